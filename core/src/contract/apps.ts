@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import { roles } from '../access/access.js';
+import { DesignChange } from '../design/change.js';
+import { AppDesignShape, Label } from '../design/design.js';
+import { nothingAsked } from './people.js';
+import { route } from './route.js';
+
+export const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
+export const appParams = z.object({ app: AppId });
+
+export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(roles), tables: z.number() });
+export type AppSummary = z.infer<typeof AppSummary>;
+
+export const OpenApp = z.object({
+  id: z.string(),
+  role: z.enum(roles),
+  version: z.number(),
+  design: AppDesignShape,
+  /** What undo and redo would take back or do again, or null. */
+  undo: z.string().nullable(),
+  redo: z.string().nullable(),
+});
+export type OpenApp = z.infer<typeof OpenApp>;
+
+export const StepAnswer = z.object({ effect: z.enum(['free', 'look', 'loses']), says: z.string(), found: z.string().nullable(), blocks: z.boolean() });
+export type StepAnswer = z.infer<typeof StepAnswer>;
+
+const Version = z.number().int().min(1);
+
+export const listApps = route({ method: 'GET', path: '/api/apps', access: 'person', params: nothingAsked, query: nothingAsked, body: nothingAsked, answer: z.object({ apps: z.array(AppSummary) }) });
+export const makeApp = route({ method: 'POST', path: '/api/apps', access: 'person', params: nothingAsked, query: nothingAsked, body: z.object({ name: Label }), answer: OpenApp });
+export const openApp = route({ method: 'GET', path: '/api/apps/:app', access: 'member', params: appParams, query: nothingAsked, body: nothingAsked, answer: OpenApp });
+/** How many records each table has, counted no further than `countedTo`. */
+export const countRecords = route({ method: 'GET', path: '/api/apps/:app/counts', access: 'member', params: appParams, query: nothingAsked, body: nothingAsked, answer: z.object({ counts: z.record(z.string(), z.number()), countedTo: z.number() }) });
+export const previewChanges = route({ method: 'POST', path: '/api/apps/:app/preview', access: 'builder', params: appParams, query: nothingAsked, body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200) }), answer: z.object({ steps: z.array(StepAnswer) }) });
+export const changeDesign = route({
+  method: 'POST',
+  path: '/api/apps/:app/changes',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  /** `acceptLoss`: the person has seen what would be set aside and wants it. Without it such a change is refused. */
+  body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200), acceptLoss: z.boolean().default(false) }),
+  answer: OpenApp,
+});
+export const undoDesign = route({ method: 'POST', path: '/api/apps/:app/undo', access: 'builder', params: appParams, query: nothingAsked, body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }), answer: OpenApp });
+export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });
+export type LogEntry = z.infer<typeof LogEntry>;
+export const designLog = route({ method: 'GET', path: '/api/apps/:app/log', access: 'builder', params: appParams, query: nothingAsked, body: nothingAsked, answer: z.object({ entries: z.array(LogEntry) }) });

@@ -1,0 +1,52 @@
+import { z } from 'zod';
+import { ImportPlan, FileReading } from '../import/plan.js';
+import { fieldKinds } from '../design/design.js';
+import { appParams } from './apps.js';
+import { nothingAsked } from './people.js';
+import { route } from './route.js';
+
+const importParams = appParams.extend({ import: z.uuid() });
+
+const ColumnSurveyShape = z.object({
+  name: z.string(),
+  kind: z.enum(fieldKinds).exclude(['reference']),
+  reading: z.object({ numbers: z.enum(['point', 'comma', 'space_point', 'space_comma']), dates: z.enum(['ymd', 'dmy', 'mdy']) }),
+  digits: z.number(),
+  choices: z.array(z.string()).readonly(),
+  filled: z.number(),
+  rows: z.number(),
+  samples: z.array(z.string()).readonly(),
+  note: z.string().nullable(),
+});
+export const FileSurvey = z.object({ reading: FileReading, rows: z.number(), columns: z.array(ColumnSurveyShape), sample: z.array(z.array(z.string())) });
+export type FileSurvey = z.infer<typeof FileSurvey>;
+
+export const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
+
+export const importStates = ['reading', 'read', 'running', 'done', 'refused', 'cancelled', 'failed', 'taken_back'] as const;
+export const ImportAnswer = z.object({
+  id: z.string(),
+  fileName: z.string(),
+  state: z.enum(importStates),
+  /** 0 to 1: how much of the file has gone through. */
+  progress: z.number(),
+  survey: FileSurvey.nullable(),
+  /** Rows added, when done. */
+  added: z.number().nullable(),
+  table: z.string().nullable(),
+  /** The first complaints, and how many there are. */
+  complaints: z.array(ComplaintShape),
+  complaintCount: z.number(),
+  /** Why it failed or was refused, in words. */
+  message: z.string().nullable(),
+});
+export type ImportAnswer = z.infer<typeof ImportAnswer>;
+
+export const uploadImport = route({ method: 'POST', path: '/api/apps/:app/imports', access: 'builder', upload: true, params: appParams, query: z.object({ name: z.string().trim().min(1).max(200) }), body: nothingAsked, answer: ImportAnswer });
+export const readImport = route({ method: 'GET', path: '/api/apps/:app/imports/:import', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });
+/** Reads the file again in another way, as a person says it is written. */
+export const surveyImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/survey', access: 'builder', params: importParams, query: nothingAsked, body: z.object({ reading: FileReading.partial() }), answer: ImportAnswer });
+export const runImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/run', access: 'builder', params: importParams, query: nothingAsked, body: z.object({ version: z.number().int().min(1), plan: ImportPlan }), answer: ImportAnswer });
+export const cancelImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/cancel', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });
+/** Removes the records that the import added, as long as none has been changed since. */
+export const takeBackImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/take-back', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });

@@ -1,0 +1,131 @@
+import { z } from 'zod';
+import { Id } from '../design/design.js';
+import { Scalar } from '../query/query.js';
+import { appParams } from './apps.js';
+import { nothingAsked } from './people.js';
+import { route } from './route.js';
+
+const tableParams = appParams.extend({ table: Id });
+const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
+const recordParams = tableParams.extend({ id: RecordId });
+
+const fromJson = <T extends z.ZodType>(shape: T) =>
+  z
+    .string()
+    .max(20_000)
+    .transform((text, context): unknown => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'must be JSON' });
+        return z.NEVER;
+      }
+    })
+    .pipe(shape);
+
+/** Which records and in which order: the state of a list, as it stands in the address. */
+export const Selection = z.object({
+  search: z.string().max(200).default(''),
+  sort: Id.optional(),
+  direction: z.enum(['up', 'down']).default('up'),
+});
+export type Selection = z.infer<typeof Selection>;
+
+const CursorShape = z.object({ value: Scalar, id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
+
+export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
+export const RecordShape = z.object({ id: z.number(), rev: z.number(), values: z.record(z.string(), ValueShape) });
+export type RecordAnswer = z.infer<typeof RecordShape>;
+
+export const readPage = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/page',
+  access: 'member',
+  params: tableParams,
+  query: Selection.extend({ after: fromJson(CursorShape).optional(), limit: z.coerce.number().int().min(1).max(500).default(100) }),
+  body: nothingAsked,
+  /** `next` is null on the last page. */
+  answer: z.object({ records: z.array(RecordShape), next: CursorShape.nullable() }),
+});
+export const countPage = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/count',
+  access: 'member',
+  params: tableParams,
+  query: Selection.extend({ exact: z.enum(['yes', 'no']).default('no') }),
+  body: nothingAsked,
+  /** `atLeast`: there are more than counted. */
+  answer: z.object({ count: z.number(), atLeast: z.boolean() }),
+});
+
+export const Children = z.object({ relationship: z.string(), records: z.array(RecordShape), more: z.boolean() });
+export const readRecord = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/records/:id',
+  access: 'member',
+  params: recordParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
+});
+export type OpenRecord = z.infer<typeof readRecord.answer>;
+export const readNeighbours = route({ method: 'GET', path: '/api/apps/:app/tables/:table/records/:id/neighbours', access: 'member', params: recordParams, query: Selection, body: nothingAsked, answer: z.object({ previous: z.number().nullable(), next: z.number().nullable() }) });
+
+export const HistoryEntry = z.object({ id: z.number(), at: z.string(), kind: z.enum(['add', 'change', 'remove', 'import']), person: z.string().nullable(), changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })) });
+export type HistoryEntry = z.infer<typeof HistoryEntry>;
+export const readHistory = route({ method: 'GET', path: '/api/apps/:app/tables/:table/records/:id/history', access: 'member', params: recordParams, query: nothingAsked, body: nothingAsked, answer: z.object({ entries: z.array(HistoryEntry) }) });
+
+export const Picked = z.object({ id: z.number(), caption: z.string() });
+export const lookUp = route({ method: 'GET', path: '/api/apps/:app/tables/:table/lookup', access: 'member', params: tableParams, query: z.object({ text: z.string().max(200).default('') }), body: nothingAsked, answer: z.object({ records: z.array(Picked) }) });
+
+export const FieldStatistics = z.object({
+  field: z.string(),
+  rows: z.number(),
+  filled: z.number(),
+  distinct: z.number(),
+  low: z.string().nullable(),
+  high: z.string().nullable(),
+  /** Numbers and dates: how many fall into each of equal stretches from low to high. Else: the most frequent values' counts. */
+  spread: z.array(z.number()),
+});
+export type FieldStatistics = z.infer<typeof FieldStatistics>;
+export const readStatistics = route({ method: 'GET', path: '/api/apps/:app/tables/:table/statistics', access: 'member', params: tableParams, query: nothingAsked, body: nothingAsked, answer: z.object({ fields: z.array(FieldStatistics), /** True when only a part of the records was read. */ sampled: z.boolean() }) });
+
+export const searchRecords = route({
+  method: 'GET',
+  path: '/api/apps/:app/search',
+  access: 'member',
+  params: appParams,
+  query: z.object({ text: z.string().min(1).max(200) }),
+  body: nothingAsked,
+  answer: z.object({ found: z.array(z.object({ table: z.string(), id: z.number(), caption: z.string() })) }),
+});
+
+/** A value to write. A reference is the id of its record, or names a record that the same save adds. */
+export const WrittenValue = z.union([Scalar.or(z.string().max(1_000_000)), z.object({ added: z.string().max(60) })]);
+export type WrittenValue = z.infer<typeof WrittenValue>;
+const WrittenValues = z.record(Id, WrittenValue);
+const Rev = z.number().int().min(1).max(2_147_483_647);
+const WrittenId = z.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
+export const Write = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('add'), table: Id, /** Names the new record within this save. */ as: z.string().min(1).max(60), values: WrittenValues }),
+  z.object({ kind: z.literal('change'), table: Id, id: WrittenId, rev: Rev, values: WrittenValues }),
+  z.object({ kind: z.literal('remove'), table: Id, id: WrittenId, rev: Rev }),
+]);
+export type Write = z.infer<typeof Write>;
+
+export const saveRecords = route({
+  method: 'POST',
+  path: '/api/apps/:app/save',
+  access: 'member',
+  params: appParams,
+  query: nothingAsked,
+  /** `key` makes a save that is sent twice one save. */
+  body: z.object({ key: z.uuid(), writes: z.array(Write).min(1).max(2000) }),
+  answer: z.object({ records: z.array(z.object({ write: z.number(), table: z.string(), id: z.number(), rev: z.number() })) }),
+});
+export type SaveAnswer = z.infer<typeof saveRecords.answer>;
+
+/** In the details of a `conflict`: what stands in the database where a write expected an older version. */
+export const Conflict = z.object({ write: z.number(), /** Null: the record is gone. */ current: RecordShape.nullable(), by: z.string().nullable(), at: z.string().nullable() });
+export type Conflict = z.infer<typeof Conflict>;

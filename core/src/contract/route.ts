@@ -1,0 +1,23 @@
+/** What a route of the HTTP interface takes and gives. The server implements it and the web calls it from the same value. */
+import type { z } from 'zod';
+
+/**
+ * Who may call it: anyone at all; a person who has signed in; a person of the app; a builder of the app. What each
+ * person may see and change beyond that is decided by access, not here.
+ */
+export type RouteAccess = 'anyone' | 'person' | 'member' | 'builder';
+
+export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, A extends z.ZodType = z.ZodType> {
+  readonly method: 'GET' | 'POST';
+  /** With `:name` for each parameter. A route of an app has the parameter `app`. */
+  readonly path: string;
+  readonly access: RouteAccess;
+  readonly params: P;
+  readonly query: Q;
+  /** `upload` routes read the body as it streams in and have no shape for it. */
+  readonly body: B;
+  readonly answer: A;
+  readonly upload?: true;
+}
+
+export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(parts: Route<P, Q, B, A>): Route<P, Q, B, A> => parts;

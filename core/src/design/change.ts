@@ -1,0 +1,246 @@
+/** Changes of a design as values, and the one door through which they are applied. */
+import { z } from 'zod';
+import { Field, FieldPlan, Id, Label, Relationship, type AppDesign, type FieldId, type Form, type FormItem, type List, type Table, type TableId } from './design.js';
+import { designIssues, captionable } from './parse.js';
+import type { DesignIssue } from './issues.js';
+import { freeSlug, systemColumns } from './slug.js';
+
+const RelationshipPlan = z.object({
+  id: Id,
+  parent: Id,
+  child: Id,
+  fieldId: Id,
+  fieldName: Label,
+  childrenName: Label,
+  required: z.boolean().default(false),
+  whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
+});
+
+export const DesignChange = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('rename_app'), name: Label }),
+  z.object({ kind: z.literal('add_table'), id: Id, name: Label, description: z.string().max(2000).default(''), section: z.string().max(60).default(''), fields: z.array(FieldPlan).max(300).default([]), form: Id, list: Id }),
+  z.object({ kind: z.literal('change_table'), table: Id, name: Label.optional(), description: z.string().max(2000).optional(), section: z.string().max(60).optional(), caption: z.array(Id).max(3).optional() }),
+  z.object({ kind: z.literal('remove_table'), table: Id }),
+  z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
+  z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
+  z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
+  z.object({ kind: z.literal('remove_field'), table: Id, field: Id }),
+  z.object({ kind: z.literal('add_relationship'), ...RelationshipPlan.shape }),
+  z.object({ kind: z.literal('change_relationship'), relationship: Id, childrenName: Label.optional(), whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional() }),
+]);
+export type DesignChange = z.infer<typeof DesignChange>;
+
+export type ChangeResult = { readonly ok: true; readonly design: AppDesign } | { readonly ok: false; readonly issues: readonly DesignIssue[] };
+
+class Refused extends Error {
+  constructor(readonly issue: DesignIssue) {
+    super(issue.code);
+  }
+}
+
+type Draft = { -readonly [K in keyof AppDesign]: AppDesign[K] };
+
+const need = <T>(part: T | undefined, what: Extract<DesignIssue, { code: 'unknown' }>['what'], id: string): T => {
+  if (part === undefined) throw new Refused({ code: 'unknown', what, id });
+  return part;
+};
+
+const withColumn = (field: FieldPlan, taken: readonly string[]): Field => ({ ...field, column: freeSlug(field.name, taken) });
+
+function columnsOf(table: Pick<Table, 'fields'>): string[] {
+  return [...systemColumns, ...table.fields.map((field) => field.column)];
+}
+
+const wide = new Set<FieldPlan['kind']>(['long_text']);
+const narrow = new Set<FieldPlan['kind']>(['whole', 'decimal', 'date', 'yes_no']);
+const widthOf = (field: FieldPlan): number => (wide.has(field.kind) ? 12 : narrow.has(field.kind) ? 3 : 6);
+
+// A list of more columns than this no longer fits a screen; the builder adds further ones by hand.
+const mostColumns = 12;
+
+function tableIn(design: Draft, id: TableId): Table {
+  return need(design.tables.find((table) => table.id === id), 'table', id);
+}
+
+function replaceTable(design: Draft, id: TableId, change: (table: Table) => Table): void {
+  tableIn(design, id);
+  design.tables = design.tables.map((table) => (table.id === id ? change(table) : table));
+}
+
+function mapForms(design: Draft, table: TableId, items: (form: Form) => readonly FormItem[]): void {
+  design.forms = design.forms.map((form) => (form.table === table ? { ...form, items: items(form) } : form));
+}
+
+/** A field's place among its neighbours is kept in the form and the list as in the table. */
+function joinScreens(design: Draft, table: Table, field: Field): void {
+  mapForms(design, table.id, (form) => {
+    const firstBlock = form.items.findIndex((item) => item.kind === 'children');
+    const at = firstBlock < 0 ? form.items.length : firstBlock;
+    return [...form.items.slice(0, at), { kind: 'field', field: field.id, width: widthOf(field) }, ...form.items.slice(at)];
+  });
+  design.lists = design.lists.map((list) => (list.table === table.id && list.columns.length < mostColumns && field.kind !== 'long_text' ? { ...list, columns: [...list.columns, field.id] } : list));
+}
+
+function addField(design: Draft, table: TableId, plan: FieldPlan): void {
+  const field = withColumn(plan, columnsOf(tableIn(design, table)));
+  replaceTable(design, table, (old) => ({
+    ...old,
+    fields: [...old.fields, field],
+    caption: old.caption.length === 0 && field.kind === 'text' ? [field.id] : old.caption,
+  }));
+  joinScreens(design, tableIn(design, table), field);
+}
+
+function removeField(design: Draft, table: TableId, id: FieldId): void {
+  const field = need(tableIn(design, table).fields.find((one) => one.id === id), 'field', id);
+  replaceTable(design, table, (old) => {
+    const fields = old.fields.filter((one) => one.id !== id);
+    const caption = old.caption.filter((one) => one !== id);
+    const next = fields.find((one) => one.kind === 'text');
+    return { ...old, fields, caption: caption.length === 0 && old.caption.length > 0 && next !== undefined ? [next.id] : caption };
+  });
+  mapForms(design, table, (form) => form.items.filter((item) => item.kind !== 'field' || item.field !== id));
+  design.lists = design.lists.map((list) => (list.table === table ? { ...list, columns: list.columns.filter((one) => one !== id), sort: list.sort?.field === id ? null : list.sort } : list));
+  if (field.kind === 'reference') {
+    const gone = need(design.relationships.find((one) => one.id === field.relationship), 'relationship', field.relationship);
+    design.relationships = design.relationships.filter((one) => one.id !== gone.id);
+    mapForms(design, gone.parent, (form) => form.items.filter((item) => item.kind !== 'children' || item.relationship !== gone.id));
+  }
+}
+
+function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
+  const table = tableIn(design, tableId);
+  const old = need(table.fields.find((one) => one.id === plan.id), 'field', plan.id);
+  if ((old.kind === 'reference') !== (plan.kind === 'reference') || (old.kind === 'reference' && plan.kind === 'reference' && old.relationship !== plan.relationship)) {
+    throw new Refused({ code: 'relationship_kind', field: old.name });
+  }
+  const others = columnsOf({ fields: table.fields.filter((one) => one.id !== plan.id) });
+  const field: Field = { ...plan, column: old.name === plan.name ? old.column : freeSlug(plan.name, others) };
+  replaceTable(design, tableId, (one) => ({
+    ...one,
+    fields: one.fields.map((each) => (each.id === field.id ? field : each)),
+    caption: captionable(field) ? one.caption : one.caption.filter((each) => each !== field.id),
+  }));
+}
+
+function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_table' }>): void {
+  const slug = freeSlug(change.name, design.tables.map((table) => table.slug));
+  const { id, name, description, section } = change;
+  design.tables = [...design.tables, { id, name, slug, description, section, caption: [], fields: [] }];
+  const form: Form = { id: change.form, table: id, name, items: [] };
+  const list: List = { id: change.list, table: id, name, columns: [], sort: null };
+  design.forms = [...design.forms, form];
+  design.lists = [...design.lists, list];
+  for (const field of change.fields) addField(design, id, field);
+}
+
+function removeTable(design: Draft, id: TableId): void {
+  tableIn(design, id);
+  for (const one of design.relationships.filter((each) => each.parent === id || each.child === id)) removeField(design, one.child, one.field);
+  design.tables = design.tables.filter((table) => table.id !== id);
+  design.forms = design.forms.filter((form) => form.table !== id);
+  design.lists = design.lists.filter((list) => list.table !== id);
+}
+
+function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
+  tableIn(design, change.parent);
+  tableIn(design, change.child);
+  const one: Relationship = { id: change.id, parent: change.parent, child: change.child, field: change.fieldId, childrenName: change.childrenName, whenParentRemoved: change.whenParentRemoved };
+  design.relationships = [...design.relationships, one];
+  addField(design, change.child, { kind: 'reference', id: change.fieldId, name: change.fieldName, description: '', required: change.required, unique: false, relationship: change.id, default: null });
+  mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
+}
+
+function step(design: Draft, change: DesignChange): void {
+  switch (change.kind) {
+    case 'rename_app':
+      design.name = change.name;
+      return;
+    case 'add_table':
+      addTable(design, change);
+      return;
+    case 'change_table': {
+      const { table: id, name, caption, description, section } = change;
+      replaceTable(design, id, (old) => ({
+        ...old,
+        name: name ?? old.name,
+        slug: name === undefined || name === old.name ? old.slug : freeSlug(name, design.tables.filter((one) => one.id !== id).map((one) => one.slug)),
+        description: description ?? old.description,
+        section: section ?? old.section,
+        caption: caption ?? old.caption,
+      }));
+      if (name !== undefined) {
+        design.forms = design.forms.map((form) => (form.table === id ? { ...form, name } : form));
+        design.lists = design.lists.map((list) => (list.table === id ? { ...list, name } : list));
+      }
+      return;
+    }
+    case 'remove_table':
+      removeTable(design, change.table);
+      return;
+    case 'add_field':
+      if (change.field.kind === 'reference') throw new Refused({ code: 'relationship_kind', field: change.field.name });
+      addField(design, change.table, change.field);
+      return;
+    case 'change_field':
+      changeField(design, change.table, change.field);
+      return;
+    case 'move_field':
+      moveField(design, change);
+      return;
+    case 'remove_field':
+      removeField(design, change.table, change.field);
+      return;
+    case 'add_relationship':
+      addRelationship(design, change);
+      return;
+    case 'change_relationship':
+      need(design.relationships.find((one) => one.id === change.relationship), 'relationship', change.relationship);
+      design.relationships = design.relationships.map((one) =>
+        one.id === change.relationship ? { ...one, childrenName: change.childrenName ?? one.childrenName, whenParentRemoved: change.whenParentRemoved ?? one.whenParentRemoved } : one,
+      );
+      return;
+    default:
+      change satisfies never;
+  }
+}
+
+const byFieldOrder = (table: Table) => (a: FieldId, b: FieldId) => table.fields.findIndex((one) => one.id === a) - table.fields.findIndex((one) => one.id === b);
+
+function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_field' }>): void {
+  const moved = need(tableIn(design, change.table).fields.find((one) => one.id === change.field), 'field', change.field);
+  replaceTable(design, change.table, (old) => {
+    const rest = old.fields.filter((one) => one.id !== moved.id);
+    return { ...old, fields: [...rest.slice(0, change.to), moved, ...rest.slice(change.to)] };
+  });
+  const order = byFieldOrder(tableIn(design, change.table));
+  design.lists = design.lists.map((list) => (list.table === change.table ? { ...list, columns: [...list.columns].sort(order) } : list));
+  mapForms(design, change.table, (form) => {
+    const fields = form.items.filter((item) => item.kind === 'field').sort((a, b) => order(a.field, b.field));
+    return [...fields, ...form.items.filter((item) => item.kind === 'children')];
+  });
+}
+
+/** Applies one change. The old design stays as it was; a change that would break a design is refused with the reasons. */
+export function applyChange(design: AppDesign, change: DesignChange): ChangeResult {
+  const draft: Draft = { ...design };
+  try {
+    step(draft, change);
+  } catch (error) {
+    if (error instanceof Refused) return { ok: false, issues: [error.issue] };
+    throw error;
+  }
+  const issues = designIssues(draft);
+  return issues.length === 0 ? { ok: true, design: draft } : { ok: false, issues };
+}
+
+/** Applies changes in order, all or none. */
+export function applyChanges(design: AppDesign, changes: readonly DesignChange[]): ChangeResult {
+  let current = design;
+  for (const change of changes) {
+    const result = applyChange(current, change);
+    if (!result.ok) return result;
+    current = result.design;
+  }
+  return { ok: true, design: current };
+}

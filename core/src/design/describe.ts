@@ -1,0 +1,34 @@
+import type { DesignChange } from './change.js';
+import type { AppDesign } from './design.js';
+
+/** One line for the log: what a change did, in the names that held before it. */
+export function describeChange(change: DesignChange, before: AppDesign): string {
+  const table = (id: string): string => before.tables.find((one) => one.id === id)?.name ?? 'a new table';
+  const field = (tableId: string, id: string): string => before.tables.find((one) => one.id === tableId)?.fields.find((one) => one.id === id)?.name ?? 'a field';
+  switch (change.kind) {
+    case 'rename_app':
+      return `Renamed the app to ${change.name}`;
+    case 'add_table':
+      return `Added the table ${change.name}`;
+    case 'change_table':
+      return change.name !== undefined && change.name !== table(change.table) ? `Renamed ${table(change.table)} to ${change.name}` : `Changed ${table(change.table)}`;
+    case 'remove_table':
+      return `Removed the table ${table(change.table)}`;
+    case 'add_field':
+      return `Added ${change.field.name} to ${table(change.table)}`;
+    case 'change_field': {
+      const old = field(change.table, change.field.id);
+      return old === change.field.name ? `Changed ${old} of ${table(change.table)}` : `Renamed ${old} of ${table(change.table)} to ${change.field.name}`;
+    }
+    case 'move_field':
+      return `Moved ${field(change.table, change.field)} in ${table(change.table)}`;
+    case 'remove_field':
+      return `Removed ${field(change.table, change.field)} from ${table(change.table)}`;
+    case 'add_relationship':
+      return `Related ${table(change.child)} to ${table(change.parent)}`;
+    case 'change_relationship':
+      return 'Changed a relationship';
+    default:
+      return change satisfies never;
+  }
+}

@@ -1,0 +1,95 @@
+import type { z } from 'zod';
+import { defaultProblem } from '../values/values.js';
+import { AppDesignShape, type AppDesign, type Field, type Table } from './design.js';
+import type { DesignIssue } from './issues.js';
+import { systemColumns } from './slug.js';
+
+/** Raised by `parseDesign`: the issues say where and what. */
+export class DesignInvalid extends Error {
+  constructor(readonly issues: readonly DesignIssue[]) {
+    super(`The design is not whole: ${JSON.stringify(issues.slice(0, 5))}`);
+  }
+}
+
+/** Fields whose value can stand in a caption: those that print as a word or a number by themselves. */
+export const captionable = (field: Field): boolean => field.kind !== 'reference' && field.kind !== 'long_text';
+
+function repeated<T>(parts: readonly T[], key: (part: T) => string): T[] {
+  const seen = new Set<string>();
+  return parts.filter((part) => seen.size === seen.add(key(part)).size);
+}
+
+const folded = (name: string): string => name.toLocaleLowerCase('en');
+
+function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  for (const field of repeated(table.fields, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'field', name: field.name, within: table.name });
+  for (const field of repeated(table.fields, (one) => one.column)) issues.push({ code: 'broken', problem: `Two fields of ${table.name} share the column ${field.column}` });
+  for (const field of table.fields) {
+    if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
+    const problem = defaultProblem(field);
+    if (problem !== null) issues.push({ code: 'default_unfit', field: field.name, problem });
+    if (field.kind === 'choice') {
+      for (const choice of repeated(field.choices, (one) => one.id)) issues.push({ code: 'broken', problem: `Two choices of ${field.name} share the id ${choice.id}` });
+      for (const choice of repeated(field.choices, (one) => folded(one.label))) issues.push({ code: 'name_taken', what: 'choice', name: choice.label, within: field.name });
+    }
+    if (field.kind === 'reference' && !design.relationships.some((one) => one.id === field.relationship && one.field === field.id && one.child === table.id)) {
+      issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
+    }
+  }
+  for (const id of table.caption) {
+    const field = table.fields.find((one) => one.id === id);
+    if (field === undefined) issues.push({ code: 'unknown', what: 'field', id });
+    else if (!captionable(field)) issues.push({ code: 'caption_unfit', field: field.name });
+  }
+  return issues;
+}
+
+/** Checks what Zod's shapes cannot: that every name is unique where it must be and every reference leads somewhere. */
+export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  const tables = new Map(design.tables.map((table) => [table.id, table]));
+  const hasField = (table: string, field: string): boolean => tables.get(table)?.fields.some((one) => one.id === field) === true;
+  const ids = [...design.tables, ...design.tables.flatMap((table) => table.fields), ...design.relationships, ...design.forms, ...design.lists];
+  for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
+  for (const table of repeated(design.tables, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'table', name: table.name, within: design.name });
+  for (const table of repeated(design.tables, (one) => one.slug)) issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
+  for (const table of design.tables) issues.push(...tableIssues(table, design));
+  for (const one of design.relationships) {
+    if (!tables.has(one.parent)) issues.push({ code: 'unknown', what: 'table', id: one.parent });
+    const field = tables.get(one.child)?.fields.find((each) => each.id === one.field);
+    if (field?.kind !== 'reference' || field.relationship !== one.id) issues.push({ code: 'unknown', what: 'field', id: one.field });
+    if (field?.required === true && one.whenParentRemoved === 'clear') issues.push({ code: 'broken', problem: `${field.name} must be filled, so it cannot be cleared when its record is removed` });
+  }
+  for (const one of repeated(design.relationships, (each) => `${each.parent} ${folded(each.childrenName)}`)) {
+    issues.push({ code: 'name_taken', what: 'children', name: one.childrenName, within: tables.get(one.parent)?.name ?? one.parent });
+  }
+  for (const form of design.forms) {
+    for (const item of form.items) {
+      if (item.kind === 'field' && !hasField(form.table, item.field)) issues.push({ code: 'unknown', what: 'field', id: item.field });
+      if (item.kind === 'children' && !design.relationships.some((one) => one.id === item.relationship && one.parent === form.table)) issues.push({ code: 'unknown', what: 'relationship', id: item.relationship });
+    }
+  }
+  for (const list of design.lists) {
+    for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])]) if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
+  }
+  for (const table of design.tables) {
+    if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
+    if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });
+  }
+  return issues;
+}
+
+/**
+ * The only way from outside to an `AppDesign`.
+ * @throws DesignInvalid when a part has the wrong shape or refers to something that is not there
+ */
+export function parseDesign(json: unknown): AppDesign {
+  const shape = AppDesignShape.safeParse(json);
+  if (!shape.success) throw new DesignInvalid(shape.error.issues.map((issue) => ({ code: 'shape', path: issue.path, problem: issue.message })));
+  const issues = designIssues(shape.data);
+  if (issues.length > 0) throw new DesignInvalid(issues);
+  return shape.data as AppDesign;
+}
+
+export const emptyDesign = (name: string): AppDesign => parseDesign({ format: 1, name, tables: [], relationships: [], forms: [], lists: [] });

@@ -1,0 +1,31 @@
+import type { AppDesign, Field, FieldId, Form, List, Relationship, Table, TableId } from './design.js';
+
+/** Raised when a reader of a parsed design asks for something that is not in it: a bug, or a stale id from outside. */
+export class NotInDesign extends Error {
+  constructor(
+    readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list',
+    readonly id: string,
+  ) {
+    super(`No ${what} "${id}" in this design`);
+  }
+}
+
+function found<T>(part: T | undefined, what: NotInDesign['what'], id: string): T {
+  if (part === undefined) throw new NotInDesign(what, id);
+  return part;
+}
+
+export const tableOf = (design: AppDesign, id: TableId): Table => found(design.tables.find((table) => table.id === id), 'table', id);
+export const fieldOf = (table: Table, id: FieldId): Field => found(table.fields.find((field) => field.id === id), 'field', id);
+export const relationshipOf = (design: AppDesign, id: string): Relationship => found(design.relationships.find((one) => one.id === id), 'relationship', id);
+export const formFor = (design: AppDesign, table: TableId): Form => found(design.forms.find((form) => form.table === table), 'form', table);
+export const listFor = (design: AppDesign, table: TableId): List => found(design.lists.find((list) => list.table === table), 'list', table);
+
+/** The relationships in which `table` is the parent, in the order they were made. */
+export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] => design.relationships.filter((one) => one.parent === table);
+
+/** The table that a reference field points to. */
+export function parentOf(design: AppDesign, field: Field): Table {
+  if (field.kind !== 'reference') throw new NotInDesign('relationship', field.id);
+  return tableOf(design, relationshipOf(design, field.relationship).parent);
+}

@@ -1,0 +1,157 @@
+/** From the cells of a file to the lines that PostgreSQL's COPY reads, with a complaint for each cell that does not fit. */
+import type { Field } from '../design/design.js';
+import { largestWhole } from '../design/design.js';
+import { kinds } from '../values/values.js';
+import { parseDate } from '../values/dates.js';
+import { parseNumber } from '../values/numbers.js';
+import type { Reading } from './survey.js';
+
+export interface Complaint {
+  /** Line of the file, counted from 1, on which the row begins. */
+  readonly line: number;
+  readonly column: string;
+  readonly value: string;
+  readonly reason: string;
+}
+
+/** A cell as COPY text, or why it cannot be one. COPY's own word for empty is `\N`. */
+export type Converted = { readonly copy: string } | { readonly problem: string };
+export const emptyCell = '\\N';
+
+/** Text format of COPY (PostgreSQL, "COPY", File Formats): backslash, tab and line ends are escaped. */
+export function copyText(text: string): string {
+  return /[\\\t\n\r]/u.test(text) ? text.replaceAll('\\', '\\\\').replaceAll('\t', '\\t').replaceAll('\n', '\\n').replaceAll('\r', '\\r') : text;
+}
+
+/** The records a reference column is matched against, by caption in lower case; `null` where two share one. */
+export type CaptionIndex = ReadonlyMap<string, number | null>;
+
+export interface CellColumn {
+  /** Heading of the column in the file. */
+  readonly name: string;
+  /** Its place in the row, from 0. */
+  readonly at: number;
+  readonly field: Field;
+  readonly reading: Reading;
+  readonly captions: CaptionIndex | null;
+}
+
+// A string means the cell is fine; a problem is wrapped, which costs only where there is one.
+type Convert = (text: string) => string | { readonly problem: string };
+
+const quickWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
+
+function converterOf(column: CellColumn): Convert {
+  const { field, reading, captions } = column;
+  switch (field.kind) {
+    case 'text':
+    case 'long_text':
+      return (text) => {
+        const problem = kinds[field.kind].problem(text, field);
+        return problem === null ? copyText(text) : { problem };
+      };
+    case 'whole':
+      return (text) => {
+        if (reading.numbers === 'point' && quickWhole.test(text)) return text;
+        const digits = parseNumber(text, reading.numbers);
+        if (digits === null) return { problem: 'is not a number' };
+        if (digits.includes('.')) return { problem: 'is not a whole number' };
+        return Math.abs(Number(digits)) > largestWhole ? { problem: 'is too large' } : digits;
+      };
+    case 'decimal': {
+      const quick = new RegExp(`^-?\\d{1,20}${field.digits > 0 ? `(\\.\\d{1,${field.digits}})?` : ''}$`, 'u');
+      return (text) => {
+        if (reading.numbers === 'point' && quick.test(text)) return text;
+        const digits = parseNumber(text, reading.numbers);
+        if (digits === null) return { problem: 'is not a number' };
+        const problem = kinds.decimal.problem(digits, field);
+        return problem === null ? digits : { problem };
+      };
+    }
+    case 'date':
+      return (text) => parseDate(text, reading.dates) ?? { problem: `is not a date written ${{ dmy: 'day first', mdy: 'month first', ymd: 'year first' }[reading.dates]}` };
+    case 'yes_no':
+    case 'choice': {
+      // A handful of words over and over: each is read once.
+      const known = new Map<string, string | { readonly problem: string }>();
+      return (text) => {
+        const hit = known.get(text);
+        if (hit !== undefined) return hit;
+        const parsed = kinds[field.kind].parse(text, field);
+        const result = !parsed.ok ? { problem: field.kind === 'choice' ? 'is none of the choices' : 'is neither yes nor no' } : typeof parsed.value === 'boolean' ? (parsed.value ? 't' : 'f') : copyText(String(parsed.value));
+        if (known.size < 1000) known.set(text, result);
+        return result;
+      };
+    }
+    case 'reference':
+      return (text) => {
+        const id = captions?.get(text.trim().toLowerCase());
+        if (id === undefined) return { problem: 'is the name of no record' };
+        return id === null ? { problem: 'is the name of more than one record' } : String(id);
+      };
+    default:
+      return field satisfies never;
+  }
+}
+
+/** What two equal values of a unique field share: the text itself, or a number without needless zeros. */
+function uniqueKey(field: Field, text: string, copy: string): string {
+  if (field.kind === 'text') return text;
+  return field.kind === 'decimal' ? (parseNumber(copy) ?? copy) : copy;
+}
+/** The same for a value as PostgreSQL prints it. */
+export const takenKey = (field: Field, printed: string): string => uniqueKey(field, printed, printed);
+
+export interface RowConverterOptions {
+  readonly columns: readonly CellColumn[];
+  /** Cells that each row has; a filled cell beyond is a complaint. */
+  readonly width: number;
+  /** COPY text that ends each line: who added the record. */
+  readonly tail: string;
+  /** `empty`: a cell that does not fit is left empty where the field allows it. */
+  readonly badCells: 'refuse' | 'empty';
+  /** Values that a unique field has in the table already, by field id. */
+  readonly taken: ReadonlyMap<string, ReadonlySet<string>>;
+  readonly complain: (complaint: Complaint) => void;
+}
+
+/** Makes the function that turns one row into one line of COPY text, or null when the row has a complaint. */
+export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | null {
+  const { columns, width, tail, complain, badCells } = options;
+  const converters = columns.map(converterOf);
+  const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
+  const parts = new Array<string>(columns.length);
+
+  return (cells, line) => {
+    let good = true;
+    const bad = (name: string, value: string, reason: string): void => {
+      complain({ line, column: name, value: value.slice(0, 200), reason });
+      good = false;
+    };
+    if (cells.length > width) {
+      const extra = cells.slice(width).filter((cell) => cell.trim() !== '');
+      if (extra.length > 0) bad('(beyond the last column)', extra.join(' | '), `the row has ${cells.length} cells, the heading ${width}`);
+    }
+    for (let i = 0; i < columns.length; i += 1) {
+      const column = columns[i] as CellColumn;
+      const text = cells[column.at] ?? '';
+      let copy = emptyCell;
+      if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
+        const converted = (converters[i] as Convert)(text);
+        if (typeof converted === 'string') copy = converted;
+        else if (badCells === 'refuse') bad(column.name, text, converted.problem);
+        else if (column.field.required) bad(column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
+      } else if (column.field.required) bad(column.name, '', 'is empty, and must be filled');
+      const seen = firstLines[i];
+      if (seen !== null && seen !== undefined && copy !== emptyCell) {
+        const key = uniqueKey(column.field, text, copy);
+        const first = seen.get(key);
+        if (first !== undefined) bad(column.name, text, `stands in line ${first} already, and must be unique`);
+        else if (options.taken.get(column.field.id)?.has(key) === true) bad(column.name, text, 'is in the table already, and must be unique');
+        else seen.set(key, line);
+      }
+      parts[i] = copy;
+    }
+    return good ? `${parts.join('\t')}\t${tail}\n` : null;
+  };
+}

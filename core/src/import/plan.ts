@@ -1,0 +1,98 @@
+/** What a person decides about an import, and what follows from it. */
+import { z } from 'zod';
+import type { DesignChange } from '../design/change.js';
+import { FieldPlan, Id, Label, type AppDesign } from '../design/design.js';
+import { fieldOf, tableOf } from '../design/read.js';
+import { freeSlug } from '../design/slug.js';
+import { dateOrders } from '../values/dates.js';
+import { numberStyles, type NumberStyle } from '../values/numbers.js';
+import { encodings } from './sniff.js';
+import { delimiters } from './split.js';
+import type { ColumnSurvey } from './survey.js';
+
+const ReadingShape = z.object({ numbers: z.enum(numberStyles as [NumberStyle, ...NumberStyle[]]), dates: z.enum(dateOrders) });
+
+export const ColumnPlan = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('skip') }),
+  /** Into a field that the table has. */
+  z.object({ kind: z.literal('field'), field: Id, reading: ReadingShape }),
+  /** Into a field that the import makes. */
+  z.object({ kind: z.literal('new'), field: FieldPlan, reading: ReadingShape }),
+]);
+export type ColumnPlan = z.infer<typeof ColumnPlan>;
+
+export const FileReading = z.object({ encoding: z.enum(encodings), delimiter: z.enum(delimiters), heading: z.boolean() });
+export type FileReading = z.infer<typeof FileReading>;
+
+export const ImportPlan = z.object({
+  reading: FileReading,
+  target: z.discriminatedUnion('kind', [
+    z.object({ kind: z.literal('new'), table: Id, name: Label, form: Id, list: Id }),
+    z.object({ kind: z.literal('table'), table: Id }),
+  ]),
+  /** One for each column of the file, in its order. */
+  columns: z.array(ColumnPlan).min(1).max(1000),
+  badCells: z.enum(['refuse', 'empty']),
+});
+export type ImportPlan = z.infer<typeof ImportPlan>;
+
+/** The design changes an import begins with: its new table, or the fields it adds to an existing one. */
+export function changesOf(plan: ImportPlan): DesignChange[] {
+  const fields = plan.columns.flatMap((column) => (column.kind === 'new' ? [column.field] : []));
+  const { target } = plan;
+  if (target.kind === 'new') return [{ kind: 'add_table', id: target.table, name: target.name, description: '', section: '', form: target.form, list: target.list, fields }];
+  return fields.map((field) => ({ kind: 'add_field', table: target.table, field }));
+}
+
+/** What hinders a plan before a single row is read, against the design as it will be once `changesOf` is applied. */
+export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
+  const table = tableOf(after, plan.target.table);
+  const used = plan.columns.flatMap((column) => (column.kind === 'skip' ? [] : [column.kind === 'new' ? column.field.id : column.field]));
+  if (used.length === 0) return ['Choose a field for at least one column.'];
+  const twice = used.find((id, i) => used.indexOf(id) !== i);
+  if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
+  return table.fields
+    .filter((field) => field.required && field.default === null && !used.includes(field.id))
+    .map((field) => `${field.name} must be filled, so a column has to go into it.`);
+}
+
+/** The field that suits a surveyed column. `newId` makes the id. */
+export function suggestField(column: ColumnSurvey, newId: () => string): FieldPlan {
+  const common = { id: newId(), name: column.name, description: '', required: false, default: null };
+  switch (column.kind) {
+    case 'choice': {
+      const ids: string[] = [];
+      const choices = column.choices.map((label) => {
+        const id = freeSlug(label, ids);
+        ids.push(id);
+        return { id, label };
+      });
+      return { ...common, kind: 'choice', unique: false, choices };
+    }
+    case 'decimal':
+      return { ...common, kind: 'decimal', unique: false, digits: column.digits };
+    case 'yes_no':
+    case 'long_text':
+      return { ...common, kind: column.kind, unique: false };
+    case 'text':
+    case 'whole':
+    case 'date':
+      return { ...common, kind: column.kind, unique: false };
+    default:
+      return column.kind satisfies never;
+  }
+}
+
+/** The plan a file starts with: each column into the field of the same name, else into a new one that suits it. */
+export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign, tableId: string | null, newId: () => string): ColumnPlan[] {
+  const table = tableId === null ? null : tableOf(design, tableId);
+  const used = new Set<string>();
+  return columns.map((column) => {
+    const match = table?.fields.find((field) => field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
+    if (match !== undefined) {
+      used.add(match.id);
+      return { kind: 'field', field: match.id, reading: column.reading };
+    }
+    return table !== null && column.filled === 0 ? { kind: 'skip' } : { kind: 'new', field: suggestField(column, newId), reading: column.reading };
+  });
+}

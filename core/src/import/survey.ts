@@ -1,0 +1,103 @@
+/** Reads every cell of a column once and says what kind of field it could become. */
+import type { FieldKind } from '../design/design.js';
+import { dateOrders, parseDate, type DateOrder } from '../values/dates.js';
+import { numberStyles, parseNumber, type NumberStyle } from '../values/numbers.js';
+
+/** How the cells of one column are read. */
+export interface Reading {
+  readonly numbers: NumberStyle;
+  readonly dates: DateOrder;
+}
+export const plainReading: Reading = { numbers: 'point', dates: 'dmy' };
+
+export interface ColumnSurvey {
+  readonly name: string;
+  readonly kind: Exclude<FieldKind, 'reference'>;
+  readonly reading: Reading;
+  /** Digits after the point, for a decimal. */
+  readonly digits: number;
+  /** The words of a choice, the most frequent first. */
+  readonly choices: readonly string[];
+  readonly filled: number;
+  readonly rows: number;
+  /** A few values as they stand in the file. */
+  readonly samples: readonly string[];
+  /** What a person should look at, such as dates that could be read in two ways. */
+  readonly note: string | null;
+}
+
+const mostChoices = 12;
+const longestChoice = 40;
+const boolWords = new Set(['yes', 'no', 'y', 'n', 'true', 'false']);
+// A number with more digits than this is a code: an account, a barcode. So is one that begins with a needless zero.
+const longestNumber = 15;
+
+export class ColumnTally {
+  private styles = new Set<NumberStyle>(numberStyles);
+  private orders = new Set<DateOrder>(dateOrders);
+  private isCode = false;
+  private isWhole = true;
+  private digits = 0;
+  private canBeBool = true;
+  private longest = 0;
+  private hasBreaks = false;
+  private filled = 0;
+  private rows = 0;
+  private readonly words = new Map<string, number>();
+  private readonly samples: string[] = [];
+
+  see(cell: string): void {
+    this.rows += 1;
+    const text = cell.trim();
+    if (text === '') return;
+    this.filled += 1;
+    if (this.samples.length < 5 && !this.samples.includes(cell)) this.samples.push(cell.slice(0, 200));
+    if (text.length > this.longest) this.longest = text.length;
+    if (!this.hasBreaks && text.includes('\n')) this.hasBreaks = true;
+    if (this.words.size <= mostChoices) this.words.set(text, (this.words.get(text) ?? 0) + 1);
+    if (this.canBeBool && !boolWords.has(text.toLowerCase())) this.canBeBool = false;
+    if (this.styles.size > 0) this.seeNumber(text);
+    if (this.orders.size > 0) for (const order of this.orders) if (parseDate(text, order) === null) this.orders.delete(order);
+  }
+
+  private seeNumber(text: string): void {
+    for (const style of this.styles) {
+      const digits = parseNumber(text, style);
+      if (digits === null) {
+        this.styles.delete(style);
+        continue;
+      }
+      // The digits are the same in every style that is left, up to where the fraction begins: the first one is believed.
+      if (style !== this.style()) continue;
+      const [whole = '', fraction = ''] = digits.split('.');
+      if (fraction !== '') this.isWhole = false;
+      if (fraction.length > this.digits) this.digits = fraction.length;
+      if (whole.length > longestNumber || fraction.length > 12 || /^[-+]?0\d/u.test(text) || text.startsWith('+')) this.isCode = true;
+    }
+  }
+
+  private style(): NumberStyle | undefined {
+    for (const style of this.styles) return style;
+    return undefined;
+  }
+
+  result(name: string): ColumnSurvey {
+    const style = this.style();
+    const order = (['dmy', 'ymd', 'mdy'] as const).find((one) => this.orders.has(one));
+    const base = { name, filled: this.filled, rows: this.rows, samples: this.samples, reading: { numbers: style ?? 'point', dates: order ?? 'dmy' }, digits: Math.max(this.digits, 1), choices: [] as readonly string[], note: null as string | null };
+    if (this.filled === 0) return { ...base, kind: 'text', note: 'Every cell of this column is empty.' };
+    if (this.canBeBool && this.words.size <= 4) return { ...base, kind: 'yes_no' };
+    if (style !== undefined && !this.isCode) {
+      const both = style === 'point' && this.styles.has('comma') && !this.isWhole;
+      return { ...base, kind: this.isWhole ? 'whole' : 'decimal', note: both ? 'The mark could group thousands or begin the fraction.' : null };
+    }
+    if (order !== undefined) {
+      const both = this.orders.has('dmy') && this.orders.has('mdy') && this.samples.some((one) => /^\s*\d{1,2}[-/. ]\d/u.test(one));
+      return { ...base, kind: 'date', note: both ? 'Every date reads both day first and month first. It is read day first.' : null };
+    }
+    const words = [...this.words].sort((a, b) => b[1] - a[1]).map(([word]) => word);
+    const distinctFolded = new Set(words.map((word) => word.toLowerCase()));
+    if (words.length <= mostChoices && this.longest <= longestChoice && this.filled >= words.length * 4 && distinctFolded.size === words.length && !words.some((word) => /[\p{C}"]/u.test(word))) return { ...base, kind: 'choice', choices: words };
+    return { ...base, kind: this.hasBreaks || this.longest > 200 ? 'long_text' : 'text' };
+  }
+}

@@ -1,0 +1,36 @@
+/** The public face of core. Other packages know nothing but what is named here. */
+export { parseDesign, emptyDesign, captionable, DesignInvalid } from './design/parse.js';
+export { applyChange, applyChanges, DesignChange } from './design/change.js';
+export { describeChange } from './design/describe.js';
+export { designMessage, type DesignIssue } from './design/issues.js';
+export { childrenOf, fieldOf, formFor, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
+export { freeSlug, slugOf } from './design/slug.js';
+export { fieldKinds, FieldPlan, type AppDesign, type Choice, type Field, type FieldKind, type Form, type FormItem, type List, type Relationship, type Sort, type Table } from './design/design.js';
+
+export { kinds, parseValue, printValue, startValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
+export { parseDate, printDate, type DateOrder } from './values/dates.js';
+export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
+
+export { ident, literal, statement, type Statement } from './sql/sql.js';
+export { difference, type Kept, type Migration, type MigrationStep, type Place } from './migration/difference.js';
+
+export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery } from './query/query.js';
+export { compileCaptions, compileCount, compileLookup, compilePage, compileStatistics, compileValues } from './query/compile.js';
+export { grantedRows, mayDesign, permit, restrict, roles, type Permit, type Person, type Role } from './access/access.js';
+
+export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
+export { compileAdd, compileBatch, compileChange, compileChangedSince, compileChildren, compileCopy, compileHistory, compileImported, compileRemove, compileTakeBack, historyTable, type Values } from './record/write.js';
+
+export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, type Encoding } from './import/sniff.js';
+export { delimiters, QuoteNeverClosed, RowSplitter, splitRows, type Delimiter } from './import/split.js';
+export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './import/survey.js';
+export { rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
+export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
+
+export type { Route, RouteAccess } from './contract/route.js';
+export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/refusal.js';
+export * as contract from './contract/contract.js';
+export type { SignedIn } from './contract/people.js';
+export type { AppSummary, LogEntry, OpenApp, StepAnswer } from './contract/apps.js';
+export { Conflict, type FieldStatistics, type HistoryEntry, type OpenRecord, type RecordAnswer, type SaveAnswer, type Selection, type Write, type WrittenValue } from './contract/records.js';
+export type { FileSurvey, ImportAnswer } from './contract/imports.js';

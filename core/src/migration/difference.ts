@@ -1,0 +1,347 @@
+/**
+ * The difference of two designs of one app is a migration. Pure: it says what would be run and what to look at first;
+ * the server runs it in one transaction with the new design and the log entry.
+ *
+ * Order matters and is the same for every pair: constraints go, removed parts are set aside, what stays is renamed,
+ * values are converted, new parts come, constraints come back. Every name used by a stage is the one that holds then.
+ */
+import type { AppDesign, Field, Table } from '../design/design.js';
+import { ident } from '../sql/sql.js';
+import { attachmentsOf, columnDefault, columnType, type Attachment } from './columns.js';
+import { conversionOf } from './convert.js';
+
+/** free: nothing in the data can hinder or suffer. look: existing data may refuse it. loses: values are set aside. */
+export type Effect = 'free' | 'look' | 'loses';
+
+/** A question to the data as it stands before the migration. Its one row: how many, and a few of them as text. */
+export interface Probe {
+  readonly text: string;
+  /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */
+  readonly meaning: 'blocks' | 'loses' | 'fills';
+  readonly says: (count: number, samples: readonly string[]) => string;
+}
+
+export interface MigrationStep {
+  readonly effect: Effect;
+  readonly says: string;
+  readonly sql: readonly string[];
+  readonly probe: Probe | null;
+  /** Indexes can wait until a table is filled, which is faster than filling a table that has them. */
+  readonly isIndex: boolean;
+}
+
+/** What was set aside when a part went, under which name it lies in the schema for kept data. */
+export type Kept =
+  | { readonly kind: 'table'; readonly name: string; readonly table: Table }
+  | { readonly kind: 'field'; readonly name: string; readonly tableId: string; readonly field: Field; /** Set when a conversion set it aside: what the values became. */ readonly became: Field | null };
+
+export interface Place {
+  readonly schema: string;
+  readonly keptSchema: string;
+  /** Ends the names of what this migration sets aside; differs from migration to migration. */
+  readonly stamp: string;
+  /** What earlier migrations set aside, the newest first. */
+  readonly kept: readonly Kept[];
+}
+
+export interface Migration {
+  readonly steps: readonly MigrationStep[];
+  readonly keeps: readonly Kept[];
+  readonly restores: readonly Kept[];
+}
+
+const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+const quotedList = (samples: readonly string[], count: number): string => `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
+
+/** Counts the rows of a subquery with the columns `shown` and `id`, and shows a few. */
+const probeText = (rows: string): string =>
+  `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
+
+class Planner {
+  readonly steps: MigrationStep[] = [];
+  readonly keeps: Kept[] = [];
+  readonly restores: Kept[] = [];
+
+  constructor(
+    private readonly before: AppDesign,
+    private readonly after: AppDesign,
+    private readonly place: Place,
+  ) {}
+
+  private at(slug: string): string {
+    return `${ident(this.place.schema)}.${ident(slug)}`;
+  }
+  private keptAt(name: string): string {
+    return `${ident(this.place.keptSchema)}.${ident(name)}`;
+  }
+  private add(effect: Effect, says: string, sql: readonly string[], probe: Probe | null = null, isIndex = false): void {
+    this.steps.push({ effect, says, sql, probe, isIndex });
+  }
+
+  plan(): Migration {
+    const { before, after } = this;
+    const restored = this.restoreTables();
+    // From here on a restored table is one that was there all the time, without its constraints.
+    const standing: readonly Table[] = [...before.tables, ...restored];
+    const pairs = standing.flatMap((old) => {
+      const now = after.tables.find((table) => table.id === old.id);
+      return now === undefined ? [] : [{ old, now }];
+    });
+    const fresh = after.tables.filter((table) => !standing.some((old) => old.id === table.id));
+    const gone = before.tables.filter((table) => !after.tables.some((now) => now.id === table.id));
+    const renamedBefore = this.withNamesOf(before, after);
+    const standingAttachments = (table: Table): readonly Attachment[] =>
+      before.tables.some((one) => one.id === table.id) ? attachmentsOf(renamedBefore.tables.find((one) => one.id === table.id) ?? table, renamedBefore, this.place.schema) : [];
+
+    for (const { old, now } of pairs) this.dropAttachments(old, this.leaving(standingAttachments(old), now, old));
+    for (const table of gone) this.dropAttachments(table, attachmentsOf(table, before, this.place.schema));
+    for (const { old, now } of pairs) this.removeFields(old, now);
+    for (const table of gone) this.removeTable(table);
+    this.rename(pairs);
+    for (const { old, now } of pairs) for (const field of now.fields) this.convert(old, now, field);
+    for (const table of fresh) this.createTable(table);
+    for (const { old, now } of pairs) this.addFields(old, now);
+    for (const { old, now } of pairs) this.addAttachments(now, this.arriving(standingAttachments(old), now, old), old);
+    for (const table of fresh) this.addAttachments(table, attachmentsOf(table, after, this.place.schema), null);
+    // A foreign key needs the other table and its key, so all of them come after all tables.
+    const isForeignKey = (step: MigrationStep): boolean => step.sql.some((text) => text.includes(' FOREIGN KEY '));
+    const ordered = [...this.steps.filter((step) => !step.isIndex && !isForeignKey(step)), ...this.steps.filter(isForeignKey), ...this.steps.filter((step) => step.isIndex)];
+    return { steps: ordered, keeps: this.keeps, restores: this.restores };
+  }
+
+  /** `before` with the names that `after` has for the parts that are in both: what stands once renaming is done. */
+  private withNamesOf(before: AppDesign, after: AppDesign): AppDesign {
+    const tables = before.tables.map((table) => {
+      const now = after.tables.find((one) => one.id === table.id);
+      if (now === undefined) return table;
+      const fields = table.fields.map((field) => ({ ...field, column: now.fields.find((one) => one.id === field.id)?.column ?? field.column }));
+      return { ...table, slug: now.slug, fields };
+    });
+    return { ...before, tables };
+  }
+
+  private changesKind(old: Table, now: Table, fieldId: string): boolean {
+    const [was, is] = [old.fields.find((one) => one.id === fieldId), now.fields.find((one) => one.id === fieldId)];
+    return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
+  }
+  private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
+    const wanted = attachmentsOf(now, this.after, this.place.schema);
+    return standing.filter((one) => one.fields.some((id) => this.changesKind(old, now, id)) || !wanted.some((other) => other.name === one.name && other.definition === one.definition));
+  }
+  private arriving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
+    const leaving = this.leaving(standing, now, old);
+    return attachmentsOf(now, this.after, this.place.schema).filter((one) => !standing.some((other) => other.name === one.name && !leaving.includes(other)));
+  }
+
+  private dropAttachments(table: Table, attachments: readonly Attachment[]): void {
+    for (const one of attachments) {
+      const sql = one.kind === 'constraint' ? `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}` : `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`;
+      this.add('free', `A rule of ${table.name} is taken off`, [sql]);
+    }
+  }
+
+  private addAttachments(table: Table, attachments: readonly Attachment[], old: Table | null): void {
+    for (const one of attachments) {
+      if (one.kind === 'index') {
+        this.add('free', `${table.name} gets an index`, [`CREATE INDEX ${ident(one.name)} ON ${this.at(table.slug)} ${one.definition}`], null, true);
+        continue;
+      }
+      const sql = `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
+      const was = one.definition.startsWith('UNIQUE') ? old?.fields.find((field) => field.id === one.fields[0]) : undefined;
+      const looks = was !== undefined && old !== null && this.before.tables.some((each) => each.id === old.id);
+      const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
+      const field = table.fields.find((each) => each.id === one.fields[0]);
+      const mend = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
+      this.add(looks ? 'look' : 'free', one.says === null ? `${table.name} gets a rule` : `From now on ${one.says}`, [...mend, sql], looks ? this.repeatedProbe(old, was) : null);
+    }
+  }
+
+  private repeatedProbe(table: Table, field: Field): Probe {
+    const column = ident(field.column);
+    return {
+      text: probeText(`SELECT min(id) AS id, ${column}::text AS shown FROM ${this.at(table.slug)} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`),
+      meaning: 'blocks',
+      says: (count, samples) => `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
+    };
+  }
+
+  private removeFields(old: Table, now: Table): void {
+    for (const field of old.fields) {
+      if (now.fields.some((one) => one.id === field.id)) continue;
+      const name = `${field.id}_${this.place.stamp}`;
+      const [table, column] = [this.at(old.slug), ident(field.column)];
+      this.keeps.push({ kind: 'field', name, tableId: old.id, field, became: null });
+      this.add(
+        'loses',
+        `${field.name} goes from ${old.name}`,
+        [`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL`, `ALTER TABLE ${table} DROP COLUMN ${column}`],
+        {
+          text: probeText(`SELECT id, ${column}::text AS shown FROM ${table} WHERE ${column} IS NOT NULL`),
+          meaning: 'loses',
+          says: (count) => `${plural(count, 'record has', 'records have')} a ${field.name}. The values are kept for 30 days, so that undo brings them back.`,
+        },
+      );
+    }
+  }
+
+  private removeTable(table: Table): void {
+    const name = `${table.id}_${this.place.stamp}`;
+    this.keeps.push({ kind: 'table', name, table });
+    this.add(
+      'loses',
+      `The table ${table.name} goes`,
+      [`ALTER TABLE ${this.at(table.slug)} SET SCHEMA ${ident(this.place.keptSchema)}`, `ALTER TABLE ${this.keptAt(table.slug)} RENAME TO ${ident(name)}`],
+      {
+        text: probeText(`SELECT id, id::text AS shown FROM ${this.at(table.slug)}`),
+        meaning: 'loses',
+        says: (count) => `${plural(count, 'record', 'records')} of ${table.name} go with it. They are kept for 30 days, so that undo brings them back.`,
+      },
+    );
+  }
+
+  private restoreTables(): Table[] {
+    return this.after.tables.flatMap((table) => {
+      if (this.before.tables.some((one) => one.id === table.id)) return [];
+      const kept = this.place.kept.find((one) => one.kind === 'table' && one.table.id === table.id);
+      if (kept?.kind !== 'table') return [];
+      // Under a name that no table can have, until the renaming below: its own name may be in use again by now.
+      const slug = `__${kept.name}`;
+      this.restores.push(kept);
+      this.add('free', `The records of ${table.name} come back`, [`ALTER TABLE ${this.keptAt(kept.name)} RENAME TO ${ident(slug)}`, `ALTER TABLE ${this.keptAt(slug)} SET SCHEMA ${ident(this.place.schema)}`]);
+      return [{ ...kept.table, slug }];
+    });
+  }
+
+  /** Two passes, so that names can be swapped: first everything that moves steps aside, then it takes its new name. */
+  private rename(pairs: readonly { old: Table; now: Table }[]): void {
+    const first: string[] = [];
+    const second: string[] = [];
+    for (const { old, now } of pairs) {
+      for (const field of old.fields) {
+        const column = now.fields.find((one) => one.id === field.id)?.column;
+        if (column === undefined || column === field.column) continue;
+        first.push(`ALTER TABLE ${this.at(old.slug)} RENAME COLUMN ${ident(field.column)} TO ${ident(`__${field.id}`)}`);
+        second.push(`ALTER TABLE ${this.at(now.slug)} RENAME COLUMN ${ident(`__${field.id}`)} TO ${ident(column)}`);
+      }
+    }
+    const moving = pairs.filter(({ old, now }) => old.slug !== now.slug);
+    const aside = moving.map(({ old }) => `ALTER TABLE ${this.at(old.slug)} RENAME TO ${ident(`__${old.id}`)}`);
+    const arrive = moving.map(({ now }) => `ALTER TABLE ${this.at(`__${now.id}`)} RENAME TO ${ident(now.slug)}`);
+    const sql = [...first, ...aside, ...arrive, ...second];
+    if (sql.length > 0) this.add('free', 'Names change', sql);
+  }
+
+  private convert(old: Table, now: Table, field: Field): void {
+    const was = old.fields.find((one) => one.id === field.id);
+    if (was === undefined) return;
+    const [table, column] = [this.at(now.slug), ident(field.column)];
+    const conversion = conversionOf({ ...was, column: field.column }, field);
+    if (conversion !== null) {
+      const probing = conversionOf(was, field);
+      const lost = `FROM ${this.at(old.slug)} WHERE ${ident(was.column)} IS NOT NULL AND (${probing?.expression ?? 'NULL'}) IS NULL`;
+      const sql: string[] = [];
+      if (conversion.canLose) {
+        const name = `${field.id}_${this.place.stamp}`;
+        sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL AND (${conversion.expression}) IS NULL`);
+        this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field });
+      }
+      sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
+      sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
+      const kept = this.place.kept.find((one) => one.kind === 'field' && one.field.id === field.id && one.became?.kind === was.kind && columnType(one.field) === columnType(field));
+      if (kept !== undefined) {
+        // Only where the record is still as the conversion left it: what was entered since then stays.
+        sql.push(`UPDATE ${table} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`);
+      }
+      this.add(
+        conversion.canLose ? 'loses' : 'free',
+        `${field.name} of ${now.name} becomes another kind`,
+        sql,
+        conversion.canLose
+          ? {
+              text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${lost}`),
+              meaning: 'loses',
+              says: (count, samples) => `${plural(count, 'value', 'values')} of ${was.name} do not fit the new kind and become empty: ${quotedList(samples, count)}. They are kept for 30 days, so that undo brings them back.`,
+            }
+          : null,
+      );
+    }
+    if (conversion !== null || columnDefault(was) !== columnDefault(field)) {
+      const value = columnDefault(field);
+      if (value !== null) this.add('free', `${field.name} gets its default`, [`ALTER TABLE ${table} ALTER COLUMN ${column} SET DEFAULT ${value}`]);
+      else if (conversion === null) this.add('free', `${field.name} loses its default`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`]);
+    }
+    if (field.required && (!was.required || conversion !== null)) {
+      const expression = conversionOf(was, field)?.expression ?? ident(was.column);
+      this.require(now, field, this.before.tables.some((one) => one.id === old.id) ? `SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE (${expression}) IS NULL` : null);
+    }
+    if (!field.required && was.required && conversion === null) this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
+  }
+
+  /** Makes a column NOT NULL; records without a value get the default, or hinder it when there is none. */
+  private require(table: Table, field: Field, empty: string | null): void {
+    const [at, column, value] = [this.at(table.slug), ident(field.column), columnDefault(field)];
+    const sql = [...(value === null ? [] : [`UPDATE ${at} SET ${column} = ${value} WHERE ${column} IS NULL`]), `ALTER TABLE ${at} ALTER COLUMN ${column} SET NOT NULL`];
+    this.add('look', `${field.name} of ${table.name} must be filled`, sql, {
+      text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
+      meaning: value === null ? 'blocks' : 'fills',
+      says: (count) =>
+        value === null
+          ? `${plural(count, 'record of', 'records of')} ${table.name} would have no ${field.name}. Give the field a default, or fill them first.`
+          : `${plural(count, 'record gets', 'records get')} the default of ${field.name}.`,
+    });
+  }
+
+  private columnLine(field: Field): string {
+    const value = columnDefault(field);
+    return `${ident(field.column)} ${columnType(field)}${value === null ? '' : ` DEFAULT ${value}`}`;
+  }
+
+  private createTable(table: Table): void {
+    const lines = [
+      `id bigint GENERATED BY DEFAULT AS IDENTITY (SEQUENCE NAME ${ident(this.place.schema)}.${ident(`${table.id}_ids`)}) CONSTRAINT ${ident(`${table.id}_key`)} PRIMARY KEY`,
+      ...table.fields.map((field) => `${this.columnLine(field)}${field.required ? ' NOT NULL' : ''}`),
+      'rev integer NOT NULL DEFAULT 1',
+      'created_at timestamptz NOT NULL DEFAULT now()',
+      'created_by bigint',
+      'updated_at timestamptz NOT NULL DEFAULT now()',
+      'updated_by bigint',
+    ];
+    this.add('free', `The table ${table.name} comes`, [`CREATE TABLE ${this.at(table.slug)} (${lines.join(', ')})`]);
+  }
+
+  private addFields(old: Table, now: Table): void {
+    for (const field of now.fields) {
+      if (old.fields.some((one) => one.id === field.id)) continue;
+      const at = this.at(now.slug);
+      const kept = this.place.kept.find((one) => one.kind === 'field' && one.became === null && one.field.id === field.id && columnType(one.field) === columnType(field) && one.field.kind === field.kind);
+      const sql = [`ALTER TABLE ${at} ADD COLUMN ${this.columnLine({ ...field, default: kept === undefined ? field.default : null } as Field)}`];
+      if (kept !== undefined) {
+        this.restores.push(kept);
+        sql.push(`UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id`, `DROP TABLE ${this.keptAt(kept.name)}`);
+        const value = columnDefault(field);
+        if (value !== null) sql.push(`ALTER TABLE ${at} ALTER COLUMN ${ident(field.column)} SET DEFAULT ${value}`);
+        sql.push(...this.clearDangling(now, field));
+      }
+      this.add('free', kept === undefined ? `${field.name} comes to ${now.name}` : `${field.name} comes back to ${now.name} with its values`, sql);
+      if (!field.required) continue;
+      const without = kept === undefined ? '' : ` WHERE NOT EXISTS (SELECT FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id)`;
+      const stood = this.before.tables.find((one) => one.id === now.id);
+      this.require(now, field, stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)} AS t${without}`);
+    }
+  }
+
+  /** A reference that comes back may point to a record that was removed meanwhile. */
+  private clearDangling(table: Table, field: Field): string[] {
+    if (field.kind !== 'reference') return [];
+    const one = this.after.relationships.find((each) => each.id === field.relationship);
+    const parent = this.after.tables.find((each) => each.id === one?.parent);
+    if (parent === undefined) return [];
+    const column = ident(field.column);
+    return [`UPDATE ${this.at(table.slug)} AS t SET ${column} = NULL WHERE ${column} IS NOT NULL AND NOT EXISTS (SELECT FROM ${this.at(parent.slug)} AS p WHERE p.id = t.${column})`];
+  }
+}
+
+/** What has to happen to the tables of an app that stands as `before` for it to stand as `after`. */
+export function difference(before: AppDesign, after: AppDesign, place: Place): Migration {
+  return new Planner(before, after, place).plan();
+}

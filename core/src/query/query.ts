@@ -1,0 +1,46 @@
+/** A question to the records of one table, as a value. Nothing here knows SQL or people. */
+import { z } from 'zod';
+import type { Sort } from '../design/design.js';
+
+export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
+
+export type Condition =
+  | { readonly kind: 'all'; readonly of: readonly Condition[] }
+  | { readonly kind: 'any'; readonly of: readonly Condition[] }
+  /** No record at all: what a person without a grant sees. Never written as an empty `any`. */
+  | { readonly kind: 'none' }
+  | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
+  | { readonly kind: 'ids'; readonly ids: readonly number[] }
+  /** Every word of the text stands somewhere in the record's words or in those of a record it refers to. */
+  | { readonly kind: 'search'; readonly text: string };
+
+/** Where a page ended: the value it was sorted by and the id, which together name one place in the order. */
+export const Cursor = z.object({ value: Scalar, id: z.number().int() }).readonly();
+export type Cursor = z.infer<typeof Cursor>;
+
+export interface Query {
+  readonly table: string;
+  /** The fields wanted of each record. */
+  readonly columns: readonly string[];
+  readonly where: Condition;
+  /** Null: by id, the oldest first. The id always decides between equals, so that the order is total. */
+  readonly sort: Sort | null;
+  /** `backwards` walks the same order from its end, as "previous" does. */
+  readonly backwards: boolean;
+  readonly after: Cursor | null;
+  readonly limit: number;
+}
+
+export const everything: Condition = { kind: 'all', of: [] };
+export const nothing: Condition = { kind: 'none' };
+
+export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}): Query => ({ table, columns: [], where: everything, sort: null, backwards: false, after: null, limit: 100, ...parts });
+
+declare const restricted: unique symbol;
+/** A query with what its person may see of every table it touches. Only `restrict` in access makes one. */
+export interface RestrictedQuery {
+  readonly query: Query;
+  /** The condition under which a record of a table may be seen, asked for each table reference in the statement. */
+  readonly rowsOf: (table: string) => Condition;
+  readonly [restricted]: true;
+}

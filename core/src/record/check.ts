@@ -1,0 +1,44 @@
+/** What a record must be before it is saved. The same code runs in the form while typing and on the server. */
+import type { Field, Table } from '../design/design.js';
+import { kinds, type Value } from '../values/values.js';
+
+/** What is wrong with one value of one record, for the place where it was entered. */
+export interface RecordIssue {
+  readonly field: string;
+  readonly message: string;
+}
+
+const isEmpty = (value: unknown): boolean => value === null || value === undefined || (typeof value === 'string' && value.trim() === '');
+
+export function fieldIssue(field: Field, value: unknown): string | null {
+  if (isEmpty(value)) return field.required ? `${field.name} must be filled` : null;
+  const problem = kinds[field.kind].problem(value, field);
+  return problem === null ? null : `${field.name} ${problem}`;
+}
+
+/**
+ * Checks values that are to be written. For a new record every field is asked, else only those that are given.
+ * @param values by field id; a reference as the id of its record
+ */
+export function checkRecord(table: Table, values: Readonly<Record<string, unknown>>, isNew: boolean): readonly RecordIssue[] {
+  const issues: RecordIssue[] = [];
+  for (const field of table.fields) {
+    if (!isNew && !(field.id in values)) continue;
+    const message = fieldIssue(field, values[field.id]);
+    if (message !== null) issues.push({ field: field.id, message });
+  }
+  for (const id of Object.keys(values)) {
+    if (!table.fields.some((field) => field.id === id)) issues.push({ field: id, message: `There is no field "${id}" in ${table.name}` });
+  }
+  return issues;
+}
+
+/** The form in which a value is stored: blank text is empty, a decimal has no needless zeros. */
+export function stored(field: Field, value: Value): Value {
+  if (isEmpty(value)) return null;
+  if (field.kind === 'decimal' && typeof value === 'string') {
+    const parsed = kinds.decimal.parse(value, field);
+    return parsed.ok ? parsed.value : value;
+  }
+  return value;
+}

@@ -1,0 +1,145 @@
+/**
+ * The statements that write records. Each is one statement that checks the version, writes the record and writes its
+ * history row, so that none of the three can happen without the others (measured: 0.72 of a bare INSERT; with a second
+ * statement for the history 0.58). They can only be compiled with a `Permit`.
+ */
+import type { Permit } from '../access/access.js';
+import type { Table } from '../design/design.js';
+import { fieldOf } from '../design/read.js';
+import { tableName } from '../query/compile.js';
+import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
+import type { Value } from '../values/values.js';
+
+export type Values = Readonly<Record<string, Value>>;
+
+/** Where a statement stands among others of one save: a retried save is recognised by it. */
+export interface WritePlace {
+  readonly schema: string;
+  /** The save's key, made by whoever asked for it, and the place of this write within it. */
+  readonly batch: string;
+  readonly place: number;
+}
+
+const historyColumns = 'table_id, record_id, rev, person_id, kind, before, after, batch, place';
+
+/** Adds a record; its one row is `{ id, rev }`. */
+export function compileAdd(permit: Permit, values: Values, at: WritePlace): Statement {
+  const sql = new SqlBuilder();
+  const person = sql.param(permit.person.id, 'bigint');
+  const entries = Object.entries(values);
+  const columns = entries.map(([id]) => `${ident(fieldOf(permit.table, id).column)}, `).join('');
+  const params = entries.map(([, value]) => `${sql.param(value)}, `).join('');
+  const after = sql.param(JSON.stringify(values), 'jsonb');
+  return sql.done(
+    `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (${columns}created_by, updated_by) VALUES (${params}${person}, ${person}) RETURNING id, rev), ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'add', NULL, ${after}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w) ` +
+      `SELECT id, rev FROM w`,
+  );
+}
+
+/** Values of the record before a write, as the history keeps them: by field id, numbers as text where JSON would round them. */
+function beforeSql(permit: Permit, ids: readonly string[]): string {
+  const parts = ids.map((id) => {
+    const field = fieldOf(permit.table, id);
+    const column = `o.${ident(field.column)}`;
+    return `${literal(id)}, ${field.kind === 'decimal' ? `trim_scale(${column})::text` : column}`;
+  });
+  // jsonb_build_object takes at most 100 arguments.
+  const chunks: string[] = [];
+  for (let i = 0; i < parts.length; i += 45) chunks.push(`jsonb_build_object(${parts.slice(i, i + 45).join(', ')})`);
+  return chunks.length === 0 ? `'{}'::jsonb` : chunks.join(' || ');
+}
+
+/** Changes a record if it still is at `rev`; no row means that it is not, or is not there for this person. */
+export function compileChange(permit: Permit, id: number, rev: number, values: Values, at: WritePlace): Statement {
+  const sql = new SqlBuilder();
+  const person = sql.param(permit.person.id, 'bigint');
+  const entries = Object.entries(values);
+  const sets = entries.map(([field, value]) => `${ident(fieldOf(permit.table, field).column)} = ${sql.param(value)}, `).join('');
+  const [record, version] = [sql.param(id, 'bigint'), sql.param(rev, 'integer')];
+  const name = tableName(at.schema, permit.table);
+  return sql.done(
+    `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
+      `w AS (UPDATE ${name} AS t SET ${sets}rev = t.rev + 1, updated_at = now(), updated_by = ${person} FROM o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev, ${person}, 'change', ${beforeSql(permit, Object.keys(values))}, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
+      `SELECT id, rev FROM w`,
+  );
+}
+
+/** Removes a record if it still is at `rev`; the history keeps all of it. */
+export function compileRemove(permit: Permit, id: number, rev: number, at: WritePlace): Statement {
+  const sql = new SqlBuilder();
+  const person = sql.param(permit.person.id, 'bigint');
+  const [record, version] = [sql.param(id, 'bigint'), sql.param(rev, 'integer')];
+  const name = tableName(at.schema, permit.table);
+  const all = permit.table.fields.map((field) => field.id);
+  return sql.done(
+    `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
+      `w AS (DELETE FROM ${name} AS t USING o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev + 1, ${person}, 'remove', ${beforeSql(permit, all)}, NULL, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
+      `SELECT id, rev FROM w`,
+  );
+}
+
+/** The children of a record, locked until the transaction ends: what goes or stays when their parent is removed. */
+export function compileChildren(permit: Permit, field: string, parent: number, schema: string): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(`SELECT id, rev FROM ${tableName(schema, permit.table)} WHERE ${ident(fieldOf(permit.table, field).column)} = ${sql.param(parent, 'bigint')} ORDER BY id FOR UPDATE`);
+}
+
+/** How COPY is told the columns of an import. Rows come as COPY text, whose cells core converts. */
+export function compileCopy(permit: Permit, fields: readonly string[], schema: string): Statement {
+  const columns = fields.map((id) => ident(fieldOf(permit.table, id).column));
+  return new SqlBuilder().done(`COPY ${tableName(schema, permit.table)} (${[...columns, 'created_by', 'updated_by'].join(', ')}) FROM STDIN`);
+}
+
+/** The statement that makes the history of an app, when the app is made. */
+export function historyTable(schema: string): readonly string[] {
+  const name = `${ident(schema)}._history`;
+  return [
+    `CREATE TABLE ${name} (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), table_id text NOT NULL, record_id bigint NOT NULL, rev integer NOT NULL, person_id bigint, kind text NOT NULL, before jsonb, after jsonb, batch uuid NOT NULL, place integer NOT NULL, CONSTRAINT _history_once UNIQUE (batch, place))`,
+    `CREATE INDEX _history_of_record ON ${name} (table_id, record_id, id)`,
+  ];
+}
+
+/** What happened to one record, the newest first. The caller has made sure that the person may see the record. */
+export function compileHistory(schema: string, table: Table, record: number, limit: number): Statement {
+  const sql = new SqlBuilder();
+  const id = sql.param(record, 'bigint');
+  // An import has one line for all its records; it began in the same instant as they did.
+  const imported = `h.record_id = 0 AND h.at = (SELECT created_at FROM ${tableName(schema, table)} WHERE id = ${id})`;
+  return sql.done(
+    `SELECT h.id, h.at, h.rev, h.kind, h.before, h.after, p.name AS person FROM ${ident(schema)}._history AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
+      `WHERE h.table_id = ${sql.param(table.id)} AND h.record_id IN (${id}, 0) AND (h.record_id <> 0 OR (${imported})) ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
+  );
+}
+
+/** The one line of an import in the history; its row tells when the import began, to the microsecond. */
+export function compileImported(permit: Permit, importId: string, rows: number, schema: string): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(
+    `INSERT INTO ${ident(schema)}._history (${historyColumns}) VALUES (${literal(permit.table.id)}, 0, 1, ${sql.param(permit.person.id, 'bigint')}, 'import', NULL, ${sql.param(JSON.stringify({ rows }), 'jsonb')}, ${sql.param(importId, 'uuid')}, 1) RETURNING at::text AS began`,
+  );
+}
+
+/** How many records of an import, which began at `began`, have been changed since. */
+export function compileChangedSince(permit: Permit, began: string, schema: string): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(`SELECT count(*)::float8 AS count FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${sql.param(permit.person.id, 'bigint')} AND rev > 1`);
+}
+
+/** Removes the records of an import that began at `began`. Its one line in the history says so. */
+export function compileTakeBack(permit: Permit, began: string, importId: string, schema: string): Statement {
+  const sql = new SqlBuilder();
+  const person = sql.param(permit.person.id, 'bigint');
+  return sql.done(
+    `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person} RETURNING id), ` +
+      `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, 2 FROM w) SELECT count(*)::float8 AS count FROM w`,
+  );
+}
+
+/** What an earlier save with the same key wrote: the answer to a save that is sent twice. */
+export function compileBatch(schema: string, batch: string, person: number): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(`SELECT table_id, record_id AS id, rev, place, kind FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`);
+}

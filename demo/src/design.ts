@@ -1,0 +1,73 @@
+/** The design of the Quillmoor Honey Co-operative, as the changes its builder made. */
+import type { DesignChange, FieldPlan } from '@bibliona/core';
+
+const common = { description: '', required: false, unique: false, default: null } as const;
+const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
+
+const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name }) as FieldPlan;
+const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'long_text', unique: false, id, name });
+const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name }) as FieldPlan;
+const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name }) as FieldPlan;
+
+const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({ kind: 'add_table', id, name, section, description, form: `${id}_form`, list: `${id}_list`, fields });
+
+const related = (parent: string, child: string, fieldName: string, childrenName: string, whenParentRemoved: 'refuse' | 'clear' | 'remove', required = true): DesignChange => ({
+  kind: 'add_relationship',
+  id: `${child}_${parent}`,
+  parent,
+  child,
+  fieldId: `${child}_${parent}_ref`,
+  fieldName,
+  childrenName,
+  required,
+  whenParentRemoved,
+});
+
+export const demoDesign: readonly DesignChange[] = [
+  table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
+    text('keeper_name', 'Name', { required: true }),
+    text('keeper_mail', 'Mail', { unique: true }),
+    text('keeper_phone', 'Phone'),
+    date('keeper_since', 'Member since'),
+  ]),
+  table('apiaries', 'Apiaries', 'People and places', 'One record is one place where hives stand.', [
+    text('apiary_name', 'Name', { required: true, unique: true }),
+    { ...common, kind: 'choice', unique: false, id: 'apiary_region', name: 'Region', choices: choices('Moor', 'Valley', 'Coast', 'Orchards') },
+    whole('apiary_height', 'Altitude, m'),
+    { ...common, kind: 'decimal', digits: 2, id: 'apiary_rent', name: 'Rent a year' },
+    { ...common, kind: 'yes_no', unique: false, id: 'apiary_water', name: 'Water nearby' },
+  ]),
+  table('hives', 'Hives', 'Hive work', 'One record is one colony with its boxes.', [
+    text('hive_code', 'Code', { required: true, unique: true }),
+    { ...common, kind: 'choice', unique: false, id: 'hive_kind', name: 'Box', choices: choices('National', 'Langstroth', 'Top bar') },
+    whole('hive_queen', 'Queen year'),
+    date('hive_since', 'Stands since'),
+    longText('hive_notes', 'Notes'),
+  ]),
+  table('inspections', 'Inspections', 'Hive work', 'One record is one visit to one hive.', [
+    whole('inspection_no', 'Number', { required: true, unique: true }),
+    date('inspection_date', 'Date', { required: true, default: 'today' }),
+    whole('inspection_mites', 'Mites counted'),
+    whole('inspection_bees', 'Bees sampled', { default: 300 }),
+    { ...common, kind: 'yes_no', unique: false, id: 'inspection_queen', name: 'Queen seen', default: false },
+    { ...common, kind: 'choice', unique: false, id: 'inspection_stores', name: 'Stores', choices: choices('Low', 'Fair', 'Full') },
+    { ...common, kind: 'decimal', digits: 1, id: 'inspection_warmth', name: 'Temperature, °C' },
+    longText('inspection_notes', 'Notes'),
+  ]),
+  table('frames', 'Frames', 'Hive work', 'One record is one frame that was lifted during an inspection.', [
+    whole('frame_place', 'Frame', { required: true }),
+    whole('frame_brood', 'Brood, %'),
+    whole('frame_stores', 'Stores, %'),
+    text('frame_note', 'Note'),
+  ]),
+  related('keepers', 'apiaries', 'Keeper', 'Apiaries', 'refuse'),
+  related('apiaries', 'hives', 'Apiary', 'Hives', 'refuse'),
+  related('hives', 'inspections', 'Hive', 'Inspections', 'remove'),
+  related('keepers', 'inspections', 'Inspected by', 'Inspections made', 'clear', false),
+  related('inspections', 'frames', 'Inspection', 'Frames checked', 'remove'),
+  { kind: 'change_table', table: 'inspections', caption: ['inspection_no', 'inspection_date'] },
+  { kind: 'move_field', table: 'apiaries', field: 'apiaries_keepers_ref', to: 1 },
+  { kind: 'move_field', table: 'hives', field: 'hives_apiaries_ref', to: 1 },
+  { kind: 'move_field', table: 'inspections', field: 'inspections_hives_ref', to: 1 },
+  { kind: 'move_field', table: 'inspections', field: 'inspections_keepers_ref', to: 3 },
+];

@@ -1,0 +1,2 @@
+export { demoDesign } from './design.js';
+export { demoFiles, demoSizes, type DemoFile, type DemoSize } from './files.js';

@@ -1,0 +1,32 @@
+import type { AppDesign, MigrationStep, StepAnswer } from '@bibliona/core';
+import { QueryFailedError, type QueryRunner } from 'typeorm';
+
+/** Asks the data, as it stands, what each step would find. */
+export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[]): Promise<readonly StepAnswer[]> {
+  const answers: StepAnswer[] = [];
+  for (const step of steps) {
+    if (step.probe === null) {
+      answers.push({ effect: step.effect, says: step.says, found: null, blocks: false });
+      continue;
+    }
+    const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[] }[];
+    const count = row?.count ?? 0;
+    answers.push({ effect: step.effect, says: step.says, found: count === 0 ? null : step.probe.says(count, row?.samples ?? []), blocks: count > 0 && step.probe.meaning === 'blocks' });
+  }
+  return answers;
+}
+
+/** What PostgreSQL says of a rule that the data does not meet, in the words of the design. */
+export function pgMessage(error: unknown, design: AppDesign): string {
+  if (!(error instanceof QueryFailedError)) throw error;
+  const { code, constraint, column } = error.driverError as { code?: string; constraint?: string; column?: string };
+  const fields = design.tables.flatMap((table) => table.fields);
+  const field = fields.find((one) => constraint?.startsWith(`${one.id}_`) === true || one.column === column);
+  const name = field?.name ?? 'a field';
+  if (code === '23505') return `Two records share the same ${name}. Change one of them first.`;
+  if (code === '23502') return `Some records have no ${name}. Fill them first, or give the field a default.`;
+  if (code === '23503') return `Some records refer through ${name} to a record that is gone. Clear those first.`;
+  if (code === '23514') return `Some records have a ${name} that does not fit. Change those first.`;
+  if (code === '22003') return `Some values of ${name} are too large for the new kind.`;
+  throw error;
+}

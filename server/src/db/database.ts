@@ -1,0 +1,67 @@
+/** The one connection to PostgreSQL: TypeORM owns it, its transactions and the tables of Bibliona itself. */
+import pg from 'pg';
+import { DataSource, type EntityManager, type QueryRunner } from 'typeorm';
+import { entities } from './entities.js';
+import { Foundation0001000000000 } from './migrations/0001-foundation.js';
+
+// int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
+pg.types.setTypeParser(pg.types.builtins.INT8, Number);
+
+export interface DatabaseOptions {
+  readonly url: string;
+  readonly connections: number;
+  /** Longest time one statement may take, in milliseconds; 0 is no limit, for imports and migrations. */
+  readonly statementTimeout: number;
+}
+
+/** Connects and brings Bibliona's own schema up to date; several processes may do so at once. */
+export async function openDatabase(options: DatabaseOptions): Promise<DataSource> {
+  await withLock(options.url, async (client) => {
+    await client.query('CREATE SCHEMA IF NOT EXISTS bibliona');
+    const migrating = new DataSource({ type: 'postgres', url: options.url, schema: 'bibliona', migrations: [Foundation0001000000000], poolSize: 1, applicationName: 'bibliona' });
+    await migrating.initialize();
+    try {
+      await migrating.runMigrations({ transaction: 'all' });
+    } finally {
+      await migrating.destroy();
+    }
+  });
+  return connect(options);
+}
+
+/** Connects to a database that is up to date. */
+export async function connect(options: DatabaseOptions): Promise<DataSource> {
+  const source = new DataSource({
+    type: 'postgres',
+    url: options.url,
+    schema: 'bibliona',
+    entities,
+    poolSize: options.connections,
+    applicationName: 'bibliona',
+    extra: { statement_timeout: options.statementTimeout, idle_in_transaction_session_timeout: 600_000, connectionTimeoutMillis: 10_000 },
+    // A connection that breaks while idle is replaced by the pool; without a listener it would end the process.
+    poolErrorHandler: () => undefined,
+  });
+  await source.initialize();
+  return source;
+}
+
+/** An advisory lock, so that two servers that start together do not migrate at the same time. */
+async function withLock(url: string, work: (client: pg.Client) => Promise<void>): Promise<void> {
+  const client = new pg.Client({ connectionString: url, application_name: 'bibliona' });
+  await client.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock(7022026)');
+    await work(client);
+  } finally {
+    await client.end();
+  }
+}
+
+/** Runs `work` in one transaction on one connection; it is rolled back when `work` throws. */
+export async function inTransaction<T>(source: DataSource, work: (manager: EntityManager, runner: QueryRunner) => Promise<T>): Promise<T> {
+  return source.transaction(async (manager) => {
+    if (manager.queryRunner === undefined) throw new Error('A transaction without a query runner');
+    return work(manager, manager.queryRunner);
+  });
+}

@@ -1,0 +1,125 @@
+/** Bibliona's own tables. They stand in the schema `bibliona`; the tables of apps stand in a schema for each app. */
+import { EntitySchema } from 'typeorm';
+
+export interface PersonRow {
+  id: number;
+  email: string;
+  name: string;
+  /** argon2id, in the PHC string format. */
+  passwordHash: string;
+}
+export interface SessionRow {
+  /** SHA-256 of the token in the cookie: who reads the table cannot sign in with it. */
+  tokenHash: string;
+  personId: number;
+  expiresAt: Date;
+}
+export interface AppRow {
+  id: string;
+  schema: string;
+  version: number;
+  design: unknown;
+}
+export interface AppPersonRow {
+  appId: string;
+  personId: number;
+  role: string;
+}
+/** One version of a design, with where undo and redo lead from it. */
+export interface DesignVersionRow {
+  appId: string;
+  version: number;
+  at: Date;
+  personId: number | null;
+  says: string;
+  design: unknown;
+  undoTo: number | null;
+  redoTo: number | null;
+}
+/** What a change of design set aside. */
+export interface KeptRow {
+  appId: string;
+  name: string;
+  at: Date;
+  what: unknown;
+}
+export interface ImportRow {
+  id: string;
+  appId: string;
+  personId: number;
+  fileName: string;
+  createdAt: Date;
+  state: string;
+  /** Survey, plan, complaints and result, as the contract describes them. */
+  facts: Record<string, unknown>;
+}
+export interface SettingRow {
+  name: string;
+  value: string;
+}
+
+const schema = 'bibliona';
+const number = { type: 'bigint', transformer: { from: (value: unknown) => (value === null ? null : Number(value)), to: (value: unknown) => value } } as const;
+
+export const Persons = new EntitySchema<PersonRow>({
+  name: 'Person',
+  tableName: 'person',
+  schema,
+  columns: { id: { ...number, primary: true, generated: 'increment' }, email: { type: 'text', unique: true }, name: { type: 'text' }, passwordHash: { type: 'text', name: 'password_hash' } },
+});
+export const Sessions = new EntitySchema<SessionRow>({
+  name: 'Session',
+  tableName: 'session',
+  schema,
+  columns: { tokenHash: { type: 'text', primary: true, name: 'token_hash' }, personId: { ...number, name: 'person_id' }, expiresAt: { type: 'timestamptz', name: 'expires_at' } },
+});
+export const Apps = new EntitySchema<AppRow>({
+  name: 'App',
+  tableName: 'app',
+  schema,
+  columns: { id: { type: 'text', primary: true }, schema: { type: 'text' }, version: { type: 'integer' }, design: { type: 'jsonb' } },
+});
+export const AppPersons = new EntitySchema<AppPersonRow>({
+  name: 'AppPerson',
+  tableName: 'app_person',
+  schema,
+  columns: { appId: { type: 'text', primary: true, name: 'app_id' }, personId: { ...number, primary: true, name: 'person_id' }, role: { type: 'text' } },
+});
+export const DesignVersions = new EntitySchema<DesignVersionRow>({
+  name: 'DesignVersion',
+  tableName: 'design_version',
+  schema,
+  columns: {
+    appId: { type: 'text', primary: true, name: 'app_id' },
+    version: { type: 'integer', primary: true },
+    at: { type: 'timestamptz', default: () => 'now()' },
+    personId: { ...number, nullable: true, name: 'person_id' },
+    says: { type: 'text' },
+    design: { type: 'jsonb' },
+    undoTo: { type: 'integer', nullable: true, name: 'undo_to' },
+    redoTo: { type: 'integer', nullable: true, name: 'redo_to' },
+  },
+});
+export const KeptParts = new EntitySchema<KeptRow>({
+  name: 'Kept',
+  tableName: 'kept',
+  schema,
+  columns: { appId: { type: 'text', primary: true, name: 'app_id' }, name: { type: 'text', primary: true }, at: { type: 'timestamptz', default: () => 'now()' }, what: { type: 'jsonb' } },
+});
+export const Imports = new EntitySchema<ImportRow>({
+  name: 'Import',
+  tableName: 'import',
+  schema,
+  columns: {
+    id: { type: 'uuid', primary: true },
+    appId: { type: 'text', name: 'app_id' },
+    personId: { ...number, name: 'person_id' },
+    fileName: { type: 'text', name: 'file_name' },
+    createdAt: { type: 'timestamptz', name: 'created_at', default: () => 'now()' },
+    state: { type: 'text' },
+    facts: { type: 'jsonb' },
+  },
+});
+export const Settings = new EntitySchema<SettingRow>({ name: 'Setting', tableName: 'setting', schema, columns: { name: { type: 'text', primary: true }, value: { type: 'text' } } });
+
+export const entities = [Persons, Sessions, Apps, AppPersons, DesignVersions, KeptParts, Imports, Settings];

@@ -1,0 +1,57 @@
+/** How a route of the contract is implemented: what comes in is parsed once, who asks is known, what goes out is checked. */
+import type { AppDesign, Person, Route, SignedIn } from '@bibliona/core';
+import type { Context } from 'koa';
+import type { z } from 'zod';
+
+/** The app a request is about, as it stands at this moment. */
+export interface OpenedApp {
+  readonly id: string;
+  readonly schema: string;
+  readonly version: number;
+  readonly design: AppDesign;
+}
+
+export type Caller =
+  | { readonly kind: 'nobody' }
+  | { readonly kind: 'person'; readonly signedIn: SignedIn }
+  | { readonly kind: 'member'; readonly signedIn: SignedIn; readonly person: Person; readonly app: OpenedApp };
+
+interface Input<R extends Route> {
+  readonly params: z.output<R['params']>;
+  readonly query: z.output<R['query']>;
+  readonly body: z.output<R['body']>;
+  /** For cookies and streams; everything else is in the parts above. */
+  readonly context: Context;
+}
+
+/** A route with the function that answers it. */
+export interface Served {
+  readonly route: Route;
+  readonly answer: (input: Input<Route>, caller: Caller) => Promise<unknown>;
+}
+
+type Answer<R extends Route> = Promise<z.input<R['answer']>>;
+
+export function forAnyone<R extends Route>(route: R, answer: (input: Input<R>) => Answer<R>): Served {
+  return { route, answer: (input) => answer(input as Input<R>) };
+}
+
+export function forPerson<R extends Route>(route: R, answer: (input: Input<R>, signedIn: SignedIn) => Answer<R>): Served {
+  return {
+    route,
+    answer: (input, caller) => {
+      if (caller.kind === 'nobody') throw new Error(`${route.path} was reached without a person`);
+      return answer(input as Input<R>, caller.signedIn);
+    },
+  };
+}
+
+export function forMember<R extends Route>(route: R, answer: (input: Input<R>, who: { readonly person: Person; readonly app: OpenedApp }) => Answer<R>): Served {
+  return {
+    route,
+    answer: (input, caller) => {
+      if (caller.kind !== 'member') throw new Error(`${route.path} was reached without a member`);
+      return answer(input as Input<R>, caller);
+    },
+  };
+}

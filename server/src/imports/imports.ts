@@ -1,0 +1,179 @@
+/** Imports as people see them: a file that was read, planned, run, stopped or taken back. */
+import { randomUUID } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { mkdir, rm, stat } from 'node:fs/promises';
+import type { IncomingMessage } from 'node:http';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Worker } from 'node:worker_threads';
+import { compileChangedSince, compileTakeBack, permit, tableOf, type FileSurvey, type ImportAnswer, type ImportPlan, type Person } from '@bibliona/core';
+import { QueryFailedError, type DataSource } from 'typeorm';
+import { inTransaction } from '../db/database.js';
+import { Imports, type ImportRow } from '../db/entities.js';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import type { WorkerTask } from './worker.js';
+
+const largestFile = 4 * 1024 ** 3;
+const mostAtOnce = 2;
+// A worker tells of itself every 0.4 s; silent for so long, its process is gone, and with it its transaction.
+const silentAfter = 30;
+
+interface Facts {
+  readonly progress?: number;
+  readonly beat?: number;
+  readonly size: number;
+  readonly survey?: FileSurvey;
+  readonly added?: number;
+  readonly table?: string;
+  readonly began?: string;
+  readonly complaints?: ImportAnswer['complaints'];
+  readonly complaintCount?: number;
+  readonly message?: string | null;
+}
+const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
+
+export class ImportsService {
+  private readonly workers = new Set<Worker>();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly options: { readonly url: string; readonly files: string; readonly onFault: (error: Error) => void },
+  ) {}
+
+  private path(id: string): string {
+    return join(this.options.files, id);
+  }
+
+  /** Takes the file as it streams in and begins to read it. @throws Refusal too_large */
+  async upload(app: OpenedApp, person: Person, fileName: string, body: IncomingMessage): Promise<ImportAnswer> {
+    const id = randomUUID();
+    await mkdir(this.options.files, { recursive: true, mode: 0o700 });
+    let size = 0;
+    const counted = new Transform({
+      transform(chunk: Buffer, _, done) {
+        size += chunk.length;
+        done(size > largestFile ? new Refusal('too_large', 'A file may have up to 4 GB. Split it into several.') : null, chunk);
+      },
+    });
+    try {
+      await pipeline(body, counted, createWriteStream(this.path(id), { mode: 0o600 }));
+    } catch (error) {
+      await rm(this.path(id), { force: true });
+      throw error;
+    }
+    await this.database.getRepository(Imports).insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, progress: 0, beat: Date.now() / 1000 } as object });
+    this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: {} });
+    return this.read(app, id);
+  }
+
+  private async row(app: OpenedApp, id: string): Promise<ImportRow> {
+    const row = await this.database.getRepository(Imports).findOneBy({ id, appId: app.id });
+    if (row === null) throw new Refusal('not_found', 'There is no such import.');
+    return row;
+  }
+
+  async read(app: OpenedApp, id: string): Promise<ImportAnswer> {
+    let row = await this.row(app, id);
+    const isAtWork = row.state === 'reading' || row.state === 'running';
+    if (isAtWork && Date.now() / 1000 - (factsOf(row).beat ?? 0) > silentAfter) {
+      await this.move(row, 'failed', { message: 'The server was stopped while it worked on this file. Nothing was added; start again.' });
+      row = await this.row(app, id);
+    }
+    const facts = factsOf(row);
+    return {
+      id: row.id,
+      fileName: row.fileName,
+      state: row.state as ImportAnswer['state'],
+      progress: facts.progress ?? 0,
+      survey: facts.survey ?? null,
+      added: facts.added ?? null,
+      table: facts.table ?? null,
+      complaints: facts.complaints ?? [],
+      complaintCount: facts.complaintCount ?? 0,
+      message: facts.message ?? null,
+    };
+  }
+
+  /** From one state to another, unless something else was faster. */
+  private async move(row: ImportRow, state: string, facts: Partial<Facts>): Promise<boolean> {
+    const result = await this.database.getRepository(Imports).update({ id: row.id, state: row.state }, { state, facts: { ...row.facts, ...facts } as object });
+    return result.affected === 1;
+  }
+
+  async survey(app: OpenedApp, id: string, reading: Partial<FileSurvey['reading']>): Promise<ImportAnswer> {
+    const row = await this.row(app, id);
+    if (['reading', 'running', 'done', 'taken_back'].includes(row.state)) throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
+    await this.mustStillBeThere(id);
+    const known = factsOf(row).survey?.reading;
+    if (await this.move(row, 'reading', { progress: 0, beat: Date.now() / 1000, message: null })) this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
+    return this.read(app, id);
+  }
+
+  async run(app: OpenedApp, person: Person, id: string, version: number, plan: ImportPlan): Promise<ImportAnswer> {
+    const row = await this.row(app, id);
+    const { survey, size } = factsOf(row);
+    if (survey === undefined || !['read', 'refused', 'cancelled', 'failed'].includes(row.state)) throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
+    if (plan.columns.length !== survey.columns.length) throw new Refusal('invalid', `The file has ${survey.columns.length} columns and the plan ${plan.columns.length}. Read the file again.`);
+    if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table)) throw new Refusal('stale_design', 'This table is not part of the app any more.');
+    await this.mustStillBeThere(id);
+    if (this.workers.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
+    if (await this.move(row, 'running', { progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 })) {
+      this.start({ url: this.options.url, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
+    }
+    return this.read(app, id);
+  }
+
+  async cancel(app: OpenedApp, id: string): Promise<ImportAnswer> {
+    const row = await this.row(app, id);
+    if (row.state === 'reading' || row.state === 'running') await this.move(row, 'cancelled', {});
+    return this.read(app, id);
+  }
+
+  /** @throws Refusal invalid when a record of it has been changed or is referred to */
+  async takeBack(app: OpenedApp, person: Person, id: string): Promise<ImportAnswer> {
+    const row = await this.row(app, id);
+    const { table: tableId, began } = factsOf(row);
+    if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be taken back.');
+    if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import is not part of the app any more.');
+    const granted = permit({ ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
+    if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
+    await inTransaction(this.database, async (manager, runner) => {
+      const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
+      if ((changed?.count ?? 0) > 0) throw new Refusal('invalid', `${changed?.count ?? 0} of these records have been changed since. Remove by hand what is not wanted.`);
+      try {
+        await run(runner, compileTakeBack(granted, began, id, app.schema));
+      } catch (error) {
+        if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
+        throw error;
+      }
+      await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back' });
+    });
+    return this.read(app, id);
+  }
+
+  private async mustStillBeThere(id: string): Promise<void> {
+    const file = await stat(this.path(id)).catch(() => null);
+    if (file === null) throw new Refusal('invalid', 'The file is not kept any longer. Upload it again.');
+  }
+
+  private start(task: WorkerTask): void {
+    const worker = new Worker(new URL('./worker.ts', import.meta.url), { workerData: task, resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 } });
+    this.workers.add(worker);
+    worker.on('error', this.options.onFault);
+    worker.on('exit', () => this.workers.delete(worker));
+  }
+
+  /** Removes files that no import needs any longer. */
+  async forgetFiles(now: Date): Promise<void> {
+    const old = await this.database.getRepository(Imports).createQueryBuilder('i').where("i.created_at < :limit AND i.state NOT IN ('reading', 'running')", { limit: new Date(now.getTime() - 86_400_000) }).select(['i.id']).getMany();
+    for (const row of old) await rm(this.path(row.id), { force: true });
+  }
+
+  /** Stops what is at work; the transactions of the workers end with their connections. */
+  async close(): Promise<void> {
+    await Promise.all([...this.workers].map((worker) => worker.terminate()));
+  }
+}

@@ -1,0 +1,220 @@
+/** Runs a planned import: design change, rows and log entry in one transaction, or nothing. */
+import { once } from 'node:events';
+import {
+  applyChanges,
+  changesOf,
+  columnNames,
+  compileCaptions,
+  compileCopy,
+  compileImported,
+  compileValues,
+  fieldOf,
+  parentOf,
+  parseDesign,
+  permit,
+  plainReading,
+  planProblems,
+  queryOf,
+  restrict,
+  rowConverter,
+  tableOf,
+  takenKey,
+  type AppDesign,
+  type CaptionIndex,
+  type CellColumn,
+  type Complaint,
+  type FileSurvey,
+  type ImportPlan,
+  type Person,
+} from '@bibliona/core';
+import type { PoolClient } from 'pg';
+import { from as copyFrom } from 'pg-copy-streams';
+import type { DataSource, QueryRunner } from 'typeorm';
+import { pgMessage } from '../apps/probes.js';
+import { AppsService } from '../apps/apps.js';
+import { inTransaction } from '../db/database.js';
+import { Apps } from '../db/entities.js';
+import { run, runDefinition } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import { readRows, type FileStart } from './read-file.js';
+
+/** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
+export class RowsRefused extends Error {
+  constructor(
+    readonly complaints: readonly Complaint[],
+    readonly count: number,
+  ) {
+    super('rows refused');
+  }
+}
+
+/** Raised when somebody asked to stop. */
+export class Stopped extends Error {}
+
+export interface ImportJob {
+  readonly id: string;
+  readonly appId: string;
+  readonly person: Person;
+  readonly path: string;
+  readonly size: number;
+  readonly survey: FileSurvey;
+  readonly version: number;
+  readonly plan: ImportPlan;
+}
+
+export interface ImportResult {
+  readonly added: number;
+  readonly table: string;
+  /** When the import began, as PostgreSQL prints it to the microsecond: what its records are known by. */
+  readonly began: string;
+}
+
+const mostComplaints = 500;
+const mostCaptions = 2_000_000;
+const flushAt = 256 * 1024;
+
+/**
+ * @param onProgress called often with how much of the file is through; raises `Stopped` when it should end
+ * @param beforeCommit the last word within the transaction
+ * @throws RowsRefused, Stopped, Refusal, QuoteNeverClosed
+ */
+export async function runImport(database: DataSource, job: ImportJob, onProgress: (part: number) => Promise<void>, beforeCommit: (runner: QueryRunner, result: ImportResult) => Promise<void>): Promise<ImportResult> {
+  return inTransaction(database, async (manager, runner) => {
+    const app = await manager.findOneByOrFail(Apps, { id: job.appId });
+    let design = parseDesign(app.design);
+    const changes = changesOf(job.plan);
+    const planned = applyChanges(design, changes);
+    const problems = planned.ok ? planProblems(job.plan, planned.design) : [];
+    if (problems.length > 0) throw new Refusal('invalid', problems.join(' '));
+    let indexes: readonly string[] = [];
+    if (changes.length > 0) {
+      // A new table is filled first and indexed after: building an index at once is faster than row by row.
+      const leaveIndexes = job.plan.target.kind === 'new';
+      const changed = await new AppsService(database).changeWithin(manager, runner, { id: job.appId, person: job.person, version: job.version, changes, acceptLoss: false, leaveIndexes });
+      design = changed.open.design as AppDesign;
+      indexes = changed.indexes;
+    }
+    const table = tableOf(design, job.plan.target.table);
+    const granted = permit(job.person, table, 'add');
+    if (granted === null) throw new Refusal('forbidden', `You may not add records to ${table.name}.`);
+    const columns = await cellColumns(runner, job, design, app.schema);
+    const taken = await takenValues(runner, job, design, app.schema, columns);
+    const added = await copyRows(runner, job, columns, taken, compileCopy(granted, columns.map((column) => column.field.id), app.schema).text, onProgress).catch((error: unknown) => {
+      if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
+      throw asRefusal(error, design);
+    });
+    await runDefinition(runner, indexes);
+    const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
+    const result = { added, table: table.id, began: line?.began ?? '' };
+    await beforeCommit(runner, result);
+    return result;
+  });
+}
+
+function asRefusal(error: unknown, design: AppDesign): unknown {
+  const { code, where } = error as { code?: string; where?: string };
+  if (code === undefined || !/^2[23]/u.test(code)) return error;
+  const row = /line (\d+)/u.exec(where ?? '')?.[1];
+  let message: string;
+  try {
+    message = pgMessage(Object.assign(Object.create(Object.getPrototypeOf(error) as object), error) as unknown, design);
+  } catch {
+    message = (error as Error).message;
+  }
+  return new Refusal('invalid', `${row === undefined ? 'A row' : `Row ${row}`} does not fit the table: ${message}`);
+}
+
+async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string): Promise<CellColumn[]> {
+  const table = tableOf(design, job.plan.target.table);
+  const names = job.survey.columns.map((column) => column.name);
+  const columns: CellColumn[] = [];
+  for (const [at, plan] of job.plan.columns.entries()) {
+    if (plan.kind === 'skip') continue;
+    const field = fieldOf(table, plan.kind === 'new' ? plan.field.id : plan.field);
+    let captions: CaptionIndex | null = null;
+    if (field.kind === 'reference') {
+      const parent = parentOf(design, field);
+      const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person), design, schema));
+      const index = new Map<string, number | null>();
+      for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
+      captions = index;
+    }
+    columns.push({ name: names[at] ?? columnNames(null, at + 1)[at] ?? '', at, field, reading: plan.reading ?? plainReading, captions });
+  }
+  return columns;
+}
+
+/** The values a unique field has already, so that each repeated one is a complaint with its line. */
+async function takenValues(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string, columns: readonly CellColumn[]): Promise<ReadonlyMap<string, ReadonlySet<string>>> {
+  const taken = new Map<string, ReadonlySet<string>>();
+  if (job.plan.target.kind === 'new') return taken;
+  for (const { field } of columns) {
+    if (!field.unique) continue;
+    const source = [restrict(queryOf(job.plan.target.table), design, job.person), design, schema] as const;
+    const rows = await run<{ value: string }>(runner, compileValues(source, field.id));
+    taken.set(field.id, new Set(rows.map((row) => takenKey(field, row.value))));
+  }
+  return taken;
+}
+
+async function copyRows(runner: QueryRunner, job: ImportJob, columns: readonly CellColumn[], taken: ReadonlyMap<string, ReadonlySet<string>>, copy: string, onProgress: (part: number) => Promise<void>): Promise<number> {
+  const complaints: Complaint[] = [];
+  let count = 0;
+  const convert = rowConverter({
+    columns,
+    width: job.plan.columns.length,
+    tail: `${job.person.id}\t${job.person.id}`,
+    badCells: job.plan.badCells,
+    taken,
+    complain: (complaint) => {
+      count += 1;
+      if (complaints.length < mostComplaints) complaints.push(complaint);
+    },
+  });
+  const client = (await runner.connect()) as PoolClient;
+  const stream = client.query(copyFrom(copy));
+  let broken: unknown = null;
+  stream.on('error', (error) => (broken = error));
+  let [added, out, skipHeading] = [0, '', job.plan.reading.heading];
+  const flush = async (): Promise<void> => {
+    if (out === '') return;
+    const bytes = Buffer.from(out);
+    out = '';
+    if (broken !== null) throw broken as Error;
+    if (!stream.write(bytes)) await Promise.race([once(stream, 'drain'), once(stream, 'error')]);
+    if (broken !== null) throw broken as Error;
+  };
+  const start: FileStart = { encoding: job.plan.reading.encoding, delimiter: job.plan.reading.delimiter, size: job.size };
+  try {
+    await readRows(job.path, start, async (rows, lines, read) => {
+      for (let i = 0; i < rows.length; i += 1) {
+        if (skipHeading) {
+          skipHeading = false;
+          continue;
+        }
+        const cells = rows[i] as string[];
+        if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
+        const line = convert(cells, lines[i] as number);
+        if (line === null || count > 0) continue;
+        added += 1;
+        out += line;
+        if (out.length > flushAt) await flush();
+      }
+      await flush();
+      await onProgress(read / job.size);
+    });
+    if (count > 0) throw new RowsRefused(complaints, count);
+    const finished = once(stream, 'finish');
+    stream.end();
+    await finished;
+    return added;
+  } catch (error) {
+    // Ends the COPY without its rows; the connection is then free for the rollback.
+    if (broken === null) {
+      const closed = once(stream, 'error').catch(() => undefined);
+      stream.destroy(new Error('The import was stopped'));
+      await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, 2000))]);
+    }
+    throw error;
+  }
+}

@@ -1,0 +1,43 @@
+import { roles, type Role } from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import type { Designs } from '../apps/designs.js';
+import { runOwn } from '../db/own.js';
+import type { Caller } from '../http/serve.js';
+import { tokenHash } from './people.js';
+
+interface Row {
+  readonly id: number;
+  readonly name: string;
+  readonly email: string;
+  readonly app: string | null;
+  readonly schema: string | null;
+  readonly version: number | null;
+  readonly role: string | null;
+}
+
+// Everything that admits a request, in one statement: it runs for each of them.
+const whoAsks = `
+  SELECT p.id, p.name, p.email, a.id AS app, a.schema, a.version, m.role
+  FROM bibliona.session AS s
+  JOIN bibliona.person AS p ON p.id = s.person_id
+  LEFT JOIN bibliona.app_person AS m ON m.person_id = p.id AND m.app_id = $2
+  LEFT JOIN bibliona.app AS a ON a.id = m.app_id
+  WHERE s.token_hash = $1 AND s.expires_at > now()`;
+
+export class WhoAsks {
+  constructor(
+    private readonly database: DataSource,
+    private readonly designs: Designs,
+  ) {}
+
+  async callerOf(token: string | undefined, app: string | null): Promise<Caller> {
+    if (token === undefined || token.length > 100) return { kind: 'nobody' };
+    const [row] = await runOwn<Row>(this.database, whoAsks, [tokenHash(token), app]);
+    if (row === undefined) return { kind: 'nobody' };
+    const signedIn = { id: row.id, name: row.name, email: row.email };
+    if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
+    const role: Role | null = roles.find((one) => one === row.role) ?? null;
+    const design = await this.designs.at(row.app, row.version);
+    return { kind: 'member', signedIn, person: { id: row.id, name: row.name, role }, app: { id: row.app, schema: row.schema, version: row.version, design } };
+  }
+}

@@ -1,0 +1,194 @@
+/** Reading records: each handler is a query, restricted to its person, compiled and run. */
+import { childrenOf, compileCount, compileHistory, compileLookup, compilePage, compileStatistics, fieldOf, formFor, parentOf, parseDate, queryOf, restrict, tableOf, type Cursor, type Field, type FieldStatistics, type HistoryEntry, type OpenRecord, type Person, type Query, type RecordAnswer, type Selection, type Statement, type Table, type Value } from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+
+interface PageRow {
+  readonly id: number;
+  readonly rev: number;
+  readonly __key: Value;
+  readonly [field: string]: unknown;
+}
+
+const mostChildren = 1000;
+const historyShown = 100;
+// Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
+const statisticsRead = 200_000;
+const bins = 16;
+
+const recordOf = (row: PageRow, columns: readonly string[]): RecordAnswer => ({ id: row.id, rev: row.rev, values: Object.fromEntries(columns.map((id) => [id, (row[id] ?? null) as RecordAnswer['values'][string]])) });
+
+export class RecordReader {
+  constructor(
+    private readonly database: DataSource,
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+  ) {}
+
+  /** @throws Refusal not_found */
+  table(id: string): Table {
+    const table = this.app.design.tables.find((one) => one.id === id);
+    if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+    return table;
+  }
+
+  private source(query: Query) {
+    return [restrict(query, this.app.design, this.person), this.app.design, this.app.schema] as const;
+  }
+  private rows<Row>(statement: Statement): Promise<readonly Row[]> {
+    return run<Row>(this.database, statement);
+  }
+
+  private selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
+    if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort)) throw new Refusal('bad_request', 'There is no such field to sort by.');
+    return {
+      where: selection.search.trim() === '' ? { kind: 'all', of: [] } : { kind: 'search', text: selection.search },
+      sort: selection.sort === undefined ? null : { field: selection.sort, direction: selection.direction },
+    };
+  }
+
+  async page(tableId: string, selection: Selection, after: Cursor | null, limit: number): Promise<{ records: RecordAnswer[]; next: Cursor | null }> {
+    const table = this.table(tableId);
+    const columns = table.fields.map((field) => field.id);
+    const picked = this.selected(table, selection);
+    if (after !== null && picked.sort !== null) checkCursor(fieldOf(table, picked.sort.field), after);
+    const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1 }))));
+    const shown = rows.slice(0, limit);
+    const last = shown.at(-1);
+    return { records: shown.map((row) => recordOf(row, columns)), next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null };
+  }
+
+  async count(tableId: string, selection: Selection, most: number | null): Promise<number> {
+    const { where } = this.selected(this.table(tableId), selection);
+    const [row] = await this.rows<{ count: number }>(compileCount(this.source(queryOf(tableId, { where })), most));
+    return row?.count ?? 0;
+  }
+
+  /** @throws Refusal not_found when it is not there or not this person's to see */
+  async one(tableId: string, id: number): Promise<RecordAnswer> {
+    const columns = this.table(tableId).fields.map((field) => field.id);
+    const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
+    if (row === undefined) throw new Refusal('not_found', 'This record is not there any more.');
+    return recordOf(row, columns);
+  }
+
+  /** A record with its children, as its form shows them. */
+  async open(tableId: string, id: number): Promise<OpenRecord> {
+    const record = await this.one(tableId, id);
+    const [named] = await this.captions(tableId, [id]);
+    const children: OpenRecord['children'] = [];
+    const shown = new Set(formFor(this.app.design, tableId).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
+    for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
+      const columns = tableOf(this.app.design, one.child).fields.map((field) => field.id);
+      const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1 }))));
+      children.push({ relationship: one.id, records: rows.slice(0, mostChildren).map((row) => recordOf(row, columns)), more: rows.length > mostChildren });
+    }
+    return { caption: named?.caption ?? `No. ${id}`, record, children };
+  }
+
+  private captions(tableId: string, ids: readonly number[]): Promise<readonly { id: number; caption: string }[]> {
+    return this.rows(compileLookup(this.source(queryOf(tableId, { where: { kind: 'ids', ids }, limit: ids.length })), ''));
+  }
+
+  lookUp(tableId: string, text: string, limit = 30): Promise<readonly { id: number; caption: string }[]> {
+    return this.rows(compileLookup(this.source(queryOf(this.table(tableId).id, { limit })), text));
+  }
+
+  /** Records of all tables whose words hold the text, a few of each. */
+  async search(text: string): Promise<{ table: string; id: number; caption: string }[]> {
+    const found: { table: string; id: number; caption: string }[] = [];
+    for (const table of this.app.design.tables) {
+      const rows = await this.lookUp(table.id, text, 5);
+      found.push(...rows.map((row) => ({ table: table.id, id: row.id, caption: row.caption })));
+      if (found.length >= 30) break;
+    }
+    return found;
+  }
+
+  /** The records before and after one in the order of a list. */
+  async neighbours(tableId: string, id: number, selection: Selection): Promise<{ previous: number | null; next: number | null }> {
+    const table = this.table(tableId);
+    const picked = this.selected(table, selection);
+    const [here] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { sort: picked.sort, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
+    if (here === undefined) return { previous: null, next: null };
+    const after: Cursor = { value: here.__key as Cursor['value'], id };
+    const step = async (backwards: boolean): Promise<number | null> => {
+      const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { ...picked, after, backwards, limit: 1 }))));
+      return row?.id ?? null;
+    };
+    return { previous: await step(true), next: await step(false) };
+  }
+
+  async statistics(tableId: string): Promise<{ fields: FieldStatistics[]; sampled: boolean }> {
+    const table = this.table(tableId);
+    const source = this.source(queryOf(tableId));
+    const [counted] = await this.rows<{ count: number }>(compileCount(source, statisticsRead * 50));
+    const rows = counted?.count ?? 0;
+    const sample = rows > statisticsRead ? (statisticsRead / rows) * 100 : null;
+    const fields: FieldStatistics[] = [];
+    for (const field of table.fields) {
+      const [row] = await this.rows<{ rows: number; filled: number; distinct_values: number; low: string | null; high: string | null; spread: number[] }>(compileStatistics(source, field.id, bins, sample));
+      if (row !== undefined) fields.push({ field: field.id, rows: row.rows, filled: row.filled, distinct: row.distinct_values, low: row.low, high: row.high, spread: row.spread });
+    }
+    return { fields, sampled: sample !== null };
+  }
+
+  /** What happened to a record that this person may see. */
+  async history(tableId: string, id: number): Promise<HistoryEntry[]> {
+    await this.one(tableId, id);
+    const table = this.table(tableId);
+    interface Row {
+      readonly id: number;
+      readonly at: Date;
+      readonly kind: HistoryEntry['kind'];
+      readonly before: Record<string, Value> | null;
+      readonly after: Record<string, Value> | null;
+      readonly person: string | null;
+    }
+    const rows = await this.rows<Row>(compileHistory(this.app.schema, table, id, historyShown));
+    const shown = (field: Field, value: Value | undefined, captions: ReadonlyMap<string, string>): Value =>
+      value === undefined || value === null ? null : field.kind === 'reference' ? { id: Number(value), caption: captions.get(`${field.id} ${String(value)}`) ?? `No. ${String(value)}` } : value;
+    const captions = await this.captionsIn(table, rows.flatMap((row) => [row.before, row.after]));
+    return rows.map((row) => ({
+      id: row.id,
+      at: row.at.toISOString(),
+      kind: row.kind,
+      person: row.person,
+      changes: table.fields
+        .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))
+        .map((field) => ({ field: field.id, before: shown(field, row.before?.[field.id], captions), after: shown(field, row.after?.[field.id], captions) })),
+    }));
+  }
+
+  /** What the records are called that old values refer to, as far as this person may see them. */
+  private async captionsIn(table: Table, values: readonly (Record<string, Value> | null)[]): Promise<ReadonlyMap<string, string>> {
+    const captions = new Map<string, string>();
+    for (const field of table.fields) {
+      if (field.kind !== 'reference') continue;
+      const ids = [...new Set(values.flatMap((one) => (typeof one?.[field.id] === 'number' ? [one[field.id] as number] : [])))];
+      if (ids.length === 0) continue;
+      const parent = parentOf(this.app.design, field);
+      for (const row of await this.captions(parent.id, ids)) captions.set(`${field.id} ${row.id}`, row.caption);
+    }
+    return captions;
+  }
+}
+
+/** A cursor from the address must be of the kind that its column compares with, or PostgreSQL would refuse the statement. */
+function checkCursor(field: Field, cursor: Cursor): void {
+  const { value } = cursor;
+  if (value === null) return;
+  const fits =
+    field.kind === 'whole' || field.kind === 'choice'
+      ? typeof value === 'number' && Number.isSafeInteger(value) && (field.kind === 'whole' || Math.abs(value) < 2 ** 31)
+      : field.kind === 'yes_no'
+        ? typeof value === 'boolean'
+        : field.kind === 'decimal'
+          ? typeof value === 'string' && /^-?\d{1,40}(\.\d{1,20})?$/u.test(value)
+          : field.kind === 'date'
+            ? typeof value === 'string' && parseDate(value, 'ymd') === value
+            : typeof value === 'string';
+  if (!fits) throw new Refusal('bad_request', 'The place in the list cannot be read. Load the list again.');
+}

@@ -1,0 +1,27 @@
+import { contract } from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import { RecordReader } from './read.js';
+import { save } from './save.js';
+import type { Person } from '@bibliona/core';
+
+// Counting further makes a list wait; the exact count is asked for after the page is there.
+const countedTo = 10_000;
+
+export function recordRoutes(database: DataSource): readonly Served[] {
+  const reader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(database, who.app, who.person);
+  return [
+    forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
+    forMember(contract.countPage, async ({ params, query }, who) => {
+      const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
+      return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };
+    }),
+    forMember(contract.readRecord, ({ params }, who) => reader(who).open(params.table, params.id)),
+    forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
+    forMember(contract.readHistory, async ({ params }, who) => ({ entries: await reader(who).history(params.table, params.id) })),
+    forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
+    forMember(contract.readStatistics, ({ params }, who) => reader(who).statistics(params.table)),
+    forMember(contract.searchRecords, async ({ query }, who) => ({ found: await reader(who).search(query.text) })),
+    forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),
+  ];
+}

@@ -1,0 +1,239 @@
+/** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
+import {
+  checkRecord,
+  compileAdd,
+  compileBatch,
+  compileChange,
+  compileChildren,
+  compileRemove,
+  permit,
+  stored,
+  type Conflict,
+  type Permit,
+  type Person,
+  type PlacedIssue,
+  type SaveAnswer,
+  type Table,
+  type Value,
+  type Write,
+  type WrittenValue,
+} from '@bibliona/core';
+import { QueryFailedError, type DataSource } from 'typeorm';
+import { inTransaction } from '../db/database.js';
+import { run, runPrepared, type Runner } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { RecordReader } from './read.js';
+
+interface Saved {
+  readonly id: number;
+  readonly rev: number;
+}
+
+/** Another person was faster: raised inside the transaction, answered with both sides. */
+class VersionMissed extends Error {
+  constructor(
+    readonly write: number,
+    readonly table: string,
+    readonly id: number,
+  ) {
+    super('version missed');
+  }
+}
+
+/**
+ * Applies all writes of one save in one transaction, or none.
+ * @throws Refusal invalid (issues by write and field), conflict (what stands there now), forbidden, stale_design
+ */
+export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, writes: readonly Write[]): Promise<SaveAnswer> {
+  const batch = new Batch(app, person, key);
+  const issues = batch.check(writes);
+  if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} values need another look.`, issues);
+  try {
+    // One write is one statement, and that is a transaction by itself: two round trips less.
+    const only = writes.length === 1 && writes[0]?.kind !== 'remove' ? writes[0] : undefined;
+    if (only !== undefined) return { records: [await batch.write(database, only, 0)] };
+    return await inTransaction(database, async (_, runner) => {
+      const records: SaveAnswer['records'] = [];
+      for (const [i, write] of writes.entries()) records.push(await batch.write(runner, write, i));
+      return { records };
+    });
+  } catch (error) {
+    if (error instanceof VersionMissed) {
+      const conflict = await batch.conflict(database, error);
+      // A save that is sent twice misses the version that it made itself.
+      const earlier = await batch.earlier(database);
+      if (earlier !== null) return earlier;
+      throw new Refusal('conflict', conflict.current === null ? 'This record has been removed meanwhile.' : `${conflict.by ?? 'Someone'} has changed this record meanwhile.`, [], [conflict]);
+    }
+    if (isOnce(error)) {
+      const earlier = await batch.earlier(database);
+      if (earlier !== null) return earlier;
+    }
+    throw batch.explained(error);
+  }
+}
+
+interface PgError {
+  readonly code?: string;
+  readonly constraint?: string;
+  readonly column?: string;
+  readonly detail?: string;
+}
+const pgError = (error: unknown): PgError => (error instanceof QueryFailedError ? (error.driverError as PgError) : (error as PgError));
+const isOnce = (error: unknown): boolean => pgError(error).code === '23505' && pgError(error).constraint === '_history_once';
+
+// 2,000 writes of a million statements each still fit the integer column.
+const turns = 1_000_000;
+
+class Batch {
+  private readonly added = new Map<string, number>();
+  private at = 0;
+  private turn = 0;
+
+  constructor(
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+    private readonly key: string,
+  ) {}
+
+  private table(id: string): Table {
+    const table = this.app.design.tables.find((one) => one.id === id);
+    if (table === undefined) throw new Refusal('stale_design', 'This table is not part of the app any more. Load the page again.');
+    return table;
+  }
+
+  private permit(table: Table, action: Permit['action']): Permit {
+    const granted = permit(this.person, table, action);
+    if (granted === null) throw new Refusal('forbidden', `You may not ${action} records of ${table.name}.`);
+    return granted;
+  }
+
+  check(writes: readonly Write[]): PlacedIssue[] {
+    const names = new Set<string>();
+    return writes.flatMap((write, i) => {
+      if (write.kind === 'remove') return [];
+      // A reference to a record that comes earlier in this save has no id yet; for the check any id will do.
+      const values = Object.fromEntries(Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]));
+      if (write.kind === 'add') names.add(write.as);
+      return checkRecord(this.table(write.table), values, write.kind === 'add').map((issue) => ({ write: i, ...issue }));
+    });
+  }
+
+  private values(table: Table, written: Readonly<Record<string, WrittenValue>>): Record<string, Value> {
+    return Object.fromEntries(
+      table.fields.flatMap((field): [string, Value][] => {
+        const value = written[field.id];
+        if (value === undefined) return [];
+        return [[field.id, isAdded(value) ? (this.added.get(value.added) ?? null) : stored(field, value)]];
+      }),
+    );
+  }
+
+  /** Each statement of a save has its own place in the history: the write it belongs to, and its turn within that. */
+  private next() {
+    this.turn += 1;
+    return { schema: this.app.schema, batch: this.key, place: this.at * turns + this.turn };
+  }
+
+  async write(runner: Runner, write: Write, index: number): Promise<SaveAnswer['records'][number]> {
+    this.at = index;
+    this.turn = 0;
+    const table = this.table(write.table);
+    switch (write.kind) {
+      case 'add': {
+        const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), this.values(table, write.values), this.next()));
+        if (saved === undefined) throw new Error('An INSERT without a row');
+        this.added.set(write.as, saved.id);
+        return { write: index, table: table.id, ...saved };
+      }
+      case 'change': {
+        const [saved] = await runPrepared<Saved>(runner, compileChange(this.permit(table, 'change'), write.id, write.rev, this.values(table, write.values), this.next()));
+        if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
+        return { write: index, table: table.id, ...saved };
+      }
+      case 'remove':
+        await this.remove(runner, table, write.id, write.rev);
+        return { write: index, table: table.id, id: write.id, rev: write.rev };
+      default:
+        return write satisfies never;
+    }
+  }
+
+  /** Removes a record and settles its children first, each with its own line in the history. */
+  private async remove(runner: Runner, table: Table, id: number, rev: number): Promise<void> {
+    for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
+      const child = this.table(one.child);
+      const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
+      const granted = permit(this.person, child, action);
+      if (granted === null) throw new Refusal('forbidden', `${one.childrenName} belong to this record, and you may not ${action} them.`);
+      const children = await run<Saved>(runner, compileChildren(granted, one.field, id, this.app.schema));
+      const others = children.filter((each) => one.child !== table.id || each.id !== id);
+      if (others.length === 0) continue;
+      switch (one.whenParentRemoved) {
+        case 'refuse':
+          throw new Refusal('invalid', `${others.length.toLocaleString('en-GB')} ${one.childrenName} belong to this record. Remove them first, or move them to another.`, [{ write: this.at, message: `${one.childrenName} belong to it` }]);
+        case 'clear':
+          for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
+          break;
+        case 'remove':
+          for (const each of others) await this.remove(runner, child, each.id, each.rev);
+          break;
+        default:
+          one.whenParentRemoved satisfies never;
+      }
+    }
+    const [gone] = await run<Saved>(runner, compileRemove(this.permit(table, 'remove'), id, rev, this.next()));
+    if (gone === undefined) throw new VersionMissed(this.at, table.id, id);
+  }
+
+  /** What stands in the database where this save expected an older version. */
+  async conflict(database: DataSource, missed: VersionMissed): Promise<Conflict> {
+    const reader = new RecordReader(database, this.app, this.person);
+    const current = await reader.one(missed.table, missed.id).catch((error: unknown) => {
+      if (error instanceof Refusal) return null;
+      throw error;
+    });
+    const newest = current === null ? undefined : (await reader.history(missed.table, missed.id))[0];
+    return { write: missed.write, current, by: newest?.person ?? null, at: newest?.at ?? null };
+  }
+
+  /** The answer of an earlier save with the same key, when there was one. */
+  async earlier(database: DataSource): Promise<SaveAnswer | null> {
+    const rows = await run<{ table_id: string; id: number; rev: number; place: number; kind: string }>(database, compileBatch(this.app.schema, this.key, this.person.id));
+    // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
+    const last = new Map(rows.map((row) => [Math.floor(row.place / turns), row]));
+    return rows.length === 0 ? null : { records: [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev })) };
+  }
+
+  /** Puts what PostgreSQL refused into words, at the field where it was entered. */
+  explained(error: unknown): unknown {
+    const { code, constraint, column, detail } = pgError(error);
+    const fields = this.app.design.tables.flatMap((table) => table.fields);
+    const field = fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));
+    const issue = (message: string): Refusal => new Refusal('invalid', message, [{ write: this.at, ...(field === undefined ? {} : { field: field.id }), message }]);
+    const name = field?.name ?? 'A value';
+    switch (code) {
+      case '23505':
+        return issue(`${name} must be unique, and another record has ${/=\((.*)\)/u.exec(detail ?? '')?.[1] ?? 'this value'} already`);
+      case '23503':
+        return issue(`${name} names a record that is not there any more`);
+      case '23502':
+        return issue(`${name} must be filled`);
+      case '23514':
+        return issue(`${name} does not fit`);
+      case '22003':
+        return issue(`${name} is too large`);
+      case '42703':
+      case '42P01':
+        return new Refusal('stale_design', 'The design of the app has just changed. Nothing was saved; save again.');
+      case '40P01':
+      case '40001':
+        return new Refusal('unavailable', 'Someone else was saving the same records. Nothing was saved; save again.');
+      default:
+        return error;
+    }
+  }
+}
+
+const isAdded = (value: WrittenValue): value is { added: string } => typeof value === 'object' && value !== null;

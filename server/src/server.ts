@@ -1,0 +1,80 @@
+/** Puts the parts together: one server process. Any number of them can share a database. */
+import { createServer, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { pino } from 'pino';
+import type { DataSource } from 'typeorm';
+import { AppsService } from './apps/apps.js';
+import { Designs } from './apps/designs.js';
+import { appRoutes } from './apps/routes.js';
+import type { Config } from './config.js';
+import { openDatabase } from './db/database.js';
+import { application } from './http/application.js';
+import { ImportsService } from './imports/imports.js';
+import { importRoutes } from './imports/routes.js';
+import { People } from './people/people.js';
+import { peopleRoutes } from './people/routes.js';
+import { WhoAsks } from './people/who-asks.js';
+import { recordRoutes } from './records/routes.js';
+
+export interface RunningServer {
+  readonly address: string;
+  readonly database: DataSource;
+  readonly people: People;
+  readonly apps: AppsService;
+  readonly close: () => Promise<void>;
+}
+
+const statementTimeout = 30_000;
+const housekeepingEvery = 6 * 3_600_000;
+
+export async function startServer(config: Config): Promise<RunningServer> {
+  const log = pino({ level: config.log });
+  const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
+  const people = new People(database);
+  const apps = new AppsService(database);
+  const whoAsks = new WhoAsks(database, new Designs(database));
+  const imports = new ImportsService(database, { url: config.databaseUrl, files: config.files, onFault: (error) => log.error({ error: error.message }, 'import worker failed') });
+  const koa = application({
+    served: [...peopleRoutes(people, whoAsks, config.address?.startsWith('https:') === true), ...appRoutes(apps, database), ...recordRoutes(database), ...importRoutes(imports)],
+    callerOf: (token, app) => whoAsks.callerOf(token, app),
+    web: config.web,
+    address: config.address,
+    log,
+  });
+  const handle = koa.callback();
+  const http = createServer((request, response) => void handle(request, response));
+  await listen(http, config);
+  const housekeeping = async (): Promise<void> => {
+    const now = new Date();
+    await apps.forgetKept(now);
+    await imports.forgetFiles(now);
+  };
+  const tidy = (): void => void housekeeping().catch((error: Error) => log.error({ error: error.message }, 'housekeeping failed'));
+  tidy();
+  const timer = setInterval(tidy, housekeepingEvery);
+  const { port } = http.address() as AddressInfo;
+  return {
+    address: config.address ?? `http://${config.host}:${port}`,
+    database,
+    people,
+    apps,
+    close: async () => {
+      clearInterval(timer);
+      // Requests under way are answered; connections that only wait are closed.
+      const closed = new Promise<void>((resolve) => http.close(() => resolve()));
+      http.closeIdleConnections();
+      const patience = setTimeout(() => http.closeAllConnections(), 5000);
+      await closed;
+      clearTimeout(patience);
+      await imports.close();
+      await database.destroy();
+    },
+  };
+}
+
+function listen(http: Server, config: Config): Promise<void> {
+  return new Promise((resolve, reject) => {
+    http.once('error', reject);
+    http.listen(config.port, config.host, () => resolve());
+  });
+}
