@@ -1,0 +1,81 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { ListIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { Suspense, useEffect, useState } from 'react';
+import { Link, NavLink, Outlet, useLocation } from 'react-router';
+import '../look/desk.css';
+import { PersonMenu } from '../people/PersonMenu.js';
+import { printCount, useApp, useCounts } from '../state/app.js';
+import { useSession } from '../state/session.js';
+import { Palette, usePalette } from '../ui/Palette.js';
+import { Waiting } from '../ui/Waiting.js';
+import { sectionsOf } from '../state/sections.js';
+
+/** The side where people work: the green bar, the menu of lists, the work. */
+export default function DeskFrame() {
+  const app = useApp();
+  const { person } = useSession();
+  const counts = useCounts(app.id);
+  const openPalette = usePalette((state) => state.open);
+  const { pathname } = useLocation();
+  // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
+  const [menuAt, setMenuAt] = useState<string | null>(null);
+  const isMenuOpen = menuAt === pathname;
+  useEffect(() => {
+    document.title = app.design.name;
+  }, [app.design.name]);
+  return (
+    <div className="deskapp">
+      <header className="deskbar">
+        <span className="menub">
+          <IconButton aria-label="Menu" aria-expanded={isMenuOpen} onClick={() => setMenuAt(isMenuOpen ? null : pathname)}>
+            <ListIcon size={20} />
+          </IconButton>
+        </span>
+        <Link className="nm el" to={`/desk/${app.id}`}>
+          {app.design.name}
+        </Link>
+        <button type="button" className="seek" onClick={openPalette} aria-label="Find a record">
+          <MagnifyingGlassIcon size={16} />
+          <span>Find a record</span>
+          <span className="key">Ctrl K</span>
+        </button>
+        <div className="end">
+          {app.role === 'builder' && (
+            <Button variant="outlined" className="to-workshop" component={Link} to={`/workshop/${app.id}/tables`}>
+              Workshop
+            </Button>
+          )}
+          <PersonMenu />
+        </div>
+      </header>
+      <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
+        <div className="menu-lists">
+          {sectionsOf(app.design.tables).map((section) => (
+            <section key={section.name}>
+              <h3>{section.name === '' ? 'Lists' : section.name}</h3>
+              {section.tables.map((table) => (
+                <NavLink key={table.id} to={`/desk/${app.id}/${table.id}`} className={({ isActive }) => (isActive ? 'on' : '')}>
+                  <span className="el">{table.name}</span>
+                  <span className="k">{printCount(counts, table.id)}</span>
+                </NavLink>
+              ))}
+            </section>
+          ))}
+        </div>
+        <div className="who">
+          You work as
+          <b>
+            {person?.name}, {app.role}
+          </b>
+        </div>
+      </nav>
+      <main className="work">
+        <Suspense fallback={<Waiting />}>
+          <Outlet />
+        </Suspense>
+      </main>
+      <Palette side="desk" />
+    </div>
+  );
+}

@@ -1,0 +1,252 @@
+import {
+  CellStyleModule,
+  ColumnAutoSizeModule,
+  CustomEditorModule,
+  InfiniteRowModelModule,
+  ModuleRegistry,
+  RenderApiModule,
+  RowApiModule,
+  ScrollApiModule,
+  SelectEditorModule,
+  TextEditorModule,
+  themeQuartz,
+  type CellEditRequestEvent,
+  type ColDef,
+  type GridApi,
+  type IDatasource,
+} from 'ag-grid-community';
+import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
+import { contract, kinds, listFor, printValue, type Field, type RecordAnswer, type Selection, type Table, type Value } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useRef, useState } from 'react';
+import { Link } from 'react-router';
+import { ApiRefusal, call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+import { styleNonce } from '../../ui/nonce.js';
+import { typedOf, valueOf, written, type Typed } from '../record/draft.js';
+import { pageSource } from './page-source.js';
+import { ReferenceEditor } from './ReferenceEditor.js';
+import { withSelection } from './selection.js';
+
+ModuleRegistry.registerModules([InfiniteRowModelModule, TextEditorModule, SelectEditorModule, CustomEditorModule, RowApiModule, RenderApiModule, ScrollApiModule, CellStyleModule, ColumnAutoSizeModule]);
+
+const look = themeQuartz.withParams({
+  backgroundColor: 'var(--sheet)',
+  foregroundColor: 'var(--ink)',
+  accentColor: 'var(--green)',
+  headerBackgroundColor: 'var(--sheet)',
+  headerTextColor: 'var(--ink)',
+  headerFontWeight: 600,
+  headerHeight: 32,
+  rowHeight: 32,
+  fontFamily: 'var(--ui)',
+  fontSize: 14,
+  headerFontSize: 13,
+  spacing: 4,
+  cellHorizontalPadding: 8,
+  borderColor: 'var(--rule)',
+  headerRowBorder: '1px solid var(--ink)',
+  rowBorder: '1px solid var(--rule)',
+  columnBorder: false,
+  wrapperBorder: false,
+  wrapperBorderRadius: 0,
+  borderRadius: 3,
+  oddRowBackgroundColor: 'var(--sheet)',
+  rowHoverColor: 'var(--hover)',
+  rangeSelectionBorderColor: 'var(--green)',
+});
+
+const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130, yes_no: 100, choice: 130, reference: 190 } as const;
+
+export interface GridProps {
+  readonly table: Table;
+  readonly selection: Selection;
+  readonly known: { readonly count: number; readonly atLeast: boolean } | undefined;
+  readonly onSort: (sort: string | undefined, direction: 'up' | 'down') => void;
+}
+
+interface Refused {
+  readonly record: number;
+  readonly field: Field;
+  readonly typed: Typed;
+  readonly message: string;
+}
+
+/** A grid of any length: rows come by the page, cells are edited in place and saved as one leaves them. */
+export default function Grid({ table, selection, known, onSort }: GridProps) {
+  const app = useApp();
+  const client = useQueryClient();
+  const api = useRef<GridApi<RecordAnswer> | null>(null);
+  const [refused, setRefused] = useState<Refused | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const source = useMemo<IDatasource>(() => {
+    const read = pageSource((query) => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...selection, ...query } }));
+    return {
+      getRows: ({ startRow, endRow, successCallback, failCallback }) => {
+        read(startRow, endRow).then(
+          ({ rows, last }) => {
+            setFailure(null);
+            successCallback(rows, last);
+          },
+          (error: unknown) => {
+            setFailure(messageOf(error));
+            failCallback();
+          },
+        );
+      },
+    };
+    // The grid is made anew for another selection, and its design is of the app's version.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [app.id, table.id]);
+
+  const fields = listFor(app.design, table.id).columns.flatMap((id) => table.fields.filter((field) => field.id === id));
+  const columns = useMemo<ColDef<RecordAnswer>[]>(
+    () => [
+      {
+        colId: 'no',
+        headerName: 'No.',
+        width: 84,
+        pinned: 'left',
+        sortable: false,
+        editable: false,
+        suppressMovable: true,
+        cellRenderer: ({ data }: CustomCellRendererProps<RecordAnswer>) =>
+          data === undefined ? (
+            ''
+          ) : (
+            <Link className="lk" to={withSelection(`/desk/${app.id}/${table.id}/${data.id}`, selection)} aria-label={`Open record ${data.id}`}>
+              {data.id}
+            </Link>
+          ),
+      },
+      ...fields.map((field): ColDef<RecordAnswer> => columnOf(field, selection, app.id)),
+    ],
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [table, app.version],
+  );
+
+  const save = async ({ data, column, newValue, oldValue }: CellEditRequestEvent<RecordAnswer>): Promise<void> => {
+    const field = fields.find((one) => one.id === column.getColId());
+    if (field === undefined || newValue === oldValue) return;
+    const typed = newValue as Typed;
+    const parsed = valueOf(field, typed);
+    if (!parsed.ok) return setRefused({ record: data.id, field, typed, message: parsed.problem });
+    try {
+      const { records } = await call(contract.saveRecords, {
+        params: { app: app.id },
+        body: { key: crypto.randomUUID(), writes: [{ kind: 'change', table: table.id, id: data.id, rev: data.rev, values: { [field.id]: written(parsed.value) } }] },
+      });
+      setRefused(null);
+      update({ ...data, rev: records[0]?.rev ?? data.rev, values: { ...data.values, [field.id]: parsed.value } });
+      void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, data.id) });
+    } catch (error) {
+      if (error instanceof ApiRefusal && error.code === 'conflict') {
+        const current = (error.details as readonly { readonly current: RecordAnswer | null }[])[0]?.current;
+        if (current !== null && current !== undefined) update(current);
+        const theirs = current === null || current === undefined ? 'It has been removed.' : `It now says “${printValue(field, current.values[field.id] ?? null) || 'nothing'}”.`;
+        return setRefused({ record: data.id, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
+      }
+      setRefused({ record: data.id, field, typed, message: messageOf(error) });
+    }
+  };
+  const update = (record: RecordAnswer): void => {
+    api.current?.forEachNode((node) => {
+      if (node.data?.id === record.id) node.setData(record);
+    });
+  };
+  const again = (): void => {
+    const grid = api.current;
+    if (grid === null || refused === null) return;
+    grid.forEachNode((node) => {
+      if (node.data?.id === refused.record && node.rowIndex !== null) grid.startEditingCell({ rowIndex: node.rowIndex, colKey: refused.field.id });
+    });
+  };
+
+  return (
+    <div className="grid">
+      {refused !== null && (
+        <Note
+          kind="bad"
+          action={
+            <>
+              <button type="button" className="btn bare" onClick={again}>
+                Enter it again
+              </button>
+              <button type="button" className="btn bare" onClick={() => setRefused(null)}>
+                Leave it as it was
+              </button>
+            </>
+          }
+        >
+          {refused.field.name} of record {refused.record} was not saved: {refused.message}
+        </Note>
+      )}
+      {failure !== null && (
+        <Note
+          kind="bad"
+          action={
+            <button type="button" className="btn bare" onClick={() => api.current?.refreshInfiniteCache()}>
+              Try again
+            </button>
+          }
+        >
+          {failure}
+        </Note>
+      )}
+      <AgGridReact<RecordAnswer>
+        theme={look}
+        styleNonce={styleNonce}
+        columnDefs={columns}
+        rowModelType="infinite"
+        datasource={source}
+        cacheBlockSize={100}
+        maxBlocksInCache={30}
+        maxConcurrentDatasourceRequests={1}
+        infiniteInitialRowCount={known === undefined || known.count === 0 ? 1 : known.count}
+        readOnlyEdit
+        onCellEditRequest={(event) => void save(event)}
+        onGridReady={(event) => {
+          api.current = event.api;
+        }}
+        onSortChanged={(event) => {
+          const sorted = event.api.getColumnState().find((column) => column.sort !== null && column.sort !== undefined);
+          onSort(sorted?.colId, sorted?.sort === 'desc' ? 'down' : 'up');
+        }}
+        suppressDragLeaveHidesColumns
+        stopEditingWhenCellsLoseFocus
+        ensureDomOrder
+        getRowId={({ data }) => String(data.id)}
+      />
+    </div>
+  );
+}
+
+function columnOf(field: Field, selection: Selection, app: string): ColDef<RecordAnswer> {
+  const right = kinds[field.kind].alignRight;
+  const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
+  return {
+    colId: field.id,
+    headerName: field.name,
+    width: widths[field.kind],
+    sortable: true,
+    initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
+    // Sorting is the server's: the grid only shows the arrow.
+    comparator: () => 0,
+    editable: true,
+    headerClass: right ? 'right' : '',
+    cellClass: right ? 'right' : '',
+    valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),
+    valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data))),
+    cellRenderer: field.kind === 'yes_no' || field.kind === 'reference' ? ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)) : undefined,
+    ...editorOf(field, app),
+  };
+}
+
+function editorOf(field: Field, app: string): Partial<ColDef<RecordAnswer>> {
+  if (field.kind === 'choice') return { cellEditor: 'agSelectCellEditor', cellEditorParams: { values: ['', ...field.choices.map((choice) => choice.id)] }, refData: Object.fromEntries([['', ''], ...field.choices.map((choice) => [choice.id, choice.label])]) as Record<string, string> };
+  if (field.kind === 'yes_no') return { cellEditor: 'agSelectCellEditor', cellEditorParams: { values: ['', 'yes', 'no'] }, valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null)) };
+  if (field.kind === 'reference') return { cellEditor: ReferenceEditor, cellEditorParams: { field, app }, cellEditorPopup: true };
+  return { cellEditor: 'agTextCellEditor' };
+}

@@ -1,0 +1,116 @@
+import Button from '@mui/material/Button';
+import { MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { contract, type Table } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import { call } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { useIsNarrow } from '../../ui/narrow.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { NarrowList } from './NarrowList.js';
+import { useSelection, withSelection } from './selection.js';
+
+const Grid = lazy(() => import('./Grid.js'));
+
+/** The list of a table: found, sorted and edited in place; its state stands in the address. */
+export default function ListScreen() {
+  const app = useApp();
+  const { table: id } = useParams();
+  const table = app.design.tables.find((one) => one.id === id);
+  if (table === undefined) return <Empty title="This list is not part of the app any more.">It was removed or replaced in the Workshop.</Empty>;
+  return <TableList key={table.id} table={table} />;
+}
+
+function TableList({ table }: { readonly table: Table }) {
+  const app = useApp();
+  const isNarrow = useIsNarrow();
+  const { selection, change } = useSelection(table);
+  const count = useCount(app.id, table.id, selection.search);
+  const isEmpty = count.data?.count === 0 && selection.search === '';
+  const add = (
+    <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}>
+      New record
+    </Button>
+  );
+  return (
+    <div className="list-screen">
+      <header className="list-head">
+        <h1>{table.name}</h1>
+        <span className="q" role="status">
+          {countWords(count.data, selection.search)}
+        </span>
+        <div className="end">
+          {!isEmpty && <Search text={selection.search} name={table.name} onText={(search) => change({ search })} />}
+          {!isEmpty && add}
+        </div>
+      </header>
+      {isEmpty ? (
+        <Empty title={`Here will stand the records of ${table.name}.`} action={add}>
+          There are none yet.
+        </Empty>
+      ) : count.data?.count === 0 ? (
+        <Empty
+          title="No record has these words."
+          action={
+            <Button variant="outlined" onClick={() => change({ search: '' })}>
+              Show all {table.name}
+            </Button>
+          }
+        >
+          The search looks through the words of a record and of the records it refers to.
+        </Empty>
+      ) : isNarrow ? (
+        <NarrowList table={table} selection={selection} />
+      ) : (
+        <Suspense fallback={<Waiting />}>
+          <Grid key={JSON.stringify(selection)} table={table} selection={selection} known={count.data} onSort={(sort, direction) => change({ sort, direction })} />
+        </Suspense>
+      )}
+    </div>
+  );
+}
+
+function countWords(count: { readonly count: number; readonly atLeast: boolean } | undefined, search: string): string {
+  if (count === undefined) return '';
+  const number = `${count.count.toLocaleString('en-GB')}${count.atLeast ? '+' : ''}`;
+  return search === '' ? `${number} ${count.count === 1 ? 'record' : 'records'}` : `${number} found`;
+}
+
+/** First the count as far as it is quick, then the exact one. */
+function useCount(app: string, table: string, search: string) {
+  const ask = (exact: 'yes' | 'no') => ({ queryKey: [...keys.table(app, table), 'count', search, exact], queryFn: () => call(contract.countPage, { params: { app, table }, query: { search, exact } }) });
+  const quick = useQuery(ask('no'));
+  const exact = useQuery({ ...ask('yes'), enabled: quick.data?.atLeast === true });
+  return exact.data === undefined ? quick : exact;
+}
+
+function Search({ text, name, onText }: { readonly text: string; readonly name: string; readonly onText: (text: string) => void }) {
+  const [typed, setTyped] = useState(text);
+  const [applied, setApplied] = useState(text);
+  if (applied !== text) {
+    // The address changed by itself, as "back" does: the box follows.
+    setApplied(text);
+    setTyped(text);
+  }
+  useEffect(() => {
+    if (typed === text) return;
+    const timer = setTimeout(() => onText(typed), 250);
+    return () => clearTimeout(timer);
+    // Only typing starts the wait.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [typed]);
+  return (
+    <label className="inp find">
+      <MagnifyingGlassIcon size={16} />
+      <input className="bare-input" type="search" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && onText(typed)} aria-label={`Search ${name}`} placeholder="Search" />
+      {typed !== '' && (
+        <button type="button" className="clear" aria-label="Clear the search" onClick={() => setTyped('')}>
+          <XIcon size={14} />
+        </button>
+      )}
+    </label>
+  );
+}

@@ -1,0 +1,51 @@
+import { contract, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import Button from '@mui/material/Button';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { withSelection } from './selection.js';
+
+/** The list on a phone: a record is two lines, and more come at the end. */
+export function NarrowList({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
+  const app = useApp();
+  const pages = useInfiniteQuery({
+    queryKey: [...keys.table(app.id, table.id), 'narrow', selection],
+    queryFn: ({ pageParam }) => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...selection, limit: 50, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) } }),
+    initialPageParam: null as { value: string | number | boolean | null; id: number } | null,
+    getNextPageParam: (page) => page.next,
+  });
+  if (pages.isPending) return <Waiting />;
+  if (pages.isError) return <Note kind="bad">{messageOf(pages.error)}</Note>;
+  const named = table.caption.flatMap((id) => table.fields.filter((field) => field.id === id));
+  const others = table.fields.filter((field) => !table.caption.includes(field.id) && field.kind !== 'long_text').slice(0, 4);
+  const words = (record: RecordAnswer, fields: readonly Field[]): string =>
+    fields
+      .map((field) => printValue(field, record.values[field.id] ?? null))
+      .filter((text) => text !== '')
+      .join(' · ');
+  return (
+    <>
+      <ul className="narrow-rows">
+        {pages.data.pages
+          .flatMap((page) => page.records)
+          .map((record) => (
+            <li key={record.id}>
+              <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>
+                <b className="el">{words(record, named) || `No. ${record.id}`}</b>
+                <span className="q el">{words(record, others)}</span>
+              </Link>
+            </li>
+          ))}
+      </ul>
+      {pages.hasNextPage && (
+        <Button className="more-rows" variant="outlined" loading={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
+          More records
+        </Button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,91 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import Radio from '@mui/material/Radio';
+import { printValue, type Conflict, type Field, type Table } from '@bibliona/core';
+import { useState } from 'react';
+import { typedOf, valueOf, type Typed, type TypedValues } from './draft.js';
+
+export interface ConflictChoiceProps {
+  readonly table: Table;
+  readonly conflict: Conflict;
+  readonly mine: TypedValues;
+  readonly base: TypedValues;
+  readonly onChoose: (values: TypedValues) => void;
+  readonly onClose: () => void;
+}
+
+const idOf = (typed: Typed | undefined): string => JSON.stringify(typeof typed === 'object' && typed !== null ? typed.id : (typed ?? ''));
+
+function words(field: Field, typed: Typed | undefined): string {
+  const parsed = valueOf(field, typed ?? null);
+  const text = parsed.ok ? printValue(field, parsed.value) : String(typed);
+  return text === '' ? 'empty' : text;
+}
+
+/** Two people changed one record: both versions, field by field, and the choice is made by whoever came second. */
+export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose }: ConflictChoiceProps) {
+  const { current, by } = conflict;
+  const theirs = current === null ? {} : Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));
+  const differing = table.fields.filter((field) => field.id in mine && idOf(mine[field.id]) !== idOf(theirs[field.id]));
+  // Where only one side changed a field, that side is meant; where both did, mine stands until another is chosen.
+  const [choice, setChoice] = useState<Readonly<Record<string, 'mine' | 'theirs'>>>(() => Object.fromEntries(differing.map((field) => [field.id, idOf(mine[field.id]) === idOf(base[field.id]) ? 'theirs' : 'mine'])));
+  const who = by ?? 'Someone else';
+  if (current === null) {
+    return (
+      <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0}>
+        <div className="ask">
+          <h2 id="conflict-title">This record has been removed meanwhile</h2>
+          <p>{who} removed it while you were changing it. Your values still stand in the form; copy what you need from there.</p>
+          <div className="ask-foot">
+            <Button variant="contained" onClick={onClose}>
+              Back to the form
+            </Button>
+          </div>
+        </div>
+      </Dialog>
+    );
+  }
+  const chosen = (): TypedValues => Object.fromEntries(differing.map((field) => [field.id, (choice[field.id] === 'theirs' ? theirs[field.id] : mine[field.id]) ?? null]));
+  const pick = (field: Field, side: 'mine' | 'theirs', typed: Typed | undefined) => (
+    <td>
+      <label className="choice-cell">
+        <Radio size="small" name={`conflict ${field.id}`} checked={choice[field.id] === side} onChange={() => setChoice({ ...choice, [field.id]: side })} slotProps={{ input: { 'aria-label': `${field.name}: ${side === 'mine' ? 'yours' : 'theirs'}, ${words(field, typed)}` } }} />
+        <span className={words(field, typed) === 'empty' ? 'nil' : ''}>{words(field, typed)}</span>
+      </label>
+    </td>
+  );
+  return (
+    <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0} slotProps={{ paper: { className: 'conflict' } }}>
+      <div className="ask">
+        <h2 id="conflict-title">{who} has changed this record meanwhile</h2>
+        <p>Nothing of either is lost. Choose for each field which value is to stand; the others are as they were.</p>
+        <table className="rows">
+          <thead>
+            <tr>
+              <th scope="col">Field</th>
+              <th scope="col">When you opened it</th>
+              <th scope="col">Yours</th>
+              <th scope="col">{by === null ? 'Theirs' : by}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {differing.map((field) => (
+              <tr key={field.id}>
+                <th scope="row">{field.name}</th>
+                <td className="q">{words(field, base[field.id])}</td>
+                {pick(field, 'mine', mine[field.id])}
+                {pick(field, 'theirs', theirs[field.id])}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <div className="ask-foot">
+          <Button onClick={onClose}>Back to the form</Button>
+          <Button variant="contained" autoFocus onClick={() => onChoose(chosen())}>
+            Save this choice
+          </Button>
+        </div>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,76 @@
+import { contract, printValue, type HistoryEntry, type Table } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { initials } from '../../state/session.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+
+const dayOf = (at: string): string => {
+  const date = new Date(at);
+  const isToday = date.toDateString() === new Date().toDateString();
+  return isToday ? 'Today' : date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+};
+const timeOf = (at: string): string => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+/** What happened to the record, the newest first, by day. */
+export function History({ table, id }: { readonly table: Table; readonly id: number }) {
+  const app = useApp();
+  const history = useQuery({ queryKey: keys.history(app.id, table.id, id), queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }) });
+  const entries = history.data?.entries ?? [];
+  const days = [...new Set(entries.map((entry) => dayOf(entry.at)))];
+  return (
+    <aside className="history" aria-label="History">
+      <h2>History</h2>
+      {history.isPending && <Waiting />}
+      {history.isError && <Note kind="bad">{messageOf(history.error)}</Note>}
+      {history.isSuccess && entries.length === 0 && <p className="q">Nothing has been written down about this record.</p>}
+      {days.map((day) => (
+        <section key={day}>
+          <h3>{day}</h3>
+          <ul>
+            {entries
+              .filter((entry) => dayOf(entry.at) === day)
+              .map((entry) => (
+                <li key={entry.id}>
+                  <span className="face s" aria-hidden="true">
+                    {initials(entry.person ?? '?')}
+                  </span>
+                  <div className="grow">
+                    <div className="row">
+                      <b className="el">{entry.person ?? 'Someone who is gone'}</b>
+                      <time className="q" dateTime={entry.at}>
+                        {timeOf(entry.at)}
+                      </time>
+                    </div>
+                    <Words entry={entry} table={table} />
+                  </div>
+                </li>
+              ))}
+          </ul>
+        </section>
+      ))}
+    </aside>
+  );
+}
+
+function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table: Table }) {
+  if (entry.kind === 'import') return <p>brought it in with a file</p>;
+  if (entry.kind === 'add') return <p>added it</p>;
+  if (entry.kind === 'remove') return <p>removed it</p>;
+  return (
+    <>
+      {entry.changes.map((change) => {
+        const field = table.fields.find((one) => one.id === change.field);
+        if (field === undefined) return null;
+        const before = printValue(field, change.before);
+        return (
+          <p key={change.field}>
+            {field.name}: {before !== '' && <s>{before}</s>} <b>{printValue(field, change.after) || 'empty'}</b>
+          </p>
+        );
+      })}
+    </>
+  );
+}

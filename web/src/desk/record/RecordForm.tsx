@@ -1,0 +1,175 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
+import { contract, formFor, relationshipOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { Controller, FormProvider } from 'react-hook-form';
+import { Link, useBlocker } from 'react-router';
+import { call } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Ask } from '../../ui/Ask.js';
+import { Note } from '../../ui/Note.js';
+import { withSelection } from '../list/selection.js';
+import { ChildRows } from './ChildRows.js';
+import { ConflictChoice } from './ConflictChoice.js';
+import { FieldInput } from './FieldInput.js';
+import { History } from './History.js';
+import { RemoveRecord } from './RemoveRecord.js';
+import { useRecordForm } from './use-record-form.js';
+import type { RecordDraft } from './draft.js';
+
+export interface RecordFormProps {
+  readonly table: Table;
+  readonly selection: Selection;
+  /** Null: a new record. */
+  readonly open: OpenRecord | null;
+  readonly start: RecordDraft;
+}
+
+/** The form of a table: its fields, its child rows, saved together. */
+export function RecordForm({ table, selection, open, start }: RecordFormProps) {
+  const app = useApp();
+  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection });
+  const { isDirty } = form.formState;
+  const blocker = useBlocker(({ currentLocation, nextLocation }) => isDirty && !isLeavingAllowed.current && currentLocation.pathname !== nextLocation.pathname);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 's') return;
+      event.preventDefault();
+      void save();
+    };
+    const onLeave = (event: BeforeUnloadEvent): void => {
+      if (isDirty) event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    window.addEventListener('beforeunload', onLeave);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('beforeunload', onLeave);
+    };
+  });
+  const items = formFor(app.design, table.id).items;
+  const problems = problemCount(form.formState.errors);
+  const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
+  const isRequired = table.fields.some((field) => field.required);
+  return (
+    <FormProvider {...form}>
+      <div className="record">
+        <form
+          className="record-main"
+          noValidate
+          onSubmit={(event) => {
+            event.preventDefault();
+            void save();
+          }}
+        >
+          <div className="record-back">
+            <Link to={list}>
+              <ArrowLeftIcon size={14} />
+              {table.name}
+            </Link>
+            {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
+          </div>
+          <header className="record-head">
+            <h1>{open === null ? `New record in ${table.name}` : open.caption}</h1>
+            <div className="end">
+              {state.kind === 'saved' && !isDirty && (
+                <span className="q" role="status">
+                  Saved {state.at}
+                </span>
+              )}
+              {open !== null && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+              {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
+              <Tooltip title="Ctrl S">
+                <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                  Save
+                </Button>
+              </Tooltip>
+            </div>
+          </header>
+          {problems > 0 && (
+            <Note
+              kind="bad"
+              action={
+                <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+                  To the first
+                </button>
+              }
+            >
+              {problems === 1 ? 'One value needs another look.' : `${problems} values need another look.`} Nothing was saved.
+            </Note>
+          )}
+          {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+          {state.kind === 'conflict' && <ConflictChoice table={tableOf(app.design, state.table)} conflict={state.conflict} mine={state.mine} base={state.base} onChoose={(values) => void settle(values)} onClose={leaveAside} />}
+          <div className="fields-grid">
+            {items.map((item) => {
+              if (item.kind === 'children') {
+                const one = relationshipOf(app.design, item.relationship);
+                const block = open?.children.find((each) => each.relationship === one.id);
+                return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
+              }
+              const field = table.fields.find((one) => one.id === item.field);
+              if (field === undefined) return null;
+              return (
+                <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
+                  <Controller
+                    name={`own.${field.id}`}
+                    control={form.control}
+                    render={({ field: input, fieldState }) => <FieldInput field={field} value={input.value ?? null} onChange={input.onChange} onBlur={input.onBlur} inputRef={input.ref} problem={fieldState.error?.message} isInRow={false} />}
+                  />
+                </div>
+              );
+            })}
+          </div>
+          {isRequired && (
+            <p className="q sm needs">
+              <span className="need">*</span> must be filled
+            </p>
+          )}
+        </form>
+        {open !== null && <History table={table} id={open.record.id} />}
+        {blocker.state === 'blocked' && (
+          <Ask title="Leave without saving?" verb="Leave, losing the changes" keep="Stay here" onAnswer={(yes) => (yes ? blocker.proceed() : blocker.reset())}>
+            What you changed in this form has not been saved yet.
+          </Ask>
+        )}
+      </div>
+    </FormProvider>
+  );
+}
+
+function problemCount(errors: object): number {
+  if ('message' in errors && typeof errors.message === 'string') return 1;
+  return Object.entries(errors).reduce((sum, [key, inner]) => sum + (key !== 'ref' && key !== 'root' && typeof inner === 'object' && inner !== null ? problemCount(inner as object) : 0), 0);
+}
+
+const focusFirstProblem = (): void => document.querySelector<HTMLElement>('.record-main [aria-invalid=true]')?.focus();
+
+function Neighbours({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
+  const app = useApp();
+  const { data } = useQuery({ queryKey: keys.neighbours(app.id, table.id, id, selection), queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: selection }) });
+  const step = (to: number | null | undefined, name: string, icon: React.ReactNode) => {
+    if (to === null || to === undefined) {
+      return (
+        <IconButton disabled aria-label={name}>
+          {icon}
+        </IconButton>
+      );
+    }
+    return (
+      <IconButton component={Link} to={withSelection(`/desk/${app.id}/${table.id}/${to}`, selection)} aria-label={name}>
+        {icon}
+      </IconButton>
+    );
+  };
+  return (
+    <span className="steps">
+      {step(data?.previous, 'Previous record', <CaretLeftIcon size={16} />)}
+      {step(data?.next, 'Next record', <CaretRightIcon size={16} />)}
+    </span>
+  );
+}
+

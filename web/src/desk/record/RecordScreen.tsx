@@ -1,0 +1,47 @@
+import { contract, formFor, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { useSuspenseQuery } from '@tanstack/react-query';
+import { useParams, useSearchParams } from 'react-router';
+import { call } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { readSelection } from '../list/selection.js';
+import { draftOfRecord, emptyDraft } from './draft.js';
+import { RecordForm } from './RecordForm.js';
+import { today } from './today.js';
+
+/** One record, opened from its list or begun anew. */
+export default function RecordScreen() {
+  const app = useApp();
+  const { table: tableId, record } = useParams();
+  const [search] = useSearchParams();
+  const table = app.design.tables.find((one) => one.id === tableId);
+  if (table === undefined) return <Empty title="This form is not part of the app any more.">Its table was removed or replaced in the Workshop.</Empty>;
+  const selection = readSelection(search, table);
+  if (record === 'new') return <NewRecord key={table.id} table={table} selection={selection} />;
+  const id = Number(record);
+  if (!Number.isSafeInteger(id) || id < 1) return <Empty title="There is no record at this address.">A record is named by its number.</Empty>;
+  return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
+}
+
+function NewRecord({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
+  const app = useApp();
+  const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
+  return <RecordForm table={table} selection={selection} open={null} start={emptyDraft(app.design, table.id, shown, today())} />;
+}
+
+function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
+  const app = useApp();
+  const { data } = useSuspenseQuery({
+    queryKey: keys.record(app.id, table.id, id),
+    queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app: app.id, table: table.id, id } }),
+    // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
+    staleTime: 0,
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+  });
+  return <RecordForm key={revisions(data)} table={table} selection={selection} open={data} start={draftOfRecord(app.design, table.id, data)} />;
+}
+
+/** Changes with every saved version of the record or of one of its children. */
+const revisions = (open: OpenRecord): string => JSON.stringify([open.record.rev, open.children.map((block) => block.records.map((record) => [record.id, record.rev]))]);

@@ -1,0 +1,55 @@
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { TrashIcon } from '@phosphor-icons/react';
+import { childrenOf, contract, type OpenRecord, type Table } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Ask } from '../../ui/Ask.js';
+import { Note } from '../../ui/Note.js';
+
+/** Removes the record at hand, after saying what goes with it. */
+export function RemoveRecord({ table, open, list, onGone }: { readonly table: Table; readonly open: OpenRecord; readonly list: string; readonly onGone: () => void }) {
+  const app = useApp();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [isAsking, setAsking] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const remove = async (): Promise<void> => {
+    try {
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [{ kind: 'remove', table: table.id, id: open.record.id, rev: open.record.rev }] } });
+      onGone();
+      await navigate(list);
+      client.removeQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
+      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+    } catch (error) {
+      setAsking(false);
+      setProblem(messageOf(error));
+    }
+  };
+  const touched = childrenOf(app.design, table.id).flatMap((one) => {
+    const block = open.children.find((each) => each.relationship === one.id);
+    const count = block?.records.length ?? 0;
+    if (count === 0) return [];
+    const number = `${count.toLocaleString('en-GB')}${block?.more === true ? '+' : ''} ${one.childrenName}`;
+    return [{ remove: `${number} go with it.`, clear: `${number} stay, without it.`, refuse: `${number} belong to it, so it will be refused until they are gone.` }[one.whenParentRemoved]];
+  });
+  return (
+    <>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <Tooltip title="Remove this record">
+        <IconButton aria-label="Remove this record" onClick={() => (setProblem(null), setAsking(true))}>
+          <TrashIcon size={16} />
+        </IconButton>
+      </Tooltip>
+      {isAsking && (
+        <Ask title={`Remove ${open.caption}?`} verb="Remove 1 record" keep="Keep it" onAnswer={(yes) => (yes ? void remove() : setAsking(false))}>
+          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.join(' ')} Its history stays.
+        </Ask>
+      )}
+    </>
+  );
+}

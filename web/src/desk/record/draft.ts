@@ -1,0 +1,160 @@
+/** A record as it stands in a form, where everything is as typed, and the way from there to what is written. */
+import { fieldIssue, kinds, parseValue, startValue, tableOf, type AppDesign, type Field, type OpenRecord, type Parsed, type RecordAnswer, type ReferenceValue, type Relationship, type Table, type Value, type Write, type WrittenValue } from '@bibliona/core';
+
+/** Text as typed for most kinds; a choice's id; yes/no as it is; a reference as picked. */
+export type Typed = string | boolean | ReferenceValue | null;
+export type TypedValues = Readonly<Record<string, Typed>>;
+
+/** One child row: `key` tells rows apart before they have an id. */
+export interface ChildDraft {
+  readonly key: string;
+  readonly id: number | null;
+  readonly rev: number;
+  readonly values: TypedValues;
+}
+
+export interface RecordDraft {
+  readonly own: TypedValues;
+  /** By id of the relationship. */
+  readonly children: Readonly<Record<string, readonly ChildDraft[]>>;
+}
+
+export function typedOf(field: Field, value: Value): Typed {
+  if (value === null) return field.kind === 'reference' || field.kind === 'yes_no' ? null : '';
+  switch (field.kind) {
+    case 'yes_no':
+      return value === true;
+    case 'reference':
+      return typeof value === 'object' ? value : null;
+    case 'date':
+      return kinds.date.print(value, field);
+    case 'decimal':
+      return padded(String(value), field.digits);
+    case 'text':
+    case 'long_text':
+    case 'whole':
+    case 'choice':
+      return String(value);
+    default:
+      return field satisfies never;
+  }
+}
+
+function padded(canonical: string, digits: number): string {
+  const [whole = '0', fraction = ''] = canonical.split('.');
+  return digits === 0 && fraction === '' ? whole : `${whole}.${fraction.padEnd(digits, '0')}`;
+}
+
+/** The value that was meant. A reference keeps its caption, for showing. */
+export function valueOf(field: Field, typed: Typed): Parsed {
+  const parsed: Parsed = typeof typed === 'string' ? parseValue(field, field.kind === 'text' || field.kind === 'long_text' ? typed : typed.trim()) : { ok: true, value: typed };
+  if (!parsed.ok) return parsed;
+  const issue = fieldIssue(field, written(parsed.value));
+  return issue === null ? parsed : { ok: false, problem: issue };
+}
+
+export const written = (value: Value): Exclude<Value, ReferenceValue> => (typeof value === 'object' && value !== null ? value.id : value);
+
+const typedRecord = (table: Table, record: RecordAnswer): TypedValues => Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
+
+export function draftOfRecord(design: AppDesign, tableId: string, open: OpenRecord): RecordDraft {
+  const children = Object.fromEntries(
+    open.children.map((block) => {
+      const child = tableOf(design, relationship(design, block.relationship).child);
+      return [block.relationship, block.records.map((record) => ({ key: `id ${record.id}`, id: record.id, rev: record.rev, values: typedRecord(child, record) }))];
+    }),
+  );
+  return { own: typedRecord(tableOf(design, tableId), open.record), children };
+}
+
+export const emptyValues = (table: Table, today: string): TypedValues => Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(field, today))]));
+
+export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], today: string): RecordDraft {
+  return { own: emptyValues(tableOf(design, tableId), today), children: Object.fromEntries(shown.map((id) => [id, []])) };
+}
+
+function relationship(design: AppDesign, id: string): Relationship {
+  const found = design.relationships.find((one) => one.id === id);
+  if (found === undefined) throw new Error(`No relationship ${id}`);
+  return found;
+}
+
+/** Where in the form something is wrong, in the form library's dotted paths. */
+export interface DraftIssue {
+  readonly path: string;
+  readonly message: string;
+}
+/** Which part of the form a write comes from. */
+export type WritePath = 'own' | `children.${string}.${number}` | null;
+
+export interface DraftWrites {
+  readonly writes: readonly Write[];
+  /** For each write the part of the form it comes from; null for a removed row. */
+  readonly paths: readonly WritePath[];
+  readonly issues: readonly DraftIssue[];
+}
+
+const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean => (typeof a === 'object' && a !== null && typeof b === 'object' && b !== null ? a.id === b.id : (a ?? '') === (b ?? '') || a === b);
+
+/** Changed fields (all of them for a new record) as values, with what does not fit. `link` is the reference to the parent. */
+function valuesOf(table: Table, now: TypedValues, start: TypedValues | null, path: string, link: string | null): { readonly values: Record<string, WrittenValue>; readonly issues: readonly DraftIssue[] } {
+  const values: Record<string, WrittenValue> = {};
+  const issues: DraftIssue[] = [];
+  for (const field of table.fields) {
+    if (field.id === link) continue;
+    const typed = now[field.id] ?? null;
+    const isSame = start !== null && sameTyped(typed, start[field.id]);
+    if (isSame) continue;
+    const parsed = valueOf(field, typed);
+    if (!parsed.ok) issues.push({ path: `${path}.${field.id}`, message: parsed.problem });
+    else if (start !== null || parsed.value !== null) values[field.id] = written(parsed.value);
+  }
+  return { values, issues };
+}
+
+const isBlank = (values: TypedValues, blank: TypedValues, link: string): boolean => Object.keys(values).every((id) => id === link || sameTyped(values[id], blank[id]));
+
+/**
+ * What one save has to write for a form to become true: the record, its new, changed and removed children.
+ * @param existing the record as it was opened, or null for a new one
+ */
+export function writesOf(design: AppDesign, tableId: string, existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null, now: RecordDraft, today: string): DraftWrites {
+  const writes: Write[] = [];
+  const paths: WritePath[] = [];
+  const issues: DraftIssue[] = [];
+  const removals: Write[] = [];
+  const table = tableOf(design, tableId);
+  const own = valuesOf(table, now.own, existing?.start.own ?? null, 'own', null);
+  issues.push(...own.issues);
+  if (existing === null) {
+    writes.push({ kind: 'add', table: tableId, as: 'record', values: own.values });
+    paths.push('own');
+  } else if (Object.keys(own.values).length > 0) {
+    writes.push({ kind: 'change', table: tableId, id: existing.id, rev: existing.rev, values: own.values });
+    paths.push('own');
+  }
+  for (const [id, rows] of Object.entries(now.children)) {
+    const { child: childId, field: link } = relationship(design, id);
+    const child = tableOf(design, childId);
+    const before = existing?.start.children[id] ?? [];
+    const blank = emptyValues(child, today);
+    for (const [i, row] of rows.entries()) {
+      const start = before.find((one) => one.key === row.key);
+      // A row that was begun and left as it came is not a record yet.
+      if (row.id === null && isBlank(row.values, blank, link)) continue;
+      const path = `children.${id}.${i}` as const;
+      const part = valuesOf(child, row.values, start?.values ?? null, `${path}.values`, link);
+      issues.push(...part.issues);
+      if (row.id === null) {
+        writes.push({ kind: 'add', table: childId, as: `${id} ${i}`, values: { ...part.values, [link]: existing === null ? { added: 'record' } : existing.id } });
+        paths.push(path);
+      } else if (Object.keys(part.values).length > 0) {
+        writes.push({ kind: 'change', table: childId, id: row.id, rev: row.rev, values: part.values });
+        paths.push(path);
+      }
+    }
+    for (const gone of before) if (gone.id !== null && !rows.some((row) => row.key === gone.key)) removals.push({ kind: 'remove', table: childId, id: gone.id, rev: gone.rev });
+  }
+  // Removals first: a row put in place of a removed one may take over its unique value.
+  return { writes: [...removals, ...writes], paths: [...removals.map(() => null), ...paths], issues };
+}

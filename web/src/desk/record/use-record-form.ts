@@ -1,0 +1,134 @@
+import { contract, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { useNavigate } from 'react-router';
+import { ApiRefusal, call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { withSelection } from '../list/selection.js';
+import { today } from './today.js';
+import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
+
+export type SaveState =
+  | { readonly kind: 'editing' }
+  | { readonly kind: 'saving' }
+  | { readonly kind: 'refused'; readonly message: string }
+  /** Someone else was faster: theirs, what was there when this form was opened, and mine. */
+  | { readonly kind: 'conflict'; readonly conflict: Conflict; readonly path: WritePath; readonly table: string; readonly mine: TypedValues; readonly base: TypedValues }
+  | { readonly kind: 'saved'; readonly at: string };
+
+/** The values of the form library: a draft, whose rows it may rearrange. */
+export interface FormValues {
+  own: Record<string, RecordDraft['own'][string]>;
+  children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]> }[]>;
+}
+
+/** The state of one form and the ways it changes: save, give up, settle a conflict. */
+export function useRecordForm({ table, open, start, selection }: { readonly table: Table; readonly open: OpenRecord | null; readonly start: RecordDraft; readonly selection: Selection }) {
+  const app = useApp();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues, shouldFocusError: true });
+  const [state, setState] = useState<SaveState>({ kind: 'editing' });
+  const isLeavingAllowed = useRef(false);
+  // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
+  const attempt = useRef<{ readonly body: string; readonly key: string } | null>(null);
+  // What the record was when it was opened. A settled conflict moves it on to what stands in the database now.
+  const base = useRef<{ readonly rev: number; readonly start: RecordDraft } | null>(open === null ? null : { rev: open.record.rev, start });
+
+  const save = async (): Promise<void> => {
+    if (state.kind === 'saving') return;
+    form.clearErrors();
+    const now = form.getValues() as unknown as RecordDraft;
+    const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
+    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, today());
+    if (issues.length > 0) {
+      for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
+      return setState({ kind: 'editing' });
+    }
+    if (writes.length === 0) {
+      form.reset(form.getValues());
+      return setState({ kind: 'saved', at: clock() });
+    }
+    setState({ kind: 'saving' });
+    const body = JSON.stringify(writes);
+    if (attempt.current?.body !== body) attempt.current = { body, key: crypto.randomUUID() };
+    try {
+      const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
+      attempt.current = null;
+      await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id);
+    } catch (error) {
+      refused(error, paths, now, writes.map((write) => write.table));
+    }
+  };
+
+  const saved = async (id: number | undefined): Promise<void> => {
+    form.reset(form.getValues());
+    setState({ kind: 'saved', at: clock() });
+    if (open === null && id !== undefined) {
+      isLeavingAllowed.current = true;
+      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
+      return;
+    }
+    await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+  };
+
+  const refused = (error: unknown, paths: readonly WritePath[], now: RecordDraft, tables: readonly string[]): void => {
+    if (error instanceof ApiRefusal && error.code === 'conflict') {
+      const conflict = (error.details as readonly Conflict[])[0];
+      const path = conflict === undefined ? undefined : paths[conflict.write];
+      if (conflict !== undefined && path !== undefined) {
+        const part = partAt(path, now, base.current?.start ?? start, conflict.current);
+        return setState({ kind: 'conflict', conflict, path, table: tables[conflict.write] ?? table.id, ...part });
+      }
+    }
+    const placed = error instanceof ApiRefusal ? error.issues.flatMap((issue) => (issue.write === undefined || issue.field === undefined || paths[issue.write] == null ? [] : [{ path: `${paths[issue.write] ?? ''}${paths[issue.write] === 'own' ? '' : '.values'}.${issue.field}`, message: issue.message }])) : [];
+    for (const [i, issue] of placed.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
+    setState(placed.length > 0 ? { kind: 'editing' } : { kind: 'refused', message: messageOf(error) });
+  };
+
+  /** Takes the chosen values over what stands there now, and saves them. */
+  const settle = async (chosen: TypedValues): Promise<void> => {
+    if (state.kind !== 'conflict' || state.conflict.current === null || base.current === null) return;
+    const { current } = state.conflict;
+    const owner = app.design.tables.find((one) => one.id === state.table) ?? table;
+    const theirs = Object.fromEntries(owner.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));
+    if (state.path === 'own') {
+      base.current = { rev: current.rev, start: { ...base.current.start, own: theirs } };
+      for (const [field, value] of Object.entries(chosen)) form.setValue(`own.${field}`, value, { shouldDirty: true });
+    } else if (state.path !== null) {
+      const [, relationship = '', place = '0'] = state.path.split('.');
+      const rows = base.current.start.children[relationship] ?? [];
+      const row = form.getValues().children[relationship]?.[Number(place)];
+      base.current = { ...base.current, start: { ...base.current.start, children: { ...base.current.start.children, [relationship]: rows.map((one) => (one.key === row?.key ? { ...one, rev: current.rev, values: theirs } : one)) } } };
+      form.setValue(`children.${relationship}.${Number(place)}.rev`, current.rev);
+      for (const [field, value] of Object.entries(chosen)) form.setValue(`children.${relationship}.${Number(place)}.values.${field}`, value, { shouldDirty: true });
+    }
+    setState({ kind: 'editing' });
+    await save();
+  };
+
+  const giveUp = (): void => {
+    form.reset(start as unknown as FormValues);
+    setState({ kind: 'editing' });
+    if (open !== null) void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
+  };
+
+  return { form, state, save, giveUp, settle, leaveAside: () => setState({ kind: 'editing' }), isLeavingAllowed };
+}
+
+const clock = (): string => new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+/** My values and those at the time of opening, for the record or row that a conflict is about. */
+function partAt(path: WritePath, now: RecordDraft, start: RecordDraft, current: RecordAnswer | null): { readonly mine: TypedValues; readonly base: TypedValues } {
+  if (path === 'own') return { mine: now.own, base: start.own };
+  if (path === null) {
+    const before = Object.values(start.children).flat().find((row) => row.id === current?.id);
+    return { mine: {}, base: before?.values ?? {} };
+  }
+  const [, relationship = '', place = '0'] = path.split('.');
+  const row = now.children[relationship]?.[Number(place)];
+  return { mine: row?.values ?? {}, base: start.children[relationship]?.find((one) => one.key === row?.key)?.values ?? {} };
+}

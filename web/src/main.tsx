@@ -1,0 +1,52 @@
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { AdapterLuxon } from '@mui/x-date-pickers/AdapterLuxon';
+import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { StrictMode, Suspense } from 'react';
+import { createRoot } from 'react-dom/client';
+import { RouterProvider } from 'react-router';
+import './look/base.css';
+import './look/parts.css';
+import { theme } from './look/theme.js';
+import { router } from './routes.js';
+import { ApiRefusal, whenSignedOut } from './state/api.js';
+import { keys } from './state/keys.js';
+import { styleNonce } from './ui/nonce.js';
+import { Waiting } from './ui/Waiting.js';
+
+const client = new QueryClient({
+  queryCache: new QueryCache(),
+  mutationCache: new MutationCache(),
+  defaultOptions: {
+    queries: {
+      staleTime: 10_000,
+      // A refusal is an answer; only a server that cannot be reached is asked again.
+      retry: (times, error) => !(error instanceof ApiRefusal) && times < 2,
+    },
+  },
+});
+whenSignedOut(() => client.setQueryData(keys.me, { person: null, needsSetUp: false }));
+
+const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true });
+
+const root = document.getElementById('root');
+if (root === null) throw new Error('The page has no root');
+createRoot(root).render(
+  <StrictMode>
+    <CacheProvider value={styles}>
+      <ThemeProvider theme={theme} defaultMode="system">
+        <CssBaseline />
+        <LocalizationProvider dateAdapter={AdapterLuxon} adapterLocale="en-GB">
+          <QueryClientProvider client={client}>
+            <Suspense fallback={<Waiting />}>
+              <RouterProvider router={router} />
+            </Suspense>
+          </QueryClientProvider>
+        </LocalizationProvider>
+      </ThemeProvider>
+    </CacheProvider>
+  </StrictMode>,
+);

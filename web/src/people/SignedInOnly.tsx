@@ -1,0 +1,16 @@
+import { Suspense } from 'react';
+import { Navigate, Outlet, useLocation } from 'react-router';
+import { useSession } from '../state/session.js';
+import { Waiting } from '../ui/Waiting.js';
+
+/** Everything below needs a person; whoever has none signs in and then comes to where they wanted. */
+export function SignedInOnly() {
+  const session = useSession();
+  const { pathname, search } = useLocation();
+  if (session.person === null) return <Navigate to={session.needsSetUp ? '/set-up' : `/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
+  return (
+    <Suspense fallback={<Waiting />}>
+      <Outlet />
+    </Suspense>
+  );
+}

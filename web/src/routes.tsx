@@ -1,0 +1,51 @@
+import { lazy } from 'react';
+import { createBrowserRouter } from 'react-router';
+import { AppList } from './apps/AppList.js';
+import { Broken } from './ui/Broken.js';
+import { SetUp } from './people/SetUp.js';
+import { SignedInOnly } from './people/SignedInOnly.js';
+import { SignIn } from './people/SignIn.js';
+
+// Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
+const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
+const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
+const ImportScreen = lazy(() => import('./workshop/import/ImportScreen.js'));
+const DeskFrame = lazy(() => import('./desk/DeskFrame.js'));
+const DeskStart = lazy(() => import('./desk/DeskStart.js'));
+const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
+const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
+
+export const router = createBrowserRouter([
+  { path: '/sign-in', element: <SignIn />, errorElement: <Broken /> },
+  { path: '/set-up', element: <SetUp />, errorElement: <Broken /> },
+  {
+    element: <SignedInOnly />,
+    errorElement: <Broken />,
+    children: [
+      { path: '/', element: <AppList /> },
+      {
+        path: '/workshop/:app',
+        element: <WorkshopFrame />,
+        errorElement: <Broken />,
+        children: [
+          { index: true, element: <TablesStation /> },
+          { path: 'tables', element: <TablesStation /> },
+          { path: 'tables/:table', element: <TablesStation /> },
+          { path: 'tables/:table/fields/:field', element: <TablesStation /> },
+          { path: 'import', element: <ImportScreen /> },
+        ],
+      },
+      {
+        path: '/desk/:app',
+        element: <DeskFrame />,
+        errorElement: <Broken />,
+        children: [
+          { index: true, element: <DeskStart /> },
+          { path: ':table', element: <ListScreen /> },
+          { path: ':table/:record', element: <RecordScreen /> },
+        ],
+      },
+    ],
+  },
+  { path: '*', element: <Broken /> },
+]);

@@ -1,0 +1,55 @@
+/** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
+import { RefusalAnswer, type PlacedIssue, type RefusalCode, type Route } from '@bibliona/core';
+
+export class ApiRefusal extends Error {
+  constructor(
+    readonly code: RefusalCode,
+    message: string,
+    readonly issues: readonly PlacedIssue[],
+    readonly details: unknown,
+  ) {
+    super(message);
+  }
+}
+
+/** What to tell a person about anything that a call raised. */
+export const messageOf = (error: unknown): string => (error instanceof ApiRefusal ? error.message : 'The server cannot be reached. Check the connection and try again.');
+
+type Values = Readonly<Record<string, string | number | undefined>>;
+
+interface Asked<R extends Route> {
+  readonly params?: Values;
+  readonly query?: Values;
+  readonly body?: R['body']['_zod']['input'];
+  readonly signal?: AbortSignal;
+}
+
+let onSignedOut: () => void = () => undefined;
+/** Called when the server no longer knows who asks. */
+export const whenSignedOut = (react: () => void): void => {
+  onSignedOut = react;
+};
+
+export function pathOf(route: Route, params: Values = {}, query: Values = {}): string {
+  const path = route.path.replace(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params[name] ?? '')));
+  const search = new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (value === undefined || value === '' ? [] : [[key, String(value)]])));
+  return search.size === 0 ? path : `${path}?${search.toString()}`;
+}
+
+export async function answerOf(response: Response): Promise<unknown> {
+  const json: unknown = await response.json().catch(() => null);
+  if (response.ok) return json;
+  const refusal = RefusalAnswer.safeParse(json);
+  if (!refusal.success) throw new ApiRefusal('unavailable', 'The server does not answer as expected. Try again in a moment.', [], null);
+  if (refusal.data.code === 'not_signed_in') onSignedOut();
+  throw new ApiRefusal(refusal.data.code, refusal.data.message, refusal.data.issues, refusal.data.details);
+}
+
+export async function call<R extends Route>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
+  const response = await fetch(pathOf(route, asked.params, asked.query), {
+    method: route.method,
+    ...(route.method === 'POST' ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(asked.body ?? {}) } : {}),
+    ...(asked.signal === undefined ? {} : { signal: asked.signal }),
+  });
+  return answerOf(response);
+}

@@ -1,0 +1,35 @@
+import { contract, type AppDesign, type OpenApp } from '@bibliona/core';
+import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
+import { useParams } from 'react-router';
+import { call } from './api.js';
+import { keys } from './keys.js';
+
+/** An app as opened, with its design typed as what the server has parsed it to be. */
+export type AppInHand = Omit<OpenApp, 'design'> & { readonly design: AppDesign };
+export const inHand = (open: OpenApp): AppInHand => open as AppInHand;
+
+export function useAppId(): string {
+  const { app } = useParams();
+  if (app === undefined) throw new Error('A screen of an app outside of its address');
+  return app;
+}
+
+/** The app of the address. Screens below its frame can rely on it being there. */
+export function useApp(): AppInHand {
+  const id = useAppId();
+  const { data } = useSuspenseQuery({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
+  return inHand(data);
+}
+
+export function useCounts(app: string) {
+  return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;
+}
+
+export const printCount = (counts: { readonly counts: Record<string, number>; readonly countedTo: number } | undefined, table: string): string => {
+  const count = counts?.counts[table];
+  if (count === undefined || counts === undefined) return '';
+  return `${count.toLocaleString('en-GB')}${count >= counts.countedTo ? '+' : ''}`;
+};
+
+/** A new stable id for a part of a design: the prefix tells what it is. */
+export const newId = (prefix: string): string => `${prefix}_${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`;

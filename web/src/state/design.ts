@@ -1,0 +1,72 @@
+import { contract, describeChange, type DesignChange, type OpenApp, type StepAnswer } from '@bibliona/core';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { create } from 'zustand';
+import { ApiRefusal, call, messageOf } from './api.js';
+import { useApp, type AppInHand } from './app.js';
+import { keys } from './keys.js';
+
+/** What the person has to decide or know about the last change of the design. */
+type DesignNotice =
+  | { readonly kind: 'none' }
+  | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean }
+  | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
+
+export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({ notice: { kind: 'none' }, say: (notice) => set({ notice }) }));
+
+/** True when the change was made; a string says why it was not, for the place where it was asked for. */
+export type ChangeOutcome = true | string;
+
+const stepsOf = (error: ApiRefusal): readonly StepAnswer[] => (error.details as { steps?: StepAnswer[] } | null)?.steps ?? [];
+
+async function attempt(client: QueryClient, app: AppInHand, title: string, ask: (acceptLoss: boolean) => Promise<OpenApp>): Promise<ChangeOutcome> {
+  const { say } = useDesignNotice.getState();
+  const done = (open: OpenApp): true => {
+    client.setQueryData(keys.app(app.id), open);
+    void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+    say({ kind: 'none' });
+    return true;
+  };
+  try {
+    return done(await ask(false));
+  } catch (error) {
+    if (!(error instanceof ApiRefusal)) return messageOf(error);
+    if (error.code === 'stale_design') {
+      await client.invalidateQueries({ queryKey: keys.app(app.id) });
+      say({ kind: 'message', text: error.message, isGood: false });
+      return error.message;
+    }
+    if (error.code !== 'needs_consent') return error.message;
+    const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: stepsOf(error), answer: resolve }));
+    say({ kind: 'none' });
+    if (!accepted) return 'Nothing was changed.';
+    try {
+      return done(await ask(true));
+    } catch (again) {
+      return messageOf(again);
+    }
+  }
+}
+
+/** Changes of the design of the app at hand, each undoable. */
+export function useDesignChange() {
+  const app = useApp();
+  const client = useQueryClient();
+  return {
+    change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> =>
+      attempt(client, app, questionOf(changes, app), (acceptLoss) => call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } })),
+    step: async (direction: 'undo' | 'redo'): Promise<void> => {
+      const what = direction === 'undo' ? app.undo : app.redo;
+      if (what === null) return;
+      const outcome = await attempt(client, app, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) => call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }));
+      const { say } = useDesignNotice.getState();
+      say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Taken back' : 'Done again'}: ${what}` : outcome });
+    },
+  };
+}
+
+function questionOf(changes: readonly DesignChange[], app: AppInHand): string {
+  const first = changes[0];
+  if (first === undefined) return '';
+  const says = describeChange(first, app.design);
+  return `${says.replace(/^Removed/u, 'Remove').replace(/^Changed/u, 'Change').replace(/^Renamed/u, 'Rename')}?`;
+}

@@ -1,0 +1,24 @@
+import Button from '@mui/material/Button';
+import { isRouteErrorResponse, Link, useRouteError } from 'react-router';
+import { ApiRefusal } from '../state/api.js';
+import { Empty } from './Empty.js';
+
+/** Where an address leads nowhere, or a screen could not be shown. */
+export function Broken() {
+  const error = useRouteError();
+  const isNowhere = error === undefined || isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
+  return (
+    <main className="alone">
+      <Empty
+        title={isNowhere ? 'There is nothing at this address.' : 'This page could not be shown.'}
+        action={
+          <Button variant="contained" component={Link} to="/" reloadDocument>
+            To my apps
+          </Button>
+        }
+      >
+        {error instanceof ApiRefusal ? error.message : isNowhere ? 'It may have been removed or renamed.' : 'Load it again; what was saved is safe.'}
+      </Empty>
+    </main>
+  );
+}

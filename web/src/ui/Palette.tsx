@@ -1,0 +1,115 @@
+import { contract } from '@bibliona/core';
+import Dialog from '@mui/material/Dialog';
+import { MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useEffect, useMemo, useState, type KeyboardEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { create } from 'zustand';
+import { call } from '../state/api.js';
+import { useApp } from '../state/app.js';
+import { keys } from '../state/keys.js';
+
+export const usePalette = create<{ isOpen: boolean; open: () => void; close: () => void }>((set) => ({ isOpen: false, open: () => set({ isOpen: true }), close: () => set({ isOpen: false }) }));
+
+interface Entry {
+  readonly key: string;
+  readonly name: string;
+  readonly what: string;
+  readonly to: string;
+}
+
+/** Ctrl+K: finds tables, records and commands of the app at hand. */
+export function Palette({ side }: { readonly side: 'workshop' | 'desk' }) {
+  const { isOpen, open, close } = usePalette();
+  useEffect(() => {
+    const onKey = (event: globalThis.KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k') return;
+      event.preventDefault();
+      open();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [open]);
+  return isOpen ? <Opened side={side} onClose={close} /> : null;
+}
+
+function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonly onClose: () => void }) {
+  const app = useApp();
+  const navigate = useNavigate();
+  const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
+  const asked = useDeferredValue(text.trim());
+  const records = useQuery({
+    queryKey: keys.search(app.id, asked),
+    queryFn: ({ signal }) => call(contract.searchRecords, { params: { app: app.id }, query: { text: asked }, signal }),
+    enabled: asked.length > 1,
+    placeholderData: (before) => before,
+  });
+  const entries = useMemo(() => {
+    const isBuilder = app.role === 'builder';
+    const commands: Entry[] = [
+      ...app.design.tables.map((table) => ({ key: `new ${table.id}`, name: `New record in ${table.name}`, what: 'command', to: `/desk/${app.id}/${table.id}/new` })),
+      ...(isBuilder
+        ? [
+            { key: 'table', name: 'Add a table', what: 'command', to: `/workshop/${app.id}/tables?add=table` },
+            { key: 'relationship', name: 'Add a relationship', what: 'command', to: `/workshop/${app.id}/tables?add=relationship` },
+            { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
+            side === 'desk' ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` } : { key: 'desk', name: 'To the Desk', what: 'command', to: `/desk/${app.id}` },
+          ]
+        : []),
+    ];
+    const tables: Entry[] = app.design.tables.flatMap((table) => [
+      { key: `list ${table.id}`, name: table.name, what: 'list', to: `/desk/${app.id}/${table.id}` },
+      ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),
+    ]);
+    if (side === 'workshop') tables.reverse();
+    const words = text.toLowerCase().split(/\s+/u);
+    const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));
+    const found: Entry[] =
+      asked.length > 1
+        ? (records.data?.found ?? []).map((one) => ({ key: `${one.table} ${one.id}`, name: one.caption, what: app.design.tables.find((table) => table.id === one.table)?.name ?? '', to: `/desk/${app.id}/${one.table}/${one.id}` }))
+        : [];
+    return [...tables.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
+  }, [app, side, text, asked, records.data]);
+  const here = Math.min(at, Math.max(entries.length - 1, 0));
+  const go = (entry: Entry | undefined): void => {
+    if (entry === undefined) return;
+    onClose();
+    void navigate(entry.to);
+  };
+  const onKey = (event: KeyboardEvent): void => {
+    if (event.key === 'ArrowDown') setAt(Math.min(here + 1, entries.length - 1));
+    else if (event.key === 'ArrowUp') setAt(Math.max(here - 1, 0));
+    else if (event.key === 'Enter') go(entries[here]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <Dialog open onClose={onClose} aria-label="Search or run a command" transitionDuration={0} slotProps={{ paper: { className: 'palette' } }}>
+      <div className="inp on palette-find">
+        <MagnifyingGlassIcon size={16} />
+        <input
+          autoFocus
+          value={text}
+          onChange={(event) => (setText(event.target.value), setAt(0))}
+          onKeyDown={onKey}
+          role="combobox"
+          aria-label="Find a table, a record or a command"
+          aria-expanded
+          aria-controls="palette-found"
+          aria-activedescendant={entries[here] === undefined ? undefined : `palette-${here}`}
+          placeholder="Find a table, a record or a command"
+        />
+      </div>
+      <ul id="palette-found" role="listbox" aria-label="Found">
+        {entries.map((entry, i) => (
+          <li key={entry.key} id={`palette-${i}`} role="option" aria-selected={i === here} className={i === here ? 'on' : ''} onMouseMove={() => setAt(i)} onClick={() => go(entry)}>
+            <span className="el">{entry.name}</span>
+            <span className="k">{entry.what}</span>
+          </li>
+        ))}
+      </ul>
+      {entries.length === 0 && <p className="q palette-none">{records.isFetching ? 'Looking …' : 'Nothing is called so.'}</p>}
+    </Dialog>
+  );
+}

@@ -1,0 +1,43 @@
+import IconButton from '@mui/material/IconButton';
+import { XIcon } from '@phosphor-icons/react';
+import { useDesignNotice } from '../state/design.js';
+import { Ask } from '../ui/Ask.js';
+import { Note } from '../ui/Note.js';
+
+/** What the last change of the design asks or says. */
+export function DesignNotices() {
+  const { notice, say } = useDesignNotice();
+  switch (notice.kind) {
+    case 'none':
+      return null;
+    case 'message':
+      return (
+        <div className="notice">
+          <Note
+            kind={notice.isGood ? 'good' : 'look'}
+            action={
+              <IconButton aria-label="Close" onClick={() => say({ kind: 'none' })}>
+                <XIcon size={16} />
+              </IconButton>
+            }
+          >
+            {notice.text}
+          </Note>
+        </div>
+      );
+    case 'consent':
+      return (
+        <Ask title={notice.title} verb={notice.title.replace(/\?$/u, '')} keep="Keep it as it is" onAnswer={notice.answer}>
+          <ul className="touches">
+            {notice.steps
+              .filter((step) => step.found !== null)
+              .map((step, i) => (
+                <li key={i}>{step.found}</li>
+              ))}
+          </ul>
+        </Ask>
+      );
+    default:
+      return notice satisfies never;
+  }
+}

@@ -1,0 +1,79 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { ArrowRightIcon, ArrowUUpLeftIcon, ArrowUUpRightIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { Suspense, useEffect } from 'react';
+import { Link, Navigate, Outlet } from 'react-router';
+import '../look/workshop.css';
+import { PersonMenu } from '../people/PersonMenu.js';
+import { useApp } from '../state/app.js';
+import { useDesignChange } from '../state/design.js';
+import { Mark } from '../ui/Mark.js';
+import { Palette, usePalette } from '../ui/Palette.js';
+import { Waiting } from '../ui/Waiting.js';
+import { DesignNotices } from './DesignNotices.js';
+import { Workline } from './Workline.js';
+import { useRegions } from './regions.js';
+
+/** The side where an app is designed: the bar with the workline above, the station below. */
+export default function WorkshopFrame() {
+  const app = useApp();
+  const { step } = useDesignChange();
+  const openPalette = usePalette((state) => state.open);
+  useRegions();
+  useEffect(() => {
+    document.title = `${app.design.name} · Workshop`;
+    const onKey = (event: KeyboardEvent): void => {
+      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/u.test(event.target.tagName));
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || typing) return;
+      event.preventDefault();
+      void step(event.shiftKey ? 'redo' : 'undo');
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  });
+  if (app.role !== 'builder') return <Navigate to={`/desk/${app.id}`} replace />;
+  return (
+    <div className="workshop">
+      <header className="bar" data-region="bar">
+        <Link className="app" to="/" aria-label={`${app.design.name}, Workshop: to my apps`}>
+          <Mark />
+          <div className="grow">
+            <b className="el">{app.design.name}</b>
+            <span>Workshop</span>
+          </div>
+        </Link>
+        <Workline />
+        <div className="tools">
+          <Button aria-label="Search or run a command" onClick={openPalette} startIcon={<MagnifyingGlassIcon />}>
+            <span className="key">Ctrl K</span>
+          </Button>
+          <Tooltip title={app.undo === null ? 'Nothing to undo' : `Undo: ${app.undo}`}>
+            <span>
+              <IconButton aria-label="Undo" disabled={app.undo === null} onClick={() => void step('undo')}>
+                <ArrowUUpLeftIcon size={16} />
+              </IconButton>
+            </span>
+          </Tooltip>
+          <Tooltip title={app.redo === null ? 'Nothing to redo' : `Redo: ${app.redo}`}>
+            <span>
+              <IconButton aria-label="Redo" disabled={app.redo === null} onClick={() => void step('redo')}>
+                <ArrowUUpRightIcon size={16} />
+              </IconButton>
+            </span>
+          </Tooltip>
+          <span className="gap" />
+          <Button variant="outlined" className="go" component={Link} to={`/desk/${app.id}`} endIcon={<ArrowRightIcon size={16} />}>
+            Desk
+          </Button>
+          <PersonMenu />
+        </div>
+      </header>
+      <Suspense fallback={<Waiting />}>
+        <Outlet />
+      </Suspense>
+      <DesignNotices />
+      <Palette side="workshop" />
+    </div>
+  );
+}

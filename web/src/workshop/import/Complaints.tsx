@@ -1,0 +1,39 @@
+import type { ImportAnswer } from '@bibliona/core';
+import { Note } from '../../ui/Note.js';
+
+/** Every cell that did not fit: where it stands in the file, what it says and why it is refused. */
+export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
+  const { complaints, complaintCount } = answer;
+  return (
+    <section className="complaints" aria-label="Cells that do not fit">
+      <Note kind="bad">
+        {complaintCount === 1 ? 'One cell does not fit.' : `${complaintCount.toLocaleString('en-GB')} cells do not fit.`} Nothing was brought in. Change the file, read the column in another way, or let such cells be left empty.
+      </Note>
+      <div className="complaints-scroll" tabIndex={0} role="group" aria-label="List of the cells">
+        <table className="rows">
+          <thead>
+            <tr>
+              <th className="n" scope="col">
+                Line
+              </th>
+              <th scope="col">Column</th>
+              <th scope="col">Value</th>
+              <th scope="col">Why</th>
+            </tr>
+          </thead>
+          <tbody>
+            {complaints.map((one, i) => (
+              <tr key={i}>
+                <td className="n">{one.line.toLocaleString('en-GB')}</td>
+                <td>{one.column}</td>
+                <td className="m">{one.value === '' ? <span className="nil">empty</span> : one.value}</td>
+                <td>{one.reason}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {complaintCount > complaints.length && <p className="q">The first {complaints.length.toLocaleString('en-GB')} are shown.</p>}
+    </section>
+  );
+}

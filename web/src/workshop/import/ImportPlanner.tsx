@@ -1,0 +1,199 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { kinds, suggestField, suggestPlan, type ColumnPlan, type FieldKind, type FieldPlan, type FileSurvey, type ImportAnswer, type ImportPlan, type Reading } from '@bibliona/core';
+import { useState, type ReactNode } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { Note } from '../../ui/Note.js';
+
+export interface ImportPlannerProps {
+  readonly answer: ImportAnswer;
+  readonly survey: FileSurvey;
+  readonly tableId: string | null;
+  readonly onReading: (reading: Partial<FileSurvey['reading']>) => void;
+  readonly onRun: (plan: ImportPlan) => void;
+  readonly another: ReactNode;
+}
+
+const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'upright strokes' } as const;
+const encodingNames = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } as const;
+const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
+const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
+const newKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const satisfies readonly FieldKind[];
+
+const tableNameOf = (fileName: string): string => {
+  const plain = fileName.replace(/\.[^.]*$/u, '').replace(/[_-]+/gu, ' ').replace(/["\p{C}]/gu, '').trim().slice(0, 60);
+  return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
+};
+
+/** What the file is and what each of its columns becomes, before anything happens. */
+export function ImportPlanner({ answer, survey, tableId, onReading, onRun, another }: ImportPlannerProps) {
+  const { design } = useApp();
+  const table = design.tables.find((one) => one.id === tableId);
+  const [name, setName] = useState(() => tableNameOf(answer.fileName));
+  const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
+  const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => suggestPlan(survey.columns, design, tableId, () => newId('f')));
+  const [badCells, setBadCells] = useState<'refuse' | 'empty'>('refuse');
+  const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
+  const taken = columns.filter((one) => one.kind !== 'skip').length;
+  const run = (): void =>
+    onRun({
+      reading: survey.reading,
+      target: table === undefined ? { kind: 'new', name, ...target } : { kind: 'table', table: table.id },
+      columns: columns.map((one) => (one.kind === 'new' ? { ...one, field: { ...one.field, name: one.field.name.trim() } } : one)),
+      badCells,
+    });
+  const problem = table === undefined && name.trim() === '' ? 'Give the table a name.' : columns.some((one) => one.kind === 'new' && one.field.name.trim() === '') ? 'Every new field needs a name.' : taken === 0 ? 'Choose a field for at least one column.' : null;
+  return (
+    <form
+      className="planner"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (problem === null) run();
+      }}
+    >
+      <div className="planner-file">
+        <p>
+          <b>{answer.fileName}</b> has {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length} {survey.columns.length === 1 ? 'column' : 'columns'}.
+        </p>
+        {table === undefined && <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />}
+        <TextField select label="Cells are parted by" value={survey.reading.delimiter} onChange={(event) => onReading({ delimiter: event.target.value as FileSurvey['reading']['delimiter'] })}>
+          {Object.entries(delimiterNames).map(([value, text]) => (
+            <MenuItem key={value} value={value}>
+              {text}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField select label="Encoding" value={survey.reading.encoding} onChange={(event) => onReading({ encoding: event.target.value as FileSurvey['reading']['encoding'] })}>
+          {Object.entries(encodingNames).map(([value, text]) => (
+            <MenuItem key={value} value={value}>
+              {text}
+            </MenuItem>
+          ))}
+        </TextField>
+        <FormControlLabel control={<Checkbox checked={survey.reading.heading} onChange={(_, heading) => onReading({ heading })} />} label="The first row names the columns" />
+      </div>
+      <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
+        <table className="rows">
+          <thead>
+            <tr>
+              <th scope="col">Column of the file</th>
+              <th scope="col">What it says</th>
+              <th scope="col" className="n">
+                Filled
+              </th>
+              <th scope="col">Goes into</th>
+              <th scope="col">As</th>
+              <th scope="col">Read as</th>
+            </tr>
+          </thead>
+          <tbody>
+            {survey.columns.map((column, at) => (
+              <tr key={column.name}>
+                <th scope="row" className="el">
+                  {column.name}
+                </th>
+                <td className="samples el" title={column.samples.join(' | ')}>
+                  {column.samples.length === 0 ? <span className="nil">empty</span> : column.samples.slice(0, 3).join(' | ')}
+                  {column.note !== null && <span className="column-note">{column.note}</span>}
+                </td>
+                <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
+                <ColumnTarget column={column} plan={columns[at] ?? { kind: 'skip' }} tableId={tableId} used={columns.flatMap((one, i) => (one.kind === 'field' && i !== at ? [one.field] : []))} onChange={(plan) => setColumn(at, plan)} />
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <div className="import-foot">
+        <Button type="submit" variant="contained">
+          Bring in {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'}
+        </Button>
+        {another}
+        <FormControlLabel control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />} label="Leave cells empty that do not fit" />
+      </div>
+    </form>
+  );
+}
+
+interface TargetProps {
+  readonly column: FileSurvey['columns'][number];
+  readonly plan: ColumnPlan;
+  readonly tableId: string | null;
+  /** Fields that other columns go into. */
+  readonly used: readonly string[];
+  readonly onChange: (plan: ColumnPlan) => void;
+}
+
+function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
+  const { design } = useApp();
+  const table = design.tables.find((one) => one.id === tableId);
+  const reading: Reading = plan.kind === 'skip' ? column.reading : plan.reading;
+  const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((one) => one.id === plan.field) : undefined;
+  const choose = (value: string): void => {
+    if (value === '-') onChange({ kind: 'skip' });
+    else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f')), reading });
+    else onChange({ kind: 'field', field: value, reading });
+  };
+  const changeKind = (kind: (typeof newKinds)[number]): void => {
+    if (plan.kind !== 'new') return;
+    // The survey's own choices and digits serve whichever kind is taken instead.
+    const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id);
+    onChange({ ...plan, field: { ...other, name: plan.field.name } as FieldPlan });
+  };
+  return (
+    <>
+      <td>
+        <TextField select hiddenLabel value={plan.kind === 'skip' ? '-' : plan.kind === 'new' ? '+' : plan.field} onChange={(event) => choose(event.target.value)} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}>
+          <MenuItem value="+">a new field</MenuItem>
+          {table?.fields.map((one) => (
+            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
+              {one.name}
+              {one.required ? ' *' : ''}
+            </MenuItem>
+          ))}
+          <MenuItem value="-">nothing: leave it out</MenuItem>
+        </TextField>
+        {plan.kind === 'new' && (
+          <TextField hiddenLabel value={plan.field.name} onChange={(event) => onChange({ ...plan, field: { ...plan.field, name: event.target.value } })} error={plan.field.name.trim() === ''} slotProps={{ htmlInput: { 'aria-label': `Name of the field for ${column.name}`, maxLength: 60 } }} />
+        )}
+      </td>
+      <td>
+        {plan.kind === 'new' ? (
+          <TextField select hiddenLabel value={plan.field.kind} onChange={(event) => changeKind(event.target.value as (typeof newKinds)[number])} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Kind of ${column.name}` } } }}>
+            {newKinds.map((kind) => (
+              <MenuItem key={kind} value={kind} disabled={kind === 'choice' && column.choices.length === 0 && column.samples.length === 0}>
+                {kinds[kind].name}
+              </MenuItem>
+            ))}
+          </TextField>
+        ) : (
+          <span className="q">{field === undefined ? '' : kinds[field.kind].name}</span>
+        )}
+      </td>
+      <td>
+        {(field?.kind === 'whole' || field?.kind === 'decimal') && plan.kind !== 'skip' && (
+          <TextField select hiddenLabel value={reading.numbers} onChange={(event) => onChange({ ...plan, reading: { ...reading, numbers: event.target.value as Reading['numbers'] } })} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How numbers are written in ${column.name}` } } }}>
+            {Object.entries(numberNames).map(([value, text]) => (
+              <MenuItem key={value} value={value}>
+                {text}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {field?.kind === 'date' && plan.kind !== 'skip' && (
+          <TextField select hiddenLabel value={reading.dates} onChange={(event) => onChange({ ...plan, reading: { ...reading, dates: event.target.value as Reading['dates'] } })} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How dates are written in ${column.name}` } } }}>
+            {Object.entries(dateNames).map(([value, text]) => (
+              <MenuItem key={value} value={value}>
+                {text}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
+      </td>
+    </>
+  );
+}

@@ -1,0 +1,185 @@
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { ArrowLeftIcon, FileArrowUpIcon } from '@phosphor-icons/react';
+import { contract, type ImportAnswer } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState, type DragEvent } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { Note } from '../../ui/Note.js';
+import { Complaints } from './Complaints.js';
+import { ImportPlanner } from './ImportPlanner.js';
+import { uploadFile, useImport } from './use-import.js';
+
+/** Brings a spreadsheet in: choose the file, look at what it becomes, run it; whole or not at all. */
+export default function ImportScreen() {
+  const app = useApp();
+  const [search, setSearch] = useSearchParams();
+  const tableId = search.get('table');
+  const table = app.design.tables.find((one) => one.id === tableId);
+  const importId = search.get('import');
+  const back = table === undefined ? `/workshop/${app.id}/tables` : `/workshop/${app.id}/tables/${table.id}`;
+  const started = (answer: ImportAnswer): void => {
+    const next = new URLSearchParams(search);
+    next.set('import', answer.id);
+    setSearch(next);
+  };
+  const another = (): void => {
+    const next = new URLSearchParams(search);
+    next.delete('import');
+    setSearch(next);
+  };
+  return (
+    <main className="sheet import-sheet" data-region="sheet">
+      <div className="sheet-head">
+        <Link to={back} className="back" aria-label="Back to the tables">
+          <ArrowLeftIcon size={16} />
+        </Link>
+        <h1>{table === undefined ? 'A spreadsheet becomes a table' : `Rows for ${table.name}`}</h1>
+      </div>
+      {importId === null ? <ChooseFile onStarted={started} /> : <Running key={importId} id={importId} tableId={table?.id ?? null} onAnother={another} />}
+    </main>
+  );
+}
+
+function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) => void }) {
+  const app = useApp();
+  const input = useRef<HTMLInputElement>(null);
+  const [sending, setSending] = useState<{ readonly name: string; readonly part: number; readonly stop: () => void } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isOver, setOver] = useState(false);
+  const send = async (file: File | undefined): Promise<void> => {
+    if (file === undefined) return;
+    setProblem(null);
+    if (file.size === 0) return setProblem(`${file.name} is empty. Choose a file with rows in it.`);
+    const upload = uploadFile(app.id, file, (part) => setSending({ name: file.name, part, stop: upload.stop }));
+    setSending({ name: file.name, part: 0, stop: upload.stop });
+    try {
+      onStarted(await upload.answer);
+    } catch (error) {
+      setProblem(error instanceof DOMException ? 'Stopped; nothing was brought in.' : messageOf(error));
+    }
+    setSending(null);
+  };
+  const drop = (event: DragEvent): void => {
+    event.preventDefault();
+    setOver(false);
+    void send(event.dataTransfer.files[0]);
+  };
+  return (
+    <div
+      className={isOver ? 'drop over' : 'drop'}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={drop}
+    >
+      {sending === null ? (
+        <Empty
+          title="Drop a CSV file here, or choose one."
+          action={
+            <Button variant="contained" startIcon={<FileArrowUpIcon />} onClick={() => input.current?.click()}>
+              Choose a file
+            </Button>
+          }
+        >
+          Commas, semicolons or tabs, in any usual encoding. Nothing happens to your tables before you have seen what the file becomes.
+        </Empty>
+      ) : (
+        <div className="import-progress" role="status">
+          <p>Sending {sending.name}, {Math.round(sending.part * 100)} %</p>
+          <LinearProgress variant="determinate" value={sending.part * 100} aria-label="Sent" />
+          <Button variant="outlined" onClick={sending.stop}>
+            Stop
+          </Button>
+        </div>
+      )}
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <input ref={input} type="file" accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values" className="vh" aria-label="Spreadsheet file" tabIndex={-1} onChange={(event) => void send(event.target.files?.[0])} />
+    </div>
+  );
+}
+
+function Running({ id, tableId, onAnother }: { readonly id: string; readonly tableId: string | null; readonly onAnother: () => void }) {
+  const app = useApp();
+  const client = useQueryClient();
+  const { answer, problem, act } = useImport(id);
+  if (answer === undefined) return problem === null ? null : <Note kind="bad">{problem}</Note>;
+  const anotherFile = (
+    <Button variant="outlined" onClick={onAnother}>
+      Choose another file
+    </Button>
+  );
+  switch (answer.state) {
+    case 'reading':
+    case 'running':
+      return (
+        <div className="import-progress" role="status">
+          <p>
+            {answer.state === 'reading' ? 'Reading' : 'Bringing in'} {answer.fileName}, {Math.round(answer.progress * 100)} %
+          </p>
+          <LinearProgress variant={answer.progress > 0 ? 'determinate' : 'indeterminate'} value={answer.progress * 100} aria-label="Progress" />
+          <p className="q">{answer.state === 'running' ? 'It lands whole or not at all. You can go on with other work meanwhile.' : 'Every cell is looked at, so that the kinds are right.'}</p>
+          <Button variant="outlined" onClick={() => void act(contract.cancelImport)}>
+            Stop
+          </Button>
+        </div>
+      );
+    case 'read':
+    case 'refused':
+    case 'cancelled':
+    case 'failed':
+      return (
+        <>
+          {answer.state === 'cancelled' && <Note kind="look">Stopped. Nothing was brought in.</Note>}
+          {answer.message !== null && <Note kind="bad">{answer.message}</Note>}
+          {problem !== null && <Note kind="bad">{problem}</Note>}
+          {answer.state === 'refused' && <Complaints answer={answer} />}
+          {answer.survey === null ? (
+            <div className="import-foot">{anotherFile}</div>
+          ) : (
+            <ImportPlanner key={JSON.stringify(answer.survey.reading)} answer={answer} survey={answer.survey} tableId={tableId} onReading={(reading) => void act(contract.surveyImport, { reading })} onRun={(plan) => void act(contract.runImport, { version: app.version, plan })} another={anotherFile} />
+          )}
+        </>
+      );
+    case 'done':
+      return (
+        <Empty
+          title={`${(answer.added ?? 0).toLocaleString('en-GB')} ${answer.added === 1 ? 'record is' : 'records are'} in ${app.design.tables.find((table) => table.id === answer.table)?.name ?? 'the table'}.`}
+          action={
+            <div className="row">
+              <Button variant="contained" component={Link} to={`/desk/${app.id}/${answer.table ?? ''}`}>
+                Open the list
+              </Button>
+              <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables/${answer.table ?? ''}`}>
+                Look at the table
+              </Button>
+              <Button
+                onClick={() =>
+                  void act(contract.takeBackImport).then(() => client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 }))
+                }
+              >
+                Take it back
+              </Button>
+            </div>
+          }
+        >
+          {answer.fileName} came in whole.
+          {problem !== null && <Note kind="bad">{problem}</Note>}
+        </Empty>
+      );
+    case 'taken_back':
+      return (
+        <Empty title="The import was taken back." action={anotherFile}>
+          Its records are gone; the table stands as it did without them.
+        </Empty>
+      );
+    default:
+      return answer.state satisfies never;
+  }
+}

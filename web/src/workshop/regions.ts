@@ -1,0 +1,19 @@
+import { useEffect } from 'react';
+
+const order = ['bar', 'shelf', 'sheet', 'details', 'proof'] as const;
+
+/** F6 goes from region to region (Shift+F6 back), to the first thing in each that takes the focus. */
+export function useRegions(): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (event.key !== 'F6') return;
+      event.preventDefault();
+      const regions = order.flatMap((name) => [...document.querySelectorAll<HTMLElement>(`[data-region=${name}]`)]);
+      const here = regions.findIndex((region) => region.contains(document.activeElement));
+      const next = regions[(here + (event.shiftKey ? -1 : 1) + regions.length) % regions.length];
+      next?.querySelector<HTMLElement>('a[href], button:not([disabled]), input, [tabindex="0"]')?.focus();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+}

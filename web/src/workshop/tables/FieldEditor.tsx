@@ -1,0 +1,185 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ArrowLeftIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
+import { fieldKinds, freeSlug, kinds, type Choice, type Field, type FieldKind, type Table } from '@bibliona/core';
+import { useState } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { KindIcon } from '../../ui/KindIcon.js';
+import { Note } from '../../ui/Note.js';
+import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+
+/** A field's own settings; for a new one the same, beginning with what it is called. */
+export function FieldEditor({ table, field, onDone }: { readonly table: Table; readonly field: Field | undefined; readonly onDone: () => void }) {
+  const app = useApp();
+  const { change } = useDesignChange();
+  const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
+  const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
+  const [isSending, setSending] = useState(false);
+  const relationship = app.design.relationships.find((one) => one.field === field?.id);
+  const parent = app.design.tables.find((one) => one.id === relationship?.parent);
+  const edit = (part: Partial<FieldDraft>): void => {
+    setDraft({ ...draft, ...part });
+    setProblem(null);
+  };
+  const isReference = field?.kind === 'reference';
+  const send = async (): Promise<void> => {
+    const plan = planOfDraft(draft, field?.id ?? newId('f'));
+    if (!plan.ok) return setProblem(plan.problem);
+    setSending(true);
+    const changed = await change(
+      field === undefined ? { kind: 'add_field', table: table.id, field: plan.plan } : { kind: 'change_field', table: table.id, field: plan.plan },
+      ...(relationship === undefined ? [] : [{ kind: 'change_relationship' as const, relationship: relationship.id, childrenName: draft.childrenName || relationship.childrenName, whenParentRemoved: draft.whenParentRemoved ?? relationship.whenParentRemoved }]),
+    );
+    setSending(false);
+    if (changed === true) onDone();
+    else setProblem({ at: 'form', text: changed });
+  };
+  const remove = async (): Promise<void> => {
+    if (field === undefined) return;
+    const outcome = await change({ kind: 'remove_field', table: table.id, field: field.id });
+    if (outcome === true) onDone();
+    else setProblem({ at: 'form', text: outcome });
+  };
+  const at = (place: string) => (problem?.at === place ? { error: true, helperText: problem.text } : {});
+  return (
+    <>
+      <header>
+        <div className="kind">
+          <IconButton size="small" aria-label={`Back to ${table.name}`} onClick={onDone}>
+            <ArrowLeftIcon size={14} />
+          </IconButton>
+          {field === undefined ? `New field of ${table.name}` : `Field of ${table.name}`}
+        </div>
+        {field !== undefined && <h2>{field.name}</h2>}
+      </header>
+      <form
+        className="details-body details-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void send();
+        }}
+        noValidate
+      >
+        <TextField label="Name" value={draft.name} autoFocus={field === undefined} required onChange={(event) => edit({ name: event.target.value })} {...at('name')} />
+        {isReference ? (
+          <>
+            <p className="q">
+              Names one record of <b>{parent?.name}</b>.
+            </p>
+            <TextField label={`Its list on ${parent?.name ?? ''}`} value={draft.childrenName || (relationship?.childrenName ?? '')} onChange={(event) => edit({ childrenName: event.target.value })} />
+            <TextField select label={`When a record of ${parent?.name ?? ''} is removed`} value={draft.whenParentRemoved ?? relationship?.whenParentRemoved ?? 'refuse'} onChange={(event) => edit({ whenParentRemoved: event.target.value as NonNullable<FieldDraft['whenParentRemoved']> })}>
+              <MenuItem value="refuse">it is refused while it has any</MenuItem>
+              {!draft.required && <MenuItem value="clear">they stay, without it</MenuItem>}
+              <MenuItem value="remove">they are removed with it</MenuItem>
+            </TextField>
+          </>
+        ) : (
+          <TextField select label="Kind" value={draft.kind} onChange={(event) => edit({ kind: event.target.value as FieldKind, default: '' })} slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}>
+            {fieldKinds
+              .filter((kind) => kind !== 'reference')
+              .map((kind) => (
+                <MenuItem key={kind} value={kind} className="kind-item">
+                  <KindIcon kind={kind} />
+                  <span>{kinds[kind].name}</span>
+                  <span className="k">{kinds[kind].says}</span>
+                </MenuItem>
+              ))}
+          </TextField>
+        )}
+        {draft.kind === 'decimal' && <TextField label="Digits after the point" type="number" value={draft.digits} onChange={(event) => edit({ digits: event.target.value })} {...at('digits')} />}
+        {draft.kind === 'choice' && <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />}
+        <div className="ticks">
+          <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
+          {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />}
+        </div>
+        <DefaultInput draft={draft} onChange={(value) => edit({ default: value })} {...at('default')} />
+        <TextField label="Explanation" value={draft.description} onChange={(event) => edit({ description: event.target.value })} multiline helperText="Stands below the field in the form." />
+        {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
+        <div className="details-foot">
+          <Button type="submit" variant="contained" loading={isSending}>
+            {field === undefined ? 'Add the field' : 'Save'}
+          </Button>
+          {field !== undefined && (
+            <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
+              Remove field
+            </Button>
+          )}
+        </div>
+      </form>
+    </>
+  );
+}
+
+function DefaultInput(props: { readonly draft: FieldDraft; readonly onChange: (value: string) => void; readonly error?: boolean; readonly helperText?: string }) {
+  const { draft, onChange, ...rest } = props;
+  const shared = { label: 'A new record starts with', value: draft.default, onChange: (event: { target: { value: string } }) => onChange(event.target.value), ...rest };
+  switch (draft.kind) {
+    case 'reference':
+      return null;
+    case 'yes_no':
+      return (
+        <TextField select {...shared}>
+          <MenuItem value="">nothing</MenuItem>
+          <MenuItem value="yes">yes</MenuItem>
+          <MenuItem value="no">no</MenuItem>
+        </TextField>
+      );
+    case 'choice':
+      return (
+        <TextField select {...shared}>
+          <MenuItem value="">nothing</MenuItem>
+          {draft.choices.map((choice) => (
+            <MenuItem key={choice.id} value={choice.id}>
+              {choice.label}
+            </MenuItem>
+          ))}
+        </TextField>
+      );
+    case 'date':
+      return <TextField {...shared} helperText={rest.helperText ?? 'A date, or the word today.'} />;
+    case 'text':
+    case 'long_text':
+    case 'whole':
+    case 'decimal':
+      return <TextField {...shared} />;
+    default:
+      return draft.kind satisfies never;
+  }
+}
+
+function Choices({ choices, onChange, problem }: { readonly choices: readonly Choice[]; readonly onChange: (choices: readonly Choice[]) => void; readonly problem: string | null }) {
+  const add = (): void => onChange([...choices, { id: freeSlug(`choice ${choices.length + 1}`, choices.map((one) => one.id)), label: '' }]);
+  return (
+    <fieldset className="choices">
+      <legend>Choices</legend>
+      {choices.map((choice, i) => (
+        <div className="row" key={choice.id}>
+          <TextField
+            hiddenLabel
+            value={choice.label}
+            autoFocus={choice.label === '' && i === choices.length - 1}
+            onChange={(event) => onChange(choices.map((one) => (one.id === choice.id ? { ...one, label: event.target.value } : one)))}
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter' || choice.label.trim() === '') return;
+              event.preventDefault();
+              add();
+            }}
+            slotProps={{ htmlInput: { 'aria-label': `Choice ${i + 1}` } }}
+          />
+          <IconButton aria-label={`Remove choice ${i + 1}`} onClick={() => onChange(choices.filter((one) => one.id !== choice.id))}>
+            <XIcon size={14} />
+          </IconButton>
+        </div>
+      ))}
+      <Button className="go" startIcon={<PlusIcon />} onClick={add}>
+        Choice
+      </Button>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+    </fieldset>
+  );
+}

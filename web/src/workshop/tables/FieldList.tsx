@@ -1,0 +1,79 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { DotsSixVerticalIcon } from '@phosphor-icons/react';
+import { kinds, parentOf, type AppDesign, type Field, type Table } from '@bibliona/core';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { KindIcon } from '../../ui/KindIcon.js';
+import { Note } from '../../ui/Note.js';
+
+/** What a field is, in a word or two, for the right edge of its row. */
+export function kindWords(field: Field, design: AppDesign): string {
+  if (field.kind === 'reference') return `to ${parentOf(design, field).name}`;
+  if (field.kind === 'choice') return `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`;
+  return kinds[field.kind].name.toLowerCase();
+}
+
+/** The fields in their order, which is dragged by the grip or moved with the keyboard from it. */
+export function FieldList({ table }: { readonly table: Table }) {
+  const app = useApp();
+  const { change } = useDesignChange();
+  const [problem, setProblem] = useState<string | null>(null);
+  // The row stays where it was dropped while the server is asked.
+  const [dropped, setDropped] = useState<readonly Field[] | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const fields = dropped ?? table.fields;
+  const drop = async ({ active, over }: DragEndEvent): Promise<void> => {
+    const from = fields.findIndex((field) => field.id === active.id);
+    const to = fields.findIndex((field) => field.id === over?.id);
+    const moved = fields[from];
+    if (moved === undefined || to < 0 || from === to) return;
+    const rest = fields.filter((field) => field !== moved);
+    setDropped([...rest.slice(0, to), moved, ...rest.slice(to)]);
+    const outcome = await change({ kind: 'move_field', table: table.id, field: moved.id, to });
+    setProblem(outcome === true ? null : outcome);
+    setDropped(null);
+  };
+  return (
+    <>
+      {fields.length === 0 && <p className="q details-none">No fields yet. The first says what a record is called by.</p>}
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={(event) => void drop(event)}>
+        <SortableContext items={fields.map((field) => field.id)} strategy={verticalListSortingStrategy}>
+          <ul className="fields">
+            {fields.map((field) => (
+              <Row key={field.id} field={field} to={`/workshop/${app.id}/tables/${table.id}/fields/${field.id}`} words={kindWords(field, app.design)} />
+            ))}
+          </ul>
+        </SortableContext>
+      </DndContext>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+    </>
+  );
+}
+
+function Row({ field, to, words }: { readonly field: Field; readonly to: string; readonly words: string }) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: field.id });
+  return (
+    <li ref={setNodeRef} style={{ transform: CSS.Transform.toString(transform), transition }} className={isDragging ? 'dragging' : ''}>
+      <Link to={to}>
+        <KindIcon kind={field.kind} />
+        <span className="el">
+          {field.name}
+          {field.required && (
+            <span className="need" title="must be filled">
+              {' '}
+              *
+            </span>
+          )}
+        </span>
+        <span className="k">{words}</span>
+      </Link>
+      <button type="button" className="grip" ref={setActivatorNodeRef} {...attributes} {...listeners} aria-label={`Move ${field.name}`}>
+        <DotsSixVerticalIcon size={14} />
+      </button>
+    </li>
+  );
+}

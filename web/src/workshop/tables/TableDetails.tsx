@@ -1,0 +1,147 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import TextField from '@mui/material/TextField';
+import { ArrowRightIcon, FileArrowUpIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import { captionable, type Relationship, type Table } from '@bibliona/core';
+import { useState } from 'react';
+import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { Note } from '../../ui/Note.js';
+import { FieldEditor } from './FieldEditor.js';
+import { FieldList } from './FieldList.js';
+
+type Part = 'fields' | 'relationships' | 'settings';
+
+/** The selected table: its fields, its relationships and what it is called. */
+export function TableDetails({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
+  const app = useApp();
+  const navigate = useNavigate();
+  const [part, setPart] = useState<Part>('fields');
+  const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
+  const field = table.fields.find((one) => one.id === fieldId);
+  if (field !== undefined || fieldId === 'new') return <FieldEditor key={fieldId} table={table} field={field} onDone={toTable} />;
+  const relationships = app.design.relationships.filter((one) => one.parent === table.id || one.child === table.id);
+  return (
+    <>
+      <header>
+        <div className="kind">Table</div>
+        <h2>{table.name}</h2>
+        {table.description !== '' && <p className="q sm">{table.description}</p>}
+      </header>
+      <Tabs value={part} onChange={(_, value: Part) => setPart(value)} className="details-tabs" aria-label={`Parts of ${table.name}`}>
+        <Tab value="fields" label={`Fields ${table.fields.length}`} />
+        <Tab value="relationships" label={`Relationships ${relationships.length}`} />
+        <Tab value="settings" label="Settings" />
+      </Tabs>
+      {part === 'fields' && (
+        <div className="details-body">
+          <FieldList table={table} />
+          <div className="details-foot">
+            <Button className="go" startIcon={<PlusIcon />} component={Link} to={`/workshop/${app.id}/tables/${table.id}/fields/new`}>
+              Field
+            </Button>
+            <Button startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import?table=${table.id}`}>
+              Rows from a file
+            </Button>
+          </div>
+        </div>
+      )}
+      {part === 'relationships' && <Relationships table={table} all={relationships} />}
+      {part === 'settings' && <Settings table={table} />}
+    </>
+  );
+}
+
+function Relationships({ table, all }: { readonly table: Table; readonly all: readonly Relationship[] }) {
+  const app = useApp();
+  const [, setSearch] = useSearchParams();
+  const nameOf = (id: string): string => app.design.tables.find((one) => one.id === id)?.name ?? '';
+  return (
+    <div className="details-body">
+      {all.length === 0 && <p className="q details-none">{table.name} stands by itself so far.</p>}
+      <ul className="relationships">
+        {all.map((one) => (
+          <li key={one.id}>
+            <Link to={`/workshop/${app.id}/tables/${one.child}/fields/${one.field}`}>
+              {one.parent === table.id ? (
+                <>
+                  has many <b>{one.childrenName}</b> {one.childrenName === nameOf(one.child) ? '' : <span className="q">of {nameOf(one.child)}</span>}
+                </>
+              ) : (
+                <>
+                  belongs to one of <b>{nameOf(one.parent)}</b>
+                </>
+              )}
+              <ArrowRightIcon size={14} />
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <div className="details-foot">
+        <Button className="go" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'relationship' })}>
+          Relationship
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+function Settings({ table }: { readonly table: Table }) {
+  const { change } = useDesignChange();
+  const app = useApp();
+  const navigate = useNavigate();
+  const [name, setName] = useState(table.name);
+  const [section, setSection] = useState(table.section);
+  const [description, setDescription] = useState(table.description);
+  const [caption, setCaption] = useState<readonly string[]>(table.caption);
+  const [problem, setProblem] = useState<string | null>(null);
+  const isChanged = name !== table.name || section !== table.section || description !== table.description || caption.join() !== table.caption.join();
+  const save = async (): Promise<void> => {
+    const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption: [...caption] });
+    setProblem(outcome === true ? null : outcome);
+  };
+  const remove = async (): Promise<void> => {
+    const outcome = await change({ kind: 'remove_table', table: table.id });
+    if (outcome === true) await navigate(`/workshop/${app.id}/tables`);
+    else setProblem(outcome);
+  };
+  return (
+    <form
+      className="details-body details-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void save();
+      }}
+    >
+      <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
+      <TextField label="What one record is" value={description} onChange={(event) => setDescription(event.target.value)} multiline />
+      <TextField label="Section of the shelf" value={section} onChange={(event) => setSection(event.target.value)} />
+      <TextField
+        select
+        label="A record is called by"
+        value={caption}
+        onChange={(event) => setCaption((typeof event.target.value === 'string' ? event.target.value.split(',') : (event.target.value as string[])).filter((id) => id !== '').slice(0, 3))}
+        slotProps={{ select: { multiple: true } }}
+        helperText="Up to three fields; their values stand wherever a record is named or picked."
+      >
+        {table.fields.filter(captionable).map((field) => (
+          <MenuItem key={field.id} value={field.id}>
+            {field.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <div className="details-foot">
+        <Button type="submit" variant="outlined" disabled={!isChanged}>
+          Save settings
+        </Button>
+        <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
+          Remove table
+        </Button>
+      </div>
+    </form>
+  );
+}

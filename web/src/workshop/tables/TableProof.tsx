@@ -1,0 +1,105 @@
+import { contract, kinds, printValue, type Field, type FieldStatistics, type RecordAnswer, type Table, type Value } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import Button from '@mui/material/Button';
+import { PlusIcon } from '@phosphor-icons/react';
+import { Link } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { RegisterMark } from '../../ui/Mark.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { FieldPicture } from './FieldPicture.js';
+
+const shownRows = 60;
+
+/** The table's real records, and in the heads what is really in each field. */
+export function TableProof({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
+  const app = useApp();
+  const params = { app: app.id, table: table.id };
+  const sample = useQuery({ queryKey: keys.sample(app.id, table.id), queryFn: () => call(contract.readPage, { params, query: { limit: shownRows } }) });
+  const statistics = useQuery({ queryKey: keys.statistics(app.id, table.id), queryFn: () => call(contract.readStatistics, { params }) });
+  const rows = statistics.data?.fields[0]?.rows;
+  const pulled = new Date(statistics.dataUpdatedAt).toLocaleTimeString('en-GB');
+  return (
+    <div className={statistics.isFetching ? 'pull stale' : 'pull'}>
+      <div className="slug">
+        <RegisterMark />
+        <b>Proof</b>
+        <span>{table.name}</span>
+        {rows !== undefined && sample.data !== undefined && (
+          <span className="q el">
+            first {Math.min(sample.data.records.length, shownRows)} of {sample.data.next === null ? sample.data.records.length.toLocaleString('en-GB') : statistics.data?.sampled === true ? 'many' : rows.toLocaleString('en-GB')} real records, pulled {pulled}.
+            {statistics.data?.sampled === true ? ` The heads are from a sample of ${rows.toLocaleString('en-GB')}.` : ' Under each heading: filled, distinct.'}
+          </span>
+        )}
+        {statistics.isFetching && <span className="q">pulling …</span>}
+        <span className="end">
+          <RegisterMark />
+        </span>
+      </div>
+      <div className="trim bleed" tabIndex={0} role="group" aria-label={`Records of ${table.name}`}>
+        <i className="cm tl" />
+        <i className="cm tr" />
+        {sample.isError && <Note kind="bad">{messageOf(sample.error)}</Note>}
+        {sample.isPending && <Waiting />}
+        {sample.data !== undefined && sample.data.records.length === 0 && (
+          <Empty
+            title={`No records in ${table.name} yet.`}
+            action={
+              <Button variant="outlined" startIcon={<PlusIcon />} component={Link} to={`/desk/${app.id}/${table.id}/new`}>
+                First record
+              </Button>
+            }
+          >
+            The proof shows real records as soon as there are some, and what is really in each field.
+          </Empty>
+        )}
+        {sample.data !== undefined && sample.data.records.length > 0 && <Rows table={table} records={sample.data.records} statistics={statistics.data?.fields ?? []} fieldId={fieldId} />}
+      </div>
+    </div>
+  );
+}
+
+function Rows(props: { readonly table: Table; readonly records: readonly RecordAnswer[]; readonly statistics: readonly FieldStatistics[]; readonly fieldId: string | undefined }) {
+  const app = useApp();
+  const right = (field: Field): string => `${kinds[field.kind].alignRight ? 'n' : ''} ${field.id === props.fieldId ? 'on' : ''}`;
+  return (
+    <table className="rows stat">
+      <thead>
+        <tr>
+          <th className="no" scope="col">
+            <span className="hn">No.</span>
+          </th>
+          {props.table.fields.map((field) => (
+            <th key={field.id} className={right(field)} scope="col">
+              <span className="hn el">{field.name}</span>
+              <FieldPicture field={field} statistics={props.statistics.find((one) => one.field === field.id)} />
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {props.records.map((record) => (
+          <tr key={record.id}>
+            <td className="no">
+              <Link to={`/desk/${app.id}/${props.table.id}/${record.id}`}>{record.id}</Link>
+            </td>
+            {props.table.fields.map((field) => (
+              <td key={field.id} className={right(field)}>
+                <Cell field={field} value={record.values[field.id] ?? null} />
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Cell({ field, value }: { readonly field: Field; readonly value: Value }) {
+  if (value === null) return <span className="nil">empty</span>;
+  const text = printValue(field, value);
+  return field.kind === 'reference' ? <span className="lk">{text}</span> : <>{text}</>;
+}

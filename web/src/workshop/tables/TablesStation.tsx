@@ -1,0 +1,97 @@
+import Button from '@mui/material/Button';
+import { FileArrowUpIcon, GitForkIcon, PlusIcon } from '@phosphor-icons/react';
+import { lazy, Suspense } from 'react';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
+import { useApp } from '../../state/app.js';
+import { useRemembered } from '../../state/remembered.js';
+import { Empty } from '../../ui/Empty.js';
+import { Roller } from '../../ui/Roller.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { RelationshipDialog } from './RelationshipDialog.js';
+import { TableDetails } from './TableDetails.js';
+import { TableDialog } from './TableDialog.js';
+import { TableProof } from './TableProof.js';
+import { TableShelf } from './TableShelf.js';
+
+const Diagram = lazy(() => import('./Diagram.js'));
+
+/** Tables, fields and relationships: the diagram is the table list and the plan at once. */
+export default function TablesStation() {
+  const app = useApp();
+  const { table: tableId, field: fieldId } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const navigate = useNavigate();
+  const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
+  const table = app.design.tables.find((one) => one.id === tableId);
+  const add = search.get('add');
+  const closeDialog = (): void => setSearch({}, { replace: true });
+  const openTable = (id: string): void => void navigate(`/workshop/${app.id}/tables/${id}`);
+  const { tables, relationships } = app.design;
+  const isEmpty = tables.length === 0;
+  return (
+    <div className={table === undefined ? 'station without-proof' : 'station'} style={{ '--proof-h': `${proofHeight}px` } as React.CSSProperties}>
+      <TableShelf selected={tableId} />
+      <main className="sheet" data-region="sheet">
+        <div className="sheet-head">
+          <h1>How the tables belong together</h1>
+          {!isEmpty && (
+            <span className="q el">
+              {tables.length} {tables.length === 1 ? 'table' : 'tables'}, {relationships.length} {relationships.length === 1 ? 'relationship' : 'relationships'}
+            </span>
+          )}
+          {!isEmpty && (
+            <div className="end">
+              <Button startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import`}>
+                Spreadsheet
+              </Button>
+              <Button startIcon={<GitForkIcon />} onClick={() => setSearch({ add: 'relationship' })}>
+                Relationship
+              </Button>
+              <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'table' })}>
+                Table
+              </Button>
+            </div>
+          )}
+        </div>
+        {isEmpty ? (
+          <Empty
+            title="Here will stand the tables of your app and how they belong together."
+            action={
+              <div className="row">
+                <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'table' })}>
+                  Table
+                </Button>
+                <Button variant="outlined" startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import`}>
+                  Begin with a spreadsheet
+                </Button>
+              </div>
+            }
+          >
+            A table holds one kind of thing: hives, visits, orders. Begin with the thing you write down most often.
+          </Empty>
+        ) : (
+          <Suspense fallback={<Waiting />}>
+            <Diagram selected={tableId} onSelect={openTable} onConnect={(parent, child) => setSearch({ add: 'relationship', parent, child })} />
+          </Suspense>
+        )}
+      </main>
+      <aside className="details" aria-label="Details" data-region="details">
+        {table === undefined ? (
+          !isEmpty && (
+            <Empty title="What is selected is shown here.">Choose a table in the diagram or on the shelf to see its fields, its relationships and its records.</Empty>
+          )
+        ) : (
+          <TableDetails key={table.id} table={table} fieldId={fieldId} />
+        )}
+      </aside>
+      {table !== undefined && (
+        <section className="proof" aria-label="Proof" data-region="proof">
+          <Roller height={proofHeight} onHeight={setProofHeight} />
+          <TableProof key={table.id} table={table} fieldId={fieldId} />
+        </section>
+      )}
+      {add === 'table' && <TableDialog onClose={closeDialog} onMade={openTable} />}
+      {add === 'relationship' && <RelationshipDialog parent={search.get('parent') ?? undefined} child={search.get('child') ?? tableId} onClose={closeDialog} onMade={openTable} />}
+    </div>
+  );
+}
