@@ -21,7 +21,7 @@ const isRoot = process.getuid?.() === 0;
 /** PostgreSQL refuses to run as root; then its programs run as the user that its package made. */
 function as(program: string, args: readonly string[]): { readonly status: number | null; readonly output: string } {
   const [command, ...rest] = isRoot ? ['runuser', '-u', 'postgres', '--', program, ...args] : [program, ...args];
-  const done = spawnSync(command as string, rest, { encoding: 'utf8', cwd: '/', stdio: ['ignore', 'pipe', 'pipe'] });
+  const done = spawnSync(command, rest, { encoding: 'utf8', cwd: '/', stdio: ['ignore', 'pipe', 'pipe'] });
   return { status: done.status, output: `${done.stdout}${done.stderr}` };
 }
 
@@ -56,7 +56,18 @@ function make(bin: string, folder: string, password: string): void {
     chownSync(passwordFile, uid, gid);
   }
   // Words sort as people expect in any language, and digits in them as numbers: H-2 before H-10.
-  const made = as(join(bin, 'initdb'), ['-D', folder, '-U', 'bibliona', '--auth=scram-sha-256', `--pwfile=${passwordFile}`, '--encoding=UTF8', '--locale=C.UTF-8', '--locale-provider=icu', '--icu-locale=und-u-kn']);
+  const made = as(join(bin, 'initdb'), [
+    '-D',
+    folder,
+    '-U',
+    'bibliona',
+    '--auth=scram-sha-256',
+    `--pwfile=${passwordFile}`,
+    '--encoding=UTF8',
+    '--locale=C.UTF-8',
+    '--locale-provider=icu',
+    '--icu-locale=und-u-kn',
+  ]);
   rmSync(passwordFile);
   if (made.status !== 0) {
     rmSync(folder, { recursive: true, force: true });
@@ -76,7 +87,8 @@ export async function openCluster(root: string, name: string, settings: Readonly
     writeFileSync(passwordFile, password, { mode: 0o600 });
     chmodSync(passwordFile, 0o600);
   }
-  if (!existsSync(passwordFile)) throw new CannotGoOn(`The password of the cluster in ${folder} is gone (${passwordFile}). Bring it back, or move the folder away to begin anew.`);
+  if (!existsSync(passwordFile))
+    throw new CannotGoOn(`The password of the cluster in ${folder} is gone (${passwordFile}). Bring it back, or move the folder away to begin anew.`);
   const password = readFileSync(passwordFile, 'utf8');
   const running = (): boolean => as(join(bin, 'pg_ctl'), ['-D', folder, 'status']).status === 0;
   const wasRunning = running();
@@ -101,8 +113,19 @@ function readPort(folder: string): number {
 }
 
 async function start(bin: string, folder: string, port: number, settings: Readonly<Record<string, string>>): Promise<void> {
-  const all = { port: String(port), listen_addresses: '127.0.0.1', unix_socket_directories: '', max_connections: '120', shared_buffers: '256MB', max_wal_size: '2GB', jit: 'off', ...settings };
-  const options = Object.entries(all).map(([key, value]) => `-c ${key}=${value === '' ? "''" : value}`).join(' ');
+  const all = {
+    port: String(port),
+    listen_addresses: '127.0.0.1',
+    unix_socket_directories: '',
+    max_connections: '120',
+    shared_buffers: '256MB',
+    max_wal_size: '2GB',
+    jit: 'off',
+    ...settings,
+  };
+  const options = Object.entries(all)
+    .map(([key, value]) => `-c ${key}=${value === '' ? "''" : value}`)
+    .join(' ');
   // After kill -9 of the main process its helpers take a moment to notice; until then a new one is refused.
   for (let tries = 0; ; tries += 1) {
     const started = as(join(bin, 'pg_ctl'), ['-D', folder, '-l', join(folder, 'log.txt'), '-w', '-t', '60', '-o', options, 'start']);

@@ -12,8 +12,10 @@ function install(what: string, debianPackage: string): void {
     throw new CannotGoOn(`${what} is missing. Install it with:\n\n  sudo apt-get update && sudo ${command}\n\nand run the command again.`);
   }
   console.log(`Installing ${what} from Debian's packages ...`);
-  const run = (text: string): boolean => spawnSync('sh', ['-c', text], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }).status === 0;
-  if (!run('apt-get update -qq') || !run(`${command} -qq`)) throw new CannotGoOn(`${what} could not be installed. Try it by hand:\n\n  apt-get update && ${command}`);
+  const run = (text: string): boolean =>
+    spawnSync('sh', ['-c', text], { stdio: ['ignore', 'ignore', 'inherit'], env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } }).status === 0;
+  if (!run('apt-get update -qq') || !run(`${command} -qq`))
+    throw new CannotGoOn(`${what} could not be installed. Try it by hand:\n\n  apt-get update && ${command}`);
 }
 
 function findPostgres(): string | null {

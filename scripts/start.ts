@@ -68,7 +68,9 @@ async function start(): Promise<void> {
     isStopping = true;
     void stop(1);
   });
-  const address = await new Promise<string>((resolve) => server?.on('message', (message: { kind: string; address: string }) => message.kind === 'listening' && resolve(message.address)));
+  const address = await new Promise<string>((resolve) =>
+    server?.on('message', (message: { kind: string; address: string }) => message.kind === 'listening' && resolve(message.address)),
+  );
   console.log(`\n  Bibliona is at ${address}\n`);
   if (hasDemo) {
     console.log(`  Demo sign-ins, all with the password ${demoPassword}:`);

@@ -26,7 +26,10 @@ export function buildWeb(root: string): string {
   const hash = hashOf(root);
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return dist;
   console.log('Building the web side ...');
-  const built = spawnSync(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], { cwd: join(root, 'web'), stdio: 'inherit' });
+  const built = spawnSync(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
+    cwd: join(root, 'web'),
+    stdio: 'inherit',
+  });
   if (built.status !== 0) throw new CannotGoOn('The web side could not be built; the reasons stand above.');
   writeFileSync(stamp, hash);
   return dist;

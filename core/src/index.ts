@@ -5,7 +5,20 @@ export { describeChange } from './design/describe.js';
 export { designMessage, type DesignIssue } from './design/issues.js';
 export { childrenOf, fieldOf, formFor, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
 export { freeSlug, slugOf } from './design/slug.js';
-export { fieldKinds, FieldPlan, type AppDesign, type Choice, type Field, type FieldKind, type Form, type FormItem, type List, type Relationship, type Sort, type Table } from './design/design.js';
+export {
+  fieldKinds,
+  FieldPlan,
+  type AppDesign,
+  type Choice,
+  type Field,
+  type FieldKind,
+  type Form,
+  type FormItem,
+  type List,
+  type Relationship,
+  type Sort,
+  type Table,
+} from './design/design.js';
 
 export { kinds, parseValue, printValue, startValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
@@ -19,7 +32,20 @@ export { compileCaptions, compileCount, compileLookup, compilePage, compileStati
 export { grantedRows, mayDesign, permit, restrict, roles, type Permit, type Person, type Role } from './access/access.js';
 
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
-export { compileAdd, compileBatch, compileChange, compileChangedSince, compileChildren, compileCopy, compileHistory, compileImported, compileRemove, compileTakeBack, historyTable, type Values } from './record/write.js';
+export {
+  compileAdd,
+  compileBatch,
+  compileChange,
+  compileChangedSince,
+  compileChildren,
+  compileCopy,
+  compileHistory,
+  compileImported,
+  compileRemove,
+  compileTakeBack,
+  historyTable,
+  type Values,
+} from './record/write.js';
 
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, splitRows, type Delimiter } from './import/split.js';
@@ -32,5 +58,15 @@ export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/re
 export * as contract from './contract/contract.js';
 export type { SignedIn } from './contract/people.js';
 export type { AppSummary, LogEntry, OpenApp, StepAnswer } from './contract/apps.js';
-export { Conflict, type FieldStatistics, type HistoryEntry, type OpenRecord, type RecordAnswer, type SaveAnswer, type Selection, type Write, type WrittenValue } from './contract/records.js';
+export {
+  Conflict,
+  type FieldStatistics,
+  type HistoryEntry,
+  type OpenRecord,
+  type RecordAnswer,
+  type SaveAnswer,
+  type Selection,
+  type Write,
+  type WrittenValue,
+} from './contract/records.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

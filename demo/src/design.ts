@@ -9,9 +9,25 @@ const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'l
 const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name }) as FieldPlan;
 const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name }) as FieldPlan;
 
-const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({ kind: 'add_table', id, name, section, description, form: `${id}_form`, list: `${id}_list`, fields });
+const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  section,
+  description,
+  form: `${id}_form`,
+  list: `${id}_list`,
+  fields,
+});
 
-const related = (parent: string, child: string, fieldName: string, childrenName: string, whenParentRemoved: 'refuse' | 'clear' | 'remove', required = true): DesignChange => ({
+const related = (
+  parent: string,
+  child: string,
+  fieldName: string,
+  childrenName: string,
+  whenParentRemoved: 'refuse' | 'clear' | 'remove',
+  required = true,
+): DesignChange => ({
   kind: 'add_relationship',
   id: `${child}_${parent}`,
   parent,

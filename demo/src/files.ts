@@ -24,12 +24,80 @@ export const demoSizes = {
 } as const satisfies Record<string, Size>;
 export type DemoSize = keyof typeof demoSizes;
 
-const firstNames = ['Tamsin', 'Jorun', 'Piet', 'Hesper', 'Anselm', 'Bede', 'Edda', 'Orla', 'Wystan', 'Linnet', 'Corin', 'Maud', 'Alder', 'Sunniva', 'Tobias', 'Ysolde', 'Perrin', 'Greta'] as const;
-const lastNames = ['Oake', 'Vasse', 'Marlow', 'Lunn', 'Roke', 'Corran', 'Strand', 'Fennick', 'Thrale', 'Holloway', 'Bramwell', 'Tarn', 'Quill', 'Sedge', 'Larkin', 'Mossop', 'Withy'] as const;
-const placesA = ['Brack', 'Heron', 'Kiln', 'Dunlin', 'Cold', 'Ashby', 'Pike', 'Mallow', 'Elder', 'Iron', 'Lark', 'Juniper', 'Otter', 'Rook', 'Sallow', 'Wether', 'Amber', 'Bell'] as const;
+const firstNames = [
+  'Tamsin',
+  'Jorun',
+  'Piet',
+  'Hesper',
+  'Anselm',
+  'Bede',
+  'Edda',
+  'Orla',
+  'Wystan',
+  'Linnet',
+  'Corin',
+  'Maud',
+  'Alder',
+  'Sunniva',
+  'Tobias',
+  'Ysolde',
+  'Perrin',
+  'Greta',
+] as const;
+const lastNames = [
+  'Oake',
+  'Vasse',
+  'Marlow',
+  'Lunn',
+  'Roke',
+  'Corran',
+  'Strand',
+  'Fennick',
+  'Thrale',
+  'Holloway',
+  'Bramwell',
+  'Tarn',
+  'Quill',
+  'Sedge',
+  'Larkin',
+  'Mossop',
+  'Withy',
+] as const;
+const placesA = [
+  'Brack',
+  'Heron',
+  'Kiln',
+  'Dunlin',
+  'Cold',
+  'Ashby',
+  'Pike',
+  'Mallow',
+  'Elder',
+  'Iron',
+  'Lark',
+  'Juniper',
+  'Otter',
+  'Rook',
+  'Sallow',
+  'Wether',
+  'Amber',
+  'Bell',
+] as const;
 const placesB = ['moor', ' Mere', ' Lane', ' Edge', ' Spring', ' Bank', ' Hollow', ' Fen', ' Croft', ' Gate', ' Field', ' Top', ' Ford'] as const;
-const hiveNotes = ['Gentle, builds straight comb.', 'Follows to the gate; wear gloves.', 'Swarmed last May, queen raised from it.', 'Needs a new floor before winter.'] as const;
-const notes = ['Calm, brood in all stages.', 'Queen cells on two frames, taken out.', 'Chalk brood on the outer frame.', 'Super added; heather in flower nearby.', 'Fed two litres of syrup.\nLook again in ten days.', 'Wasps at the entrance, narrowed it.'] as const;
+const hiveNotes = [
+  'Gentle, builds straight comb.',
+  'Follows to the gate; wear gloves.',
+  'Swarmed last May, queen raised from it.',
+  'Needs a new floor before winter.',
+] as const;
+const notes = [
+  'Calm, brood in all stages.',
+  'Queen cells on two frames, taken out.',
+  'Chalk brood on the outer frame.',
+  'Super added; heather in flower nearby.',
+  'Fed two litres of syrup.\nLook again in ten days.',
+  'Wasps at the entrance, narrowed it.',
+] as const;
 const frameNotes = ['capped, even', 'drone comb at foot', 'pollen arch', 'old comb, replace', 'some chalk brood'] as const;
 
 /** RFC 4180: cells with a comma, quote or line end are quoted. */
@@ -70,7 +138,12 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         yield line('Name', 'Mail', 'Phone', 'Member since');
         for (let n = 0; n < sizes.keepers; n += 1) {
           const name = keeperName(n);
-          yield line(name, `${name.toLowerCase().replaceAll(' ', '.')}@quillmoor.example`, random.chance(0.8) ? `01632 ${random.whole(960_000, 960_999)}` : null, day(-random.whole(100, 7000)));
+          yield line(
+            name,
+            `${name.toLowerCase().replaceAll(' ', '.')}@quillmoor.example`,
+            random.chance(0.8) ? `01632 ${random.whole(960_000, 960_999)}` : null,
+            day(-random.whole(100, 7000)),
+          );
         }
       },
     },
@@ -82,7 +155,14 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         for (let n = 0; n < sizes.apiaries; n += 1) {
           const region = random.pick(['Moor', 'Valley', 'Coast', 'Orchards']);
           const height = Math.max(2, Math.round(random.around(region === 'Moor' ? 340 : region === 'Coast' ? 25 : 120, 50)));
-          yield line(apiaryName(n), keeperName(n < sizes.keepers ? n : random.whole(0, sizes.keepers - 1)), region, height, random.chance(0.7) ? (random.whole(40, 360) / 2).toFixed(2) : null, random.chance(0.6) ? 'yes' : 'no');
+          yield line(
+            apiaryName(n),
+            keeperName(n < sizes.keepers ? n : random.whole(0, sizes.keepers - 1)),
+            region,
+            height,
+            random.chance(0.7) ? (random.whole(40, 360) / 2).toFixed(2) : null,
+            random.chance(0.6) ? 'yes' : 'no',
+          );
         }
       },
     },
@@ -92,7 +172,14 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         const random = new Random(13);
         yield line('Code', 'Apiary', 'Box', 'Queen year', 'Stands since', 'Notes');
         for (let n = 0; n < sizes.hives; n += 1) {
-          yield line(hiveCode(n), apiaryName(random.whole(0, sizes.apiaries - 1)), random.chance(0.7) ? 'National' : random.pick(['Langstroth', 'Top bar']), random.chance(0.92) ? random.whole(2022, 2026) : null, day(random.whole(-1500, 800)), random.chance(0.15) ? random.pick(hiveNotes) : null);
+          yield line(
+            hiveCode(n),
+            apiaryName(random.whole(0, sizes.apiaries - 1)),
+            random.chance(0.7) ? 'National' : random.pick(['Langstroth', 'Top bar']),
+            random.chance(0.92) ? random.whole(2022, 2026) : null,
+            day(random.whole(-1500, 800)),
+            random.chance(0.15) ? random.pick(hiveNotes) : null,
+          );
         }
       },
     },
@@ -104,7 +191,18 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         for (let n = 0; n < sizes.inspections; n += 1) {
           const wasCounted = random.chance(0.96);
           const mites = Math.max(0, Math.round(random.around(6, 9) + (random.chance(0.05) ? 14 : 0)));
-          yield line(n + 1, hiveCode(random.whole(0, sizes.hives - 1)), day(visitDay(random)), keeperName(random.whole(0, sizes.keepers - 1)), wasCounted ? mites : null, wasCounted ? (random.chance(0.9) ? 300 : random.whole(180, 420)) : null, random.chance(0.6) ? 'yes' : 'no', random.chance(0.91) ? random.pick(['Low', 'Fair', 'Fair', 'Full', 'Full']) : null, random.around(18, 6).toFixed(1), random.chance(0.2) ? random.pick(notes) : null);
+          yield line(
+            n + 1,
+            hiveCode(random.whole(0, sizes.hives - 1)),
+            day(visitDay(random)),
+            keeperName(random.whole(0, sizes.keepers - 1)),
+            wasCounted ? mites : null,
+            wasCounted ? (random.chance(0.9) ? 300 : random.whole(180, 420)) : null,
+            random.chance(0.6) ? 'yes' : 'no',
+            random.chance(0.91) ? random.pick(['Low', 'Fair', 'Fair', 'Full', 'Full']) : null,
+            random.around(18, 6).toFixed(1),
+            random.chance(0.2) ? random.pick(notes) : null,
+          );
         }
       },
     },
@@ -120,7 +218,13 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
           const frames = random.whole(3, 8);
           for (let frame = 1; frame <= frames; frame += 1) {
             const brood = Math.max(0, Math.min(95, Math.round(random.around(85 - Math.abs(frame - frames / 2) * 14, 12))));
-            yield line(`${n + 1} · ${dates.get(n + 1) ?? ''}`, frame, brood, Math.max(0, Math.min(100 - brood, random.whole(0, 60))), random.chance(0.2) ? random.pick(frameNotes) : null);
+            yield line(
+              `${n + 1} · ${dates.get(n + 1) ?? ''}`,
+              frame,
+              brood,
+              Math.max(0, Math.min(100 - brood, random.whole(0, 60))),
+              random.chance(0.2) ? random.pick(frameNotes) : null,
+            );
           }
         }
       },

@@ -28,14 +28,23 @@ const statementTimeout = 30_000;
 const housekeepingEvery = 6 * 3_600_000;
 
 export async function startServer(config: Config): Promise<RunningServer> {
-  const log = pino({ level: config.log });
+  const log = pino({ level: config.log }, pino.destination(2));
   const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
   const people = new People(database);
   const apps = new AppsService(database);
   const whoAsks = new WhoAsks(database, new Designs(database));
-  const imports = new ImportsService(database, { url: config.databaseUrl, files: config.files, onFault: (error) => log.error({ error: error.message }, 'import worker failed') });
+  const imports = new ImportsService(database, {
+    url: config.databaseUrl,
+    files: config.files,
+    onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
+  });
   const koa = application({
-    served: [...peopleRoutes(people, whoAsks, config.address?.startsWith('https:') === true), ...appRoutes(apps, database), ...recordRoutes(database), ...importRoutes(imports)],
+    served: [
+      ...peopleRoutes(people, whoAsks, config.address?.startsWith('https:') === true),
+      ...appRoutes(apps, database),
+      ...recordRoutes(database),
+      ...importRoutes(imports),
+    ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
     web: config.web,
     address: config.address,
@@ -49,7 +58,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
     await apps.forgetKept(now);
     await imports.forgetFiles(now);
   };
-  const tidy = (): void => void housekeeping().catch((error: Error) => log.error({ error: error.message }, 'housekeeping failed'));
+  let tidying = Promise.resolve();
+  const tidy = (): void => {
+    tidying = housekeeping().catch((error: Error) => log.error({ error: error.message }, 'housekeeping failed'));
+  };
   tidy();
   const timer = setInterval(tidy, housekeepingEvery);
   const { port } = http.address() as AddressInfo;
@@ -66,6 +78,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       const patience = setTimeout(() => http.closeAllConnections(), 5000);
       await closed;
       clearTimeout(patience);
+      await tidying;
       await imports.close();
       await database.destroy();
     },

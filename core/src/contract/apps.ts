@@ -5,7 +5,7 @@ import { AppDesignShape, Label } from '../design/design.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 
-export const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
+const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
 
 export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(roles), tables: z.number() });
@@ -27,12 +27,52 @@ export type StepAnswer = z.infer<typeof StepAnswer>;
 
 const Version = z.number().int().min(1);
 
-export const listApps = route({ method: 'GET', path: '/api/apps', access: 'person', params: nothingAsked, query: nothingAsked, body: nothingAsked, answer: z.object({ apps: z.array(AppSummary) }) });
-export const makeApp = route({ method: 'POST', path: '/api/apps', access: 'person', params: nothingAsked, query: nothingAsked, body: z.object({ name: Label }), answer: OpenApp });
-export const openApp = route({ method: 'GET', path: '/api/apps/:app', access: 'member', params: appParams, query: nothingAsked, body: nothingAsked, answer: OpenApp });
+export const listApps = route({
+  method: 'GET',
+  path: '/api/apps',
+  access: 'person',
+  params: nothingAsked,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ apps: z.array(AppSummary) }),
+});
+export const makeApp = route({
+  method: 'POST',
+  path: '/api/apps',
+  access: 'person',
+  params: nothingAsked,
+  query: nothingAsked,
+  body: z.object({ name: Label }),
+  answer: OpenApp,
+});
+export const openApp = route({
+  method: 'GET',
+  path: '/api/apps/:app',
+  access: 'member',
+  params: appParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: OpenApp,
+});
 /** How many records each table has, counted no further than `countedTo`. */
-export const countRecords = route({ method: 'GET', path: '/api/apps/:app/counts', access: 'member', params: appParams, query: nothingAsked, body: nothingAsked, answer: z.object({ counts: z.record(z.string(), z.number()), countedTo: z.number() }) });
-export const previewChanges = route({ method: 'POST', path: '/api/apps/:app/preview', access: 'builder', params: appParams, query: nothingAsked, body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200) }), answer: z.object({ steps: z.array(StepAnswer) }) });
+export const countRecords = route({
+  method: 'GET',
+  path: '/api/apps/:app/counts',
+  access: 'member',
+  params: appParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ counts: z.record(z.string(), z.number()), countedTo: z.number() }),
+});
+export const previewChanges = route({
+  method: 'POST',
+  path: '/api/apps/:app/preview',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200) }),
+  answer: z.object({ steps: z.array(StepAnswer) }),
+});
 export const changeDesign = route({
   method: 'POST',
   path: '/api/apps/:app/changes',
@@ -43,7 +83,23 @@ export const changeDesign = route({
   body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200), acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
-export const undoDesign = route({ method: 'POST', path: '/api/apps/:app/undo', access: 'builder', params: appParams, query: nothingAsked, body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }), answer: OpenApp });
+export const undoDesign = route({
+  method: 'POST',
+  path: '/api/apps/:app/undo',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }),
+  answer: OpenApp,
+});
 export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });
 export type LogEntry = z.infer<typeof LogEntry>;
-export const designLog = route({ method: 'GET', path: '/api/apps/:app/log', access: 'builder', params: appParams, query: nothingAsked, body: nothingAsked, answer: z.object({ entries: z.array(LogEntry) }) });
+export const designLog = route({
+  method: 'GET',
+  path: '/api/apps/:app/log',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ entries: z.array(LogEntry) }),
+});

@@ -21,9 +21,9 @@ const ColumnSurveyShape = z.object({
 export const FileSurvey = z.object({ reading: FileReading, rows: z.number(), columns: z.array(ColumnSurveyShape), sample: z.array(z.array(z.string())) });
 export type FileSurvey = z.infer<typeof FileSurvey>;
 
-export const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
+const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
 
-export const importStates = ['reading', 'read', 'running', 'done', 'refused', 'cancelled', 'failed', 'taken_back'] as const;
+const importStates = ['reading', 'read', 'running', 'done', 'refused', 'cancelled', 'failed', 'taken_back'] as const;
 export const ImportAnswer = z.object({
   id: z.string(),
   fileName: z.string(),
@@ -42,11 +42,60 @@ export const ImportAnswer = z.object({
 });
 export type ImportAnswer = z.infer<typeof ImportAnswer>;
 
-export const uploadImport = route({ method: 'POST', path: '/api/apps/:app/imports', access: 'builder', upload: true, params: appParams, query: z.object({ name: z.string().trim().min(1).max(200) }), body: nothingAsked, answer: ImportAnswer });
-export const readImport = route({ method: 'GET', path: '/api/apps/:app/imports/:import', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });
+export const uploadImport = route({
+  method: 'POST',
+  path: '/api/apps/:app/imports',
+  access: 'builder',
+  upload: true,
+  params: appParams,
+  query: z.object({ name: z.string().trim().min(1).max(200) }),
+  body: nothingAsked,
+  answer: ImportAnswer,
+});
+export const readImport = route({
+  method: 'GET',
+  path: '/api/apps/:app/imports/:import',
+  access: 'builder',
+  params: importParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: ImportAnswer,
+});
 /** Reads the file again in another way, as a person says it is written. */
-export const surveyImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/survey', access: 'builder', params: importParams, query: nothingAsked, body: z.object({ reading: FileReading.partial() }), answer: ImportAnswer });
-export const runImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/run', access: 'builder', params: importParams, query: nothingAsked, body: z.object({ version: z.number().int().min(1), plan: ImportPlan }), answer: ImportAnswer });
-export const cancelImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/cancel', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });
+export const surveyImport = route({
+  method: 'POST',
+  path: '/api/apps/:app/imports/:import/survey',
+  access: 'builder',
+  params: importParams,
+  query: nothingAsked,
+  body: z.object({ reading: FileReading.partial() }),
+  answer: ImportAnswer,
+});
+export const runImport = route({
+  method: 'POST',
+  path: '/api/apps/:app/imports/:import/run',
+  access: 'builder',
+  params: importParams,
+  query: nothingAsked,
+  body: z.object({ version: z.number().int().min(1), plan: ImportPlan }),
+  answer: ImportAnswer,
+});
+export const cancelImport = route({
+  method: 'POST',
+  path: '/api/apps/:app/imports/:import/cancel',
+  access: 'builder',
+  params: importParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: ImportAnswer,
+});
 /** Removes the records that the import added, as long as none has been changed since. */
-export const takeBackImport = route({ method: 'POST', path: '/api/apps/:app/imports/:import/take-back', access: 'builder', params: importParams, query: nothingAsked, body: nothingAsked, answer: ImportAnswer });
+export const takeBackImport = route({
+  method: 'POST',
+  path: '/api/apps/:app/imports/:import/take-back',
+  access: 'builder',
+  params: importParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: ImportAnswer,
+});

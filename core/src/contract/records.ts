@@ -33,8 +33,8 @@ export type Selection = z.infer<typeof Selection>;
 
 const CursorShape = z.object({ value: Scalar, id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
 
-export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
-export const RecordShape = z.object({ id: z.number(), rev: z.number(), values: z.record(z.string(), ValueShape) });
+const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
+const RecordShape = z.object({ id: z.number(), rev: z.number(), values: z.record(z.string(), ValueShape) });
 export type RecordAnswer = z.infer<typeof RecordShape>;
 
 export const readPage = route({
@@ -58,7 +58,7 @@ export const countPage = route({
   answer: z.object({ count: z.number(), atLeast: z.boolean() }),
 });
 
-export const Children = z.object({ relationship: z.string(), records: z.array(RecordShape), more: z.boolean() });
+const Children = z.object({ relationship: z.string(), records: z.array(RecordShape), more: z.boolean() });
 export const readRecord = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id',
@@ -69,14 +69,44 @@ export const readRecord = route({
   answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
 });
 export type OpenRecord = z.infer<typeof readRecord.answer>;
-export const readNeighbours = route({ method: 'GET', path: '/api/apps/:app/tables/:table/records/:id/neighbours', access: 'member', params: recordParams, query: Selection, body: nothingAsked, answer: z.object({ previous: z.number().nullable(), next: z.number().nullable() }) });
+export const readNeighbours = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/records/:id/neighbours',
+  access: 'member',
+  params: recordParams,
+  query: Selection,
+  body: nothingAsked,
+  answer: z.object({ previous: z.number().nullable(), next: z.number().nullable() }),
+});
 
-export const HistoryEntry = z.object({ id: z.number(), at: z.string(), kind: z.enum(['add', 'change', 'remove', 'import']), person: z.string().nullable(), changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })) });
+export const HistoryEntry = z.object({
+  id: z.number(),
+  at: z.string(),
+  kind: z.enum(['add', 'change', 'remove', 'import']),
+  person: z.string().nullable(),
+  changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })),
+});
 export type HistoryEntry = z.infer<typeof HistoryEntry>;
-export const readHistory = route({ method: 'GET', path: '/api/apps/:app/tables/:table/records/:id/history', access: 'member', params: recordParams, query: nothingAsked, body: nothingAsked, answer: z.object({ entries: z.array(HistoryEntry) }) });
+export const readHistory = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/records/:id/history',
+  access: 'member',
+  params: recordParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ entries: z.array(HistoryEntry) }),
+});
 
-export const Picked = z.object({ id: z.number(), caption: z.string() });
-export const lookUp = route({ method: 'GET', path: '/api/apps/:app/tables/:table/lookup', access: 'member', params: tableParams, query: z.object({ text: z.string().max(200).default('') }), body: nothingAsked, answer: z.object({ records: z.array(Picked) }) });
+const Picked = z.object({ id: z.number(), caption: z.string() });
+export const lookUp = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/lookup',
+  access: 'member',
+  params: tableParams,
+  query: z.object({ text: z.string().max(200).default('') }),
+  body: nothingAsked,
+  answer: z.object({ records: z.array(Picked) }),
+});
 
 export const FieldStatistics = z.object({
   field: z.string(),
@@ -89,7 +119,15 @@ export const FieldStatistics = z.object({
   spread: z.array(z.number()),
 });
 export type FieldStatistics = z.infer<typeof FieldStatistics>;
-export const readStatistics = route({ method: 'GET', path: '/api/apps/:app/tables/:table/statistics', access: 'member', params: tableParams, query: nothingAsked, body: nothingAsked, answer: z.object({ fields: z.array(FieldStatistics), /** True when only a part of the records was read. */ sampled: z.boolean() }) });
+export const readStatistics = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/statistics',
+  access: 'member',
+  params: tableParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ fields: z.array(FieldStatistics), /** True when only a part of the records was read. */ sampled: z.boolean() }),
+});
 
 export const searchRecords = route({
   method: 'GET',
@@ -127,5 +165,10 @@ export const saveRecords = route({
 export type SaveAnswer = z.infer<typeof saveRecords.answer>;
 
 /** In the details of a `conflict`: what stands in the database where a write expected an older version. */
-export const Conflict = z.object({ write: z.number(), /** Null: the record is gone. */ current: RecordShape.nullable(), by: z.string().nullable(), at: z.string().nullable() });
+export const Conflict = z.object({
+  write: z.number(),
+  /** Null: the record is gone. */ current: RecordShape.nullable(),
+  by: z.string().nullable(),
+  at: z.string().nullable(),
+});
 export type Conflict = z.infer<typeof Conflict>;

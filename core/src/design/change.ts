@@ -1,6 +1,19 @@
 /** Changes of a design as values, and the one door through which they are applied. */
 import { z } from 'zod';
-import { Field, FieldPlan, Id, Label, Relationship, type AppDesign, type FieldId, type Form, type FormItem, type List, type Table, type TableId } from './design.js';
+import {
+  type Field,
+  FieldPlan,
+  Id,
+  Label,
+  type Relationship,
+  type AppDesign,
+  type FieldId,
+  type Form,
+  type FormItem,
+  type List,
+  type Table,
+  type TableId,
+} from './design.js';
 import { designIssues, captionable } from './parse.js';
 import type { DesignIssue } from './issues.js';
 import { freeSlug, systemColumns } from './slug.js';
@@ -18,15 +31,36 @@ const RelationshipPlan = z.object({
 
 export const DesignChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rename_app'), name: Label }),
-  z.object({ kind: z.literal('add_table'), id: Id, name: Label, description: z.string().max(2000).default(''), section: z.string().max(60).default(''), fields: z.array(FieldPlan).max(300).default([]), form: Id, list: Id }),
-  z.object({ kind: z.literal('change_table'), table: Id, name: Label.optional(), description: z.string().max(2000).optional(), section: z.string().max(60).optional(), caption: z.array(Id).max(3).optional() }),
+  z.object({
+    kind: z.literal('add_table'),
+    id: Id,
+    name: Label,
+    description: z.string().max(2000).default(''),
+    section: z.string().max(60).default(''),
+    fields: z.array(FieldPlan).max(300).default([]),
+    form: Id,
+    list: Id,
+  }),
+  z.object({
+    kind: z.literal('change_table'),
+    table: Id,
+    name: Label.optional(),
+    description: z.string().max(2000).optional(),
+    section: z.string().max(60).optional(),
+    caption: z.array(Id).max(3).optional(),
+  }),
   z.object({ kind: z.literal('remove_table'), table: Id }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
   z.object({ kind: z.literal('remove_field'), table: Id, field: Id }),
   z.object({ kind: z.literal('add_relationship'), ...RelationshipPlan.shape }),
-  z.object({ kind: z.literal('change_relationship'), relationship: Id, childrenName: Label.optional(), whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional() }),
+  z.object({
+    kind: z.literal('change_relationship'),
+    relationship: Id,
+    childrenName: Label.optional(),
+    whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional(),
+  }),
 ]);
 export type DesignChange = z.infer<typeof DesignChange>;
 
@@ -59,7 +93,11 @@ const widthOf = (field: FieldPlan): number => (wide.has(field.kind) ? 12 : narro
 const mostColumns = 12;
 
 function tableIn(design: Draft, id: TableId): Table {
-  return need(design.tables.find((table) => table.id === id), 'table', id);
+  return need(
+    design.tables.find((table) => table.id === id),
+    'table',
+    id,
+  );
 }
 
 function replaceTable(design: Draft, id: TableId, change: (table: Table) => Table): void {
@@ -78,7 +116,9 @@ function joinScreens(design: Draft, table: Table, field: Field): void {
     const at = firstBlock < 0 ? form.items.length : firstBlock;
     return [...form.items.slice(0, at), { kind: 'field', field: field.id, width: widthOf(field) }, ...form.items.slice(at)];
   });
-  design.lists = design.lists.map((list) => (list.table === table.id && list.columns.length < mostColumns && field.kind !== 'long_text' ? { ...list, columns: [...list.columns, field.id] } : list));
+  design.lists = design.lists.map((list) =>
+    list.table === table.id && list.columns.length < mostColumns && field.kind !== 'long_text' ? { ...list, columns: [...list.columns, field.id] } : list,
+  );
 }
 
 function addField(design: Draft, table: TableId, plan: FieldPlan): void {
@@ -92,7 +132,11 @@ function addField(design: Draft, table: TableId, plan: FieldPlan): void {
 }
 
 function removeField(design: Draft, table: TableId, id: FieldId): void {
-  const field = need(tableIn(design, table).fields.find((one) => one.id === id), 'field', id);
+  const field = need(
+    tableIn(design, table).fields.find((one) => one.id === id),
+    'field',
+    id,
+  );
   replaceTable(design, table, (old) => {
     const fields = old.fields.filter((one) => one.id !== id);
     const caption = old.caption.filter((one) => one !== id);
@@ -100,9 +144,15 @@ function removeField(design: Draft, table: TableId, id: FieldId): void {
     return { ...old, fields, caption: caption.length === 0 && old.caption.length > 0 && next !== undefined ? [next.id] : caption };
   });
   mapForms(design, table, (form) => form.items.filter((item) => item.kind !== 'field' || item.field !== id));
-  design.lists = design.lists.map((list) => (list.table === table ? { ...list, columns: list.columns.filter((one) => one !== id), sort: list.sort?.field === id ? null : list.sort } : list));
+  design.lists = design.lists.map((list) =>
+    list.table === table ? { ...list, columns: list.columns.filter((one) => one !== id), sort: list.sort?.field === id ? null : list.sort } : list,
+  );
   if (field.kind === 'reference') {
-    const gone = need(design.relationships.find((one) => one.id === field.relationship), 'relationship', field.relationship);
+    const gone = need(
+      design.relationships.find((one) => one.id === field.relationship),
+      'relationship',
+      field.relationship,
+    );
     design.relationships = design.relationships.filter((one) => one.id !== gone.id);
     mapForms(design, gone.parent, (form) => form.items.filter((item) => item.kind !== 'children' || item.relationship !== gone.id));
   }
@@ -110,8 +160,15 @@ function removeField(design: Draft, table: TableId, id: FieldId): void {
 
 function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
   const table = tableIn(design, tableId);
-  const old = need(table.fields.find((one) => one.id === plan.id), 'field', plan.id);
-  if ((old.kind === 'reference') !== (plan.kind === 'reference') || (old.kind === 'reference' && plan.kind === 'reference' && old.relationship !== plan.relationship)) {
+  const old = need(
+    table.fields.find((one) => one.id === plan.id),
+    'field',
+    plan.id,
+  );
+  if (
+    (old.kind === 'reference') !== (plan.kind === 'reference') ||
+    (old.kind === 'reference' && plan.kind === 'reference' && old.relationship !== plan.relationship)
+  ) {
     throw new Refused({ code: 'relationship_kind', field: old.name });
   }
   const others = columnsOf({ fields: table.fields.filter((one) => one.id !== plan.id) });
@@ -124,7 +181,10 @@ function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
 }
 
 function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_table' }>): void {
-  const slug = freeSlug(change.name, design.tables.map((table) => table.slug));
+  const slug = freeSlug(
+    change.name,
+    design.tables.map((table) => table.slug),
+  );
   const { id, name, description, section } = change;
   design.tables = [...design.tables, { id, name, slug, description, section, caption: [], fields: [] }];
   const form: Form = { id: change.form, table: id, name, items: [] };
@@ -145,9 +205,25 @@ function removeTable(design: Draft, id: TableId): void {
 function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
   tableIn(design, change.parent);
   tableIn(design, change.child);
-  const one: Relationship = { id: change.id, parent: change.parent, child: change.child, field: change.fieldId, childrenName: change.childrenName, whenParentRemoved: change.whenParentRemoved };
+  const one: Relationship = {
+    id: change.id,
+    parent: change.parent,
+    child: change.child,
+    field: change.fieldId,
+    childrenName: change.childrenName,
+    whenParentRemoved: change.whenParentRemoved,
+  };
   design.relationships = [...design.relationships, one];
-  addField(design, change.child, { kind: 'reference', id: change.fieldId, name: change.fieldName, description: '', required: change.required, unique: false, relationship: change.id, default: null });
+  addField(design, change.child, {
+    kind: 'reference',
+    id: change.fieldId,
+    name: change.fieldName,
+    description: '',
+    required: change.required,
+    unique: false,
+    relationship: change.id,
+    default: null,
+  });
   mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
 }
 
@@ -164,7 +240,13 @@ function step(design: Draft, change: DesignChange): void {
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
-        slug: name === undefined || name === old.name ? old.slug : freeSlug(name, design.tables.filter((one) => one.id !== id).map((one) => one.slug)),
+        slug:
+          name === undefined || name === old.name
+            ? old.slug
+            : freeSlug(
+                name,
+                design.tables.filter((one) => one.id !== id).map((one) => one.slug),
+              ),
         description: description ?? old.description,
         section: section ?? old.section,
         caption: caption ?? old.caption,
@@ -195,9 +277,15 @@ function step(design: Draft, change: DesignChange): void {
       addRelationship(design, change);
       return;
     case 'change_relationship':
-      need(design.relationships.find((one) => one.id === change.relationship), 'relationship', change.relationship);
+      need(
+        design.relationships.find((one) => one.id === change.relationship),
+        'relationship',
+        change.relationship,
+      );
       design.relationships = design.relationships.map((one) =>
-        one.id === change.relationship ? { ...one, childrenName: change.childrenName ?? one.childrenName, whenParentRemoved: change.whenParentRemoved ?? one.whenParentRemoved } : one,
+        one.id === change.relationship
+          ? { ...one, childrenName: change.childrenName ?? one.childrenName, whenParentRemoved: change.whenParentRemoved ?? one.whenParentRemoved }
+          : one,
       );
       return;
     default:
@@ -205,10 +293,15 @@ function step(design: Draft, change: DesignChange): void {
   }
 }
 
-const byFieldOrder = (table: Table) => (a: FieldId, b: FieldId) => table.fields.findIndex((one) => one.id === a) - table.fields.findIndex((one) => one.id === b);
+const byFieldOrder = (table: Table) => (a: FieldId, b: FieldId) =>
+  table.fields.findIndex((one) => one.id === a) - table.fields.findIndex((one) => one.id === b);
 
 function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_field' }>): void {
-  const moved = need(tableIn(design, change.table).fields.find((one) => one.id === change.field), 'field', change.field);
+  const moved = need(
+    tableIn(design, change.table).fields.find((one) => one.id === change.field),
+    'field',
+    change.field,
+  );
   replaceTable(design, change.table, (old) => {
     const rest = old.fields.filter((one) => one.id !== moved.id);
     return { ...old, fields: [...rest.slice(0, change.to), moved, ...rest.slice(change.to)] };

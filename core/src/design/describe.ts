@@ -4,14 +4,17 @@ import type { AppDesign } from './design.js';
 /** One line for the log: what a change did, in the names that held before it. */
 export function describeChange(change: DesignChange, before: AppDesign): string {
   const table = (id: string): string => before.tables.find((one) => one.id === id)?.name ?? 'a new table';
-  const field = (tableId: string, id: string): string => before.tables.find((one) => one.id === tableId)?.fields.find((one) => one.id === id)?.name ?? 'a field';
+  const field = (tableId: string, id: string): string =>
+    before.tables.find((one) => one.id === tableId)?.fields.find((one) => one.id === id)?.name ?? 'a field';
   switch (change.kind) {
     case 'rename_app':
       return `Renamed the app to ${change.name}`;
     case 'add_table':
       return `Added the table ${change.name}`;
     case 'change_table':
-      return change.name !== undefined && change.name !== table(change.table) ? `Renamed ${table(change.table)} to ${change.name}` : `Changed ${table(change.table)}`;
+      return change.name !== undefined && change.name !== table(change.table)
+        ? `Renamed ${table(change.table)} to ${change.name}`
+        : `Changed ${table(change.table)}`;
     case 'remove_table':
       return `Removed the table ${table(change.table)}`;
     case 'add_field':

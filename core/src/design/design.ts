@@ -11,10 +11,16 @@ export const Id = z.string().regex(/^[a-z][a-z0-9_]{1,39}$/, 'must be a short id
 export const Label = z
   .string()
   .transform((text) => text.trim().replace(/\s+/gu, ' '))
-  .pipe(z.string().min(1, 'needs a name').max(60, 'is longer than 60 characters').regex(/^[^\p{C}"]*$/u, 'has a character that names cannot hold'));
+  .pipe(
+    z
+      .string()
+      .min(1, 'needs a name')
+      .max(60, 'is longer than 60 characters')
+      .regex(/^[^\p{C}"]*$/u, 'has a character that names cannot hold'),
+  );
 
 /** Name of a table or column in the database, as any SQL client sees it. */
-export const Slug = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/);
+const Slug = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/);
 
 const Description = z.string().max(2000).default('');
 
@@ -30,7 +36,7 @@ const common = { id: Id, name: Label, description: Description, required: z.bool
 export const largestWhole = Number.MAX_SAFE_INTEGER;
 
 const Decimal = z.string().regex(/^-?\d{1,30}(\.\d{1,12})?$/, 'must be a number');
-export const IsoDate = z.iso.date();
+const IsoDate = z.iso.date();
 
 /** What a builder decides about a field; its column in the database is added when the field joins a table. */
 export const FieldPlan = z.discriminatedUnion('kind', [
@@ -38,9 +44,22 @@ export const FieldPlan = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('long_text'), ...common, unique: z.literal(false).default(false), default: z.string().max(1000).nullable().default(null) }),
   z.object({ kind: z.literal('whole'), ...common, default: z.number().int().min(-largestWhole).max(largestWhole).nullable().default(null) }),
   z.object({ kind: z.literal('decimal'), ...common, digits: z.number().int().min(0).max(12).default(2), default: Decimal.nullable().default(null) }),
-  z.object({ kind: z.literal('date'), ...common, default: z.union([IsoDate, z.literal('today')]).nullable().default(null) }),
+  z.object({
+    kind: z.literal('date'),
+    ...common,
+    default: z
+      .union([IsoDate, z.literal('today')])
+      .nullable()
+      .default(null),
+  }),
   z.object({ kind: z.literal('yes_no'), ...common, unique: z.literal(false).default(false), default: z.boolean().nullable().default(null) }),
-  z.object({ kind: z.literal('choice'), ...common, unique: z.literal(false).default(false), choices: z.array(Choice).min(1, 'needs at least one choice').max(200).readonly(), default: z.string().nullable().default(null) }),
+  z.object({
+    kind: z.literal('choice'),
+    ...common,
+    unique: z.literal(false).default(false),
+    choices: z.array(Choice).min(1, 'needs at least one choice').max(200).readonly(),
+    default: z.string().nullable().default(null),
+  }),
   z.object({ kind: z.literal('reference'), ...common, relationship: Id, default: z.null().default(null) }),
 ]);
 export type FieldPlan = z.infer<typeof FieldPlan>;

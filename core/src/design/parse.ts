@@ -23,15 +23,19 @@ const folded = (name: string): string => name.toLocaleLowerCase('en');
 
 function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   const issues: DesignIssue[] = [];
-  for (const field of repeated(table.fields, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'field', name: field.name, within: table.name });
-  for (const field of repeated(table.fields, (one) => one.column)) issues.push({ code: 'broken', problem: `Two fields of ${table.name} share the column ${field.column}` });
+  for (const field of repeated(table.fields, (one) => folded(one.name)))
+    issues.push({ code: 'name_taken', what: 'field', name: field.name, within: table.name });
+  for (const field of repeated(table.fields, (one) => one.column))
+    issues.push({ code: 'broken', problem: `Two fields of ${table.name} share the column ${field.column}` });
   for (const field of table.fields) {
     if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
     const problem = defaultProblem(field);
     if (problem !== null) issues.push({ code: 'default_unfit', field: field.name, problem });
     if (field.kind === 'choice') {
-      for (const choice of repeated(field.choices, (one) => one.id)) issues.push({ code: 'broken', problem: `Two choices of ${field.name} share the id ${choice.id}` });
-      for (const choice of repeated(field.choices, (one) => folded(one.label))) issues.push({ code: 'name_taken', what: 'choice', name: choice.label, within: field.name });
+      for (const choice of repeated(field.choices, (one) => one.id))
+        issues.push({ code: 'broken', problem: `Two choices of ${field.name} share the id ${choice.id}` });
+      for (const choice of repeated(field.choices, (one) => folded(one.label)))
+        issues.push({ code: 'name_taken', what: 'choice', name: choice.label, within: field.name });
     }
     if (field.kind === 'reference' && !design.relationships.some((one) => one.id === field.relationship && one.field === field.id && one.child === table.id)) {
       issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
@@ -52,14 +56,17 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
   const hasField = (table: string, field: string): boolean => tables.get(table)?.fields.some((one) => one.id === field) === true;
   const ids = [...design.tables, ...design.tables.flatMap((table) => table.fields), ...design.relationships, ...design.forms, ...design.lists];
   for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
-  for (const table of repeated(design.tables, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'table', name: table.name, within: design.name });
-  for (const table of repeated(design.tables, (one) => one.slug)) issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
+  for (const table of repeated(design.tables, (one) => folded(one.name)))
+    issues.push({ code: 'name_taken', what: 'table', name: table.name, within: design.name });
+  for (const table of repeated(design.tables, (one) => one.slug))
+    issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
   for (const table of design.tables) issues.push(...tableIssues(table, design));
   for (const one of design.relationships) {
     if (!tables.has(one.parent)) issues.push({ code: 'unknown', what: 'table', id: one.parent });
     const field = tables.get(one.child)?.fields.find((each) => each.id === one.field);
     if (field?.kind !== 'reference' || field.relationship !== one.id) issues.push({ code: 'unknown', what: 'field', id: one.field });
-    if (field?.required === true && one.whenParentRemoved === 'clear') issues.push({ code: 'broken', problem: `${field.name} must be filled, so it cannot be cleared when its record is removed` });
+    if (field?.required === true && one.whenParentRemoved === 'clear')
+      issues.push({ code: 'broken', problem: `${field.name} must be filled, so it cannot be cleared when its record is removed` });
   }
   for (const one of repeated(design.relationships, (each) => `${each.parent} ${folded(each.childrenName)}`)) {
     issues.push({ code: 'name_taken', what: 'children', name: one.childrenName, within: tables.get(one.parent)?.name ?? one.parent });
@@ -67,11 +74,13 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
   for (const form of design.forms) {
     for (const item of form.items) {
       if (item.kind === 'field' && !hasField(form.table, item.field)) issues.push({ code: 'unknown', what: 'field', id: item.field });
-      if (item.kind === 'children' && !design.relationships.some((one) => one.id === item.relationship && one.parent === form.table)) issues.push({ code: 'unknown', what: 'relationship', id: item.relationship });
+      if (item.kind === 'children' && !design.relationships.some((one) => one.id === item.relationship && one.parent === form.table))
+        issues.push({ code: 'unknown', what: 'relationship', id: item.relationship });
     }
   }
   for (const list of design.lists) {
-    for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])]) if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
+    for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
+      if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });

@@ -15,11 +15,36 @@ function found<T>(part: T | undefined, what: NotInDesign['what'], id: string): T
   return part;
 }
 
-export const tableOf = (design: AppDesign, id: TableId): Table => found(design.tables.find((table) => table.id === id), 'table', id);
-export const fieldOf = (table: Table, id: FieldId): Field => found(table.fields.find((field) => field.id === id), 'field', id);
-export const relationshipOf = (design: AppDesign, id: string): Relationship => found(design.relationships.find((one) => one.id === id), 'relationship', id);
-export const formFor = (design: AppDesign, table: TableId): Form => found(design.forms.find((form) => form.table === table), 'form', table);
-export const listFor = (design: AppDesign, table: TableId): List => found(design.lists.find((list) => list.table === table), 'list', table);
+export const tableOf = (design: AppDesign, id: TableId): Table =>
+  found(
+    design.tables.find((table) => table.id === id),
+    'table',
+    id,
+  );
+export const fieldOf = (table: Table, id: FieldId): Field =>
+  found(
+    table.fields.find((field) => field.id === id),
+    'field',
+    id,
+  );
+export const relationshipOf = (design: AppDesign, id: string): Relationship =>
+  found(
+    design.relationships.find((one) => one.id === id),
+    'relationship',
+    id,
+  );
+export const formFor = (design: AppDesign, table: TableId): Form =>
+  found(
+    design.forms.find((form) => form.table === table),
+    'form',
+    table,
+  );
+export const listFor = (design: AppDesign, table: TableId): List =>
+  found(
+    design.lists.find((list) => list.table === table),
+    'list',
+    table,
+  );
 
 /** The relationships in which `table` is the parent, in the order they were made. */
 export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] => design.relationships.filter((one) => one.parent === table);

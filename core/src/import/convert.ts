@@ -14,9 +14,8 @@ export interface Complaint {
   readonly reason: string;
 }
 
-/** A cell as COPY text, or why it cannot be one. COPY's own word for empty is `\N`. */
-export type Converted = { readonly copy: string } | { readonly problem: string };
-export const emptyCell = '\\N';
+/** COPY's own word for empty. */
+const emptyCell = '\\N';
 
 /** Text format of COPY (PostgreSQL, "COPY", File Formats): backslash, tab and line ends are escaped. */
 export function copyText(text: string): string {
@@ -69,7 +68,8 @@ function converterOf(column: CellColumn): Convert {
       };
     }
     case 'date':
-      return (text) => parseDate(text, reading.dates) ?? { problem: `is not a date written ${{ dmy: 'day first', mdy: 'month first', ymd: 'year first' }[reading.dates]}` };
+      return (text) =>
+        parseDate(text, reading.dates) ?? { problem: `is not a date written ${{ dmy: 'day first', mdy: 'month first', ymd: 'year first' }[reading.dates]}` };
     case 'yes_no':
     case 'choice': {
       // A handful of words over and over: each is read once.
@@ -78,7 +78,13 @@ function converterOf(column: CellColumn): Convert {
         const hit = known.get(text);
         if (hit !== undefined) return hit;
         const parsed = kinds[field.kind].parse(text, field);
-        const result = !parsed.ok ? { problem: field.kind === 'choice' ? 'is none of the choices' : 'is neither yes nor no' } : typeof parsed.value === 'boolean' ? (parsed.value ? 't' : 'f') : copyText(String(parsed.value));
+        const result = !parsed.ok
+          ? { problem: field.kind === 'choice' ? 'is none of the choices' : 'is neither yes nor no' }
+          : typeof parsed.value === 'boolean'
+            ? parsed.value
+              ? 't'
+              : 'f'
+            : copyText(String(parsed.value));
         if (known.size < 1000) known.set(text, result);
         return result;
       };

@@ -40,7 +40,8 @@ export type ImportPlan = z.infer<typeof ImportPlan>;
 export function changesOf(plan: ImportPlan): DesignChange[] {
   const fields = plan.columns.flatMap((column) => (column.kind === 'new' ? [column.field] : []));
   const { target } = plan;
-  if (target.kind === 'new') return [{ kind: 'add_table', id: target.table, name: target.name, description: '', section: '', form: target.form, list: target.list, fields }];
+  if (target.kind === 'new')
+    return [{ kind: 'add_table', id: target.table, name: target.name, description: '', section: '', form: target.form, list: target.list, fields }];
   return fields.map((field) => ({ kind: 'add_field', table: target.table, field }));
 }
 

@@ -16,8 +16,10 @@ const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every
  * windows-1252, in which every byte means something.
  */
 export function sniffEncoding(head: Uint8Array): FileSort {
-  if (startsWith(head, 0x50, 0x4b, 0x03, 0x04)) return { kind: 'not_text', says: 'This is a workbook or an archive. Open it where it was made and save the sheet as CSV.' };
-  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0)) return { kind: 'not_text', says: 'This is a workbook of an old kind. Open it where it was made and save the sheet as CSV.' };
+  if (startsWith(head, 0x50, 0x4b, 0x03, 0x04))
+    return { kind: 'not_text', says: 'This is a workbook or an archive. Open it where it was made and save the sheet as CSV.' };
+  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0))
+    return { kind: 'not_text', says: 'This is a workbook of an old kind. Open it where it was made and save the sheet as CSV.' };
   if (startsWith(head, 0x25, 0x50, 0x44, 0x46)) return { kind: 'not_text', says: 'This is a PDF. Ask for the rows as CSV.' };
   if (startsWith(head, 0xff, 0xfe)) return { kind: 'text', encoding: 'utf-16le' };
   if (startsWith(head, 0xfe, 0xff)) return { kind: 'text', encoding: 'utf-16be' };
@@ -66,7 +68,11 @@ const isValue = (cell: string): boolean => parseNumber(cell) !== null || parseNu
 export function columnNames(heading: readonly string[] | null, columns: number): string[] {
   const used = new Set<string>();
   return Array.from({ length: columns }, (_, i) => {
-    const wanted = (heading?.[i] ?? '').replace(/[\p{C}"\s]+/gu, ' ').trim().slice(0, 55) || `Column ${i + 1}`;
+    const wanted =
+      (heading?.[i] ?? '')
+        .replace(/[\p{C}"\s]+/gu, ' ')
+        .trim()
+        .slice(0, 55) || `Column ${i + 1}`;
     let name = wanted;
     for (let n = 2; used.has(name.toLowerCase()); n += 1) name = `${wanted} ${n}`;
     used.add(name.toLowerCase());

@@ -84,7 +84,16 @@ export class ColumnTally {
   result(name: string): ColumnSurvey {
     const style = this.style();
     const order = (['dmy', 'ymd', 'mdy'] as const).find((one) => this.orders.has(one));
-    const base = { name, filled: this.filled, rows: this.rows, samples: this.samples, reading: { numbers: style ?? 'point', dates: order ?? 'dmy' }, digits: Math.max(this.digits, 1), choices: [] as readonly string[], note: null as string | null };
+    const base = {
+      name,
+      filled: this.filled,
+      rows: this.rows,
+      samples: this.samples,
+      reading: { numbers: style ?? 'point', dates: order ?? 'dmy' },
+      digits: Math.max(this.digits, 1),
+      choices: [] as readonly string[],
+      note: null as string | null,
+    };
     if (this.filled === 0) return { ...base, kind: 'text', note: 'Every cell of this column is empty.' };
     if (this.canBeBool && this.words.size <= 4) return { ...base, kind: 'yes_no' };
     if (style !== undefined && !this.isCode) {
@@ -97,7 +106,14 @@ export class ColumnTally {
     }
     const words = [...this.words].sort((a, b) => b[1] - a[1]).map(([word]) => word);
     const distinctFolded = new Set(words.map((word) => word.toLowerCase()));
-    if (words.length <= mostChoices && this.longest <= longestChoice && this.filled >= words.length * 4 && distinctFolded.size === words.length && !words.some((word) => /[\p{C}"]/u.test(word))) return { ...base, kind: 'choice', choices: words };
+    if (
+      words.length <= mostChoices &&
+      this.longest <= longestChoice &&
+      this.filled >= words.length * 4 &&
+      distinctFolded.size === words.length &&
+      !words.some((word) => /[\p{C}"]/u.test(word))
+    )
+      return { ...base, kind: 'choice', choices: words };
     return { ...base, kind: this.hasBreaks || this.longest > 200 ? 'long_text' : 'text' };
   }
 }

@@ -59,7 +59,7 @@ export interface Attachment {
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */
-export const searchedFields = (table: Table): readonly Field[] => table.fields.filter((field) => field.kind === 'text' || field.kind === 'long_text');
+const searchedFields = (table: Table): readonly Field[] => table.fields.filter((field) => field.kind === 'text' || field.kind === 'long_text');
 
 /**
  * The text a search looks through, over the table named by `alias` (or bare columns, for the index on it). The same
@@ -78,26 +78,59 @@ export function attachmentsOf(table: Table, design: AppDesign, schema: string): 
   for (const field of table.fields) {
     const column = ident(field.column);
     if (field.kind === 'whole') {
-      all.push({ name: `${field.id}_range`, kind: 'constraint', definition: `CHECK (${column} BETWEEN -${largestWhole} AND ${largestWhole})`, fields: [field.id], says: null });
+      all.push({
+        name: `${field.id}_range`,
+        kind: 'constraint',
+        definition: `CHECK (${column} BETWEEN -${largestWhole} AND ${largestWhole})`,
+        fields: [field.id],
+        says: null,
+      });
     }
     if (field.kind === 'choice') {
       const ids = field.choices.map((choice) => literal(choice.id)).join(', ');
-      all.push({ name: `${field.id}_choices`, kind: 'constraint', definition: `CHECK (${column} IN (${ids}))`, fields: [field.id], says: `every ${field.name} is one of the choices` });
+      all.push({
+        name: `${field.id}_choices`,
+        kind: 'constraint',
+        definition: `CHECK (${column} IN (${ids}))`,
+        fields: [field.id],
+        says: `every ${field.name} is one of the choices`,
+      });
     }
-    if (field.unique) all.push({ name: `${field.id}_unique`, kind: 'constraint', definition: `UNIQUE (${column})`, fields: [field.id], says: `no two records share the same ${field.name}` });
+    if (field.unique)
+      all.push({
+        name: `${field.id}_unique`,
+        kind: 'constraint',
+        definition: `UNIQUE (${column})`,
+        fields: [field.id],
+        says: `no two records share the same ${field.name}`,
+      });
     if (field.kind === 'reference') {
       const one = design.relationships.find((each) => each.id === field.relationship);
       const parent = design.tables.find((each) => each.id === one?.parent);
       if (one !== undefined && parent !== undefined) {
-        all.push({ name: `${field.id}_to`, kind: 'constraint', definition: `FOREIGN KEY (${column}) REFERENCES ${ident(schema)}.${ident(parent.slug)} (id) ON DELETE ${onDelete[one.whenParentRemoved]}`, fields: [field.id], says: null });
+        all.push({
+          name: `${field.id}_to`,
+          kind: 'constraint',
+          definition: `FOREIGN KEY (${column}) REFERENCES ${ident(schema)}.${ident(parent.slug)} (id) ON DELETE ${onDelete[one.whenParentRemoved]}`,
+          fields: [field.id],
+          says: null,
+        });
       }
       all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], says: null });
     }
   }
   const list = design.lists.find((one) => one.table === table.id);
   const sorted = table.fields.find((field) => field.id === list?.sort?.field);
-  if (sorted !== undefined && sorted.kind !== 'reference') all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], says: null });
+  if (sorted !== undefined && sorted.kind !== 'reference')
+    all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], says: null });
   const words = searchText(table, null);
-  if (words !== null) all.push({ name: `${table.id}_search`, kind: 'index', definition: `USING gin (${words} gin_trgm_ops)`, fields: searchedFields(table).map((field) => field.id), says: null });
+  if (words !== null)
+    all.push({
+      name: `${table.id}_search`,
+      kind: 'index',
+      definition: `USING gin (${words} gin_trgm_ops)`,
+      fields: searchedFields(table).map((field) => field.id),
+      says: null,
+    });
   return all;
 }

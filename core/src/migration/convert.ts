@@ -79,6 +79,7 @@ export function conversionOf(before: Field, after: Field): Conversion | null {
   }
   if (before.kind === after.kind || (texts.has(before.kind) && texts.has(after.kind))) return null;
   if (before.kind === 'whole' && after.kind === 'decimal') return { expression: `${column}::${columnType(after)}`, canLose: false };
-  if (before.kind === 'decimal' && after.kind === 'whole') return { expression: `CASE WHEN ${column} = trunc(${column}) AND abs(${column}) <= ${largestWhole} THEN ${column}::bigint END`, canLose: true };
+  if (before.kind === 'decimal' && after.kind === 'whole')
+    return { expression: `CASE WHEN ${column} = trunc(${column}) AND abs(${column}) <= ${largestWhole} THEN ${column}::bigint END`, canLose: true };
   return { expression: fromText(after, `(${asText(before, column)})`), canLose: !texts.has(after.kind) };
 }

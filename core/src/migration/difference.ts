@@ -33,7 +33,13 @@ export interface MigrationStep {
 /** What was set aside when a part went, under which name it lies in the schema for kept data. */
 export type Kept =
   | { readonly kind: 'table'; readonly name: string; readonly table: Table }
-  | { readonly kind: 'field'; readonly name: string; readonly tableId: string; readonly field: Field; /** Set when a conversion set it aside: what the values became. */ readonly became: Field | null };
+  | {
+      readonly kind: 'field';
+      readonly name: string;
+      readonly tableId: string;
+      readonly field: Field;
+      /** Set when a conversion set it aside: what the values became. */ readonly became: Field | null;
+    };
 
 export interface Place {
   readonly schema: string;
@@ -51,7 +57,8 @@ export interface Migration {
 }
 
 const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
-const quotedList = (samples: readonly string[], count: number): string => `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
+const quotedList = (samples: readonly string[], count: number): string =>
+  `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
 
 /** Counts the rows of a subquery with the columns `shown` and `id`, and shows a few. */
 const probeText = (rows: string): string =>
@@ -91,7 +98,9 @@ class Planner {
     const gone = before.tables.filter((table) => !after.tables.some((now) => now.id === table.id));
     const renamedBefore = this.withNamesOf(before, after);
     const standingAttachments = (table: Table): readonly Attachment[] =>
-      before.tables.some((one) => one.id === table.id) ? attachmentsOf(renamedBefore.tables.find((one) => one.id === table.id) ?? table, renamedBefore, this.place.schema) : [];
+      before.tables.some((one) => one.id === table.id)
+        ? attachmentsOf(renamedBefore.tables.find((one) => one.id === table.id) ?? table, renamedBefore, this.place.schema)
+        : [];
 
     for (const { old, now } of pairs) this.dropAttachments(old, this.leaving(standingAttachments(old), now, old));
     for (const table of gone) this.dropAttachments(table, attachmentsOf(table, before, this.place.schema));
@@ -105,7 +114,11 @@ class Planner {
     for (const table of fresh) this.addAttachments(table, attachmentsOf(table, after, this.place.schema), null);
     // A foreign key needs the other table and its key, so all of them come after all tables.
     const isForeignKey = (step: MigrationStep): boolean => step.sql.some((text) => text.includes(' FOREIGN KEY '));
-    const ordered = [...this.steps.filter((step) => !step.isIndex && !isForeignKey(step)), ...this.steps.filter(isForeignKey), ...this.steps.filter((step) => step.isIndex)];
+    const ordered = [
+      ...this.steps.filter((step) => !step.isIndex && !isForeignKey(step)),
+      ...this.steps.filter(isForeignKey),
+      ...this.steps.filter((step) => step.isIndex),
+    ];
     return { steps: ordered, keeps: this.keeps, restores: this.restores };
   }
 
@@ -126,7 +139,10 @@ class Planner {
   }
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const wanted = attachmentsOf(now, this.after, this.place.schema);
-    return standing.filter((one) => one.fields.some((id) => this.changesKind(old, now, id)) || !wanted.some((other) => other.name === one.name && other.definition === one.definition));
+    return standing.filter(
+      (one) =>
+        one.fields.some((id) => this.changesKind(old, now, id)) || !wanted.some((other) => other.name === one.name && other.definition === one.definition),
+    );
   }
   private arriving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const leaving = this.leaving(standing, now, old);
@@ -135,7 +151,10 @@ class Planner {
 
   private dropAttachments(table: Table, attachments: readonly Attachment[]): void {
     for (const one of attachments) {
-      const sql = one.kind === 'constraint' ? `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}` : `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`;
+      const sql =
+        one.kind === 'constraint'
+          ? `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}`
+          : `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`;
       this.add('free', `A rule of ${table.name} is taken off`, [sql]);
     }
   }
@@ -152,16 +171,24 @@ class Planner {
       const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
       const field = table.fields.find((each) => each.id === one.fields[0]);
       const mend = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
-      this.add(looks ? 'look' : 'free', one.says === null ? `${table.name} gets a rule` : `From now on ${one.says}`, [...mend, sql], looks ? this.repeatedProbe(old, was) : null);
+      this.add(
+        looks ? 'look' : 'free',
+        one.says === null ? `${table.name} gets a rule` : `From now on ${one.says}`,
+        [...mend, sql],
+        looks ? this.repeatedProbe(old, was) : null,
+      );
     }
   }
 
   private repeatedProbe(table: Table, field: Field): Probe {
     const column = ident(field.column);
     return {
-      text: probeText(`SELECT min(id) AS id, ${column}::text AS shown FROM ${this.at(table.slug)} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`),
+      text: probeText(
+        `SELECT min(id) AS id, ${column}::text AS shown FROM ${this.at(table.slug)} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`,
+      ),
       meaning: 'blocks',
-      says: (count, samples) => `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
+      says: (count, samples) =>
+        `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
     };
   }
 
@@ -174,7 +201,10 @@ class Planner {
       this.add(
         'loses',
         `${field.name} goes from ${old.name}`,
-        [`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL`, `ALTER TABLE ${table} DROP COLUMN ${column}`],
+        [
+          `CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL`,
+          `ALTER TABLE ${table} DROP COLUMN ${column}`,
+        ],
         {
           text: probeText(`SELECT id, ${column}::text AS shown FROM ${table} WHERE ${column} IS NOT NULL`),
           meaning: 'loses',
@@ -207,7 +237,10 @@ class Planner {
       // Under a name that no table can have, until the renaming below: its own name may be in use again by now.
       const slug = `__${kept.name}`;
       this.restores.push(kept);
-      this.add('free', `The records of ${table.name} come back`, [`ALTER TABLE ${this.keptAt(kept.name)} RENAME TO ${ident(slug)}`, `ALTER TABLE ${this.keptAt(slug)} SET SCHEMA ${ident(this.place.schema)}`]);
+      this.add('free', `The records of ${table.name} come back`, [
+        `ALTER TABLE ${this.keptAt(kept.name)} RENAME TO ${ident(slug)}`,
+        `ALTER TABLE ${this.keptAt(slug)} SET SCHEMA ${ident(this.place.schema)}`,
+      ]);
       return [{ ...kept.table, slug }];
     });
   }
@@ -242,12 +275,16 @@ class Planner {
       const sql: string[] = [];
       if (conversion.canLose) {
         const name = `${field.id}_${this.place.stamp}`;
-        sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL AND (${conversion.expression}) IS NULL`);
+        sql.push(
+          `CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL AND (${conversion.expression}) IS NULL`,
+        );
         this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field });
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      const kept = this.place.kept.find((one) => one.kind === 'field' && one.field.id === field.id && one.became?.kind === was.kind && columnType(one.field) === columnType(field));
+      const kept = this.place.kept.find(
+        (one) => one.kind === 'field' && one.field.id === field.id && one.became?.kind === was.kind && columnType(one.field) === columnType(field),
+      );
       if (kept !== undefined) {
         // Only where the record is still as the conversion left it: what was entered since then stays.
         sql.push(`UPDATE ${table} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`);
@@ -260,7 +297,8 @@ class Planner {
           ? {
               text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${lost}`),
               meaning: 'loses',
-              says: (count, samples) => `${plural(count, 'value', 'values')} of ${was.name} do not fit the new kind and become empty: ${quotedList(samples, count)}. They are kept for 30 days, so that undo brings them back.`,
+              says: (count, samples) =>
+                `${plural(count, 'value', 'values')} of ${was.name} do not fit the new kind and become empty: ${quotedList(samples, count)}. They are kept for 30 days, so that undo brings them back.`,
             }
           : null,
       );
@@ -272,15 +310,23 @@ class Planner {
     }
     if (field.required && (!was.required || conversion !== null)) {
       const expression = conversionOf(was, field)?.expression ?? ident(was.column);
-      this.require(now, field, this.before.tables.some((one) => one.id === old.id) ? `SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE (${expression}) IS NULL` : null);
+      this.require(
+        now,
+        field,
+        this.before.tables.some((one) => one.id === old.id) ? `SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE (${expression}) IS NULL` : null,
+      );
     }
-    if (!field.required && was.required && conversion === null) this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
+    if (!field.required && was.required && conversion === null)
+      this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
   }
 
   /** Makes a column NOT NULL; records without a value get the default, or hinder it when there is none. */
   private require(table: Table, field: Field, empty: string | null): void {
     const [at, column, value] = [this.at(table.slug), ident(field.column), columnDefault(field)];
-    const sql = [...(value === null ? [] : [`UPDATE ${at} SET ${column} = ${value} WHERE ${column} IS NULL`]), `ALTER TABLE ${at} ALTER COLUMN ${column} SET NOT NULL`];
+    const sql = [
+      ...(value === null ? [] : [`UPDATE ${at} SET ${column} = ${value} WHERE ${column} IS NULL`]),
+      `ALTER TABLE ${at} ALTER COLUMN ${column} SET NOT NULL`,
+    ];
     this.add('look', `${field.name} of ${table.name} must be filled`, sql, {
       text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
       meaning: value === null ? 'blocks' : 'fills',
@@ -313,11 +359,21 @@ class Planner {
     for (const field of now.fields) {
       if (old.fields.some((one) => one.id === field.id)) continue;
       const at = this.at(now.slug);
-      const kept = this.place.kept.find((one) => one.kind === 'field' && one.became === null && one.field.id === field.id && columnType(one.field) === columnType(field) && one.field.kind === field.kind);
+      const kept = this.place.kept.find(
+        (one) =>
+          one.kind === 'field' &&
+          one.became === null &&
+          one.field.id === field.id &&
+          columnType(one.field) === columnType(field) &&
+          one.field.kind === field.kind,
+      );
       const sql = [`ALTER TABLE ${at} ADD COLUMN ${this.columnLine({ ...field, default: kept === undefined ? field.default : null } as Field)}`];
       if (kept !== undefined) {
         this.restores.push(kept);
-        sql.push(`UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id`, `DROP TABLE ${this.keptAt(kept.name)}`);
+        sql.push(
+          `UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id`,
+          `DROP TABLE ${this.keptAt(kept.name)}`,
+        );
         const value = columnDefault(field);
         if (value !== null) sql.push(`ALTER TABLE ${at} ALTER COLUMN ${ident(field.column)} SET DEFAULT ${value}`);
         sql.push(...this.clearDangling(now, field));
@@ -337,7 +393,9 @@ class Planner {
     const parent = this.after.tables.find((each) => each.id === one?.parent);
     if (parent === undefined) return [];
     const column = ident(field.column);
-    return [`UPDATE ${this.at(table.slug)} AS t SET ${column} = NULL WHERE ${column} IS NOT NULL AND NOT EXISTS (SELECT FROM ${this.at(parent.slug)} AS p WHERE p.id = t.${column})`];
+    return [
+      `UPDATE ${this.at(table.slug)} AS t SET ${column} = NULL WHERE ${column} IS NOT NULL AND NOT EXISTS (SELECT FROM ${this.at(parent.slug)} AS p WHERE p.id = t.${column})`,
+    ];
   }
 }
 

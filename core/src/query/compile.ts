@@ -12,7 +12,7 @@ export const tableName = (schema: string, table: Table): string => `${ident(sche
 const containing = (text: string): string => `%${text.replace(/[\\%_]/gu, '\\$&')}%`;
 
 /** What a record is called: its caption's values joined by " · ", or its number when they are all empty. */
-export function captionSql(table: Table, alias: string): string {
+function captionSql(table: Table, alias: string): string {
   const parts = table.caption.map((id) => {
     const field = fieldOf(table, id);
     const column = `${alias}.${ident(field.column)}`;
@@ -78,7 +78,9 @@ class Compiler {
       const text = searchText(parent, inner);
       if (text === null) continue;
       const rows = this.condition(this.restricted.rowsOf(parent.id), parent, inner);
-      parts.push(`${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${tableName(this.schema, parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}${rows === 'true' ? '' : ` AND ${rows}`}))`);
+      parts.push(
+        `${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${tableName(this.schema, parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}${rows === 'true' ? '' : ` AND ${rows}`}))`,
+      );
     }
     if (/^\d{1,15}$/u.test(word)) parts.push(`${alias}.id = ${this.sql.param(word, 'bigint')}`);
     return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
@@ -162,7 +164,7 @@ class Compiler {
         if (hasEmpty) ranges.push(empty());
       }
     }
-    const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS both LIMIT ${limit}`;
+    const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
     // One whole-row scan of at most a page is numbered before the joins, which may return it in any order.
     const { select, joins } = this.shown(table, 'p', query.columns);
     const numbered = `SELECT q.*, row_number() OVER () AS __place FROM (${union}) AS q`;
@@ -171,7 +173,16 @@ class Compiler {
   }
 
   private pastFilled(key: string, field: Field, after: Cursor, ascending: boolean): string {
-    const cast = { text: 'text', long_text: 'text', reference: 'text', choice: 'integer', whole: 'bigint', decimal: 'numeric', date: 'date', yes_no: 'boolean' } as const;
+    const cast = {
+      text: 'text',
+      long_text: 'text',
+      reference: 'text',
+      choice: 'integer',
+      whole: 'bigint',
+      decimal: 'numeric',
+      date: 'date',
+      yes_no: 'boolean',
+    } as const;
     const value = this.sql.param(after.value, cast[field.kind]);
     const [or, and] = ascending ? ['>=', '>'] : ['<=', '<'];
     // Measured: this shape walks the index at once, (a > x OR a = x AND id > y) reads all that came before.
@@ -184,7 +195,11 @@ class Compiler {
     const table = tableOf(this.design, query.table);
     const where = this.condition(query.where, table, 't');
     const from = `FROM ${tableName(this.schema, table)} AS t WHERE ${where}`;
-    return this.sql.done(most === null ? `SELECT count(*)::float8 AS count ${from}` : `SELECT count(*)::float8 AS count FROM (SELECT ${from} LIMIT ${this.sql.param(most, 'integer')}) AS some`);
+    return this.sql.done(
+      most === null
+        ? `SELECT count(*)::float8 AS count ${from}`
+        : `SELECT count(*)::float8 AS count FROM (SELECT ${from} LIMIT ${this.sql.param(most, 'integer')}) AS counted`,
+    );
   }
 
   /** Records by what they are called, those first whose name begins with the text. */
@@ -196,14 +211,18 @@ class Compiler {
     const words = text.split(/\s+/u).filter((word) => word !== '');
     const matches = words.map((word) => ` AND ${caption} ILIKE ${this.sql.param(containing(word))}`).join('');
     const first = this.sql.param(containing(text.trim()).slice(1));
-    return this.sql.done(`SELECT t.id, ${caption} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${where}${matches} ORDER BY ${caption} ILIKE ${first} DESC, caption, t.id LIMIT ${this.sql.param(query.limit, 'integer')}`);
+    return this.sql.done(
+      `SELECT t.id, ${caption} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${where}${matches} ORDER BY ${caption} ILIKE ${first} DESC, caption, t.id LIMIT ${this.sql.param(query.limit, 'integer')}`,
+    );
   }
 
   /** Every record a person may see with what it is called: what an import matches references by. */
   captions(): Statement {
     const { query } = this.restricted;
     const table = tableOf(this.design, query.table);
-    return this.sql.done(`SELECT t.id, ${captionSql(table, 't')} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${this.condition(query.where, table, 't')} ORDER BY t.id LIMIT ${this.sql.param(query.limit, 'integer')}`);
+    return this.sql.done(
+      `SELECT t.id, ${captionSql(table, 't')} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${this.condition(query.where, table, 't')} ORDER BY t.id LIMIT ${this.sql.param(query.limit, 'integer')}`,
+    );
   }
 
   /** The values of one field, as text: what an import holds a unique field against. */
@@ -211,7 +230,9 @@ class Compiler {
     const { query } = this.restricted;
     const table = tableOf(this.design, query.table);
     const column = `t.${ident(fieldOf(table, fieldId).column)}`;
-    return this.sql.done(`SELECT ${column}::text AS value FROM ${tableName(this.schema, table)} AS t WHERE ${column} IS NOT NULL AND ${this.condition(query.where, table, 't')}`);
+    return this.sql.done(
+      `SELECT ${column}::text AS value FROM ${tableName(this.schema, table)} AS t WHERE ${column} IS NOT NULL AND ${this.condition(query.where, table, 't')}`,
+    );
   }
 
   /** What is really in a field: see `FieldStatistics`. `sample` is the part (in percent) of the pages to read, or null for all. */
@@ -231,7 +252,8 @@ class Compiler {
   }
 }
 
-const frequencies = (bins: number): string => `SELECT COALESCE(jsonb_agg(n ORDER BY n DESC), '[]') FROM (SELECT count(*) AS n FROM s WHERE v IS NOT NULL GROUP BY v ORDER BY n DESC LIMIT ${bins}) AS f`;
+const frequencies = (bins: number): string =>
+  `SELECT COALESCE(jsonb_agg(n ORDER BY n DESC), '[]') FROM (SELECT count(*) AS n FROM s WHERE v IS NOT NULL GROUP BY v ORDER BY n DESC LIMIT ${bins}) AS f`;
 
 const histogram = (number: string, bins: number): string =>
   `SELECT COALESCE(jsonb_agg(COALESCE(n, 0) ORDER BY bin), '[]') FROM generate_series(1, ${bins}) AS bin LEFT JOIN (SELECT least(${bins}, CASE WHEN high > low THEN 1 + floor((${number} - low) / (high - low) * ${bins})::int ELSE 1 END) AS bin, count(*) AS n FROM s, (SELECT min(${number}) AS low, max(${number}) AS high FROM s) AS ends WHERE v IS NOT NULL GROUP BY 1) AS h USING (bin)`;
@@ -243,4 +265,5 @@ export const compileCount = (source: Source, most: number | null): Statement => 
 export const compileLookup = (source: Source, text: string): Statement => new Compiler(...source).lookup(text);
 export const compileCaptions = (...source: Source): Statement => new Compiler(...source).captions();
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
-export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement => new Compiler(...source).statistics(field, bins, sample);
+export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
+  new Compiler(...source).statistics(field, bins, sample);

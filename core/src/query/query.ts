@@ -34,7 +34,16 @@ export interface Query {
 export const everything: Condition = { kind: 'all', of: [] };
 export const nothing: Condition = { kind: 'none' };
 
-export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}): Query => ({ table, columns: [], where: everything, sort: null, backwards: false, after: null, limit: 100, ...parts });
+export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}): Query => ({
+  table,
+  columns: [],
+  where: everything,
+  sort: null,
+  backwards: false,
+  after: null,
+  limit: 100,
+  ...parts,
+});
 
 declare const restricted: unique symbol;
 /** A query with what its person may see of every table it touches. Only `restrict` in access makes one. */

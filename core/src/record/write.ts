@@ -84,7 +84,9 @@ export function compileRemove(permit: Permit, id: number, rev: number, at: Write
 /** The children of a record, locked until the transaction ends: what goes or stays when their parent is removed. */
 export function compileChildren(permit: Permit, field: string, parent: number, schema: string): Statement {
   const sql = new SqlBuilder();
-  return sql.done(`SELECT id, rev FROM ${tableName(schema, permit.table)} WHERE ${ident(fieldOf(permit.table, field).column)} = ${sql.param(parent, 'bigint')} ORDER BY id FOR UPDATE`);
+  return sql.done(
+    `SELECT id, rev FROM ${tableName(schema, permit.table)} WHERE ${ident(fieldOf(permit.table, field).column)} = ${sql.param(parent, 'bigint')} ORDER BY id FOR UPDATE`,
+  );
 }
 
 /** How COPY is told the columns of an import. Rows come as COPY text, whose cells core converts. */
@@ -125,7 +127,9 @@ export function compileImported(permit: Permit, importId: string, rows: number, 
 /** How many records of an import, which began at `began`, have been changed since. */
 export function compileChangedSince(permit: Permit, began: string, schema: string): Statement {
   const sql = new SqlBuilder();
-  return sql.done(`SELECT count(*)::float8 AS count FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${sql.param(permit.person.id, 'bigint')} AND rev > 1`);
+  return sql.done(
+    `SELECT count(*)::float8 AS count FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${sql.param(permit.person.id, 'bigint')} AND rev > 1`,
+  );
 }
 
 /** Removes the records of an import that began at `began`. Its one line in the history says so. */
@@ -141,5 +145,7 @@ export function compileTakeBack(permit: Permit, began: string, importId: string,
 /** What an earlier save with the same key wrote: the answer to a save that is sent twice. */
 export function compileBatch(schema: string, batch: string, person: number): Statement {
   const sql = new SqlBuilder();
-  return sql.done(`SELECT table_id, record_id AS id, rev, place, kind FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`);
+  return sql.done(
+    `SELECT table_id, record_id AS id, rev, place, kind FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`,
+  );
 }

@@ -52,7 +52,11 @@ function decimalProblem(value: unknown, digits: number): string | null {
   if (typeof value !== 'string' || !/^-?\d+(\.\d+)?$/u.test(value)) return 'must be a number';
   const [whole = '', fraction = ''] = value.replace('-', '').split('.');
   if (whole.replace(/^0+/u, '').length > 26) return 'has more than 26 digits before the point';
-  return fraction.replace(/0+$/u, '').length > digits ? (digits === 0 ? 'must have no digits after the point' : `has more than ${digits} digits after the point`) : null;
+  return fraction.replace(/0+$/u, '').length > digits
+    ? digits === 0
+      ? 'must have no digits after the point'
+      : `has more than ${digits} digits after the point`
+    : null;
 }
 
 const text = (name: string, says: string, most: number): KindRow => ({
@@ -78,10 +82,17 @@ export const kinds = {
       if (number === null) return typed.trim() === '' ? good(null) : bad(`"${typed.trim()}" is not a number`);
       if (/\.\d*[1-9]/u.test(number)) return bad(`${typed.trim()} is not a whole number`);
       const whole = Number(number.split('.')[0]);
-      return Number.isSafeInteger(whole) ? good(whole === 0 ? 0 : whole) : bad(`${typed.trim()} is too large; the largest is ${printNumber(String(largestWhole))}`);
+      return Number.isSafeInteger(whole)
+        ? good(whole === 0 ? 0 : whole)
+        : bad(`${typed.trim()} is too large; the largest is ${printNumber(String(largestWhole))}`);
     },
     print: (value) => (value === null ? '' : printNumber(String(value))),
-    problem: (value) => (typeof value !== 'number' || !Number.isInteger(value) ? 'must be a whole number' : Number.isSafeInteger(value) ? null : `is beyond ${printNumber(String(largestWhole))}`),
+    problem: (value) =>
+      typeof value !== 'number' || !Number.isInteger(value)
+        ? 'must be a whole number'
+        : Number.isSafeInteger(value)
+          ? null
+          : `is beyond ${printNumber(String(largestWhole))}`,
     alignRight: true,
   },
   decimal: {
@@ -130,10 +141,21 @@ export const kinds = {
       const word = typed.trim().toLowerCase();
       if (word === '') return good(null);
       const choice = choicesOf(field).find((one) => one.label.toLowerCase() === word) ?? choicesOf(field).find((one) => one.id === word);
-      return choice === undefined ? bad(`"${typed.trim()}" is none of: ${choicesOf(field).map((one) => one.label).join(', ')}`) : good(choice.id);
+      return choice === undefined
+        ? bad(
+            `"${typed.trim()}" is none of: ${choicesOf(field)
+              .map((one) => one.label)
+              .join(', ')}`,
+          )
+        : good(choice.id);
     },
     print: (value, field) => (value === null ? '' : (choicesOf(field).find((one) => one.id === value)?.label ?? String(value))),
-    problem: (value, field) => (choicesOf(field).some((one) => one.id === value) ? null : `must be one of: ${choicesOf(field).map((one) => one.label).join(', ')}`),
+    problem: (value, field) =>
+      choicesOf(field).some((one) => one.id === value)
+        ? null
+        : `must be one of: ${choicesOf(field)
+            .map((one) => one.label)
+            .join(', ')}`,
     alignRight: false,
   },
   reference: {

@@ -1,6 +1,26 @@
 /** Apps and their designs: each change is one transaction of migration, new design and log entry. */
 import { randomBytes } from 'node:crypto';
-import { applyChanges, describeChange, designMessage, difference, emptyDesign, historyTable, ident, parseDesign, slugOf, type AppDesign, type AppSummary, type DesignChange, type Kept, type LogEntry, type Migration, type OpenApp, type Person, type Role, type StepAnswer } from '@bibliona/core';
+import {
+  applyChanges,
+  describeChange,
+  designMessage,
+  difference,
+  emptyDesign,
+  historyTable,
+  ident,
+  parseDesign,
+  slugOf,
+  type AppDesign,
+  type AppSummary,
+  type DesignChange,
+  type Kept,
+  type LogEntry,
+  type Migration,
+  type OpenApp,
+  type Person,
+  type Role,
+  type StepAnswer,
+} from '@bibliona/core';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
@@ -9,7 +29,7 @@ import { Refusal } from '../http/refusal.js';
 import { askProbes, pgMessage } from './probes.js';
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
-export const keptDays = 30;
+const keptDays = 30;
 
 /** What a change leads to, before it is made. */
 interface Planned {
@@ -41,7 +61,15 @@ export class AppsService {
       await runDefinition(runner, [`CREATE SCHEMA ${ident(schema)}`, `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`, ...historyTable(schema)]);
       await manager.insert(Apps, { id, schema, version: 1, design: design as object });
       await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder' });
-      await manager.insert(DesignVersions, { appId: id, version: 1, personId: person.id, says: `Made the app ${name}`, design: design as object, undoTo: null, redoTo: null });
+      await manager.insert(DesignVersions, {
+        appId: id,
+        version: 1,
+        personId: person.id,
+        says: `Made the app ${name}`,
+        design: design as object,
+        undoTo: null,
+        redoTo: null,
+      });
     });
     return id;
   }
@@ -75,7 +103,9 @@ export class AppsService {
   }
 
   async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean): Promise<OpenApp> {
-    return inTransaction(this.database, async (manager, runner) => this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }).then(({ open }) => open));
+    return inTransaction(this.database, async (manager, runner) =>
+      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }).then(({ open }) => open),
+    );
   }
 
   /**
@@ -85,7 +115,14 @@ export class AppsService {
   async changeWithin(
     manager: EntityManager,
     runner: QueryRunner,
-    asked: { readonly id: string; readonly person: Person; readonly version: number; readonly changes: readonly DesignChange[]; readonly acceptLoss: boolean; readonly leaveIndexes: boolean },
+    asked: {
+      readonly id: string;
+      readonly person: Person;
+      readonly version: number;
+      readonly changes: readonly DesignChange[];
+      readonly acceptLoss: boolean;
+      readonly leaveIndexes: boolean;
+    },
   ): Promise<{ readonly open: OpenApp; readonly indexes: readonly string[] }> {
     const app = await this.lock(manager, asked.id, asked.version);
     const before = parseDesign(app.design);
@@ -103,22 +140,38 @@ export class AppsService {
       if (to === null) throw new Refusal('invalid', `There is nothing to ${direction}.`);
       const target = await manager.findOneByOrFail(DesignVersions, { appId: id, version: to });
       // What the target itself led back to stays reachable; the way between head and target is walked the other way.
-      const entry = direction === 'undo' ? { says: target.says, undoTo: target.undoTo, redoTo: app.version } : { says: target.says, undoTo: app.version, redoTo: target.redoTo };
+      const entry =
+        direction === 'undo'
+          ? { says: target.says, undoTo: target.undoTo, redoTo: app.version }
+          : { says: target.says, undoTo: app.version, redoTo: target.redoTo };
       const { open } = await this.become(manager, runner, app, parseDesign(app.design), parseDesign(target.design), person, entry, acceptLoss, false);
       return open;
     });
   }
 
   async log(id: string): Promise<readonly LogEntry[]> {
-    const rows = await this.database.getRepository(DesignVersions).find({ where: { appId: id }, order: { version: 'DESC' }, take: 200, select: { version: true, at: true, personId: true, says: true } });
-    const names = new Map((await this.database.getRepository(Persons).find({ select: { id: true, name: true } })).map((person) => [Number(person.id), person.name]));
-    return rows.map((row) => ({ version: row.version, at: row.at.toISOString(), person: row.personId === null ? '' : (names.get(Number(row.personId)) ?? ''), says: row.says }));
+    const rows = await this.database
+      .getRepository(DesignVersions)
+      .find({ where: { appId: id }, order: { version: 'DESC' }, take: 200, select: { version: true, at: true, personId: true, says: true } });
+    const names = new Map(
+      (await this.database.getRepository(Persons).find({ select: { id: true, name: true } })).map((person) => [Number(person.id), person.name]),
+    );
+    return rows.map((row) => ({
+      version: row.version,
+      at: row.at.toISOString(),
+      person: row.personId === null ? '' : (names.get(Number(row.personId)) ?? ''),
+      says: row.says,
+    }));
   }
 
   /** Drops what was set aside longer than 30 days ago. */
   async forgetKept(now: Date): Promise<void> {
     await inTransaction(this.database, async (manager, runner) => {
-      const old = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.at < :limit', { limit: new Date(now.getTime() - keptDays * 86_400_000) }).setLock('pessimistic_write').getMany();
+      const old = await manager
+        .createQueryBuilder(KeptParts, 'kept')
+        .where('kept.at < :limit', { limit: new Date(now.getTime() - keptDays * 86_400_000) })
+        .setLock('pessimistic_write')
+        .getMany();
       for (const part of old) {
         const app = await manager.findOneByOrFail(Apps, { id: part.appId });
         await runDefinition(runner, [`DROP TABLE IF EXISTS ${ident(keptSchemaOf(app.schema))}.${ident(part.name)}`]);
@@ -131,14 +184,28 @@ export class AppsService {
   private async lock(manager: EntityManager, id: string, version: number): Promise<AppRow> {
     const app = await manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'pessimistic_write' } });
     if (app.version === version) return app;
-    const since = await manager.createQueryBuilder(DesignVersions, 'v').where('v.app_id = :id AND v.version > :version', { id, version }).orderBy('v.version').getMany();
+    const since = await manager
+      .createQueryBuilder(DesignVersions, 'v')
+      .where('v.app_id = :id AND v.version > :version', { id, version })
+      .orderBy('v.version')
+      .getMany();
     const says = since.map((row: DesignVersionRow) => row.says).join('; ');
-    throw new Refusal('stale_design', `The design has changed meanwhile: ${says || 'it is another version'}. Your change was not made; look at the design as it is now and try again.`, [], { version: app.version });
+    throw new Refusal(
+      'stale_design',
+      `The design has changed meanwhile: ${says || 'it is another version'}. Your change was not made; look at the design as it is now and try again.`,
+      [],
+      { version: app.version },
+    );
   }
 
   private async plan(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Planned> {
     const kept = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.app_id = :id', { id: app.id }).orderBy('kept.at', 'DESC').getMany();
-    const migration = difference(before, after, { schema: app.schema, keptSchema: keptSchemaOf(app.schema), stamp: `v${app.version + 1}`, kept: kept.map((row) => row.what as Kept) });
+    const migration = difference(before, after, {
+      schema: app.schema,
+      keptSchema: keptSchemaOf(app.schema),
+      stamp: `v${app.version + 1}`,
+      kept: kept.map((row) => row.what as Kept),
+    });
     return { after, migration };
   }
 
@@ -167,9 +234,21 @@ export class AppsService {
     }
     const version = app.version + 1;
     for (const part of migration.restores) await manager.delete(KeptParts, { appId: app.id, name: part.name });
-    if (migration.keeps.length > 0) await manager.insert(KeptParts, migration.keeps.map((what) => ({ appId: app.id, name: what.name, what: what as object })));
-    await manager.update(Apps, { id: app.id }, { version, design: after as object });
-    await manager.insert(DesignVersions, { appId: app.id, version, personId: person.id, says: entry.says, design: after as object, undoTo: entry.undoTo, redoTo: entry.redoTo });
+    if (migration.keeps.length > 0)
+      await manager.insert(
+        KeptParts,
+        migration.keeps.map((what) => ({ appId: app.id, name: what.name, what: what })),
+      );
+    await manager.update(Apps, { id: app.id }, { version, design: after });
+    await manager.insert(DesignVersions, {
+      appId: app.id,
+      version,
+      personId: person.id,
+      says: entry.says,
+      design: after as object,
+      undoTo: entry.undoTo,
+      redoTo: entry.redoTo,
+    });
     return { open: await this.opened(manager, { ...app, version, design: after }, 'builder'), indexes: later };
   }
 }
@@ -178,5 +257,9 @@ export class AppsService {
 function changed(before: AppDesign, changes: readonly DesignChange[]): AppDesign {
   const result = applyChanges(before, changes);
   if (result.ok) return result.design;
-  throw new Refusal('invalid', result.issues.map(designMessage).join(' '), result.issues.map((issue) => ({ message: designMessage(issue) })));
+  throw new Refusal(
+    'invalid',
+    result.issues.map(designMessage).join(' '),
+    result.issues.map((issue) => ({ message: designMessage(issue) })),
+  );
 }

@@ -11,7 +11,12 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
     }
     const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[] }[];
     const count = row?.count ?? 0;
-    answers.push({ effect: step.effect, says: step.says, found: count === 0 ? null : step.probe.says(count, row?.samples ?? []), blocks: count > 0 && step.probe.meaning === 'blocks' });
+    answers.push({
+      effect: step.effect,
+      says: step.says,
+      found: count === 0 ? null : step.probe.says(count, row?.samples ?? []),
+      blocks: count > 0 && step.probe.meaning === 'blocks',
+    });
   }
   return answers;
 }

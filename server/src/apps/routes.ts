@@ -15,7 +15,10 @@ export function appRoutes(apps: AppsService, database: DataSource): readonly Ser
     forMember(contract.countRecords, async (_, { app, person }) => {
       const counts: Record<string, number> = {};
       for (const table of app.design.tables) {
-        const [row] = await run<{ count: number }>(database, compileCount([restrict(queryOf(table.id), app.design, person), app.design, app.schema], countedTo));
+        const [row] = await run<{ count: number }>(
+          database,
+          compileCount([restrict(queryOf(table.id), app.design, person), app.design, app.schema], countedTo),
+        );
         counts[table.id] = row?.count ?? 0;
       }
       return { counts, countedTo };

@@ -18,7 +18,14 @@ export interface DatabaseOptions {
 export async function openDatabase(options: DatabaseOptions): Promise<DataSource> {
   await withLock(options.url, async (client) => {
     await client.query('CREATE SCHEMA IF NOT EXISTS bibliona');
-    const migrating = new DataSource({ type: 'postgres', url: options.url, schema: 'bibliona', migrations: [Foundation0001000000000], poolSize: 1, applicationName: 'bibliona' });
+    const migrating = new DataSource({
+      type: 'postgres',
+      url: options.url,
+      schema: 'bibliona',
+      migrations: [Foundation0001000000000],
+      poolSize: 1,
+      applicationName: 'bibliona',
+    });
     await migrating.initialize();
     try {
       await migrating.runMigrations({ transaction: 'all' });

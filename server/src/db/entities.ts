@@ -65,13 +65,22 @@ export const Persons = new EntitySchema<PersonRow>({
   name: 'Person',
   tableName: 'person',
   schema,
-  columns: { id: { ...number, primary: true, generated: 'increment' }, email: { type: 'text', unique: true }, name: { type: 'text' }, passwordHash: { type: 'text', name: 'password_hash' } },
+  columns: {
+    id: { ...number, primary: true, generated: 'increment' },
+    email: { type: 'text', unique: true },
+    name: { type: 'text' },
+    passwordHash: { type: 'text', name: 'password_hash' },
+  },
 });
 export const Sessions = new EntitySchema<SessionRow>({
   name: 'Session',
   tableName: 'session',
   schema,
-  columns: { tokenHash: { type: 'text', primary: true, name: 'token_hash' }, personId: { ...number, name: 'person_id' }, expiresAt: { type: 'timestamptz', name: 'expires_at' } },
+  columns: {
+    tokenHash: { type: 'text', primary: true, name: 'token_hash' },
+    personId: { ...number, name: 'person_id' },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
 });
 export const Apps = new EntitySchema<AppRow>({
   name: 'App',
@@ -104,7 +113,12 @@ export const KeptParts = new EntitySchema<KeptRow>({
   name: 'Kept',
   tableName: 'kept',
   schema,
-  columns: { appId: { type: 'text', primary: true, name: 'app_id' }, name: { type: 'text', primary: true }, at: { type: 'timestamptz', default: () => 'now()' }, what: { type: 'jsonb' } },
+  columns: {
+    appId: { type: 'text', primary: true, name: 'app_id' },
+    name: { type: 'text', primary: true },
+    at: { type: 'timestamptz', default: () => 'now()' },
+    what: { type: 'jsonb' },
+  },
 });
 export const Imports = new EntitySchema<ImportRow>({
   name: 'Import',
@@ -120,6 +134,11 @@ export const Imports = new EntitySchema<ImportRow>({
     facts: { type: 'jsonb' },
   },
 });
-export const Settings = new EntitySchema<SettingRow>({ name: 'Setting', tableName: 'setting', schema, columns: { name: { type: 'text', primary: true }, value: { type: 'text' } } });
+export const Settings = new EntitySchema<SettingRow>({
+  name: 'Setting',
+  tableName: 'setting',
+  schema,
+  columns: { name: { type: 'text', primary: true }, value: { type: 'text' } },
+});
 
 export const entities = [Persons, Sessions, Apps, AppPersons, DesignVersions, KeptParts, Imports, Settings];

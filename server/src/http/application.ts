@@ -50,9 +50,16 @@ function errors(log: Logger) {
         context.body = { code: refusal.code, message: refusal.message, issues: refusal.issues, details: refusal.details };
         return;
       }
-      log.error({ error: error instanceof Error ? { message: error.message, stack: error.stack } : error, method: context.method, path: context.path }, 'request failed');
+      log.error(
+        { error: error instanceof Error ? { message: error.message, stack: error.stack } : error, method: context.method, path: context.path },
+        'request failed',
+      );
       context.status = 500;
-      context.body = { code: 'unavailable', message: 'Something went wrong on the server. Nothing was changed. Try again; if it happens again, tell whoever looks after the server.', issues: [] };
+      context.body = {
+        code: 'unavailable',
+        message: 'Something went wrong on the server. Nothing was changed. Try again; if it happens again, tell whoever looks after the server.',
+        issues: [],
+      };
     }
   };
 }
@@ -64,7 +71,8 @@ function asRefusal(error: unknown): Refusal | null {
   if (status === 413) return new Refusal('too_large', 'This is more than can be taken at once.');
   if (status === 400 || status === 415) return new Refusal('bad_request', 'The body of the request cannot be read: it must be JSON.');
   if (code === '57014') return new Refusal('unavailable', 'This took too long and was stopped. Narrow the search and try again.');
-  if (code === 'ECONNREFUSED' || code === '57P01' || code === '57P03' || code === '53300') return new Refusal('unavailable', 'The database is not reachable at the moment. Try again.');
+  if (code === 'ECONNREFUSED' || code === '57P01' || code === '57P03' || code === '53300')
+    return new Refusal('unavailable', 'The database is not reachable at the moment. Try again.');
   return null;
 }
 
@@ -75,7 +83,8 @@ function sameOrigin(address: string | null) {
       const own = address === null ? `${context.protocol}://${context.host}` : new URL(address).origin;
       const origin = context.get('origin');
       const site = context.get('sec-fetch-site');
-      if ((origin !== '' && origin !== own) || (origin === '' && site !== '' && site !== 'same-origin')) throw new Refusal('forbidden', 'This request comes from another site.');
+      if ((origin !== '' && origin !== own) || (origin === '' && site !== '' && site !== 'same-origin'))
+        throw new Refusal('forbidden', 'This request comes from another site.');
     }
     await next();
   };
@@ -123,7 +132,11 @@ function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.
   if (parsed.success) return parsed.data;
   const issues: PlacedIssue[] = parsed.error.issues.slice(0, 20).map((issue) => ({ path: issue.path.join('.'), message: issue.message }));
   const first = issues[0];
-  throw new Refusal('bad_request', `The ${where} is not as expected${first === undefined ? '' : `: ${first.path === '' ? '' : `${first.path ?? ''} `}${first.message}`}.`, issues);
+  throw new Refusal(
+    'bad_request',
+    `The ${where} is not as expected${first === undefined ? '' : `: ${first.path === '' ? '' : `${first.path ?? ''} `}${first.message}`}.`,
+    issues,
+  );
 }
 
 /** PostgreSQL cannot store NUL in text; refused here once, so that no statement meets it. Depth is bounded by the body's size. */

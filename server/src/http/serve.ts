@@ -33,7 +33,7 @@ export interface Served {
 type Answer<R extends Route> = Promise<z.input<R['answer']>>;
 
 export function forAnyone<R extends Route>(route: R, answer: (input: Input<R>) => Answer<R>): Served {
-  return { route, answer: (input) => answer(input as Input<R>) };
+  return { route, answer: (input) => answer(input) };
 }
 
 export function forPerson<R extends Route>(route: R, answer: (input: Input<R>, signedIn: SignedIn) => Answer<R>): Served {
@@ -41,17 +41,20 @@ export function forPerson<R extends Route>(route: R, answer: (input: Input<R>, s
     route,
     answer: (input, caller) => {
       if (caller.kind === 'nobody') throw new Error(`${route.path} was reached without a person`);
-      return answer(input as Input<R>, caller.signedIn);
+      return answer(input, caller.signedIn);
     },
   };
 }
 
-export function forMember<R extends Route>(route: R, answer: (input: Input<R>, who: { readonly person: Person; readonly app: OpenedApp }) => Answer<R>): Served {
+export function forMember<R extends Route>(
+  route: R,
+  answer: (input: Input<R>, who: { readonly person: Person; readonly app: OpenedApp }) => Answer<R>,
+): Served {
   return {
     route,
     answer: (input, caller) => {
       if (caller.kind !== 'member') throw new Error(`${route.path} was reached without a member`);
-      return answer(input as Input<R>, caller);
+      return answer(input, caller);
     },
   };
 }

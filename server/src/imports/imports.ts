@@ -64,7 +64,9 @@ export class ImportsService {
       await rm(this.path(id), { force: true });
       throw error;
     }
-    await this.database.getRepository(Imports).insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, progress: 0, beat: Date.now() / 1000 } as object });
+    await this.database
+      .getRepository(Imports)
+      .insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, progress: 0, beat: Date.now() / 1000 } as object });
     this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: {} });
     return this.read(app, id);
   }
@@ -105,19 +107,24 @@ export class ImportsService {
 
   async survey(app: OpenedApp, id: string, reading: Partial<FileSurvey['reading']>): Promise<ImportAnswer> {
     const row = await this.row(app, id);
-    if (['reading', 'running', 'done', 'taken_back'].includes(row.state)) throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
+    if (['reading', 'running', 'done', 'taken_back'].includes(row.state))
+      throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
     await this.mustStillBeThere(id);
     const known = factsOf(row).survey?.reading;
-    if (await this.move(row, 'reading', { progress: 0, beat: Date.now() / 1000, message: null })) this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
+    if (await this.move(row, 'reading', { progress: 0, beat: Date.now() / 1000, message: null }))
+      this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
     return this.read(app, id);
   }
 
   async run(app: OpenedApp, person: Person, id: string, version: number, plan: ImportPlan): Promise<ImportAnswer> {
     const row = await this.row(app, id);
     const { survey, size } = factsOf(row);
-    if (survey === undefined || !['read', 'refused', 'cancelled', 'failed'].includes(row.state)) throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
-    if (plan.columns.length !== survey.columns.length) throw new Refusal('invalid', `The file has ${survey.columns.length} columns and the plan ${plan.columns.length}. Read the file again.`);
-    if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table)) throw new Refusal('stale_design', 'This table is not part of the app any more.');
+    if (survey === undefined || !['read', 'refused', 'cancelled', 'failed'].includes(row.state))
+      throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
+    if (plan.columns.length !== survey.columns.length)
+      throw new Refusal('invalid', `The file has ${survey.columns.length} columns and the plan ${plan.columns.length}. Read the file again.`);
+    if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table))
+      throw new Refusal('stale_design', 'This table is not part of the app any more.');
     await this.mustStillBeThere(id);
     if (this.workers.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
     if (await this.move(row, 'running', { progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 })) {
@@ -142,11 +149,13 @@ export class ImportsService {
     if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
-      if ((changed?.count ?? 0) > 0) throw new Refusal('invalid', `${changed?.count ?? 0} of these records have been changed since. Remove by hand what is not wanted.`);
+      if ((changed?.count ?? 0) > 0)
+        throw new Refusal('invalid', `${changed?.count ?? 0} of these records have been changed since. Remove by hand what is not wanted.`);
       try {
         await run(runner, compileTakeBack(granted, began, id, app.schema));
       } catch (error) {
-        if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
+        if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === '23503')
+          throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
         throw error;
       }
       await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back' });
@@ -160,7 +169,10 @@ export class ImportsService {
   }
 
   private start(task: WorkerTask): void {
-    const worker = new Worker(new URL('./worker.ts', import.meta.url), { workerData: task, resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 } });
+    const worker = new Worker(new URL('./worker.ts', import.meta.url), {
+      workerData: task,
+      resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 },
+    });
     this.workers.add(worker);
     worker.on('error', this.options.onFault);
     worker.on('exit', () => this.workers.delete(worker));
@@ -168,7 +180,12 @@ export class ImportsService {
 
   /** Removes files that no import needs any longer. */
   async forgetFiles(now: Date): Promise<void> {
-    const old = await this.database.getRepository(Imports).createQueryBuilder('i').where("i.created_at < :limit AND i.state NOT IN ('reading', 'running')", { limit: new Date(now.getTime() - 86_400_000) }).select(['i.id']).getMany();
+    const old = await this.database
+      .getRepository(Imports)
+      .createQueryBuilder('i')
+      .where("i.created_at < :limit AND i.state NOT IN ('reading', 'running')", { limit: new Date(now.getTime() - 86_400_000) })
+      .select(['i.id'])
+      .getMany();
     for (const row of old) await rm(this.path(row.id), { force: true });
   }
 

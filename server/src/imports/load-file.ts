@@ -6,7 +6,10 @@ import { runImport } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
 /** Imports a CSV file into a table whose fields are named as its columns, without a screen: for the demo and benchmarks. */
-export async function loadFile(database: DataSource, asked: { readonly app: string; readonly person: Person; readonly table: string; readonly path: string; readonly size: number }): Promise<number> {
+export async function loadFile(
+  database: DataSource,
+  asked: { readonly app: string; readonly person: Person; readonly table: string; readonly path: string; readonly size: number },
+): Promise<number> {
   const done = async (): Promise<void> => undefined;
   const survey = await surveyFile(asked.path, {}, done);
   const open = await new AppsService(database).open(asked.app, 'builder');

@@ -17,7 +17,10 @@ export interface FileStart {
 const chunkSize = 256 * 1024;
 
 /** Looks at the first part of a file. `wanted` are the answers a person has given already. */
-export async function startOf(path: string, wanted: { readonly encoding?: Encoding | undefined; readonly delimiter?: Delimiter | undefined }): Promise<FileStart> {
+export async function startOf(
+  path: string,
+  wanted: { readonly encoding?: Encoding | undefined; readonly delimiter?: Delimiter | undefined },
+): Promise<FileStart> {
   const { size } = await stat(path);
   if (size === 0) throw new FileUnreadable('The file is empty.');
   const file = await open(path);

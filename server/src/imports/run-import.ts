@@ -78,7 +78,12 @@ const flushAt = 256 * 1024;
  * @param beforeCommit the last word within the transaction
  * @throws RowsRefused, Stopped, Refusal, QuoteNeverClosed
  */
-export async function runImport(database: DataSource, job: ImportJob, onProgress: (part: number) => Promise<void>, beforeCommit: (runner: QueryRunner, result: ImportResult) => Promise<void>): Promise<ImportResult> {
+export async function runImport(
+  database: DataSource,
+  job: ImportJob,
+  onProgress: (part: number) => Promise<void>,
+  beforeCommit: (runner: QueryRunner, result: ImportResult) => Promise<void>,
+): Promise<ImportResult> {
   return inTransaction(database, async (manager, runner) => {
     const app = await manager.findOneByOrFail(Apps, { id: job.appId });
     let design = parseDesign(app.design);
@@ -90,7 +95,14 @@ export async function runImport(database: DataSource, job: ImportJob, onProgress
     if (changes.length > 0) {
       // A new table is filled first and indexed after: building an index at once is faster than row by row.
       const leaveIndexes = job.plan.target.kind === 'new';
-      const changed = await new AppsService(database).changeWithin(manager, runner, { id: job.appId, person: job.person, version: job.version, changes, acceptLoss: false, leaveIndexes });
+      const changed = await new AppsService(database).changeWithin(manager, runner, {
+        id: job.appId,
+        person: job.person,
+        version: job.version,
+        changes,
+        acceptLoss: false,
+        leaveIndexes,
+      });
       design = changed.open.design as AppDesign;
       indexes = changed.indexes;
     }
@@ -99,7 +111,18 @@ export async function runImport(database: DataSource, job: ImportJob, onProgress
     if (granted === null) throw new Refusal('forbidden', `You may not add records to ${table.name}.`);
     const columns = await cellColumns(runner, job, design, app.schema);
     const taken = await takenValues(runner, job, design, app.schema, columns);
-    const added = await copyRows(runner, job, columns, taken, compileCopy(granted, columns.map((column) => column.field.id), app.schema).text, onProgress).catch((error: unknown) => {
+    const added = await copyRows(
+      runner,
+      job,
+      columns,
+      taken,
+      compileCopy(
+        granted,
+        columns.map((column) => column.field.id),
+        app.schema,
+      ).text,
+      onProgress,
+    ).catch((error: unknown) => {
       if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
       throw asRefusal(error, design);
     });
@@ -134,7 +157,10 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
     let captions: CaptionIndex | null = null;
     if (field.kind === 'reference') {
       const parent = parentOf(design, field);
-      const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person), design, schema));
+      const rows = await run<{ id: number; caption: string }>(
+        runner,
+        compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person), design, schema),
+      );
       const index = new Map<string, number | null>();
       for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
       captions = index;
@@ -145,7 +171,13 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
 }
 
 /** The values a unique field has already, so that each repeated one is a complaint with its line. */
-async function takenValues(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string, columns: readonly CellColumn[]): Promise<ReadonlyMap<string, ReadonlySet<string>>> {
+async function takenValues(
+  runner: QueryRunner,
+  job: ImportJob,
+  design: AppDesign,
+  schema: string,
+  columns: readonly CellColumn[],
+): Promise<ReadonlyMap<string, ReadonlySet<string>>> {
   const taken = new Map<string, ReadonlySet<string>>();
   if (job.plan.target.kind === 'new') return taken;
   for (const { field } of columns) {
@@ -157,7 +189,14 @@ async function takenValues(runner: QueryRunner, job: ImportJob, design: AppDesig
   return taken;
 }
 
-async function copyRows(runner: QueryRunner, job: ImportJob, columns: readonly CellColumn[], taken: ReadonlyMap<string, ReadonlySet<string>>, copy: string, onProgress: (part: number) => Promise<void>): Promise<number> {
+async function copyRows(
+  runner: QueryRunner,
+  job: ImportJob,
+  columns: readonly CellColumn[],
+  taken: ReadonlyMap<string, ReadonlySet<string>>,
+  copy: string,
+  onProgress: (part: number) => Promise<void>,
+): Promise<number> {
   const complaints: Complaint[] = [];
   let count = 0;
   const convert = rowConverter({

@@ -38,5 +38,10 @@ async function survey(path: string, start: FileStart, wantedHeading: boolean | u
   while (tallies.length < width) tallies.push(new ColumnTally());
   const names = columnNames(heading, width);
   const columns = names.map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name), rows }));
-  return { reading: { encoding: start.encoding, delimiter: start.delimiter, heading: heading !== null }, rows, columns, sample: sample.map((cells) => cells.slice(0, width)) };
+  return {
+    reading: { encoding: start.encoding, delimiter: start.delimiter, heading: heading !== null },
+    rows,
+    columns,
+    sample: sample.map((cells) => cells.slice(0, width)),
+  };
 }

@@ -12,7 +12,10 @@ import { FileUnreadable } from './read-file.js';
 import { RowsRefused, runImport, Stopped, type ImportJob } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
-export type WorkerTask = { readonly url: string } & ({ readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: Partial<FileSurvey['reading']> } | { readonly kind: 'run'; readonly job: ImportJob });
+export type WorkerTask = { readonly url: string } & (
+  | { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: Partial<FileSurvey['reading']> }
+  | { readonly kind: 'run'; readonly job: ImportJob }
+);
 
 const beatEvery = 400;
 
@@ -49,8 +52,18 @@ async function finish(database: DataSource, id: string, from: string, state: str
 function failure(error: unknown): { readonly state: string; readonly facts: Record<string, unknown> } {
   if (error instanceof RowsRefused) return { state: 'refused', facts: { complaints: error.complaints, complaintCount: error.count, message: null } };
   if (error instanceof Stopped) return { state: 'cancelled', facts: {} };
-  if (error instanceof QuoteNeverClosed || error instanceof FileUnreadable || error instanceof Refusal) return { state: 'failed', facts: { message: `${error.message}${error instanceof QuoteNeverClosed ? '. Close it in the file, or choose another delimiter.' : ''}` } };
-  return { state: 'failed', facts: { message: 'Something went wrong on the server. Nothing was added.', fault: error instanceof Error ? (error.stack ?? error.message) : String(error) } };
+  if (error instanceof QuoteNeverClosed || error instanceof FileUnreadable || error instanceof Refusal)
+    return {
+      state: 'failed',
+      facts: { message: `${error.message}${error instanceof QuoteNeverClosed ? '. Close it in the file, or choose another delimiter.' : ''}` },
+    };
+  return {
+    state: 'failed',
+    facts: {
+      message: 'Something went wrong on the server. Nothing was added.',
+      fault: error instanceof Error ? (error.stack ?? error.message) : String(error),
+    },
+  };
 }
 
 async function work(task: WorkerTask): Promise<void> {
@@ -66,7 +79,11 @@ async function work(task: WorkerTask): Promise<void> {
       const row = await database.getRepository(Imports).findOneByOrFail({ id });
       await runImport(database, task.job, beat.progress, async (runner, result) => {
         // Within the transaction: rows and "done" come together, and a stop that came first wins.
-        const done = await runner.manager.update(Imports, { id, state: during }, { state: 'done', facts: { ...row.facts, ...result, progress: 1, complaints: [], complaintCount: 0, message: null } as object });
+        const done = await runner.manager.update(
+          Imports,
+          { id, state: during },
+          { state: 'done', facts: { ...row.facts, ...result, progress: 1, complaints: [], complaintCount: 0, message: null } as object },
+        );
         if (done.affected === 0) throw new Stopped();
       });
     }

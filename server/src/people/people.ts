@@ -21,7 +21,14 @@ export class People {
 
   constructor(private readonly database: DataSource) {
     const pool = (database.driver as unknown as { master: Pool }).master;
-    const store = { storeClient: pool, storeType: 'client', schemaName: 'bibliona', tableName: 'rate_limit', tableCreated: true, clearExpiredByTimeout: false } as const;
+    const store = {
+      storeClient: pool,
+      storeType: 'client',
+      schemaName: 'bibliona',
+      tableName: 'rate_limit',
+      tableCreated: true,
+      clearExpiredByTimeout: false,
+    } as const;
     this.slowDown = {
       perPerson: new RateLimiterPostgres({ ...store, keyPrefix: 'person', points: 8, duration: 900 }),
       perAddress: new RateLimiterPostgres({ ...store, keyPrefix: 'address', points: 60, duration: 900 }),
@@ -61,7 +68,8 @@ export class People {
   /** Adds a person. @throws Refusal invalid when the address is taken */
   async add(name: string, email: string, password: string): Promise<SignedIn> {
     const repository = this.database.getRepository(Persons);
-    if (await repository.existsBy({ email })) throw new Refusal('invalid', 'There is a person with this mail address already.', [{ field: 'email', message: 'is in use already' }]);
+    if (await repository.existsBy({ email }))
+      throw new Refusal('invalid', 'There is a person with this mail address already.', [{ field: 'email', message: 'is in use already' }]);
     const saved = await repository.save({ name, email, passwordHash: await hashPassword(password) } as PersonRow);
     return known(saved);
   }
@@ -85,7 +93,12 @@ export class People {
   /** The key with which the first person is made; the same until then. */
   async setUpKey(): Promise<string> {
     const settings = this.database.getRepository(Settings);
-    await settings.createQueryBuilder().insert().values({ name: 'set_up_key', value: randomBytes(12).toString('base64url') }).orIgnore().execute();
+    await settings
+      .createQueryBuilder()
+      .insert()
+      .values({ name: 'set_up_key', value: randomBytes(12).toString('base64url') })
+      .orIgnore()
+      .execute();
     return (await settings.findOneByOrFail({ name: 'set_up_key' })).value;
   }
 
@@ -95,7 +108,8 @@ export class People {
       // The lock makes "there is nobody yet" hold until the first person stands.
       const setting = await manager.findOne(Settings, { where: { name: 'set_up_key' }, lock: { mode: 'pessimistic_write' } });
       const right = setting !== null && timingSafeEqual(Buffer.from(tokenHash(setting.value)), Buffer.from(tokenHash(key)));
-      if (!right || (await manager.exists(Persons))) throw new Refusal('forbidden', 'This set-up key is not valid (any more). The server prints one when it starts without people.');
+      if (!right || (await manager.exists(Persons)))
+        throw new Refusal('forbidden', 'This set-up key is not valid (any more). The server prints one when it starts without people.');
       const saved = await manager.save(Persons, { name, email, passwordHash: await hashPassword(password) } as PersonRow);
       await manager.delete(Settings, { name: 'set_up_key' });
       return known(saved);

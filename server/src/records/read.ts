@@ -1,5 +1,31 @@
 /** Reading records: each handler is a query, restricted to its person, compiled and run. */
-import { childrenOf, compileCount, compileHistory, compileLookup, compilePage, compileStatistics, fieldOf, formFor, parentOf, parseDate, queryOf, restrict, tableOf, type Cursor, type Field, type FieldStatistics, type HistoryEntry, type OpenRecord, type Person, type Query, type RecordAnswer, type Selection, type Statement, type Table, type Value } from '@bibliona/core';
+import {
+  childrenOf,
+  compileCount,
+  compileHistory,
+  compileLookup,
+  compilePage,
+  compileStatistics,
+  fieldOf,
+  formFor,
+  parentOf,
+  parseDate,
+  queryOf,
+  restrict,
+  tableOf,
+  type Cursor,
+  type Field,
+  type FieldStatistics,
+  type HistoryEntry,
+  type OpenRecord,
+  type Person,
+  type Query,
+  type RecordAnswer,
+  type Selection,
+  type Statement,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
@@ -18,7 +44,11 @@ const historyShown = 100;
 const statisticsRead = 200_000;
 const bins = 16;
 
-const recordOf = (row: PageRow, columns: readonly string[]): RecordAnswer => ({ id: row.id, rev: row.rev, values: Object.fromEntries(columns.map((id) => [id, (row[id] ?? null) as RecordAnswer['values'][string]])) });
+const recordOf = (row: PageRow, columns: readonly string[]): RecordAnswer => ({
+  id: row.id,
+  rev: row.rev,
+  values: Object.fromEntries(columns.map((id) => [id, (row[id] ?? null) as RecordAnswer['values'][string]])),
+});
 
 export class RecordReader {
   constructor(
@@ -42,7 +72,8 @@ export class RecordReader {
   }
 
   private selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
-    if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort)) throw new Refusal('bad_request', 'There is no such field to sort by.');
+    if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort))
+      throw new Refusal('bad_request', 'There is no such field to sort by.');
     return {
       where: selection.search.trim() === '' ? { kind: 'all', of: [] } : { kind: 'search', text: selection.search },
       sort: selection.sort === undefined ? null : { field: selection.sort, direction: selection.direction },
@@ -57,7 +88,10 @@ export class RecordReader {
     const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1 }))));
     const shown = rows.slice(0, limit);
     const last = shown.at(-1);
-    return { records: shown.map((row) => recordOf(row, columns)), next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null };
+    return {
+      records: shown.map((row) => recordOf(row, columns)),
+      next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null,
+    };
   }
 
   async count(tableId: string, selection: Selection, most: number | null): Promise<number> {
@@ -82,7 +116,9 @@ export class RecordReader {
     const shown = new Set(formFor(this.app.design, tableId).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
     for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
       const columns = tableOf(this.app.design, one.child).fields.map((field) => field.id);
-      const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1 }))));
+      const rows = await this.rows<PageRow>(
+        compilePage(...this.source(queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1 }))),
+      );
       children.push({ relationship: one.id, records: rows.slice(0, mostChildren).map((row) => recordOf(row, columns)), more: rows.length > mostChildren });
     }
     return { caption: named?.caption ?? `No. ${id}`, record, children };
@@ -129,8 +165,11 @@ export class RecordReader {
     const sample = rows > statisticsRead ? (statisticsRead / rows) * 100 : null;
     const fields: FieldStatistics[] = [];
     for (const field of table.fields) {
-      const [row] = await this.rows<{ rows: number; filled: number; distinct_values: number; low: string | null; high: string | null; spread: number[] }>(compileStatistics(source, field.id, bins, sample));
-      if (row !== undefined) fields.push({ field: field.id, rows: row.rows, filled: row.filled, distinct: row.distinct_values, low: row.low, high: row.high, spread: row.spread });
+      const [row] = await this.rows<{ rows: number; filled: number; distinct_values: number; low: string | null; high: string | null; spread: number[] }>(
+        compileStatistics(source, field.id, bins, sample),
+      );
+      if (row !== undefined)
+        fields.push({ field: field.id, rows: row.rows, filled: row.filled, distinct: row.distinct_values, low: row.low, high: row.high, spread: row.spread });
     }
     return { fields, sampled: sample !== null };
   }
@@ -149,8 +188,15 @@ export class RecordReader {
     }
     const rows = await this.rows<Row>(compileHistory(this.app.schema, table, id, historyShown));
     const shown = (field: Field, value: Value | undefined, captions: ReadonlyMap<string, string>): Value =>
-      value === undefined || value === null ? null : field.kind === 'reference' ? { id: Number(value), caption: captions.get(`${field.id} ${String(value)}`) ?? `No. ${String(value)}` } : value;
-    const captions = await this.captionsIn(table, rows.flatMap((row) => [row.before, row.after]));
+      value === undefined || value === null
+        ? null
+        : field.kind === 'reference'
+          ? { id: Number(value), caption: captions.get(`${field.id} ${String(value)}`) ?? `No. ${String(value)}` }
+          : value;
+    const captions = await this.captionsIn(
+      table,
+      rows.flatMap((row) => [row.before, row.after]),
+    );
     return rows.map((row) => ({
       id: row.id,
       at: row.at.toISOString(),

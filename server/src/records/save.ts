@@ -64,7 +64,12 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
       // A save that is sent twice misses the version that it made itself.
       const earlier = await batch.earlier(database);
       if (earlier !== null) return earlier;
-      throw new Refusal('conflict', conflict.current === null ? 'This record has been removed meanwhile.' : `${conflict.by ?? 'Someone'} has changed this record meanwhile.`, [], [conflict]);
+      throw new Refusal(
+        'conflict',
+        conflict.current === null ? 'This record has been removed meanwhile.' : `${conflict.by ?? 'Someone'} has changed this record meanwhile.`,
+        [],
+        [conflict],
+      );
     }
     if (isOnce(error)) {
       const earlier = await batch.earlier(database);
@@ -114,7 +119,9 @@ class Batch {
     return writes.flatMap((write, i) => {
       if (write.kind === 'remove') return [];
       // A reference to a record that comes earlier in this save has no id yet; for the check any id will do.
-      const values = Object.fromEntries(Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]));
+      const values = Object.fromEntries(
+        Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]),
+      );
       if (write.kind === 'add') names.add(write.as);
       return checkRecord(this.table(write.table), values, write.kind === 'add').map((issue) => ({ write: i, ...issue }));
     });
@@ -148,7 +155,10 @@ class Batch {
         return { write: index, table: table.id, ...saved };
       }
       case 'change': {
-        const [saved] = await runPrepared<Saved>(runner, compileChange(this.permit(table, 'change'), write.id, write.rev, this.values(table, write.values), this.next()));
+        const [saved] = await runPrepared<Saved>(
+          runner,
+          compileChange(this.permit(table, 'change'), write.id, write.rev, this.values(table, write.values), this.next()),
+        );
         if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
         return { write: index, table: table.id, ...saved };
       }
@@ -172,7 +182,11 @@ class Batch {
       if (others.length === 0) continue;
       switch (one.whenParentRemoved) {
         case 'refuse':
-          throw new Refusal('invalid', `${others.length.toLocaleString('en-GB')} ${one.childrenName} belong to this record. Remove them first, or move them to another.`, [{ write: this.at, message: `${one.childrenName} belong to it` }]);
+          throw new Refusal(
+            'invalid',
+            `${others.length.toLocaleString('en-GB')} ${one.childrenName} belong to this record. Remove them first, or move them to another.`,
+            [{ write: this.at, message: `${one.childrenName} belong to it` }],
+          );
         case 'clear':
           for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
           break;
@@ -200,7 +214,10 @@ class Batch {
 
   /** The answer of an earlier save with the same key, when there was one. */
   async earlier(database: DataSource): Promise<SaveAnswer | null> {
-    const rows = await run<{ table_id: string; id: number; rev: number; place: number; kind: string }>(database, compileBatch(this.app.schema, this.key, this.person.id));
+    const rows = await run<{ table_id: string; id: number; rev: number; place: number; kind: string }>(
+      database,
+      compileBatch(this.app.schema, this.key, this.person.id),
+    );
     // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
     const last = new Map(rows.map((row) => [Math.floor(row.place / turns), row]));
     return rows.length === 0 ? null : { records: [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev })) };
@@ -210,8 +227,10 @@ class Batch {
   explained(error: unknown): unknown {
     const { code, constraint, column, detail } = pgError(error);
     const fields = this.app.design.tables.flatMap((table) => table.fields);
-    const field = fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));
-    const issue = (message: string): Refusal => new Refusal('invalid', message, [{ write: this.at, ...(field === undefined ? {} : { field: field.id }), message }]);
+    const field =
+      fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));
+    const issue = (message: string): Refusal =>
+      new Refusal('invalid', message, [{ write: this.at, ...(field === undefined ? {} : { field: field.id }), message }]);
     const name = field?.name ?? 'A value';
     switch (code) {
       case '23505':

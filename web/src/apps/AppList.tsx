@@ -105,7 +105,15 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
         </>
       }
     >
-      <TextField label="Name" value={name} autoFocus required error={problem !== null} helperText={problem} onChange={(event) => (setName(event.target.value), setProblem(null))} />
+      <TextField
+        label="Name"
+        value={name}
+        autoFocus
+        required
+        error={problem !== null}
+        helperText={problem}
+        onChange={(event) => (setName(event.target.value), setProblem(null))}
+      />
     </FormDialog>
   );
 }

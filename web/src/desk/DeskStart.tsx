@@ -19,7 +19,9 @@ export default function DeskStart() {
         ) : undefined
       }
     >
-      {app.role === 'builder' ? 'It has no tables yet. Make the first one in the Workshop; its list and form are there at once.' : 'Its builder has not made any tables yet.'}
+      {app.role === 'builder'
+        ? 'It has no tables yet. Make the first one in the Workshop; its list and form are there at once.'
+        : 'Its builder has not made any tables yet.'}
     </Empty>
   );
 }

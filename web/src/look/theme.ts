@@ -41,7 +41,9 @@ export const theme = createTheme({
   shadows: Array(25).fill('none') as never,
   transitions: { duration: { shortest: 80, shorter: 100, short: 120, standard: 140, complex: 180, enteringScreen: 140, leavingScreen: 100 } },
   typography: {
-    fontFamily: ui, fontSize: 13, htmlFontSize: 16,
+    fontFamily: ui,
+    fontSize: 13,
+    htmlFontSize: 16,
     h1: { fontFamily: title, fontWeight: 600, fontSize: 24, lineHeight: '32px' },
     h2: { fontFamily: title, fontWeight: 600, fontSize: 19, lineHeight: '24px' },
     h3: { fontFamily: title, fontWeight: 600, fontSize: 17, lineHeight: '24px' },
@@ -53,46 +55,174 @@ export const theme = createTheme({
     button: { fontSize: 13, lineHeight: '20px', fontWeight: 600, textTransform: 'none' },
   },
   components: {
-    MuiCssBaseline: { styleOverrides: { body: { fontSize: 13, lineHeight: '20px', fontVariantNumeric: 'tabular-nums lining-nums' }, code: { fontFamily: mono, fontSize: 12, fontVariantLigatures: 'none' } } },
-    MuiButtonBase: { defaultProps: { disableRipple: true }, styleOverrides: { root: ({ theme: t }) => ({ '&.Mui-focusVisible': { outline: `2px solid ${t.vars!.palette.primary.main}`, outlineOffset: 2 } }) } },
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontSize: 13, lineHeight: '20px', fontVariantNumeric: 'tabular-nums lining-nums' },
+        code: { fontFamily: mono, fontSize: 12, fontVariantLigatures: 'none' },
+      },
+    },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: ({ theme: t }) => ({ '&.Mui-focusVisible': { outline: `2px solid ${t.vars.palette.primary.main}`, outlineOffset: 2 } }) },
+    },
     MuiButton: {
       defaultProps: { disableElevation: true, color: 'inherit' },
       styleOverrides: {
-        root: ({ theme: t }) => ({ height: 28, minWidth: 0, padding: '0 12px', '@media (pointer:coarse)': { height: 44 }, '&:hover': { backgroundColor: t.vars!.palette.action.hover } }),
-        contained: ({ theme: t }) => ({ backgroundColor: t.vars!.palette.primary.main, color: t.vars!.palette.primary.contrastText, '&:hover': { backgroundColor: t.vars!.palette.primary.dark } }),
-        outlined: { borderColor: rule2 }, text: { padding: '0 8px', fontWeight: 500 },
+        root: ({ theme: t }) => ({
+          height: 28,
+          minWidth: 0,
+          padding: '0 12px',
+          '@media (pointer:coarse)': { height: 44 },
+          '&:hover': { backgroundColor: t.vars.palette.action.hover },
+        }),
+        contained: ({ theme: t }) => ({
+          backgroundColor: t.vars.palette.primary.main,
+          color: t.vars.palette.primary.contrastText,
+          '&:hover': { backgroundColor: t.vars.palette.primary.dark },
+        }),
+        outlined: { borderColor: rule2 },
+        text: { padding: '0 8px', fontWeight: 500 },
         startIcon: { marginRight: 6, marginLeft: 0, '& svg': { width: 16, height: 16 } },
       },
     },
     MuiIconButton: { styleOverrides: { root: { width: 28, height: 28, borderRadius: 3, padding: 0, color: 'inherit' } } },
     MuiTextField: { defaultProps: { variant: 'standard', fullWidth: true, slotProps: { inputLabel: { shrink: true } } } },
-    MuiInputLabel: { styleOverrides: { root: ({ theme: t }) => ({ position: 'static', transform: 'none', fontSize: 12, lineHeight: '16px', marginBottom: 2, color: t.vars!.palette.text.secondary, '&.Mui-focused': { color: t.vars!.palette.text.secondary }, '&.Mui-error': { color: t.vars!.palette.text.secondary } }), asterisk: ({ theme: t }) => ({ color: t.vars!.palette.error.main, fontWeight: 700 }) } },
-    MuiInput: { styleOverrides: {
-      root: ({ theme: t }) => ({ minHeight: 28, padding: '0 8px', borderRadius: '3px 3px 0 0', backgroundColor: t.vars!.palette.background.paper, fontSize: 13, '&&': { marginTop: 0 },
-        '&::before': { borderBottomColor: rule2 }, '&:hover:not(.Mui-disabled, .Mui-error)::before': { borderBottom: `1px solid ${t.vars!.palette.text.primary}` },
-        '&::after': { borderBottomWidth: 2, transition: 'none' }, '&.Mui-error::before': { borderBottomWidth: 2, borderBottomColor: t.vars!.palette.error.main } }),
-      input: { padding: 0, height: 20 } } },
+    MuiInputLabel: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          position: 'static',
+          transform: 'none',
+          fontSize: 12,
+          lineHeight: '16px',
+          marginBottom: 2,
+          color: t.vars.palette.text.secondary,
+          '&.Mui-focused': { color: t.vars.palette.text.secondary },
+          '&.Mui-error': { color: t.vars.palette.text.secondary },
+        }),
+        asterisk: ({ theme: t }) => ({ color: t.vars.palette.error.main, fontWeight: 700 }),
+      },
+    },
+    MuiInput: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          minHeight: 28,
+          padding: '0 8px',
+          borderRadius: '3px 3px 0 0',
+          backgroundColor: t.vars.palette.background.paper,
+          fontSize: 13,
+          '&&': { marginTop: 0 },
+          '&::before': { borderBottomColor: rule2 },
+          '&:hover:not(.Mui-disabled, .Mui-error)::before': { borderBottom: `1px solid ${t.vars.palette.text.primary}` },
+          '&::after': { borderBottomWidth: 2, transition: 'none' },
+          '&.Mui-error::before': { borderBottomWidth: 2, borderBottomColor: t.vars.palette.error.main },
+        }),
+        input: { padding: 0, height: 20 },
+      },
+    },
     MuiFormHelperText: { styleOverrides: { root: { fontSize: 12, lineHeight: '16px', marginTop: 4 } } },
     MuiCheckbox: { defaultProps: { size: 'small' }, styleOverrides: { root: { padding: 6, color: rule2, '& svg': { width: 18, height: 18 } } } },
     MuiFormControlLabel: { styleOverrides: { root: { marginLeft: -6 }, label: { fontSize: 13 } } },
     MuiToggleButtonGroup: { styleOverrides: { root: { height: 28, border: `1px solid ${rule2}`, borderRadius: 3, overflow: 'hidden' } } },
-    MuiToggleButton: { styleOverrides: { root: ({ theme: t }) => ({ border: 0, borderRadius: 0, padding: '0 10px', fontWeight: 400, color: t.vars!.palette.text.primary, backgroundColor: t.vars!.palette.background.paper, '& + &': { borderLeft: `1px solid ${t.vars!.palette.divider} !important` }, '&.Mui-selected': { fontWeight: 700, color: t.vars!.palette.primary.main, backgroundColor: t.vars!.palette.primary.light, boxShadow: `inset 0 -2px 0 ${t.vars!.palette.primary.main}` } }) } },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          border: 0,
+          borderRadius: 0,
+          padding: '0 10px',
+          fontWeight: 400,
+          color: t.vars.palette.text.primary,
+          backgroundColor: t.vars.palette.background.paper,
+          '& + &': { borderLeft: `1px solid ${t.vars.palette.divider} !important` },
+          '&.Mui-selected': {
+            fontWeight: 700,
+            color: t.vars.palette.primary.main,
+            backgroundColor: t.vars.palette.primary.light,
+            boxShadow: `inset 0 -2px 0 ${t.vars.palette.primary.main}`,
+          },
+        }),
+      },
+    },
     MuiTabs: { styleOverrides: { root: { minHeight: 28 }, indicator: { height: 2, transition: 'none' } } },
-    MuiTab: { styleOverrides: { root: ({ theme: t }) => ({ minHeight: 28, minWidth: 0, padding: 0, marginRight: 16, fontWeight: 400, color: t.vars!.palette.text.secondary, '&.Mui-selected': { fontWeight: 700, color: t.vars!.palette.text.primary } }) } },
-    MuiChip: { styleOverrides: { root: ({ theme: t }) => ({ height: 24, borderRadius: 3, fontSize: 13, backgroundColor: t.vars!.palette.background.paper, border: `1px solid ${t.vars!.palette.divider}`, borderBottomColor: rule2 }), label: { padding: '0 8px' } } },
-    MuiTableCell: { styleOverrides: {
-      root: ({ theme: t }) => ({ height: 24, padding: '0 8px', fontSize: 13, lineHeight: '20px', borderBottom: `1px solid ${t.vars!.palette.divider}` }),
-      head: ({ theme: t }) => ({ fontWeight: 600, borderBottomColor: t.vars!.palette.text.primary, verticalAlign: 'bottom', backgroundColor: 'transparent' }),
-      footer: ({ theme: t }) => ({ color: t.vars!.palette.text.primary, fontWeight: 600, borderTop: `1px solid ${t.vars!.palette.text.primary}`, borderBottom: `3px double ${t.vars!.palette.text.primary}` }) } },
+    MuiTab: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          minHeight: 28,
+          minWidth: 0,
+          padding: 0,
+          marginRight: 16,
+          fontWeight: 400,
+          color: t.vars.palette.text.secondary,
+          '&.Mui-selected': { fontWeight: 700, color: t.vars.palette.text.primary },
+        }),
+      },
+    },
+    MuiChip: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          height: 24,
+          borderRadius: 3,
+          fontSize: 13,
+          backgroundColor: t.vars.palette.background.paper,
+          border: `1px solid ${t.vars.palette.divider}`,
+          borderBottomColor: rule2,
+        }),
+        label: { padding: '0 8px' },
+      },
+    },
+    MuiTableCell: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({ height: 24, padding: '0 8px', fontSize: 13, lineHeight: '20px', borderBottom: `1px solid ${t.vars.palette.divider}` }),
+        head: ({ theme: t }) => ({ fontWeight: 600, borderBottomColor: t.vars.palette.text.primary, verticalAlign: 'bottom', backgroundColor: 'transparent' }),
+        footer: ({ theme: t }) => ({
+          color: t.vars.palette.text.primary,
+          fontWeight: 600,
+          borderTop: `1px solid ${t.vars.palette.text.primary}`,
+          borderBottom: `3px double ${t.vars.palette.text.primary}`,
+        }),
+      },
+    },
     MuiTableBody: { styleOverrides: { root: { '& tr:last-child > td': { borderBottom: 0 } } } },
-    MuiListItemButton: { styleOverrides: { root: ({ theme: t }) => ({ height: 26, padding: '0 12px 0 11px', boxShadow: `inset 3px 0 0 ${t.vars!.palette.divider}`, '&.Mui-selected': { marginLeft: 6, boxShadow: `inset 5px 0 0 ${t.vars!.palette.primary.main}`, color: t.vars!.palette.primary.main, fontWeight: 700, backgroundColor: 'var(--sheet)' } }) } },
-    MuiAlert: { defaultProps: { icon: false }, styleOverrides: { root: ({ theme: t }) => ({ padding: '6px 10px', borderRadius: 0, borderLeft: '3px solid', color: t.vars!.palette.text.primary, fontSize: 13 }), message: { padding: 0 } } },
+    MuiListItemButton: {
+      styleOverrides: {
+        root: ({ theme: t }) => ({
+          height: 26,
+          padding: '0 12px 0 11px',
+          boxShadow: `inset 3px 0 0 ${t.vars.palette.divider}`,
+          '&.Mui-selected': {
+            marginLeft: 6,
+            boxShadow: `inset 5px 0 0 ${t.vars.palette.primary.main}`,
+            color: t.vars.palette.primary.main,
+            fontWeight: 700,
+            backgroundColor: 'var(--sheet)',
+          },
+        }),
+      },
+    },
+    MuiAlert: {
+      defaultProps: { icon: false },
+      styleOverrides: {
+        root: ({ theme: t }) => ({ padding: '6px 10px', borderRadius: 0, borderLeft: '3px solid', color: t.vars.palette.text.primary, fontSize: 13 }),
+        message: { padding: 0 },
+      },
+    },
     MuiMenu: { defaultProps: { transitionDuration: 0 } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
     MuiPopover: { styleOverrides: { paper: { border: `1px solid ${rule2}`, boxShadow: '0 2px 0 rgb(36 33 27 / 8%)' } } },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 26, fontSize: 13, padding: '2px 10px', '@media (pointer:coarse)': { minHeight: 44 } } } },
     MuiDialog: { styleOverrides: { paper: { border: `1px solid ${rule2}`, borderTop: '4px solid var(--roller)', borderRadius: 0, maxWidth: 440 } } },
-    MuiTooltip: { defaultProps: { enterDelay: 400 }, styleOverrides: { tooltip: ({ theme: t }) => ({ fontSize: 12, lineHeight: '16px', backgroundColor: t.vars!.palette.text.primary, color: t.vars!.palette.background.default, borderRadius: 2, padding: '4px 8px' }) } },
+    MuiTooltip: {
+      defaultProps: { enterDelay: 400 },
+      styleOverrides: {
+        tooltip: ({ theme: t }) => ({
+          fontSize: 12,
+          lineHeight: '16px',
+          backgroundColor: t.vars.palette.text.primary,
+          color: t.vars.palette.background.default,
+          borderRadius: 2,
+          padding: '4px 8px',
+        }),
+      },
+    },
     MuiLinearProgress: { styleOverrides: { root: { height: 3, borderRadius: 0 } } },
   },
 });

@@ -28,7 +28,13 @@ export function PersonMenu() {
   const themes = { light: 'Light', dark: 'Dark', system: 'As the system' } as const;
   return (
     <>
-      <button type="button" className="face" aria-label={`${person.name}: theme and sign out`} aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+      <button
+        type="button"
+        className="face"
+        aria-label={`${person.name}: theme and sign out`}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
         {initials(person.name)}
       </button>
       <Menu open={anchor !== null} anchorEl={anchor} onClose={close}>

@@ -28,7 +28,11 @@ export function SetUp() {
       if (placed.length === 0) setError('root', { message: messageOf(error) });
     }
   });
-  const field = (name: 'key' | 'name' | 'email' | 'password', required: string) => ({ ...register(name, { required }), error: errors[name] !== undefined, helperText: errors[name]?.message });
+  const field = (name: 'key' | 'name' | 'email' | 'password', required: string) => ({
+    ...register(name, { required }),
+    error: errors[name] !== undefined,
+    helperText: errors[name]?.message,
+  });
   return (
     <main className="alone">
       <form className="door" onSubmit={(event) => void send(event)} noValidate>

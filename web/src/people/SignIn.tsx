@@ -36,8 +36,23 @@ export function SignIn() {
           <Mark />
           <h1>Bibliona</h1>
         </div>
-        <TextField label="Mail address" type="email" autoComplete="username" autoFocus error={errors.email !== undefined} helperText={errors.email?.message} {...register('email', { required: 'Enter your mail address' })} />
-        <TextField label="Password" type="password" autoComplete="current-password" error={errors.password !== undefined} helperText={errors.password?.message} {...register('password', { required: 'Enter your password' })} />
+        <TextField
+          label="Mail address"
+          type="email"
+          autoComplete="username"
+          autoFocus
+          error={errors.email !== undefined}
+          helperText={errors.email?.message}
+          {...register('email', { required: 'Enter your mail address' })}
+        />
+        <TextField
+          label="Password"
+          type="password"
+          autoComplete="current-password"
+          error={errors.password !== undefined}
+          helperText={errors.password?.message}
+          {...register('password', { required: 'Enter your password' })}
+        />
         {errors.root !== undefined && <Note kind="bad">{errors.root.message}</Note>}
         <Button type="submit" variant="contained" loading={isSubmitting}>
           Sign in

@@ -13,7 +13,8 @@ export class ApiRefusal extends Error {
 }
 
 /** What to tell a person about anything that a call raised. */
-export const messageOf = (error: unknown): string => (error instanceof ApiRefusal ? error.message : 'The server cannot be reached. Check the connection and try again.');
+export const messageOf = (error: unknown): string =>
+  error instanceof ApiRefusal ? error.message : 'The server cannot be reached. Check the connection and try again.';
 
 type Values = Readonly<Record<string, string | number | undefined>>;
 

@@ -6,7 +6,7 @@ import { keys } from './keys.js';
 
 /** An app as opened, with its design typed as what the server has parsed it to be. */
 export type AppInHand = Omit<OpenApp, 'design'> & { readonly design: AppDesign };
-export const inHand = (open: OpenApp): AppInHand => open as AppInHand;
+const inHand = (open: OpenApp): AppInHand => open as AppInHand;
 
 export function useAppId(): string {
   const { app } = useParams();

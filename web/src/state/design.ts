@@ -11,7 +11,10 @@ type DesignNotice =
   | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean }
   | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
 
-export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({ notice: { kind: 'none' }, say: (notice) => set({ notice }) }));
+export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({
+  notice: { kind: 'none' },
+  say: (notice) => set({ notice }),
+}));
 
 /** True when the change was made; a string says why it was not, for the place where it was asked for. */
 export type ChangeOutcome = true | string;
@@ -53,11 +56,15 @@ export function useDesignChange() {
   const client = useQueryClient();
   return {
     change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> =>
-      attempt(client, app, questionOf(changes, app), (acceptLoss) => call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } })),
+      attempt(client, app, questionOf(changes, app), (acceptLoss) =>
+        call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } }),
+      ),
     step: async (direction: 'undo' | 'redo'): Promise<void> => {
       const what = direction === 'undo' ? app.undo : app.redo;
       if (what === null) return;
-      const outcome = await attempt(client, app, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) => call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }));
+      const outcome = await attempt(client, app, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) =>
+        call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
+      );
       const { say } = useDesignNotice.getState();
       say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Taken back' : 'Done again'}: ${what}` : outcome });
     },
@@ -68,5 +75,8 @@ function questionOf(changes: readonly DesignChange[], app: AppInHand): string {
   const first = changes[0];
   if (first === undefined) return '';
   const says = describeChange(first, app.design);
-  return `${says.replace(/^Removed/u, 'Remove').replace(/^Changed/u, 'Change').replace(/^Renamed/u, 'Rename')}?`;
+  return `${says
+    .replace(/^Removed/u, 'Remove')
+    .replace(/^Changed/u, 'Change')
+    .replace(/^Renamed/u, 'Rename')}?`;
 }

@@ -3,7 +3,13 @@ import Dialog from '@mui/material/Dialog';
 import type { ReactNode } from 'react';
 
 /** A question before something that cannot simply be undone. The safe answer has the focus. */
-export function Ask(props: { readonly title: string; readonly children: ReactNode; readonly verb: string; readonly keep: string; readonly onAnswer: (yes: boolean) => void }) {
+export function Ask(props: {
+  readonly title: string;
+  readonly children: ReactNode;
+  readonly verb: string;
+  readonly keep: string;
+  readonly onAnswer: (yes: boolean) => void;
+}) {
   const { title, children, verb, keep, onAnswer } = props;
   return (
     <Dialog open onClose={() => onAnswer(false)} aria-labelledby="ask-title" transitionDuration={0}>

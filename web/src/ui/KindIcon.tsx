@@ -1,4 +1,14 @@
-import { CalendarBlankIcon, CheckSquareIcon, HashIcon, LinkIcon, ListBulletsIcon, PercentIcon, TextAlignLeftIcon, TextTIcon, type Icon } from '@phosphor-icons/react';
+import {
+  CalendarBlankIcon,
+  CheckSquareIcon,
+  HashIcon,
+  LinkIcon,
+  ListBulletsIcon,
+  PercentIcon,
+  TextAlignLeftIcon,
+  TextTIcon,
+  type Icon,
+} from '@phosphor-icons/react';
 import type { FieldKind } from '@bibliona/core';
 
 const icons = {

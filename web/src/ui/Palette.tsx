@@ -9,7 +9,11 @@ import { call } from '../state/api.js';
 import { useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
 
-export const usePalette = create<{ isOpen: boolean; open: () => void; close: () => void }>((set) => ({ isOpen: false, open: () => set({ isOpen: true }), close: () => set({ isOpen: false }) }));
+export const usePalette = create<{ isOpen: boolean; open: () => void; close: () => void }>((set) => ({
+  isOpen: false,
+  open: () => set({ isOpen: true }),
+  close: () => set({ isOpen: false }),
+}));
 
 interface Entry {
   readonly key: string;
@@ -48,13 +52,20 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
   const entries = useMemo(() => {
     const isBuilder = app.role === 'builder';
     const commands: Entry[] = [
-      ...app.design.tables.map((table) => ({ key: `new ${table.id}`, name: `New record in ${table.name}`, what: 'command', to: `/desk/${app.id}/${table.id}/new` })),
+      ...app.design.tables.map((table) => ({
+        key: `new ${table.id}`,
+        name: `New record in ${table.name}`,
+        what: 'command',
+        to: `/desk/${app.id}/${table.id}/new`,
+      })),
       ...(isBuilder
         ? [
             { key: 'table', name: 'Add a table', what: 'command', to: `/workshop/${app.id}/tables?add=table` },
             { key: 'relationship', name: 'Add a relationship', what: 'command', to: `/workshop/${app.id}/tables?add=relationship` },
             { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
-            side === 'desk' ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` } : { key: 'desk', name: 'To the Desk', what: 'command', to: `/desk/${app.id}` },
+            side === 'desk'
+              ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` }
+              : { key: 'desk', name: 'To the Desk', what: 'command', to: `/desk/${app.id}` },
           ]
         : []),
     ];
@@ -67,7 +78,12 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
     const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));
     const found: Entry[] =
       asked.length > 1
-        ? (records.data?.found ?? []).map((one) => ({ key: `${one.table} ${one.id}`, name: one.caption, what: app.design.tables.find((table) => table.id === one.table)?.name ?? '', to: `/desk/${app.id}/${one.table}/${one.id}` }))
+        ? (records.data?.found ?? []).map((one) => ({
+            key: `${one.table} ${one.id}`,
+            name: one.caption,
+            what: app.design.tables.find((table) => table.id === one.table)?.name ?? '',
+            to: `/desk/${app.id}/${one.table}/${one.id}`,
+          }))
         : [];
     return [...tables.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
   }, [app, side, text, asked, records.data]);
@@ -103,7 +119,15 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       </div>
       <ul id="palette-found" role="listbox" aria-label="Found">
         {entries.map((entry, i) => (
-          <li key={entry.key} id={`palette-${i}`} role="option" aria-selected={i === here} className={i === here ? 'on' : ''} onMouseMove={() => setAt(i)} onClick={() => go(entry)}>
+          <li
+            key={entry.key}
+            id={`palette-${i}`}
+            role="option"
+            aria-selected={i === here}
+            className={i === here ? 'on' : ''}
+            onMouseMove={() => setAt(i)}
+            onClick={() => go(entry)}
+          >
             <span className="el">{entry.name}</span>
             <span className="k">{entry.what}</span>
           </li>

@@ -24,7 +24,18 @@ export function Roller({ height, onHeight }: { readonly height: number; readonly
     onHeight(within(height + by));
   };
   return (
-    <div className="roller" role="separator" aria-orientation="horizontal" aria-label="Height of the proof" aria-valuenow={height} aria-valuemin={least} aria-valuemax={most()} tabIndex={0} onPointerDown={drag} onKeyDown={onKey}>
+    <div
+      className="roller"
+      role="separator"
+      aria-orientation="horizontal"
+      aria-label="Height of the proof"
+      aria-valuenow={height}
+      aria-valuemin={least}
+      aria-valuemax={most()}
+      tabIndex={0}
+      onPointerDown={drag}
+      onKeyDown={onKey}
+    >
       <i />
     </div>
   );

@@ -2,7 +2,14 @@ import Dialog from '@mui/material/Dialog';
 import type { FormEvent, ReactNode } from 'react';
 
 /** A small form of its own: a title, its fields, one contained button. Enter sends it, Esc leaves it. */
-export function FormDialog(props: { readonly title: string; readonly says?: string; readonly onClose: () => void; readonly onSubmit: () => void; readonly children: ReactNode; readonly foot: ReactNode }) {
+export function FormDialog(props: {
+  readonly title: string;
+  readonly says?: string;
+  readonly onClose: () => void;
+  readonly onSubmit: () => void;
+  readonly children: ReactNode;
+  readonly foot: ReactNode;
+}) {
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     props.onSubmit();

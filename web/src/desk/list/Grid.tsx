@@ -30,7 +30,17 @@ import { pageSource } from './page-source.js';
 import { ReferenceEditor } from './ReferenceEditor.js';
 import { withSelection } from './selection.js';
 
-ModuleRegistry.registerModules([InfiniteRowModelModule, TextEditorModule, SelectEditorModule, CustomEditorModule, RowApiModule, RenderApiModule, ScrollApiModule, CellStyleModule, ColumnAutoSizeModule]);
+ModuleRegistry.registerModules([
+  InfiniteRowModelModule,
+  TextEditorModule,
+  SelectEditorModule,
+  CustomEditorModule,
+  RowApiModule,
+  RenderApiModule,
+  ScrollApiModule,
+  CellStyleModule,
+  ColumnAutoSizeModule,
+]);
 
 const look = themeQuartz.withParams({
   backgroundColor: 'var(--sheet)',
@@ -136,7 +146,10 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
     try {
       const { records } = await call(contract.saveRecords, {
         params: { app: app.id },
-        body: { key: crypto.randomUUID(), writes: [{ kind: 'change', table: table.id, id: data.id, rev: data.rev, values: { [field.id]: written(parsed.value) } }] },
+        body: {
+          key: crypto.randomUUID(),
+          writes: [{ kind: 'change', table: table.id, id: data.id, rev: data.rev, values: { [field.id]: written(parsed.value) } }],
+        },
       });
       setRefused(null);
       update({ ...data, rev: records[0]?.rev ?? data.rev, values: { ...data.values, [field.id]: parsed.value } });
@@ -145,7 +158,10 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
       if (error instanceof ApiRefusal && error.code === 'conflict') {
         const current = (error.details as readonly { readonly current: RecordAnswer | null }[])[0]?.current;
         if (current !== null && current !== undefined) update(current);
-        const theirs = current === null || current === undefined ? 'It has been removed.' : `It now says “${printValue(field, current.values[field.id] ?? null) || 'nothing'}”.`;
+        const theirs =
+          current === null || current === undefined
+            ? 'It has been removed.'
+            : `It now says “${printValue(field, current.values[field.id] ?? null) || 'nothing'}”.`;
         return setRefused({ record: data.id, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
       }
       setRefused({ record: data.id, field, typed, message: messageOf(error) });
@@ -239,14 +255,25 @@ function columnOf(field: Field, selection: Selection, app: string): ColDef<Recor
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),
     valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data))),
-    cellRenderer: field.kind === 'yes_no' || field.kind === 'reference' ? ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)) : undefined,
+    cellRenderer:
+      field.kind === 'yes_no' || field.kind === 'reference' ? ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)) : undefined,
     ...editorOf(field, app),
   };
 }
 
 function editorOf(field: Field, app: string): Partial<ColDef<RecordAnswer>> {
-  if (field.kind === 'choice') return { cellEditor: 'agSelectCellEditor', cellEditorParams: { values: ['', ...field.choices.map((choice) => choice.id)] }, refData: Object.fromEntries([['', ''], ...field.choices.map((choice) => [choice.id, choice.label])]) as Record<string, string> };
-  if (field.kind === 'yes_no') return { cellEditor: 'agSelectCellEditor', cellEditorParams: { values: ['', 'yes', 'no'] }, valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null)) };
+  if (field.kind === 'choice')
+    return {
+      cellEditor: 'agSelectCellEditor',
+      cellEditorParams: { values: ['', ...field.choices.map((choice) => choice.id)] },
+      refData: Object.fromEntries([['', ''], ...field.choices.map((choice) => [choice.id, choice.label])]) as Record<string, string>,
+    };
+  if (field.kind === 'yes_no')
+    return {
+      cellEditor: 'agSelectCellEditor',
+      cellEditorParams: { values: ['', 'yes', 'no'] },
+      valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null)),
+    };
   if (field.kind === 'reference') return { cellEditor: ReferenceEditor, cellEditorParams: { field, app }, cellEditorPopup: true };
   return { cellEditor: 'agTextCellEditor' };
 }

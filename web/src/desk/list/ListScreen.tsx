@@ -66,7 +66,13 @@ function TableList({ table }: { readonly table: Table }) {
         <NarrowList table={table} selection={selection} />
       ) : (
         <Suspense fallback={<Waiting />}>
-          <Grid key={JSON.stringify(selection)} table={table} selection={selection} known={count.data} onSort={(sort, direction) => change({ sort, direction })} />
+          <Grid
+            key={JSON.stringify(selection)}
+            table={table}
+            selection={selection}
+            known={count.data}
+            onSort={(sort, direction) => change({ sort, direction })}
+          />
         </Suspense>
       )}
     </div>
@@ -81,7 +87,10 @@ function countWords(count: { readonly count: number; readonly atLeast: boolean }
 
 /** First the count as far as it is quick, then the exact one. */
 function useCount(app: string, table: string, search: string) {
-  const ask = (exact: 'yes' | 'no') => ({ queryKey: [...keys.table(app, table), 'count', search, exact], queryFn: () => call(contract.countPage, { params: { app, table }, query: { search, exact } }) });
+  const ask = (exact: 'yes' | 'no') => ({
+    queryKey: [...keys.table(app, table), 'count', search, exact],
+    queryFn: () => call(contract.countPage, { params: { app, table }, query: { search, exact } }),
+  });
   const quick = useQuery(ask('no'));
   const exact = useQuery({ ...ask('yes'), enabled: quick.data?.atLeast === true });
   return exact.data === undefined ? quick : exact;
@@ -105,7 +114,15 @@ function Search({ text, name, onText }: { readonly text: string; readonly name: 
   return (
     <label className="inp find">
       <MagnifyingGlassIcon size={16} />
-      <input className="bare-input" type="search" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === 'Enter' && onText(typed)} aria-label={`Search ${name}`} placeholder="Search" />
+      <input
+        className="bare-input"
+        type="search"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        onKeyDown={(event) => event.key === 'Enter' && onText(typed)}
+        aria-label={`Search ${name}`}
+        placeholder="Search"
+      />
       {typed !== '' && (
         <button type="button" className="clear" aria-label="Clear the search" onClick={() => setTyped('')}>
           <XIcon size={14} />

@@ -14,7 +14,11 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
   const app = useApp();
   const pages = useInfiniteQuery({
     queryKey: [...keys.table(app.id, table.id), 'narrow', selection],
-    queryFn: ({ pageParam }) => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...selection, limit: 50, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) } }),
+    queryFn: ({ pageParam }) =>
+      call(contract.readPage, {
+        params: { app: app.id, table: table.id },
+        query: { ...selection, limit: 50, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
+      }),
     initialPageParam: null as { value: string | number | boolean | null; id: number } | null,
     getNextPageParam: (page) => page.next,
   });

@@ -14,7 +14,15 @@ import { today } from './today.js';
 import type { FormValues } from './use-record-form.js';
 
 /** Records of a child table as rows in their parent's form: added, changed and removed with it in one save. */
-export function ChildRows({ relationship, hasMore, parentId }: { readonly relationship: Relationship; readonly hasMore: boolean; readonly parentId: number | null }) {
+export function ChildRows({
+  relationship,
+  hasMore,
+  parentId,
+}: {
+  readonly relationship: Relationship;
+  readonly hasMore: boolean;
+  readonly parentId: number | null;
+}) {
   const app = useApp();
   const child = tableOf(app.design, relationship.child);
   const { control, setValue, getValues } = useFormContext<FormValues>();
@@ -59,7 +67,10 @@ export function ChildRows({ relationship, hasMore, parentId }: { readonly relati
           {rows.length === 0 ? 'none yet' : `${rows.length}${hasMore ? '+' : ''} ${rows.length === 1 ? 'row' : 'rows'}`}
           {hasMore && parentId !== null && (
             <>
-              , the first {rows.length} shown; all of them stand in <Link className="lk" to={`/desk/${app.id}/${child.id}`}>{child.name}</Link>
+              , the first {rows.length} shown; all of them stand in{' '}
+              <Link className="lk" to={`/desk/${app.id}/${child.id}`}>
+                {child.name}
+              </Link>
             </>
           )}
         </span>
@@ -88,7 +99,17 @@ export function ChildRows({ relationship, hasMore, parentId }: { readonly relati
                       <Controller
                         name={`${name}.${i}.values.${field.id}`}
                         control={control}
-                        render={({ field: input, fieldState }) => <FieldInput field={field} value={input.value ?? null} onChange={input.onChange} onBlur={input.onBlur} inputRef={input.ref} problem={fieldState.error?.message} isInRow />}
+                        render={({ field: input, fieldState }) => (
+                          <FieldInput
+                            field={field}
+                            value={input.value ?? null}
+                            onChange={input.onChange}
+                            onBlur={input.onBlur}
+                            inputRef={input.ref}
+                            problem={fieldState.error?.message}
+                            isInRow
+                          />
+                        )}
                       />
                     </td>
                   ))}

@@ -28,7 +28,9 @@ export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose 
   const theirs = current === null ? {} : Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));
   const differing = table.fields.filter((field) => field.id in mine && idOf(mine[field.id]) !== idOf(theirs[field.id]));
   // Where only one side changed a field, that side is meant; where both did, mine stands until another is chosen.
-  const [choice, setChoice] = useState<Readonly<Record<string, 'mine' | 'theirs'>>>(() => Object.fromEntries(differing.map((field) => [field.id, idOf(mine[field.id]) === idOf(base[field.id]) ? 'theirs' : 'mine'])));
+  const [choice, setChoice] = useState<Readonly<Record<string, 'mine' | 'theirs'>>>(() =>
+    Object.fromEntries(differing.map((field) => [field.id, idOf(mine[field.id]) === idOf(base[field.id]) ? 'theirs' : 'mine'])),
+  );
   const who = by ?? 'Someone else';
   if (current === null) {
     return (
@@ -45,11 +47,18 @@ export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose 
       </Dialog>
     );
   }
-  const chosen = (): TypedValues => Object.fromEntries(differing.map((field) => [field.id, (choice[field.id] === 'theirs' ? theirs[field.id] : mine[field.id]) ?? null]));
+  const chosen = (): TypedValues =>
+    Object.fromEntries(differing.map((field) => [field.id, (choice[field.id] === 'theirs' ? theirs[field.id] : mine[field.id]) ?? null]));
   const pick = (field: Field, side: 'mine' | 'theirs', typed: Typed | undefined) => (
     <td>
       <label className="choice-cell">
-        <Radio size="small" name={`conflict ${field.id}`} checked={choice[field.id] === side} onChange={() => setChoice({ ...choice, [field.id]: side })} slotProps={{ input: { 'aria-label': `${field.name}: ${side === 'mine' ? 'yours' : 'theirs'}, ${words(field, typed)}` } }} />
+        <Radio
+          size="small"
+          name={`conflict ${field.id}`}
+          checked={choice[field.id] === side}
+          onChange={() => setChoice({ ...choice, [field.id]: side })}
+          slotProps={{ input: { 'aria-label': `${field.name}: ${side === 'mine' ? 'yours' : 'theirs'}, ${words(field, typed)}` } }}
+        />
         <span className={words(field, typed) === 'empty' ? 'nil' : ''}>{words(field, typed)}</span>
       </label>
     </td>

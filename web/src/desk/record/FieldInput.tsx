@@ -50,7 +50,17 @@ function Line(props: FieldInputProps) {
 }
 
 function Lines(props: FieldInputProps) {
-  return <TextField {...shared(props)} value={textOf(props.value)} onChange={(event) => props.onChange(event.target.value)} multiline minRows={props.isInRow ? 1 : 2} maxRows={12} slotProps={{ htmlInput: named(props) }} />;
+  return (
+    <TextField
+      {...shared(props)}
+      value={textOf(props.value)}
+      onChange={(event) => props.onChange(event.target.value)}
+      multiline
+      minRows={props.isInRow ? 1 : 2}
+      maxRows={12}
+      slotProps={{ htmlInput: named(props) }}
+    />
+  );
 }
 
 /** A date is typed in any usual way or picked from the calendar; left, it stands as dates are printed. */
@@ -83,7 +93,14 @@ function Day(props: FieldInputProps) {
           },
         }}
       />
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)} anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }} transformOrigin={{ vertical: 'top', horizontal: 'right' }} transitionDuration={0}>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transitionDuration={0}
+      >
         <DateCalendar
           value={picked}
           autoFocus
@@ -101,7 +118,14 @@ function Day(props: FieldInputProps) {
 function YesNo(props: FieldInputProps) {
   const { field, value, onChange, onBlur, problem, isInRow, inputRef } = props;
   if (typeof value === 'boolean' || field.required) {
-    const tick = <Checkbox checked={value === true} onChange={(_, checked) => onChange(checked)} onBlur={onBlur} slotProps={{ input: { ref: inputRef as never, ...(isInRow ? { 'aria-label': field.name } : {}) } }} />;
+    const tick = (
+      <Checkbox
+        checked={value === true}
+        onChange={(_, checked) => onChange(checked)}
+        onBlur={onBlur}
+        slotProps={{ input: { ref: inputRef as never, ...(isInRow ? { 'aria-label': field.name } : {}) } }}
+      />
+    );
     if (isInRow) return tick;
     return (
       <div className="tick-field">
@@ -111,7 +135,13 @@ function YesNo(props: FieldInputProps) {
     );
   }
   return (
-    <TextField {...shared(props)} select value="" onChange={(event) => onChange(event.target.value === 'yes' ? true : event.target.value === 'no' ? false : null)} slotProps={{ htmlInput: named(props) }}>
+    <TextField
+      {...shared(props)}
+      select
+      value=""
+      onChange={(event) => onChange(event.target.value === 'yes' ? true : event.target.value === 'no' ? false : null)}
+      slotProps={{ htmlInput: named(props) }}
+    >
       <MenuItem value="">&nbsp;</MenuItem>
       <MenuItem value="yes">yes</MenuItem>
       <MenuItem value="no">no</MenuItem>
@@ -124,7 +154,13 @@ function OneChoice(props: FieldInputProps) {
   const choices = field.kind === 'choice' ? field.choices : [];
   const isKnown = choices.some((choice) => choice.id === value);
   return (
-    <TextField {...shared(props)} select value={textOf(value)} onChange={(event) => onChange(event.target.value)} slotProps={{ select: { SelectDisplayProps: props.isInRow ? { 'aria-label': field.name } : {} } }}>
+    <TextField
+      {...shared(props)}
+      select
+      value={textOf(value)}
+      onChange={(event) => onChange(event.target.value)}
+      slotProps={{ select: { SelectDisplayProps: props.isInRow ? { 'aria-label': field.name } : {} } }}
+    >
       <MenuItem value="">&nbsp;</MenuItem>
       {!isKnown && textOf(value) !== '' && <MenuItem value={textOf(value)}>{textOf(value)}</MenuItem>}
       {choices.map((choice) => (

@@ -17,7 +17,10 @@ const timeOf = (at: string): string => new Date(at).toLocaleTimeString('en-GB', 
 /** What happened to the record, the newest first, by day. */
 export function History({ table, id }: { readonly table: Table; readonly id: number }) {
   const app = useApp();
-  const history = useQuery({ queryKey: keys.history(app.id, table.id, id), queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }) });
+  const history = useQuery({
+    queryKey: keys.history(app.id, table.id, id),
+    queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }),
+  });
   const entries = history.data?.entries ?? [];
   const days = [...new Set(entries.map((entry) => dayOf(entry.at)))];
   return (

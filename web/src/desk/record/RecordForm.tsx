@@ -103,7 +103,16 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
             </Note>
           )}
           {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
-          {state.kind === 'conflict' && <ConflictChoice table={tableOf(app.design, state.table)} conflict={state.conflict} mine={state.mine} base={state.base} onChoose={(values) => void settle(values)} onClose={leaveAside} />}
+          {state.kind === 'conflict' && (
+            <ConflictChoice
+              table={tableOf(app.design, state.table)}
+              conflict={state.conflict}
+              mine={state.mine}
+              base={state.base}
+              onChoose={(values) => void settle(values)}
+              onClose={leaveAside}
+            />
+          )}
           <div className="fields-grid">
             {items.map((item) => {
               if (item.kind === 'children') {
@@ -118,7 +127,17 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
                   <Controller
                     name={`own.${field.id}`}
                     control={form.control}
-                    render={({ field: input, fieldState }) => <FieldInput field={field} value={input.value ?? null} onChange={input.onChange} onBlur={input.onBlur} inputRef={input.ref} problem={fieldState.error?.message} isInRow={false} />}
+                    render={({ field: input, fieldState }) => (
+                      <FieldInput
+                        field={field}
+                        value={input.value ?? null}
+                        onChange={input.onChange}
+                        onBlur={input.onBlur}
+                        inputRef={input.ref}
+                        problem={fieldState.error?.message}
+                        isInRow={false}
+                      />
+                    )}
                   />
                 </div>
               );
@@ -143,14 +162,20 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
 
 function problemCount(errors: object): number {
   if ('message' in errors && typeof errors.message === 'string') return 1;
-  return Object.entries(errors).reduce((sum, [key, inner]) => sum + (key !== 'ref' && key !== 'root' && typeof inner === 'object' && inner !== null ? problemCount(inner as object) : 0), 0);
+  return Object.entries(errors).reduce(
+    (sum, [key, inner]) => sum + (key !== 'ref' && key !== 'root' && typeof inner === 'object' && inner !== null ? problemCount(inner as object) : 0),
+    0,
+  );
 }
 
 const focusFirstProblem = (): void => document.querySelector<HTMLElement>('.record-main [aria-invalid=true]')?.focus();
 
 function Neighbours({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
   const app = useApp();
-  const { data } = useQuery({ queryKey: keys.neighbours(app.id, table.id, id, selection), queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: selection }) });
+  const { data } = useQuery({
+    queryKey: keys.neighbours(app.id, table.id, id, selection),
+    queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: selection }),
+  });
   const step = (to: number | null | undefined, name: string, icon: React.ReactNode) => {
     if (to === null || to === undefined) {
       return (
@@ -172,4 +197,3 @@ function Neighbours({ table, id, selection }: { readonly table: Table; readonly 
     </span>
   );
 }
-

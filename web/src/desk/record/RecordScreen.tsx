@@ -44,4 +44,5 @@ function ExistingRecord({ table, id, selection }: { readonly table: Table; reado
 }
 
 /** Changes with every saved version of the record or of one of its children. */
-const revisions = (open: OpenRecord): string => JSON.stringify([open.record.rev, open.children.map((block) => block.records.map((record) => [record.id, record.rev]))]);
+const revisions = (open: OpenRecord): string =>
+  JSON.stringify([open.record.rev, open.children.map((block) => block.records.map((record) => [record.id, record.rev]))]);

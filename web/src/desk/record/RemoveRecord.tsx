@@ -12,7 +12,17 @@ import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
 
 /** Removes the record at hand, after saying what goes with it. */
-export function RemoveRecord({ table, open, list, onGone }: { readonly table: Table; readonly open: OpenRecord; readonly list: string; readonly onGone: () => void }) {
+export function RemoveRecord({
+  table,
+  open,
+  list,
+  onGone,
+}: {
+  readonly table: Table;
+  readonly open: OpenRecord;
+  readonly list: string;
+  readonly onGone: () => void;
+}) {
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -20,7 +30,10 @@ export function RemoveRecord({ table, open, list, onGone }: { readonly table: Ta
   const [problem, setProblem] = useState<string | null>(null);
   const remove = async (): Promise<void> => {
     try {
-      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [{ kind: 'remove', table: table.id, id: open.record.id, rev: open.record.rev }] } });
+      await call(contract.saveRecords, {
+        params: { app: app.id },
+        body: { key: crypto.randomUUID(), writes: [{ kind: 'remove', table: table.id, id: open.record.id, rev: open.record.rev }] },
+      });
       onGone();
       await navigate(list);
       client.removeQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
@@ -35,7 +48,11 @@ export function RemoveRecord({ table, open, list, onGone }: { readonly table: Ta
     const count = block?.records.length ?? 0;
     if (count === 0) return [];
     const number = `${count.toLocaleString('en-GB')}${block?.more === true ? '+' : ''} ${one.childrenName}`;
-    return [{ remove: `${number} go with it.`, clear: `${number} stay, without it.`, refuse: `${number} belong to it, so it will be refused until they are gone.` }[one.whenParentRemoved]];
+    return [
+      { remove: `${number} go with it.`, clear: `${number} stay, without it.`, refuse: `${number} belong to it, so it will be refused until they are gone.` }[
+        one.whenParentRemoved
+      ],
+    ];
   });
   return (
     <>

@@ -1,5 +1,22 @@
 /** A record as it stands in a form, where everything is as typed, and the way from there to what is written. */
-import { fieldIssue, kinds, parseValue, startValue, tableOf, type AppDesign, type Field, type OpenRecord, type Parsed, type RecordAnswer, type ReferenceValue, type Relationship, type Table, type Value, type Write, type WrittenValue } from '@bibliona/core';
+import {
+  fieldIssue,
+  kinds,
+  parseValue,
+  startValue,
+  tableOf,
+  type AppDesign,
+  type Field,
+  type OpenRecord,
+  type Parsed,
+  type RecordAnswer,
+  type ReferenceValue,
+  type Relationship,
+  type Table,
+  type Value,
+  type Write,
+  type WrittenValue,
+} from '@bibliona/core';
 
 /** Text as typed for most kinds; a choice's id; yes/no as it is; a reference as picked. */
 export type Typed = string | boolean | ReferenceValue | null;
@@ -47,7 +64,8 @@ function padded(canonical: string, digits: number): string {
 
 /** The value that was meant. A reference keeps its caption, for showing. */
 export function valueOf(field: Field, typed: Typed): Parsed {
-  const parsed: Parsed = typeof typed === 'string' ? parseValue(field, field.kind === 'text' || field.kind === 'long_text' ? typed : typed.trim()) : { ok: true, value: typed };
+  const parsed: Parsed =
+    typeof typed === 'string' ? parseValue(field, field.kind === 'text' || field.kind === 'long_text' ? typed : typed.trim()) : { ok: true, value: typed };
   if (!parsed.ok) return parsed;
   const issue = fieldIssue(field, written(parsed.value));
   return issue === null ? parsed : { ok: false, problem: issue };
@@ -55,19 +73,24 @@ export function valueOf(field: Field, typed: Typed): Parsed {
 
 export const written = (value: Value): Exclude<Value, ReferenceValue> => (typeof value === 'object' && value !== null ? value.id : value);
 
-const typedRecord = (table: Table, record: RecordAnswer): TypedValues => Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
+const typedRecord = (table: Table, record: RecordAnswer): TypedValues =>
+  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
 
 export function draftOfRecord(design: AppDesign, tableId: string, open: OpenRecord): RecordDraft {
   const children = Object.fromEntries(
     open.children.map((block) => {
       const child = tableOf(design, relationship(design, block.relationship).child);
-      return [block.relationship, block.records.map((record) => ({ key: `id ${record.id}`, id: record.id, rev: record.rev, values: typedRecord(child, record) }))];
+      return [
+        block.relationship,
+        block.records.map((record) => ({ key: `id ${record.id}`, id: record.id, rev: record.rev, values: typedRecord(child, record) })),
+      ];
     }),
   );
   return { own: typedRecord(tableOf(design, tableId), open.record), children };
 }
 
-export const emptyValues = (table: Table, today: string): TypedValues => Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(field, today))]));
+export const emptyValues = (table: Table, today: string): TypedValues =>
+  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(field, today))]));
 
 export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], today: string): RecordDraft {
   return { own: emptyValues(tableOf(design, tableId), today), children: Object.fromEntries(shown.map((id) => [id, []])) };
@@ -94,10 +117,17 @@ export interface DraftWrites {
   readonly issues: readonly DraftIssue[];
 }
 
-const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean => (typeof a === 'object' && a !== null && typeof b === 'object' && b !== null ? a.id === b.id : (a ?? '') === (b ?? '') || a === b);
+const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean =>
+  typeof a === 'object' && a !== null && typeof b === 'object' && b !== null ? a.id === b.id : (a ?? '') === (b ?? '') || a === b;
 
 /** Changed fields (all of them for a new record) as values, with what does not fit. `link` is the reference to the parent. */
-function valuesOf(table: Table, now: TypedValues, start: TypedValues | null, path: string, link: string | null): { readonly values: Record<string, WrittenValue>; readonly issues: readonly DraftIssue[] } {
+function valuesOf(
+  table: Table,
+  now: TypedValues,
+  start: TypedValues | null,
+  path: string,
+  link: string | null,
+): { readonly values: Record<string, WrittenValue>; readonly issues: readonly DraftIssue[] } {
   const values: Record<string, WrittenValue> = {};
   const issues: DraftIssue[] = [];
   for (const field of table.fields) {
@@ -112,13 +142,20 @@ function valuesOf(table: Table, now: TypedValues, start: TypedValues | null, pat
   return { values, issues };
 }
 
-const isBlank = (values: TypedValues, blank: TypedValues, link: string): boolean => Object.keys(values).every((id) => id === link || sameTyped(values[id], blank[id]));
+const isBlank = (values: TypedValues, blank: TypedValues, link: string): boolean =>
+  Object.keys(values).every((id) => id === link || sameTyped(values[id], blank[id]));
 
 /**
  * What one save has to write for a form to become true: the record, its new, changed and removed children.
  * @param existing the record as it was opened, or null for a new one
  */
-export function writesOf(design: AppDesign, tableId: string, existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null, now: RecordDraft, today: string): DraftWrites {
+export function writesOf(
+  design: AppDesign,
+  tableId: string,
+  existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null,
+  now: RecordDraft,
+  today: string,
+): DraftWrites {
   const writes: Write[] = [];
   const paths: WritePath[] = [];
   const issues: DraftIssue[] = [];
@@ -146,14 +183,20 @@ export function writesOf(design: AppDesign, tableId: string, existing: { readonl
       const part = valuesOf(child, row.values, start?.values ?? null, `${path}.values`, link);
       issues.push(...part.issues);
       if (row.id === null) {
-        writes.push({ kind: 'add', table: childId, as: `${id} ${i}`, values: { ...part.values, [link]: existing === null ? { added: 'record' } : existing.id } });
+        writes.push({
+          kind: 'add',
+          table: childId,
+          as: `${id} ${i}`,
+          values: { ...part.values, [link]: existing === null ? { added: 'record' } : existing.id },
+        });
         paths.push(path);
       } else if (Object.keys(part.values).length > 0) {
         writes.push({ kind: 'change', table: childId, id: row.id, rev: row.rev, values: part.values });
         paths.push(path);
       }
     }
-    for (const gone of before) if (gone.id !== null && !rows.some((row) => row.key === gone.key)) removals.push({ kind: 'remove', table: childId, id: gone.id, rev: gone.rev });
+    for (const gone of before)
+      if (gone.id !== null && !rows.some((row) => row.key === gone.key)) removals.push({ kind: 'remove', table: childId, id: gone.id, rev: gone.rev });
   }
   // Removals first: a row put in place of a removed one may take over its unique value.
   return { writes: [...removals, ...writes], paths: [...removals.map(() => null), ...paths], issues };

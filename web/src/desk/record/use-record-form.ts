@@ -15,7 +15,14 @@ export type SaveState =
   | { readonly kind: 'saving' }
   | { readonly kind: 'refused'; readonly message: string }
   /** Someone else was faster: theirs, what was there when this form was opened, and mine. */
-  | { readonly kind: 'conflict'; readonly conflict: Conflict; readonly path: WritePath; readonly table: string; readonly mine: TypedValues; readonly base: TypedValues }
+  | {
+      readonly kind: 'conflict';
+      readonly conflict: Conflict;
+      readonly path: WritePath;
+      readonly table: string;
+      readonly mine: TypedValues;
+      readonly base: TypedValues;
+    }
   | { readonly kind: 'saved'; readonly at: string };
 
 /** The values of the form library: a draft, whose rows it may rearrange. */
@@ -25,7 +32,17 @@ export interface FormValues {
 }
 
 /** The state of one form and the ways it changes: save, give up, settle a conflict. */
-export function useRecordForm({ table, open, start, selection }: { readonly table: Table; readonly open: OpenRecord | null; readonly start: RecordDraft; readonly selection: Selection }) {
+export function useRecordForm({
+  table,
+  open,
+  start,
+  selection,
+}: {
+  readonly table: Table;
+  readonly open: OpenRecord | null;
+  readonly start: RecordDraft;
+  readonly selection: Selection;
+}) {
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -59,7 +76,12 @@ export function useRecordForm({ table, open, start, selection }: { readonly tabl
       attempt.current = null;
       await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id);
     } catch (error) {
-      refused(error, paths, now, writes.map((write) => write.table));
+      refused(
+        error,
+        paths,
+        now,
+        writes.map((write) => write.table),
+      );
     }
   };
 
@@ -84,7 +106,14 @@ export function useRecordForm({ table, open, start, selection }: { readonly tabl
         return setState({ kind: 'conflict', conflict, path, table: tables[conflict.write] ?? table.id, ...part });
       }
     }
-    const placed = error instanceof ApiRefusal ? error.issues.flatMap((issue) => (issue.write === undefined || issue.field === undefined || paths[issue.write] == null ? [] : [{ path: `${paths[issue.write] ?? ''}${paths[issue.write] === 'own' ? '' : '.values'}.${issue.field}`, message: issue.message }])) : [];
+    const placed =
+      error instanceof ApiRefusal
+        ? error.issues.flatMap((issue) =>
+            issue.write === undefined || issue.field === undefined || paths[issue.write] == null
+              ? []
+              : [{ path: `${paths[issue.write] ?? ''}${paths[issue.write] === 'own' ? '' : '.values'}.${issue.field}`, message: issue.message }],
+          )
+        : [];
     for (const [i, issue] of placed.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
     setState(placed.length > 0 ? { kind: 'editing' } : { kind: 'refused', message: messageOf(error) });
   };
@@ -102,9 +131,19 @@ export function useRecordForm({ table, open, start, selection }: { readonly tabl
       const [, relationship = '', place = '0'] = state.path.split('.');
       const rows = base.current.start.children[relationship] ?? [];
       const row = form.getValues().children[relationship]?.[Number(place)];
-      base.current = { ...base.current, start: { ...base.current.start, children: { ...base.current.start.children, [relationship]: rows.map((one) => (one.key === row?.key ? { ...one, rev: current.rev, values: theirs } : one)) } } };
+      base.current = {
+        ...base.current,
+        start: {
+          ...base.current.start,
+          children: {
+            ...base.current.start.children,
+            [relationship]: rows.map((one) => (one.key === row?.key ? { ...one, rev: current.rev, values: theirs } : one)),
+          },
+        },
+      };
       form.setValue(`children.${relationship}.${Number(place)}.rev`, current.rev);
-      for (const [field, value] of Object.entries(chosen)) form.setValue(`children.${relationship}.${Number(place)}.values.${field}`, value, { shouldDirty: true });
+      for (const [field, value] of Object.entries(chosen))
+        form.setValue(`children.${relationship}.${Number(place)}.values.${field}`, value, { shouldDirty: true });
     }
     setState({ kind: 'editing' });
     await save();
@@ -122,10 +161,17 @@ export function useRecordForm({ table, open, start, selection }: { readonly tabl
 const clock = (): string => new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 
 /** My values and those at the time of opening, for the record or row that a conflict is about. */
-function partAt(path: WritePath, now: RecordDraft, start: RecordDraft, current: RecordAnswer | null): { readonly mine: TypedValues; readonly base: TypedValues } {
+function partAt(
+  path: WritePath,
+  now: RecordDraft,
+  start: RecordDraft,
+  current: RecordAnswer | null,
+): { readonly mine: TypedValues; readonly base: TypedValues } {
   if (path === 'own') return { mine: now.own, base: start.own };
   if (path === null) {
-    const before = Object.values(start.children).flat().find((row) => row.id === current?.id);
+    const before = Object.values(start.children)
+      .flat()
+      .find((row) => row.id === current?.id);
     return { mine: {}, base: before?.values ?? {} };
   }
   const [, relationship = '', place = '0'] = path.split('.');

@@ -7,7 +7,8 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
   return (
     <section className="complaints" aria-label="Cells that do not fit">
       <Note kind="bad">
-        {complaintCount === 1 ? 'One cell does not fit.' : `${complaintCount.toLocaleString('en-GB')} cells do not fit.`} Nothing was brought in. Change the file, read the column in another way, or let such cells be left empty.
+        {complaintCount === 1 ? 'One cell does not fit.' : `${complaintCount.toLocaleString('en-GB')} cells do not fit.`} Nothing was brought in. Change the
+        file, read the column in another way, or let such cells be left empty.
       </Note>
       <div className="complaints-scroll" tabIndex={0} role="group" aria-label="List of the cells">
         <table className="rows">

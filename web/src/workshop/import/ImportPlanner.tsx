@@ -3,7 +3,17 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { kinds, suggestField, suggestPlan, type ColumnPlan, type FieldKind, type FieldPlan, type FileSurvey, type ImportAnswer, type ImportPlan, type Reading } from '@bibliona/core';
+import {
+  kinds,
+  suggestField,
+  suggestPlan,
+  type ColumnPlan,
+  type FieldKind,
+  type FileSurvey,
+  type ImportAnswer,
+  type ImportPlan,
+  type Reading,
+} from '@bibliona/core';
 import { useState, type ReactNode } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
@@ -24,7 +34,12 @@ const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026'
 const newKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const satisfies readonly FieldKind[];
 
 const tableNameOf = (fileName: string): string => {
-  const plain = fileName.replace(/\.[^.]*$/u, '').replace(/[_-]+/gu, ' ').replace(/["\p{C}]/gu, '').trim().slice(0, 60);
+  const plain = fileName
+    .replace(/\.[^.]*$/u, '')
+    .replace(/[_-]+/gu, ' ')
+    .replace(/["\p{C}]/gu, '')
+    .trim()
+    .slice(0, 60);
   return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
 };
 
@@ -45,7 +60,14 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       columns: columns.map((one) => (one.kind === 'new' ? { ...one, field: { ...one.field, name: one.field.name.trim() } } : one)),
       badCells,
     });
-  const problem = table === undefined && name.trim() === '' ? 'Give the table a name.' : columns.some((one) => one.kind === 'new' && one.field.name.trim() === '') ? 'Every new field needs a name.' : taken === 0 ? 'Choose a field for at least one column.' : null;
+  const problem =
+    table === undefined && name.trim() === ''
+      ? 'Give the table a name.'
+      : columns.some((one) => one.kind === 'new' && one.field.name.trim() === '')
+        ? 'Every new field needs a name.'
+        : taken === 0
+          ? 'Choose a field for at least one column.'
+          : null;
   return (
     <form
       className="planner"
@@ -56,24 +78,40 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
     >
       <div className="planner-file">
         <p>
-          <b>{answer.fileName}</b> has {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length} {survey.columns.length === 1 ? 'column' : 'columns'}.
+          <b>{answer.fileName}</b> has {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length}{' '}
+          {survey.columns.length === 1 ? 'column' : 'columns'}.
         </p>
-        {table === undefined && <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />}
-        <TextField select label="Cells are parted by" value={survey.reading.delimiter} onChange={(event) => onReading({ delimiter: event.target.value as FileSurvey['reading']['delimiter'] })}>
+        {table === undefined && (
+          <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />
+        )}
+        <TextField
+          select
+          label="Cells are parted by"
+          value={survey.reading.delimiter}
+          onChange={(event) => onReading({ delimiter: event.target.value as FileSurvey['reading']['delimiter'] })}
+        >
           {Object.entries(delimiterNames).map(([value, text]) => (
             <MenuItem key={value} value={value}>
               {text}
             </MenuItem>
           ))}
         </TextField>
-        <TextField select label="Encoding" value={survey.reading.encoding} onChange={(event) => onReading({ encoding: event.target.value as FileSurvey['reading']['encoding'] })}>
+        <TextField
+          select
+          label="Encoding"
+          value={survey.reading.encoding}
+          onChange={(event) => onReading({ encoding: event.target.value as FileSurvey['reading']['encoding'] })}
+        >
           {Object.entries(encodingNames).map(([value, text]) => (
             <MenuItem key={value} value={value}>
               {text}
             </MenuItem>
           ))}
         </TextField>
-        <FormControlLabel control={<Checkbox checked={survey.reading.heading} onChange={(_, heading) => onReading({ heading })} />} label="The first row names the columns" />
+        <FormControlLabel
+          control={<Checkbox checked={survey.reading.heading} onChange={(_, heading) => onReading({ heading })} />}
+          label="The first row names the columns"
+        />
       </div>
       <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
         <table className="rows">
@@ -100,7 +138,13 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                   {column.note !== null && <span className="column-note">{column.note}</span>}
                 </td>
                 <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
-                <ColumnTarget column={column} plan={columns[at] ?? { kind: 'skip' }} tableId={tableId} used={columns.flatMap((one, i) => (one.kind === 'field' && i !== at ? [one.field] : []))} onChange={(plan) => setColumn(at, plan)} />
+                <ColumnTarget
+                  column={column}
+                  plan={columns[at] ?? { kind: 'skip' }}
+                  tableId={tableId}
+                  used={columns.flatMap((one, i) => (one.kind === 'field' && i !== at ? [one.field] : []))}
+                  onChange={(plan) => setColumn(at, plan)}
+                />
               </tr>
             ))}
           </tbody>
@@ -112,7 +156,10 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
           Bring in {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'}
         </Button>
         {another}
-        <FormControlLabel control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />} label="Leave cells empty that do not fit" />
+        <FormControlLabel
+          control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />}
+          label="Leave cells empty that do not fit"
+        />
       </div>
     </form>
   );
@@ -141,12 +188,18 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
     if (plan.kind !== 'new') return;
     // The survey's own choices and digits serve whichever kind is taken instead.
     const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id);
-    onChange({ ...plan, field: { ...other, name: plan.field.name } as FieldPlan });
+    onChange({ ...plan, field: { ...other, name: plan.field.name } });
   };
   return (
     <>
       <td>
-        <TextField select hiddenLabel value={plan.kind === 'skip' ? '-' : plan.kind === 'new' ? '+' : plan.field} onChange={(event) => choose(event.target.value)} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}>
+        <TextField
+          select
+          hiddenLabel
+          value={plan.kind === 'skip' ? '-' : plan.kind === 'new' ? '+' : plan.field}
+          onChange={(event) => choose(event.target.value)}
+          slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
+        >
           <MenuItem value="+">a new field</MenuItem>
           {table?.fields.map((one) => (
             <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
@@ -157,12 +210,24 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
           <MenuItem value="-">nothing: leave it out</MenuItem>
         </TextField>
         {plan.kind === 'new' && (
-          <TextField hiddenLabel value={plan.field.name} onChange={(event) => onChange({ ...plan, field: { ...plan.field, name: event.target.value } })} error={plan.field.name.trim() === ''} slotProps={{ htmlInput: { 'aria-label': `Name of the field for ${column.name}`, maxLength: 60 } }} />
+          <TextField
+            hiddenLabel
+            value={plan.field.name}
+            onChange={(event) => onChange({ ...plan, field: { ...plan.field, name: event.target.value } })}
+            error={plan.field.name.trim() === ''}
+            slotProps={{ htmlInput: { 'aria-label': `Name of the field for ${column.name}`, maxLength: 60 } }}
+          />
         )}
       </td>
       <td>
         {plan.kind === 'new' ? (
-          <TextField select hiddenLabel value={plan.field.kind} onChange={(event) => changeKind(event.target.value as (typeof newKinds)[number])} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Kind of ${column.name}` } } }}>
+          <TextField
+            select
+            hiddenLabel
+            value={plan.field.kind}
+            onChange={(event) => changeKind(event.target.value as (typeof newKinds)[number])}
+            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Kind of ${column.name}` } } }}
+          >
             {newKinds.map((kind) => (
               <MenuItem key={kind} value={kind} disabled={kind === 'choice' && column.choices.length === 0 && column.samples.length === 0}>
                 {kinds[kind].name}
@@ -175,7 +240,13 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
       </td>
       <td>
         {(field?.kind === 'whole' || field?.kind === 'decimal') && plan.kind !== 'skip' && (
-          <TextField select hiddenLabel value={reading.numbers} onChange={(event) => onChange({ ...plan, reading: { ...reading, numbers: event.target.value as Reading['numbers'] } })} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How numbers are written in ${column.name}` } } }}>
+          <TextField
+            select
+            hiddenLabel
+            value={reading.numbers}
+            onChange={(event) => onChange({ ...plan, reading: { ...reading, numbers: event.target.value as Reading['numbers'] } })}
+            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How numbers are written in ${column.name}` } } }}
+          >
             {Object.entries(numberNames).map(([value, text]) => (
               <MenuItem key={value} value={value}>
                 {text}
@@ -184,7 +255,13 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
           </TextField>
         )}
         {field?.kind === 'date' && plan.kind !== 'skip' && (
-          <TextField select hiddenLabel value={reading.dates} onChange={(event) => onChange({ ...plan, reading: { ...reading, dates: event.target.value as Reading['dates'] } })} slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How dates are written in ${column.name}` } } }}>
+          <TextField
+            select
+            hiddenLabel
+            value={reading.dates}
+            onChange={(event) => onChange({ ...plan, reading: { ...reading, dates: event.target.value as Reading['dates'] } })}
+            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How dates are written in ${column.name}` } } }}
+          >
             {Object.entries(dateNames).map(([value, text]) => (
               <MenuItem key={value} value={value}>
                 {text}

@@ -92,7 +92,9 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
         </Empty>
       ) : (
         <div className="import-progress" role="status">
-          <p>Sending {sending.name}, {Math.round(sending.part * 100)} %</p>
+          <p>
+            Sending {sending.name}, {Math.round(sending.part * 100)} %
+          </p>
           <LinearProgress variant="determinate" value={sending.part * 100} aria-label="Sent" />
           <Button variant="outlined" onClick={sending.stop}>
             Stop
@@ -100,7 +102,15 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
         </div>
       )}
       {problem !== null && <Note kind="bad">{problem}</Note>}
-      <input ref={input} type="file" accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values" className="vh" aria-label="Spreadsheet file" tabIndex={-1} onChange={(event) => void send(event.target.files?.[0])} />
+      <input
+        ref={input}
+        type="file"
+        accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values"
+        className="vh"
+        aria-label="Spreadsheet file"
+        tabIndex={-1}
+        onChange={(event) => void send(event.target.files?.[0])}
+      />
     </div>
   );
 }
@@ -124,7 +134,11 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
             {answer.state === 'reading' ? 'Reading' : 'Bringing in'} {answer.fileName}, {Math.round(answer.progress * 100)} %
           </p>
           <LinearProgress variant={answer.progress > 0 ? 'determinate' : 'indeterminate'} value={answer.progress * 100} aria-label="Progress" />
-          <p className="q">{answer.state === 'running' ? 'It lands whole or not at all. You can go on with other work meanwhile.' : 'Every cell is looked at, so that the kinds are right.'}</p>
+          <p className="q">
+            {answer.state === 'running'
+              ? 'It lands whole or not at all. You can go on with other work meanwhile.'
+              : 'Every cell is looked at, so that the kinds are right.'}
+          </p>
           <Button variant="outlined" onClick={() => void act(contract.cancelImport)}>
             Stop
           </Button>
@@ -143,7 +157,15 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
           {answer.survey === null ? (
             <div className="import-foot">{anotherFile}</div>
           ) : (
-            <ImportPlanner key={JSON.stringify(answer.survey.reading)} answer={answer} survey={answer.survey} tableId={tableId} onReading={(reading) => void act(contract.surveyImport, { reading })} onRun={(plan) => void act(contract.runImport, { version: app.version, plan })} another={anotherFile} />
+            <ImportPlanner
+              key={JSON.stringify(answer.survey.reading)}
+              answer={answer}
+              survey={answer.survey}
+              tableId={tableId}
+              onReading={(reading) => void act(contract.surveyImport, { reading })}
+              onRun={(plan) => void act(contract.runImport, { version: app.version, plan })}
+              another={anotherFile}
+            />
           )}
         </>
       );
@@ -161,7 +183,9 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
               </Button>
               <Button
                 onClick={() =>
-                  void act(contract.takeBackImport).then(() => client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 }))
+                  void act(contract.takeBackImport).then(() =>
+                    client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 }),
+                  )
                 }
               >
                 Take it back

@@ -1,22 +1,40 @@
-import { BaseEdge, EdgeLabelRenderer, getSmoothStepPath, type Edge, type EdgeProps } from '@xyflow/react';
+import { BaseEdge, EdgeLabelRenderer, type Edge, type EdgeProps } from '@xyflow/react';
+import type { Point } from './diagram-layout.js';
 
-export type CrowsFootEdge = Edge<{ readonly isHot: boolean; readonly says: string; readonly turn: number }, 'crow'>;
+// About, in the italic of the titles: words that are wider than their line would lie on the cards.
+const widthOfLetter = 7;
+
+export type CrowsFootEdge = Edge<{ readonly isHot: boolean; readonly says: string; readonly points: readonly Point[] }, 'crow'>;
+
+/** The middle of the longest straight piece: where words over the line have most room. */
+function wordsAt(points: readonly Point[]): (Point & { readonly length: number }) | null {
+  let best = { length: -1, x: 0, y: 0 };
+  for (let i = 1; i < points.length; i += 1) {
+    const [a, b] = [points[i - 1] as Point, points[i] as Point];
+    const length = Math.abs(a.x - b.x) + Math.abs(a.y - b.y);
+    if (length > best.length) best = { length, x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 };
+  }
+  return best.length > 0 ? best : null;
+}
 
 /** One at the parent, none or many at the child, in the notation of the trade. */
-export function CrowsFoot({ id, sourceX, sourceY, targetX, targetY, sourcePosition, targetPosition, data }: EdgeProps<CrowsFootEdge>) {
-  const [path, x, y] = getSmoothStepPath({ sourceX, sourceY, targetX: targetX - 2, targetY, sourcePosition, targetPosition, borderRadius: 3, offset: 24 });
-  const color = data?.isHot === true ? 'var(--green)' : 'var(--rule2)';
+export function CrowsFoot({ id, data }: EdgeProps<CrowsFootEdge>) {
+  const points = data?.points ?? [];
+  const [first, last] = [points[0], points.at(-1)];
+  if (data === undefined || first === undefined || last === undefined) return null;
+  const [color, strokeWidth] = data.isHot ? ['var(--green)', 1.8] : ['var(--rule2)', 1.2];
+  const words = wordsAt(points);
   return (
     <>
-      <BaseEdge id={id} path={path} style={{ stroke: color, strokeWidth: data?.isHot === true ? 1.8 : 1.2 }} />
-      <g fill="none" stroke={color} strokeWidth={data?.isHot === true ? 1.8 : 1.2}>
-        <path d={`M${sourceX + 8} ${sourceY - 5}v10M${sourceX + 12} ${sourceY - 5}v10`} />
-        <path d={`M${targetX - 11} ${targetY}l11 -5.5M${targetX - 11} ${targetY}l11 5.5`} />
-        <circle cx={targetX - 15} cy={targetY} r={3.6} fill="var(--sheet)" />
+      <BaseEdge id={id} path={`M${points.map(({ x, y }) => `${x} ${y}`).join('L')}`} style={{ stroke: color, strokeWidth }} />
+      <g fill="none" stroke={color} strokeWidth={strokeWidth}>
+        <path d={`M${first.x + 8} ${first.y - 5}v10M${first.x + 12} ${first.y - 5}v10`} />
+        <path d={`M${last.x - 11} ${last.y}l11 -5.5M${last.x - 11} ${last.y}l11 5.5`} />
+        <circle cx={last.x - 15} cy={last.y} r={3.6} fill="var(--sheet)" />
       </g>
-      {data?.isHot === true && (
+      {data.isHot && words !== null && words.length > data.says.length * widthOfLetter + 48 && (
         <EdgeLabelRenderer>
-          <span className="edge-says" style={{ transform: `translate(-50%, -50%) translate(${x}px, ${y}px)` }}>
+          <span className="edge-says" style={{ transform: `translate(-50%, -50%) translate(${words.x}px, ${words.y}px)` }}>
             {data.says}
           </span>
         </EdgeLabelRenderer>

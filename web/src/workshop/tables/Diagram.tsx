@@ -1,21 +1,31 @@
 import '@xyflow/react/dist/style.css';
-import { Handle, MarkerType, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
+import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo } from 'react';
+import { useEffect, useMemo, useRef } from 'react';
 import type { Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
 import { cardHeight, cardWidth, keyFields, layOut } from './diagram-layout.js';
 
-type CardNode = Node<{ readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void }, 'card'>;
+type CardNode = Node<
+  { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
+  'card'
+>;
 
 function Card({ data }: NodeProps<CardNode>) {
   const { table, count, isSelected, isJoin, onOpen } = data;
   const shown = keyFields(table);
   const more = table.fields.length - shown.length;
   return (
-    <button type="button" className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`} style={{ width: cardWidth }} onClick={onOpen} aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} records`} aria-current={isSelected ? 'true' : undefined}>
+    <button
+      type="button"
+      className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
+      style={{ width: cardWidth }}
+      onClick={onOpen}
+      aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} records`}
+      aria-current={isSelected ? 'true' : undefined}
+    >
       <Handle type="target" position={Position.Left} className="joint" />
       <span className="ch">
         <b className="el">{table.name}</b>
@@ -62,41 +72,68 @@ export default function Diagram(props: DiagramProps) {
 function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
   const app = useApp();
   const counts = useCounts(app.id);
-  const { fitView } = useReactFlow();
+  const { setViewport } = useReactFlow();
+  const frame = useRef<HTMLDivElement>(null);
   const { tables, relationships } = app.design;
-  const shape = useMemo(() => JSON.stringify([tables.map((table) => [table.id, cardHeight(table)]), relationships.map((one) => [one.parent, one.child])]), [tables, relationships]);
+  const shape = useMemo(
+    () => JSON.stringify([tables.map((table) => [table.id, cardHeight(table)]), relationships.map((one) => [one.parent, one.child])]),
+    [tables, relationships],
+  );
   const places = useQuery({ queryKey: ['layout', shape], queryFn: () => layOut(app.design), staleTime: Infinity, placeholderData: (before) => before }).data;
   useEffect(() => {
-    if (places !== undefined) requestAnimationFrame(() => void fitView({ padding: { top: '12px', left: '24px', right: '24px', bottom: '28px' }, maxZoom: 1, minZoom: 0.4 }));
-  }, [places, fitView]);
-  if (places === undefined) return <div className="map" />;
+    const box = frame.current?.getBoundingClientRect();
+    if (places === undefined || box === undefined) return;
+    // Cards are shown at their own size where there is room, and never so small that they cannot be read.
+    const { x, y, width, height } = places.bounds;
+    const zoom = Math.min(1, Math.max(0.55, Math.min((box.width - 48) / width, (box.height - 52) / height)));
+    void setViewport({ x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(12, (box.height - 28 - height * zoom) / 2) - y * zoom, zoom });
+  }, [places, setViewport]);
+  if (places === undefined) return <div className="map" ref={frame} />;
   const nodes: CardNode[] = tables.map((table) => ({
     id: table.id,
     type: 'card',
-    position: places.get(table.id) ?? { x: 0, y: 0 },
+    position: places.cards.get(table.id) ?? { x: 0, y: 0 },
     draggable: false,
     focusable: false,
     data: {
       table,
       count: printCount(counts, table.id),
       isSelected: table.id === selected,
-      isJoin: relationships.filter((one) => one.child === table.id).length >= 2 && table.fields.filter((field) => field.kind !== 'reference').length <= 4 && !relationships.some((one) => one.parent === table.id),
+      isJoin:
+        relationships.filter((one) => one.child === table.id).length >= 2 &&
+        table.fields.filter((field) => field.kind !== 'reference').length <= 4 &&
+        !relationships.some((one) => one.parent === table.id),
       onOpen: () => onSelect(table.id),
     },
   }));
-  const edges: Edge[] = relationships.map((one, i): CrowsFootEdge => ({
+  const edges: Edge[] = relationships.map((one): CrowsFootEdge => ({
     id: one.id,
     source: one.parent,
     target: one.child,
     type: 'crow',
     focusable: false,
     zIndex: one.parent === selected || one.child === selected ? 1 : 0,
-    data: { isHot: one.parent === selected || one.child === selected, says: one.childrenName, turn: i },
+    data: { isHot: one.parent === selected || one.child === selected, says: one.childrenName, points: places.lines.get(one.id) ?? [] },
   }));
   const connect = ({ source, target }: Connection): void => onConnect(source, target);
   return (
-    <div className="map">
-      <ReactFlow nodes={nodes} edges={edges} nodeTypes={nodeTypes} edgeTypes={edgeTypes} onConnect={connect} nodesDraggable={false} nodesFocusable={false} edgesFocusable={false} minZoom={0.3} maxZoom={1.5} fitView fitViewOptions={{ maxZoom: 1 }} zoomOnDoubleClick={false} panOnScroll defaultEdgeOptions={{ markerEnd: { type: MarkerType.Arrow } }} proOptions={{ hideAttribution: true }} aria-label="Diagram of the tables" />
+    <div className="map" ref={frame}>
+      <ReactFlow
+        nodes={nodes}
+        edges={edges}
+        nodeTypes={nodeTypes}
+        edgeTypes={edgeTypes}
+        onConnect={connect}
+        nodesDraggable={false}
+        nodesFocusable={false}
+        edgesFocusable={false}
+        minZoom={0.3}
+        maxZoom={1.5}
+        zoomOnDoubleClick={false}
+        panOnScroll
+        proOptions={{ hideAttribution: true }}
+        aria-label="Diagram of the tables"
+      />
       <div className="legend" aria-hidden="true">
         <span>
           <svg width="24" height="12">

@@ -33,7 +33,16 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     setSending(true);
     const changed = await change(
       field === undefined ? { kind: 'add_field', table: table.id, field: plan.plan } : { kind: 'change_field', table: table.id, field: plan.plan },
-      ...(relationship === undefined ? [] : [{ kind: 'change_relationship' as const, relationship: relationship.id, childrenName: draft.childrenName || relationship.childrenName, whenParentRemoved: draft.whenParentRemoved ?? relationship.whenParentRemoved }]),
+      ...(relationship === undefined
+        ? []
+        : [
+            {
+              kind: 'change_relationship' as const,
+              relationship: relationship.id,
+              childrenName: draft.childrenName || relationship.childrenName,
+              whenParentRemoved: draft.whenParentRemoved ?? relationship.whenParentRemoved,
+            },
+          ]),
     );
     setSending(false);
     if (changed === true) onDone();
@@ -65,21 +74,43 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
         }}
         noValidate
       >
-        <TextField label="Name" value={draft.name} autoFocus={field === undefined} required onChange={(event) => edit({ name: event.target.value })} {...at('name')} />
+        <TextField
+          label="Name"
+          value={draft.name}
+          autoFocus={field === undefined}
+          required
+          onChange={(event) => edit({ name: event.target.value })}
+          {...at('name')}
+        />
         {isReference ? (
           <>
             <p className="q">
               Names one record of <b>{parent?.name}</b>.
             </p>
-            <TextField label={`Its list on ${parent?.name ?? ''}`} value={draft.childrenName || (relationship?.childrenName ?? '')} onChange={(event) => edit({ childrenName: event.target.value })} />
-            <TextField select label={`When a record of ${parent?.name ?? ''} is removed`} value={draft.whenParentRemoved ?? relationship?.whenParentRemoved ?? 'refuse'} onChange={(event) => edit({ whenParentRemoved: event.target.value as NonNullable<FieldDraft['whenParentRemoved']> })}>
+            <TextField
+              label={`Its list on ${parent?.name ?? ''}`}
+              value={draft.childrenName || (relationship?.childrenName ?? '')}
+              onChange={(event) => edit({ childrenName: event.target.value })}
+            />
+            <TextField
+              select
+              label={`When a record of ${parent?.name ?? ''} is removed`}
+              value={draft.whenParentRemoved ?? relationship?.whenParentRemoved ?? 'refuse'}
+              onChange={(event) => edit({ whenParentRemoved: event.target.value as NonNullable<FieldDraft['whenParentRemoved']> })}
+            >
               <MenuItem value="refuse">it is refused while it has any</MenuItem>
               {!draft.required && <MenuItem value="clear">they stay, without it</MenuItem>}
               <MenuItem value="remove">they are removed with it</MenuItem>
             </TextField>
           </>
         ) : (
-          <TextField select label="Kind" value={draft.kind} onChange={(event) => edit({ kind: event.target.value as FieldKind, default: '' })} slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}>
+          <TextField
+            select
+            label="Kind"
+            value={draft.kind}
+            onChange={(event) => edit({ kind: event.target.value as FieldKind, default: '' })}
+            slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}
+          >
             {fieldKinds
               .filter((kind) => kind !== 'reference')
               .map((kind) => (
@@ -91,14 +122,32 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               ))}
           </TextField>
         )}
-        {draft.kind === 'decimal' && <TextField label="Digits after the point" type="number" value={draft.digits} onChange={(event) => edit({ digits: event.target.value })} {...at('digits')} />}
-        {draft.kind === 'choice' && <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />}
+        {draft.kind === 'decimal' && (
+          <TextField
+            label="Digits after the point"
+            type="number"
+            value={draft.digits}
+            onChange={(event) => edit({ digits: event.target.value })}
+            {...at('digits')}
+          />
+        )}
+        {draft.kind === 'choice' && (
+          <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />
+        )}
         <div className="ticks">
           <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
-          {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />}
+          {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && (
+            <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />
+          )}
         </div>
         <DefaultInput draft={draft} onChange={(value) => edit({ default: value })} {...at('default')} />
-        <TextField label="Explanation" value={draft.description} onChange={(event) => edit({ description: event.target.value })} multiline helperText="Stands below the field in the form." />
+        <TextField
+          label="Explanation"
+          value={draft.description}
+          onChange={(event) => edit({ description: event.target.value })}
+          multiline
+          helperText="Stands below the field in the form."
+        />
         {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
         <div className="details-foot">
           <Button type="submit" variant="contained" loading={isSending}>
@@ -115,9 +164,19 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   );
 }
 
-function DefaultInput(props: { readonly draft: FieldDraft; readonly onChange: (value: string) => void; readonly error?: boolean; readonly helperText?: string }) {
+function DefaultInput(props: {
+  readonly draft: FieldDraft;
+  readonly onChange: (value: string) => void;
+  readonly error?: boolean;
+  readonly helperText?: string;
+}) {
   const { draft, onChange, ...rest } = props;
-  const shared = { label: 'A new record starts with', value: draft.default, onChange: (event: { target: { value: string } }) => onChange(event.target.value), ...rest };
+  const shared = {
+    label: 'A new record starts with',
+    value: draft.default,
+    onChange: (event: { target: { value: string } }) => onChange(event.target.value),
+    ...rest,
+  };
   switch (draft.kind) {
     case 'reference':
       return null;
@@ -152,8 +211,26 @@ function DefaultInput(props: { readonly draft: FieldDraft; readonly onChange: (v
   }
 }
 
-function Choices({ choices, onChange, problem }: { readonly choices: readonly Choice[]; readonly onChange: (choices: readonly Choice[]) => void; readonly problem: string | null }) {
-  const add = (): void => onChange([...choices, { id: freeSlug(`choice ${choices.length + 1}`, choices.map((one) => one.id)), label: '' }]);
+function Choices({
+  choices,
+  onChange,
+  problem,
+}: {
+  readonly choices: readonly Choice[];
+  readonly onChange: (choices: readonly Choice[]) => void;
+  readonly problem: string | null;
+}) {
+  const add = (): void =>
+    onChange([
+      ...choices,
+      {
+        id: freeSlug(
+          `choice ${choices.length + 1}`,
+          choices.map((one) => one.id),
+        ),
+        label: '',
+      },
+    ]);
   return (
     <fieldset className="choices">
       <legend>Choices</legend>

@@ -11,7 +11,7 @@ import { KindIcon } from '../../ui/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 
 /** What a field is, in a word or two, for the right edge of its row. */
-export function kindWords(field: Field, design: AppDesign): string {
+function kindWords(field: Field, design: AppDesign): string {
   if (field.kind === 'reference') return `to ${parentOf(design, field).name}`;
   if (field.kind === 'choice') return `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`;
   return kinds[field.kind].name.toLowerCase();
@@ -24,7 +24,10 @@ export function FieldList({ table }: { readonly table: Table }) {
   const [problem, setProblem] = useState<string | null>(null);
   // The row stays where it was dropped while the server is asked.
   const [dropped, setDropped] = useState<readonly Field[] | null>(null);
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }), useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
   const fields = dropped ?? table.fields;
   const drop = async ({ active, over }: DragEndEvent): Promise<void> => {
     const from = fields.findIndex((field) => field.id === active.id);

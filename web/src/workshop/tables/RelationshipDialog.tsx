@@ -12,7 +12,15 @@ import { Note } from '../../ui/Note.js';
 
 /** "Hives" for the field that names one of them is "Hive". Only a suggestion: the person can write another name. */
 export const singular = (name: string): string =>
-  /ies$/iu.test(name) ? name.replace(/ies$/iu, 'y') : /(ss|us|is)$/iu.test(name) ? name : /(xes|ches|shes|sses)$/iu.test(name) ? name.slice(0, -2) : /s$/iu.test(name) ? name.slice(0, -1) : name;
+  /ies$/iu.test(name)
+    ? name.replace(/ies$/iu, 'y')
+    : /(ss|us|is)$/iu.test(name)
+      ? name
+      : /(xes|ches|shes|sses)$/iu.test(name)
+        ? name.slice(0, -2)
+        : /s$/iu.test(name)
+          ? name.slice(0, -1)
+          : name;
 
 function freeName(wanted: string, taken: readonly string[]): string {
   const used = new Set(taken.map((name) => name.toLowerCase()));
@@ -23,7 +31,12 @@ function freeName(wanted: string, taken: readonly string[]): string {
 type Removal = Relationship['whenParentRemoved'];
 
 /** A relationship in one sentence: one … has many …. */
-export function RelationshipDialog(props: { readonly parent: string | undefined; readonly child: string | undefined; readonly onClose: () => void; readonly onMade: (table: string) => void }) {
+export function RelationshipDialog(props: {
+  readonly parent: string | undefined;
+  readonly child: string | undefined;
+  readonly onClose: () => void;
+  readonly onMade: (table: string) => void;
+}) {
   const { design } = useApp();
   const { change } = useDesignChange();
   const [parentId, setParent] = useState(props.parent ?? design.tables.find((table) => table.id !== props.child)?.id ?? '');
@@ -36,18 +49,50 @@ export function RelationshipDialog(props: { readonly parent: string | undefined;
   const [isSending, setSending] = useState(false);
   const parent = design.tables.find((table) => table.id === parentId);
   const child = design.tables.find((table) => table.id === childId);
-  const fieldName = typedField ?? (parent === undefined || child === undefined ? '' : freeName(singular(parent.name), child.fields.map((field) => field.name)));
-  const listName = typedList ?? (parent === undefined || child === undefined ? '' : freeName(child.name, design.relationships.filter((one) => one.parent === parentId).map((one) => one.childrenName)));
+  const fieldName =
+    typedField ??
+    (parent === undefined || child === undefined
+      ? ''
+      : freeName(
+          singular(parent.name),
+          child.fields.map((field) => field.name),
+        ));
+  const listName =
+    typedList ??
+    (parent === undefined || child === undefined
+      ? ''
+      : freeName(
+          child.name,
+          design.relationships.filter((one) => one.parent === parentId).map((one) => one.childrenName),
+        ));
   const send = async (): Promise<void> => {
     if (parent === undefined || child === undefined) return setProblem('Choose both tables.');
     setSending(true);
-    const outcome = await change({ kind: 'add_relationship', id: newId('r'), parent: parent.id, child: child.id, fieldId: newId('f'), fieldName, childrenName: listName, required: isRequired, whenParentRemoved: whenRemoved });
+    const outcome = await change({
+      kind: 'add_relationship',
+      id: newId('r'),
+      parent: parent.id,
+      child: child.id,
+      fieldId: newId('f'),
+      fieldName,
+      childrenName: listName,
+      required: isRequired,
+      whenParentRemoved: whenRemoved,
+    });
     if (outcome === true) return props.onMade(child.id);
     setSending(false);
     setProblem(outcome);
   };
   const pick = (label: string, value: string, onPick: (id: string) => void) => (
-    <TextField select label={label} hiddenLabel value={value} onChange={(event) => (onPick(event.target.value), setProblem(null))} className="in-sentence" slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } } }}>
+    <TextField
+      select
+      label={label}
+      hiddenLabel
+      value={value}
+      onChange={(event) => (onPick(event.target.value), setProblem(null))}
+      className="in-sentence"
+      slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } } }}
+    >
       {design.tables.map((table: Table) => (
         <MenuItem key={table.id} value={table.id}>
           {table.name}
@@ -75,12 +120,31 @@ export function RelationshipDialog(props: { readonly parent: string | undefined;
         <span>has many records of</span>
         {pick('The many', childId, setChild)}
       </div>
-      <TextField label={`Field on ${child?.name ?? 'the many side'}`} value={fieldName} onChange={(event) => setField(event.target.value)} helperText={parent === undefined ? undefined : `Names the record of ${parent.name} that it belongs to.`} />
+      <TextField
+        label={`Field on ${child?.name ?? 'the many side'}`}
+        value={fieldName}
+        onChange={(event) => setField(event.target.value)}
+        helperText={parent === undefined ? undefined : `Names the record of ${parent.name} that it belongs to.`}
+      />
       <TextField label={`List on ${parent?.name ?? 'the one side'}`} value={listName} onChange={(event) => setList(event.target.value)} />
-      <FormControlLabel control={<Checkbox checked={isRequired} onChange={(_, checked) => (setRequired(checked), checked && whenRemoved === 'clear' && setWhenRemoved('refuse'))} />} label={`${fieldName || 'The field'} must be filled`} />
-      <TextField select label={`When a record of ${parent?.name ?? 'the one side'} is removed`} value={whenRemoved} onChange={(event) => setWhenRemoved(event.target.value as Removal)}>
+      <FormControlLabel
+        control={
+          <Checkbox checked={isRequired} onChange={(_, checked) => (setRequired(checked), checked && whenRemoved === 'clear' && setWhenRemoved('refuse'))} />
+        }
+        label={`${fieldName || 'The field'} must be filled`}
+      />
+      <TextField
+        select
+        label={`When a record of ${parent?.name ?? 'the one side'} is removed`}
+        value={whenRemoved}
+        onChange={(event) => setWhenRemoved(event.target.value as Removal)}
+      >
         <MenuItem value="refuse">it is refused while it has {listName}</MenuItem>
-        {!isRequired && <MenuItem value="clear">its {listName} stay, without {fieldName}</MenuItem>}
+        {!isRequired && (
+          <MenuItem value="clear">
+            its {listName} stay, without {fieldName}
+          </MenuItem>
+        )}
         <MenuItem value="remove">its {listName} are removed with it</MenuItem>
       </TextField>
       {problem !== null && <Note kind="bad">{problem}</Note>}

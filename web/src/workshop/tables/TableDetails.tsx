@@ -123,7 +123,11 @@ function Settings({ table }: { readonly table: Table }) {
         select
         label="A record is called by"
         value={caption}
-        onChange={(event) => setCaption((typeof event.target.value === 'string' ? event.target.value.split(',') : (event.target.value as string[])).filter((id) => id !== '').slice(0, 3))}
+        onChange={(event) =>
+          setCaption(
+            (typeof event.target.value === 'string' ? event.target.value.split(',') : (event.target.value as string[])).filter((id) => id !== '').slice(0, 3),
+          )
+        }
         slotProps={{ select: { multiple: true } }}
         helperText="Up to three fields; their values stand wherever a record is named or picked."
       >

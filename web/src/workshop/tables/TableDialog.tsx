@@ -20,7 +20,8 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
     if (name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name, best in the plural: Hives, Visits' });
     setSending(true);
     const id = newId('t');
-    const fields = first.trim() === '' ? [] : [{ kind: 'text' as const, id: newId('f'), name: first, description: '', required: true, unique: false, default: null }];
+    const fields =
+      first.trim() === '' ? [] : [{ kind: 'text' as const, id: newId('f'), name: first, description: '', required: true, unique: false, default: null }];
     const outcome = await change({ kind: 'add_table', id, name, description: '', section: section.trim(), form: newId('fm'), list: newId('l'), fields });
     if (outcome === true) return onMade(id);
     setSending(false);
@@ -41,9 +42,27 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
         </>
       }
     >
-      <TextField label="Name" value={name} autoFocus required onChange={(event) => (setName(event.target.value), setProblem(null))} error={problem?.at === 'name'} helperText={problem?.at === 'name' ? problem.text : undefined} />
-      <TextField label="First field" value={first} onChange={(event) => setFirst(event.target.value)} helperText="What a record is called by. More fields can follow at any time." />
-      <TextField label="Section of the shelf" value={section} onChange={(event) => setSection(event.target.value)} slotProps={{ htmlInput: { list: 'sections' } }} />
+      <TextField
+        label="Name"
+        value={name}
+        autoFocus
+        required
+        onChange={(event) => (setName(event.target.value), setProblem(null))}
+        error={problem?.at === 'name'}
+        helperText={problem?.at === 'name' ? problem.text : undefined}
+      />
+      <TextField
+        label="First field"
+        value={first}
+        onChange={(event) => setFirst(event.target.value)}
+        helperText="What a record is called by. More fields can follow at any time."
+      />
+      <TextField
+        label="Section of the shelf"
+        value={section}
+        onChange={(event) => setSection(event.target.value)}
+        slotProps={{ htmlInput: { list: 'sections' } }}
+      />
       <datalist id="sections">
         {sections.map((one) => (
           <option key={one} value={one} />

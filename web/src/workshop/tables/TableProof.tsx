@@ -30,7 +30,13 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
         <span>{table.name}</span>
         {rows !== undefined && sample.data !== undefined && (
           <span className="q el">
-            first {Math.min(sample.data.records.length, shownRows)} of {sample.data.next === null ? sample.data.records.length.toLocaleString('en-GB') : statistics.data?.sampled === true ? 'many' : rows.toLocaleString('en-GB')} real records, pulled {pulled}.
+            first {Math.min(sample.data.records.length, shownRows)} of{' '}
+            {sample.data.next === null
+              ? sample.data.records.length.toLocaleString('en-GB')
+              : statistics.data?.sampled === true
+                ? 'many'
+                : rows.toLocaleString('en-GB')}{' '}
+            real records, pulled {pulled}.
             {statistics.data?.sampled === true ? ` The heads are from a sample of ${rows.toLocaleString('en-GB')}.` : ' Under each heading: filled, distinct.'}
           </span>
         )}
@@ -56,13 +62,20 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
             The proof shows real records as soon as there are some, and what is really in each field.
           </Empty>
         )}
-        {sample.data !== undefined && sample.data.records.length > 0 && <Rows table={table} records={sample.data.records} statistics={statistics.data?.fields ?? []} fieldId={fieldId} />}
+        {sample.data !== undefined && sample.data.records.length > 0 && (
+          <Rows table={table} records={sample.data.records} statistics={statistics.data?.fields ?? []} fieldId={fieldId} />
+        )}
       </div>
     </div>
   );
 }
 
-function Rows(props: { readonly table: Table; readonly records: readonly RecordAnswer[]; readonly statistics: readonly FieldStatistics[]; readonly fieldId: string | undefined }) {
+function Rows(props: {
+  readonly table: Table;
+  readonly records: readonly RecordAnswer[];
+  readonly statistics: readonly FieldStatistics[];
+  readonly fieldId: string | undefined;
+}) {
   const app = useApp();
   const right = (field: Field): string => `${kinds[field.kind].alignRight ? 'n' : ''} ${field.id === props.fieldId ? 'on' : ''}`;
   return (

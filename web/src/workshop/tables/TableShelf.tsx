@@ -10,12 +10,21 @@ export function TableShelf({ selected }: { readonly selected: string | undefined
   const counts = useCounts(app.id);
   const [text, setText] = useState('');
   const wanted = text.trim().toLowerCase();
-  const tables = app.design.tables.filter((table) => wanted === '' || table.name.toLowerCase().includes(wanted) || table.fields.some((field) => field.name.toLowerCase().includes(wanted)));
+  const tables = app.design.tables.filter(
+    (table) => wanted === '' || table.name.toLowerCase().includes(wanted) || table.fields.some((field) => field.name.toLowerCase().includes(wanted)),
+  );
   return (
     <aside className="shelf" aria-label="Shelf" data-region="shelf">
       <label className="inp find">
         <MagnifyingGlassIcon size={16} />
-        <input type="search" className="bare-input" value={text} onChange={(event) => setText(event.target.value)} placeholder="Find a table or field" aria-label="Find a table or field" />
+        <input
+          type="search"
+          className="bare-input"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          placeholder="Find a table or field"
+          aria-label="Find a table or field"
+        />
       </label>
       <div className="stack">
         {sectionsOf(tables).map((section) => (
@@ -27,7 +36,11 @@ export function TableShelf({ selected }: { readonly selected: string | undefined
             <ul>
               {section.tables.map((table) => (
                 <li key={table.id}>
-                  <Link to={`/workshop/${app.id}/tables/${table.id}`} className={table.id === selected ? 'vol on' : 'vol'} aria-current={table.id === selected ? 'true' : undefined}>
+                  <Link
+                    to={`/workshop/${app.id}/tables/${table.id}`}
+                    className={table.id === selected ? 'vol on' : 'vol'}
+                    aria-current={table.id === selected ? 'true' : undefined}
+                  >
                     <span className="el">{table.name}</span>
                     <span className="k">{printCount(counts, table.id)}</span>
                   </Link>

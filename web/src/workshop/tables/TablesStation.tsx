@@ -78,7 +78,9 @@ export default function TablesStation() {
       <aside className="details" aria-label="Details" data-region="details">
         {table === undefined ? (
           !isEmpty && (
-            <Empty title="What is selected is shown here.">Choose a table in the diagram or on the shelf to see its fields, its relationships and its records.</Empty>
+            <Empty title="What is selected is shown here.">
+              Choose a table in the diagram or on the shelf to see its fields, its relationships and its records.
+            </Empty>
           )
         ) : (
           <TableDetails key={table.id} table={table} fieldId={fieldId} />
@@ -91,7 +93,9 @@ export default function TablesStation() {
         </section>
       )}
       {add === 'table' && <TableDialog onClose={closeDialog} onMade={openTable} />}
-      {add === 'relationship' && <RelationshipDialog parent={search.get('parent') ?? undefined} child={search.get('child') ?? tableId} onClose={closeDialog} onMade={openTable} />}
+      {add === 'relationship' && (
+        <RelationshipDialog parent={search.get('parent') ?? undefined} child={search.get('child') ?? tableId} onClose={closeDialog} onMade={openTable} />
+      )}
     </div>
   );
 }

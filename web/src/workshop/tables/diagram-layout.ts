@@ -1,4 +1,5 @@
 import type { AppDesign, Field, Table } from '@bibliona/core';
+import type { ElkNode } from 'elkjs/lib/elk-api.js';
 
 export const cardWidth = 168;
 const [headHeight, rowHeight, foot] = [31, 20, 9];
@@ -16,18 +17,36 @@ export function cardHeight(table: Table): number {
   return headHeight + rows * rowHeight + foot;
 }
 
-/** Places for the cards: parents left of their children, few crossings. */
-export async function layOut(design: AppDesign): Promise<ReadonlyMap<string, { readonly x: number; readonly y: number }>> {
+export interface Point {
+  readonly x: number;
+  readonly y: number;
+}
+export interface Layout {
+  readonly cards: ReadonlyMap<string, Point>;
+  /** The corners of each line, from the one to the many. */
+  readonly lines: ReadonlyMap<string, readonly Point[]>;
+  /** Around cards and lines. */
+  readonly bounds: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
+}
+
+/** Places for the cards, parents left of their children, and ways for the lines around the cards. */
+export async function layOut(design: AppDesign): Promise<Layout> {
   // A megabyte that only this station needs.
   const { default: Elk } = await import('elkjs/lib/elk.bundled.js');
-  const graph = await new Elk().layout({
+  const graph: ElkNode = await new Elk().layout({
     id: 'tables',
     layoutOptions: {
       'elk.algorithm': 'layered',
       'elk.direction': 'RIGHT',
       'elk.spacing.nodeNode': '28',
       'elk.layered.spacing.nodeNodeBetweenLayers': '72',
+      'elk.edgeRouting': 'ORTHOGONAL',
+      'elk.spacing.edgeNode': '20',
+      'elk.layered.spacing.edgeNodeBetweenLayers': '26',
       'elk.layered.considerModelOrder.strategy': 'NODES_AND_EDGES',
+      // A chain of tables is folded into rows that fit the sheet.
+      'elk.layered.wrapping.strategy': 'MULTI_EDGE',
+      'elk.layered.wrapping.additionalEdgeSpacing': '20',
       'elk.separateConnectedComponents': 'true',
       'elk.aspectRatio': '1.7',
     },
@@ -35,5 +54,40 @@ export async function layOut(design: AppDesign): Promise<ReadonlyMap<string, { r
     // A relationship of a table with itself is drawn, but does not place it.
     edges: design.relationships.filter((one) => one.parent !== one.child).map((one) => ({ id: one.id, sources: [one.parent], targets: [one.child] })),
   });
-  return new Map((graph.children ?? []).map((node) => [node.id, { x: node.x ?? 0, y: node.y ?? 0 }]));
+  const cards = new Map((graph.children ?? []).map((node) => [node.id, { x: node.x ?? 0, y: node.y ?? 0 }]));
+  const lines = new Map<string, readonly Point[]>();
+  for (const edge of graph.edges ?? []) {
+    const section = edge.sections?.[0];
+    if (section !== undefined) lines.set(edge.id, [section.startPoint, ...(section.bendPoints ?? []), section.endPoint]);
+  }
+  for (const one of design.relationships) {
+    const card = cards.get(one.parent);
+    const table = design.tables.find((each) => each.id === one.parent);
+    if (one.parent !== one.child || card === undefined || table === undefined) continue;
+    // A table that refers to itself: out at the right, around below, in at the left.
+    const [right, below, y] = [card.x + cardWidth, card.y + cardHeight(table) + 14, card.y + 20];
+    lines.set(one.id, [
+      { x: right, y },
+      { x: right + 20, y },
+      { x: right + 20, y: below },
+      { x: card.x - 24, y: below },
+      { x: card.x - 24, y },
+      { x: card.x, y },
+    ]);
+  }
+  const corners = [...lines.values()].flat().concat(
+    design.tables.flatMap((table) => {
+      const { x, y } = cards.get(table.id) ?? { x: 0, y: 0 };
+      return [
+        { x, y },
+        { x: x + cardWidth, y: y + cardHeight(table) },
+      ];
+    }),
+  );
+  const [left, top] = [Math.min(...corners.map(({ x }) => x)), Math.min(...corners.map(({ y }) => y))];
+  return {
+    cards,
+    lines,
+    bounds: { x: left, y: top, width: Math.max(...corners.map(({ x }) => x)) - left, height: Math.max(...corners.map(({ y }) => y)) - top },
+  };
 }

@@ -33,7 +33,8 @@ export function draftOfField(field: Field | undefined): FieldDraft {
   };
 }
 
-export type PlanResult = { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: { readonly at: string; readonly text: string } };
+export type PlanResult =
+  { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: { readonly at: string; readonly text: string } };
 
 const no = (at: string, text: string): PlanResult => ({ ok: false, problem: { at, text } });
 
@@ -41,7 +42,10 @@ const no = (at: string, text: string): PlanResult => ({ ok: false, problem: { at
 function settled(choices: readonly Choice[], draftIds: RegExp): Choice[] {
   const taken: string[] = [];
   return choices.map((choice) => {
-    const id = draftIds.test(choice.id) && slugOf(choice.label) !== choice.id ? freeSlug(choice.label, [...taken, ...choices.filter((one) => one !== choice).map((one) => one.id)]) : choice.id;
+    const id =
+      draftIds.test(choice.id) && slugOf(choice.label) !== choice.id
+        ? freeSlug(choice.label, [...taken, ...choices.filter((one) => one !== choice).map((one) => one.id)])
+        : choice.id;
     taken.push(id);
     return { id, label: choice.label };
   });
@@ -54,11 +58,22 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   const digits = Number(draft.digits);
   if (draft.kind === 'decimal' && !(Number.isInteger(digits) && digits >= 0 && digits <= 12)) return no('digits', 'A whole number from 0 to 12');
   const choices = settled(filled, /^choice_\d+(_\d+)?$/u);
-  const common = { id, name: draft.name, kind: draft.kind, required: draft.required, unique: ['long_text', 'yes_no', 'choice'].includes(draft.kind) ? false : draft.unique, description: draft.description };
+  const common = {
+    id,
+    name: draft.name,
+    kind: draft.kind,
+    required: draft.required,
+    unique: ['long_text', 'yes_no', 'choice'].includes(draft.kind) ? false : draft.unique,
+    description: draft.description,
+  };
   const shape = { ...common, digits, choices, relationship: draft.relationship ?? undefined, default: null };
   const bare = FieldPlan.safeParse(shape);
   if (!bare.success) return no('name', bare.error.issues[0]?.message ?? 'does not fit');
-  const start = startOf(draft, bare.data, draft.choices.findIndex((choice) => choice.id === draft.default) < 0 ? undefined : choices[filled.findIndex((choice) => choice.id === draft.default)]?.id);
+  const start = startOf(
+    draft,
+    bare.data,
+    draft.choices.findIndex((choice) => choice.id === draft.default) < 0 ? undefined : choices[filled.findIndex((choice) => choice.id === draft.default)]?.id,
+  );
   if (typeof start === 'object' && start !== null) return no('default', start.problem);
   const plan = FieldPlan.safeParse({ ...shape, default: start });
   return plan.success ? { ok: true, plan: plan.data } : no('default', plan.error.issues[0]?.message ?? 'does not fit');

@@ -1,0 +1,36 @@
+/** The house's one-way streets: web → core ← server, demo → core, and inside core from the values up. */
+const within = (part) => `^core/src/${part}/`;
+const rule = (name, from, to, comment) => ({ name, severity: 'error', comment, from, to });
+
+module.exports = {
+  forbidden: [
+    rule('no-circle', {}, { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } }, 'A circle has no beginning to read it from.'),
+    rule(
+      'core-is-pure',
+      { path: '^core/src', pathNot: '\\.test\\.ts$' },
+      { path: '^(server|web|demo|e2e|scripts)/|^node_modules/(?!zod)', dependencyTypesNot: ['type-only'] },
+      'core knows nothing but zod.',
+    ),
+    rule('core-no-node', { path: '^core/src', pathNot: '\\.test\\.ts$' }, { dependencyTypes: ['core'] }, 'core runs in the browser too.'),
+    rule('web-not-server', { path: '^web/src' }, { path: '^(server|demo|e2e|scripts)/' }, 'The web side knows the server by its contract alone.'),
+    rule('server-not-web', { path: '^server/src' }, { path: '^(web|demo|e2e|scripts)/' }, 'The server knows no screens.'),
+    rule('demo-only-core', { path: '^demo/src' }, { path: '^(web|server|e2e|scripts)/' }, 'The demo is data.'),
+    rule('values-below', { path: within('values') }, { path: '^core/src/(query|access|record|import|migration|contract)/' }, 'values stand at the bottom.'),
+    rule('query-below-access', { path: within('query') }, { path: '^core/src/(access|record|import|contract)/' }, 'A query does not know who asks.'),
+    rule(
+      'design-below',
+      { path: within('design') },
+      { path: '^core/src/(query|access|record|import|migration|contract)/' },
+      'The design is read by all and reads none of them.',
+    ),
+    rule('no-deep-core', { path: '^(server|web|demo|e2e|scripts)/' }, { path: '^core/src/(?!index\\.ts$)' }, 'core is entered through its index alone.'),
+    rule('areas-through-services', { path: '^web/src/desk' }, { path: '^web/src/workshop' }, 'Who works at the Desk never loads the Workshop.'),
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'default'], extensions: ['.ts', '.tsx', '.js', '.mjs'] },
+    extraExtensionsToScan: [],
+  },
+};

@@ -1,0 +1,84 @@
+import { describe, expect, test } from 'vitest';
+import { applyChanges } from '../design/change.js';
+import { emptyDesign } from '../design/parse.js';
+import { tableOf } from '../design/read.js';
+import { compileCount, compilePage } from '../query/compile.js';
+import { queryOf } from '../query/query.js';
+import { grantedRows, mayDesign, permit, restrict, type Person } from './access.js';
+
+const person = (role: Person['role']): Person => ({ id: 1, name: 'Ada', role });
+const plan = { description: '', required: false, unique: false, default: null } as const;
+const made = applyChanges(emptyDesign('Honey'), [
+  {
+    kind: 'add_table',
+    id: 'apiaries',
+    name: 'Apiaries',
+    description: '',
+    section: '',
+    form: 'fm_a',
+    list: 'l_a',
+    fields: [{ ...plan, kind: 'text', id: 'f_a', name: 'Name' }],
+  },
+  {
+    kind: 'add_table',
+    id: 'hives',
+    name: 'Hives',
+    description: '',
+    section: '',
+    form: 'fm_h',
+    list: 'l_h',
+    fields: [{ ...plan, kind: 'text', id: 'f_h', name: 'Code' }],
+  },
+  {
+    kind: 'add_relationship',
+    id: 'r_h',
+    parent: 'apiaries',
+    child: 'hives',
+    fieldId: 'f_p',
+    fieldName: 'Apiary',
+    childrenName: 'Hives',
+    required: false,
+    whenParentRemoved: 'refuse',
+  },
+]);
+if (!made.ok) throw new Error('the sample design is broken');
+const design = made.design;
+const hives = tableOf(design, 'hives');
+
+describe('who is nothing to an app', () => {
+  test('is granted no record and no permit', () => {
+    for (const action of ['see', 'add', 'change', 'remove'] as const) expect(grantedRows(person(null), hives, action)).toEqual({ kind: 'none' });
+    for (const action of ['add', 'change', 'remove'] as const) expect(permit(person(null), hives, action)).toBeNull();
+    expect(mayDesign(person(null))).toBe(false);
+    expect(mayDesign(person('member'))).toBe(false);
+  });
+
+  test('every table that a statement reads is closed to them: the rows, the records referred to, the search', () => {
+    const query = queryOf('hives', { columns: ['f_h', 'f_p'], where: { kind: 'search', text: 'moor' }, sort: { field: 'f_p', direction: 'up' } });
+    const { text } = compilePage(restrict(query, design, person(null)), design, 'app_x');
+    const references = text.match(/FROM "app_x"\."\w+" AS \w+/gu) ?? [];
+    expect(references.length).toBeGreaterThan(3);
+    for (const reference of references) {
+      const after = text.slice(text.indexOf(reference) + reference.length);
+      expect(after.slice(0, 200)).toMatch(/WHERE.*false/u);
+    }
+    // Each join goes through a subselect that is closed, never to the table itself.
+    expect(text).not.toMatch(/JOIN "app_x"/u);
+  });
+});
+
+test('values never become part of the text', () => {
+  const hostile = `'; DROP TABLE hives; --`;
+  const query = queryOf('hives', {
+    where: {
+      kind: 'all',
+      of: [
+        { kind: 'search', text: hostile },
+        { kind: 'equals', field: 'f_h', value: hostile },
+      ],
+    },
+  });
+  const { text, params } = compileCount([restrict(query, design, person('builder')), design, 'app_x'], 10);
+  expect(text).not.toContain('DROP');
+  expect(JSON.stringify(params)).toContain('DROP');
+});

@@ -1,0 +1,32 @@
+import { describe, expect, test } from 'vitest';
+import { ColumnTally } from './survey.js';
+
+function survey(...cells: string[]) {
+  const tally = new ColumnTally();
+  for (const cell of cells) tally.see(cell);
+  return tally.result('A');
+}
+
+describe('a surveyed column', () => {
+  test.each([
+    ['whole numbers', ['1', '20', '', '-3'], { kind: 'whole', filled: 3 }],
+    ['amounts', ['1.5', '2', '1,234.25'], { kind: 'decimal', digits: 2, reading: { numbers: 'point' } }],
+    ['amounts with a comma', ['1,5', '1.234,25'], { kind: 'decimal', digits: 2, reading: { numbers: 'comma' } }],
+    ['thousands with spaces', ['1 234', '12'], { kind: 'whole', reading: { numbers: 'space_point' } }],
+    ['codes with zeros in front', ['007', '012'], { kind: 'text' }],
+    ['barcodes', ['40063813339310001', '40063813339310002'], { kind: 'text' }],
+    ['ISO dates', ['2026-09-14', '2026-01-31'], { kind: 'date' }],
+    ['days first', ['14/9/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'dmy' } }],
+    ['months first', ['9/14/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'mdy' } }],
+    ['years first', ['2026/9/14'], { kind: 'date' }],
+    ['named months', ['Jan 1 2000', 'Feb 1 2000'], { kind: 'date' }],
+    ['yes and no', ['yes', 'no', ''], { kind: 'yes_no' }],
+    ['a few words over and over', ['sun', 'rain', 'sun', 'rain', 'sun', 'rain', 'sun', 'rain'], { kind: 'choice', choices: ['sun', 'rain'] }],
+    ['words of their own', ['Brackmoor', 'Heron Mere'], { kind: 'text' }],
+    ['texts with lines', ['a\nb', 'c'], { kind: 'long_text' }],
+    ['a number that turns into a word at the end', [...Array.from({ length: 500 }, (_, i) => String(i)), 'n/a'], { kind: 'text' }],
+  ])('%s', (_, cells, expected) => expect(survey(...cells)).toMatchObject(expected));
+
+  test('says when dates read in two ways', () => expect(survey('3/4/2026', '5/6/2026').note).toContain('day first and month first'));
+  test('says when every cell is empty', () => expect(survey('', ' ').note).toContain('empty'));
+});

@@ -1,0 +1,118 @@
+/** `npm test`: types, lint, dependency rules, unused parts, unit, server and browser tests; ends with `N passed, N failed`. */
+import { spawn } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { openCluster, type Cluster } from './cluster.js';
+import { CannotGoOn, chromiumProgram } from './packages.js';
+import { buildWeb } from './web-build.js';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const bin = (name: string): string => join(root, 'node_modules', '.bin', name);
+
+interface Outcome {
+  readonly name: string;
+  readonly passed: number;
+  readonly failed: number;
+}
+
+/** Runs a program and shows what it says; its exit code counts as one check. */
+function check(name: string, command: string, args: readonly string[]): Promise<Outcome> {
+  return new Promise((resolve) => {
+    const started = Date.now();
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let output = '';
+    child.stdout.on('data', (chunk: Buffer) => (output += chunk.toString()));
+    child.stderr.on('data', (chunk: Buffer) => (output += chunk.toString()));
+    child.on('close', (code) => {
+      console.log(`${code === 0 ? 'ok    ' : 'FAILED'} ${name} (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+      if (code !== 0) console.log(output);
+      resolve({ name, passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
+    });
+  });
+}
+
+/** Runs test files and counts their tests from the runner's own report. */
+async function tests(name: string, project: string, env: Readonly<Record<string, string>>, files: readonly string[]): Promise<Outcome> {
+  const report = join(root, '.data', `tests-${project}.json`);
+  rmSync(report, { force: true });
+  const started = Date.now();
+  const code = await new Promise<number | null>((resolve) => {
+    const child = spawn(
+      process.execPath,
+      [
+        join(root, 'node_modules', 'vitest', 'vitest.mjs'),
+        'run',
+        '--project',
+        project,
+        '--reporter=default',
+        '--reporter=json',
+        `--outputFile.json=${report}`,
+        ...files,
+      ],
+      { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } },
+    );
+    child.on('close', resolve);
+  });
+  const counts = readCounts(report);
+  // A runner that ends badly without a failed test has failed itself.
+  const failed = counts.failed === 0 && (code !== 0 || counts.passed === 0) ? 1 : counts.failed;
+  console.log(`${failed === 0 ? 'ok    ' : 'FAILED'} ${name}: ${counts.passed} passed, ${failed} failed (${((Date.now() - started) / 1000).toFixed(1)} s)`);
+  return { name, passed: counts.passed, failed };
+}
+
+function readCounts(report: string): { readonly passed: number; readonly failed: number } {
+  try {
+    const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8')) as { numPassedTests: number; numFailedTests: number };
+    return { passed: numPassedTests, failed: numFailedTests };
+  } catch {
+    return { passed: 0, failed: 0 };
+  }
+}
+
+/** With words after the command only the tests whose file names hold one of them. */
+async function main(): Promise<number> {
+  const files = process.argv.slice(2);
+  mkdirSync(join(root, '.data'), { recursive: true });
+  const outcomes: Outcome[] = [];
+  let cluster: Cluster | null = null;
+  try {
+    if (files.length === 0) {
+      const typed = ['core', 'server', 'web', 'demo', 'scripts', 'e2e'].map((part) => () => check(`types of ${part}`, bin('tsc'), ['-p', part]));
+      const others = [
+        () => check('lint', bin('eslint'), ['.', '--max-warnings=0']),
+        () => check('format', bin('prettier'), ['--check', '.']),
+        () => check('dependency rules', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'core/src', 'server/src', 'web/src', 'demo/src']),
+        () => check('unused parts', bin('knip'), ['--no-progress']),
+      ];
+      const waiting = [...others, ...typed];
+      const worker = async (): Promise<void> => {
+        for (let next = waiting.shift(); next !== undefined; next = waiting.shift()) outcomes.push(await next());
+      };
+      await Promise.all([worker(), worker()]);
+    }
+    // A cluster of its own, so that no test is ever near anyone's data; what it holds need not survive a power cut.
+    cluster =
+      process.env['DATABASE_URL'] === undefined ? await openCluster(root, 'test', { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }) : null;
+    const env = { TEST_DATABASE: process.env['DATABASE_URL'] ?? (cluster as Cluster).url('postgres'), CHROMIUM: chromiumProgram(), WEB: buildWeb(root) };
+    outcomes.push(await tests('unit tests', 'unit', env, files));
+    outcomes.push(await tests('server tests', 'server', env, files));
+    outcomes.push(await tests('browser tests', 'browser', env, files));
+  } finally {
+    await cluster?.stop();
+  }
+  const relevant = files.length === 0 ? outcomes : outcomes.filter((one) => one.passed > 0 || one.failed > 1);
+  const [passed, failed] = [relevant.reduce((sum, one) => sum + one.passed, 0), relevant.reduce((sum, one) => sum + one.failed, 0)];
+  console.log(`\n${passed} passed, ${failed} failed`);
+  return failed === 0 && passed > 0 ? 0 : 1;
+}
+
+process.on('SIGINT', () => process.exit(130));
+main().then(
+  (code) => process.exit(code),
+  (error: unknown) => {
+    console.error(error instanceof CannotGoOn ? error.message : error);
+    console.log('\n0 passed, 1 failed');
+    process.exit(1);
+  },
+);

@@ -1,0 +1,12 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'] } },
+      // Each file has a database of its own, so files can run beside each other.
+      { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 2 } },
+      { test: { name: 'browser', include: ['e2e/**/*.test.ts'], testTimeout: 180_000, hookTimeout: 120_000, pool: 'forks', maxWorkers: 1 } },
+    ],
+  },
+});

@@ -1,0 +1,131 @@
+import { applyChanges, emptyDesign, type OpenRecord } from '@bibliona/core';
+import { describe, expect, test } from 'vitest';
+import { draftOfRecord, emptyDraft, writesOf, type RecordDraft } from './draft.js';
+import { pastedCells } from './paste.js';
+
+const plan = { description: '', required: false, unique: false, default: null } as const;
+const made = applyChanges(emptyDesign('Honey'), [
+  {
+    kind: 'add_table',
+    id: 'visits',
+    name: 'Visits',
+    description: '',
+    section: '',
+    form: 'fm_v',
+    list: 'l_v',
+    fields: [
+      { ...plan, kind: 'date', id: 'f_date', name: 'Date', required: true },
+      { ...plan, kind: 'decimal', digits: 1, id: 'f_warmth', name: 'Warmth' },
+    ],
+  },
+  {
+    kind: 'add_table',
+    id: 'frames',
+    name: 'Frames',
+    description: '',
+    section: '',
+    form: 'fm_f',
+    list: 'l_f',
+    fields: [
+      { ...plan, kind: 'whole', id: 'f_place', name: 'Place', required: true },
+      { ...plan, kind: 'whole', id: 'f_brood', name: 'Brood', default: 0 },
+    ],
+  },
+  {
+    kind: 'add_relationship',
+    id: 'r_f',
+    parent: 'visits',
+    child: 'frames',
+    fieldId: 'f_visit',
+    fieldName: 'Visit',
+    childrenName: 'Frames',
+    required: true,
+    whenParentRemoved: 'remove',
+  },
+]);
+if (!made.ok) throw new Error('the sample design is broken');
+const { design } = made;
+const today = '2026-09-14';
+const open: OpenRecord = {
+  caption: 'Visit',
+  record: { id: 7, rev: 3, values: { f_date: '2026-09-01', f_warmth: '18.5' } },
+  children: [
+    {
+      relationship: 'r_f',
+      more: false,
+      records: [
+        { id: 1, rev: 1, values: { f_place: 1, f_brood: 50, f_visit: { id: 7, caption: 'Visit' } } },
+        { id: 2, rev: 4, values: { f_place: 2, f_brood: null, f_visit: { id: 7, caption: 'Visit' } } },
+      ],
+    },
+  ],
+};
+const start = draftOfRecord(design, 'visits', open);
+const existing = { id: 7, rev: 3, start };
+const with_ = (own: object, rows?: RecordDraft['children'][string]): RecordDraft => ({
+  own: { ...start.own, ...own },
+  children: { r_f: rows ?? start.children['r_f'] ?? [] },
+});
+const rows = start.children['r_f'] ?? [];
+
+describe('writesOf', () => {
+  test('an untouched form writes nothing', () => expect(writesOf(design, 'visits', existing, start, today).writes).toEqual([]));
+
+  test('only changed fields are written, as values', () => {
+    expect(writesOf(design, 'visits', existing, with_({ f_date: '2/9/2026' }), today).writes).toEqual([
+      { kind: 'change', table: 'visits', id: 7, rev: 3, values: { f_date: '2026-09-02' } },
+    ]);
+  });
+
+  test('clearing a field writes null', () => {
+    expect(writesOf(design, 'visits', existing, with_({ f_warmth: '' }), today).writes).toMatchObject([{ values: { f_warmth: null } }]);
+  });
+
+  test('child rows are removed, changed and added with the parent, removals first', () => {
+    const [first] = rows;
+    if (first === undefined) throw new Error('no row');
+    const changed = { ...first, values: { ...first.values, f_brood: '60' } };
+    const added = { key: 'new', id: null, rev: 0, values: { f_place: '3', f_brood: '', f_visit: null } };
+    const { writes, paths } = writesOf(design, 'visits', existing, with_({}, [changed, added]), today);
+    expect(writes).toEqual([
+      { kind: 'remove', table: 'frames', id: 2, rev: 4 },
+      { kind: 'change', table: 'frames', id: 1, rev: 1, values: { f_brood: 60 } },
+      { kind: 'add', table: 'frames', as: 'r_f 1', values: { f_place: 3, f_visit: 7 } },
+    ]);
+    expect(paths).toEqual([null, 'children.r_f.0', 'children.r_f.1']);
+  });
+
+  test('a row that was begun and left as it came is not written', () => {
+    const blank = { key: 'new', id: null, rev: 0, values: { f_place: '', f_brood: '0', f_visit: null } };
+    expect(writesOf(design, 'visits', existing, with_({}, [...rows, blank]), today)).toEqual({ writes: [], paths: [], issues: [] });
+  });
+
+  test('what does not fit is named where it stands', () => {
+    const added = { key: 'new', id: null, rev: 0, values: { f_place: 'two', f_brood: '1', f_visit: null } };
+    expect(writesOf(design, 'visits', existing, with_({ f_date: '' }, [...rows, added]), today).issues).toEqual([
+      { path: 'own.f_date', message: 'Date must be filled' },
+      { path: 'children.r_f.2.values.f_place', message: '"two" is not a number' },
+    ]);
+  });
+
+  test('children of a new record refer to it before it has an id', () => {
+    const draft = emptyDraft(design, 'visits', ['r_f'], today);
+    const filled = {
+      own: { ...draft.own, f_date: '14 Sep 2026' },
+      children: { r_f: [{ key: 'a', id: null, rev: 0, values: { f_place: '1', f_brood: '0', f_visit: null } }] },
+    };
+    expect(writesOf(design, 'visits', null, filled, today).writes).toEqual([
+      { kind: 'add', table: 'visits', as: 'record', values: { f_date: '2026-09-14' } },
+      { kind: 'add', table: 'frames', as: 'r_f 0', values: { f_place: 1, f_brood: 0, f_visit: { added: 'record' } } },
+    ]);
+  });
+});
+
+test('cells from a spreadsheet are told from a text', () => {
+  expect(pastedCells('1\t2\r\n3\t4\r\n')).toEqual([
+    ['1', '2'],
+    ['3', '4'],
+  ]);
+  expect(pastedCells('just words')).toBeNull();
+  expect(pastedCells('one line\n')).toBeNull();
+});
