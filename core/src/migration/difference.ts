@@ -64,6 +64,12 @@ const quotedList = (samples: readonly string[], count: number): string =>
 const probeText = (rows: string): string =>
   `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
 
+/** Whether two fields hold the same values in the same way, whatever else is decided about them. */
+const holdsAlike = (a: Field, b: Field): boolean =>
+  a.kind === b.kind &&
+  columnType(a) === columnType(b) &&
+  JSON.stringify(a.kind === 'choice' ? a.choices.map((one) => one.id) : []) === JSON.stringify(b.kind === 'choice' ? b.choices.map((one) => one.id) : []);
+
 class Planner {
   readonly steps: MigrationStep[] = [];
   readonly keeps: Kept[] = [];
@@ -282,13 +288,6 @@ class Planner {
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      const kept = this.place.kept.find(
-        (one) => one.kind === 'field' && one.field.id === field.id && one.became?.kind === was.kind && columnType(one.field) === columnType(field),
-      );
-      if (kept !== undefined) {
-        // Only where the record is still as the conversion left it: what was entered since then stays.
-        sql.push(`UPDATE ${table} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`);
-      }
       this.add(
         conversion.canLose ? 'loses' : 'free',
         `${field.name} of ${now.name} becomes another kind`,
@@ -303,6 +302,7 @@ class Planner {
           : null,
       );
     }
+    this.refill(was, now, field);
     if (conversion !== null || columnDefault(was) !== columnDefault(field)) {
       const value = columnDefault(field);
       if (value !== null) this.add('free', `${field.name} gets its default`, [`ALTER TABLE ${table} ALTER COLUMN ${column} SET DEFAULT ${value}`]);
@@ -318,6 +318,23 @@ class Planner {
     }
     if (!field.required && was.required && conversion === null)
       this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
+  }
+
+  /**
+   * Going back to a kind whose values did not all survive: they come back where the record is still as the conversion
+   * left it. What was entered since then stays.
+   */
+  private refill(was: Field, now: Table, field: Field): void {
+    const kept = this.place.kept.find(
+      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
+    );
+    if (kept === undefined || holdsAlike(was, field)) return;
+    const column = ident(field.column);
+    this.restores.push(kept);
+    this.add('free', `Values of ${field.name} come back`, [
+      `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`,
+      `DROP TABLE ${this.keptAt(kept.name)}`,
+    ]);
   }
 
   /** Makes a column NOT NULL; records without a value get the default, or hinder it when there is none. */

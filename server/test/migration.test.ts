@@ -1,0 +1,317 @@
+import { applyChanges, contract, difference, emptyDesign, type AppDesign, type DesignChange, type FieldPlan, type OpenApp } from '@bibliona/core';
+import fc from 'fast-check';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { emptyDatabase, field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+
+let it: TestServer;
+let builder: Caller;
+beforeAll(async () => {
+  it = await testServer();
+  builder = await it.person('Ada');
+});
+afterAll(() => it.close());
+
+const change = (app: OpenApp, changes: readonly DesignChange[], acceptLoss = false): Promise<OpenApp> =>
+  builder.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes, acceptLoss } });
+const undo = (app: OpenApp, direction: 'undo' | 'redo' = 'undo'): Promise<OpenApp> =>
+  builder.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
+const values = async (app: OpenApp, tableId: string, fieldId: string): Promise<unknown[]> =>
+  (await builder.call(contract.readPage, { params: { app: app.id, table: tableId } })).records.map((record) => record.values[fieldId] ?? null);
+const add = (app: OpenApp, tableId: string, rows: readonly object[]): Promise<unknown> =>
+  builder.call(contract.saveRecords, {
+    params: { app: app.id },
+    body: { key: saveKey(), writes: rows.map((one, i) => ({ kind: 'add', table: tableId, as: `n${i}`, values: one })) },
+  });
+
+describe('a change of design', () => {
+  test('makes real columns, constraints and keys', async () => {
+    const app = await makeApp(builder, 'Catalog', honey);
+    const columns = await it.sql(
+      `SELECT column_name, data_type, is_nullable FROM information_schema.columns WHERE table_schema = $1 AND table_name = 'hives' ORDER BY ordinal_position`,
+      [`app_${app.id}`],
+    );
+    expect(columns).toContainEqual({ column_name: 'code', data_type: 'text', is_nullable: 'NO' });
+    expect(columns).toContainEqual({ column_name: 'rent', data_type: 'numeric', is_nullable: 'YES' });
+    expect(columns).toContainEqual({ column_name: 'apiary', data_type: 'bigint', is_nullable: 'YES' });
+    const constraints = await it.sql<{ d: string }>(
+      `SELECT pg_get_constraintdef(oid) AS d FROM pg_constraint WHERE conrelid = '"app_${app.id}".hives'::regclass`,
+    );
+    const all = constraints.map((one) => one.d).join('\n');
+    expect(all).toMatch(/UNIQUE \(code\)/u);
+    expect(all).toMatch(/FOREIGN KEY \(apiary\) REFERENCES .*apiaries\(id\)/u);
+    expect(all).toMatch(/CHECK .*stores.*low/u);
+  });
+
+  test('against an older version is refused with what changed meanwhile, and nothing is half done', async () => {
+    const app = await makeApp(builder, 'Stale', honey);
+    await change(app, [{ kind: 'change_table', table: 'hives', name: 'Colonies' }]);
+    const refused = await builder.refused(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [table('lots', 'Lots', [])] },
+    });
+    expect(refused).toMatchObject({ status: 409, body: { code: 'stale_design' } });
+    expect(refused.body.message).toContain('Renamed Hives to Colonies');
+    expect((await builder.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name)).toEqual(['Apiaries', 'Colonies']);
+    expect(await it.sql(`SELECT 1 FROM information_schema.tables WHERE table_schema = $1 AND table_name = 'lots'`, [`app_${app.id}`])).toEqual([]);
+  });
+
+  test('that fails in the middle leaves tables, design and log as they were', async () => {
+    const app = await makeApp(builder, 'Middle', honey);
+    await add(app, 'hives', [
+      { h_code: 'H-1', h_year: 1 },
+      { h_code: 'H-2', h_year: 1 },
+    ]);
+    const { message } = (
+      await builder.refused(contract.changeDesign, {
+        params: { app: app.id },
+        body: {
+          version: app.version,
+          changes: [table('lots', 'Lots', []), { kind: 'change_field', table: 'hives', field: field('whole', 'h_year', 'Queen year', { unique: true }) }],
+        },
+      })
+    ).body;
+    expect(message).toBe('1 value of Queen year stand in more than one record (“1”). Change those records first.');
+    expect(await it.sql(`SELECT 1 FROM information_schema.tables WHERE table_schema = $1 AND table_name = 'lots'`, [`app_${app.id}`])).toEqual([]);
+    expect((await builder.call(contract.designLog, { params: { app: app.id } })).entries).toHaveLength(2);
+  });
+
+  test('that loses values says which, asks, and undo brings them back', async () => {
+    const app = await makeApp(builder, 'Loss', [table('hives', 'Hives', [field('text', 'h_code', 'Code'), field('text', 'h_age', 'Age')])]);
+    await add(app, 'hives', [{ h_code: 'H-1', h_age: '3' }, { h_code: 'H-2', h_age: 'old' }, { h_code: 'H-3' }]);
+    const toWhole: DesignChange = { kind: 'change_field', table: 'hives', field: field('whole', 'h_age', 'Age') };
+    const refused = await builder.refused(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [toWhole] } });
+    expect(refused.body).toMatchObject({ code: 'needs_consent' });
+    expect(refused.body.message).toContain('1 value of Age do not fit the new kind and become empty: “old”');
+    const { steps } = await builder.call(contract.previewChanges, { params: { app: app.id }, body: { version: app.version, changes: [toWhole] } });
+    expect(steps.some((step) => step.effect === 'loses' && step.found?.includes('old') === true)).toBe(true);
+    const converted = await change(app, [toWhole], true);
+    expect(await values(converted, 'hives', 'h_age')).toEqual([3, null, null]);
+    const back = await undo(converted);
+    expect(await values(back, 'hives', 'h_age')).toEqual(['3', 'old', null]);
+    expect(await values(await undo(back, 'redo'), 'hives', 'h_age')).toEqual([3, null, null]);
+  });
+
+  test('a removed field and a removed table come back with their values, references and rules', async () => {
+    const app = await makeApp(builder, 'Removed', honey);
+    await add(app, 'apiaries', [{ a_name: 'Brackmoor' }]);
+    await add(app, 'hives', [{ h_code: 'H-1', h_apiary: 1, h_year: 2024 }]);
+    const without = await change(
+      app,
+      [
+        { kind: 'remove_field', table: 'hives', field: 'h_year' },
+        { kind: 'remove_table', table: 'apiaries' },
+      ],
+      true,
+    );
+    expect(without.design.relationships).toEqual([]);
+    const back = await undo(without);
+    expect(await values(back, 'hives', 'h_year')).toEqual([2024]);
+    expect(await values(back, 'hives', 'h_apiary')).toEqual([{ id: 1, caption: 'Brackmoor' }]);
+    const twice = await builder.refused(contract.saveRecords, {
+      params: { app: app.id },
+      body: { key: saveKey(), writes: [{ kind: 'add', table: 'apiaries', as: 'a', values: { a_name: 'Brackmoor' } }] },
+    });
+    expect(twice.body.issues[0]).toMatchObject({ field: 'a_name' });
+    // The number of the next record goes on where it was.
+    await add(back, 'apiaries', [{ a_name: 'Heron Mere' }]);
+    expect((await builder.call(contract.readPage, { params: { app: app.id, table: 'apiaries' } })).records.map((one) => one.id)).toEqual([1, 3]);
+  });
+
+  test('a field that must be filled needs a default where records have none', async () => {
+    const app = await makeApp(builder, 'Must', honey);
+    await add(app, 'hives', [{ h_code: 'H-1' }]);
+    const refused = await builder.refused(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [{ kind: 'add_field', table: 'hives', field: field('text', 'h_x', 'Colour', { required: true }) }] },
+    });
+    expect(refused.body.message).toContain('1 record of Hives would have no Colour');
+    const done = await change(app, [{ kind: 'add_field', table: 'hives', field: field('text', 'h_x', 'Colour', { required: true, default: 'white' }) }]);
+    expect(await values(done, 'hives', 'h_x')).toEqual(['white']);
+  });
+
+  test('what was set aside is forgotten after 30 days', async () => {
+    const app = await makeApp(builder, 'Forget', honey);
+    await add(app, 'hives', [{ h_code: 'H-1', h_year: 7 }]);
+    const without = await change(app, [{ kind: 'remove_field', table: 'hives', field: 'h_year' }], true);
+    const kept = () => it.sql(`SELECT table_name FROM information_schema.tables WHERE table_schema = $1`, [`app_${app.id}_kept`]);
+    await it.server.apps.forgetKept(new Date(Date.now() + 29 * 86_400_000));
+    expect(await kept()).toHaveLength(1);
+    await it.server.apps.forgetKept(new Date(Date.now() + 31 * 86_400_000));
+    expect(await kept()).toEqual([]);
+    expect(await values(await undo(without), 'hives', 'h_year')).toEqual([null]);
+  });
+});
+
+/** Random changes that can be made to a design one after the other; those it refuses are passed over. */
+const names = ['Hives', 'Apiaries', 'Lots', 'Frames', 'Order lines'] as const;
+const ids = ['t_a', 't_b', 't_c'] as const;
+const fieldIds = ['f_1', 'f_2', 'f_3', 'f_4'] as const;
+const plan = (tableId: string): fc.Arbitrary<FieldPlan> =>
+  fc
+    .record({
+      kind: fc.constantFrom('text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'),
+      id: fc.constantFrom(...fieldIds),
+      name: fc.constantFrom('Name', 'Code', 'Amount', 'Since', 'Kind'),
+      required: fc.boolean(),
+      unique: fc.boolean(),
+      digits: fc.constantFrom(0, 2),
+      more: fc.boolean(),
+    })
+    .map(({ kind, id, name, required, unique, digits, more }) => {
+      const start = { text: 'x', long_text: 'y', whole: 1, decimal: '1', date: 'today', yes_no: true, choice: 'a' }[kind];
+      return field(kind, `${tableId}_${id}`, name, {
+        required,
+        unique: unique && !['long_text', 'yes_no', 'choice'].includes(kind),
+        default: required ? start : null,
+        ...(kind === 'decimal' ? { digits } : {}),
+        choices: [{ id: 'a', label: 'A' }, ...(more ? [{ id: 'b', label: 'B' }] : [])],
+      });
+    });
+const anyChange: fc.Arbitrary<DesignChange> = fc.oneof(
+  fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }) => table(id, name, [])),
+  fc.constantFrom(...ids).map((id): DesignChange => ({ kind: 'remove_table', table: id })),
+  fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }): DesignChange => ({ kind: 'change_table', table: id, name })),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'change_field', table: id, field: one }))),
+  fc
+    .record({ id: fc.constantFrom(...ids), one: fc.constantFrom(...fieldIds) })
+    .map(({ id, one }): DesignChange => ({ kind: 'remove_field', table: id, field: `${id}_${one}` })),
+  fc
+    .record({ parent: fc.constantFrom(...ids), child: fc.constantFrom(...ids), when: fc.constantFrom('refuse', 'clear', 'remove') })
+    .map(({ parent, child, when }): DesignChange => ({
+      kind: 'add_relationship',
+      id: `r_${parent}_${child}`,
+      parent,
+      child,
+      fieldId: `f_${parent}_${child}`,
+      fieldName: `To ${parent}`,
+      childrenName: `From ${child}`,
+      required: false,
+      whenParentRemoved: when as 'clear',
+    })),
+);
+const designs = (from: AppDesign, changes: readonly DesignChange[]): AppDesign =>
+  changes.reduce((design, one) => {
+    const result = applyChanges(design, [one]);
+    return result.ok ? result.design : design;
+  }, from);
+
+test('random designs: A to B to A gives the catalog of A, and B is what B alone gives', async () => {
+  const { url, drop } = await emptyDatabase();
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  await client.query('CREATE EXTENSION pg_trgm');
+  const catalog = async (schema: string): Promise<unknown> => {
+    const like = [schema];
+    const columns = await client.query(
+      `SELECT table_name, column_name, data_type, numeric_precision, numeric_scale, is_nullable, column_default, is_identity FROM information_schema.columns WHERE table_schema = $1 ORDER BY 1, 2`,
+      like,
+    );
+    const constraints = await client.query(
+      `SELECT conrelid::regclass::text AS t, conname, pg_get_constraintdef(oid) AS d FROM pg_constraint WHERE connamespace = $1::regnamespace ORDER BY 1, 2`,
+      like,
+    );
+    const indexes = await client.query(`SELECT tablename, indexname, indexdef FROM pg_indexes WHERE schemaname = $1 ORDER BY 1, 2`, like);
+    const sequences = await client.query(`SELECT sequencename FROM pg_sequences WHERE schemaname = $1 ORDER BY 1`, like);
+    return JSON.parse(JSON.stringify([columns.rows, constraints.rows, indexes.rows, sequences.rows]).replaceAll(schema, 'S'));
+  };
+  let stamp = 0;
+  const migrate = async (schema: string, from: AppDesign, to: AppDesign): Promise<void> => {
+    const { steps } = difference(from, to, { schema, keptSchema: `${schema}_kept`, stamp: `v${(stamp += 1)}`, kept: [] });
+    for (const step of steps) {
+      if (step.probe !== null) await client.query(step.probe.text);
+      for (const text of step.sql) {
+        await client.query(text).catch((error: unknown) => {
+          throw new Error(`${text}: ${String(error)}`);
+        });
+      }
+    }
+  };
+  try {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(anyChange, { minLength: 2, maxLength: 14 }),
+        fc.array(anyChange, { maxLength: 10 }),
+        fc.array(anyChange, { maxLength: 14 }),
+        async (first, then, other) => {
+          const empty = emptyDesign('Random');
+          const a = designs(empty, first);
+          // B is sometimes reached from A, sometimes by itself, sharing only ids by chance.
+          const b = then.length > 0 ? designs(a, then) : designs(empty, other);
+          for (const schema of ['s1', 's2'])
+            for (const name of [schema, `${schema}_kept`]) await client.query(`DROP SCHEMA IF EXISTS ${name} CASCADE; CREATE SCHEMA ${name}`);
+          await migrate('s1', empty, a);
+          const before = await catalog('s1');
+          await migrate('s1', a, b);
+          await migrate('s2', empty, b);
+          expect(await catalog('s1')).toEqual(await catalog('s2'));
+          await client.query('DROP SCHEMA s1_kept CASCADE; CREATE SCHEMA s1_kept');
+          await migrate('s1', b, a);
+          expect(await catalog('s1')).toEqual(before);
+        },
+      ),
+      { numRuns: 120 },
+    );
+  } finally {
+    await client.end();
+    await drop();
+  }
+}, 180_000);
+
+test('random losses: undo restores every value of what was dropped', async () => {
+  const app = await makeApp(builder, 'Undo', honey);
+  await add(
+    app,
+    'apiaries',
+    Array.from({ length: 5 }, (_, i) => ({ a_name: `A ${i}`, a_height: i })),
+  );
+  await add(
+    app,
+    'hives',
+    Array.from({ length: 30 }, (_, i) => ({
+      h_code: `H-${i}`,
+      h_year: i % 7 === 0 ? null : 2000 + i,
+      h_rent: `${i}.25`,
+      h_since: '2026-09-14',
+      h_gentle: i % 2 === 0,
+      h_stores: ['low', 'fair', 'full'][i % 3],
+      h_notes: `n ${i}\nm`,
+      h_apiary: (i % 5) + 1,
+    })),
+  );
+  const everything = async () =>
+    Promise.all(
+      ['apiaries', 'hives'].map(async (id) => (await builder.call(contract.readPage, { params: { app: app.id, table: id }, query: { limit: 500 } })).records),
+    );
+  const before = await everything();
+  const losing: DesignChange[] = [
+    ...['h_year', 'h_rent', 'h_since', 'h_gentle', 'h_stores', 'h_notes', 'h_apiary'].map((id): DesignChange => ({
+      kind: 'remove_field',
+      table: 'hives',
+      field: id,
+    })),
+    { kind: 'remove_table', table: 'apiaries' },
+    { kind: 'remove_table', table: 'hives' },
+    { kind: 'change_field', table: 'hives', field: field('date', 'h_year', 'Queen year') },
+    { kind: 'change_field', table: 'hives', field: field('whole', 'h_rent', 'Rent') },
+    { kind: 'change_field', table: 'hives', field: field('choice', 'h_stores', 'Stores', { choices: [{ id: 'low', label: 'Low' }] }) },
+    { kind: 'change_field', table: 'hives', field: field('yes_no', 'h_notes', 'Notes') },
+  ];
+  await fc.assert(
+    fc.asyncProperty(fc.uniqueArray(fc.constantFrom(...losing), { minLength: 1, maxLength: 4 }), async (some) => {
+      let now = await builder.call(contract.openApp, { params: { app: app.id } });
+      let made = 0;
+      for (const one of some) {
+        const answer = await builder.send('POST', `/api/apps/${app.id}/changes`, { version: now.version, changes: [one], acceptLoss: true });
+        if (answer.status !== 200) continue;
+        now = answer.body as OpenApp;
+        made += 1;
+      }
+      for (let i = 0; i < made; i += 1) now = await undo(now);
+      expect(await everything()).toEqual(before.map((rows) => rows));
+    }),
+    { numRuns: 25 },
+  );
+}, 180_000);

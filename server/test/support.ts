@@ -1,0 +1,178 @@
+/** A server of its own for a test file, on a database of its own, and people who call it. */
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { contract, type DesignChange, type FieldPlan, type OpenApp, type Route } from '@bibliona/core';
+import pg from 'pg';
+import { startServer, type RunningServer } from '../src/index.js';
+
+export interface Answer<T = unknown> {
+  readonly status: number;
+  readonly body: T;
+  readonly headers: Headers;
+}
+
+/** Someone with a cookie, or without. */
+export class Caller {
+  cookie = '';
+  constructor(private readonly address: string) {}
+
+  async send(method: string, path: string, body?: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Answer> {
+    const isRaw = typeof body === 'string' || body instanceof Uint8Array;
+    const response = await fetch(`${this.address}${path}`, {
+      method,
+      headers: {
+        ...(this.cookie === '' ? {} : { cookie: this.cookie }),
+        ...(isRaw || body === undefined ? {} : { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: isRaw ? (body as string) : JSON.stringify(body) }),
+    });
+    const text = await response.text();
+    const set = response.headers.getSetCookie().find((one) => one.startsWith('bibliona_session='));
+    if (set !== undefined) this.cookie = set.split(';')[0] ?? '';
+    let json: unknown = text;
+    try {
+      json = JSON.parse(text);
+    } catch {
+      // A page, not an answer of the interface.
+    }
+    return { status: response.status, body: json, headers: response.headers };
+  }
+
+  path(route: Route, params: Readonly<Record<string, string | number>> = {}, query: Readonly<Record<string, string | number>> = {}): string {
+    const path = route.path.replace(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params[name] ?? 'x')));
+    const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]));
+    return search.size === 0 ? path : `${path}?${search.toString()}`;
+  }
+
+  /** Calls a route and expects it to be done. */
+  async call<R extends Route>(
+    route: R,
+    asked: { params?: Readonly<Record<string, string | number>>; query?: Readonly<Record<string, string | number>>; body?: unknown } = {},
+  ): Promise<R['answer']['_zod']['output']> {
+    const answer = await this.send(route.method, this.path(route, asked.params, asked.query), route.method === 'POST' ? (asked.body ?? {}) : undefined);
+    if (answer.status !== 200) throw new Error(`${route.path} answered ${answer.status}: ${JSON.stringify(answer.body).slice(0, 2000)}`);
+    return answer.body;
+  }
+
+  /** Calls a route and expects it to be refused. */
+  async refused(
+    route: Route,
+    asked: { params?: Readonly<Record<string, string | number>>; query?: Readonly<Record<string, string | number>>; body?: unknown } = {},
+  ): Promise<Answer<{ code: string; message: string; issues: { write?: number; field?: string; message: string }[]; details: unknown }>> {
+    const answer = await this.send(route.method, this.path(route, asked.params, asked.query), route.method === 'POST' ? (asked.body ?? {}) : undefined);
+    if (answer.status < 400) throw new Error(`${route.path} was done: ${JSON.stringify(answer.body).slice(0, 500)}`);
+    return answer as never;
+  }
+}
+
+export interface TestServer {
+  readonly server: RunningServer;
+  readonly url: string;
+  readonly files: string;
+  /** The connection of a test that looks into the tables itself. */
+  readonly sql: <Row = Record<string, unknown>>(text: string, values?: readonly unknown[]) => Promise<Row[]>;
+  readonly caller: () => Caller;
+  readonly person: (name: string) => Promise<Caller & { readonly id: number }>;
+  readonly close: () => Promise<void>;
+}
+
+export const password = 'a long enough password';
+
+/** Makes an empty database. `drop` removes it. */
+export async function emptyDatabase(): Promise<{ readonly url: string; readonly drop: () => Promise<void> }> {
+  const base = process.env['TEST_DATABASE'];
+  if (base === undefined) throw new Error('TEST_DATABASE is not set: run the tests with npm test');
+  const name = `test_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
+  const admin = async (text: string): Promise<void> => {
+    const client = new pg.Client({ connectionString: base });
+    await client.connect();
+    await client.query(text).finally(() => client.end());
+  };
+  await admin(`CREATE DATABASE ${name}`);
+  const url = new URL(base);
+  url.pathname = `/${name}`;
+  return { url: url.toString(), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
+}
+
+export async function testServer(): Promise<TestServer> {
+  const { url, drop } = await emptyDatabase();
+  const files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
+  const server = await startServer({ databaseUrl: url, host: '127.0.0.1', port: 0, files, web: process.env['WEB'] ?? '', address: null, log: 'silent' });
+  const pool = new pg.Pool({ connectionString: url, max: 2 });
+  return {
+    server,
+    url,
+    files,
+    sql: async <Row>(text: string, values: readonly unknown[] = []) => (await pool.query(text, [...values])).rows as Row[],
+    caller: () => new Caller(server.address),
+    person: async (name) => {
+      const email = `${name.toLowerCase().replaceAll(' ', '.')}@quillmoor.example`;
+      const { id } = await server.people.add(name, email, password);
+      const caller = new Caller(server.address);
+      await caller.call(contract.signIn, { body: { email, password } });
+      return Object.assign(caller, { id });
+    },
+    close: async () => {
+      await pool.end();
+      await server.close();
+      await drop();
+      await rm(files, { recursive: true, force: true });
+    },
+  };
+}
+
+const common = { description: '', required: false, unique: false, default: null } as const;
+export const field = (kind: string, id: string, name: string, more: object = {}): FieldPlan =>
+  ({ ...common, ...(kind === 'decimal' ? { digits: 2 } : {}), ...more, kind, id, name }) as FieldPlan;
+export const table = (id: string, name: string, fields: readonly FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  description: '',
+  section: '',
+  form: `fm_${id}`,
+  list: `l_${id}`,
+  fields: [...fields],
+});
+
+/** An app of apiaries and hives, as far as tests of records need one. */
+export const honey: readonly DesignChange[] = [
+  table('apiaries', 'Apiaries', [field('text', 'a_name', 'Name', { required: true, unique: true }), field('whole', 'a_height', 'Altitude')]),
+  table('hives', 'Hives', [
+    field('text', 'h_code', 'Code', { required: true, unique: true }),
+    field('whole', 'h_year', 'Queen year'),
+    field('decimal', 'h_rent', 'Rent'),
+    field('date', 'h_since', 'Since'),
+    field('yes_no', 'h_gentle', 'Gentle'),
+    field('choice', 'h_stores', 'Stores', {
+      choices: [
+        { id: 'low', label: 'Low' },
+        { id: 'fair', label: 'Fair' },
+        { id: 'full', label: 'Full' },
+      ],
+    }),
+    field('long_text', 'h_notes', 'Notes'),
+  ]),
+  {
+    kind: 'add_relationship',
+    id: 'r_hives',
+    parent: 'apiaries',
+    child: 'hives',
+    fieldId: 'h_apiary',
+    fieldName: 'Apiary',
+    childrenName: 'Hives',
+    required: false,
+    whenParentRemoved: 'refuse',
+  },
+];
+
+/** Makes an app and changes it until it has that design. */
+export async function makeApp(builder: Caller, name: string, changes: readonly DesignChange[]): Promise<OpenApp> {
+  const app = await builder.call(contract.makeApp, { body: { name } });
+  return changes.length === 0 ? app : builder.call(contract.changeDesign, { params: { app: app.id }, body: { version: 1, changes } });
+}
+
+export const saveKey = (): string => randomUUID();
