@@ -161,7 +161,7 @@ class Compiler {
         ranges.push(filled());
       } else {
         if (!startsInEmpty) ranges.push(filled());
-        if (hasEmpty) ranges.push(empty());
+        if (hasEmpty || startsInEmpty) ranges.push(empty());
       }
     }
     const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;

@@ -98,11 +98,12 @@ function router(parts: ApplicationParts): Router {
     const { route } = served;
     const register = route.method === 'GET' ? all.get.bind(all) : all.post.bind(all);
     register(route.path, async (context: Context & { params: Record<string, string> }) => {
-      const caller = await parts.callerOf(context.cookies.get(sessionCookie), context.params['app'] ?? null);
+      const params = parse(route.params, context.params, 'address');
+      const caller = await parts.callerOf(context.cookies.get(sessionCookie), (params as { app?: string }).app ?? null);
       admit(served, caller);
       if (route.upload !== true && route.method === 'POST') await parseBody(context, async () => undefined);
       const input = {
-        params: parse(route.params, context.params, 'address'),
+        params,
         query: parse(route.query, { ...context.query }, 'address'),
         body: parse(route.body, route.upload === true || route.method === 'GET' ? {} : (context.request.body ?? {}), 'body'),
         context,

@@ -16,7 +16,7 @@ export function webSide(root: string) {
       try {
         await send(context, context.path, { root, maxage: 365 * 86_400_000, immutable: true });
       } catch (error) {
-        if ((error as { status?: number }).status !== 404) throw error;
+        if (((error as { status?: number }).status ?? 500) >= 500) throw error;
         throw new Refusal('not_found', 'This file is from another version of the page. Load the page again.');
       }
       return;

@@ -169,13 +169,22 @@ export class ImportsService {
   }
 
   private start(task: WorkerTask): void {
-    const worker = new Worker(new URL('./worker.ts', import.meta.url), {
+    const worker = new Worker(new URL('./worker-start.mjs', import.meta.url), {
       workerData: task,
       resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 },
     });
     this.workers.add(worker);
-    worker.on('error', this.options.onFault);
+    worker.on('error', (error: Error) => {
+      this.options.onFault(error);
+      void this.abandon(task.kind === 'survey' ? task.id : task.job.id);
+    });
     worker.on('exit', () => this.workers.delete(worker));
+  }
+
+  /** For a thread that broke off without a word: whoever waits for it is told. */
+  private async abandon(id: string): Promise<void> {
+    const row = await this.database.getRepository(Imports).findOneBy({ id });
+    if (row?.state === 'reading' || row?.state === 'running') await this.move(row, 'failed', { message: 'The file could not be worked on. Nothing was added; try again.' });
   }
 
   /** Removes files that no import needs any longer. */

@@ -71,7 +71,8 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
         [conflict],
       );
     }
-    if (isOnce(error)) {
+    if (pgError(error).code === '23505') {
+      // Its own line in the history, or its own unique value: this very save may have been done before.
       const earlier = await batch.earlier(database);
       if (earlier !== null) return earlier;
     }
@@ -86,7 +87,6 @@ interface PgError {
   readonly detail?: string;
 }
 const pgError = (error: unknown): PgError => (error instanceof QueryFailedError ? (error.driverError as PgError) : (error as PgError));
-const isOnce = (error: unknown): boolean => pgError(error).code === '23505' && pgError(error).constraint === '_history_once';
 
 // 2,000 writes of a million statements each still fit the integer column.
 const turns = 1_000_000;

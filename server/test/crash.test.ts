@@ -1,0 +1,103 @@
+import { fork, type ChildProcess } from 'node:child_process';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
+import pg from 'pg';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { Caller, emptyDatabase, field, makeApp, saveKey, table } from './support.js';
+
+let files: string;
+let database: { url: string; drop: () => Promise<void> };
+const running: ChildProcess[] = [];
+beforeAll(async () => {
+  files = await mkdtemp(join(tmpdir(), 'bibliona-crash-'));
+  database = await emptyDatabase();
+});
+afterAll(async () => {
+  for (const child of running) child.kill('SIGKILL');
+  await database.drop();
+  await rm(files, { recursive: true, force: true });
+});
+
+async function start(): Promise<{ address: string; child: ChildProcess; setUpKey: string | null }> {
+  const child = fork(join(import.meta.dirname, '../src/main.ts'), {
+    execArgv: ['--import', 'tsx'],
+    env: { ...process.env, DATABASE_URL: database.url, PORT: '0', FILES: files, WEB: '', LOG: 'silent' },
+    stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
+  });
+  running.push(child);
+  let said = '';
+  child.stdout?.on('data', (chunk: Buffer) => (said += chunk.toString()));
+  const address = await new Promise<string>((resolve, reject) => {
+    child.once('message', (message: { address: string }) => resolve(message.address));
+    child.once('exit', () => reject(new Error('the server did not start')));
+  });
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  return { address, child, setUpKey: /set-up#(\S+)/u.exec(said)?.[1] ?? null };
+}
+const gone = (child: ChildProcess): Promise<unknown> => new Promise((resolve) => child.once('exit', resolve));
+
+test('kill -9 in the middle of saves and an import loses nothing that was confirmed and leaves nothing half done', async () => {
+  const first = await start();
+  const ada = new Caller(first.address);
+  await ada.call(contract.setUp, { body: { key: first.setUpKey, name: 'Ada Roke', email: 'ada@quillmoor.example', password: 'a long enough password' } });
+  const app = await makeApp(ada, 'Crash', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
+  const upload = await ada.send(
+    'POST',
+    `/api/apps/${app.id}/imports?name=Many.csv`,
+    Buffer.from(`Name,Number\n${Array.from({ length: 600_000 }, (_, i) => `row ${i},${i}`).join('\n')}\n`),
+    { 'content-type': 'application/octet-stream' },
+  );
+  const { id } = upload.body as ImportAnswer;
+  const read = (): Promise<ImportAnswer> => ada.call(contract.readImport, { params: { app: app.id, import: id } });
+  let answer = await read();
+  while (answer.state === 'reading') answer = await read();
+  const columns = suggestPlan(answer.survey?.columns ?? [], app.design as AppDesign, 'many', () => 'unused');
+  await ada.call(contract.runImport, {
+    params: { app: app.id, import: id },
+    body: { version: app.version, plan: { reading: answer.survey?.reading, target: { kind: 'table', table: 'many' }, columns, badCells: 'refuse' } },
+  });
+  const confirmed: number[] = [];
+  const saving = Promise.all(
+    Array.from({ length: 4 }, async (_, lane) => {
+      for (let i = 0; ; i += 1) {
+        const saved = await ada.call(contract.saveRecords, {
+          params: { app: app.id },
+          body: { key: saveKey(), writes: [{ kind: 'add', table: 'many', as: 'm', values: { m_name: `lane ${lane}`, m_number: i } }] },
+        });
+        confirmed.push(saved.records[0]?.id ?? 0);
+      }
+    }),
+  ).catch(() => undefined);
+  while (confirmed.length < 60 || (await read()).progress === 0) await new Promise((resolve) => setTimeout(resolve, 5));
+  first.child.kill('SIGKILL');
+  await Promise.all([gone(first.child), saving]);
+
+  const second = await start();
+  const again = new Caller(second.address);
+  await again.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password: 'a long enough password' } });
+  const client = new pg.Client({ connectionString: database.url });
+  await client.connect();
+  const name = `"app_${app.id}"`;
+  // Connections of the killed process are still being rolled back for a moment.
+  const ids = new Set((await client.query<{ id: string }>(`SELECT id FROM ${name}.many`)).rows.map((row) => Number(row.id)));
+  expect(confirmed.filter((one) => !ids.has(one))).toEqual([]);
+  const imported = await client.query(`SELECT count(*)::int AS n FROM ${name}.many WHERE name LIKE 'row %'`);
+  expect(imported.rows).toEqual([{ n: 0 }]);
+  // Each record that is there has its line in the history, and no line is without its record.
+  const history = await client.query(
+    `SELECT count(*)::int AS n FROM ${name}._history AS h FULL JOIN ${name}.many AS m ON h.record_id = m.id WHERE h.id IS NULL OR m.id IS NULL`,
+  );
+  expect(history.rows).toEqual([{ n: 0 }]);
+  // The import that died is told as such once its silence is long enough, and can be started again.
+  await client.query(`UPDATE bibliona.import SET facts = facts || '{"beat": 0}'`);
+  const dead = await again.call(contract.readImport, { params: { app: app.id, import: id } });
+  expect(dead).toMatchObject({ state: 'failed' });
+  expect(dead.message).toContain('Nothing was added');
+  await client.end();
+
+  const parent = gone(second.child);
+  second.child.kill('SIGTERM');
+  expect(await parent).toBe(0);
+}, 90_000);
