@@ -7,6 +7,7 @@ import { AppsService } from './apps/apps.js';
 import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
 import type { Config } from './config.js';
+import { announce, listen } from './db/announce.js';
 import { openDatabase } from './db/database.js';
 import { application } from './http/application.js';
 import { ImportsService } from './imports/imports.js';
@@ -30,9 +31,15 @@ const housekeepingEvery = 6 * 3_600_000;
 export async function startServer(config: Config): Promise<RunningServer> {
   const log = pino({ level: config.log }, pino.destination(2));
   const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
-  const people = new People(database);
-  const apps = new AppsService(database);
   const whoAsks = new WhoAsks(database, new Designs(database));
+  // This process lets go at once; the others as they hear of it.
+  const changed = (): Promise<void> => {
+    whoAsks.forget();
+    return announce(database);
+  };
+  const people = new People(database, changed);
+  const apps = new AppsService(database, changed);
+  const stopListening = listen(config.databaseUrl, () => whoAsks.forget());
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
     files: config.files,
@@ -52,7 +59,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   });
   const handle = koa.callback();
   const http = createServer((request, response) => void handle(request, response));
-  await listen(http, config);
+  await listenAt(http, config);
   const housekeeping = async (): Promise<void> => {
     const now = new Date();
     await apps.forgetKept(now);
@@ -80,12 +87,13 @@ export async function startServer(config: Config): Promise<RunningServer> {
       clearTimeout(patience);
       await tidying;
       await imports.close();
+      await stopListening();
       await database.destroy();
     },
   };
 }
 
-function listen(http: Server, config: Config): Promise<void> {
+function listenAt(http: Server, config: Config): Promise<void> {
   return new Promise((resolve, reject) => {
     http.once('error', reject);
     http.listen(config.port, config.host, () => resolve());

@@ -38,7 +38,11 @@ interface Planned {
 }
 
 export class AppsService {
-  constructor(private readonly database: DataSource) {}
+  /** @param changed called after each change of a design has been committed */
+  constructor(
+    private readonly database: DataSource,
+    private readonly changed: () => Promise<void>,
+  ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
     const memberships = await this.database.getRepository(AppPersons).findBy({ personId });
@@ -103,9 +107,11 @@ export class AppsService {
   }
 
   async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean): Promise<OpenApp> {
-    return inTransaction(this.database, async (manager, runner) =>
-      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }).then(({ open }) => open),
+    const { open } = await inTransaction(this.database, (manager, runner) =>
+      this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }),
     );
+    await this.changed();
+    return open;
   }
 
   /**
@@ -133,7 +139,7 @@ export class AppsService {
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
   async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean): Promise<OpenApp> {
-    return inTransaction(this.database, async (manager, runner) => {
+    const undone = await inTransaction(this.database, async (manager, runner) => {
       const app = await this.lock(manager, id, version);
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
@@ -147,6 +153,8 @@ export class AppsService {
       const { open } = await this.become(manager, runner, app, parseDesign(app.design), parseDesign(target.design), person, entry, acceptLoss, false);
       return open;
     });
+    await this.changed();
+    return undone;
   }
 
   async log(id: string): Promise<readonly LogEntry[]> {
@@ -230,7 +238,8 @@ export class AppsService {
     try {
       for (const step of migration.steps) if (!leaveIndexes || !step.isIndex) await runDefinition(runner, step.sql);
     } catch (error) {
-      throw new Refusal('invalid', pgMessage(error, after));
+      const message = pgMessage(error, after);
+      throw message === null ? error : new Refusal('invalid', message);
     }
     const version = app.version + 1;
     for (const part of migration.restores) await manager.delete(KeptParts, { appId: app.id, name: part.name });

@@ -1,5 +1,6 @@
 import type { AppDesign, MigrationStep, StepAnswer } from '@bibliona/core';
-import { QueryFailedError, type QueryRunner } from 'typeorm';
+import type { QueryRunner } from 'typeorm';
+import { pgErrorOf } from '../db/errors.js';
 
 /** Asks the data, as it stands, what each step would find. */
 export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[]): Promise<readonly StepAnswer[]> {
@@ -21,10 +22,9 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
   return answers;
 }
 
-/** What PostgreSQL says of a rule that the data does not meet, in the words of the design. */
-export function pgMessage(error: unknown, design: AppDesign): string {
-  if (!(error instanceof QueryFailedError)) throw error;
-  const { code, constraint, column } = error.driverError as { code?: string; constraint?: string; column?: string };
+/** What PostgreSQL says of a rule that the data does not meet, in the words of the design; null for any other error. */
+export function pgMessage(error: unknown, design: AppDesign): string | null {
+  const { code, constraint, column } = pgErrorOf(error);
   const fields = design.tables.flatMap((table) => table.fields);
   const field = fields.find((one) => constraint?.startsWith(`${one.id}_`) === true || one.column === column);
   const name = field?.name ?? 'a field';
@@ -33,5 +33,5 @@ export function pgMessage(error: unknown, design: AppDesign): string {
   if (code === '23503') return `Some records refer through ${name} to a record that is gone. Clear those first.`;
   if (code === '23514') return `Some records have a ${name} that does not fit. Change those first.`;
   if (code === '22003') return `Some values of ${name} are too large for the new kind.`;
-  throw error;
+  return null;
 }

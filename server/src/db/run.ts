@@ -1,41 +1,37 @@
 /** The only place where compiled statements meet the database. */
 import type { Statement } from '@bibliona/core';
 import { createHash } from 'node:crypto';
-import type { PoolClient } from 'pg';
+import type { Pool, PoolClient } from 'pg';
 import type { DataSource, QueryRunner } from 'typeorm';
+import { poolOf } from './pool.js';
 
 /** Either a pool, for one statement by itself, or the connection of a transaction. */
 export type Runner = DataSource | QueryRunner;
 
-export async function run<Row>(runner: Runner, statement: Statement): Promise<readonly Row[]> {
-  return (await runner.query(statement.text, [...statement.params])) as Row[];
+export async function run<Row extends object>(runner: Runner, statement: Statement): Promise<readonly Row[]> {
+  const source = await sourceOf(runner);
+  return (await source.query<Row>(statement.text, statement.params as unknown[])).rows;
 }
+
+const sourceOf = async (runner: Runner): Promise<Pool | PoolClient> =>
+  'createQueryRunner' in runner ? poolOf(runner) : ((await runner.connect()) as PoolClient);
 
 /**
  * Runs a statement that comes again and again with other values, parsed and planned once per connection (measured on
  * saving a record: a fifth faster). Only for texts of which a design has few.
  */
 export async function runPrepared<Row extends object>(runner: Runner, statement: Statement): Promise<readonly Row[]> {
-  if (!('createQueryRunner' in runner)) return prepared<Row>(runner, statement);
-  const own = runner.createQueryRunner();
-  try {
-    return await prepared<Row>(own, statement);
-  } finally {
-    await own.release();
-  }
+  const source = await sourceOf(runner);
+  const name = nameOf(statement.text);
+  return (await source.query<Row>({ ...(name === undefined ? {} : { name }), text: statement.text, values: statement.params as unknown[] })).rows;
 }
 
-async function prepared<Row extends object>(runner: QueryRunner, statement: Statement): Promise<readonly Row[]> {
-  const client = (await runner.connect()) as PoolClient;
-  const result = await client.query<Row>({ name: nameOf(statement.text), text: statement.text, values: [...statement.params] });
-  return result.rows;
-}
-
+// PostgreSQL keeps each named statement for as long as its connection lives, so there may not be any number of them.
+const mostNames = 1000;
 const names = new Map<string, string>();
-function nameOf(text: string): string {
+function nameOf(text: string): string | undefined {
   const known = names.get(text);
-  if (known !== undefined) return known;
-  if (names.size > 2000) names.clear();
+  if (known !== undefined || names.size >= mostNames) return known;
   const name = createHash('sha1').update(text).digest('base64url');
   names.set(text, name);
   return name;

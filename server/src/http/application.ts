@@ -27,7 +27,7 @@ export function application(parts: ApplicationParts): Koa {
   koa.proxy = parts.address !== null;
   koa.use(errors(parts.log));
   koa.use(securityHeaders(parts.address));
-  koa.use(compress({ threshold: 2048, br: false }));
+  koa.use(compress({ threshold: 2048, br: false, gzip: { level: 1 } }));
   koa.use(sameOrigin(parts.address));
   koa.use(router(parts).routes());
   koa.use(async (context, next) => {
@@ -71,6 +71,8 @@ function asRefusal(error: unknown): Refusal | null {
   if (status === 413) return new Refusal('too_large', 'This is more than can be taken at once.');
   if (status === 400 || status === 415) return new Refusal('bad_request', 'The body of the request cannot be read: it must be JSON.');
   if (code === '57014') return new Refusal('unavailable', 'This took too long and was stopped. Narrow the search and try again.');
+  // A process that has not heard of a change of design yet: the statement was compiled for columns that are no longer so.
+  if (code === '42703' || code === '42P01') return new Refusal('stale_design', 'The design of the app has just changed. Load the page again.');
   if (code === 'ECONNREFUSED' || code === '57P01' || code === '57P03' || code === '53300')
     return new Refusal('unavailable', 'The database is not reachable at the moment. Try again.');
   return null;

@@ -8,8 +8,9 @@ import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Worker } from 'node:worker_threads';
 import { compileChangedSince, compileTakeBack, permit, tableOf, type FileSurvey, type ImportAnswer, type ImportPlan, type Person } from '@bibliona/core';
-import { QueryFailedError, type DataSource } from 'typeorm';
+import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
+import { pgErrorOf } from '../db/errors.js';
 import { Imports, type ImportRow } from '../db/entities.js';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
@@ -154,8 +155,7 @@ export class ImportsService {
       try {
         await run(runner, compileTakeBack(granted, began, id, app.schema));
       } catch (error) {
-        if (error instanceof QueryFailedError && (error.driverError as { code?: string }).code === '23503')
-          throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
+        if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
         throw error;
       }
       await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back' });
@@ -184,7 +184,8 @@ export class ImportsService {
   /** For a thread that broke off without a word: whoever waits for it is told. */
   private async abandon(id: string): Promise<void> {
     const row = await this.database.getRepository(Imports).findOneBy({ id });
-    if (row?.state === 'reading' || row?.state === 'running') await this.move(row, 'failed', { message: 'The file could not be worked on. Nothing was added; try again.' });
+    if (row?.state === 'reading' || row?.state === 'running')
+      await this.move(row, 'failed', { message: 'The file could not be worked on. Nothing was added; try again.' });
   }
 
   /** Removes files that no import needs any longer. */

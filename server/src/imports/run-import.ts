@@ -34,6 +34,7 @@ import { pgMessage } from '../apps/probes.js';
 import { AppsService } from '../apps/apps.js';
 import { inTransaction } from '../db/database.js';
 import { Apps } from '../db/entities.js';
+import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import { readRows, type FileStart } from './read-file.js';
@@ -95,7 +96,7 @@ export async function runImport(
     if (changes.length > 0) {
       // A new table is filled first and indexed after: building an index at once is faster than row by row.
       const leaveIndexes = job.plan.target.kind === 'new';
-      const changed = await new AppsService(database).changeWithin(manager, runner, {
+      const changed = await new AppsService(database, async () => undefined).changeWithin(manager, runner, {
         id: job.appId,
         person: job.person,
         version: job.version,
@@ -134,16 +135,11 @@ export async function runImport(
   });
 }
 
+/** A rule of the table that a row does not meet and that only PostgreSQL could tell. */
 function asRefusal(error: unknown, design: AppDesign): unknown {
-  const { code, where } = error as { code?: string; where?: string };
-  if (code === undefined || !/^2[23]/u.test(code)) return error;
-  const row = /line (\d+)/u.exec(where ?? '')?.[1];
-  let message: string;
-  try {
-    message = pgMessage(Object.assign(Object.create(Object.getPrototypeOf(error) as object), error) as unknown, design);
-  } catch {
-    message = (error as Error).message;
-  }
+  const message = pgMessage(error, design);
+  if (message === null) return error;
+  const row = /line (\d+)/u.exec(pgErrorOf(error).where ?? '')?.[1];
   return new Refusal('invalid', `${row === undefined ? 'A row' : `Row ${row}`} does not fit the table: ${message}`);
 }
 
@@ -213,14 +209,21 @@ async function copyRows(
   const client = (await runner.connect()) as PoolClient;
   const stream = client.query(copyFrom(copy));
   let broken: unknown = null;
-  stream.on('error', (error) => (broken = error));
+  // Whoever waits for the database to take more is woken when there is nothing more to wait for.
+  let wake: () => void = () => undefined;
+  stream.on('error', (error) => {
+    broken = error;
+    wake();
+  });
+  stream.on('drain', () => wake());
   let [added, out, skipHeading] = [0, '', job.plan.reading.heading];
   const flush = async (): Promise<void> => {
     if (out === '') return;
     const bytes = Buffer.from(out);
     out = '';
     if (broken !== null) throw broken as Error;
-    if (!stream.write(bytes)) await Promise.race([once(stream, 'drain'), once(stream, 'error')]);
+    const hasRoom = new Promise<void>((resolve) => (wake = resolve));
+    if (!stream.write(bytes)) await hasRoom;
     if (broken !== null) throw broken as Error;
   };
   const start: FileStart = { encoding: job.plan.reading.encoding, delimiter: job.plan.reading.delimiter, size: job.size };

@@ -5,6 +5,7 @@
 import { workerData } from 'node:worker_threads';
 import { QuoteNeverClosed, type FileSurvey } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
 import { Imports } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
@@ -86,6 +87,7 @@ async function work(task: WorkerTask): Promise<void> {
         );
         if (done.affected === 0) throw new Stopped();
       });
+      await announce(database);
     }
   } catch (error) {
     const { state, facts } = failure(error);

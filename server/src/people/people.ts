@@ -1,10 +1,10 @@
 /** People: who they are, how they sign in, and their sessions. */
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { SignedIn } from '@bibliona/core';
-import type { Pool } from 'pg';
 import { RateLimiterPostgres } from 'rate-limiter-flexible';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
+import { poolOf } from '../db/pool.js';
 import { AppPersons, Persons, Sessions, Settings, type PersonRow } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
 import { hashPassword, passwordHolds } from './passwords.js';
@@ -19,10 +19,12 @@ const known = (person: PersonRow): SignedIn => ({ id: Number(person.id), name: p
 export class People {
   private readonly slowDown: { readonly perPerson: RateLimiterPostgres; readonly perAddress: RateLimiterPostgres };
 
-  constructor(private readonly database: DataSource) {
-    const pool = (database.driver as unknown as { master: Pool }).master;
+  constructor(
+    private readonly database: DataSource,
+    private readonly changed: () => Promise<void>,
+  ) {
     const store = {
-      storeClient: pool,
+      storeClient: poolOf(database),
       storeType: 'client',
       schemaName: 'bibliona',
       tableName: 'rate_limit',
@@ -63,6 +65,7 @@ export class People {
 
   async endSession(token: string): Promise<void> {
     await this.database.getRepository(Sessions).delete({ tokenHash: tokenHash(token) });
+    await this.changed();
   }
 
   /** Adds a person. @throws Refusal invalid when the address is taken */
@@ -77,6 +80,7 @@ export class People {
   /** Makes someone one of the people of an app. */
   async join(appId: string, personId: number, role: 'builder' | 'member'): Promise<void> {
     await this.database.getRepository(AppPersons).upsert({ appId, personId, role }, ['appId', 'personId']);
+    await this.changed();
   }
 
   exists(email: string): Promise<boolean> {

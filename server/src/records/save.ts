@@ -18,8 +18,9 @@ import {
   type Write,
   type WrittenValue,
 } from '@bibliona/core';
-import { QueryFailedError, type DataSource } from 'typeorm';
+import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
+import { pgErrorOf } from '../db/errors.js';
 import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
@@ -71,7 +72,7 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
         [conflict],
       );
     }
-    if (pgError(error).code === '23505') {
+    if (pgErrorOf(error).code === '23505') {
       // Its own line in the history, or its own unique value: this very save may have been done before.
       const earlier = await batch.earlier(database);
       if (earlier !== null) return earlier;
@@ -79,14 +80,6 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
     throw batch.explained(error);
   }
 }
-
-interface PgError {
-  readonly code?: string;
-  readonly constraint?: string;
-  readonly column?: string;
-  readonly detail?: string;
-}
-const pgError = (error: unknown): PgError => (error instanceof QueryFailedError ? (error.driverError as PgError) : (error as PgError));
 
 // 2,000 writes of a million statements each still fit the integer column.
 const turns = 1_000_000;
@@ -225,7 +218,7 @@ class Batch {
 
   /** Puts what PostgreSQL refused into words, at the field where it was entered. */
   explained(error: unknown): unknown {
-    const { code, constraint, column, detail } = pgError(error);
+    const { code, constraint, column, detail } = pgErrorOf(error);
     const fields = this.app.design.tables.flatMap((table) => table.fields);
     const field =
       fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));

@@ -1,6 +1,6 @@
 import {
   CellStyleModule,
-  ColumnAutoSizeModule,
+  ColumnApiModule,
   CustomEditorModule,
   InfiniteRowModelModule,
   ModuleRegistry,
@@ -39,7 +39,7 @@ ModuleRegistry.registerModules([
   RenderApiModule,
   ScrollApiModule,
   CellStyleModule,
-  ColumnAutoSizeModule,
+  ColumnApiModule,
 ]);
 
 const look = themeQuartz.withParams({

@@ -83,7 +83,7 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
               )}
               {open !== null && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
               {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
-              <Tooltip title="Ctrl S">
+              <Tooltip title="Ctrl S" describeChild>
                 <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
                   Save
                 </Button>

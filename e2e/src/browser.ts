@@ -1,0 +1,94 @@
+/** A real server on a database of its own, and a real Chromium in front of it. */
+import { randomUUID } from 'node:crypto';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { startServer, type RunningServer } from '@bibliona/server';
+import pg from 'pg';
+import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
+
+export interface House {
+  readonly server: RunningServer;
+  readonly files: string;
+  readonly url: string;
+  /** A new window of its own session. What the page reports as an error is collected in `faults`. */
+  readonly open: (size?: { readonly width: number; readonly height: number }) => Promise<{ readonly page: Page; readonly context: BrowserContext }>;
+  readonly faults: string[];
+  readonly close: () => Promise<void>;
+}
+
+async function admin(text: string): Promise<void> {
+  const client = new pg.Client({ connectionString: process.env['TEST_DATABASE'] });
+  await client.connect();
+  await client.query(text).finally(() => client.end());
+}
+
+export async function openHouse(): Promise<House> {
+  const base = process.env['TEST_DATABASE'];
+  if (base === undefined) throw new Error('TEST_DATABASE is not set: run the tests with npm test');
+  const name = `browser_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
+  await admin(`CREATE DATABASE ${name}`);
+  const url = new URL(base);
+  url.pathname = `/${name}`;
+  const files = await mkdtemp(join(tmpdir(), 'bibliona-browser-'));
+  const server = await startServer({
+    databaseUrl: url.toString(),
+    host: '127.0.0.1',
+    port: 0,
+    files,
+    web: process.env['WEB'] ?? '',
+    address: null,
+    log: 'error',
+  });
+  const browser: Browser = await chromium.launch({
+    executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  const faults: string[] = [];
+  return {
+    server,
+    files,
+    url: url.toString(),
+    faults,
+    open: async (size = { width: 1280, height: 800 }) => {
+      const context = await browser.newContext({ viewport: size, baseURL: server.address, reducedMotion: 'reduce' });
+      const page = await context.newPage();
+      page.setDefaultTimeout(15_000);
+      page.on('pageerror', (error) => faults.push(error.message));
+      // Refusals of the server are answers; what counts is what the page itself complains of, its security policy above all.
+      page.on('console', (message) => {
+        if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) faults.push(message.text());
+      });
+      return { page, context };
+    },
+    close: async () => {
+      await browser.close();
+      await server.close();
+      await admin(`DROP DATABASE ${name} WITH (FORCE)`);
+      await rm(files, { recursive: true, force: true });
+    },
+  };
+}
+
+export async function signIn(page: Page, email: string, password: string): Promise<void> {
+  await page.goto('/sign-in');
+  await page.getByLabel('Mail address').fill(email);
+  await page.getByLabel('Password').fill(password);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('heading', { name: 'My apps' }).waitFor();
+}
+
+/** Picks an entry of one of the house's select inputs. */
+export async function choose(within: Page | Locator, label: string | RegExp, option: string | RegExp): Promise<void> {
+  await within.getByRole('combobox', { name: label }).click();
+  const page = 'keyboard' in within ? within : within.page();
+  await page.getByRole('option', { name: option }).click();
+}

@@ -1,0 +1,152 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
+import { openHouse, signIn, type House } from './browser.js';
+
+/** Two people in the demo at once, a phone, the dark theme. */
+let house: House;
+let app: string;
+let ada: Page;
+let bede: Page;
+beforeAll(async () => {
+  house = await openHouse();
+  app = await loadDemo(house.server, house.files, 'small');
+  ada = (await house.open()).page;
+  bede = (await house.open()).page;
+  await signIn(ada, demoPeople[0].email, demoPassword);
+  await signIn(bede, demoPeople[1].email, demoPassword);
+});
+afterAll(() => house.close());
+
+describe('two people change the same record', () => {
+  test('the second sees both versions field by field, and chooses', async () => {
+    for (const page of [ada, bede]) {
+      await page.goto(`/desk/${app}/apiaries/1`);
+      await page.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
+    }
+    await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('111');
+    await bede.getByRole('textbox', { name: 'Rent a year' }).fill('50');
+    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await ada.getByRole('textbox', { name: 'Altitude, m' }).fill('222');
+    await ada.getByRole('textbox', { name: 'Name' }).fill('Brackmoor Top');
+    await ada.getByRole('button', { name: 'Save' }).click();
+    const dialog = ada.getByRole('dialog');
+    await dialog.getByRole('heading', { name: 'Jorun Vasse has changed this record meanwhile' }).waitFor();
+    // Both changed the altitude; only the other changed the rent, only this one the name.
+    expect(await dialog.getByRole('radio', { name: 'Altitude, m: yours, 222' }).isChecked()).toBe(true);
+    expect(await dialog.getByRole('radio', { name: 'Rent a year: theirs, 50.00' }).isChecked()).toBe(true);
+    expect(await dialog.getByRole('radio', { name: 'Name: yours, Brackmoor Top' }).isChecked()).toBe(true);
+    await dialog.getByRole('radio', { name: 'Altitude, m: theirs, 111' }).click();
+    await dialog.getByRole('button', { name: 'Save this choice' }).click();
+    await ada.getByRole('heading', { name: 'Brackmoor Top', level: 1 }).waitFor();
+    await ada.reload();
+    expect(await ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('111');
+    expect(await ada.getByRole('textbox', { name: 'Rent a year' }).inputValue()).toBe('50.00');
+    const history = ada.getByRole('complementary', { name: 'History' });
+    await history.getByText('Brackmoor Top').waitFor();
+    await history.getByText('Jorun Vasse').waitFor();
+  });
+
+  test('a record removed by the other is told as such, and nothing typed is lost', async () => {
+    await ada.goto(`/desk/${app}/frames/1`);
+    await ada.getByRole('textbox', { name: 'Note' }).fill('worth keeping');
+    await bede.goto(`/desk/${app}/frames/1`);
+    await bede.getByRole('button', { name: 'Remove this record' }).click();
+    await bede.getByRole('button', { name: 'Remove 1 record' }).click();
+    await bede.getByRole('heading', { name: 'Frames', level: 1 }).waitFor();
+    await ada.getByRole('button', { name: 'Save' }).click();
+    await ada.getByRole('heading', { name: 'This record has been removed meanwhile' }).waitFor();
+    await ada.getByRole('button', { name: 'Back to the form' }).click();
+    expect(await ada.getByRole('textbox', { name: 'Note' }).inputValue()).toBe('worth keeping');
+    await ada.getByRole('button', { name: 'Give up changes' }).click();
+  });
+});
+
+test('a member works at the Desk and never reaches the Workshop', async () => {
+  await bede.goto(`/workshop/${app}/tables`);
+  await bede.getByRole('navigation', { name: 'Lists' }).waitFor();
+  expect(bede.url()).toContain('/desk/');
+  expect(await bede.getByRole('link', { name: 'Workshop' }).count()).toBe(0);
+});
+
+test('a list scrolls from page to page to its end', async () => {
+  await ada.goto(`/desk/${app}/inspections?sort=inspection_no`);
+  await ada.getByRole('gridcell', { name: '1', exact: true }).first().waitFor();
+  // The second: the first is the record's number, and a way into it.
+  await ada.getByRole('gridcell', { name: '1', exact: true }).nth(1).click();
+  await ada.keyboard.press('Control+End');
+  await ada.getByRole('link', { name: 'Open record 120' }).waitFor();
+});
+
+test('cells copied from a spreadsheet fill child rows', async () => {
+  const id =
+    (
+      await ada.evaluate(
+        async (path) => (await (await fetch(path)).json()) as { records: { id: number }[] },
+        `/api/apps/${app}/tables/inspections/page?limit=1`,
+      )
+    ).records[0]?.id ?? 1;
+  await ada.goto(`/desk/${app}/inspections/${id}`);
+  const frames = ada.getByRole('group', { name: 'Frames checked' });
+  await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
+  const before = await frames.getByRole('textbox', { name: 'Frame', exact: true }).count();
+  await frames.getByRole('textbox', { name: 'Frame', exact: true }).last().focus();
+  await ada.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', '7\t40\t20\n8\t50\t10\n');
+    document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  expect(await frames.getByRole('textbox', { name: 'Frame', exact: true }).count()).toBe(before + 1);
+  await ada.keyboard.press('Control+s');
+  await ada.getByText(/^Saved/u).waitFor();
+  await ada.reload();
+  await frames.getByRole('textbox', { name: 'Brood, %' }).last().waitFor();
+  expect(await frames.getByRole('textbox', { name: 'Brood, %' }).last().inputValue()).toBe('50');
+});
+
+describe('on a phone', () => {
+  test('lists, menu and form fit 390 pixels and save', async () => {
+    const { page } = await house.open({ width: 390, height: 844 });
+    await signIn(page, demoPeople[1].email, demoPassword);
+    await page.goto(`/desk/${app}/hives`);
+    await page.getByRole('link', { name: /^H-001/u }).waitFor();
+    const fits = (): Promise<boolean> => page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth);
+    expect(await fits()).toBe(true);
+    await page.getByRole('link', { name: /^H-001/u }).click();
+    await page.getByRole('textbox', { name: 'Queen year' }).fill('2026');
+    expect(await fits()).toBe(true);
+    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Menu' }).click();
+    await page
+      .getByRole('navigation', { name: 'Lists' })
+      .getByRole('link', { name: /Keepers/u })
+      .click();
+    await page.getByRole('heading', { name: 'Keepers', level: 1 }).waitFor();
+    await page.context().close();
+  });
+});
+
+test('the dark theme is chosen and remembered', async () => {
+  await ada.goto(`/desk/${app}/hives`);
+  await ada.getByRole('button', { name: /theme and sign out/u }).click();
+  await ada.getByRole('menuitem', { name: 'Dark' }).click();
+  await ada.reload();
+  await ada.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
+  expect(await ada.evaluate(() => getComputedStyle(document.body).color)).toBe('rgb(238, 231, 216)');
+});
+
+test('a design that someone else has changed is not overwritten', async () => {
+  await ada.goto(`/workshop/${app}/tables/hives`);
+  await ada.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();
+  const open = await house.server.apps.open(app, 'builder');
+  await house.server.apps.change(app, { id: 2, name: 'Jorun Vasse', role: 'builder' }, open.version, [{ kind: 'rename_app', name: 'Quillmoor' }], false);
+  const details = ada.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('tab', { name: 'Settings' }).click();
+  await details.getByRole('textbox', { name: 'What one record is' }).fill('A colony.');
+  await details.getByRole('button', { name: 'Save settings' }).click();
+  await ada.getByRole('status').getByText('Renamed the app to Quillmoor').waitFor();
+  expect((await house.server.apps.open(app, 'builder')).version).toBe(open.version + 1);
+});
+
+test('nothing was complained of on the way', () => expect(house.faults).toEqual([]));

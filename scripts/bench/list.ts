@@ -1,0 +1,68 @@
+import autocannon from 'autocannon';
+import { from as copyFrom } from 'pg-copy-streams';
+import { once } from 'node:events';
+import { headings, makeTable, median, row, type Bench, type Line } from './bench.js';
+
+const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
+const [runs, seconds] = [5, 2];
+
+/** Pages of a list of a million records over HTTP, with access rules, against the same SELECT sent by pg alone. */
+export async function benchList(bench: Bench): Promise<Line[]> {
+  const { app, schema } = await makeTable(bench, 'Listed', 'date');
+  const stream = bench.client.query(copyFrom(`COPY "${schema}".visits (${headings.map((name) => `"${name.toLowerCase()}"`).join(', ')}) FROM STDIN CSV`));
+  for (let n = 0; n < rows; n += 1) if (!stream.write(row(n))) await once(stream, 'drain');
+  stream.end();
+  await once(stream, 'finish');
+  await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
+  const columns = `id, rev, code, keeper, place, number, mites, bees, warmth::text, amount::text, date::text, next::text, queen, stores`;
+  const words = `(COALESCE(code, '') || ' ' || COALESCE(keeper, '') || ' ' || COALESCE(place, ''))`;
+  const first = (await bench.call('GET', `/api/apps/${app.id}/tables/visits/page?sort=b_date`)) as { next: { value: string; id: number } };
+  const after = encodeURIComponent(JSON.stringify(first.next));
+  const compared = [
+    { what: 'first page of 1,000,000', path: 'sort=b_date', sql: `SELECT ${columns} FROM "${schema}".visits AS t ORDER BY t.date, t.id LIMIT 101`, values: [] },
+    {
+      what: 'next page of 1,000,000',
+      path: `sort=b_date&after=${after}`,
+      sql: `SELECT ${columns} FROM "${schema}".visits AS t WHERE t.date >= $1 AND (t.date > $1 OR t.id > $2) ORDER BY t.date, t.id LIMIT 101`,
+      values: [first.next.value, first.next.id],
+    },
+    {
+      what: 'search in 1,000,000',
+      path: 'search=Dunlin%20Edge%201234',
+      sql: `SELECT ${columns} FROM "${schema}".visits WHERE ${['Dunlin', 'Edge', '1234'].map((word) => `${words} ILIKE '%${word}%'`).join(' AND ')} ORDER BY id LIMIT 101`,
+      values: [],
+    },
+  ];
+  const lines: Line[] = [];
+  for (const one of compared) {
+    const [ours, theirs]: [number[], number[]] = [[], []];
+    for (let i = 0; i < runs; i += 1) {
+      ours.push(await overHttp(`${bench.address}/api/apps/${app.id}/tables/visits/page?${one.path}`, bench.cookie));
+      theirs.push(await byPg(bench, one.sql, one.values));
+    }
+    const [a, b] = [median(ours), median(theirs)];
+    lines.push({
+      what: one.what,
+      ours: `${a.toFixed(1)} ms`,
+      theirs: `the SELECT by pg ${b.toFixed(1)} ms`,
+      ratio: a / b,
+      budget: one.what.startsWith('search') ? '< 50 ms' : '≤ 3, < 20 ms',
+      also: 'over HTTP without compression, with session and access',
+    });
+  }
+  return lines;
+}
+
+/** Milliseconds for one answer, asked one after the other by a client that costs next to nothing itself. */
+async function overHttp(url: string, cookie: string): Promise<number> {
+  const result = await autocannon({ url, connections: 1, duration: seconds, headers: { cookie, 'accept-encoding': 'identity' } });
+  if (result.non2xx > 0 || result.errors > 0) throw new Error('a page was refused');
+  return 1000 / result.requests.average;
+}
+
+async function byPg(bench: Bench, sql: string, values: readonly unknown[]): Promise<number> {
+  const from = performance.now();
+  let done = 0;
+  for (; performance.now() - from < seconds * 1000; done += 1) await bench.client.query(sql, [...values]);
+  return (performance.now() - from) / done;
+}
