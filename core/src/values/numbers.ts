@@ -29,10 +29,13 @@ export function parseNumber(typed: string, style: NumberStyle = 'point'): string
   return negative && digits !== '0' ? `-${digits}` : digits;
 }
 
-/** Groups thousands with a comma; pads the fraction to `digits` places, and never cuts one. */
+/**
+ * Groups thousands with a comma from five digits on, so that years stay years; pads the fraction to `digits` places, and
+ * never cuts one.
+ */
 export function printNumber(canonical: string, digits = 0): string {
   const [whole = '0', fraction = ''] = canonical.split('.');
-  const grouped = whole.replace(/\B(?=(\d{3})+$)/gu, ',').replace('-', '−');
+  const grouped = (/\d{5}/u.test(whole) ? whole.replace(/\B(?=(\d{3})+$)/gu, ',') : whole).replace('-', '−');
   const padded = fraction.padEnd(digits, '0');
   return padded === '' ? grouped : `${grouped}.${padded}`;
 }

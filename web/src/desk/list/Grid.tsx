@@ -73,7 +73,8 @@ const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130,
 export interface GridProps {
   readonly table: Table;
   readonly selection: Selection;
-  readonly known: { readonly count: number; readonly atLeast: boolean } | undefined;
+  /** How many records there are, as far as that is known when the list opens: the grid's length until its end was seen. */
+  readonly known: number;
   readonly onSort: (sort: string | undefined, direction: 'up' | 'down') => void;
 }
 
@@ -220,7 +221,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
         cacheBlockSize={100}
         maxBlocksInCache={30}
         maxConcurrentDatasourceRequests={1}
-        infiniteInitialRowCount={known === undefined || known.count === 0 ? 1 : known.count}
+        infiniteInitialRowCount={Math.max(known, 1)}
         readOnlyEdit
         onCellEditRequest={(event) => void save(event)}
         onGridReady={(event) => {

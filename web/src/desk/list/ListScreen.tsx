@@ -64,13 +64,15 @@ function TableList({ table }: { readonly table: Table }) {
         </Empty>
       ) : isNarrow ? (
         <NarrowList table={table} selection={selection} />
+      ) : count.data === undefined ? (
+        <Waiting />
       ) : (
         <Suspense fallback={<Waiting />}>
           <Grid
             key={JSON.stringify(selection)}
             table={table}
             selection={selection}
-            known={count.data}
+            known={count.data.count}
             onSort={(sort, direction) => change({ sort, direction })}
           />
         </Suspense>

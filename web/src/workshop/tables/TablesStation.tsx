@@ -26,7 +26,7 @@ export default function TablesStation() {
   const add = search.get('add');
   const closeDialog = (): void => setSearch({}, { replace: true });
   const openTable = (id: string): void => void navigate(`/workshop/${app.id}/tables/${id}`);
-  const { tables, relationships } = app.design;
+  const { tables } = app.design;
   const isEmpty = tables.length === 0;
   return (
     <div className={table === undefined ? 'station without-proof' : 'station'} style={{ '--proof-h': `${proofHeight}px` } as React.CSSProperties}>
@@ -36,7 +36,7 @@ export default function TablesStation() {
           <h1>How the tables belong together</h1>
           {!isEmpty && (
             <span className="q el">
-              {tables.length} {tables.length === 1 ? 'table' : 'tables'}, {relationships.length} {relationships.length === 1 ? 'relationship' : 'relationships'}
+              {tables.length} {tables.length === 1 ? 'table' : 'tables'}
             </span>
           )}
           {!isEmpty && (

@@ -1,0 +1,120 @@
+/** `npm run screenshots`: one current picture of each main view, from the demo data, into docs/screenshots. */
+import { mkdirSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import pg from 'pg';
+import { chromium, type Page } from 'playwright-core';
+import { startServer } from '@bibliona/server';
+import { demoPassword, demoPeople, loadDemo } from './demo.js';
+import { ensureDatabase, openCluster } from './cluster.js';
+import { CannotGoOn, chromiumProgram } from './packages.js';
+import { buildWeb } from './web-build.js';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const desk = { width: 1280, height: 800 };
+const phone = { width: 390, height: 844 };
+
+interface Picture {
+  readonly name: string;
+  readonly path: string;
+  readonly size?: { readonly width: number; readonly height: number };
+  readonly theme?: 'dark';
+  /** What is done, or waited for, before the picture. */
+  readonly first?: (page: Page) => Promise<unknown>;
+}
+
+const pictures: readonly Picture[] = [
+  { name: 'tables', path: '/workshop/APP/tables/inspections', first: (page) => page.getByRole('img', { name: /^Date:/u }).waitFor() },
+  {
+    name: 'tables-dark',
+    path: '/workshop/APP/tables/hives/fields/hive_kind',
+    theme: 'dark',
+    first: (page) => page.getByRole('img', { name: /^Code:/u }).waitFor(),
+  },
+  { name: 'relationship', path: '/workshop/APP/tables/hives?add=relationship' },
+  {
+    name: 'spreadsheet',
+    path: '/workshop/APP/import',
+    first: async (page) => {
+      await page.getByLabel('Spreadsheet file').setInputFiles(join(root, 'node_modules', 'vega-datasets', 'data', 'seattle-weather.csv'));
+      await page.getByText('has 1,461 rows').waitFor();
+    },
+  },
+  { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open record 10' }).waitFor() },
+  {
+    name: 'record',
+    path: '/desk/APP/inspections/5',
+    first: (page) => page.getByRole('complementary', { name: 'History' }).getByRole('listitem').first().waitFor(),
+  },
+  { name: 'list-phone', path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
+  { name: 'record-phone', path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
+];
+
+async function main(): Promise<void> {
+  const cluster = await openCluster(root, 'test', { fsync: 'off' });
+  const admin = new pg.Client({ connectionString: cluster.url('postgres') });
+  await admin.connect();
+  await admin.query('DROP DATABASE IF EXISTS screenshots WITH (FORCE)');
+  await admin.end();
+  const files = join(root, '.data', 'files');
+  const out = join(root, 'docs', 'screenshots');
+  mkdirSync(files, { recursive: true });
+  rmSync(out, { recursive: true, force: true });
+  mkdirSync(out, { recursive: true });
+  const server = await startServer({
+    databaseUrl: await ensureDatabase(cluster, 'screenshots'),
+    host: '127.0.0.1',
+    port: 0,
+    files,
+    web: buildWeb(root),
+    address: null,
+    log: 'error',
+  });
+  const browser = await chromium.launch({
+    executablePath: chromiumProgram(),
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  try {
+    const app = await loadDemo(server, files, 'demo');
+    for (const picture of pictures) {
+      const context = await browser.newContext({
+        viewport: picture.size ?? desk,
+        baseURL: server.address,
+        colorScheme: picture.theme ?? 'light',
+        reducedMotion: 'reduce',
+      });
+      const page = await context.newPage();
+      await page.goto('/sign-in');
+      await page.getByLabel('Mail address').fill(demoPeople[0].email);
+      await page.getByLabel('Password').fill(demoPassword);
+      await page.getByRole('button', { name: 'Sign in' }).click();
+      await page.getByRole('heading', { name: 'My apps' }).waitFor();
+      await page.goto(picture.path.replace('APP', app));
+      await picture.first?.(page);
+      await page.waitForTimeout(600);
+      await page.screenshot({ path: join(out, `${picture.name}.png`) });
+      console.log(`docs/screenshots/${picture.name}.png`);
+      await context.close();
+    }
+  } finally {
+    await browser.close();
+    await server.close();
+    await cluster.stop();
+  }
+}
+
+main().then(
+  () => process.exit(0),
+  (error: unknown) => {
+    console.error(error instanceof CannotGoOn ? error.message : error);
+    process.exit(1);
+  },
+);
