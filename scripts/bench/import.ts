@@ -68,7 +68,7 @@ async function runImport(bench: Bench, name: string, file: string) {
     for (;;) {
       const answer = (await bench.call('GET', path)) as ImportAnswer;
       if (answer.state !== 'reading' && answer.state !== 'running') return answer;
-      await pause(25);
+      await pause(100);
     }
   };
   const surveyed = performance.now();
@@ -90,7 +90,7 @@ async function runImport(bench: Bench, name: string, file: string) {
       await bench.call('GET', '/api/apps');
       waits.push(performance.now() - from);
       most = Math.max(most, memoryOf(bench.serverPid));
-      await pause(20);
+      await pause(50);
     }
   })();
   const started = performance.now();

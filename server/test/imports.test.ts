@@ -177,7 +177,7 @@ describe('an awkward file', () => {
         ['Height', 'whole', 'dmy'],
         ['Seen', 'date', 'dmy'],
         ['Sold', 'date', 'mdy'],
-        ['Shipped', 'date', 'dmy'],
+        ['Shipped', 'date', 'ymd'],
         ['Note', 'text', 'dmy'],
       ].map((one) => (one[0] === 'Note' ? ['Note', 'long_text', 'dmy'] : one)),
     );

@@ -128,15 +128,17 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
   const parts = new Array<string>(columns.length);
 
+  let isGood = true;
+  // Made once: a function made for every row costs more than converting it.
+  const bad = (line: number, name: string, value: string, reason: string): void => {
+    complain({ line, column: name, value: value.slice(0, 200), reason });
+    isGood = false;
+  };
   return (cells, line) => {
-    let good = true;
-    const bad = (name: string, value: string, reason: string): void => {
-      complain({ line, column: name, value: value.slice(0, 200), reason });
-      good = false;
-    };
+    isGood = true;
     if (cells.length > width) {
       const extra = cells.slice(width).filter((cell) => cell.trim() !== '');
-      if (extra.length > 0) bad('(beyond the last column)', extra.join(' | '), `the row has ${cells.length} cells, the heading ${width}`);
+      if (extra.length > 0) bad(line, '(beyond the last column)', extra.join(' | '), `the row has ${cells.length} cells, the heading ${width}`);
     }
     for (let i = 0; i < columns.length; i += 1) {
       const column = columns[i] as CellColumn;
@@ -145,19 +147,19 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
         const converted = (converters[i] as Convert)(text);
         if (typeof converted === 'string') copy = converted;
-        else if (badCells === 'refuse') bad(column.name, text, converted.problem);
-        else if (column.field.required) bad(column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
-      } else if (column.field.required) bad(column.name, '', 'is empty, and must be filled');
+        else if (badCells === 'refuse') bad(line, column.name, text, converted.problem);
+        else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
+      } else if (column.field.required) bad(line, column.name, '', 'is empty, and must be filled');
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && copy !== emptyCell) {
         const key = uniqueKey(column.field, text, copy);
         const first = seen.get(key);
-        if (first !== undefined) bad(column.name, text, `stands in line ${first} already, and must be unique`);
-        else if (options.taken.get(column.field.id)?.has(key) === true) bad(column.name, text, 'is in the table already, and must be unique');
+        if (first !== undefined) bad(line, column.name, text, `stands in line ${first} already, and must be unique`);
+        else if (options.taken.get(column.field.id)?.has(key) === true) bad(line, column.name, text, 'is in the table already, and must be unique');
         else seen.set(key, line);
       }
       parts[i] = copy;
     }
-    return good ? `${parts.join('\t')}\t${tail}\n` : null;
+    return isGood ? `${parts.join('\t')}\t${tail}\n` : null;
   };
 }

@@ -46,9 +46,11 @@ export class RowSplitter {
     let at = 0;
     // What is already known to hold no line end is not searched again when a long row arrives in many chunks.
     let from = this.restFrom;
+    // Searched once and again only when passed: looking for it line by line would read each chunk to its end every time.
+    let quote = text.indexOf('"');
     for (;;) {
       const feed = this.lineEnd(text, Math.max(from, at), isEnd);
-      const quote = text.indexOf('"', at);
+      if (quote >= 0 && quote < at) quote = text.indexOf('"', at);
       if (quote >= 0 && (feed < 0 || quote < feed)) {
         const next = this.quotedRow(text, at, isEnd);
         if (next < 0) break;

@@ -18,7 +18,7 @@ describe('a surveyed column', () => {
     ['ISO dates', ['2026-09-14', '2026-01-31'], { kind: 'date' }],
     ['days first', ['14/9/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'dmy' } }],
     ['months first', ['9/14/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'mdy' } }],
-    ['years first', ['2026/9/14'], { kind: 'date' }],
+    ['years first', ['2026/9/14'], { kind: 'date', reading: { dates: 'ymd' } }],
     ['named months', ['Jan 1 2000', 'Feb 1 2000'], { kind: 'date' }],
     ['yes and no', ['yes', 'no', ''], { kind: 'yes_no' }],
     ['a few words over and over', ['sun', 'rain', 'sun', 'rain', 'sun', 'rain', 'sun', 'rain'], { kind: 'choice', choices: ['sun', 'rain'] }],

@@ -83,7 +83,9 @@ export class ColumnTally {
 
   result(name: string): ColumnSurvey {
     const style = this.style();
-    const order = (['dmy', 'ymd', 'mdy'] as const).find((one) => this.orders.has(one));
+    // Dates that begin with a year read alike in every order; they are told as what they are.
+    const beginsWithYear = this.orders.has('ymd') && /^\s*\d{4}/u.test(this.samples[0] ?? '');
+    const order = beginsWithYear ? 'ymd' : (['dmy', 'ymd', 'mdy'] as const).find((one) => this.orders.has(one));
     const base = {
       name,
       filled: this.filled,

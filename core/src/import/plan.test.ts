@@ -1,0 +1,82 @@
+import { describe, expect, test } from 'vitest';
+import { applyChanges } from '../design/change.js';
+import { FieldPlan } from '../design/design.js';
+import { emptyDesign } from '../design/parse.js';
+import { changesOf, planProblems, suggestField, suggestPlan, type ImportPlan } from './plan.js';
+import { plainReading, type ColumnSurvey } from './survey.js';
+
+const column = (name: string, more: Partial<ColumnSurvey> = {}): ColumnSurvey => ({
+  name,
+  kind: 'text',
+  reading: plainReading,
+  digits: 1,
+  choices: [],
+  filled: 3,
+  rows: 3,
+  samples: ['a'],
+  note: null,
+  ...more,
+});
+const made = applyChanges(emptyDesign('Honey'), [
+  {
+    kind: 'add_table',
+    id: 'hives',
+    name: 'Hives',
+    description: '',
+    section: '',
+    form: 'fm_h',
+    list: 'l_h',
+    fields: [
+      FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code', required: true }),
+      FieldPlan.parse({ kind: 'whole', id: 'f_year', name: 'Queen year' }),
+    ],
+  },
+]);
+if (!made.ok) throw new Error('the sample design is broken');
+const { design } = made;
+let ids = 0;
+const newId = (): string => `f_new${(ids += 1)}`;
+const reading = { encoding: 'utf-8', delimiter: ',', heading: true } as const;
+const into = (columns: ImportPlan['columns']): ImportPlan => ({ reading, target: { kind: 'table', table: 'hives' }, columns, badCells: 'refuse' });
+
+describe('a plan begins with', () => {
+  test('fields of the same name, whatever their case, and new ones for the rest', () => {
+    expect(suggestPlan([column('CODE'), column('Colour'), column('Nothing', { filled: 0 })], design, 'hives', newId)).toMatchObject([
+      { kind: 'field', field: 'f_code' },
+      { kind: 'new', field: { name: 'Colour', kind: 'text' } },
+      { kind: 'skip' },
+    ]);
+  });
+
+  test('one column for a field, even when two have its name', () => {
+    expect(suggestPlan([column('Code'), column('code')], design, 'hives', newId).map((one) => one.kind)).toEqual(['field', 'new']);
+  });
+
+  test('choices whose names in the database differ', () => {
+    const field = suggestField(column('Stores', { kind: 'choice', choices: ['Low', 'low!', 'Größe'] }), newId);
+    expect(field).toMatchObject({ kind: 'choice', choices: [{ id: 'low' }, { id: 'low_2' }, { id: 'grosse', label: 'Größe' }] });
+    expect(FieldPlan.safeParse(field).success).toBe(true);
+  });
+
+  test.each(['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const)('a %s that is a whole field', (kind) => {
+    expect(FieldPlan.safeParse(suggestField(column('A', { kind, choices: ['x'] }), newId)).success).toBe(true);
+  });
+});
+
+describe('a plan is told', () => {
+  const field = { kind: 'field', field: 'f_year', reading: plainReading } as const;
+  test.each<[string, ImportPlan['columns'], string]>([
+    ['when nothing goes in', [{ kind: 'skip' }], 'Choose a field for at least one column.'],
+    ['when two columns go into one field', [field, field], 'Two columns go into Queen year. Choose another field for one of them.'],
+    ['when a required field has no column', [field], 'Code must be filled, so a column has to go into it.'],
+  ])('%s', (_, columns, problem) => expect(planProblems(into(columns), design)).toEqual([problem]));
+});
+
+test('its changes are a new table, or the new fields of an old one', () => {
+  const fresh = FieldPlan.parse({ kind: 'text', id: 'f_colour', name: 'Colour' });
+  const columns: ImportPlan['columns'] = [{ kind: 'new', field: fresh, reading: plainReading }, { kind: 'skip' }];
+  expect(changesOf(into(columns))).toEqual([{ kind: 'add_field', table: 'hives', field: fresh }]);
+  expect(changesOf({ ...into(columns), target: { kind: 'new', table: 'lots', name: 'Lots', form: 'fm_l', list: 'l_l' } })).toMatchObject([
+    { kind: 'add_table', id: 'lots', fields: [fresh] },
+  ]);
+});

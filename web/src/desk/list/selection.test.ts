@@ -1,0 +1,26 @@
+import { FieldPlan, type Table } from '@bibliona/core';
+import { expect, test } from 'vitest';
+import { readSelection, withSelection } from './selection.js';
+
+const table: Table = {
+  id: 't_h',
+  name: 'Hives',
+  slug: 'hives',
+  description: '',
+  section: '',
+  caption: [],
+  fields: [{ ...FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code' }), column: 'code' }],
+};
+
+test.each([
+  [{ search: '', direction: 'up' as const }, '/desk/a/t_h'],
+  [{ search: 'a&b=c #1', direction: 'up' as const }, '/desk/a/t_h?q=a%26b%3Dc+%231'],
+  [{ search: 'x', sort: 'f_code', direction: 'down' as const }, '/desk/a/t_h?q=x&sort=f_code&dir=down'],
+])('%j stands in the address and reads back', (selection, address) => {
+  expect(withSelection('/desk/a/t_h', selection)).toBe(address);
+  expect(readSelection(new URL(address, 'http://x').searchParams, table)).toEqual(selection);
+});
+
+test('a field that is gone no longer sorts', () => {
+  expect(readSelection(new URLSearchParams('sort=f_gone&dir=sideways'), table)).toEqual({ search: '', direction: 'up' });
+});
