@@ -44,3 +44,14 @@ export function chromiumProgram(): string {
   if (!existsSync(path)) throw new CannotGoOn(`Chromium is not at ${path}. Set CHROMIUM to where it is.`);
   return path;
 }
+
+/** How Chromium is started: without a window, and without asking anything of the network by itself. */
+export const chromiumArguments = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];

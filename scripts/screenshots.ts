@@ -7,7 +7,7 @@ import { chromium, type Page } from 'playwright-core';
 import { startServer } from '@bibliona/server';
 import { demoPassword, demoPeople, loadDemo } from './demo.js';
 import { ensureDatabase, openCluster } from './cluster.js';
-import { CannotGoOn, chromiumProgram } from './packages.js';
+import { CannotGoOn, chromiumArguments, chromiumProgram } from './packages.js';
 import { buildWeb } from './web-build.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -72,15 +72,7 @@ async function main(): Promise<void> {
   });
   const browser = await chromium.launch({
     executablePath: chromiumProgram(),
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
+    args: chromiumArguments,
   });
   try {
     const app = await loadDemo(server, files, 'demo');

@@ -1,6 +1,7 @@
 /** The public face of core. Other packages know nothing but what is named here. */
 export { parseDesign, emptyDesign, captionable, DesignInvalid } from './design/parse.js';
-export { applyChange, applyChanges, DesignChange } from './design/change.js';
+export { applyChanges } from './design/change.js';
+export type { DesignChange } from './design/design-change.js';
 export { describeChange } from './design/describe.js';
 export { designMessage, type DesignIssue } from './design/issues.js';
 export { childrenOf, fieldOf, formFor, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
@@ -25,7 +26,8 @@ export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
 export { ident, literal, statement, type Statement } from './sql/sql.js';
-export { difference, type Kept, type Migration, type MigrationStep, type Place } from './migration/difference.js';
+export { difference } from './migration/difference.js';
+export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery } from './query/query.js';
 export { compileCaptions, compileCount, compileLookup, compilePage, compileStatistics, compileValues } from './query/compile.js';

@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import { startServer, type RunningServer } from '@bibliona/server';
 import pg from 'pg';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
+import { chromiumArguments } from '../../scripts/packages.js';
 
 export interface House {
   readonly server: RunningServer;
@@ -42,15 +43,7 @@ export async function openHouse(): Promise<House> {
   });
   const browser: Browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-quic',
-      '--no-first-run',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
+    args: chromiumArguments,
   });
   const faults: string[] = [];
   return {

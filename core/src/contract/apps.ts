@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { roles } from '../access/access.js';
-import { DesignChange } from '../design/change.js';
+import { DesignChange } from '../design/design-change.js';
 import { AppDesignShape, Label } from '../design/design.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { applyChange, applyChanges, type DesignChange } from './change.js';
+import { applyChange, applyChanges } from './change.js';
+import type { DesignChange } from './design-change.js';
 import type { AppDesign } from './design.js';
 import { designMessage } from './issues.js';
 import { emptyDesign, parseDesign, DesignInvalid } from './parse.js';

@@ -1,68 +1,9 @@
-/** Changes of a design as values, and the one door through which they are applied. */
-import { z } from 'zod';
-import {
-  type Field,
-  FieldPlan,
-  Id,
-  Label,
-  type Relationship,
-  type AppDesign,
-  type FieldId,
-  type Form,
-  type FormItem,
-  type List,
-  type Table,
-  type TableId,
-} from './design.js';
+/** The one door through which a design changes. */
+import type { AppDesign, Field, FieldId, FieldPlan, Form, FormItem, List, Relationship, Table, TableId } from './design.js';
+import type { DesignChange } from './design-change.js';
 import { designIssues, captionable } from './parse.js';
 import type { DesignIssue } from './issues.js';
 import { freeSlug, systemColumns } from './slug.js';
-
-const RelationshipPlan = z.object({
-  id: Id,
-  parent: Id,
-  child: Id,
-  fieldId: Id,
-  fieldName: Label,
-  childrenName: Label,
-  required: z.boolean().default(false),
-  whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
-});
-
-export const DesignChange = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('rename_app'), name: Label }),
-  z.object({
-    kind: z.literal('add_table'),
-    id: Id,
-    name: Label,
-    description: z.string().max(2000).default(''),
-    section: z.string().max(60).default(''),
-    fields: z.array(FieldPlan).max(300).default([]),
-    form: Id,
-    list: Id,
-  }),
-  z.object({
-    kind: z.literal('change_table'),
-    table: Id,
-    name: Label.optional(),
-    description: z.string().max(2000).optional(),
-    section: z.string().max(60).optional(),
-    caption: z.array(Id).max(3).optional(),
-  }),
-  z.object({ kind: z.literal('remove_table'), table: Id }),
-  z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
-  z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
-  z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
-  z.object({ kind: z.literal('remove_field'), table: Id, field: Id }),
-  z.object({ kind: z.literal('add_relationship'), ...RelationshipPlan.shape }),
-  z.object({
-    kind: z.literal('change_relationship'),
-    relationship: Id,
-    childrenName: Label.optional(),
-    whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional(),
-  }),
-]);
-export type DesignChange = z.infer<typeof DesignChange>;
 
 export type ChangeResult = { readonly ok: true; readonly design: AppDesign } | { readonly ok: false; readonly issues: readonly DesignIssue[] };
 

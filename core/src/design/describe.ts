@@ -1,4 +1,4 @@
-import type { DesignChange } from './change.js';
+import type { DesignChange } from './design-change.js';
 import type { AppDesign } from './design.js';
 
 /** One line for the log: what a change did, in the names that held before it. */

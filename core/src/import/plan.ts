@@ -1,6 +1,6 @@
 /** What a person decides about an import, and what follows from it. */
 import { z } from 'zod';
-import type { DesignChange } from '../design/change.js';
+import type { DesignChange } from '../design/design-change.js';
 import { FieldPlan, Id, Label, type AppDesign } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { freeSlug } from '../design/slug.js';

@@ -31,6 +31,10 @@ const longestChoice = 40;
 const boolWords = new Set(['yes', 'no', 'y', 'n', 'true', 'false']);
 // A number with more digits than this is a code: an account, a barcode. So is one that begins with a needless zero.
 const longestNumber = 15;
+const plainWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
+// Not ending in 0, so that the digits are what they seem.
+const plainDecimal = /^-?(?:0|[1-9]\d{0,14})\.\d{0,11}[1-9]$/u;
+const isoDate = /^\d{4}-\d\d-\d\d$/u;
 
 export class ColumnTally {
   private styles = new Set<NumberStyle>(numberStyles);
@@ -57,10 +61,23 @@ export class ColumnTally {
     if (this.words.size <= mostChoices) this.words.set(text, (this.words.get(text) ?? 0) + 1);
     if (this.canBeBool && !boolWords.has(text.toLowerCase())) this.canBeBool = false;
     if (this.styles.size > 0) this.seeNumber(text);
-    if (this.orders.size > 0) for (const order of this.orders) if (parseDate(text, order) === null) this.orders.delete(order);
+    if (this.orders.size > 0) this.seeDate(text);
+  }
+
+  private seeDate(text: string): void {
+    // ISO reads alike in every order: one look instead of three, for most of the dates there are.
+    if (isoDate.test(text) && parseDate(text, 'ymd') !== null) return;
+    for (const order of this.orders) if (parseDate(text, order) === null) this.orders.delete(order);
   }
 
   private seeNumber(text: string): void {
+    // Every style reads plain digits alike, and most cells of most files are such.
+    if (plainWhole.test(text)) return;
+    if (plainDecimal.test(text) && !this.styles.has('comma') && !this.styles.has('space_comma')) {
+      this.isWhole = false;
+      this.digits = Math.max(this.digits, text.length - text.indexOf('.') - 1);
+      return;
+    }
     for (const style of this.styles) {
       const digits = parseNumber(text, style);
       if (digits === null) {

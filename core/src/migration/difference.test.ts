@@ -1,8 +1,10 @@
 import { describe, expect, test } from 'vitest';
-import { applyChanges, type DesignChange } from '../design/change.js';
+import { applyChanges } from '../design/change.js';
+import type { DesignChange } from '../design/design-change.js';
 import { FieldPlan, type AppDesign } from '../design/design.js';
 import { emptyDesign } from '../design/parse.js';
-import { difference, type Kept, type Migration } from './difference.js';
+import { difference } from './difference.js';
+import type { Kept, Migration } from './migration.js';
 
 const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_x', name: 'Amount', ...more });
 const table: DesignChange = {

@@ -3,12 +3,12 @@ import IconButton from '@mui/material/IconButton';
 import { PlusIcon, XIcon } from '@phosphor-icons/react';
 import { kinds, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
 import { useRef, type ClipboardEvent } from 'react';
-import { Controller, useFieldArray, useFormContext } from 'react-hook-form';
+import { useFieldArray, useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { emptyValues } from './draft.js';
-import { FieldInput } from './FieldInput.js';
+import { FormField } from './FormField.js';
 import { pastedCells, typedFromText } from './paste.js';
 import { today } from './today.js';
 import type { FormValues } from './use-record-form.js';
@@ -96,21 +96,7 @@ export function ChildRows({
                 <tr key={row.place}>
                   {columns.map((field: Field, c) => (
                     <td key={field.id} className={kinds[field.kind].alignRight ? 'n' : ''} data-label={field.name} onPaste={(event) => paste(event, i, c)}>
-                      <Controller
-                        name={`${name}.${i}.values.${field.id}`}
-                        control={control}
-                        render={({ field: input, fieldState }) => (
-                          <FieldInput
-                            field={field}
-                            value={input.value ?? null}
-                            onChange={input.onChange}
-                            onBlur={input.onBlur}
-                            inputRef={input.ref}
-                            problem={fieldState.error?.message}
-                            isInRow
-                          />
-                        )}
-                      />
+                      <FormField field={field} name={`${name}.${i}.values.${field.id}`} isInRow />
                     </td>
                   ))}
                   <td className="tools-col">

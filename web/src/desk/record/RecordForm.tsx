@@ -5,7 +5,7 @@ import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/re
 import { contract, formFor, relationshipOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { Controller, FormProvider } from 'react-hook-form';
+import { FormProvider } from 'react-hook-form';
 import { Link, useBlocker } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -15,7 +15,7 @@ import { Note } from '../../ui/Note.js';
 import { withSelection } from '../list/selection.js';
 import { ChildRows } from './ChildRows.js';
 import { ConflictChoice } from './ConflictChoice.js';
-import { FieldInput } from './FieldInput.js';
+import { FormField } from './FormField.js';
 import { History } from './History.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
@@ -124,21 +124,7 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
               if (field === undefined) return null;
               return (
                 <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
-                  <Controller
-                    name={`own.${field.id}`}
-                    control={form.control}
-                    render={({ field: input, fieldState }) => (
-                      <FieldInput
-                        field={field}
-                        value={input.value ?? null}
-                        onChange={input.onChange}
-                        onBlur={input.onBlur}
-                        inputRef={input.ref}
-                        problem={fieldState.error?.message}
-                        isInRow={false}
-                      />
-                    )}
-                  />
+                  <FormField field={field} name={`own.${field.id}`} isInRow={false} />
                 </div>
               );
             })}

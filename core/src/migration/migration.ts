@@ -1,0 +1,48 @@
+/** What a migration consists of: steps of SQL, what to ask the data first, and what is set aside. */
+import type { Field, Table } from '../design/design.js';
+
+/** free: nothing in the data can hinder or suffer. look: existing data may refuse it. loses: values are set aside. */
+export type Effect = 'free' | 'look' | 'loses';
+
+/** A question to the data as it stands before the migration. Its one row: how many, and a few of them as text. */
+export interface Probe {
+  readonly text: string;
+  /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */
+  readonly meaning: 'blocks' | 'loses' | 'fills';
+  readonly says: (count: number, samples: readonly string[]) => string;
+}
+
+export interface MigrationStep {
+  readonly effect: Effect;
+  readonly says: string;
+  readonly sql: readonly string[];
+  readonly probe: Probe | null;
+  /** Indexes can wait until a table is filled, which is faster than filling a table that has them. */
+  readonly isIndex: boolean;
+}
+
+/** What was set aside when a part went, under which name it lies in the schema for kept data. */
+export type Kept =
+  | { readonly kind: 'table'; readonly name: string; readonly table: Table }
+  | {
+      readonly kind: 'field';
+      readonly name: string;
+      readonly tableId: string;
+      readonly field: Field;
+      /** Set when a conversion set it aside: what the values became. */ readonly became: Field | null;
+    };
+
+export interface Place {
+  readonly schema: string;
+  readonly keptSchema: string;
+  /** Ends the names of what this migration sets aside; differs from migration to migration. */
+  readonly stamp: string;
+  /** What earlier migrations set aside, the newest first. */
+  readonly kept: readonly Kept[];
+}
+
+export interface Migration {
+  readonly steps: readonly MigrationStep[];
+  readonly keeps: readonly Kept[];
+  readonly restores: readonly Kept[];
+}
