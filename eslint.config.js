@@ -34,7 +34,7 @@ export default ts.config(
     },
   },
   {
-    files: ['server/src/db/**', '**/*.test.ts', 'scripts/**', 'server/test/**', 'server/src/apps/probes.ts'],
+    files: ['server/src/db/**', '**/*.test.ts', 'scripts/**', 'e2e/**', 'server/test/**', 'server/src/apps/probes.ts'],
     rules: { 'no-restricted-syntax': ['error', noForgedBrand] },
   },
   { files: ['core/src/access/access.ts', 'core/src/sql/sql.ts'], rules: { 'no-restricted-syntax': ['error', noSqlElsewhere] } },

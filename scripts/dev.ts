@@ -14,7 +14,7 @@ let cluster: Cluster | null = null;
 
 async function stop(code: number): Promise<never> {
   for (const child of children) child.kill('SIGTERM');
-  await Promise.all(children.map((child) => (child.exitCode === null ? new Promise((resolve) => child.once('exit', resolve)) : undefined)));
+  await Promise.all(children.map((child) => (child.exitCode === null ? new Promise((resolve) => child.once('exit', resolve)) : Promise.resolve())));
   await cluster?.stop();
   process.exit(code);
 }

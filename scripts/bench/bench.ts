@@ -101,7 +101,7 @@ export const memoryOf = (pid: number): number => Number(/VmRSS:\s+(\d+)/u.exec(r
 const common = { description: '', required: false, unique: false, default: null } as const;
 const choices = ['low', 'fair', 'full'].map((id) => ({ id, label: id[0]?.toUpperCase() + id.slice(1) }));
 /** Twelve fields of every kind that a file can fill by itself. */
-export const fields: readonly FieldPlan[] = [
+const fields: readonly FieldPlan[] = [
   { ...common, kind: 'text', id: 'b_code', name: 'Code', required: true },
   { ...common, kind: 'text', id: 'b_keeper', name: 'Keeper' },
   { ...common, kind: 'text', id: 'b_place', name: 'Place' },

@@ -25,6 +25,8 @@ const silentAfter = 30;
 interface Facts {
   readonly progress?: number;
   readonly beat?: number;
+  /** Which run of this import is at work. */
+  readonly attempt?: string;
   readonly size: number;
   readonly survey?: FileSurvey;
   readonly added?: number;
@@ -35,6 +37,9 @@ interface Facts {
   readonly message?: string | null;
 }
 const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
+
+/** The facts with which a run of an import begins. */
+const begun = (attempt: string): Partial<Facts> => ({ attempt, progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 });
 
 export class ImportsService {
   private readonly workers = new Set<Worker>();
@@ -50,7 +55,7 @@ export class ImportsService {
 
   /** Takes the file as it streams in and begins to read it. @throws Refusal too_large */
   async upload(app: OpenedApp, person: Person, fileName: string, body: IncomingMessage): Promise<ImportAnswer> {
-    const id = randomUUID();
+    const [id, attempt] = [randomUUID(), randomUUID()];
     await mkdir(this.options.files, { recursive: true, mode: 0o700 });
     let size = 0;
     const counted = new Transform({
@@ -67,8 +72,8 @@ export class ImportsService {
     }
     await this.database
       .getRepository(Imports)
-      .insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, progress: 0, beat: Date.now() / 1000 } as object });
-    this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: {} });
+      .insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, ...begun(attempt) } as object });
+    this.start({ url: this.options.url, attempt, kind: 'survey', id, path: this.path(id), reading: {} });
     return this.read(app, id);
   }
 
@@ -112,8 +117,9 @@ export class ImportsService {
       throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
     await this.mustStillBeThere(id);
     const known = factsOf(row).survey?.reading;
-    if (await this.move(row, 'reading', { progress: 0, beat: Date.now() / 1000, message: null }))
-      this.start({ url: this.options.url, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
+    const attempt = randomUUID();
+    if (await this.move(row, 'reading', begun(attempt)))
+      this.start({ url: this.options.url, attempt, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
     return this.read(app, id);
   }
 
@@ -128,8 +134,9 @@ export class ImportsService {
       throw new Refusal('stale_design', 'This table is not part of the app any more.');
     await this.mustStillBeThere(id);
     if (this.workers.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
-    if (await this.move(row, 'running', { progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 })) {
-      this.start({ url: this.options.url, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
+    const attempt = randomUUID();
+    if (await this.move(row, 'running', begun(attempt))) {
+      this.start({ url: this.options.url, attempt, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
     }
     return this.read(app, id);
   }

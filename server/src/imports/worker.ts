@@ -4,7 +4,7 @@
  */
 import { workerData } from 'node:worker_threads';
 import { QuoteNeverClosed, type FileSurvey } from '@bibliona/core';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
 import { Imports } from '../db/entities.js';
@@ -13,7 +13,8 @@ import { FileUnreadable } from './read-file.js';
 import { RowsRefused, runImport, Stopped, type ImportJob } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
-export type WorkerTask = { readonly url: string } & (
+/** `attempt` tells this run from an earlier one of the same import whose thread has not noticed yet that it was stopped. */
+export type WorkerTask = { readonly url: string; readonly attempt: string } & (
   | { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: Partial<FileSurvey['reading']> }
   | { readonly kind: 'run'; readonly job: ImportJob }
 );
@@ -21,14 +22,14 @@ export type WorkerTask = { readonly url: string } & (
 const beatEvery = 400;
 
 /** Writes how far it is, and learns from the same statement whether to go on. */
-function heartbeat(database: DataSource, id: string, state: 'reading' | 'running') {
+function heartbeat(database: DataSource, id: string, state: 'reading' | 'running', attempt: string) {
   let [part, isStopped] = [0, false];
   const beat = async (): Promise<void> => {
     const result = await database
       .createQueryBuilder()
       .update(Imports)
       .set({ facts: () => `facts || jsonb_build_object('progress', ${part.toFixed(4)}::float8, 'beat', extract(epoch FROM clock_timestamp()))` })
-      .where('id = :id AND state = :state', { id, state })
+      .where("id = :id AND state = :state AND facts->>'attempt' = :attempt", { id, state, attempt })
       .execute();
     if (result.affected === 0) isStopped = true;
   };
@@ -44,11 +45,20 @@ function heartbeat(database: DataSource, id: string, state: 'reading' | 'running
   };
 }
 
-async function finish(database: DataSource, id: string, from: string, state: string, facts: Record<string, unknown>): Promise<void> {
-  const row = await database.getRepository(Imports).findOneBy({ id });
-  if (row === null || row.state !== from) return;
-  await database.getRepository(Imports).update({ id, state: from }, { state, facts: { ...row.facts, ...facts } as object });
+/** From one state to another, unless this run was stopped or another has begun. */
+async function settle(manager: EntityManager, task: WorkerTask, state: string, facts: object): Promise<boolean> {
+  const [id, during] = [idOf(task), duringOf(task)];
+  const result = await manager
+    .createQueryBuilder()
+    .update(Imports)
+    .set({ state, facts: () => 'facts || :facts::jsonb' })
+    .where("id = :id AND state = :during AND facts->>'attempt' = :attempt", { id, during, attempt: task.attempt, facts: JSON.stringify(facts) })
+    .execute();
+  return result.affected === 1;
 }
+
+const idOf = (task: WorkerTask): string => (task.kind === 'survey' ? task.id : task.job.id);
+const duringOf = (task: WorkerTask): 'reading' | 'running' => (task.kind === 'survey' ? 'reading' : 'running');
 
 function failure(error: unknown): { readonly state: string; readonly facts: Record<string, unknown> } {
   if (error instanceof RowsRefused) return { state: 'refused', facts: { complaints: error.complaints, complaintCount: error.count, message: null } };
@@ -69,29 +79,22 @@ function failure(error: unknown): { readonly state: string; readonly facts: Reco
 
 async function work(task: WorkerTask): Promise<void> {
   const database = await connect({ url: task.url, connections: 3, statementTimeout: 0 });
-  const id = task.kind === 'survey' ? task.id : task.job.id;
-  const during = task.kind === 'survey' ? 'reading' : 'running';
-  const beat = heartbeat(database, id, during);
+  const beat = heartbeat(database, idOf(task), duringOf(task), task.attempt);
   try {
     if (task.kind === 'survey') {
       const survey = await surveyFile(task.path, task.reading, beat.progress);
-      await finish(database, id, during, 'read', { survey, progress: 1, message: null });
+      await settle(database.manager, task, 'read', { survey, progress: 1, message: null });
     } else {
-      const row = await database.getRepository(Imports).findOneByOrFail({ id });
       await runImport(database, task.job, beat.progress, async (runner, result) => {
         // Within the transaction: rows and "done" come together, and a stop that came first wins.
-        const done = await runner.manager.update(
-          Imports,
-          { id, state: during },
-          { state: 'done', facts: { ...row.facts, ...result, progress: 1, complaints: [], complaintCount: 0, message: null } as object },
-        );
-        if (done.affected === 0) throw new Stopped();
+        const isDone = await settle(runner.manager, task, 'done', { ...result, progress: 1, complaints: [], complaintCount: 0, message: null });
+        if (!isDone) throw new Stopped();
       });
       await announce(database);
     }
   } catch (error) {
     const { state, facts } = failure(error);
-    await finish(database, id, during, state, facts);
+    await settle(database.manager, task, state, facts);
   } finally {
     beat.end();
     await database.destroy();

@@ -32,6 +32,8 @@ const mostRemembered = 5000;
 export class WhoAsks {
   private readonly remembered = new Map<string, { readonly caller: Caller; readonly until: number }>();
 
+  private generation = 0;
+
   constructor(
     private readonly database: DataSource,
     private readonly designs: Designs,
@@ -39,6 +41,7 @@ export class WhoAsks {
 
   /** Lets go of everything: someone signed out, a role or a design changed. */
   forget(): void {
+    this.generation += 1;
     this.remembered.clear();
   }
 
@@ -47,10 +50,12 @@ export class WhoAsks {
     const key = `${token} ${app ?? ''}`;
     const known = this.remembered.get(key);
     if (known !== undefined && known.until > Date.now()) return known.caller;
+    const { generation } = this;
     const caller = await this.ask(token, app);
     if (this.remembered.size >= mostRemembered) this.forget();
     // Only who is let in is remembered, so that whoever joins or signs in need not wait.
-    if (caller.kind === 'member') this.remembered.set(key, { caller, until: Date.now() + rememberedFor });
+    // What was asked before an announcement and answered after it may be what has just changed.
+    if (caller.kind === 'member' && generation === this.generation) this.remembered.set(key, { caller, until: Date.now() + rememberedFor });
     return caller;
   }
 

@@ -95,15 +95,15 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
   const source = useMemo<IDatasource>(() => {
     const read = pageSource((query) => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...selection, ...query } }));
     return {
-      getRows: ({ startRow, endRow, successCallback, failCallback }) => {
-        read(startRow, endRow).then(
+      getRows: (asked) => {
+        read(asked.startRow, asked.endRow).then(
           ({ rows, last }) => {
             setFailure(null);
-            successCallback(rows, last);
+            asked.successCallback(rows, last);
           },
           (error: unknown) => {
             setFailure(messageOf(error));
-            failCallback();
+            asked.failCallback();
           },
         );
       },

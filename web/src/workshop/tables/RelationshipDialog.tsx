@@ -11,7 +11,7 @@ import { FormDialog } from '../../ui/Sheet.js';
 import { Note } from '../../ui/Note.js';
 
 /** "Hives" for the field that names one of them is "Hive". Only a suggestion: the person can write another name. */
-export const singular = (name: string): string =>
+const singular = (name: string): string =>
   /ies$/iu.test(name)
     ? name.replace(/ies$/iu, 'y')
     : /(ss|us|is)$/iu.test(name)
