@@ -43,6 +43,8 @@ const begun = (attempt: string): Partial<Facts> => ({ attempt, progress: 0, beat
 
 export class ImportsService {
   private readonly workers = new Set<Worker>();
+  /** Those that bring rows in, until they have said how it ended. */
+  private readonly running = new Set<Worker>();
 
   constructor(
     private readonly database: DataSource,
@@ -133,7 +135,7 @@ export class ImportsService {
     if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table))
       throw new Refusal('stale_design', 'This table is not part of the app any more.');
     await this.mustStillBeThere(id);
-    if (this.workers.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
+    if (this.running.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
     const attempt = randomUUID();
     if (await this.move(row, 'running', begun(attempt))) {
       this.start({ url: this.options.url, attempt, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
@@ -185,7 +187,12 @@ export class ImportsService {
       this.options.onFault(error);
       void this.abandon(task.kind === 'survey' ? task.id : task.job.id);
     });
-    worker.on('exit', () => this.workers.delete(worker));
+    if (task.kind === 'run') this.running.add(worker);
+    worker.on('message', () => this.running.delete(worker));
+    worker.on('exit', () => {
+      this.workers.delete(worker);
+      this.running.delete(worker);
+    });
   }
 
   /** For a thread that broke off without a word: whoever waits for it is told. */

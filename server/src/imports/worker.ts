@@ -2,7 +2,7 @@
  * The thread an import runs in, so that the server goes on answering. It has its own connections and tells of itself
  * through the import's row alone: any server process can show it, and stop it by changing the state.
  */
-import { workerData } from 'node:worker_threads';
+import { parentPort, workerData } from 'node:worker_threads';
 import { QuoteNeverClosed, type FileSurvey } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
@@ -97,6 +97,8 @@ async function work(task: WorkerTask): Promise<void> {
     await settle(database.manager, task, state, facts);
   } finally {
     beat.end();
+    // What is left is only to close the connections: the next import need not wait for that.
+    parentPort?.postMessage('settled');
     await database.destroy();
   }
 }
