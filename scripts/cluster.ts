@@ -99,7 +99,12 @@ export async function openCluster(root: string, name: string, settings: Readonly
     url,
     wasStarted: !wasRunning,
     stop: async () => {
-      if (!running() || (await othersConnected(url('postgres')))) return;
+      if (!running()) return;
+      // PostgreSQL takes a moment to notice that a server has gone; whoever is still there after that is another one.
+      for (let tries = 0; await othersConnected(url('postgres')); tries += 1) {
+        if (tries >= 10) return;
+        await new Promise((resolve) => setTimeout(resolve, 200));
+      }
       as(join(bin, 'pg_ctl'), ['-D', folder, '-m', 'fast', '-w', 'stop']);
     },
   };
