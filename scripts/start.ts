@@ -25,6 +25,14 @@ async function portToUse(): Promise<number> {
   return 0;
 }
 
+/** What the server says of itself once it answers. */
+interface Listening {
+  readonly kind: string;
+  readonly address: string;
+  /** Where the first person is made, while there is nobody. */
+  readonly setUp: string | null;
+}
+
 let server: ChildProcess | null = null;
 let cluster: Cluster | null = null;
 let isStopping = false;
@@ -68,10 +76,11 @@ async function start(): Promise<void> {
     isStopping = true;
     void stop(1);
   });
-  const address = await new Promise<string>((resolve) =>
-    server?.on('message', (message: { kind: string; address: string }) => message.kind === 'listening' && resolve(message.address)),
+  const { address, setUp } = await new Promise<Listening>((resolve) =>
+    server?.on('message', (message: Listening) => message.kind === 'listening' && resolve(message)),
   );
   console.log(`\n  Bibliona is at ${address}\n`);
+  if (setUp !== null) console.log(`  There is nobody yet. Make the first person at\n    ${setUp}\n`);
   if (hasDemo) {
     console.log(`  Demo sign-ins, all with the password ${demoPassword}:`);
     for (const person of demoPeople) console.log(`    ${person.email.padEnd(38)} ${person.role === 'builder' ? 'builds and keeps the app' : 'works in it'}`);

@@ -2,9 +2,10 @@ import { readConfig } from './config.js';
 import { startServer } from './server.js';
 
 const server = await startServer(readConfig(process.env));
-process.send?.({ kind: 'listening', address: server.address });
+const setUp = (await server.people.needsSetUp()) ? `${server.address}/set-up#${await server.people.setUpKey()}` : null;
+process.send?.({ kind: 'listening', address: server.address, setUp });
 console.log(`Bibliona listens at ${server.address}`);
-if (await server.people.needsSetUp()) console.log(`There is nobody yet. Make the first person at ${server.address}/set-up#${await server.people.setUpKey()}`);
+if (setUp !== null) console.log(`There is nobody yet. Make the first person at ${setUp}`);
 
 let isStopping = false;
 const stop = (): void => {

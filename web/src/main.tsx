@@ -4,7 +4,7 @@ import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { AdapterLuxon } from '@mui/x-date-pickers/AdapterLuxon';
 import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
-import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
@@ -18,8 +18,6 @@ import { styleNonce } from './ui/nonce.js';
 import { Waiting } from './ui/Waiting.js';
 
 const client = new QueryClient({
-  queryCache: new QueryCache(),
-  mutationCache: new MutationCache(),
   defaultOptions: {
     queries: {
       staleTime: 10_000,

@@ -1,4 +1,4 @@
-/** How a route of the contract is implemented: what comes in is parsed once, who asks is known, what goes out is checked. */
+/** How a route of the contract is implemented: what comes in is parsed once, who asks is known, what goes out is typed. */
 import type { AppDesign, Person, Route, SignedIn } from '@bibliona/core';
 import type { Context } from 'koa';
 import type { z } from 'zod';

@@ -10,7 +10,7 @@ import { call, messageOf } from '../state/api.js';
 import { keys } from '../state/keys.js';
 import { Empty } from '../ui/Empty.js';
 import { Mark } from '../ui/Mark.js';
-import { FormDialog } from '../ui/Sheet.js';
+import { FormDialog } from '../ui/FormDialog.js';
 
 /** The apps of a person, and the beginning of a new one. */
 export function AppList() {
@@ -92,19 +92,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     }
   };
   return (
-    <FormDialog
-      title="A new app"
-      onClose={onClose}
-      onSubmit={() => void send()}
-      foot={
-        <>
-          <Button onClick={onClose}>Not now</Button>
-          <Button type="submit" variant="contained" loading={isSending}>
-            Make the app
-          </Button>
-        </>
-      }
-    >
+    <FormDialog title="A new app" onClose={onClose} onSubmit={() => void send()} verb="Make the app" isSending={isSending}>
       <TextField
         label="Name"
         value={name}

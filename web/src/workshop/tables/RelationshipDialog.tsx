@@ -1,4 +1,3 @@
-import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
@@ -7,7 +6,7 @@ import type { Relationship, Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
-import { FormDialog } from '../../ui/Sheet.js';
+import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 
 /** "Hives" for the field that names one of them is "Hive". Only a suggestion: the person can write another name. */
@@ -101,19 +100,7 @@ export function RelationshipDialog(props: {
     </TextField>
   );
   return (
-    <FormDialog
-      title="A relationship"
-      onClose={props.onClose}
-      onSubmit={() => void send()}
-      foot={
-        <>
-          <Button onClick={props.onClose}>Not now</Button>
-          <Button type="submit" variant="contained" loading={isSending}>
-            Relate them
-          </Button>
-        </>
-      }
-    >
+    <FormDialog title="A relationship" onClose={props.onClose} onSubmit={() => void send()} verb="Relate them" isSending={isSending}>
       <div className="says-one-many">
         <span>One record of</span>
         {pick('The one', parentId, setParent)}

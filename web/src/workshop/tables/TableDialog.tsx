@@ -1,9 +1,8 @@
-import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
-import { FormDialog } from '../../ui/Sheet.js';
+import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 
 /** A new table: what it is called and the first thing that is written down of each record. */
@@ -33,14 +32,8 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
       says="One record of it is one thing. Its first form and list are there at once."
       onClose={onClose}
       onSubmit={() => void send()}
-      foot={
-        <>
-          <Button onClick={onClose}>Not now</Button>
-          <Button type="submit" variant="contained" loading={isSending}>
-            Make the table
-          </Button>
-        </>
-      }
+      verb="Make the table"
+      isSending={isSending}
     >
       <TextField
         label="Name"

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import type { FormEvent, ReactNode } from 'react';
 
@@ -8,7 +9,9 @@ export function FormDialog(props: {
   readonly onClose: () => void;
   readonly onSubmit: () => void;
   readonly children: ReactNode;
-  readonly foot: ReactNode;
+  /** What the button that sends it says. */
+  readonly verb: string;
+  readonly isSending: boolean;
 }) {
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -20,7 +23,12 @@ export function FormDialog(props: {
         <h2 id="dialog-title">{props.title}</h2>
         {props.says !== undefined && <p className="q">{props.says}</p>}
         <div className="dialog-fields">{props.children}</div>
-        <div className="ask-foot">{props.foot}</div>
+        <div className="ask-foot">
+          <Button onClick={props.onClose}>Not now</Button>
+          <Button type="submit" variant="contained" loading={props.isSending}>
+            {props.verb}
+          </Button>
+        </div>
       </form>
     </Dialog>
   );
