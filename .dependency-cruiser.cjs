@@ -16,7 +16,12 @@ module.exports = {
     rule('server-not-web', { path: '^server/src' }, { path: '^(web|demo|e2e|scripts)/' }, 'The server knows no screens.'),
     rule('demo-only-core', { path: '^demo/src' }, { path: '^(web|server|e2e|scripts)/' }, 'The demo is data.'),
     rule('values-below', { path: within('values') }, { path: '^core/src/(query|access|record|import|migration|contract)/' }, 'values stand at the bottom.'),
-    rule('query-below-access', { path: within('query'), pathNot: '\\.test\\.ts$' }, { path: '^core/src/(access|record|import|contract)/' }, 'A query does not know who asks.'),
+    rule(
+      'query-below-access',
+      { path: within('query'), pathNot: '\\.test\\.ts$' },
+      { path: '^core/src/(access|record|import|contract)/' },
+      'A query does not know who asks.',
+    ),
     rule(
       'design-below',
       { path: within('design') },
