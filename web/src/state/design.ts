@@ -21,11 +21,11 @@ export type ChangeOutcome = true | string;
 
 const stepsOf = (error: ApiRefusal): readonly StepAnswer[] => (error.details as { steps?: StepAnswer[] } | null)?.steps ?? [];
 
-async function attempt(client: QueryClient, app: AppInHand, title: string, ask: (acceptLoss: boolean) => Promise<OpenApp>): Promise<ChangeOutcome> {
+async function attempt(client: QueryClient, id: string, title: string, ask: (acceptLoss: boolean) => Promise<OpenApp>): Promise<ChangeOutcome> {
   const { say } = useDesignNotice.getState();
   const done = (open: OpenApp): true => {
-    client.setQueryData(keys.app(app.id), open);
-    void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+    client.setQueryData(keys.app(id), open);
+    void client.invalidateQueries({ queryKey: keys.app(id), predicate: (query) => query.queryKey.length > 2 });
     say({ kind: 'none' });
     return true;
   };
@@ -34,7 +34,7 @@ async function attempt(client: QueryClient, app: AppInHand, title: string, ask: 
   } catch (error) {
     if (!(error instanceof ApiRefusal)) return messageOf(error);
     if (error.code === 'stale_design') {
-      await client.invalidateQueries({ queryKey: keys.app(app.id) });
+      await client.invalidateQueries({ queryKey: keys.app(id) });
       say({ kind: 'message', text: error.message, isGood: false });
       return error.message;
     }
@@ -50,24 +50,38 @@ async function attempt(client: QueryClient, app: AppInHand, title: string, ask: 
   }
 }
 
-/** Changes of the design of the app at hand, each undoable. */
+// A change asked for while another is on its way is made on what that one leaves: Ctrl+Z right after a click undoes the click.
+let last: Promise<unknown> = Promise.resolve();
+function inTurn<T>(work: () => Promise<T>): Promise<T> {
+  const mine = last.then(work);
+  last = mine.catch(() => undefined);
+  return mine;
+}
+
+/** Changes of the design of the app at hand, one after another, each undoable. */
 export function useDesignChange() {
-  const app = useApp();
+  const shown = useApp();
   const client = useQueryClient();
+  const newest = (): AppInHand => client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
   return {
     change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> =>
-      attempt(client, app, questionOf(changes, app), (acceptLoss) =>
-        call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } }),
-      ),
-    step: async (direction: 'undo' | 'redo'): Promise<void> => {
-      const what = direction === 'undo' ? app.undo : app.redo;
-      if (what === null) return;
-      const outcome = await attempt(client, app, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) =>
-        call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
-      );
-      const { say } = useDesignNotice.getState();
-      say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Taken back' : 'Done again'}: ${what}` : outcome });
-    },
+      inTurn(() => {
+        const app = newest();
+        return attempt(client, app.id, questionOf(changes, app), (acceptLoss) =>
+          call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } }),
+        );
+      }),
+    step: (direction: 'undo' | 'redo'): Promise<void> =>
+      inTurn(async () => {
+        const app = newest();
+        const what = direction === 'undo' ? app.undo : app.redo;
+        if (what === null) return;
+        const outcome = await attempt(client, app.id, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) =>
+          call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
+        );
+        const { say } = useDesignNotice.getState();
+        say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Taken back' : 'Done again'}: ${what}` : outcome });
+      }),
   };
 }
 
