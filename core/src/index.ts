@@ -1,5 +1,5 @@
 /** The public face of core. Other packages know nothing but what is named here. */
-export { parseDesign, emptyDesign, captionable, DesignInvalid } from './design/parse.js';
+export { parseDesign, emptyDesign, DesignInvalid } from './design/parse.js';
 export { applyChanges } from './design/change.js';
 export type { DesignChange } from './design/design-change.js';
 export { describeChange } from './design/describe.js';
@@ -8,6 +8,7 @@ export { childrenOf, fieldOf, formFor, listFor, NotInDesign, parentOf, relations
 export { freeSlug, slugOf } from './design/slug.js';
 export {
   fieldKinds,
+  isStored,
   FieldPlan,
   type AppDesign,
   type Choice,
@@ -18,21 +19,38 @@ export {
   type List,
   type Relationship,
   type Sort,
+  type StoredField,
   type Table,
 } from './design/design.js';
 
-export { kinds, parseValue, printValue, startValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
+export { kinds, parseValue, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { ident, literal, statement, type Statement } from './sql/sql.js';
+export { captionFields, expressionsOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { check, wants, type Checked, type Scope, type Wanted } from './expression/check.js';
+export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';
+export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
+export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
+export { builtIns, leftOut } from './expression/functions/functions.js';
+export { groups, type BuiltIn } from './expression/functions/function.js';
+export { membersOf, type Member } from './expression/names.js';
+export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';
+export { sqlLibrary } from './expression/sql-library.js';
+export { describeType, type Type } from './expression/types.js';
+export { type Feel, type RecordValue } from './expression/value.js';
+export type { Node } from './expression/node.js';
+export type { Problem } from './expression/syntax.js';
+
+export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql.js';
 export { difference } from './migration/difference.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery } from './query/query.js';
-export { compileCaptions, compileCount, compileLookup, compilePage, compileStatistics, compileValues } from './query/compile.js';
-export { grantedRows, mayDesign, permit, restrict, roles, type Permit, type Person, type Role } from './access/access.js';
+export { compileCaptions, compileComputed, compileCount, compileFailing, compileLookup, compilePage, compileStatistics, compileValues } from './query/compile.js';
+export { circumstancesOf, grantedRows, mayDesign, permit, restrict, restrictForChecks, roles, type Permit, type Person, type Role } from './access/access.js';
 
+export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export {
   compileAdd,

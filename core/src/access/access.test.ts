@@ -6,7 +6,7 @@ import { compileCount, compilePage } from '../query/compile.js';
 import { queryOf } from '../query/query.js';
 import { grantedRows, mayDesign, permit, restrict, type Person } from './access.js';
 
-const person = (role: Person['role']): Person => ({ id: 1, name: 'Ada', role });
+const person = (role: Person['role']): Person => ({ id: 1, name: 'Ada', mail: 'ada@quillmoor.example', role });
 const plan = { description: '', required: false, unique: false, default: null } as const;
 const made = applyChanges(emptyDesign('Honey'), [
   {
@@ -55,7 +55,7 @@ describe('who is nothing to an app', () => {
 
   test('every table that a statement reads is closed to them: the rows, the records referred to, the search', () => {
     const query = queryOf('hives', { columns: ['f_h', 'f_p'], where: { kind: 'search', text: 'moor' }, sort: { field: 'f_p', direction: 'up' } });
-    const { text } = compilePage(restrict(query, design, person(null)), design, 'app_x');
+    const { text } = compilePage(restrict(query, design, person(null), 0), design, 'app_x');
     const references = text.match(/FROM "app_x"\."\w+" AS \w+/gu) ?? [];
     expect(references.length).toBeGreaterThan(3);
     for (const reference of references) {
@@ -78,7 +78,7 @@ test('values never become part of the text', () => {
       ],
     },
   });
-  const { text, params } = compileCount([restrict(query, design, person('builder')), design, 'app_x'], 10);
+  const { text, params } = compileCount([restrict(query, design, person('builder'), 0), design, 'app_x'], 10);
   expect(text).not.toContain('DROP');
   expect(JSON.stringify(params)).toContain('DROP');
 });

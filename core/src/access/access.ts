@@ -1,6 +1,7 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
 import type { AppDesign, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
+import type { Circumstances } from '../expression/bring.js';
 import { everything, nothing, type Condition, type Query, type RestrictedQuery } from '../query/query.js';
 
 export const roles = ['builder', 'member'] as const;
@@ -10,6 +11,7 @@ export type Role = (typeof roles)[number];
 export interface Person {
   readonly id: number;
   readonly name: string;
+  readonly mail: string;
   /** Null: they are nothing to this app. */
   readonly role: Role | null;
 }
@@ -35,11 +37,26 @@ const grantsAll = (_table: Table, _action: RecordAction): boolean => true;
 export const mayDesign = (person: Person): boolean => person.role === 'builder';
 
 /** Puts what `person` may see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
-export function restrict(query: Query, design: AppDesign, person: Person): RestrictedQuery {
+export function restrict(query: Query, design: AppDesign, person: Person, now: number): RestrictedQuery {
   const rowsOf = (id: string): Condition => grantedRows(person, tableOf(design, id), 'see');
   const where: Condition = { kind: 'all', of: [query.where, rowsOf(query.table)] };
-  return { query: { ...query, where }, rowsOf } as unknown as RestrictedQuery;
+  return { query: { ...query, where }, rowsOf, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery;
 }
+
+/**
+ * The same for the checks of tables. They hold for everyone alike: they see all records, whoever saves, and what comes
+ * out of them is only whether a record meets them.
+ */
+export function restrictForChecks(query: Query, design: AppDesign, person: Person, now: number): RestrictedQuery {
+  return { query, rowsOf: () => everything, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery;
+}
+
+/** What expressions may know of who asks, when and where. `now` is in milliseconds since 1970 UTC. */
+export const circumstancesOf = (design: AppDesign, person: Person, now: number): Circumstances => ({
+  now,
+  zone: design.timeZone,
+  me: { Name: person.name, Mail: person.mail, Roles: person.role === null ? [] : [person.role] },
+});
 
 declare const permitted: unique symbol;
 /** That a person may write to a table, and to which records. Only `permit` makes one. */

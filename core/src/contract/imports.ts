@@ -9,7 +9,7 @@ const importParams = appParams.extend({ import: z.uuid() });
 
 const ColumnSurveyShape = z.object({
   name: z.string(),
-  kind: z.enum(fieldKinds).exclude(['reference']),
+  kind: z.enum(fieldKinds).exclude(['reference', 'formula']),
   reading: z.object({ numbers: z.enum(['point', 'comma', 'space_point', 'space_comma']), dates: z.enum(['ymd', 'dmy', 'mdy']) }),
   digits: z.number(),
   choices: z.array(z.string()).readonly(),

@@ -49,7 +49,7 @@ describe('changes', () => {
       { kind: 'field', field: 'f_code', width: 6 },
     ]);
     expect(design.lists[0]?.columns).toEqual(['f_hives', 'f_code']);
-    expect(tableOf(design, 'hives').caption).toEqual(['f_hives']);
+    expect(tableOf(design, 'hives').caption).toBe('Name');
   });
 
   test('a relationship puts a reference on the many side and child rows into the form of the one', () => {

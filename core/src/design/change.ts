@@ -1,7 +1,9 @@
 /** The one door through which a design changes. */
 import type { AppDesign, Field, FieldId, FieldPlan, Form, FormItem, List, Relationship, Table, TableId } from './design.js';
 import type { DesignChange } from './design-change.js';
-import { designIssues, captionable } from './parse.js';
+import { feelName, key } from '../expression/names.js';
+import { withRenamed } from './expressions.js';
+import { designIssues } from './parse.js';
 import type { DesignIssue } from './issues.js';
 import { freeSlug, systemColumns } from './slug.js';
 
@@ -62,12 +64,16 @@ function joinScreens(design: Draft, table: Table, field: Field): void {
   );
 }
 
+/** Whether the plain name of a field is its name in expressions: no other field of the table is called nearly the same. */
+const isFree = (field: Field, table: Table): boolean =>
+  feelName(field.name) !== '' && !table.fields.some((one) => one.id !== field.id && key(feelName(one.name)) === key(feelName(field.name)));
+
 function addField(design: Draft, table: TableId, plan: FieldPlan): void {
   const field = withColumn(plan, columnsOf(tableIn(design, table)));
   replaceTable(design, table, (old) => ({
     ...old,
     fields: [...old.fields, field],
-    caption: old.caption.length === 0 && field.kind === 'text' ? [field.id] : old.caption,
+    caption: old.caption === '' && field.kind === 'text' && isFree(field, old) ? feelName(field.name) : old.caption,
   }));
   joinScreens(design, tableIn(design, table), field);
 }
@@ -80,9 +86,10 @@ function removeField(design: Draft, table: TableId, id: FieldId): void {
   );
   replaceTable(design, table, (old) => {
     const fields = old.fields.filter((one) => one.id !== id);
-    const caption = old.caption.filter((one) => one !== id);
+    // A caption of this field alone gives way to the next text; one that says more is the builder's to change first.
     const next = fields.find((one) => one.kind === 'text');
-    return { ...old, fields, caption: caption.length === 0 && old.caption.length > 0 && next !== undefined ? [next.id] : caption };
+    const isCaption = key(old.caption) === key(feelName(field.name));
+    return { ...old, fields, caption: !isCaption ? old.caption : next === undefined ? '' : feelName(next.name) };
   });
   mapForms(design, table, (form) => form.items.filter((item) => item.kind !== 'field' || item.field !== id));
   design.lists = design.lists.map((list) =>
@@ -106,6 +113,7 @@ function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
     'field',
     plan.id,
   );
+  if ((old.kind === 'formula') !== (plan.kind === 'formula')) throw new Refused({ code: 'formula_kind', field: old.name });
   if (
     (old.kind === 'reference') !== (plan.kind === 'reference') ||
     (old.kind === 'reference' && plan.kind === 'reference' && old.relationship !== plan.relationship)
@@ -117,7 +125,6 @@ function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
   replaceTable(design, tableId, (one) => ({
     ...one,
     fields: one.fields.map((each) => (each.id === field.id ? field : each)),
-    caption: captionable(field) ? one.caption : one.caption.filter((each) => each !== field.id),
   }));
 }
 
@@ -127,9 +134,9 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
     design.tables.map((table) => table.slug),
   );
   const { id, name, description, section } = change;
-  design.tables = [...design.tables, { id, name, slug, description, section, caption: [], fields: [] }];
+  design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], fields: [] }];
   const form: Form = { id: change.form, table: id, name, items: [] };
-  const list: List = { id: change.list, table: id, name, columns: [], sort: null };
+  const list: List = { id: change.list, table: id, name, columns: [], sort: null, condition: '' };
   design.forms = [...design.forms, form];
   design.lists = [...design.lists, list];
   for (const field of change.fields) addField(design, id, field);
@@ -177,7 +184,7 @@ function step(design: Draft, change: DesignChange): void {
       addTable(design, change);
       return;
     case 'change_table': {
-      const { table: id, name, caption, description, section } = change;
+      const { table: id, name, caption, checks, description, section } = change;
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
@@ -191,6 +198,7 @@ function step(design: Draft, change: DesignChange): void {
         description: description ?? old.description,
         section: section ?? old.section,
         caption: caption ?? old.caption,
+        checks: checks ?? old.checks,
       }));
       if (name !== undefined) {
         design.forms = design.forms.map((form) => (form.table === id ? { ...form, name } : form));
@@ -216,6 +224,17 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'add_relationship':
       addRelationship(design, change);
+      return;
+    case 'change_list':
+      need(
+        design.lists.find((one) => one.id === change.list),
+        'list',
+        change.list,
+      );
+      design.lists = design.lists.map((one) => (one.id === change.list ? { ...one, condition: change.condition } : one));
+      return;
+    case 'set_time_zone':
+      design.timeZone = change.timeZone;
       return;
     case 'change_relationship':
       need(
@@ -264,8 +283,9 @@ export function applyChange(design: AppDesign, change: DesignChange): ChangeResu
     if (error instanceof Refused) return { ok: false, issues: [error.issue] };
     throw error;
   }
-  const issues = designIssues(draft);
-  return issues.length === 0 ? { ok: true, design: draft } : { ok: false, issues };
+  const after = withRenamed(design, draft);
+  const issues = designIssues(after);
+  return issues.length === 0 ? { ok: true, design: after } : { ok: false, issues };
 }
 
 /** Applies changes in order, all or none. */

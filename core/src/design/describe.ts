@@ -15,6 +15,10 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return change.name !== undefined && change.name !== table(change.table)
         ? `Renamed ${table(change.table)} to ${change.name}`
         : `Changed ${table(change.table)}`;
+    case 'change_list':
+      return `Changed the list ${before.lists.find((one) => one.id === change.list)?.name ?? ''}`;
+    case 'set_time_zone':
+      return `Set the time zone to ${change.timeZone}`;
     case 'remove_table':
       return `Removed the table ${table(change.table)}`;
     case 'add_field':

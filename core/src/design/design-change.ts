@@ -1,6 +1,6 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { FieldPlan, Id, Label } from './design.js';
+import { AppDesignShape, Check, Expression, FieldPlan, Id, Label } from './design.js';
 
 const RelationshipPlan = z.object({
   id: Id,
@@ -31,8 +31,11 @@ export const DesignChange = z.discriminatedUnion('kind', [
     name: Label.optional(),
     description: z.string().max(2000).optional(),
     section: z.string().max(60).optional(),
-    caption: z.array(Id).max(3).optional(),
+    caption: Expression.optional(),
+    checks: z.array(Check).max(50).optional(),
   }),
+  z.object({ kind: z.literal('change_list'), list: Id, condition: Expression }),
+  z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('remove_table'), table: Id }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),

@@ -2,7 +2,10 @@
  * An app is a value: its whole design is one immutable `AppDesign`, and everything else (the database, the screens, the
  * rules) is derived from it by pure functions. This file says what such a design consists of.
  */
+import { IANAZone } from 'luxon';
 import { z } from 'zod';
+
+const isZone = (zone: string): boolean => IANAZone.isValidZone(zone);
 
 /** Stable name of a part of a design: the design refers to everything by id, so that renaming touches nothing else. */
 export const Id = z.string().regex(/^[a-z][a-z0-9_]{1,39}$/, 'must be a short id');
@@ -24,7 +27,7 @@ const Slug = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/);
 
 const Description = z.string().max(2000).default('');
 
-export const fieldKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice', 'reference'] as const;
+export const fieldKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice', 'reference', 'formula'] as const;
 export type FieldKind = (typeof fieldKinds)[number];
 
 export const Choice = z.object({ id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/), label: Label }).readonly();
@@ -35,37 +38,51 @@ const common = { id: Id, name: Label, description: Description, required: z.bool
 /** Largest whole number that a browser and JSON carry exactly; the database holds whole numbers within the same range. */
 export const largestWhole = Number.MAX_SAFE_INTEGER;
 
-const Decimal = z.string().regex(/^-?\d{1,30}(\.\d{1,12})?$/, 'must be a number');
-const IsoDate = z.iso.date();
+/** A text in the expression language; whether it can be read in its place is checked with the design. */
+export const Expression = z.string().max(4000, 'is longer than 4000 characters');
+
+/** What a new record starts with. */
+const Default = Expression.nullable().default(null);
 
 /** What a builder decides about a field; its column in the database is added when the field joins a table. */
 export const FieldPlan = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('text'), ...common, default: z.string().max(1000).nullable().default(null) }),
-  z.object({ kind: z.literal('long_text'), ...common, unique: z.literal(false).default(false), default: z.string().max(1000).nullable().default(null) }),
-  z.object({ kind: z.literal('whole'), ...common, default: z.number().int().min(-largestWhole).max(largestWhole).nullable().default(null) }),
-  z.object({ kind: z.literal('decimal'), ...common, digits: z.number().int().min(0).max(12).default(2), default: Decimal.nullable().default(null) }),
-  z.object({
-    kind: z.literal('date'),
-    ...common,
-    default: z
-      .union([IsoDate, z.literal('today')])
-      .nullable()
-      .default(null),
-  }),
-  z.object({ kind: z.literal('yes_no'), ...common, unique: z.literal(false).default(false), default: z.boolean().nullable().default(null) }),
+  z.object({ kind: z.literal('text'), ...common, default: Default }),
+  z.object({ kind: z.literal('long_text'), ...common, unique: z.literal(false).default(false), default: Default }),
+  z.object({ kind: z.literal('whole'), ...common, default: Default }),
+  z.object({ kind: z.literal('decimal'), ...common, digits: z.number().int().min(0).max(12).default(2), default: Default }),
+  z.object({ kind: z.literal('date'), ...common, default: Default }),
+  z.object({ kind: z.literal('yes_no'), ...common, unique: z.literal(false).default(false), default: Default }),
   z.object({
     kind: z.literal('choice'),
     ...common,
     unique: z.literal(false).default(false),
     choices: z.array(Choice).min(1, 'needs at least one choice').max(200).readonly(),
-    default: z.string().nullable().default(null),
+    default: Default,
   }),
   z.object({ kind: z.literal('reference'), ...common, relationship: Id, default: z.null().default(null) }),
+  z.object({
+    kind: z.literal('formula'),
+    ...common,
+    required: z.literal(false).default(false),
+    unique: z.literal(false).default(false),
+    /** Computed whenever it is shown; there is no column that could be out of date. */
+    expression: Expression.min(1, 'needs an expression'),
+    /** Numbers are shown with so many digits after the point; null: as many as there are. */
+    digits: z.number().int().min(0).max(12).nullable().default(null),
+    default: z.null().default(null),
+  }),
 ]);
 export type FieldPlan = z.infer<typeof FieldPlan>;
 
 export const Field = z.intersection(FieldPlan, z.object({ column: Slug })).readonly();
 export type Field = z.infer<typeof Field>;
+/** A field with a column in the database. */
+export type StoredField = Exclude<Field, { kind: 'formula' }>;
+export const isStored = (field: Field): field is StoredField => field.kind !== 'formula';
+
+/** A condition that every record must meet; a record of which it is unknown meets it. */
+export const Check = z.object({ id: Id, condition: Expression.min(1, 'needs a condition'), message: z.string().trim().min(1, 'needs a sentence').max(300) }).readonly();
+export type Check = z.infer<typeof Check>;
 
 export const Table = z
   .object({
@@ -75,9 +92,10 @@ export const Table = z
     description: Description,
     /** The builder's own heading under which the table stands on the shelf; empty when it stands under none. */
     section: z.string().max(60).default(''),
-    /** The fields whose values, joined by " · ", say what a record is called wherever it is named or picked. */
-    caption: z.array(Id).max(3).readonly().default([]),
+    /** The expression that says what a record is called wherever it is named or picked; empty: by its number. */
+    caption: Expression.default(''),
     fields: z.array(Field).max(300).readonly(),
+    checks: z.array(Check).max(50).readonly().default([]),
   })
   .readonly();
 export type Table = z.infer<typeof Table>;
@@ -107,13 +125,15 @@ export type Form = z.infer<typeof Form>;
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
 export type Sort = z.infer<typeof Sort>;
 
-export const List = z.object({ id: Id, table: Id, name: Label, columns: z.array(Id).readonly(), sort: Sort.nullable() }).readonly();
+export const List = z.object({ id: Id, table: Id, name: Label, columns: z.array(Id).readonly(), sort: Sort.nullable(), /** Only records that meet it are listed; empty: all. */ condition: Expression.default('') }).readonly();
 export type List = z.infer<typeof List>;
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(1),
+    format: z.literal(2),
     name: Label,
+    /** In which dates and times are read and written, by its name in the IANA database. */
+    timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),
     tables: z.array(Table).max(500).readonly(),
     relationships: z.array(Relationship).readonly(),
     forms: z.array(Form).readonly(),

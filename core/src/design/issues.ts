@@ -5,9 +5,10 @@ export type DesignIssue =
   | { readonly code: 'id_taken'; readonly id: string }
   | { readonly code: 'name_taken'; readonly what: 'table' | 'field' | 'children' | 'choice'; readonly name: string; readonly within: string }
   | { readonly code: 'name_reserved'; readonly name: string }
-  | { readonly code: 'default_unfit'; readonly field: string; readonly problem: string }
+  /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
+  | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
   | { readonly code: 'relationship_kind'; readonly field: string }
-  | { readonly code: 'caption_unfit'; readonly field: string }
+  | { readonly code: 'formula_kind'; readonly field: string }
   | { readonly code: 'broken'; readonly problem: string };
 
 /** Says in words which part is meant, what is wrong with it and what would be right. */
@@ -23,12 +24,12 @@ export function designMessage(issue: DesignIssue): string {
       return `There is already a ${issue.what === 'children' ? 'list of children' : issue.what} called "${issue.name}" in ${issue.within}. Choose another name.`;
     case 'name_reserved':
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
-    case 'default_unfit':
-      return `The default of "${issue.field}" does not fit: ${issue.problem}`;
+    case 'expression':
+      return `${issue.place.charAt(0).toUpperCase()}${issue.place.slice(1)}: ${issue.problem}`;
     case 'relationship_kind':
       return `"${issue.field}" refers to another table. Remove the field to end the relationship; it cannot become another kind.`;
-    case 'caption_unfit':
-      return `"${issue.field}" cannot be part of what a record is called.`;
+    case 'formula_kind':
+      return `"${issue.field}" cannot turn from values into a formula or back: make a new field, and remove this one when it is no longer needed.`;
     case 'broken':
       return issue.problem;
     default:

@@ -1,8 +1,9 @@
 import type { z } from 'zod';
-import { defaultProblem } from '../values/values.js';
-import { AppDesignShape, type AppDesign, type Field, type Table } from './design.js';
+import { AppDesignShape, type AppDesign, type Table } from './design.js';
 import type { DesignIssue } from './issues.js';
+import { expressionIssues } from './expressions.js';
 import { systemColumns } from './slug.js';
+import { upgraded } from './upgrade.js';
 
 /** Raised by `parseDesign`: the issues say where and what. */
 export class DesignInvalid extends Error {
@@ -10,9 +11,6 @@ export class DesignInvalid extends Error {
     super(`The design is not whole: ${JSON.stringify(issues.slice(0, 5))}`);
   }
 }
-
-/** Fields whose value can stand in a caption: those that print as a word or a number by themselves. */
-export const captionable = (field: Field): boolean => field.kind !== 'reference' && field.kind !== 'long_text';
 
 function repeated<T>(parts: readonly T[], key: (part: T) => string): T[] {
   const seen = new Set<string>();
@@ -29,8 +27,6 @@ function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): Desi
     issues.push({ code: 'broken', problem: `Two fields of ${table.name} share the column ${field.column}` });
   for (const field of table.fields) {
     if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
-    const problem = defaultProblem(field);
-    if (problem !== null) issues.push({ code: 'default_unfit', field: field.name, problem });
     if (field.kind === 'choice') {
       for (const choice of repeated(field.choices, (one) => one.id))
         issues.push({ code: 'broken', problem: `Two choices of ${field.name} share the id ${choice.id}` });
@@ -41,11 +37,6 @@ function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): Desi
       issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
     }
   }
-  for (const id of table.caption) {
-    const field = table.fields.find((one) => one.id === id);
-    if (field === undefined) issues.push({ code: 'unknown', what: 'field', id });
-    else if (!captionable(field)) issues.push({ code: 'caption_unfit', field: field.name });
-  }
   return issues;
 }
 
@@ -54,7 +45,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
   const issues: DesignIssue[] = [];
   const tables = new Map(design.tables.map((table) => [table.id, table]));
   const hasField = (table: string, field: string): boolean => tables.get(table)?.fields.some((one) => one.id === field) === true;
-  const ids = [...design.tables, ...design.tables.flatMap((table) => table.fields), ...design.relationships, ...design.forms, ...design.lists];
+  const ids = [...design.tables, ...design.tables.flatMap((table) => table.fields), ...design.tables.flatMap((table) => table.checks), ...design.relationships, ...design.forms, ...design.lists];
   for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
   for (const table of repeated(design.tables, (one) => folded(one.name)))
     issues.push({ code: 'name_taken', what: 'table', name: table.name, within: design.name });
@@ -86,7 +77,9 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });
   }
-  return issues;
+  // Expressions speak of a design whose names resolve; only then is it asked whether they can be read in it.
+  if (issues.length > 0) return issues;
+  return expressionIssues(design as AppDesign).map(({ place, problem }) => ({ code: 'expression', place: place.says, owner: place.owner.id, problem }));
 }
 
 /**
@@ -94,11 +87,11 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
  * @throws DesignInvalid when a part has the wrong shape or refers to something that is not there
  */
 export function parseDesign(json: unknown): AppDesign {
-  const shape = AppDesignShape.safeParse(json);
+  const shape = AppDesignShape.safeParse(upgraded(json));
   if (!shape.success) throw new DesignInvalid(shape.error.issues.map((issue) => ({ code: 'shape', path: issue.path, problem: issue.message })));
   const issues = designIssues(shape.data);
   if (issues.length > 0) throw new DesignInvalid(issues);
   return shape.data as AppDesign;
 }
 
-export const emptyDesign = (name: string): AppDesign => parseDesign({ format: 1, name, tables: [], relationships: [], forms: [], lists: [] });
+export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign => parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });

@@ -95,6 +95,8 @@ function converterOf(column: CellColumn): Convert {
         if (id === undefined) return { problem: 'is the name of no record' };
         return id === null ? { problem: 'is the name of more than one record' } : String(id);
       };
+    case 'formula':
+      return () => ({ problem: 'is worked out and cannot be entered' });
     default:
       return field satisfies never;
   }

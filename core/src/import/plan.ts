@@ -1,7 +1,7 @@
 /** What a person decides about an import, and what follows from it. */
 import { z } from 'zod';
 import type { DesignChange } from '../design/design-change.js';
-import { FieldPlan, Id, Label, type AppDesign } from '../design/design.js';
+import { FieldPlan, Id, isStored, Label, type AppDesign } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { freeSlug } from '../design/slug.js';
 import { dateOrders } from '../values/dates.js';
@@ -52,6 +52,8 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   if (used.length === 0) return ['Choose a field for at least one column.'];
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
+  const computed = table.fields.find((field) => !isStored(field) && used.includes(field.id));
+  if (computed !== undefined) return [`${computed.name} is worked out, so no column can go into it.`];
   return table.fields
     .filter((field) => field.required && field.default === null && !used.includes(field.id))
     .map((field) => `${field.name} must be filled, so a column has to go into it.`);
@@ -89,7 +91,7 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
   const table = tableId === null ? null : tableOf(design, tableId);
   const used = new Set<string>();
   return columns.map((column) => {
-    const match = table?.fields.find((field) => field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
+    const match = table?.fields.find((field) => isStored(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
     if (match !== undefined) {
       used.add(match.id);
       return { kind: 'field', field: match.id, reading: column.reading };

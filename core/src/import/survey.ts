@@ -12,7 +12,7 @@ export const plainReading: Reading = { numbers: 'point', dates: 'dmy' };
 
 export interface ColumnSurvey {
   readonly name: string;
-  readonly kind: Exclude<FieldKind, 'reference'>;
+  readonly kind: Exclude<FieldKind, 'reference' | 'formula'>;
   readonly reading: Reading;
   /** Digits after the point, for a decimal. */
   readonly digits: number;

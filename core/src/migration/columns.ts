@@ -1,7 +1,9 @@
 /** How a field stands in the database: its column's type, its constraints and its indexes, each with a stable name. */
-import type { AppDesign, Field, Table } from '../design/design.js';
-import { largestWhole } from '../design/design.js';
+import type { StoredField as Field, Table } from '../design/design.js';
+import { isStored, largestWhole } from '../design/design.js';
+import { constantDefault } from '../expression/bring.js';
 import { ident, literal } from '../sql/sql.js';
+import type { StoredDesign, StoredTable } from './stored.js';
 
 /** PostgreSQL's type of the column. Names are readable to any SQL client; amounts are numeric, never floating. */
 export function columnType(field: Field): string {
@@ -26,19 +28,23 @@ export function columnType(field: Field): string {
 
 /** The DEFAULT of the column, or null: so that a record entered by any SQL client starts as one entered in a form. */
 export function columnDefault(field: Field): string | null {
-  if (field.default === null) return null;
+  if (field.kind === 'date' && field.default === 'today()') return 'CURRENT_DATE';
+  const value = constantDefault(field);
+  if (value === undefined || value === null) return null;
   switch (field.kind) {
     case 'text':
     case 'long_text':
     case 'choice':
-      return literal(field.default);
+      return literal(String(value));
     case 'decimal':
-      return `${literal(field.default)}::numeric`;
+      return `${literal(String(value))}::numeric`;
     case 'date':
-      return field.default === 'today' ? 'CURRENT_DATE' : `${literal(field.default)}::date`;
+      return `${literal(String(value))}::date`;
     case 'whole':
     case 'yes_no':
-      return String(field.default);
+      return String(value);
+    case 'reference':
+      return null;
     default:
       return field satisfies never;
   }
@@ -59,13 +65,13 @@ export interface Attachment {
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */
-const searchedFields = (table: Table): readonly Field[] => table.fields.filter((field) => field.kind === 'text' || field.kind === 'long_text');
+const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] => table.fields.filter(isStored).filter((field) => field.kind === 'text' || field.kind === 'long_text');
 
 /**
  * The text a search looks through, over the table named by `alias` (or bare columns, for the index on it). The same
  * text in index and query is what lets PostgreSQL use the index.
  */
-export function searchText(table: Table, alias: string | null): string | null {
+export function searchText(table: Pick<Table, 'fields'>, alias: string | null): string | null {
   const fields = searchedFields(table);
   if (fields.length === 0) return null;
   const column = (field: Field): string => `COALESCE(${alias === null ? '' : `${alias}.`}${ident(field.column)}, ''::text)`;
@@ -73,7 +79,7 @@ export function searchText(table: Table, alias: string | null): string | null {
 }
 
 /** Constraints and indexes that follow from the design of a table. `schema` is where the tables of the app stand. */
-export function attachmentsOf(table: Table, design: AppDesign, schema: string): readonly Attachment[] {
+export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: string): readonly Attachment[] {
   const all: Attachment[] = [];
   for (const field of table.fields) {
     const column = ident(field.column);

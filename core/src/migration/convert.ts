@@ -1,5 +1,5 @@
 /** Turning a column of one kind into another: an expression that is null exactly where the value would not survive. */
-import type { Field } from '../design/design.js';
+import type { StoredField as Field } from '../design/design.js';
 import { largestWhole } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { columnType } from './columns.js';

@@ -98,7 +98,7 @@ describe('the difference of two designs', () => {
   test('names and words of a design never end a statement early', () => {
     const hostile = design(
       { kind: 'change_table', table: 'lots', name: `Lots'; DROP TABLE x; --` },
-      add({ kind: 'text', name: `It's`, default: `'; DROP TABLE y; --` }),
+      add({ kind: 'text', name: `It's`, default: `"'; DROP TABLE y; --"` }),
     );
     const sql = sqlOf(between(emptyDesign('Honey'), hostile));
     expect(sql).toContain(`'''; DROP TABLE y; --'`);

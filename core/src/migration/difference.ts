@@ -5,10 +5,11 @@
  * Order matters and is the same for every pair: constraints go, removed parts are set aside, what stays is renamed,
  * values are converted, new parts come, constraints come back. Every name used by a stage is the one that holds then.
  */
-import type { AppDesign, Field, Table } from '../design/design.js';
+import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident } from '../sql/sql.js';
 import { attachmentsOf, columnDefault, columnType, type Attachment } from './columns.js';
 import { conversionOf } from './convert.js';
+import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 
 import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
 
@@ -32,8 +33,8 @@ class Planner {
   readonly restores: Kept[] = [];
 
   constructor(
-    private readonly before: AppDesign,
-    private readonly after: AppDesign,
+    private readonly before: StoredDesign,
+    private readonly after: StoredDesign,
     private readonly place: Place,
   ) {}
 
@@ -85,7 +86,7 @@ class Planner {
   }
 
   /** `before` with the names that `after` has for the parts that are in both: what stands once renaming is done. */
-  private withNamesOf(before: AppDesign, after: AppDesign): AppDesign {
+  private withNamesOf(before: StoredDesign, after: StoredDesign): StoredDesign {
     const tables = before.tables.map((table) => {
       const now = after.tables.find((one) => one.id === table.id);
       if (now === undefined) return table;
@@ -374,5 +375,5 @@ class Planner {
 
 /** What has to happen to the tables of an app that stands as `before` for it to stand as `after`. */
 export function difference(before: AppDesign, after: AppDesign, place: Place): Migration {
-  return new Planner(before, after, place).plan();
+  return new Planner(storedPart(before), storedPart(after), place).plan();
 }

@@ -1,5 +1,6 @@
 /** What a migration consists of: steps of SQL, what to ask the data first, and what is set aside. */
-import type { Field, Table } from '../design/design.js';
+import type { StoredField as Field } from '../design/design.js';
+import type { StoredTable as Table } from './stored.js';
 
 /** free: nothing in the data can hinder or suffer. look: existing data may refuse it. loses: values are set aside. */
 export type Effect = 'free' | 'look' | 'loses';

@@ -6,7 +6,7 @@ import { emptyDesign } from '../design/parse.js';
 import { compileCount, compileLookup, compilePage, compileStatistics } from './compile.js';
 import { queryOf, type Query } from './query.js';
 
-const ada: Person = { id: 1, name: 'Ada', role: 'member' };
+const ada: Person = { id: 1, name: 'Ada', mail: 'ada@quillmoor.example', role: 'member' };
 const field = (more: object): FieldPlan => FieldPlan.parse(more);
 const made = applyChanges(emptyDesign('Honey'), [
   {
@@ -55,7 +55,7 @@ const made = applyChanges(emptyDesign('Honey'), [
 ]);
 if (!made.ok) throw new Error('the sample design is broken');
 const { design } = made;
-const source = (parts: Partial<Query>) => [restrict(queryOf('hives', parts), design, ada), design, 'app_x'] as const;
+const source = (parts: Partial<Query>) => [restrict(queryOf('hives', parts), design, ada, 0), design, 'app_x'] as const;
 const page = (parts: Partial<Query>) => compilePage(...source(parts));
 const ranges = (text: string): number => text.split('UNION ALL').length;
 
@@ -95,7 +95,7 @@ describe('a page', () => {
   test('sorts choices as the builder ordered them and references by what they are called', () => {
     expect(page({ sort: { field: 'h_stores', direction: 'up' } }).text).toContain(`array_position(ARRAY['low', 'full']::text[], t."stores")`);
     expect(page({ sort: { field: 'h_apiary', direction: 'up' } }).text).toMatch(
-      /\(SELECT COALESCE\(NULLIF\(concat_ws\(' · ', r\d+\."name"\), ''\), 'No\. ' \|\| r\d+\.id::text\)/u,
+      /\(SELECT COALESCE\(NULLIF\(r\d+\."name", ''\), 'No\. ' \|\| r\d+\.id::text\)/u,
     );
   });
 

@@ -1,6 +1,11 @@
 /** From a restricted query to SQL. Names come from the design, values travel as parameters, never raises on data. */
 import type { AppDesign, Field, Table } from '../design/design.js';
-import { fieldOf, parentOf, tableOf } from '../design/read.js';
+import { typeOfField } from '../design/expressions.js';
+import { fieldOf, parentOf, relationshipOf, tableOf } from '../design/read.js';
+import { check } from '../expression/check.js';
+import { ExpressionCompiler, rowOf, sqlType } from '../expression/compile.js';
+import type { Node } from '../expression/node.js';
+import type { SqlRecord } from '../expression/sql-value.js';
 import { searchText } from '../migration/columns.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
 import type { Condition, Cursor, RestrictedQuery } from './query.js';
@@ -11,49 +16,63 @@ export const tableName = (schema: string, table: Table): string => `${ident(sche
 /** A text of pg's pattern language that matches `text` itself anywhere. */
 const containing = (text: string): string => `%${text.replace(/[\\%_]/gu, '\\$&')}%`;
 
-/** What a record is called: its caption's values joined by " · ", or its number when they are all empty. */
-function captionSql(table: Table, alias: string): string {
-  const parts = table.caption.map((id) => {
-    const field = fieldOf(table, id);
-    const column = `${alias}.${ident(field.column)}`;
-    if (field.kind === 'choice') return `CASE ${column} ${field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ')} END`;
-    if (field.kind === 'date') return `(extract(day FROM ${column})::text || to_char(${column}, ' Mon YYYY'))`;
-    if (field.kind === 'yes_no') return `CASE ${column} WHEN true THEN ${literal(field.name)} END`;
-    return field.kind === 'text' ? column : `${column}::text`;
-  });
-  const number = `'No. ' || ${alias}.id::text`;
-  return parts.length === 0 ? `(${number})` : `COALESCE(NULLIF(concat_ws(' · ', ${parts.join(', ')}), ''), ${number})`;
-}
-
 class Compiler {
   readonly sql = new SqlBuilder();
+  private readonly expressions: ExpressionCompiler;
   private aliases = 0;
 
   constructor(
     private readonly restricted: RestrictedQuery,
     private readonly design: AppDesign,
     private readonly schema: string,
-  ) {}
+  ) {
+    this.expressions = new ExpressionCompiler({ ...restricted.around, builder: this.sql, design, visible: (table) => this.visible(tableOf(design, table)), prefix: 'e' });
+  }
 
   private alias(): string {
     this.aliases += 1;
     return `r${this.aliases}`;
   }
 
-  condition(condition: Condition, table: Table, alias: string): string {
+  /** An expression of the design, which was checked when it was put there. */
+  private node(text: string, table: string): Node {
+    const checked = check(text, { design: this.design, table }, { fits: () => true, says: '' });
+    if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
+    return checked.node;
+  }
+
+  /** What a record is called: its caption, or its number when that is empty. */
+  private caption(row: SqlRecord): string {
+    const { caption } = tableOf(this.design, row.table);
+    const number = `'No. ' || ${row.alias}.id::text`;
+    return caption === '' ? `(${number})` : `COALESCE(NULLIF(${this.expressions.text(this.node(caption, row.table), row)}, ''), ${number})`;
+  }
+
+  condition(condition: Condition, table: Table, row: SqlRecord): string {
+    const { alias } = row;
     switch (condition.kind) {
       case 'all': {
-        const parts = condition.of.map((one) => this.condition(one, table, alias)).filter((text) => text !== 'true');
+        const parts = condition.of.map((one) => this.condition(one, table, row)).filter((text) => text !== 'true');
         return parts.length === 0 ? 'true' : `(${parts.join(' AND ')})`;
       }
       case 'any':
-        return condition.of.length === 0 ? 'false' : `(${condition.of.map((one) => this.condition(one, table, alias)).join(' OR ')})`;
+        return condition.of.length === 0 ? 'false' : `(${condition.of.map((one) => this.condition(one, table, row)).join(' OR ')})`;
       case 'none':
         return 'false';
       case 'equals': {
         const column = `${alias}.${ident(fieldOf(table, condition.field).column)}`;
         return condition.value === null ? `${column} IS NULL` : `${column} = ${this.sql.param(condition.value)}`;
       }
+      case 'meets':
+        return this.expressions.condition(condition.condition, row);
+      case 'parents_of': {
+        const { child, field } = relationshipOf(this.design, condition.relationship);
+        const children = tableOf(this.design, child);
+        return `${alias}.id IN (SELECT ${ident(fieldOf(children, field).column)} FROM ${tableName(this.schema, children)} WHERE id = ANY(${this.sql.param(condition.ids, 'bigint[]')}))`;
+      }
+      case 'just_added':
+        // A record bears the time at which its transaction began.
+        return `${alias}.created_at = now()`;
       case 'ids':
         return `${alias}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
       case 'search': {
@@ -77,50 +96,60 @@ class Compiler {
       const inner = this.alias();
       const text = searchText(parent, inner);
       if (text === null) continue;
-      const rows = this.condition(this.restricted.rowsOf(parent.id), parent, inner);
-      parts.push(
-        `${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${tableName(this.schema, parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}${rows === 'true' ? '' : ` AND ${rows}`}))`,
-      );
+      parts.push(`${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${this.visible(parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}))`);
     }
     if (/^\d{1,15}$/u.test(word)) parts.push(`${alias}.id = ${this.sql.param(word, 'bigint')}`);
     return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
   }
 
   /** What a table is sorted by: the column, or for a reference what the record is called, for a choice its place. */
-  private sortKey(alias: string, field: Field): string {
-    const column = `${alias}.${ident(field.column)}`;
+  private sortKey(row: SqlRecord, field: Field): string {
+    const column = `${row.alias}.${ident(field.column)}`;
     if (field.kind === 'reference') {
       const parent = parentOf(this.design, field);
-      const inner = this.alias();
-      return `(SELECT ${captionSql(parent, inner)} FROM ${this.visible(parent)} AS ${inner} WHERE ${inner}.id = ${column})`;
+      const inner = rowOf(this.alias(), parent.id);
+      const caption = this.caption(inner);
+      return `(SELECT ${caption} FROM ${[`${this.visible(parent)} AS ${inner.alias}`, ...inner.scope.joins].join(' ')} WHERE ${inner.alias}.id = ${column})`;
     }
+    if (field.kind === 'formula') return this.expressions.value(this.node(field.expression, row.table), row);
     if (field.kind === 'choice') return `array_position(ARRAY[${field.choices.map((one) => literal(one.id)).join(', ')}]::text[], ${column})`;
     return column;
   }
 
-  /** A table as far as its records may be seen. */
-  private visible(table: Table): string {
-    const alias = this.alias();
-    const rows = this.condition(this.restricted.rowsOf(table.id), table, alias);
-    return rows === 'true' ? tableName(this.schema, table) : `(SELECT ${alias}.* FROM ${tableName(this.schema, table)} AS ${alias} WHERE ${rows})`;
+  /** PostgreSQL's type of the sort key. */
+  private keyType(table: Table, field: Field): string {
+    if (field.kind === 'choice') return 'integer';
+    if (field.kind === 'reference') return 'text';
+    if (field.kind === 'whole') return 'bigint';
+    const type = typeOfField(this.design, table.id, field);
+    return type === null ? 'text' : sqlType(type);
   }
 
-  /** The columns of the result, and the joins that name the records referred to. */
-  private shown(table: Table, alias: string, columns: readonly string[]): { readonly select: string; readonly joins: string } {
-    const joins: string[] = [];
-    const select = columns.map((id) => {
-      const field = fieldOf(table, id);
-      const column = `${alias}.${ident(field.column)}`;
-      if (field.kind === 'date') return `${column}::text AS ${ident(id)}`;
-      if (field.kind === 'decimal') return `trim_scale(${column})::text AS ${ident(id)}`;
-      if (field.kind !== 'reference') return `${column} AS ${ident(id)}`;
-      const parent = parentOf(this.design, field);
-      const joined = this.alias();
-      joins.push(`LEFT JOIN ${this.visible(parent)} AS ${joined} ON ${joined}.id = ${column}`);
-      // A reference to a record this person may not see is as empty as none.
-      return `CASE WHEN ${joined}.id IS NOT NULL THEN jsonb_build_object('id', ${joined}.id, 'caption', ${captionSql(parent, joined)}) END AS ${ident(id)}`;
-    });
-    return { select: select.map((one) => `, ${one}`).join(''), joins: joins.map((one) => ` ${one}`).join('') };
+  /** A table as far as its records may be seen. */
+  private visible(table: Table): string {
+    const row = rowOf(this.alias(), table.id);
+    const rows = this.condition(this.restricted.rowsOf(table.id), table, row);
+    return rows === 'true' ? tableName(this.schema, table) : `(SELECT ${row.alias}.* FROM ${this.from(table, row)} WHERE ${rows})`;
+  }
+
+  /** The table itself with what its row's expressions have joined to it. */
+  private from(table: Table, row: SqlRecord): string {
+    return [`${tableName(this.schema, table)} AS ${row.alias}`, ...row.scope.joins].join(' ');
+  }
+
+  /** A column of the result as it travels: exact numbers and dates as text, a reference with what it is called. */
+  private shown(row: SqlRecord, field: Field): string {
+    const column = `${row.alias}.${ident(field.column)}`;
+    if (field.kind === 'date') return `${column}::text`;
+    if (field.kind === 'decimal') return `trim_scale(${column})::text`;
+    if (field.kind === 'formula') {
+      const node = this.node(field.expression, row.table);
+      return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.expressions.text(node, row);
+    }
+    if (field.kind !== 'reference') return column;
+    const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);
+    // A reference to a record this person may not see is as empty as none.
+    return `CASE WHEN ${parent.alias}.id IS NOT NULL THEN jsonb_build_object('id', ${parent.alias}.id, 'caption', ${this.caption(parent)}) END`;
   }
 
   /**
@@ -133,26 +162,28 @@ class Compiler {
     const field = query.sort === null ? null : fieldOf(table, query.sort.field);
     const ascending = (query.sort?.direction !== 'down') !== query.backwards;
     const limit = this.sql.param(query.limit, 'integer');
-    const range = (alias: string, extra: string | null, order: string): string => {
-      const where = [this.condition(query.where, table, alias), extra].filter((one) => one !== null && one !== 'true');
-      const key = field === null ? 'NULL' : this.sortKey(alias, field);
-      return `SELECT ${alias}.*, ${key} AS __key FROM ${tableName(this.schema, table)} AS ${alias}${where.length === 0 ? '' : ` WHERE ${where.join(' AND ')}`} ORDER BY ${order} LIMIT ${limit}`;
+    const range = (limits: (key: string) => { readonly extra: string | null; readonly order: string }): string => {
+      const row = rowOf('t', table.id);
+      const key = field === null ? 'NULL' : this.sortKey(row, field);
+      const { extra, order } = limits(key);
+      const where = [this.condition(query.where, table, row), extra].filter((one) => one !== null && one !== 'true');
+      return `SELECT t.*, ${key} AS __key FROM ${this.from(table, row)}${where.length === 0 ? '' : ` WHERE ${where.join(' AND ')}`} ORDER BY ${order} LIMIT ${limit}`;
     };
     const up = ascending ? 'ASC' : 'DESC';
     const beyond = ascending ? '>' : '<';
     const ranges: string[] = [];
     if (field === null) {
       const past = query.after === null ? null : `t.id ${beyond} ${this.sql.param(query.after.id, 'bigint')}`;
-      ranges.push(range('t', past, `t.id ${up}`));
+      ranges.push(range(() => ({ extra: past, order: `t.id ${up}` })));
     } else {
-      const filled = (): string => {
-        const key = this.sortKey('t', field);
-        const past = query.after === null || query.after.value === null ? null : this.pastFilled(key, field, query.after, ascending);
-        return range('t', past === null ? `${key} IS NOT NULL` : past, `${key} ${up}, t.id ${up}`);
-      };
+      const filled = (): string =>
+        range((key) => {
+          const past = query.after === null || query.after.value === null ? null : this.pastFilled(key, this.keyType(table, field), query.after, ascending);
+          return { extra: past === null ? `${key} IS NOT NULL` : past, order: `${key} ${up}, t.id ${up}` };
+        });
       const empty = (): string => {
         const past = query.after !== null && query.after.value === null ? ` AND t.id ${beyond} ${this.sql.param(query.after.id, 'bigint')}` : '';
-        return range('t', `${this.sortKey('t', field)} IS NULL${past}`, `t.id ${up}`);
+        return range((key) => ({ extra: `${key} IS NULL${past}`, order: `t.id ${up}` }));
       };
       const hasEmpty = !field.required || field.kind === 'reference';
       const startsInEmpty = query.after !== null && query.after.value === null;
@@ -166,24 +197,17 @@ class Compiler {
     }
     const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
     // One whole-row scan of at most a page is numbered before the joins, which may return it in any order.
-    const { select, joins } = this.shown(table, 'p', query.columns);
+    const row = rowOf('p', table.id);
+    const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
+    const joins = row.scope.joins.map((one) => ` ${one}`).join('');
     const numbered = `SELECT q.*, row_number() OVER () AS __place FROM (${union}) AS q`;
-    const keyText = field?.kind === 'date' || field?.kind === 'decimal' ? 'p.__key::text' : 'p.__key';
+    const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
+    const keyText = isExact ? 'p.__key::text' : 'p.__key';
     return this.sql.done(`SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${numbered}) AS p${joins} ORDER BY p.__place`);
   }
 
-  private pastFilled(key: string, field: Field, after: Cursor, ascending: boolean): string {
-    const cast = {
-      text: 'text',
-      long_text: 'text',
-      reference: 'text',
-      choice: 'integer',
-      whole: 'bigint',
-      decimal: 'numeric',
-      date: 'date',
-      yes_no: 'boolean',
-    } as const;
-    const value = this.sql.param(after.value, cast[field.kind]);
+  private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {
+    const value = this.sql.param(after.value, type);
     const [or, and] = ascending ? ['>=', '>'] : ['<=', '<'];
     // Measured: this shape walks the index at once, (a > x OR a = x AND id > y) reads all that came before.
     return `${key} ${or} ${value} AND (${key} ${and} ${value} OR t.id ${and} ${this.sql.param(after.id, 'bigint')})`;
@@ -191,10 +215,7 @@ class Compiler {
 
   /** How many records, counting no further than `most` when it is given. */
   count(most: number | null): Statement {
-    const { query } = this.restricted;
-    const table = tableOf(this.design, query.table);
-    const where = this.condition(query.where, table, 't');
-    const from = `FROM ${tableName(this.schema, table)} AS t WHERE ${where}`;
+    const { from } = this.asked();
     return this.sql.done(
       most === null
         ? `SELECT count(*)::float8 AS count ${from}`
@@ -202,52 +223,70 @@ class Compiler {
     );
   }
 
-  /** Records by what they are called, those first whose name begins with the text. */
-  lookup(text: string): Statement {
+  /** The records asked for, from FROM on, once all that is selected of the row `t` is compiled. */
+  private asked(select?: (row: SqlRecord) => string): { readonly selected: string; readonly from: string } {
     const { query } = this.restricted;
     const table = tableOf(this.design, query.table);
-    const caption = captionSql(table, 't');
-    const where = this.condition(query.where, table, 't');
+    const row = rowOf('t', table.id);
+    const selected = select?.(row) ?? '';
+    const where = this.condition(query.where, table, row);
+    return { selected, from: `FROM ${this.from(table, row)} WHERE ${where}` };
+  }
+
+  /** Records by what they are called, those first whose name begins with the text. */
+  lookup(text: string): Statement {
+    const { selected: caption, from } = this.asked((row) => this.caption(row));
     const words = text.split(/\s+/u).filter((word) => word !== '');
     const matches = words.map((word) => ` AND ${caption} ILIKE ${this.sql.param(containing(word))}`).join('');
     const first = this.sql.param(containing(text.trim()).slice(1));
     return this.sql.done(
-      `SELECT t.id, ${caption} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${where}${matches} ORDER BY ${caption} ILIKE ${first} DESC, caption, t.id LIMIT ${this.sql.param(query.limit, 'integer')}`,
+      `SELECT t.id, ${caption} AS caption ${from}${matches} ORDER BY ${caption} ILIKE ${first} DESC, caption, t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`,
     );
   }
 
   /** Every record a person may see with what it is called: what an import matches references by. */
   captions(): Statement {
-    const { query } = this.restricted;
-    const table = tableOf(this.design, query.table);
-    return this.sql.done(
-      `SELECT t.id, ${captionSql(table, 't')} AS caption FROM ${tableName(this.schema, table)} AS t WHERE ${this.condition(query.where, table, 't')} ORDER BY t.id LIMIT ${this.sql.param(query.limit, 'integer')}`,
-    );
+    const { selected: caption, from } = this.asked((row) => this.caption(row));
+    return this.sql.done(`SELECT t.id, ${caption} AS caption ${from} ORDER BY t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`);
   }
 
   /** The values of one field, as text: what an import holds a unique field against. */
   valuesOf(fieldId: string): Statement {
-    const { query } = this.restricted;
-    const table = tableOf(this.design, query.table);
-    const column = `t.${ident(fieldOf(table, fieldId).column)}`;
-    return this.sql.done(
-      `SELECT ${column}::text AS value FROM ${tableName(this.schema, table)} AS t WHERE ${column} IS NOT NULL AND ${this.condition(query.where, table, 't')}`,
+    const column = `t.${ident(fieldOf(tableOf(this.design, this.restricted.query.table), fieldId).column)}`;
+    const { from } = this.asked();
+    return this.sql.done(`SELECT ${column}::text AS value ${from} AND ${column} IS NOT NULL`);
+  }
+
+  /** What an expression gives for each of the records, as text: what the proof shows beside it while it is written. */
+  computed(node: Node): Statement {
+    const { selected, from } = this.asked((row) => `${this.caption(row)} AS caption, ${this.expressions.text(node, row)} AS value`);
+    return this.sql.done(`SELECT t.id, ${selected} ${from} ORDER BY t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`);
+  }
+
+  /** Which of the conditions each record fails: those that are false of it, by their place. */
+  failing(conditions: readonly Node[]): Statement {
+    const { selected, from } = this.asked((row) =>
+      conditions.map((one, i) => `CASE WHEN NOT ${this.expressions.value(one, row)} THEN ${i} END`).join(', '),
     );
+    return this.sql.done(`SELECT id, failed FROM (SELECT t.id, array_remove(ARRAY[${selected}], NULL) AS failed ${from}) AS asked WHERE cardinality(failed) > 0`);
   }
 
   /** What is really in a field: see `FieldStatistics`. `sample` is the part (in percent) of the pages to read, or null for all. */
   statistics(fieldId: string, bins: number, sample: number | null): Statement {
-    const { query } = this.restricted;
-    const table = tableOf(this.design, query.table);
+    const table = tableOf(this.design, this.restricted.query.table);
     const field = fieldOf(table, fieldId);
+    const row = rowOf('t', table.id);
+    const value = field.kind === 'formula' ? this.expressions.value(this.node(field.expression, table.id), row) : `t.${ident(field.column)}`;
+    const where = this.condition(this.restricted.query.where, table, row);
     // The sample is the same for all fields of one look (REPEATABLE), so that the heads can be compared.
-    const from = `${tableName(this.schema, table)} AS t${sample === null ? '' : ` TABLESAMPLE SYSTEM (${this.sql.param(sample, 'real')}) REPEATABLE (1)`}`;
-    const source = `SELECT t.${ident(field.column)} AS v FROM ${from} WHERE ${this.condition(query.where, table, 't')}`;
-    const number = field.kind === 'whole' || field.kind === 'decimal' ? 'v::float8' : field.kind === 'date' ? "(v - DATE '2000-01-01')::float8" : null;
+    const sampled = sample === null ? '' : ` TABLESAMPLE SYSTEM (${this.sql.param(sample, 'real')}) REPEATABLE (1)`;
+    const from = [`${tableName(this.schema, table)} AS t${sampled}`, ...row.scope.joins].join(' ');
+    const type = typeOfField(this.design, table.id, field)?.kind;
+    const number = type === 'number' ? 'v::float8' : type === 'date' ? "(v - DATE '2000-01-01')::float8" : null;
     const spread = number === null ? frequencies(bins) : histogram(number, bins);
     const [low, high] = number === null ? ['NULL::text', 'NULL::text'] : ['min(v)::text', 'max(v)::text'];
     return this.sql.done(
-      `WITH s AS MATERIALIZED (${source}) SELECT count(*)::float8 AS rows, count(v)::float8 AS filled, count(DISTINCT v)::float8 AS distinct_values, ${low} AS low, ${high} AS high, (${spread}) AS spread FROM s`,
+      `WITH s AS MATERIALIZED (SELECT ${value} AS v FROM ${from} WHERE ${where}) SELECT count(*)::float8 AS rows, count(v)::float8 AS filled, count(DISTINCT v)::float8 AS distinct_values, ${low} AS low, ${high} AS high, (${spread}) AS spread FROM s`,
     );
   }
 }
@@ -267,3 +306,7 @@ export const compileCaptions = (...source: Source): Statement => new Compiler(..
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
   new Compiler(...source).statistics(field, bins, sample);
+/** Rows of id, caption and value. */
+export const compileComputed = (source: Source, node: Node): Statement => new Compiler(...source).computed(node);
+/** Rows of id and `failed`, the places of the conditions that are false; records that fail none have no row. */
+export const compileFailing = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).failing(conditions);

@@ -1,6 +1,8 @@
 /** A question to the records of one table, as a value. Nothing here knows SQL or people. */
 import { z } from 'zod';
 import type { Sort } from '../design/design.js';
+import type { Circumstances } from '../expression/bring.js';
+import type { Node } from '../expression/node.js';
 
 export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
 
@@ -10,6 +12,12 @@ export type Condition =
   /** No record at all: what a person without a grant sees. Never written as an empty `any`. */
   | { readonly kind: 'none' }
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
+  /** An expression over the record that is true of it. */
+  | { readonly kind: 'meets'; readonly condition: Node }
+  /** Records of whose children, by the relationship, some have these ids. */
+  | { readonly kind: 'parents_of'; readonly relationship: string; readonly ids: readonly number[] }
+  /** Added by the transaction that asks. */
+  | { readonly kind: 'just_added' }
   | { readonly kind: 'ids'; readonly ids: readonly number[] }
   /** Every word of the text stands somewhere in the record's words or in those of a record it refers to. */
   | { readonly kind: 'search'; readonly text: string };
@@ -51,5 +59,7 @@ export interface RestrictedQuery {
   readonly query: Query;
   /** The condition under which a record of a table may be seen, asked for each table reference in the statement. */
   readonly rowsOf: (table: string) => Condition;
+  /** Who asks, when and where: what expressions may speak of besides the records. */
+  readonly around: Circumstances;
   readonly [restricted]: true;
 }

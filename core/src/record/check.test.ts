@@ -9,7 +9,8 @@ const table: Table = {
   slug: 'hives',
   description: '',
   section: '',
-  caption: [],
+  caption: '',
+  checks: [],
   fields: [
     field({ kind: 'text', id: 'f_code', name: 'Code', required: true }),
     field({ kind: 'whole', id: 'f_year', name: 'Queen year' }),

@@ -4,7 +4,7 @@
  * statement for the history 0.58). They can only be compiled with a `Permit`.
  */
 import type { Permit } from '../access/access.js';
-import type { Table } from '../design/design.js';
+import { isStored, type Table } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
 import { tableName } from '../query/compile.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
@@ -72,7 +72,7 @@ export function compileRemove(permit: Permit, id: number, rev: number, at: Write
   const person = sql.param(permit.person.id, 'bigint');
   const [record, version] = [sql.param(id, 'bigint'), sql.param(rev, 'integer')];
   const name = tableName(at.schema, permit.table);
-  const all = permit.table.fields.map((field) => field.id);
+  const all = permit.table.fields.filter(isStored).map((field) => field.id);
   return sql.done(
     `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
       `w AS (DELETE FROM ${name} AS t USING o WHERE t.id = o.id RETURNING t.id, t.rev), ` +

@@ -14,17 +14,28 @@ export const ident = (name: string): string => `"${name.replaceAll('"', '""')}"`
 /** A text literal for DDL, where PostgreSQL takes no parameters. Standard-conforming strings: only quotes are doubled. */
 export const literal = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 
-export class SqlBuilder {
-  private readonly params: unknown[] = [];
+// Marks the place of a parameter while a statement is put together. No name or label holds these signs.
+const [opens, closes] = ['\u0001', '\u0002'];
+const places = /\u0001(\d+)\u0002/gu;
 
-  /** Adds a value as a parameter and returns its placeholder. */
+export class SqlBuilder {
+  private readonly values: unknown[] = [];
+
+  /** Adds a value as a parameter and returns what stands for it in the text. */
   param(value: unknown, cast?: string): string {
-    this.params.push(value);
-    return cast === undefined ? `$${this.params.length}` : `$${this.params.length}::${cast}`;
+    const place = `${opens}${this.values.push(value) - 1}${closes}`;
+    return cast === undefined ? place : `${place}::${cast}`;
   }
 
+  /** The statement. Parameters are numbered as they appear; those that the text came to do without are left out. */
   done(text: string): Statement {
-    return { text, params: this.params } as unknown as Statement;
+    const used: number[] = [];
+    const numbered = text.replace(places, (_, digits: string) => {
+      const value = Number(digits);
+      const known = used.indexOf(value);
+      return `$${known < 0 ? used.push(value) : known + 1}`;
+    });
+    return { text: numbered, params: used.map((one) => this.values[one]) } as unknown as Statement;
   }
 }
 

@@ -1,3 +1,7 @@
+import { Decimal as BaseDecimal } from 'decimal.js';
+
+const Decimal = BaseDecimal.clone({ precision: 1000 });
+
 /** How a column of a file, or a person, writes numbers: which mark groups thousands and which begins the fraction. */
 export type NumberStyle = 'point' | 'comma' | 'space_point' | 'space_comma';
 
@@ -39,3 +43,6 @@ export function printNumber(canonical: string, digits = 0): string {
   const padded = fraction.padEnd(digits, '0');
   return padded === '' ? grouped : `${grouped}.${padded}`;
 }
+
+/** Canonical digits rounded to so many places, ties to even. */
+export const roundedDigits = (canonical: string, digits: number): string => new Decimal(canonical).toDecimalPlaces(digits, Decimal.ROUND_HALF_EVEN).toFixed();

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { FieldPlan, fieldKinds } from '../design/design.js';
-import { defaultProblem, kinds, parseValue, startValue } from './values.js';
+import { kinds, parseValue } from './values.js';
 
 const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_a', name: 'A', ...more });
 const plans: Record<string, FieldPlan> = {
@@ -12,6 +12,7 @@ const plans: Record<string, FieldPlan> = {
   yes_no: field({ kind: 'yes_no' }),
   choice: field({ kind: 'choice', choices: [{ id: 'low', label: 'Low stores' }] }),
   reference: field({ kind: 'reference', relationship: 'r_a' }),
+  formula: field({ kind: 'formula', expression: '1' }),
 };
 const plan = (kind: string): FieldPlan => plans[kind] as FieldPlan;
 
@@ -61,13 +62,4 @@ describe('each kind', () => {
     ['reference', { id: 1, caption: 'x' }],
     ['text', 12],
   ])('%s does not take %s as JSON', (kind, value) => expect(kinds[plan(kind).kind].problem(value, plan(kind))).not.toBeNull());
-});
-
-describe('defaults', () => {
-  test('today comes from outside', () => expect(startValue(field({ kind: 'date', default: 'today' }), '2026-09-14')).toBe('2026-09-14'));
-  test('a default has to fit its field', () => {
-    expect(defaultProblem(field({ kind: 'decimal', digits: 1, default: '1.25' }))).toBe('has more than 1 digits after the point');
-    expect(defaultProblem(field({ kind: 'choice', choices: [{ id: 'a', label: 'A' }], default: 'b' }))).toBe('must be one of: A');
-    expect(defaultProblem(field({ kind: 'date', default: 'today' }))).toBeNull();
-  });
 });

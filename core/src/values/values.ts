@@ -4,7 +4,7 @@
  */
 import { largestWhole, type Choice, type Field, type FieldKind, type FieldPlan } from '../design/design.js';
 import { parseDate, printDate } from './dates.js';
-import { parseNumber, printNumber } from './numbers.js';
+import { parseNumber, printNumber, roundedDigits } from './numbers.js';
 
 /** A reference as read: which record, and what it is called. Written back as its id alone. */
 export interface ReferenceValue {
@@ -167,19 +167,27 @@ export const kinds = {
     problem: (value) => (typeof value === 'number' && Number.isSafeInteger(value) && value > 0 ? null : 'must be one of the records'),
     alignRight: false,
   },
+  formula: {
+    name: 'Formula',
+    says: 'worked out from other values',
+    parse: (typed) => (typed.trim() === '' ? good(null) : bad('is worked out and cannot be entered')),
+    print: (value, field) => printComputed(value, field.kind === 'formula' ? field.digits : null),
+    problem: () => 'is worked out and cannot be entered',
+    // What a formula gives is only known from its expression: columns of numbers are told by their type.
+    alignRight: false,
+  },
 } satisfies Record<FieldKind, KindRow> as Record<FieldKind, KindRow>;
+
+const isoDate = /^\d{4}-\d\d-\d\d$/u;
+const canonicalNumber = /^-?\d+(\.\d+)?$/u;
+/** What a formula gives, by the look of it: dates and numbers as their fields print them, all else as it is. */
+function printComputed(value: Value, digits: number | null): string {
+  if (value === null || typeof value === 'object') return '';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  const text = String(value);
+  if (isoDate.test(text)) return printDate(text);
+  return canonicalNumber.test(text) ? printNumber(digits === null ? text : roundedDigits(text, digits), digits ?? 0) : text;
+}
 
 export const printValue = (field: Field, value: Value): string => kinds[field.kind].print(value, field);
 export const parseValue = (field: FieldPlan, typed: string): Parsed => kinds[field.kind].parse(typed, field);
-
-/** What is wrong with the default of a field, or null. */
-export function defaultProblem(field: FieldPlan): string | null {
-  if (field.default === null || (field.kind === 'date' && field.default === 'today')) return null;
-  return kinds[field.kind].problem(field.default, field);
-}
-
-/** The value a new record starts with. `today` (ISO) comes from outside: core has no clock. */
-export function startValue(field: FieldPlan, today: string): Value {
-  if (field.kind === 'date' && field.default === 'today') return today;
-  return field.default;
-}

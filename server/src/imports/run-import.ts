@@ -37,6 +37,7 @@ import { Apps } from '../db/entities.js';
 import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
+import { SaveChecks } from '../records/checks.js';
 import { readRows, type FileStart } from './read-file.js';
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -128,6 +129,8 @@ export async function runImport(
       throw asRefusal(error, design);
     });
     await runDefinition(runner, indexes);
+    const failed = await new SaveChecks({ design, schema: app.schema }, job.person).ofAdded(runner, table.id);
+    if (failed.count > 0) throw new Refusal('invalid', `${failed.count.toLocaleString('en-GB')} rows do not meet the checks of ${table.name}: ${failed.messages.join(' ')}`);
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
     const result = { added, table: table.id, began: line?.began ?? '' };
     await beforeCommit(runner, result);
@@ -155,7 +158,7 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
       const parent = parentOf(design, field);
       const rows = await run<{ id: number; caption: string }>(
         runner,
-        compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person), design, schema),
+        compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person, Date.now()), design, schema),
       );
       const index = new Map<string, number | null>();
       for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
@@ -178,7 +181,7 @@ async function takenValues(
   if (job.plan.target.kind === 'new') return taken;
   for (const { field } of columns) {
     if (!field.unique) continue;
-    const source = [restrict(queryOf(job.plan.target.table), design, job.person), design, schema] as const;
+    const source = [restrict(queryOf(job.plan.target.table), design, job.person, Date.now()), design, schema] as const;
     const rows = await run<{ value: string }>(runner, compileValues(source, field.id));
     taken.set(field.id, new Set(rows.map((row) => takenKey(field, row.value))));
   }

@@ -65,7 +65,7 @@ export class RecordReader {
   }
 
   private source(query: Query) {
-    return [restrict(query, this.app.design, this.person), this.app.design, this.app.schema] as const;
+    return [restrict(query, this.app.design, this.person, Date.now()), this.app.design, this.app.schema] as const;
   }
   private rows<Row extends object>(statement: Statement): Promise<readonly Row[]> {
     return run<Row>(this.database, statement);

@@ -1,12 +1,15 @@
 /** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
 import {
   checkRecord,
+  circumstancesOf,
   compileAdd,
   compileBatch,
   compileChange,
   compileChildren,
   compileRemove,
+  isStored,
   permit,
+  startValue,
   stored,
   type Conflict,
   type Permit,
@@ -24,6 +27,7 @@ import { pgErrorOf } from '../db/errors.js';
 import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { SaveChecks } from './checks.js';
 import { RecordReader } from './read.js';
 
 interface Saved {
@@ -46,17 +50,23 @@ class VersionMissed extends Error {
  * Applies all writes of one save in one transaction, or none.
  * @throws Refusal invalid (issues by write and field), conflict (what stands there now), forbidden, stale_design
  */
-export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, writes: readonly Write[]): Promise<SaveAnswer> {
+export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<SaveAnswer> {
+  const writes = asked.map((write) => withDefaults(app, person, write));
   const batch = new Batch(app, person, key);
   const issues = batch.check(writes);
   if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} values need another look.`, issues);
   try {
     // One write is one statement, and that is a transaction by itself: two round trips less.
-    const only = writes.length === 1 && writes[0]?.kind !== 'remove' ? writes[0] : undefined;
+    const checks = new SaveChecks(app, person);
+    const isChecked = checks.concerns(writes);
+    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && !isChecked ? writes[0] : undefined;
     if (only !== undefined) return { records: [await batch.write(database, only, 0)] };
     return await inTransaction(database, async (_, runner) => {
       const records: SaveAnswer['records'] = [];
+      if (isChecked) await checks.before(runner, writes);
       for (const [i, write] of writes.entries()) records.push(await batch.write(runner, write, i));
+      const failed = isChecked ? await checks.after(runner, writes, records) : [];
+      if (failed.length > 0) throw new Refusal('invalid', failed.length === 1 ? (failed[0]?.message ?? '') : `${failed.length} checks are not met.`, failed);
       return { records };
     });
   } catch (error) {
@@ -79,6 +89,16 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
     }
     throw batch.explained(error);
   }
+}
+
+/** A new record with the defaults of the fields that were not given at all; an empty value was given. */
+function withDefaults(app: OpenedApp, person: Person, write: Write): Write {
+  const table = app.design.tables.find((one) => one.id === write.table);
+  if (write.kind !== 'add' || table === undefined) return write;
+  const missing = table.fields.filter((field) => field.default !== null && write.values[field.id] === undefined);
+  if (missing.length === 0) return write;
+  const around = circumstancesOf(app.design, person, Date.now());
+  return { ...write, values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...write.values } };
 }
 
 // 2,000 writes of a million statements each still fit the integer column.
@@ -122,7 +142,7 @@ class Batch {
 
   private values(table: Table, written: Readonly<Record<string, WrittenValue>>): Record<string, Value> {
     return Object.fromEntries(
-      table.fields.flatMap((field): [string, Value][] => {
+      table.fields.filter(isStored).flatMap((field): [string, Value][] => {
         const value = written[field.id];
         if (value === undefined) return [];
         return [[field.id, isAdded(value) ? (this.added.get(value.added) ?? null) : stored(field, value)]];

@@ -1,0 +1,120 @@
+/** Every place of a design where an expression stands: what checks, renames and searches them goes through this list. */
+import { check, wants, type Scope, type Wanted } from '../expression/check.js';
+import { fieldType } from '../expression/field-type.js';
+import { dependenciesOf, renamed } from '../expression/rename.js';
+import { type Type } from '../expression/types.js';
+import type { AppDesign, Field, FieldPlan, List, Table } from './design.js';
+
+/** One place with an expression in it. */
+export interface ExpressionPlace {
+  /** How the place is called in a sentence: "the default of Weight in Hives". */
+  readonly says: string;
+  readonly text: string;
+  /** The table of whose records it speaks; null for what holds before there is a record. */
+  readonly table: string | null;
+  readonly wanted: Wanted;
+  /** The field, table or list that it is part of: what is edited to mend it. */
+  readonly owner: { readonly kind: 'field' | 'table' | 'list'; readonly id: string };
+}
+
+const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
+const wantedDate: Wanted = { fits: (type) => type.kind === 'date' || type.kind === 'null', says: 'a date, such as today()' };
+const wantedTruth: Wanted = { fits: (type) => type.kind === 'boolean' || type.kind === 'null', says: 'true or false' };
+
+/** What the default of a field has to be. */
+export function wantedDefault(field: FieldPlan): Wanted {
+  switch (field.kind) {
+    case 'whole':
+    case 'decimal':
+      return wantedNumber;
+    case 'date':
+      return wantedDate;
+    case 'yes_no':
+      return wantedTruth;
+    case 'choice':
+    case 'text':
+    case 'long_text':
+    case 'reference':
+    case 'formula':
+      return wants.text;
+    default:
+      return field satisfies never;
+  }
+}
+
+export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
+  const places: ExpressionPlace[] = [];
+  for (const table of design.tables) {
+    for (const field of table.fields) {
+      const owner = { kind: 'field', id: field.id } as const;
+      if (field.default !== null) places.push({ says: `the default of ${field.name} in ${table.name}`, text: field.default, table: null, wanted: wantedDefault(field), owner });
+      if (field.kind === 'formula') places.push({ says: `the formula ${field.name} of ${table.name}`, text: field.expression, table: table.id, wanted: wants.plain, owner });
+    }
+    const owner = { kind: 'table', id: table.id } as const;
+    if (table.caption !== '') places.push({ says: `the caption of ${table.name}`, text: table.caption, table: table.id, wanted: wants.plain, owner });
+    for (const one of table.checks) places.push({ says: `the check “${one.message}” of ${table.name}`, text: one.condition, table: table.id, wanted: wants.truth, owner });
+  }
+  for (const list of design.lists)
+    if (list.condition !== '')
+      places.push({ says: `the condition of the list ${list.name}`, text: list.condition, table: list.table, wanted: wants.truth, owner: { kind: 'list', id: list.id } });
+  return places;
+}
+
+/** The design with every expression as it has to be written after a change, given what it was before. */
+export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
+  const again = (text: string, table: string | null): string =>
+    text === '' || (table !== null && !before.tables.some((one) => one.id === table)) ? text : renamed(text, { design: before, table } satisfies Scope, after);
+  // Only what stood there before is rewritten: what the change itself brings speaks of the names after it.
+  const stood = (was: string | null | undefined, now: string, table: string): string => (was === now ? again(now, table) : now);
+  const fieldNow = (field: Field, old: Field | undefined, table: string): Field => {
+    if (field.kind !== 'formula' || old?.kind !== 'formula') return field;
+    const expression = stood(old.expression, field.expression, table);
+    return expression === field.expression ? field : { ...field, expression };
+  };
+  const tableNow = (table: Table): Table => {
+    const old = before.tables.find((one) => one.id === table.id);
+    if (old === undefined) return table;
+    const caption = stood(old.caption, table.caption, table.id);
+    const checks = kept(table.checks, (one) => {
+      const condition = stood(old.checks.find((each) => each.id === one.id)?.condition, one.condition, table.id);
+      return condition === one.condition ? one : { ...one, condition };
+    });
+    const fields = kept(table.fields, (field) => fieldNow(field, old.fields.find((one) => one.id === field.id), table.id));
+    return caption === table.caption && checks === table.checks && fields === table.fields ? table : { ...table, caption, checks, fields };
+  };
+  const listNow = (list: List): List => {
+    const condition = stood(before.lists.find((one) => one.id === list.id)?.condition, list.condition, list.table);
+    return condition === list.condition ? list : { ...list, condition };
+  };
+  return { ...after, tables: kept(after.tables, tableNow), lists: kept(after.lists, listNow) };
+}
+
+/** The list with each part changed, the same object when none is. */
+function kept<T>(parts: readonly T[], change: (part: T) => T): readonly T[] {
+  const changed = parts.map(change);
+  return changed.every((one, i) => one === parts[i]) ? parts : changed;
+}
+
+/** What cannot be read in a design, in words. */
+export function expressionIssues(design: AppDesign): readonly { readonly place: ExpressionPlace; readonly problem: string }[] {
+  return expressionsOf(design).flatMap((place) => {
+    const checked = check(place.text, { design, table: place.table }, place.wanted);
+    return checked.ok ? [] : [{ place, problem: checked.problems[0]?.message ?? '' }];
+  });
+}
+
+/** The type of the values of a field, formulas included; null when its formula cannot be read, or it is a reference. */
+export function typeOfField(design: AppDesign, table: string, field: Field): Type | null {
+  if (field.kind === 'reference') return null;
+  if (field.kind !== 'formula') return fieldType(field, table);
+  const checked = check(field.expression, { design, table });
+  return checked.ok ? checked.node.type : null;
+}
+
+/** The fields of a table by which its caption calls a record. */
+export function captionFields(design: AppDesign, table: Table): readonly Field[] {
+  const checked = check(table.caption, { design, table: table.id }, { fits: () => true, says: '' });
+  if (!checked.ok) return [];
+  const named = dependenciesOf(checked.node).map((one) => one.id);
+  return table.fields.filter((field) => named.includes(field.id));
+}

@@ -1,0 +1,182 @@
+/** Checking the call of a function: its name, its arguments by place or by name, and what they must be. */
+import type { Checker } from './check.js';
+import { builtIn, builtIns, leftOut } from './functions/functions.js';
+import type { BuiltIn } from './functions/function.js';
+import { digitsOfResult } from './limits.js';
+import { nearest } from './names.js';
+import { partsOf, type Node, type Variable } from './node.js';
+import { readPattern } from './regex.js';
+import { retyped } from './retype.js';
+import type { At, Syntax } from './syntax.js';
+import { isOrdered, listOf, types, unite, type Type } from './types.js';
+
+type Call = Extract<Syntax, { kind: 'call' }>;
+
+/** @param given arguments that are checked already, in the place of those of the call */
+export function checkCall(checker: Checker, call: Call, depth: number, given?: readonly Node[]): Node {
+  if (call.name === 'sort') return checkSort(checker, call, depth);
+  if (call.name === 'flatten') return checkFlatten(checker, call, depth);
+  const found = builtIn(call.name);
+  if (found === undefined) return refuseName(checker, call);
+  const at: At = { from: call.from, to: call.to };
+  const args = given ?? placed(checker, call, found, depth);
+  // Dates and lengths of time that are written out are read here, so that a wrong one is said where it stands.
+  const [first] = args;
+  if (['date', 'time', 'duration', 'date and time'].includes(found.name) && args.length === 1 && first?.kind === 'constant' && typeof first.value === 'string') {
+    const node = checker.temporalText(first, first.value);
+    const wanted = found.name === 'duration' ? ['days and time duration', 'years and months duration'] : [found.name];
+    if (found.name === 'date and time' && node.type.kind === 'date') return checker.callOf(found.name, at, [first], types.moment);
+    if (!wanted.includes(node.type.kind)) checker.refuse(first, `This is ${checker.says(node.type)}, not what ${found.name}( ) makes.`);
+    return { ...node, ...at };
+  }
+  if (found.name === 'duration') return checker.refuse(first ?? at, 'A length of time stands written out here: duration("P2D").');
+  if (args.length > 1 && ['date', 'time'].includes(found.name) && (args.length !== 3 || !['number', 'null'].includes(first?.type.kind ?? '')))
+    checker.refuse(at, found.name === 'date' ? 'date( ) takes a text, or year, month and day.' : 'time( ) takes a text, or hour, minute and second.');
+  if (args.length === 1 && ['date', 'time'].includes(found.name) && first?.type.kind === 'number') checker.refuse(at, `${found.name}( ) takes a text, or three numbers.`);
+  checkArguments(checker, call, found, args);
+  if (found.strict && args.some((one) => one.type.kind === 'null')) return { ...at, kind: 'constant', value: null, type: types.null };
+  checkPattern(checker, found, args);
+  const typed = alikeTyped(found, args);
+  const type = found.gives(typed.map((one) => one.type));
+  return { ...at, kind: 'call', builtIn: found, args: typed, type, ...(type.kind === 'number' ? { digits: digitsOfResult } : {}) };
+}
+
+function refuseName(checker: Checker, call: Call): never {
+  const reason = leftOut[call.name];
+  if (reason !== undefined) checker.refuse(call.nameAt, `${call.name}( ) cannot be used in an app. ${reason}`);
+  const near = nearest(call.name, [...builtIns.map((one) => one.name), 'sort', 'flatten']);
+  return checker.refuse(call.nameAt, `There is no function called “${call.name}”.${near === null ? '' : ` Did you mean ${near}?`}`, near ?? undefined);
+}
+
+function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): readonly Node[] {
+  const { parameters } = found;
+  const says = (): string => `${found.name}(${parameters.map((one) => (one.optional === true ? `${one.name}?` : one.name)).join(', ')})`;
+  const named = call.args.some((one) => one.name !== null);
+  const args: Node[] = [];
+  if (named) {
+    for (const argument of call.args) {
+      const index = parameters.findIndex((one) => one.name === argument.name);
+      if (index < 0) checker.refuse(argument.value, `There is no place called “${argument.name ?? ''}” in ${says()}.`);
+      args[index] = checker.node(argument.value, depth + 1);
+    }
+  } else {
+    for (const argument of call.args) args.push(checker.node(argument.value, depth + 1));
+  }
+  const [first] = args;
+  if (found.spread === true && args.length > 0 && (args.length > 1 || first?.type.kind !== 'list')) {
+    let of: Type = types.null;
+    for (const one of args) of = unite(of, one.type) ?? checker.refuse(one, `This is ${checker.says(one.type)}, the others are ${checker.says(of)}.`);
+    return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
+  }
+  if (args.length > parameters.length) checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${says()}.`);
+  for (const [i, one] of parameters.entries()) if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${says()}.`);
+  return args;
+}
+
+function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: readonly Node[]): void {
+  for (const [i, one] of args.entries()) {
+    const parameter = found.parameters[i];
+    if (parameter === undefined || parameter.accepts.fits(one.type)) continue;
+    // A null where a list is wanted is a null list, which every function gives back as null.
+    if (one.type.kind === 'null') continue;
+    checker.refuse(one.from === call.from && one.to === call.to ? call : one, `${found.name} needs ${parameter.accepts.says} here; this is ${checker.says(one.type)}.`);
+  }
+  const ranges = found.group === 'Ranges' || ['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name);
+  const [a, b] = args;
+  if (!ranges || a === undefined || b === undefined) return;
+  const inner = (type: Type): Type => (type.kind === 'range' || type.kind === 'list' ? type.of : type);
+  const both = unite(inner(a.type), inner(b.type));
+  if (both === null || (found.group === 'Ranges' && !isOrdered(both))) checker.refuse(b, `This is ${checker.says(b.type)}, the other ${checker.says(a.type)}: they do not go together.`);
+}
+
+function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): void {
+  const wanted = { matches: [1, 2], replace: [1, 2, 3], split: [1] }[found.name];
+  if (wanted === undefined) return;
+  const written = (i: number): string | undefined => {
+    const one = args[i];
+    if (one === undefined) return undefined;
+    if (one.kind === 'constant' && typeof one.value === 'string') return one.value;
+    return checker.refuse(one, 'This stands written out here, between two ", so that it can be checked before.');
+  };
+  for (const i of wanted) written(i);
+  const pattern = args[1];
+  if (pattern === undefined) return;
+  const read = readPattern(written(1) ?? '', found.name === 'matches' ? written(2) : found.name === 'replace' ? written(3) : undefined);
+  if (!read.ok) return checker.refuse(pattern, read.message);
+  if (found.name === 'matches') return;
+  if (read.pattern.ambiguous !== null) checker.refuse(pattern, read.pattern.ambiguous);
+  if (read.pattern.matchesEmpty) checker.refuse(pattern, 'This pattern is found everywhere, even between two signs. Let it need one sign at least.');
+  if (found.name === 'replace' && Number(/(?<!\\)\$(\d)/u.exec(written(2) ?? '')?.[1] ?? 0) > read.pattern.groups) checker.refuse(args[2] ?? pattern, 'The pattern has not so many groups ( ).');
+}
+
+/** Lists and values that go together get one type: an empty list or a null beside numbers is one of numbers. */
+function alikeTyped(found: BuiltIn, args: readonly Node[]): readonly Node[] {
+  const [a, b, ...rest] = args;
+  if (found.group !== 'Ranges' && !['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name))
+    return args.map((one, i) => {
+      const { usual } = found.parameters[i]?.accepts ?? {};
+      return usual === undefined ? one : retyped(one, listOf(usual));
+    });
+  if (a === undefined || b === undefined) return args;
+  const inner = (type: Type): Type => (type.kind === 'list' || type.kind === 'range' ? type.of : type);
+  const both = unite(inner(a.type), inner(b.type)) ?? types.null;
+  const again = (node: Node): Node => retyped(node, node.type.kind === 'list' ? listOf(both) : node.type.kind === 'range' ? { kind: 'range', of: both } : both);
+  return [again(a), again(b), ...rest];
+}
+
+/** Lists of lists come from walking to children of several records; flatten makes one list of them. */
+function checkFlatten(checker: Checker, call: Call, depth: number): Node {
+  const [argument] = call.args;
+  if (argument === undefined || call.args.length > 1) return checker.refuse(call, 'flatten takes one list of lists.');
+  const of = checker.node(argument.value, depth + 1);
+  if (of.type.kind !== 'list' || of.type.of.kind !== 'list') return checker.refuse(of, `flatten needs a list of lists; this is ${checker.says(of.type)}.`);
+  const [outer, inner] = [checker.newVariable(), checker.newVariable()];
+  const list: Node = { ...at(call), kind: 'variable', variable: outer, type: of.type.of };
+  const element: Node = { ...at(call), kind: 'variable', variable: inner, type: of.type.of.of };
+  return {
+    ...at(call),
+    kind: 'for',
+    bindings: [
+      { variable: outer, over: of },
+      { variable: inner, over: list },
+    ],
+    body: element,
+    type: of.type.of,
+  };
+}
+const at = ({ from, to }: At): At => ({ from, to });
+
+/** `sort(list, function(a, b) a.x < b.x)`: only orders by one value of the elements, which both engines can do. */
+function checkSort(checker: Checker, call: Call, depth: number): Node {
+  const [listArgument, orderArgument] = call.args;
+  if (listArgument === undefined || call.args.length > 2) return checker.refuse(call, 'sort takes a list, and how: sort(Lines, function(a, b) a.Amount < b.Amount).');
+  const of = checker.node(listArgument.value, depth + 1);
+  if (of.type.kind !== 'list') return checker.refuse(of, `sort needs a list; this is ${checker.says(of.type)}.`);
+  const element = of.type.of;
+  if (orderArgument === undefined) {
+    if (!isOrdered(element)) return checker.refuse(of, `Say how to sort: function(a, b) a.Name < b.Name.`);
+    const variable = checker.newVariable();
+    return { ...at(call), kind: 'sort', of, variable, by: { ...at(of), kind: 'variable', variable, type: element }, descending: false, type: of.type };
+  }
+  const order = orderArgument.value;
+  const shape = 'The order is said as function(a, b) a.Amount < b.Amount, with the same value of both.';
+  if (order.kind !== 'function' || order.parameters.length !== 2) return checker.refuse(order, shape);
+  const [a = '', b = ''] = order.parameters;
+  const { node, first, second } = checker.ofPair([a, b], element, order.body, depth);
+  if (node.kind !== 'compare' || !['<', '>'].includes(node.op)) return checker.refuse(order.body, shape);
+  const swaps = !uses(node.left, first);
+  const [left, right] = swaps ? [node.right, node.left] : [node.left, node.right];
+  if (uses(left, second) || uses(right, first) || !alike(left, right, first, second)) return checker.refuse(order.body, shape);
+  return { ...at(call), kind: 'sort', of, variable: first, by: left, descending: (node.op === '>') !== swaps, type: of.type };
+}
+
+const uses = (node: Node, variable: Variable): boolean => (node.kind === 'variable' ? node.variable === variable : partsOf(node).some((one) => uses(one, variable)));
+
+/** Whether two trees are the same but for the variable they speak of. */
+function alike(a: Node, b: Node, first: Variable, second: Variable): boolean {
+  const bare = (node: Node, own: Variable): unknown =>
+    JSON.parse(
+      JSON.stringify(node, (name, value: unknown) => (['from', 'to', 'nameAt'].includes(name) ? undefined : name === 'variable' && value === own ? 'own' : name === 'builtIn' ? (value as BuiltIn).name : value)),
+    );
+  return JSON.stringify(bare(a, first)) === JSON.stringify(bare(b, second));
+}

@@ -1,0 +1,384 @@
+/**
+ * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person may see, and
+ * nothing raises on data: PostgreSQL may compute a part for a row before the rule beside it has left the row out.
+ */
+import type { AppDesign, Field, TableId } from '../design/design.js';
+import { relationshipOf, tableOf } from '../design/read.js';
+import { ident, type SqlBuilder } from '../sql/sql.js';
+import { writeDay } from './calendar.js';
+import { textSql } from './functions/conversions.js';
+import { everySql, someSql, written } from './functions/lists.js';
+import { collation } from './functions/ranges.js';
+import { longestSeries } from './limits.js';
+import type { BoundList, Node, Variable } from './node.js';
+import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from './sql-value.js';
+import { plainKind, type Type } from './types.js';
+import { digitsOf, isList, isNumber, type Feel } from './value.js';
+
+/** What a statement offers to the expressions in it. */
+export interface SqlSurroundings {
+  readonly builder: SqlBuilder;
+  readonly design: AppDesign;
+  readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
+  readonly now: number;
+  readonly zone: string;
+  /** The records of a table that the person may see, as what can stand behind FROM. */
+  readonly visible: (table: TableId) => string;
+  /** Begins the aliases of this statement's expressions; differs from all others in it. */
+  readonly prefix: string;
+}
+
+/** The row that expressions speak of. Its joins belong behind the FROM item that has the alias. */
+export const rowOf = (alias: string, table: TableId): SqlRecord => ({ kind: 'record', alias, table, scope: new RowScope() });
+
+const sqlTypes = {
+  number: 'numeric',
+  string: 'text',
+  boolean: 'boolean',
+  date: 'date',
+  time: 'numeric',
+  'date and time': 'timestamptz',
+  'days and time duration': 'numeric',
+  'years and months duration': 'numeric',
+} as const;
+export const sqlType = (type: Type): string => (type.kind === 'record' ? 'bigint' : ((sqlTypes as Readonly<Record<string, string>>)[plainKind(type)] ?? 'text'));
+
+/** Compiles the expressions of one statement. Those over the same row share its joins. */
+export class ExpressionCompiler {
+  private readonly tools: SqlTools;
+
+  constructor(private readonly around: SqlSurroundings) {
+    this.tools = new SqlTools(around.builder, around.prefix, around.zone, around.now);
+  }
+
+  /** A value of the type of the node, null where the language says null; a number is numeric, a choice its label. */
+  value(node: Node, row: SqlRecord | null): string {
+    return this.tools.plain(new Compilation(this.around, this.tools, row).of(node));
+  }
+  /** The value as a text that can be read back: null where it is null. */
+  text(node: Node, row: SqlRecord | null): string {
+    return textSql(this.value(node, row), node.type, this.tools);
+  }
+  /** The record that a reference leads to, joined to the row once however often it is walked. */
+  parent(row: SqlRecord, field: Field, table: TableId): SqlRecord {
+    return new Compilation(this.around, this.tools, row).parent(row, field, table);
+  }
+  /** A condition for WHERE, where unknown and false are the same: in this form it can use an index. */
+  condition(node: Node, row: SqlRecord | null): string {
+    return new Compilation(this.around, this.tools, row).filter(node);
+  }
+}
+
+class Compilation {
+  private readonly variables = new Map<Variable, SqlValue>();
+
+  constructor(
+    private readonly around: SqlSurroundings,
+    private readonly tools: SqlTools,
+    private readonly self: SqlRecord | null,
+    /** The row source beside which further rows can be joined. */
+    private scope: RowScope | null = self?.scope ?? null,
+  ) {}
+
+  private plain(node: Node): string {
+    return this.tools.plain(this.of(node));
+  }
+  private list(node: Node): SqlList {
+    return this.tools.list(this.of(node));
+  }
+
+  of(node: Node): SqlValue {
+    switch (node.kind) {
+      case 'constant':
+        return this.constant(node.value, node.type);
+      case 'self':
+        if (this.self === null) throw new TypeError('There is no record here');
+        return this.self;
+      case 'me': {
+        const value = this.around.me[node.entry];
+        if (typeof value === 'string') return scalar(this.tools.param(value, 'text'));
+        return written(
+          value.map((one) => this.tools.param(one, 'text')),
+          'text',
+          this.tools,
+        );
+      }
+      case 'variable': {
+        const value = this.variables.get(node.variable);
+        if (value === undefined) throw new TypeError('A variable without a value');
+        return value;
+      }
+      case 'field': {
+        const record = this.record(node.of);
+        const sql = columnOf(record.alias, node.field.column);
+        return node.field.kind === 'whole' || node.field.kind === 'choice' ? { kind: 'scalar', sql, column: node.field } : scalar(sql);
+      }
+      case 'parent':
+        return this.parent(this.record(node.of), node.field, node.table);
+      case 'children':
+        return this.children(node);
+      case 'formula':
+        return this.formula(node, (inner) => this.tools.plain(inner.of(node.body)));
+      case 'entry': {
+        const of = this.of(node.of);
+        return (of.kind === 'context' ? of.entries[node.name] : undefined) ?? scalar('NULL');
+      }
+      case 'part':
+        return this.part(node.of, node.part);
+      case 'project': {
+        const list = this.list(node.of);
+        return list.with(this.bound(node.variable, list.value, list.scope, () => this.of(node.body)));
+      }
+      case 'filter': {
+        const list = this.list(node.of);
+        return list.narrowed(this.bound(node.variable, list.value, list.scope, () => this.filter(node.by)));
+      }
+      case 'index':
+        return this.element(this.list(node.of), this.plain(node.by));
+      case 'sort': {
+        const list = this.list(node.of);
+        const by = this.bound(node.variable, list.value, list.scope, () => this.plain(node.by));
+        const sorted = new SqlList(list.source, list.scope, list.value, `${by}${collation(node.by.type)} ${node.descending ? 'DESC' : 'ASC'} NULLS LAST, ${list.order}`, list.exists);
+        sorted.where.push(...list.where);
+        return sorted;
+      }
+      case 'call':
+        return node.builtIn.sql(
+          node.args.map((one) => this.of(one)),
+          this.tools,
+          node.args.map((one) => one.type),
+        );
+      case 'arithmetic':
+        return scalar(node.way.sql(this.plain(node.left), this.plain(node.right), this.tools));
+      case 'negative':
+        return scalar(`(- ${this.plain(node.of)})`);
+      case 'compare':
+        return scalar(this.compare(node, false));
+      case 'and':
+      case 'or':
+        return scalar(`(${node.of.map((one) => this.plain(one)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`);
+      case 'if':
+        return scalar(`(CASE WHEN ${this.filter(node.condition)} THEN ${this.cast(node.then, node.type)} ELSE ${this.cast(node.otherwise, node.type)} END)`);
+      case 'for':
+        return this.rounds(node.bindings, (list) => list.with(this.of(node.body)));
+      case 'some':
+      case 'every': {
+        const list = this.rounds(node.bindings, (inner) => inner.with(this.of(node.body)));
+        return scalar(this.tools.fold(list, node.kind === 'some' ? someSql : everySql));
+      }
+      case 'series':
+        return this.series(this.plain(node.low), this.plain(node.high));
+      case 'list':
+        return written(
+          node.items.map((one) => this.cast(one, node.type.kind === 'list' ? node.type.of : one.type)),
+          sqlType(node.type.kind === 'list' ? node.type.of : node.type),
+          this.tools,
+        );
+      case 'range':
+        return { kind: 'range', low: this.of(node.low), high: this.of(node.high), lowIncluded: node.lowIncluded, highIncluded: node.highIncluded };
+      case 'context':
+        return { kind: 'context', entries: Object.fromEntries(Object.entries(node.entries).map(([name, one]) => [name, this.of(one)])) };
+      default:
+        return node satisfies never;
+    }
+  }
+
+  /** A truth of which only "true" counts. */
+  filter(node: Node): string {
+    switch (node.kind) {
+      case 'and':
+      case 'or':
+        return `(${node.of.map((one) => this.filter(one)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`;
+      case 'compare':
+        return this.compare(node, true);
+      case 'some': {
+        const list = this.rounds(node.bindings, (inner) => inner.narrowed(this.filter(node.body)));
+        return `EXISTS (${list.select('1')})`;
+      }
+      case 'formula':
+        return this.formula(node, (inner) => inner.filter(node.body)).sql;
+      default:
+        return this.plain(node);
+    }
+  }
+
+  /** Works with a variable bound to an element of a list; joins that come up stand beside the rows of that list. */
+  private bound<T>(variable: Variable, value: SqlValue, scope: RowScope, work: () => T): T {
+    const outer = this.scope;
+    this.variables.set(variable, value);
+    this.scope = scope;
+    const result = work();
+    this.scope = outer;
+    return result;
+  }
+  /** A formula of a record that was walked to: nothing when there is no such record. */
+  private formula(node: Extract<Node, { kind: 'formula' }>, compile: (inner: Compilation) => string): SqlScalar {
+    const record = this.record(node.of);
+    const value = compile(new Compilation(this.around, this.tools, record, this.scope));
+    return scalar(node.of.kind === 'self' ? value : `(CASE WHEN ${record.alias}.id IS NOT NULL THEN ${value} END)`);
+  }
+  private record(node: Node): SqlRecord {
+    const value = this.of(node);
+    if (value.kind !== 'record') throw new TypeError(`A ${value.kind} is no record`);
+    return value;
+  }
+  /** A null that stands alone has no type of its own. */
+  private cast(node: Node, type: Type): string {
+    return node.type.kind === 'null' ? `NULL::${sqlType(type)}` : this.plain(node);
+  }
+
+  private constant(value: Feel, type: Type): SqlScalar {
+    if (value === null) return scalar(`NULL::${sqlType(type)}`);
+    if (typeof value === 'boolean') return scalar(String(value));
+    if (typeof value === 'string') return { kind: 'scalar', sql: this.tools.param(value, 'text'), written: value };
+    if (isNumber(value)) return scalar(this.tools.param(digitsOf(value), 'numeric'));
+    if (!isList(value)) {
+      if (value.kind === 'date') return scalar(this.tools.param(writeDay(value), 'date'));
+      if (value.kind === 'time' || value.kind === 'days and time duration') return scalar(this.tools.param(value.ms, 'numeric'));
+      if (value.kind === 'years and months duration') return scalar(this.tools.param(value.months, 'numeric'));
+    }
+    throw new TypeError('A constant of an unknown kind');
+  }
+
+  parent(of: SqlRecord, field: Field, table: TableId): SqlRecord {
+    const key = `${of.alias} ${field.id}`;
+    const known = of.scope.walked.get(key);
+    if (known !== undefined) return known;
+    const record: SqlRecord = { kind: 'record', alias: this.tools.alias(), table, scope: of.scope };
+    of.scope.joins.push(`LEFT JOIN ${this.around.visible(table)} AS ${record.alias} ON ${record.alias}.id = ${columnOf(of.alias, field.column)}`);
+    of.scope.walked.set(key, record);
+    return record;
+  }
+
+  private children(node: Extract<Node, { kind: 'children' }>): SqlList {
+    const of = this.record(node.of);
+    const { child, field } = relationshipOf(this.around.design, node.relationship.id);
+    const column = tableOf(this.around.design, child).fields.find((one) => one.id === field)?.column ?? '';
+    const alias = this.tools.alias();
+    const scope = new RowScope();
+    const record: SqlRecord = { kind: 'record', alias, table: child, scope };
+    // Of the record itself there always are children, though maybe none; a record that was walked to may not be there.
+    const list = new SqlList(`${this.around.visible(child)} AS ${alias}`, scope, record, `${alias}.id`, node.of.kind === 'self' && of === this.self ? null : `${of.alias}.id IS NOT NULL`);
+    return list.narrowed(`${columnOf(alias, column)} = ${of.alias}.id`);
+  }
+
+  private rounds(bindings: readonly BoundList[], body: (list: SqlList) => SqlList): SqlList {
+    const [first, ...rest] = bindings;
+    if (first === undefined) throw new TypeError('Nothing to go through');
+    const list = this.list(first.over);
+    return this.bound(first.variable, list.value, list.scope, () => this.further(list, rest, body));
+  }
+
+  /** Lists within lists: the inner one is a lateral subquery over the aliases of the outer. */
+  private further(list: SqlList, [next, ...rest]: readonly BoundList[], body: (list: SqlList) => SqlList): SqlList {
+    if (next === undefined) return body(list);
+    const inner = this.list(next.over);
+    const { list: placed, alias } = this.tools.placed(inner);
+    const exists = inner.exists === null ? '' : ` AND ${inner.exists}`;
+    list.scope.joins.push(`JOIN LATERAL ${placed.source} ON true${exists}`);
+    const value = placed.value.kind === 'record' ? { ...placed.value, scope: list.scope } : placed.value;
+    const both = new SqlList(list.source, list.scope, value, `${list.order}, ${alias}.o`, list.exists);
+    both.where.push(...list.where);
+    return this.bound(next.variable, value, list.scope, () => this.further(both, rest, body));
+  }
+
+  private series(low: string, high: string): SqlList {
+    const alias = this.tools.alias();
+    const whole = `${low} = trunc(${low}) AND ${high} = trunc(${high}) AND abs(${high} - ${low}) < ${longestSeries}`;
+    const count = `CASE WHEN ${whole} THEN abs(${high} - ${low})::integer ELSE -1 END`;
+    return new SqlList(`generate_series(0, ${count}) AS ${alias}(o)`, new RowScope(), scalar(`(${low} + ${alias}.o * (CASE WHEN ${high} < ${low} THEN -1 ELSE 1 END))`), `${alias}.o`, `COALESCE(${whole}, false)`);
+  }
+
+  private element(list: SqlList, place: string): SqlValue {
+    const { list: placed, alias } = this.tools.placed(list);
+    const size = `(${list.select('count(*)')})`;
+    const at = `CASE WHEN ${place} < 0 THEN ${size} + ${place} + 1 ELSE ${place} END`;
+    const one = placed.narrowed(`${alias}.o = ${at}`);
+    const { value } = placed;
+    if (value.kind !== 'record') return scalar(one.whenThere(one.select(this.tools.plain(value))));
+    // A record is joined sideways to the row that asks for it, so that one can walk on from it.
+    const owner = this.scope;
+    if (owner === null) throw new TypeError('A record of a list without a row to stand beside');
+    const taken = this.tools.alias();
+    owner.joins.push(`LEFT JOIN LATERAL (${one.select(`${alias}.*`)}) AS ${taken} ON true`);
+    return { kind: 'record', alias: taken, table: value.table, scope: owner };
+  }
+
+  private compare(node: Extract<Node, { kind: 'compare' }>, counts: boolean): string {
+    const { op, left, right } = node;
+    const empty = [left, right].findIndex((one) => one.type.kind === 'null');
+    if (empty >= 0) {
+      const other = this.plain(empty === 0 ? right : left);
+      if (op !== '=' && op !== '!=') return 'NULL::boolean';
+      return `(${other} IS ${op === '=' ? '' : 'NOT '}NULL)`;
+    }
+    const [a, b] = this.comparable(left, right, op);
+    if (op === '=' || op === '!=') {
+      const sure = isSure(left) || isSure(right);
+      // Where only "true" counts, or neither can be empty, a plain comparison says the same and can use an index.
+      if (op === '=') return sure && (counts || (isSure(left) && isSure(right))) ? `(${a} = ${b})` : `(${a} IS NOT DISTINCT FROM ${b})`;
+      return `(${a} IS DISTINCT FROM ${b})`;
+    }
+    const collate = collation(left.type.kind === 'null' ? right.type : left.type);
+    return `(${a}${collate} ${op} ${b}${collate})`;
+  }
+
+  /** Both sides, a bare column left as it is wherever the other side can be put into its terms. */
+  private comparable(left: Node, right: Node, op: string): readonly [string, string] {
+    const [a, b] = [this.of(left), this.of(right)];
+    const meet = (column: SqlValue, constant: Node): readonly [string, string] | null => {
+      if (column.kind !== 'scalar' || column.column === undefined || constant.kind !== 'constant') return null;
+      const { column: field, sql } = column;
+      if (field.kind === 'whole' && isNumber(constant.value) && constant.value.isInteger() && constant.value.abs().lt(9e18)) return [sql, this.tools.param(digitsOf(constant.value), 'bigint')];
+      if (field.kind === 'choice' && (op === '=' || op === '!=')) {
+        const id = field.choices.find((one) => one.label === constant.value)?.id;
+        return id === undefined ? null : [sql, this.tools.param(id, 'text')];
+      }
+      return null;
+    };
+    const straight = meet(a, right);
+    if (straight !== null) return straight;
+    const turned = meet(b, left);
+    if (turned !== null) return [turned[1], turned[0]];
+    return [this.tools.plain(a), this.tools.plain(b)];
+  }
+
+  private part(of: Node, name: string): SqlValue {
+    const value = this.of(of);
+    if (value.kind === 'range') {
+      if (name === 'start') return value.low;
+      if (name === 'end') return value.high;
+      return scalar(String(name === 'start included' ? value.lowIncluded : value.highIncluded));
+    }
+    const sql = this.tools.plain(value);
+    const { zone } = this.tools;
+    const clock = (ms: string): SqlScalar =>
+      scalar({ hour: `trunc(${ms} / 3600000)`, minute: `mod(trunc(${ms} / 60000), 60)`, second: `(mod(${ms}, 60000) / 1000)` }[name] ?? 'NULL');
+    const calendar = (date: string): SqlScalar => scalar(`extract(${name === 'weekday' ? 'isodow' : ident(name).replaceAll('"', '')} FROM ${date})`);
+    switch (of.type.kind) {
+      case 'date':
+        return calendar(sql);
+      case 'time':
+        return clock(sql);
+      case 'date and time':
+        return ['hour', 'minute', 'second'].includes(name) ? clock(`feel.time_of(${sql}, ${zone})`) : calendar(`feel.date_of(${sql}, ${zone})`);
+      case 'days and time duration':
+        return scalar(
+          {
+            days: `trunc(${sql} / 86400000)`,
+            hours: `trunc(mod(${sql}, 86400000) / 3600000)`,
+            minutes: `trunc(mod(${sql}, 3600000) / 60000)`,
+            seconds: `(mod(${sql}, 60000) / 1000)`,
+          }[name] ?? 'NULL',
+        );
+      default:
+        return scalar(name === 'years' ? `trunc(${sql} / 12)` : `mod(${sql}, 12)`);
+    }
+  }
+}
+
+/** Whether a value is never null. */
+function isSure(node: Node): boolean {
+  if (node.kind === 'constant') return node.value !== null;
+  return node.kind === 'field' && node.field.required && node.of.kind === 'self';
+}

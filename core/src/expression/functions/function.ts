@@ -1,0 +1,101 @@
+/** What a function of the language is: one row of a table that feeds the checker, both engines, the help and the tests. */
+import type { Feel } from '../value.js';
+import { plainKind, types, type Type } from '../types.js';
+import type { SqlTools, SqlValue } from '../sql-value.js';
+
+/** What comes from outside of an expression. Core has neither clock nor place. */
+export interface Given {
+  /** Milliseconds since 1970 UTC. */
+  readonly now: number;
+  /** The time zone of the app, by its IANA name. */
+  readonly zone: string;
+}
+
+export interface Accepts {
+  readonly says: string;
+  readonly fits: (type: Type) => boolean;
+  /** What the elements of an empty list are taken for. */
+  readonly usual?: Type;
+}
+
+export interface Parameter {
+  readonly name: string;
+  readonly accepts: Accepts;
+  readonly optional?: boolean;
+}
+
+export const groups = ['Numbers', 'Texts', 'Lists', 'Dates and times', 'Ranges', 'Yes, no and conversions'] as const;
+export type Group = (typeof groups)[number];
+
+export interface BuiltIn {
+  readonly name: string;
+  readonly group: Group;
+  readonly parameters: readonly Parameter[];
+  /** Whether what stands for the (only) list may also be written as its elements: `max(a, b)`. */
+  readonly spread?: boolean;
+  /** One sentence for the help. */
+  readonly says: string;
+  /** Expressions without fields and what they give, as the language writes it; the first is shown in the help. */
+  readonly examples: readonly (readonly [expression: string, result: string])[];
+  readonly gives: (args: readonly Type[]) => Type;
+  /** With a null among the arguments the result is null without being computed. */
+  readonly strict: boolean;
+  readonly evaluate: (args: readonly Feel[], given: Given) => Feel;
+  readonly sql: (args: readonly SqlValue[], tools: SqlTools, types: readonly Type[]) => SqlValue;
+}
+
+const ofKind = (says: string, ...wanted: readonly Type['kind'][]): Accepts => ({
+  says,
+  fits: (type) => type.kind === 'null' || wanted.includes(plainKind(type)),
+});
+const listWhere = (says: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
+  says,
+  ...(usual === undefined ? {} : { usual }),
+  fits: (type) => type.kind === 'list' && (type.of.kind === 'null' || fits(type.of)),
+});
+
+export const accepts = {
+  number: ofKind('a number', 'number'),
+  string: ofKind('a text', 'string'),
+  boolean: ofKind('yes or no', 'boolean'),
+  date: ofKind('a date', 'date'),
+  time: ofKind('a time', 'time'),
+  anyDate: ofKind('a date', 'date', 'date and time'),
+  anyTime: ofKind('a time or a text', 'time', 'date and time', 'string'),
+  dateOrText: ofKind('a date or a text', 'date', 'date and time', 'string'),
+  length: ofKind('a length of time', 'days and time duration', 'years and months duration'),
+  sized: ofKind('a number or a length of time', 'number', 'days and time duration', 'years and months duration'),
+  scalar: ofKind('one plain value', 'number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
+  element: ofKind('one value', 'number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration', 'record'),
+  list: listWhere('a list', () => true),
+  plainList: listWhere('a list of plain values or records', (of) => of.kind !== 'list' && of.kind !== 'range' && of.kind !== 'context'),
+  numbers: listWhere('a list of numbers', (of) => of.kind === 'number', types.number),
+  addable: listWhere('a list of numbers or lengths of time', (of) => ['number', 'days and time duration', 'years and months duration'].includes(of.kind), types.number),
+  booleans: listWhere('a list of yes and no', (of) => of.kind === 'boolean', types.boolean),
+  strings: listWhere('a list of texts', (of) => plainKind(of) === 'string', types.string),
+  orderedList: listWhere('a list of numbers, texts, dates or times', (of) => !['boolean', 'record', 'list', 'range', 'context'].includes(plainKind(of))),
+  pointOrRange: ofKind('a value or a range', 'range', 'number', 'string', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
+  point: ofKind('one value', 'number', 'string', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
+  range: ofKind('a range', 'range'),
+} as const;
+
+export const parameter = (name: string, takes: Accepts): Parameter => ({ name, accepts: takes });
+export const optional = (name: string, takes: Accepts): Parameter => ({ name, accepts: takes, optional: true });
+export const always =
+  (type: Type) =>
+  (): Type =>
+    type;
+export const elementOf = (type: Type | undefined): Type => (type?.kind === 'list' ? type.of : types.null);
+
+/** The SQL of a function of scalars: an argument that was left out is null. */
+export const scalars =
+  (write: (args: readonly string[], tools: SqlTools) => string) =>
+  (args: readonly SqlValue[], tools: SqlTools): SqlValue => ({
+    kind: 'scalar',
+    sql: write(
+      args.map((one) => tools.plain(one)),
+      tools,
+    ),
+  });
+/** A function of the SQL library by its name. */
+export const inLibrary = (name: string) => scalars((args) => `feel.${name}(${args.join(', ')})`);

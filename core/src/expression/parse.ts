@@ -1,0 +1,393 @@
+/**
+ * From text to syntax tree, by the grammar of lezer-feel. Bad text has a tree as well: parsing never throws, and gives
+ * problems with their places.
+ */
+import type { SyntaxNode } from '@lezer/common';
+import { ContextTracker, type LRParser } from '@lezer/lr';
+import { parser as feel } from 'lezer-feel';
+import { key, type NameSet } from './names.js';
+import type { Argument, ArithmeticOp, At, Binding, CompareOp, Problem, Syntax } from './syntax.js';
+
+/** Longer texts, and deeper ones, are refused before they are read: a limit no written expression comes near. */
+export const longestExpression = 4000;
+const deepest = 60;
+
+/**
+ * What the grammar's reader of names asks of its context (its own tracker follows the values too, which takes four
+ * times as long and throws on some broken texts). A name's parts gather in `tokens` until it is whole.
+ */
+class Names {
+  constructor(
+    private readonly known: NameSet,
+    readonly tokens: readonly string[],
+  ) {}
+  contextCache(): NameSet {
+    return this.known;
+  }
+  with(part: string): Names {
+    // No name has this many parts: what comes is a run of words, whose end need not be looked for.
+    return this.tokens.length > 40 ? this : new Names(this.known, [...this.tokens, part]);
+  }
+  cleared(): Names {
+    return this.tokens.length === 0 ? this : new Names(this.known, []);
+  }
+  defining(): Names {
+    const name = this.tokens.join(' ');
+    if (this.tokens.length < 2) return this.cleared();
+    const keys = new Set(this.known.keys).add(name);
+    const prefixes = new Set(this.known.prefixes);
+    for (let i = 1; i <= name.length; i += 1) prefixes.add(name.slice(0, i));
+    return new Names({ keys, prefixes }, []);
+  }
+}
+
+const termsCalled = (...names: readonly string[]): ReadonlySet<number> =>
+  new Set(feel.nodeSet.types.filter((type) => names.includes(type.name)).map((type) => type.id));
+const nameParts = termsCalled('Identifier', 'PropertyIdentifier');
+const usedNames = termsCalled('VariableName', 'PathName');
+const newNames = termsCalled('Name', 'PropertyName');
+
+interface ReadableInput {
+  readonly pos: number;
+  read(from: number, to: number): string;
+}
+
+const parsers = new WeakMap<NameSet, LRParser>();
+/** The grammar with the names that are known at a place: also what colours the text in the editor. */
+export function parserFor(known: NameSet): LRParser {
+  let parser = parsers.get(known);
+  if (parser === undefined) {
+    const tracker = new ContextTracker<Names>({
+      start: new Names(known, []),
+      strict: false,
+      reduce(names, term, stack, input) {
+        const text = input as unknown as ReadableInput;
+        if (nameParts.has(term)) return names.with(text.read(text.pos, stack.pos));
+        if (usedNames.has(term)) return names.cleared();
+        return newNames.has(term) ? names.defining() : names;
+      },
+    });
+    parsers.set(known, (parser = feel.configure({ contextTracker: tracker })));
+  }
+  return parser;
+}
+
+export interface Parsed {
+  readonly syntax: Syntax | null;
+  readonly problems: readonly Problem[];
+}
+
+export function parse(text: string, known: NameSet): Parsed {
+  const refuse = (message: string): Parsed => ({ syntax: null, problems: [{ from: 0, to: text.length, message }] });
+  if (text.trim() === '') return refuse('Write what the value is, for example a field of the table.');
+  if (text.length > longestExpression) return refuse(`This is longer than ${longestExpression} characters. Put parts of it into formula fields of their own.`);
+  if (depthOf(text) > deepest) return refuse(`Brackets stand more than ${deepest} deep in one another here. Put parts into formula fields of their own.`);
+  const tree = parserFor(known).parse(text);
+  const problems = errorsIn(tree.topNode, text);
+  if (problems.length > 0) return { syntax: null, problems };
+  try {
+    return { syntax: new Reader(text).expression(onlyChild(tree.topNode)), problems: [] };
+  } catch (error) {
+    if (error instanceof Unreadable) return { syntax: null, problems: [error.problem] };
+    throw error;
+  }
+}
+
+/** How deep brackets and prefix words stand in one another; text inside quotes does not count. */
+function depthOf(text: string): number {
+  let [depth, most, prefixes] = [0, 0, 0];
+  for (const [part] of text.matchAll(/"(?:[^"\\]|\\.)*"?|[([{)\]}]|\b(?:if|for|some|every|function)\b|-\s*(?=-)/gu)) {
+    if (part.startsWith('"')) continue;
+    if (/^[([{]/u.test(part)) depth += 1;
+    else if (/^[)\]}]/u.test(part)) depth -= 1;
+    else prefixes += 1;
+    most = Math.max(most, depth + prefixes);
+  }
+  return most;
+}
+
+const children = (node: SyntaxNode): SyntaxNode[] => {
+  const all: SyntaxNode[] = [];
+  for (let child = node.firstChild; child !== null; child = child.nextSibling) if (!child.name.endsWith('Comment')) all.push(child);
+  return all;
+};
+
+const onlyChild = (node: SyntaxNode): SyntaxNode => {
+  const [first] = children(node);
+  if (first === undefined) throw new Unreadable({ from: node.from, to: node.to, message: 'Something is missing here.' });
+  return first;
+};
+
+class Unreadable extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.message);
+  }
+}
+
+/** The first place where the text stops making sense; what comes after it would only confuse. */
+function errorsIn(top: SyntaxNode, text: string): Problem[] {
+  let found: At | null = null;
+  const cursor = top.cursor();
+  do {
+    if (cursor.type.isError && (found === null || cursor.from < found.from)) found = { from: cursor.from, to: cursor.to };
+  } while (cursor.next());
+  if (found === null) return [];
+  return [{ ...widen(found, text), message: errorMessage(found, text) }];
+}
+
+function widen({ from, to }: At, text: string): At {
+  if (to > from) return { from, to };
+  // Something is missing at a point: underline the last sign before it, where the person stopped writing.
+  const before = text.slice(0, from).trimEnd().length;
+  return { from: Math.max(0, before - 1), to: Math.max(before, Math.min(1, text.length)) };
+}
+
+function errorMessage({ from, to }: At, text: string): string {
+  const quotes = [...text.slice(0, Math.max(from, to)).matchAll(/(?<!\\)"/gu)].length;
+  if (text[from] === '"' || (quotes % 2 === 1 && from < text.length)) return 'This text has no closing quote. Texts stand between two " on one line.';
+  const opened = [...text].filter((sign) => sign === '(').length - [...text].filter((sign) => sign === ')').length;
+  const rest = text.slice(from).trim();
+  if (rest === '') {
+    if (/\bif\b/u.test(text) && !/\belse\b/u.test(text)) return 'An if needs both: what it is then, and what else.';
+    return opened > 0 ? 'A closing bracket ) is missing at the end.' : 'Something is missing here: the expression stops in the middle.';
+  }
+  const sign = rest[0] ?? '';
+  if (sign === "'") return 'Texts stand between double quotes: "jar".';
+  if (sign === '`' || sign === '#' || sign === '%' || sign === '&' || sign === '$' || sign === '!')
+    return `The sign ${sign} has no meaning here. Marks in the name of a field are left out in an expression.`;
+  return `This cannot stand here: ${rest.slice(0, 20)}${rest.length > 20 ? ' …' : ''}`;
+}
+
+const arithmetic = new Set(['+', '-', '*', '/', '**']);
+
+class Reader {
+  constructor(private readonly text: string) {}
+
+  private slice(node: At): string {
+    return this.text.slice(node.from, node.to);
+  }
+  private refuse(node: At, message: string): never {
+    throw new Unreadable({ from: node.from, to: node.to, message });
+  }
+  private nameOf(node: SyntaxNode): string {
+    return key(this.slice(node));
+  }
+
+  expression(node: SyntaxNode): Syntax {
+    const at: At = { from: node.from, to: node.to };
+    const parts = children(node);
+    switch (node.name) {
+      case 'NumericLiteral':
+        return this.number(node);
+      case 'StringLiteral':
+        return { ...at, kind: 'string', value: this.string(node) };
+      case 'BooleanLiteral':
+        return { ...at, kind: 'boolean', value: this.slice(node) === 'true' };
+      case 'null':
+        return { ...at, kind: 'null' };
+      case 'VariableName':
+        return { ...at, kind: 'name', name: this.nameOf(node) };
+      case '?':
+        return this.refuse(node, 'A ? stands for the value that is tested, and nothing is tested here.');
+      case 'ParenthesizedExpression':
+        return { ...this.expression(this.part(parts, 1, node)), ...at };
+      case 'DateTimeLiteral':
+        return this.dateTime(node, parts);
+      case 'ArithmeticExpression':
+        return this.arithmetic(node, parts);
+      case 'Comparison':
+        return this.comparison(node, parts);
+      case 'Conjunction':
+      case 'Disjunction':
+        return {
+          ...at,
+          kind: node.name === 'Conjunction' ? 'and' : 'or',
+          left: this.expression(this.part(parts, 0, node)),
+          right: this.expression(this.part(parts, 2, node)),
+        };
+      case 'PathExpression': {
+        const name = this.part(parts, 2, node);
+        return { ...at, kind: 'path', of: this.expression(this.part(parts, 0, node)), name: this.nameOf(name), nameAt: { from: name.from, to: name.to } };
+      }
+      case 'FilterExpression':
+        return { ...at, kind: 'filter', of: this.expression(this.part(parts, 0, node)), by: this.expression(this.part(parts, 2, node)) };
+      case 'FunctionInvocation':
+        return this.call(node, parts);
+      case 'IfExpression':
+        return {
+          ...at,
+          kind: 'if',
+          condition: this.expression(this.part(parts, 1, node)),
+          then: this.expression(this.part(parts, 3, node)),
+          otherwise: this.expression(this.part(parts, 5, node)),
+        };
+      case 'ForExpression':
+      case 'QuantifiedExpression':
+        return this.iteration(node, parts);
+      case 'List':
+        return {
+          ...at,
+          kind: 'list',
+          items: parts.filter((one) => !'[],'.includes(one.name)).map((one) => (one.name === 'SimplePositiveUnaryTest' ? this.test(one) : this.expression(one))),
+        };
+      case 'Interval':
+        return this.interval(node, parts);
+      case 'SimplePositiveUnaryTest':
+        return this.test(node);
+      case 'Context':
+        return { ...at, kind: 'context', entries: parts.filter((one) => one.name === 'ContextEntry').map((one) => this.entry(one)) };
+      case 'InstanceOfExpression':
+        return { ...at, kind: 'instance', of: this.expression(this.part(parts, 0, node)), type: this.slice(this.part(parts, 3, node)).replace(/\s+/gu, ' ') };
+      case 'FunctionDefinition': {
+        const parameters = node.getChild('FormalParameters');
+        const body = node.getChild('FunctionBody') ?? this.refuse(node, 'This function has no body.');
+        const names = parameters === null ? [] : children(parameters).map((one) => this.nameOf(one.firstChild ?? one));
+        return { ...at, kind: 'function', parameters: names, body: this.expression(onlyChild(body)) };
+      }
+      default:
+        return this.refuse(node, 'This part of the language has no meaning in an app.');
+    }
+  }
+
+  private part(parts: readonly SyntaxNode[], index: number, node: SyntaxNode): SyntaxNode {
+    return parts[index] ?? this.refuse(node, 'Something is missing here.');
+  }
+
+  private number(node: SyntaxNode): Syntax {
+    const digits = this.slice(node).replace(/\s/gu, '');
+    const [mantissa = '', exponent = '0'] = digits.toLowerCase().split('e');
+    const significant = mantissa.replace(/[-.]/gu, '').replace(/^0+/u, '');
+    if (significant.length > 34) this.refuse(node, 'A number has at most 34 digits.');
+    if (Math.abs(Number(exponent)) > 100) this.refuse(node, 'The exponent of a number lies between -100 and 100.');
+    return { from: node.from, to: node.to, kind: 'number', digits };
+  }
+
+  private string(node: SyntaxNode): string {
+    const inner = this.slice(node).slice(1, -1);
+    const value = inner.replace(/\\(u\{?[0-9a-fA-F]{4,6}\}?|U[0-9a-fA-F]{6}|.)/gu, (whole, escape: string) => {
+      const hex = /^[uU]\{?([0-9a-fA-F]{4,6})\}?$/u.exec(escape)?.[1];
+      if (hex !== undefined) return Number.parseInt(hex, 16) <= 0x10ffff ? String.fromCodePoint(Number.parseInt(hex, 16)) : whole;
+      return { n: '\n', r: '\r', t: '\t', '"': '"', '\\': '\\', "'": "'" }[escape] ?? whole;
+    });
+    if (value.includes('\0') || !value.isWellFormed()) this.refuse(node, 'This text holds a sign that cannot be stored.');
+    return value;
+  }
+
+  private dateTime(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const first = this.part(parts, 0, node);
+    if (first.name === 'AtLiteral') return { from: node.from, to: node.to, kind: 'at', text: this.string(onlyChild(first)) };
+    return this.call(node, parts);
+  }
+
+  private arithmetic(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const at = { from: node.from, to: node.to };
+    const first = this.part(parts, 0, node);
+    if (first.name === 'ArithOp') {
+      const of = this.expression(this.part(parts, 1, node));
+      return this.slice(first) === '-' ? { ...at, kind: 'negative', of } : this.refuse(first, 'A plus sign has nothing to add to here.');
+    }
+    const op = this.slice(this.part(parts, 1, node));
+    if (!arithmetic.has(op)) this.refuse(node, `${op} is no way to calculate.`);
+    return { ...at, kind: 'arithmetic', op: op as ArithmeticOp, left: this.expression(first), right: this.expression(this.part(parts, 2, node)) };
+  }
+
+  private comparison(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const at = { from: node.from, to: node.to };
+    const of = this.expression(this.part(parts, 0, node));
+    const op = this.part(parts, 1, node);
+    const word = this.slice(op);
+    if (word === 'between')
+      return { ...at, kind: 'between', of, low: this.expression(this.part(parts, 2, node)), high: this.expression(this.part(parts, 4, node)) };
+    if (word === 'in') {
+      const tests = parts.slice(2).flatMap((one) => (one.name === 'PositiveUnaryTests' ? children(one) : [one]));
+      return { ...at, kind: 'in', of, tests: tests.filter((one) => one.name === 'PositiveUnaryTest').map((one) => this.expression(onlyChild(one))) };
+    }
+    return { ...at, kind: 'compare', op: word as CompareOp, left: of, right: this.expression(this.part(parts, 2, node)) };
+  }
+
+  private test(node: SyntaxNode): Syntax {
+    const parts = children(node);
+    const first = this.part(parts, 0, node);
+    if (first.name !== 'CompareOp') return this.expression(first);
+    return { from: node.from, to: node.to, kind: 'test', op: this.slice(first) as CompareOp, right: this.expression(this.part(parts, 1, node)) };
+  }
+
+  private interval(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const [open, close] = [this.slice(this.part(parts, 0, node)), this.slice(this.part(parts, 4, node))];
+    return {
+      from: node.from,
+      to: node.to,
+      kind: 'range',
+      low: this.expression(this.part(parts, 1, node)),
+      high: this.expression(this.part(parts, 3, node)),
+      lowIncluded: open === '[',
+      highIncluded: close === ']',
+    };
+  }
+
+  private call(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const callee = this.part(parts, 0, node);
+    if (callee.name === 'PathExpression' || callee.name === 'FunctionInvocation' || callee.name === 'ParenthesizedExpression')
+      this.refuse(callee, 'Only functions of the language can be called.');
+    const args = parts.find((one) => one.name === 'PositionalParameters' || one.name === 'NamedParameters');
+    const given = args === undefined ? [] : children(args).filter((one) => one.name !== ',');
+    const read = (one: SyntaxNode): Argument => {
+      if (one.name !== 'NamedParameter') return { name: null, value: this.expression(one) };
+      const [name, value] = children(one).filter((each) => each.name !== ':');
+      return name === undefined || value === undefined
+        ? this.refuse(one, 'Something is missing here.')
+        : { name: this.nameOf(name), value: this.expression(value) };
+    };
+    return {
+      from: node.from,
+      to: node.to,
+      kind: 'call',
+      name: this.slice(callee).replace(/\s+/gu, ' '),
+      nameAt: { from: callee.from, to: callee.to },
+      args: given.map(read),
+    };
+  }
+
+  private iteration(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+    const word = this.slice(this.part(parts, 0, node)) as 'for' | 'some' | 'every';
+    const bindings = parts.find((one) => one.name === 'InExpressions') ?? this.refuse(node, 'This says nothing to go through.');
+    const body = this.part(parts, parts.length - 1, node);
+    return {
+      from: node.from,
+      to: node.to,
+      kind: word,
+      bindings: children(bindings)
+        .filter((one) => one.name === 'InExpression')
+        .map((one) => this.binding(one)),
+      body: this.expression(body),
+    };
+  }
+
+  private binding(node: SyntaxNode): Binding {
+    const [name, , context] = children(node);
+    if (name === undefined || context === undefined) return this.refuse(node, 'Something is missing here.');
+    const parts = children(context);
+    const low = this.part(parts, 0, context);
+    const over: Syntax =
+      parts.length > 1
+        ? {
+            from: context.from,
+            to: context.to,
+            kind: 'range',
+            low: this.expression(low),
+            high: this.expression(this.part(parts, 2, context)),
+            lowIncluded: true,
+            highIncluded: true,
+          }
+        : this.expression(low);
+    return { name: this.nameOf(name), at: { from: name.from, to: name.to }, over };
+  }
+
+  private entry(node: SyntaxNode): { readonly name: string; readonly value: Syntax } {
+    const [name, ...rest] = children(node).filter((one) => one.name !== ':');
+    const value = rest.at(-1);
+    if (name === undefined || value === undefined) return this.refuse(node, 'Something is missing here.');
+    const text = name.firstChild?.name === 'StringLiteral' ? this.string(name.firstChild) : this.slice(name);
+    return { name: key(text), value: this.expression(value) };
+  }
+}

@@ -1,0 +1,95 @@
+/** What an expression depends on, and rewriting it when what it names is called otherwise. */
+import type { AppDesign } from '../design/design.js';
+import { tableOf } from '../design/read.js';
+import { check, type Scope } from './check.js';
+import { membersOf } from './names.js';
+import { partsOf, type Node } from './node.js';
+import type { At } from './syntax.js';
+
+/** A part of the design that an expression names. */
+export interface Dependency {
+  readonly kind: 'field' | 'relationship';
+  readonly id: string;
+}
+
+/** Every node of a checked expression, those of the formulas it names left out. */
+export function* everyNode(node: Node): Generator<Node> {
+  yield node;
+  for (const part of partsOf(node)) yield* everyNode(part);
+}
+
+/** What a checked expression names itself; what the formulas it names depend on is theirs. */
+export function dependenciesOf(node: Node): readonly Dependency[] {
+  const found = new Map<string, Dependency>();
+  for (const one of everyNode(node)) {
+    const named = namedBy(one);
+    if (named !== null) found.set(`${named.kind} ${named.id}`, { kind: named.kind, id: named.id });
+    const choice = one.kind === 'compare' ? choiceCompared(one) : null;
+    if (choice !== null) found.set(`field ${choice.field}`, { kind: 'field', id: choice.field });
+  }
+  return [...found.values()];
+}
+
+interface Named extends Dependency {
+  readonly table: string;
+  readonly at: At;
+}
+
+function namedBy(node: Node): Named | null {
+  switch (node.kind) {
+    case 'field':
+    case 'parent':
+    case 'formula':
+      return node.of.type.kind === 'record' ? { kind: 'field', id: node.field.id, table: node.of.type.table, at: node.nameAt } : null;
+    case 'children':
+      return node.of.type.kind === 'record' ? { kind: 'relationship', id: node.relationship.id, table: node.of.type.table, at: node.nameAt } : null;
+    default:
+      return null;
+  }
+}
+
+interface ChoiceCompared {
+  readonly table: string;
+  readonly field: string;
+  readonly label: string;
+  readonly at: At;
+}
+function choiceCompared(node: Extract<Node, { kind: 'compare' }>): ChoiceCompared | null {
+  const [left, right] = [node.left, node.right];
+  const [choice, text] = left.type.kind === 'choice' ? [left, right] : [right, left];
+  if (choice.type.kind !== 'choice' || text.kind !== 'constant' || typeof text.value !== 'string') return null;
+  return { table: choice.type.table, field: choice.type.field, label: text.value, at: { from: text.from, to: text.to } };
+}
+
+/**
+ * The expression as it has to be written in the design `after`, where fields, relationships and choices may have other
+ * names; everything else of the text stays as it is. A text that cannot be read in its own design is left alone.
+ */
+export function renamed(text: string, scope: Scope, after: AppDesign): string {
+  const checked = check(text, scope, { fits: () => true, says: '' });
+  if (!checked.ok) return text;
+  const edits = new Map<number, At & { readonly put: string }>();
+  for (const node of everyNode(checked.node)) {
+    const named = namedBy(node);
+    if (named !== null) {
+      const member = after.tables.some((one) => one.id === named.table)
+        ? membersOf(after, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id)
+        : undefined;
+      const before = membersOf(scope.design, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id);
+      if (member !== undefined && member.name !== before?.name) edits.set(named.at.from, { ...named.at, put: member.name });
+    }
+    const choice = node.kind === 'compare' ? choiceCompared(node) : null;
+    const label = choice === null ? null : newLabel(choice, scope.design, after);
+    if (choice !== null && label !== null) edits.set(choice.at.from, { ...choice.at, put: JSON.stringify(label) });
+  }
+  return [...edits.values()].sort((a, b) => b.from - a.from).reduce((all, { from, to, put }) => all.slice(0, from) + put + all.slice(to), text);
+}
+
+function newLabel({ table, field, label }: ChoiceCompared, before: AppDesign, after: AppDesign): string | null {
+  const old = tableOf(before, table).fields.find((one) => one.id === field);
+  const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
+  if (old?.kind !== 'choice' || now?.kind !== 'choice') return null;
+  const id = old.choices.find((one) => one.label === label)?.id;
+  const put = now.choices.find((one) => one.id === id)?.label;
+  return put === undefined || put === label ? null : put;
+}

@@ -1,0 +1,22 @@
+import type { Node } from './node.js';
+import type { Type } from './types.js';
+
+const isEmpty = (type: Type): boolean => type.kind === 'null' || ((type.kind === 'list' || type.kind === 'range') && isEmpty(type.of));
+
+/** A tree whose nulls and empty lists are of a type that was only found around it: the database has to know it. */
+export function retyped(node: Node, type: Type): Node {
+  if (!isEmpty(node.type)) return node;
+  // What has the type of null is null, however it is written.
+  if (node.type.kind === 'null') return { from: node.from, to: node.to, kind: 'constant', value: null, type };
+  switch (node.kind) {
+    case 'call':
+      return { ...node, args: node.args.map((one) => (one.type.kind === 'list' ? retyped(one, type) : one)), type };
+    case 'filter':
+    case 'sort':
+      return { ...node, of: retyped(node.of, type), type };
+    case 'range':
+      return type.kind === 'range' ? { ...node, low: retyped(node.low, type.of), high: retyped(node.high, type.of), type } : node;
+    default:
+      return { ...node, type };
+  }
+}

@@ -1,0 +1,149 @@
+/** What a part of an expression becomes in SQL. Only scalars are ever seen outside; the rest lives while compiling. */
+import type { Field } from '../design/design.js';
+import { ident, literal, type SqlBuilder } from '../sql/sql.js';
+
+/** The joins that belong to one row source: a reference that is walked twice is joined once. */
+export class RowScope {
+  readonly joins: string[] = [];
+  readonly walked = new Map<string, SqlRecord>();
+}
+
+export interface SqlScalar {
+  readonly kind: 'scalar';
+  readonly sql: string;
+  /** Set when `sql` is a bare column of a kind that the language sees otherwise: a bigint as number, an id as a label. */
+  readonly column?: Field;
+  /** Set when it is a text that stands written out in the expression. */
+  readonly written?: string;
+}
+export interface SqlRecord {
+  readonly kind: 'record';
+  readonly alias: string;
+  readonly table: string;
+  readonly scope: RowScope;
+}
+export interface SqlRange {
+  readonly kind: 'range';
+  readonly low: SqlValue;
+  readonly high: SqlValue;
+  readonly lowIncluded: boolean;
+  readonly highIncluded: boolean;
+}
+export interface SqlContext {
+  readonly kind: 'context';
+  readonly entries: Readonly<Record<string, SqlValue>>;
+}
+export type SqlValue = SqlScalar | SqlRecord | SqlRange | SqlContext | SqlList;
+
+/** A list, as the rows of a subquery that is not written yet: filters and joins still gather. */
+export class SqlList {
+  readonly kind = 'list';
+  readonly where: string[] = [];
+
+  constructor(
+    readonly source: string,
+    readonly scope: RowScope,
+    /** One element, in terms of the source's aliases. */
+    readonly value: SqlValue,
+    readonly order: string,
+    /** The condition under which there is a list at all rather than null; null: always. */
+    readonly exists: string | null,
+  ) {}
+
+  with(value: SqlValue): SqlList {
+    const list = new SqlList(this.source, this.scope, value, this.order, this.exists);
+    list.where.push(...this.where);
+    return list;
+  }
+  narrowed(condition: string): SqlList {
+    const list = this.with(this.value);
+    list.where.push(condition);
+    return list;
+  }
+  /** `SELECT what FROM …` with all that has gathered. */
+  select(what: string): string {
+    const where = this.where.filter((one) => one !== 'true');
+    return `SELECT ${what} FROM ${[this.source, ...this.scope.joins].join(' ')}${where.length === 0 ? '' : ` WHERE ${where.join(' AND ')}`}`;
+  }
+  /** A scalar subquery over the rows, or nothing when there is no list. */
+  whenThere(scalarQuery: string): string {
+    return this.exists === null ? `(${scalarQuery})` : `(CASE WHEN ${this.exists} THEN (${scalarQuery}) END)`;
+  }
+}
+
+/** What the functions of the language may use to write their SQL. */
+export class SqlTools {
+  private aliases = 0;
+  constructor(
+    readonly builder: SqlBuilder,
+    readonly prefix: string,
+    private readonly timeZone: string,
+    readonly now: number,
+  ) {}
+
+  alias(): string {
+    this.aliases += 1;
+    return `${this.prefix}${this.aliases}`;
+  }
+  param(value: unknown, cast: string): string {
+    return this.builder.param(value, cast);
+  }
+  private zoneParam: string | null = null;
+  get zone(): string {
+    return (this.zoneParam ??= this.param(this.timeZone, 'text'));
+  }
+
+  /** The value as the language sees it: numbers as numeric, choices as their labels, a record as its id. */
+  plain(value: SqlValue): string {
+    if (value.kind === 'record') return `${value.alias}.id`;
+    if (value.kind !== 'scalar') throw new TypeError(`A ${value.kind} is no scalar`);
+    const { column } = value;
+    if (column === undefined) return value.sql;
+    const { sql } = value;
+    if (column.kind === 'whole') return `${sql}::numeric`;
+    if (column.kind === 'choice') return `CASE ${sql} ${column.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ')} END`;
+    return sql;
+  }
+
+  list(value: SqlValue): SqlList {
+    if (value.kind !== 'list') throw new TypeError(`A ${value.kind} is no list`);
+    return value;
+  }
+
+  /** Columns that carry an element through a derived table, and how to read it on the other side. */
+  carry(value: SqlValue): { readonly columns: string; readonly read: (alias: string, scope: RowScope) => SqlValue } {
+    if (value.kind === 'record') return { columns: `${value.alias}.*`, read: (alias, scope) => ({ kind: 'record', alias, table: value.table, scope }) };
+    if (value.kind === 'context') {
+      const parts = Object.entries(value.entries).map(([name, entry], i) => ({ name, sql: this.plain(entry), column: `c${i}` }));
+      return {
+        columns: parts.map((one) => `${one.sql} AS ${one.column}`).join(', '),
+        read: (alias) => ({
+          kind: 'context',
+          entries: Object.fromEntries(parts.map((one) => [one.name, { kind: 'scalar', sql: `${alias}.${one.column}` } satisfies SqlValue])),
+        }),
+      };
+    }
+    return { columns: `${this.plain(value)} AS v`, read: (alias) => ({ kind: 'scalar', sql: `${alias}.v` }) };
+  }
+
+  /**
+   * The elements folded by an aggregate of `v`. They are computed in a subquery of their own: an aggregate over values of
+   * the outer row alone would count as one of the outer query.
+   */
+  fold(list: SqlList, aggregate: (v: string) => string): string {
+    const alias = this.alias();
+    return list.whenThere(`SELECT ${aggregate(`${alias}.v`)} FROM (${list.select(`${this.plain(list.value)} AS v`)}) AS ${alias}`);
+  }
+
+  /** The list as a derived table with its places counted from 1 in the column `o`, so that places can be asked for. */
+  placed(list: SqlList, order = list.order): { readonly list: SqlList; readonly alias: string } {
+    const { columns, read } = this.carry(list.value);
+    const alias = this.alias();
+    const scope = new RowScope();
+    const inner = list.select(`${columns}, row_number() OVER (ORDER BY ${order}) AS o`);
+    return { alias, list: new SqlList(`(${inner}) AS ${alias}`, scope, read(alias, scope), `${alias}.o`, list.exists) };
+  }
+}
+
+export const scalar = (sql: string): SqlScalar => ({ kind: 'scalar', sql });
+export const columnOf = (alias: string, column: string): string => `${alias}.${ident(column)}`;

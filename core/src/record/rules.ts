@@ -1,0 +1,46 @@
+/** Which checks have to be asked again when records are written: those of the table, and those of others that look at it. */
+import type { AppDesign, Check, Relationship, Table } from '../design/design.js';
+import { tableOf } from '../design/read.js';
+import { check, wants } from '../expression/check.js';
+import type { Node } from '../expression/node.js';
+import { dependenciesOf, everyNode } from '../expression/rename.js';
+
+export interface AskedCheck {
+  readonly check: Check;
+  readonly node: Node;
+}
+
+/** The checks of a table with their checked conditions. */
+export function checksOf(design: AppDesign, table: Table): readonly AskedCheck[] {
+  return table.checks.flatMap((one) => {
+    const checked = check(one.condition, { design, table: table.id }, wants.truth);
+    return checked.ok ? [{ check: one, node: checked.node }] : [];
+  });
+}
+
+/** Formulas are looked through: a check over a formula over the children looks at the children. */
+function* throughFormulas(node: Node): Generator<Node> {
+  for (const one of everyNode(node)) {
+    yield one;
+    if (one.kind === 'formula') yield* throughFormulas(one.body);
+  }
+}
+
+export interface ParentChecks {
+  readonly relationship: Relationship;
+  readonly parent: Table;
+  readonly checks: readonly AskedCheck[];
+}
+
+/** Checks of parents of a table that look at their children in it: a written child can break them. */
+export function checksOfParents(design: AppDesign, child: string): readonly ParentChecks[] {
+  return design.relationships
+    .filter((one) => one.child === child)
+    .flatMap((relationship) => {
+      const parent = tableOf(design, relationship.parent);
+      const checks = checksOf(design, parent).filter(({ node }) =>
+        [...throughFormulas(node)].some((one) => dependenciesOf(one).some((each) => each.kind === 'relationship' && each.id === relationship.id)),
+      );
+      return checks.length === 0 ? [] : [{ relationship, parent, checks }];
+    });
+}

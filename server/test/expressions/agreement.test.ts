@@ -1,0 +1,115 @@
+import { check, evaluate, ExpressionCompiler, rowOf, shown, SqlBuilder, sqlLibrary, tableOf, TooMuch, type AppDesign, type Node, type Surroundings } from '@bibliona/core';
+import fc from 'fast-check';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { emptyDatabase } from '../support.js';
+import { gardens, plant, source, zone, type Garden } from './garden.js';
+import { Sentences, type Kind } from './sentences.js';
+import { disagreements } from './disagreements.js';
+
+/** Cases in one run; a nightly one asks for more. Both the number and the seed can be set to go through a run again. */
+const cases = Number(process.env['EXPRESSION_CASES'] ?? 2000);
+const seed = Number(process.env['EXPRESSION_SEED'] ?? Math.floor(Math.random() * 2 ** 31));
+const perGarden = 250;
+const mostFound = 10;
+
+let client: pg.Client;
+let drop: () => Promise<void>;
+let schemas = 0;
+beforeAll(async () => {
+  const database = await emptyDatabase();
+  drop = database.drop;
+  client = new pg.Client({ connectionString: database.url });
+  await client.connect();
+  await client.query('CREATE EXTENSION pg_trgm');
+  for (const text of sqlLibrary) await client.query(text);
+  // Dates and numbers are compared as the language writes them, whatever a session is set to.
+  await client.query(`SET timezone = 'Asia/Tokyo'; SET statement_timeout = '20s'`);
+});
+afterAll(async () => {
+  await client.end();
+  await drop();
+});
+
+const around = { now: Date.UTC(2026, 2, 29, 0, 59, 59, 123), zone, me: { Name: 'Ada Wren', Mail: 'ada@quillmoor.example', Roles: ['keeper', 'visitor'] } };
+const anything = { fits: () => true, says: '' };
+
+async function inSql(node: Node, design: AppDesign, schema: string, table: string): Promise<(string | null)[]> {
+  const builder = new SqlBuilder();
+  const visible = (id: string): string => `${schema}."${tableOf(design, id).slug}"`;
+  const compiler = new ExpressionCompiler({ ...around, builder, design, visible, prefix: 'e' });
+  const row = rowOf('t', table);
+  const value = compiler.text(node, row);
+  const condition = node.type.kind === 'boolean' ? `, (${compiler.condition(node, row)}) IS TRUE` : ', NULL::boolean';
+  const { text, params } = builder.done(`SELECT (${value})::text AS value${condition} AS met FROM ${visible(table)} AS t ${row.scope.joins.join(' ')} ORDER BY t.id`);
+  const { rows } = await client.query<{ value: string | null; met: boolean | null }>(text, [...params] as unknown[]);
+  // As a condition it has to admit exactly the records of which it is true.
+  if (node.type.kind === 'boolean') expect(rows.map((one) => one.met)).toEqual(rows.map((one) => one.value === 'true'));
+  return rows.map((one) => one.value);
+}
+
+function inMemory(node: Node, garden: Garden, table: string): (string | null)[] {
+  return (garden.rows.get(table) ?? []).map((_, i) => {
+    const surroundings: Surroundings = { ...around, records: source(garden), self: { kind: 'record', table, id: i + 1 } };
+    const value = shown(evaluate(node, surroundings), zone);
+    return value === null ? null : String(value);
+  });
+}
+
+async function planted(garden: Garden): Promise<string> {
+  schemas += 1;
+  const schema = `garden_${schemas}`;
+  await plant(client, schema, garden);
+  return schema;
+}
+
+const kinds: readonly Kind[] = ['number', 'number', 'string', 'boolean', 'boolean', 'date', 'time', 'moment', 'duration', 'months'];
+
+describe('both engines give the same', () => {
+  test(`for ${cases} generated expressions, seed ${seed}`, { timeout: 3_600_000 }, async () => {
+    let [compared, refused] = [0, 0];
+    const found: string[] = [];
+    for (let n = 0; compared < cases && found.length < mostFound; n += 1) {
+      const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
+      if (garden === undefined) throw new Error('No garden');
+      const schema = await planted(garden);
+      const sentence = fc.gen().map((pick) => {
+        const sentences = new Sentences(garden.design, (of) => pick(() => of));
+        const table = pick(() => fc.constantFrom('visits', 'hives', 'apiaries'));
+        return { table, text: sentences.expression(pick(() => fc.constantFrom(...kinds)), table, pick(() => fc.integer({ min: 1, max: 4 }))) };
+      });
+      for (const { table, text } of fc.sample(sentence, { numRuns: perGarden, seed: seed + n })) {
+        const checked = check(text, { design: garden.design, table }, anything);
+        if (!checked.ok) {
+          // Only for its size, or a constant that is none: everything else that is generated is well-typed.
+          expect(checked.problems[0]?.message, text).toMatch(/800 digits|4000 characters|too many parts|deep in one another|is no date|not what|is never|goes through/u);
+          refused += 1;
+          continue;
+        }
+        let wanted: (string | null)[];
+        try {
+          wanted = inMemory(checked.node, garden, table);
+        } catch (error) {
+          if (error instanceof TooMuch) continue;
+          throw new Error(`${text} raised in memory (seed ${seed + n}, over ${table})`, { cause: error });
+        }
+        const got = await inSql(checked.node, garden.design, schema, table).catch((error: unknown) => [String(error)]);
+        const at = got.findIndex((one, i) => one !== wanted[i]);
+        if (at >= 0) found.push(`${text}\n  over ${table} ${at + 1} ${JSON.stringify(garden.rows.get(table)?.[at])}, seed ${seed + n}: SQL ${got[at]}, memory ${wanted[at]}`);
+        compared += 1;
+      }
+      await client.query(`DROP SCHEMA ${schema} CASCADE`);
+    }
+    expect(found.join('\n')).toBe('');
+    expect(refused).toBeLessThan(cases / 4);
+  });
+
+  test.each(disagreements)('once they did not: %s', async (text) => {
+    const [garden] = fc.sample(gardens(), { numRuns: 1, seed: 7 });
+    if (garden === undefined) throw new Error('No garden');
+    const schema = await planted(garden);
+    const checked = check(text, { design: garden.design, table: 'visits' }, anything);
+    if (!checked.ok) throw new Error(checked.problems[0]?.message);
+    expect(await inSql(checked.node, garden.design, schema, 'visits')).toEqual(inMemory(checked.node, garden, 'visits'));
+  });
+});

@@ -1,0 +1,124 @@
+/** Generated designs with data in PostgreSQL and in memory alike, for holding the two engines against each other. */
+import {
+  applyChanges,
+  difference,
+  emptyDesign,
+  fieldOf,
+  tableOf,
+  type AppDesign,
+  type Field,
+  type RecordSource,
+  type RecordValue,
+  type Value,
+} from '@bibliona/core';
+import fc from 'fast-check';
+import type pg from 'pg';
+import { field, table } from '../support.js';
+
+export const zone = 'Europe/London';
+
+/** Names with spaces, marks, words of the language and letters of many scripts; `n` keeps them apart. */
+const name = (n: number): fc.Arbitrary<string> =>
+  fc.constantFrom('Amount', 'Unit price', 'Größe', 'in stock', 'Sale-price', 'No. of jars', 'and', '数量', 'If any', '% full', 'Price (net)', "Keeper's", 'date', 'Time-of-day').map((word) => `${word} ${n}`);
+
+/** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
+export function designs(): fc.Arbitrary<AppDesign> {
+  const names = fc.tuple(...Array.from({ length: 24 }, (_, i) => name(i)));
+  return names.map((all) => {
+    let next = 0;
+    const called = (): string => all[(next += 1) - 1] ?? 'X';
+    const kinds = (prefix: string) => [
+      field('text', `${prefix}_text`, called()),
+      field('whole', `${prefix}_whole`, called()),
+      field('decimal', `${prefix}_decimal`, called(), { digits: 4 }),
+      field('date', `${prefix}_date`, called()),
+      field('yes_no', `${prefix}_yes`, called()),
+      field('choice', `${prefix}_choice`, called(), { choices: [{ id: 'low', label: 'Low' }, { id: 'half', label: 'Half "full"' }, { id: 'full', label: 'Voll ✓' }] }),
+    ];
+    const related = (parent: string, child: string) =>
+      ({ kind: 'add_relationship', id: `r_${child}`, parent, child, fieldId: `${child}_up`, fieldName: called(), childrenName: called(), required: false, whenParentRemoved: 'refuse' }) as const;
+    const made = applyChanges(emptyDesign('Garden', zone), [
+      table('apiaries', 'Apiaries', [field('text', 'a_text', called(), { required: true }), field('decimal', 'a_decimal', called(), { digits: 2 })]),
+      table('hives', 'Hives', kinds('h')),
+      table('visits', 'Visits', kinds('v')),
+      related('apiaries', 'hives'),
+      related('hives', 'visits'),
+    ]);
+    if (!made.ok) throw new Error(JSON.stringify(made.issues));
+    return made.design;
+  });
+}
+
+const texts = fc.constantFrom('', 'a', 'jar', 'Straße', '🐝 bee', 'ÀÉ', 'a"b\\c', "x'y%_", 'Ωμέγα ΣΊΣΥΦΟΣ', '12.50', '1 000,5', '2026-03-29', 'aaa bbb', '\n\t', 'ﬁ', 'ẞ', '10:00:00');
+const wholes = fc.oneof(fc.integer({ min: -20, max: 20 }), fc.constantFrom(0, 9007199254740991, -9007199254740991, 1000000));
+const decimals = fc.oneof(
+  fc.constantFrom('0', '1', '-1', '0.5', '2.5', '-2.5', '0.0001', '12345678901234567890123456.7891', '-99999999999999999999999999.9999', '3', '7.25', '0.3333'),
+  fc.integer({ min: -1_000_000, max: 1_000_000 }).map((n) => String(n / 100)),
+);
+const dates = fc.constantFrom('2024-02-29', '2023-02-28', '2026-01-31', '2026-03-29', '2026-10-25', '0001-01-01', '9999-12-31', '1970-01-01', '2026-12-31', '2000-02-29', '1900-03-01', '2026-05-14');
+const valueOf = (one: Field): fc.Arbitrary<Value> => {
+  switch (one.kind) {
+    case 'whole':
+      return wholes;
+    case 'decimal':
+      return one.digits === 4 ? decimals : fc.constantFrom('0', '1.25', '-3.5', '100');
+    case 'date':
+      return dates;
+    case 'yes_no':
+      return fc.boolean();
+    case 'choice':
+      return fc.constantFrom(...one.choices.map((each) => each.id));
+    default:
+      return texts;
+  }
+};
+
+export interface Garden {
+  readonly design: AppDesign;
+  readonly rows: ReadonlyMap<string, readonly Readonly<Record<string, Value>>[]>;
+}
+
+export function gardens(): fc.Arbitrary<Garden> {
+  return designs().chain((design) => {
+    const rowsOf = (id: string, count: number, parents: number): fc.Arbitrary<readonly Readonly<Record<string, Value>>[]> => {
+      const shape = Object.fromEntries(
+        tableOf(design, id).fields.map((one): [string, fc.Arbitrary<Value>] => [
+          one.id,
+          one.kind === 'reference' ? fc.option(fc.integer({ min: 1, max: parents }), { freq: 5 }) : one.required ? valueOf(one).filter((value) => value !== '') : fc.option(valueOf(one), { freq: 5 }),
+        ]),
+      );
+      return fc.array(fc.record(shape), { minLength: count, maxLength: count });
+    };
+    return fc
+      .tuple(rowsOf('apiaries', 3, 0), rowsOf('hives', 6, 3), rowsOf('visits', 14, 6))
+      .map(([apiaries, hives, visits]) => ({ design, rows: new Map([['apiaries', apiaries], ['hives', hives], ['visits', visits]]) }));
+  });
+}
+
+/** Makes the tables of a garden in a schema and fills them; ids count from 1. */
+export async function plant(client: pg.Client, schema: string, { design, rows }: Garden): Promise<void> {
+  await client.query(`CREATE SCHEMA ${schema}`);
+  const { steps } = difference(emptyDesign('Garden', zone), design, { schema, keptSchema: `${schema}_kept`, stamp: 'v1', kept: [] });
+  for (const step of steps) for (const text of step.sql) await client.query(text);
+  for (const [id, records] of rows) {
+    const { slug, fields } = tableOf(design, id);
+    for (const record of records) {
+      const columns = fields.map((one) => `"${one.column}"`).join(', ');
+      const places = fields.map((_, i) => `$${i + 1}`).join(', ');
+      await client.query(`INSERT INTO ${schema}."${slug}" (${columns}) VALUES (${places})`, fields.map((one) => record[one.id] ?? null));
+    }
+  }
+}
+
+/** The same records for the engine in memory. */
+export function source({ design, rows }: Garden): RecordSource {
+  return {
+    value: (record, one) => rows.get(record.table)?.[Number(record.id) - 1]?.[one.id] ?? null,
+    children: (record, relationship) => {
+      const reference = fieldOf(tableOf(design, relationship.child), relationship.field);
+      return (rows.get(relationship.child) ?? []).flatMap((row, i): RecordValue[] =>
+        row[reference.id] === record.id ? [{ kind: 'record', table: relationship.child, id: i + 1 }] : [],
+      );
+    },
+  };
+}
