@@ -19,9 +19,9 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
   for (const person of demoPeople) people.push({ ...(await server.people.add(person.name, person.email, demoPassword)), role: person.role });
   const builder = people[0];
   if (builder === undefined) throw new Error('The demo has no builder');
-  const app = await server.apps.make('Quillmoor Honey', builder);
+  const app = await server.apps.make('Quillmoor Honey', builder, 'Europe/London');
   for (const person of people) await server.people.join(app, person.id, person.role);
-  const as = { id: builder.id, name: builder.name, role: 'builder' } as const;
+  const as = { id: builder.id, name: builder.name, mail: builder.email, role: 'builder' } as const;
   for (const change of demoDesign) {
     const { version } = await server.apps.open(app, 'builder');
     await server.apps.change(app, as, version, [change], false);

@@ -27,7 +27,23 @@ export { kinds, parseValue, printValue, type Parsed, type ReferenceValue, type V
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { captionFields, expressionsOf, isAlignedRight, wantedDefault, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { complete, type Completion, type Completions } from './expression/complete.js';
+export { format } from './expression/format.js';
+export { inWords } from './expression/in-words.js';
+export {
+  comparisons,
+  comparisonsOf,
+  comparisonWords,
+  noRows,
+  rowsOfText,
+  textOfRows,
+  typeOfPath,
+  type Comparison,
+  type Group,
+  type Row,
+} from './expression/condition-rows.js';
+export { expressionParser } from './expression/parse.js';
 export { check, wants, type Checked, type Scope, type Wanted } from './expression/check.js';
 export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';
 export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
@@ -47,7 +63,16 @@ export { difference } from './migration/difference.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery } from './query/query.js';
-export { compileCaptions, compileComputed, compileCount, compileFailing, compileLookup, compilePage, compileStatistics, compileValues } from './query/compile.js';
+export {
+  compileCaptions,
+  compileComputed,
+  compileCount,
+  compileFailing,
+  compileLookup,
+  compilePage,
+  compileStatistics,
+  compileValues,
+} from './query/compile.js';
 export { circumstancesOf, grantedRows, mayDesign, permit, restrict, restrictForChecks, roles, type Permit, type Person, type Role } from './access/access.js';
 
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';

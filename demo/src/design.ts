@@ -9,6 +9,17 @@ const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'l
 const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name }) as FieldPlan;
 const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name }) as FieldPlan;
 
+const formula = (id: string, name: string, expression: string, digits: number | null = null): FieldPlan => ({
+  ...common,
+  kind: 'formula',
+  required: false,
+  unique: false,
+  id,
+  name,
+  expression,
+  digits,
+});
+
 const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({
   kind: 'add_table',
   id,
@@ -81,9 +92,28 @@ export const demoDesign: readonly DesignChange[] = [
   related('hives', 'inspections', 'Hive', 'Inspections', 'remove'),
   related('keepers', 'inspections', 'Inspected by', 'Inspections made', 'clear', false),
   related('inspections', 'frames', 'Inspection', 'Frames checked', 'remove'),
-  { kind: 'change_table', table: 'inspections', caption: 'string(No) + " · " + string(Date)' },
+  { kind: 'change_table', table: 'inspections', caption: 'string(Number) + " · " + string(Date)' },
   { kind: 'move_field', table: 'apiaries', field: 'apiaries_keepers_ref', to: 1 },
   { kind: 'move_field', table: 'hives', field: 'hives_apiaries_ref', to: 1 },
   { kind: 'move_field', table: 'inspections', field: 'inspections_hives_ref', to: 1 },
   { kind: 'move_field', table: 'inspections', field: 'inspections_keepers_ref', to: 3 },
+  { kind: 'add_field', table: 'inspections', field: formula('inspection_rate', 'Mites per 100', 'decimal(Mites counted / Bees sampled * 100, 1)', 1) },
+  { kind: 'move_field', table: 'inspections', field: 'inspection_rate', to: 6 },
+  { kind: 'add_field', table: 'inspections', field: formula('inspection_region', 'Region', 'Hive.Apiary.Region') },
+  { kind: 'add_field', table: 'inspections', field: formula('inspection_brood', 'Mean brood', 'mean(Frames checked.Brood)', 1) },
+  { kind: 'add_field', table: 'hives', field: formula('hive_visits', 'Visits', 'count(Inspections)') },
+  { kind: 'add_field', table: 'hives', field: formula('hive_seen', 'Last seen', 'max(Inspections.Date)') },
+  {
+    kind: 'change_table',
+    table: 'inspections',
+    checks: [
+      { id: 'check_mites', condition: 'Mites counted <= Bees sampled', message: 'More mites were counted than bees sampled.' },
+      { id: 'check_date', condition: 'Date <= today()', message: 'An inspection cannot lie in the future.' },
+    ],
+  },
+  {
+    kind: 'change_table',
+    table: 'frames',
+    checks: [{ id: 'check_brood', condition: 'Brood between 0 and 100', message: 'Brood is a part of the frame: between 0 and 100 percent.' }],
+  },
 ];

@@ -42,7 +42,7 @@ export const makeApp = route({
   access: 'person',
   params: nothingAsked,
   query: nothingAsked,
-  body: z.object({ name: Label }),
+  body: z.object({ name: Label, /** Where the app is at home; else UTC. */ timeZone: AppDesignShape.unwrap().shape.timeZone }),
   answer: OpenApp,
 });
 export const openApp = route({

@@ -1,5 +1,5 @@
 /** Every route of the HTTP interface, by name. A route that is not here does not exist. */
 export { setUp, signIn, signOut, whoAmI } from './people.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
-export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, readStatistics, saveRecords, searchRecords } from './records.js';
+export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, readStatistics, saveRecords, searchRecords, tryExpression } from './records.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';

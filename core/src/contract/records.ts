@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from '../design/design.js';
+import { Expression, Id } from '../design/design.js';
 import { Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
@@ -119,6 +119,22 @@ export const FieldStatistics = z.object({
   spread: z.array(z.number()),
 });
 export type FieldStatistics = z.infer<typeof FieldStatistics>;
+/** What an expression gives for real records, while it is written. */
+export const tryExpression = route({
+  method: 'POST',
+  path: '/api/apps/:app/tables/:table/try',
+  access: 'builder',
+  params: tableParams,
+  query: nothingAsked,
+  body: z.object({ expression: Expression }),
+  answer: z.object({
+    rows: z.array(z.object({ id: z.number(), caption: z.string(), value: z.string().nullable() })),
+    /** For a condition: of how many records it is true, and how many there are; counted no further than `countedTo`. */
+    met: z.number().nullable(),
+    of: z.number(),
+    countedTo: z.number(),
+  }),
+});
 export const readStatistics = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/statistics',

@@ -2,10 +2,16 @@
  * An app is a value: its whole design is one immutable `AppDesign`, and everything else (the database, the screens, the
  * rules) is derived from it by pure functions. This file says what such a design consists of.
  */
-import { IANAZone } from 'luxon';
 import { z } from 'zod';
 
-const isZone = (zone: string): boolean => IANAZone.isValidZone(zone);
+/** Whether the IANA database of this machine has a zone of that name. */
+function isZone(zone: string): boolean {
+  try {
+    return new Intl.DateTimeFormat('en', { timeZone: zone }).resolvedOptions().timeZone !== '';
+  } catch {
+    return false;
+  }
+}
 
 /** Stable name of a part of a design: the design refers to everything by id, so that renaming touches nothing else. */
 export const Id = z.string().regex(/^[a-z][a-z0-9_]{1,39}$/, 'must be a short id');
@@ -81,7 +87,9 @@ export type StoredField = Exclude<Field, { kind: 'formula' }>;
 export const isStored = (field: Field): field is StoredField => field.kind !== 'formula';
 
 /** A condition that every record must meet; a record of which it is unknown meets it. */
-export const Check = z.object({ id: Id, condition: Expression.min(1, 'needs a condition'), message: z.string().trim().min(1, 'needs a sentence').max(300) }).readonly();
+export const Check = z
+  .object({ id: Id, condition: Expression.min(1, 'needs a condition'), message: z.string().trim().min(1, 'needs a sentence').max(300) })
+  .readonly();
 export type Check = z.infer<typeof Check>;
 
 export const Table = z
@@ -125,7 +133,16 @@ export type Form = z.infer<typeof Form>;
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
 export type Sort = z.infer<typeof Sort>;
 
-export const List = z.object({ id: Id, table: Id, name: Label, columns: z.array(Id).readonly(), sort: Sort.nullable(), /** Only records that meet it are listed; empty: all. */ condition: Expression.default('') }).readonly();
+export const List = z
+  .object({
+    id: Id,
+    table: Id,
+    name: Label,
+    columns: z.array(Id).readonly(),
+    sort: Sort.nullable(),
+    /** Only records that meet it are listed; empty: all. */ condition: Expression.default(''),
+  })
+  .readonly();
 export type List = z.infer<typeof List>;
 
 export const AppDesignShape = z

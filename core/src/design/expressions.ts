@@ -3,6 +3,7 @@ import { check, wants, type Scope, type Wanted } from '../expression/check.js';
 import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
 import { type Type } from '../expression/types.js';
+import { kinds } from '../values/values.js';
 import type { AppDesign, Field, FieldPlan, List, Table } from './design.js';
 
 /** One place with an expression in it. */
@@ -47,16 +48,25 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
   for (const table of design.tables) {
     for (const field of table.fields) {
       const owner = { kind: 'field', id: field.id } as const;
-      if (field.default !== null) places.push({ says: `the default of ${field.name} in ${table.name}`, text: field.default, table: null, wanted: wantedDefault(field), owner });
-      if (field.kind === 'formula') places.push({ says: `the formula ${field.name} of ${table.name}`, text: field.expression, table: table.id, wanted: wants.plain, owner });
+      if (field.default !== null)
+        places.push({ says: `the default of ${field.name} in ${table.name}`, text: field.default, table: null, wanted: wantedDefault(field), owner });
+      if (field.kind === 'formula')
+        places.push({ says: `the formula ${field.name} of ${table.name}`, text: field.expression, table: table.id, wanted: wants.plain, owner });
     }
     const owner = { kind: 'table', id: table.id } as const;
     if (table.caption !== '') places.push({ says: `the caption of ${table.name}`, text: table.caption, table: table.id, wanted: wants.plain, owner });
-    for (const one of table.checks) places.push({ says: `the check “${one.message}” of ${table.name}`, text: one.condition, table: table.id, wanted: wants.truth, owner });
+    for (const one of table.checks)
+      places.push({ says: `the check “${one.message}” of ${table.name}`, text: one.condition, table: table.id, wanted: wants.truth, owner });
   }
   for (const list of design.lists)
     if (list.condition !== '')
-      places.push({ says: `the condition of the list ${list.name}`, text: list.condition, table: list.table, wanted: wants.truth, owner: { kind: 'list', id: list.id } });
+      places.push({
+        says: `the condition of the list ${list.name}`,
+        text: list.condition,
+        table: list.table,
+        wanted: wants.truth,
+        owner: { kind: 'list', id: list.id },
+      });
   return places;
 }
 
@@ -79,7 +89,13 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
       const condition = stood(old.checks.find((each) => each.id === one.id)?.condition, one.condition, table.id);
       return condition === one.condition ? one : { ...one, condition };
     });
-    const fields = kept(table.fields, (field) => fieldNow(field, old.fields.find((one) => one.id === field.id), table.id));
+    const fields = kept(table.fields, (field) =>
+      fieldNow(
+        field,
+        old.fields.find((one) => one.id === field.id),
+        table.id,
+      ),
+    );
     return caption === table.caption && checks === table.checks && fields === table.fields ? table : { ...table, caption, checks, fields };
   };
   const listNow = (list: List): List => {
@@ -118,3 +134,7 @@ export function captionFields(design: AppDesign, table: Table): readonly Field[]
   const named = dependenciesOf(checked.node).map((one) => one.id);
   return table.fields.filter((field) => named.includes(field.id));
 }
+
+/** Whether values of the field stand at the right, one above the other: numbers, those of formulas among them. */
+export const isAlignedRight = (design: AppDesign, table: Table, field: Field): boolean =>
+  field.kind === 'formula' ? typeOfField(design, table.id, field)?.kind === 'number' : kinds[field.kind].alignRight;

@@ -45,7 +45,14 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
   const issues: DesignIssue[] = [];
   const tables = new Map(design.tables.map((table) => [table.id, table]));
   const hasField = (table: string, field: string): boolean => tables.get(table)?.fields.some((one) => one.id === field) === true;
-  const ids = [...design.tables, ...design.tables.flatMap((table) => table.fields), ...design.tables.flatMap((table) => table.checks), ...design.relationships, ...design.forms, ...design.lists];
+  const ids = [
+    ...design.tables,
+    ...design.tables.flatMap((table) => table.fields),
+    ...design.tables.flatMap((table) => table.checks),
+    ...design.relationships,
+    ...design.forms,
+    ...design.lists,
+  ];
   for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
   for (const table of repeated(design.tables, (one) => folded(one.name)))
     issues.push({ code: 'name_taken', what: 'table', name: table.name, within: design.name });
@@ -94,4 +101,5 @@ export function parseDesign(json: unknown): AppDesign {
   return shape.data as AppDesign;
 }
 
-export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign => parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });
+export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign =>
+  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });

@@ -8,7 +8,12 @@ const list = (value: unknown): readonly Json[] => (Array.isArray(value) ? (value
 function fromFirst(design: Json): Json {
   const tables = list(design['tables']).map((table): Json => {
     const fields = list(table['fields']);
-    return { ...table, checks: [], caption: captionOf(Array.isArray(table['caption']) ? (table['caption'] as string[]) : [], fields), fields: fields.map(withDefault) };
+    return {
+      ...table,
+      checks: [],
+      caption: captionOf(Array.isArray(table['caption']) ? (table['caption'] as string[]) : [], fields),
+      fields: fields.map(withDefault),
+    };
   });
   return { ...design, format: 2, timeZone: 'UTC', tables, lists: list(design['lists']).map((one) => ({ ...one, condition: '' })) };
 }

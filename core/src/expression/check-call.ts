@@ -22,7 +22,12 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   const args = given ?? placed(checker, call, found, depth);
   // Dates and lengths of time that are written out are read here, so that a wrong one is said where it stands.
   const [first] = args;
-  if (['date', 'time', 'duration', 'date and time'].includes(found.name) && args.length === 1 && first?.kind === 'constant' && typeof first.value === 'string') {
+  if (
+    ['date', 'time', 'duration', 'date and time'].includes(found.name) &&
+    args.length === 1 &&
+    first?.kind === 'constant' &&
+    typeof first.value === 'string'
+  ) {
     const node = checker.temporalText(first, first.value);
     const wanted = found.name === 'duration' ? ['days and time duration', 'years and months duration'] : [found.name];
     if (found.name === 'date and time' && node.type.kind === 'date') return checker.callOf(found.name, at, [first], types.moment);
@@ -32,7 +37,8 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   if (found.name === 'duration') return checker.refuse(first ?? at, 'A length of time stands written out here: duration("P2D").');
   if (args.length > 1 && ['date', 'time'].includes(found.name) && (args.length !== 3 || !['number', 'null'].includes(first?.type.kind ?? '')))
     checker.refuse(at, found.name === 'date' ? 'date( ) takes a text, or year, month and day.' : 'time( ) takes a text, or hour, minute and second.');
-  if (args.length === 1 && ['date', 'time'].includes(found.name) && first?.type.kind === 'number') checker.refuse(at, `${found.name}( ) takes a text, or three numbers.`);
+  if (args.length === 1 && ['date', 'time'].includes(found.name) && first?.type.kind === 'number')
+    checker.refuse(at, `${found.name}( ) takes a text, or three numbers.`);
   checkArguments(checker, call, found, args);
   if (found.strict && args.some((one) => one.type.kind === 'null')) return { ...at, kind: 'constant', value: null, type: types.null };
   checkPattern(checker, found, args);
@@ -68,8 +74,10 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
     for (const one of args) of = unite(of, one.type) ?? checker.refuse(one, `This is ${checker.says(one.type)}, the others are ${checker.says(of)}.`);
     return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
   }
-  if (args.length > parameters.length) checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${says()}.`);
-  for (const [i, one] of parameters.entries()) if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${says()}.`);
+  if (args.length > parameters.length)
+    checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${says()}.`);
+  for (const [i, one] of parameters.entries())
+    if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${says()}.`);
   return args;
 }
 
@@ -79,14 +87,18 @@ function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: read
     if (parameter === undefined || parameter.accepts.fits(one.type)) continue;
     // A null where a list is wanted is a null list, which every function gives back as null.
     if (one.type.kind === 'null') continue;
-    checker.refuse(one.from === call.from && one.to === call.to ? call : one, `${found.name} needs ${parameter.accepts.says} here; this is ${checker.says(one.type)}.`);
+    checker.refuse(
+      one.from === call.from && one.to === call.to ? call : one,
+      `${found.name} needs ${parameter.accepts.says} here; this is ${checker.says(one.type)}.`,
+    );
   }
   const ranges = found.group === 'Ranges' || ['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name);
   const [a, b] = args;
   if (!ranges || a === undefined || b === undefined) return;
   const inner = (type: Type): Type => (type.kind === 'range' || type.kind === 'list' ? type.of : type);
   const both = unite(inner(a.type), inner(b.type));
-  if (both === null || (found.group === 'Ranges' && !isOrdered(both))) checker.refuse(b, `This is ${checker.says(b.type)}, the other ${checker.says(a.type)}: they do not go together.`);
+  if (both === null || (found.group === 'Ranges' && !isOrdered(both)))
+    checker.refuse(b, `This is ${checker.says(b.type)}, the other ${checker.says(a.type)}: they do not go together.`);
 }
 
 function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): void {
@@ -106,7 +118,8 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
   if (found.name === 'matches') return;
   if (read.pattern.ambiguous !== null) checker.refuse(pattern, read.pattern.ambiguous);
   if (read.pattern.matchesEmpty) checker.refuse(pattern, 'This pattern is found everywhere, even between two signs. Let it need one sign at least.');
-  if (found.name === 'replace' && Number(/(?<!\\)\$(\d)/u.exec(written(2) ?? '')?.[1] ?? 0) > read.pattern.groups) checker.refuse(args[2] ?? pattern, 'The pattern has not so many groups ( ).');
+  if (found.name === 'replace' && Number(/(?<!\\)\$(\d)/u.exec(written(2) ?? '')?.[1] ?? 0) > read.pattern.groups)
+    checker.refuse(args[2] ?? pattern, 'The pattern has not so many groups ( ).');
 }
 
 /** Lists and values that go together get one type: an empty list or a null beside numbers is one of numbers. */
@@ -149,7 +162,8 @@ const at = ({ from, to }: At): At => ({ from, to });
 /** `sort(list, function(a, b) a.x < b.x)`: only orders by one value of the elements, which both engines can do. */
 function checkSort(checker: Checker, call: Call, depth: number): Node {
   const [listArgument, orderArgument] = call.args;
-  if (listArgument === undefined || call.args.length > 2) return checker.refuse(call, 'sort takes a list, and how: sort(Lines, function(a, b) a.Amount < b.Amount).');
+  if (listArgument === undefined || call.args.length > 2)
+    return checker.refuse(call, 'sort takes a list, and how: sort(Lines, function(a, b) a.Amount < b.Amount).');
   const of = checker.node(listArgument.value, depth + 1);
   if (of.type.kind !== 'list') return checker.refuse(of, `sort needs a list; this is ${checker.says(of.type)}.`);
   const element = of.type.of;
@@ -170,13 +184,22 @@ function checkSort(checker: Checker, call: Call, depth: number): Node {
   return { ...at(call), kind: 'sort', of, variable: first, by: left, descending: (node.op === '>') !== swaps, type: of.type };
 }
 
-const uses = (node: Node, variable: Variable): boolean => (node.kind === 'variable' ? node.variable === variable : partsOf(node).some((one) => uses(one, variable)));
+const uses = (node: Node, variable: Variable): boolean =>
+  node.kind === 'variable' ? node.variable === variable : partsOf(node).some((one) => uses(one, variable));
 
 /** Whether two trees are the same but for the variable they speak of. */
 function alike(a: Node, b: Node, first: Variable, second: Variable): boolean {
   const bare = (node: Node, own: Variable): unknown =>
     JSON.parse(
-      JSON.stringify(node, (name, value: unknown) => (['from', 'to', 'nameAt'].includes(name) ? undefined : name === 'variable' && value === own ? 'own' : name === 'builtIn' ? (value as BuiltIn).name : value)),
+      JSON.stringify(node, (name, value: unknown) =>
+        ['from', 'to', 'nameAt'].includes(name)
+          ? undefined
+          : name === 'variable' && value === own
+            ? 'own'
+            : name === 'builtIn'
+              ? (value as BuiltIn).name
+              : value,
+      ),
     );
   return JSON.stringify(bare(a, first)) === JSON.stringify(bare(b, second));
 }

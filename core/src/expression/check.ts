@@ -45,7 +45,7 @@ export class Refusing extends Error {
   }
 }
 
-const functionNames = builtIns.map((one) => one.name);
+export const functionNames = builtIns.map((one) => one.name);
 export const meEntries: Readonly<Record<'Name' | 'Mail' | 'Roles', Type>> = { Name: types.string, Mail: types.string, Roles: listOf(types.string) };
 
 /** Reads and checks an expression. Never throws on what people write. */
@@ -62,7 +62,10 @@ function checkWith(text: string, scope: Scope, wanted: Wanted, known: NameSet): 
   try {
     const node = new Checker(scope).node(parsed.syntax, 0);
     if (!wanted.fits(node.type)) {
-      return { ok: false, problems: [{ from: node.from, to: node.to, message: `This must be ${wanted.says}. It is ${describeType(node.type, scope.design)}.` }] };
+      return {
+        ok: false,
+        problems: [{ from: node.from, to: node.to, message: `This must be ${wanted.says}. It is ${describeType(node.type, scope.design)}.` }],
+      };
     }
     return { ok: true, node };
   } catch (error) {
@@ -71,7 +74,7 @@ function checkWith(text: string, scope: Scope, wanted: Wanted, known: NameSet): 
   }
 }
 
-interface Local {
+export interface Local {
   readonly name: string;
   readonly variable: Variable;
   readonly type: Type;
@@ -82,9 +85,11 @@ interface Local {
 export class Checker {
   private nodes = 0;
   private variables = 0;
-  private locals: readonly Local[] = [];
 
-  constructor(readonly scope: Scope) {}
+  constructor(
+    readonly scope: Scope,
+    private locals: readonly Local[] = [],
+  ) {}
 
   refuse(at: At, message: string, mend?: string): never {
     throw new Refusing({ from: at.from, to: at.to, message, ...(mend === undefined ? {} : { mend }) });
@@ -108,7 +113,8 @@ export class Checker {
 
   node(syntax: Syntax, depth: number): Node {
     this.nodes += 1;
-    if (this.nodes > mostNodes || depth > mostDepth) this.refuse(syntax, 'This expression has too many parts. Put some of them into formula fields of their own.');
+    if (this.nodes > mostNodes || depth > mostDepth)
+      this.refuse(syntax, 'This expression has too many parts. Put some of them into formula fields of their own.');
     const at: At = { from: syntax.from, to: syntax.to };
     const sub = (part: Syntax): Node => this.node(part, depth + 1);
     switch (syntax.kind) {
@@ -135,7 +141,9 @@ export class Checker {
         return this.arithmetic(at, syntax, sub(syntax.left), sub(syntax.right));
       case 'negative': {
         const of = sub(syntax.of);
-        if (!['number', 'days and time duration', 'years and months duration', 'null'].includes(of.type.kind)) this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.says(of.type)}.`);
+        if (!['number', 'days and time duration', 'years and months duration', 'null'].includes(of.type.kind))
+          this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.says(of.type)}.`);
+        if (of.type.kind === 'null') return { ...at, kind: 'constant', value: null, type: types.null };
         if (of.kind === 'constant' && Decimal.isDecimal(of.value)) return { ...of, ...at, value: of.value.neg() };
         return { ...at, kind: 'negative', of, type: of.type, ...digits(of.digits) };
       }
@@ -171,12 +179,25 @@ export class Checker {
         const [low, high] = [sub(syntax.low), sub(syntax.high)];
         const of = unite(low.type, high.type);
         if (of === null || !isOrdered(of)) return this.refuse(at, 'Both ends of a range must be numbers, or both dates, times or texts.');
-        return { ...at, kind: 'range', low: retyped(low, of), high: retyped(high, of), lowIncluded: syntax.lowIncluded, highIncluded: syntax.highIncluded, type: { kind: 'range', of } };
+        return {
+          ...at,
+          kind: 'range',
+          low: retyped(low, of),
+          high: retyped(high, of),
+          lowIncluded: syntax.lowIncluded,
+          highIncluded: syntax.highIncluded,
+          type: { kind: 'range', of },
+        };
       }
       case 'context': {
         const entries: Record<string, Node> = {};
         for (const { name, value } of syntax.entries) entries[name] = sub(value);
-        return { ...at, kind: 'context', entries, type: { kind: 'context', entries: Object.fromEntries(Object.entries(entries).map(([name, value]) => [name, value.type])) } };
+        return {
+          ...at,
+          kind: 'context',
+          entries,
+          type: { kind: 'context', entries: Object.fromEntries(Object.entries(entries).map(([name, value]) => [name, value.type])) },
+        };
       }
       case 'instance':
         return this.instance(at, sub(syntax.of), syntax.type);
@@ -228,7 +249,13 @@ export class Checker {
     for (let i = this.locals.length - 1; i >= 0; i -= 1) {
       const local = this.locals[i];
       if (local === undefined) continue;
-      const variable: Node = { ...at, kind: 'variable', variable: local.variable, type: local.type, ...digits(local.type.kind === 'number' ? digitsOfResult : undefined) };
+      const variable: Node = {
+        ...at,
+        kind: 'variable',
+        variable: local.variable,
+        type: local.type,
+        ...digits(local.type.kind === 'number' ? digitsOfResult : undefined),
+      };
       if (local.name === name) return variable;
       const inside = local.opens ? this.member(variable, name, at, at) : null;
       if (inside !== null) return inside;
@@ -244,13 +271,20 @@ export class Checker {
 
   private unknown(at: At, name: string): never {
     const { design, table } = this.scope;
-    const known = [...this.locals.map((one) => one.name), ...this.locals.flatMap((one) => (one.opens ? this.namesIn(one.type) : [])), ...(table === null ? [] : membersOf(design, table).map((one) => one.name))];
+    const known = [
+      ...this.locals.map((one) => one.name),
+      ...this.locals.flatMap((one) => (one.opens ? this.namesIn(one.type) : [])),
+      ...(table === null ? [] : membersOf(design, table).map((one) => one.name)),
+    ];
     const near = nearest(name, known);
     if (builtIns.some((one) => one.name === name)) return this.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
     const where = table === null ? 'Here' : `${tableOf(design, table).name}`;
     if (near !== null) return this.refuse(at, `${where} has nothing called “${name}”. Did you mean ${near}?`, near);
     const elsewhere = design.tables.find((one) => membersOf(design, one.id).some((member) => key(member.name) === name));
-    return this.refuse(at, `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`);
+    return this.refuse(
+      at,
+      `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`,
+    );
   }
   private namesIn(type: Type): readonly string[] {
     if (type.kind === 'record') return membersOf(this.scope.design, type.table).map((one) => one.name);
@@ -270,7 +304,8 @@ export class Checker {
 
   private walk(of: Node, member: Member, at: At, nameAt: At): Node {
     const { design } = this.scope;
-    if (member.kind === 'children') return { ...at, kind: 'children', of, relationship: member.relationship, nameAt, type: listOf({ kind: 'record', table: member.relationship.child }) };
+    if (member.kind === 'children')
+      return { ...at, kind: 'children', of, relationship: member.relationship, nameAt, type: listOf({ kind: 'record', table: member.relationship.child }) };
     const { field } = member;
     if (field.kind === 'reference') {
       const table = parentOf(design, field).id;
@@ -290,7 +325,12 @@ export class Checker {
   private path(at: At, name: string, nameAt: At, of: Node | null): Node {
     if (of === null) {
       const type = (meEntries as Readonly<Record<string, Type>>)[name];
-      if (type === undefined) return this.refuse(nameAt, `The person has nothing called “${name}”: there are me.Name, me.Mail and me.Roles.`, nearest(name, Object.keys(meEntries)) ?? undefined);
+      if (type === undefined)
+        return this.refuse(
+          nameAt,
+          `The person has nothing called “${name}”: there are me.Name, me.Mail and me.Roles.`,
+          nearest(name, Object.keys(meEntries)) ?? undefined,
+        );
       return { ...at, kind: 'me', entry: name as keyof typeof meEntries, type };
     }
     if (of.type.kind === 'list' && (of.type.of.kind === 'record' || of.type.of.kind === 'context')) {
@@ -299,6 +339,7 @@ export class Checker {
       const body = this.member(element, name, at, nameAt) ?? this.nothingCalled(nameAt, name, of.type.of);
       return { ...at, kind: 'project', of, variable, body, type: listOf(body.type) };
     }
+    if (of.type.kind === 'null') return { ...at, kind: 'constant', value: null, type: types.null };
     const member = this.member(of, name, at, nameAt);
     if (member !== null) return member;
     const parts = namedParts(of.type);
@@ -311,7 +352,12 @@ export class Checker {
     const what = type.kind === 'record' ? tableOf(this.scope.design, type.table).name : this.says(type);
     const inside = this.namesIn(type);
     if (near !== null) return this.refuse(at, `${what} has nothing called “${name}”. Did you mean ${near}?`, near);
-    return this.refuse(at, inside.length === 0 ? `This is ${this.says(type)}: there is nothing behind a dot.` : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ', …' : ''}.`);
+    return this.refuse(
+      at,
+      inside.length === 0
+        ? `This is ${this.says(type)}: there is nothing behind a dot.`
+        : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ', …' : ''}.`,
+    );
   }
 
   private filter(at: At, of: Node, by: Syntax, depth: number): Node {
@@ -319,7 +365,8 @@ export class Checker {
     const variable = this.newVariable();
     const type = of.type.of;
     const condition = this.within([{ name: 'item', variable, type, opens: true }], () => this.node(by, depth + 1));
-    if (condition.type.kind === 'number') return { ...at, kind: 'index', of, by: condition, type, ...digits(type.kind === 'number' ? digitsOfResult : undefined) };
+    if (condition.type.kind === 'number')
+      return { ...at, kind: 'index', of, by: condition, type, ...digits(type.kind === 'number' ? digitsOfResult : undefined) };
     return { ...at, kind: 'filter', of, variable, by: this.truth(condition), type: of.type };
   }
 
@@ -330,12 +377,19 @@ export class Checker {
     if (way === undefined) {
       const oneText = plainKind(left.type) === 'string' || plainKind(right.type) === 'string';
       const other = plainKind(left.type) === 'string' ? right : left;
-      if (op === '+' && oneText && isScalar(other.type)) return this.refuse(other, `A text and ${this.says(other.type)} are not joined by themselves: make it a text with string( ).`);
+      if (op === '+' && oneText && isScalar(other.type))
+        return this.refuse(other, `A text and ${this.says(other.type)} are not joined by themselves: make it a text with string( ).`);
       const verb = { '+': 'added', '-': 'subtracted', '*': 'multiplied', '/': 'divided', '**': 'raised to a power' }[op];
       return this.refuse(at, `${capital(this.says(left.type))} and ${this.says(right.type)} cannot be ${verb}.`);
     }
-    const bound = op === '*' ? (left.digits ?? 0) + (right.digits ?? 0) : op === '/' || op === '**' ? digitsOfResult + (op === '/' ? Math.max(left.digits ?? 0, right.digits ?? 0) : 0) : Math.max(left.digits ?? 0, right.digits ?? 0) + 1;
-    if (way.gives === 'number' && bound > mostDigits) this.refuse(at, 'This could become a number of more than 800 digits. Round parts of it with decimal( ), or use fewer powers.');
+    const bound =
+      op === '*'
+        ? (left.digits ?? 0) + (right.digits ?? 0)
+        : op === '/' || op === '**'
+          ? digitsOfResult + (op === '/' ? Math.max(left.digits ?? 0, right.digits ?? 0) : 0)
+          : Math.max(left.digits ?? 0, right.digits ?? 0) + 1;
+    if (way.gives === 'number' && bound > mostDigits)
+      this.refuse(at, 'This could become a number of more than 800 digits. Round parts of it with decimal( ), or use fewer powers.');
     return { ...at, kind: 'arithmetic', way, left, right, type: { kind: way.gives }, ...digits(way.gives === 'number' ? bound : undefined) };
   }
 
@@ -346,7 +400,8 @@ export class Checker {
       return this.refuse(at, `${capital(this.says(left.type))} is compared with ${this.says(right.type)}; they are never the same.${hint}`);
     }
     if (op !== '=' && op !== '!=' && !isOrdered(both)) this.refuse(at, `${capital(this.says(both))} has no order: compare it with = or !=.`);
-    if (both.kind === 'list' || both.kind === 'context' || both.kind === 'range') this.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');
+    if (both.kind === 'list' || both.kind === 'context' || both.kind === 'range')
+      this.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');
     this.knownChoice(left, right);
     this.knownChoice(right, left);
     return { ...at, kind: 'compare', op, left, right, type: types.boolean };
@@ -368,9 +423,13 @@ export class Checker {
       return { ...at, kind: 'or', of: syntax.items.map((one) => this.test(at, of, one, depth)), type: types.boolean };
     }
     const against = this.node(syntax, depth + 1);
-    if (against.type.kind === 'list') return checkCall(this, { from: at.from, to: at.to, kind: 'call', name: 'list contains', nameAt: at, args: [] }, depth, [against, of]);
+    if (against.type.kind === 'list')
+      return checkCall(this, { from: at.from, to: at.to, kind: 'call', name: 'list contains', nameAt: at, args: [] }, depth, [against, of]);
     if (against.kind === 'range') {
-      return this.all(at, [this.compare(at, against.lowIncluded ? '>=' : '>', of, against.low), this.compare(at, against.highIncluded ? '<=' : '<', of, against.high)]);
+      return this.all(at, [
+        this.compare(at, against.lowIncluded ? '>=' : '>', of, against.low),
+        this.compare(at, against.highIncluded ? '<=' : '<', of, against.high),
+      ]);
     }
     return this.compare(at, '=', of, against);
   }
@@ -379,7 +438,15 @@ export class Checker {
     const type = unite(then.type, otherwise.type);
     if (type === null) return this.refuse(at, `Then it is ${this.says(then.type)}, else ${this.says(otherwise.type)}; both must be of one kind.`);
     if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.says(type)}.`);
-    return { ...at, kind: 'if', condition, then, otherwise, type, ...digits(type.kind === 'number' ? Math.max(then.digits ?? 0, otherwise.digits ?? 0) : undefined) };
+    return {
+      ...at,
+      kind: 'if',
+      condition,
+      then,
+      otherwise,
+      type,
+      ...digits(type.kind === 'number' ? Math.max(then.digits ?? 0, otherwise.digits ?? 0) : undefined),
+    };
   }
 
   private iteration(at: At, syntax: Extract<Syntax, { kind: 'for' | 'some' | 'every' }>, depth: number): Node {
@@ -403,8 +470,15 @@ export class Checker {
       return over.type.kind === 'list' ? over : this.refuse(over, `This must be a list to go through; it is ${this.says(over.type)}.`);
     }
     const [low, high] = [this.node(syntax.low, depth + 1), this.node(syntax.high, depth + 1)];
-    for (const end of [low, high]) if (end.type.kind !== 'number') this.refuse(end, `One can go from a whole number to another; this is ${this.says(end.type)}.`);
-    if (low.kind === 'constant' && high.kind === 'constant' && Decimal.isDecimal(low.value) && Decimal.isDecimal(high.value) && high.value.minus(low.value).abs().gte(longestSeries))
+    for (const end of [low, high])
+      if (end.type.kind !== 'number') this.refuse(end, `One can go from a whole number to another; this is ${this.says(end.type)}.`);
+    if (
+      low.kind === 'constant' &&
+      high.kind === 'constant' &&
+      Decimal.isDecimal(low.value) &&
+      Decimal.isDecimal(high.value) &&
+      high.value.minus(low.value).abs().gte(longestSeries)
+    )
       this.refuse(syntax, `This goes through ${high.value.minus(low.value).abs().plus(1).toFixed(0)} numbers; at most 10,000 are possible.`);
     return { from: syntax.from, to: syntax.to, kind: 'series', low, high, type: listOf(types.number) };
   }
@@ -429,7 +503,12 @@ export class Checker {
   }
 
   /** The body of a function of two elements, as `sort` takes it. */
-  ofPair(names: readonly [string, string], type: Type, body: Syntax, depth: number): { readonly node: Node; readonly first: Variable; readonly second: Variable } {
+  ofPair(
+    names: readonly [string, string],
+    type: Type,
+    body: Syntax,
+    depth: number,
+  ): { readonly node: Node; readonly first: Variable; readonly second: Variable } {
     const [first, second] = [this.newVariable(), this.newVariable()];
     const locals = [
       { name: names[0], variable: first, type, opens: false },

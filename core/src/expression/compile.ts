@@ -41,7 +41,8 @@ const sqlTypes = {
   'days and time duration': 'numeric',
   'years and months duration': 'numeric',
 } as const;
-export const sqlType = (type: Type): string => (type.kind === 'record' ? 'bigint' : ((sqlTypes as Readonly<Record<string, string>>)[plainKind(type)] ?? 'text'));
+export const sqlType = (type: Type): string =>
+  type.kind === 'record' ? 'bigint' : ((sqlTypes as Readonly<Record<string, string>>)[plainKind(type)] ?? 'text');
 
 /** Compiles the expressions of one statement. Those over the same row share its joins. */
 export class ExpressionCompiler {
@@ -138,7 +139,13 @@ class Compilation {
       case 'sort': {
         const list = this.list(node.of);
         const by = this.bound(node.variable, list.value, list.scope, () => this.plain(node.by));
-        const sorted = new SqlList(list.source, list.scope, list.value, `${by}${collation(node.by.type)} ${node.descending ? 'DESC' : 'ASC'} NULLS LAST, ${list.order}`, list.exists);
+        const sorted = new SqlList(
+          list.source,
+          list.scope,
+          list.value,
+          `${by}${collation(node.by.type)} ${node.descending ? 'DESC' : 'ASC'} NULLS LAST, ${list.order}`,
+          list.exists,
+        );
         sorted.where.push(...list.where);
         return sorted;
       }
@@ -258,7 +265,13 @@ class Compilation {
     const scope = new RowScope();
     const record: SqlRecord = { kind: 'record', alias, table: child, scope };
     // Of the record itself there always are children, though maybe none; a record that was walked to may not be there.
-    const list = new SqlList(`${this.around.visible(child)} AS ${alias}`, scope, record, `${alias}.id`, node.of.kind === 'self' && of === this.self ? null : `${of.alias}.id IS NOT NULL`);
+    const list = new SqlList(
+      `${this.around.visible(child)} AS ${alias}`,
+      scope,
+      record,
+      `${alias}.id`,
+      node.of.kind === 'self' && of === this.self ? null : `${of.alias}.id IS NOT NULL`,
+    );
     return list.narrowed(`${columnOf(alias, column)} = ${of.alias}.id`);
   }
 
@@ -286,7 +299,13 @@ class Compilation {
     const alias = this.tools.alias();
     const whole = `${low} = trunc(${low}) AND ${high} = trunc(${high}) AND abs(${high} - ${low}) < ${longestSeries}`;
     const count = `CASE WHEN ${whole} THEN abs(${high} - ${low})::integer ELSE -1 END`;
-    return new SqlList(`generate_series(0, ${count}) AS ${alias}(o)`, new RowScope(), scalar(`(${low} + ${alias}.o * (CASE WHEN ${high} < ${low} THEN -1 ELSE 1 END))`), `${alias}.o`, `COALESCE(${whole}, false)`);
+    return new SqlList(
+      `generate_series(0, ${count}) AS ${alias}(o)`,
+      new RowScope(),
+      scalar(`(${low} + ${alias}.o * (CASE WHEN ${high} < ${low} THEN -1 ELSE 1 END))`),
+      `${alias}.o`,
+      `COALESCE(${whole}, false)`,
+    );
   }
 
   private element(list: SqlList, place: string): SqlValue {
@@ -329,7 +348,8 @@ class Compilation {
     const meet = (column: SqlValue, constant: Node): readonly [string, string] | null => {
       if (column.kind !== 'scalar' || column.column === undefined || constant.kind !== 'constant') return null;
       const { column: field, sql } = column;
-      if (field.kind === 'whole' && isNumber(constant.value) && constant.value.isInteger() && constant.value.abs().lt(9e18)) return [sql, this.tools.param(digitsOf(constant.value), 'bigint')];
+      if (field.kind === 'whole' && isNumber(constant.value) && constant.value.isInteger() && constant.value.abs().lt(9e18))
+        return [sql, this.tools.param(digitsOf(constant.value), 'bigint')];
       if (field.kind === 'choice' && (op === '=' || op === '!=')) {
         const id = field.choices.find((one) => one.label === constant.value)?.id;
         return id === undefined ? null : [sql, this.tools.param(id, 'text')];

@@ -60,7 +60,8 @@ export function feelOf(field: Field, table: string, value: Value): Feel {
   }
 }
 
-const isRecord = (value: Feel): value is RecordValue => value !== null && typeof value === 'object' && !isList(value) && 'kind' in value && value.kind === 'record';
+const isRecord = (value: Feel): value is RecordValue =>
+  value !== null && typeof value === 'object' && !isList(value) && 'kind' in value && value.kind === 'record';
 
 class Evaluation {
   private readonly variables = new Map<Variable, Feel>();

@@ -13,7 +13,9 @@ export type Member =
 
 // Words that mean something else at the place where a name could begin.
 const reserved = new Set(
-  'if then else for in return some every satisfies and or between instance of function external not true false null date time duration item partial me'.split(' '),
+  'if then else for in return some every satisfies and or between instance of function external not true false null date time duration item partial me'.split(
+    ' ',
+  ),
 );
 const startsBadly = /^[^?_\p{L}\u200c\u200d]/u;
 

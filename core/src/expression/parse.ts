@@ -5,7 +5,8 @@
 import type { SyntaxNode } from '@lezer/common';
 import { ContextTracker, type LRParser } from '@lezer/lr';
 import { parser as feel } from 'lezer-feel';
-import { key, type NameSet } from './names.js';
+import type { AppDesign, TableId } from '../design/design.js';
+import { key, knownNames, type NameSet } from './names.js';
 import type { Argument, ArithmeticOp, At, Binding, CompareOp, Problem, Syntax } from './syntax.js';
 
 /** Longer texts, and deeper ones, are refused before they are read: a limit no written expression comes near. */
@@ -71,6 +72,9 @@ export function parserFor(known: NameSet): LRParser {
   }
   return parser;
 }
+
+/** The grammar for an expression at its place in a design. */
+export const expressionParser = (design: AppDesign, table: TableId | null, others: readonly string[]): LRParser => parserFor(knownNames(design, table, others));
 
 export interface Parsed {
   readonly syntax: Syntax | null;
@@ -228,7 +232,9 @@ class Reader {
         return {
           ...at,
           kind: 'list',
-          items: parts.filter((one) => !'[],'.includes(one.name)).map((one) => (one.name === 'SimplePositiveUnaryTest' ? this.test(one) : this.expression(one))),
+          items: parts
+            .filter((one) => !'[],'.includes(one.name))
+            .map((one) => (one.name === 'SimplePositiveUnaryTest' ? this.test(one) : this.expression(one))),
         };
       case 'Interval':
         return this.interval(node, parts);

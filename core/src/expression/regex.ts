@@ -71,7 +71,10 @@ function read(text: string, flags: string): PatternResult {
     };
   } catch (error) {
     if (error instanceof Refused) return { ok: false, message: error.message };
-    return { ok: false, message: `This pattern cannot be read: ${error instanceof Error ? error.message.replace(/^Invalid regular expression: \/.*\/u?: /u, '') : 'it is broken'}.` };
+    return {
+      ok: false,
+      message: `This pattern cannot be read: ${error instanceof Error ? error.message.replace(/^Invalid regular expression: \/.*\/u?: /u, '') : 'it is broken'}.`,
+    };
   }
 }
 
@@ -140,7 +143,13 @@ function folded(spans: Spans): Spans {
 }
 
 function setOf(kind: AST.CharacterSet, options: Options): Spans {
-  if (kind.kind === 'any') return options.dotAll ? storable : without([[10, 10], [13, 13]]);
+  if (kind.kind === 'any')
+    return options.dotAll
+      ? storable
+      : without([
+          [10, 10],
+          [13, 13],
+        ]);
   if (kind.kind === 'property') throw new Refused('Classes of signs such as \\p{L} are not the same everywhere. Write the signs out, for example [a-zA-Z].');
   const spans = kind.kind === 'digit' ? digits : kind.kind === 'word' ? wordSigns : blanks;
   return kind.negate ? without(spans) : spans;
@@ -259,7 +268,10 @@ class Positions {
     const clash = [whole.first, ...this.follow].some((set) => this.overlaps(set));
     return {
       nullable: whole.nullable,
-      ambiguous: clash || hasRepeatedGroup(piece) ? 'This pattern can match the same text in several ways, and which one is taken differs. Make its parts begin with different signs.' : null,
+      ambiguous:
+        clash || hasRepeatedGroup(piece)
+          ? 'This pattern can match the same text in several ways, and which one is taken differs. Make its parts begin with different signs.'
+          : null,
     };
   }
 

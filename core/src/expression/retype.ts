@@ -11,6 +11,8 @@ export function retyped(node: Node, type: Type): Node {
   switch (node.kind) {
     case 'call':
       return { ...node, args: node.args.map((one) => (one.type.kind === 'list' ? retyped(one, type) : one)), type };
+    case 'for':
+      return { ...node, body: type.kind === 'list' ? retyped(node.body, type.of) : node.body, type };
     case 'filter':
     case 'sort':
       return { ...node, of: retyped(node.of, type), type };

@@ -49,20 +49,7 @@ export interface ContextValue {
   readonly entries: Readonly<Record<string, Feel>>;
 }
 
-export type Feel =
-  | null
-  | boolean
-  | string
-  | Decimal
-  | Day
-  | TimeOfDay
-  | Moment
-  | Duration
-  | Months
-  | Range
-  | RecordValue
-  | ContextValue
-  | readonly Feel[];
+export type Feel = null | boolean | string | Decimal | Day | TimeOfDay | Moment | Duration | Months | Range | RecordValue | ContextValue | readonly Feel[];
 
 export const isList = (value: Feel): value is readonly Feel[] => Array.isArray(value);
 export const isNumber = (value: Feel): value is Decimal => Decimal.isDecimal(value);

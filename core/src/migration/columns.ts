@@ -65,7 +65,8 @@ export interface Attachment {
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */
-const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] => table.fields.filter(isStored).filter((field) => field.kind === 'text' || field.kind === 'long_text');
+const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] =>
+  table.fields.filter(isStored).filter((field) => field.kind === 'text' || field.kind === 'long_text');
 
 /**
  * The text a search looks through, over the table named by `alias` (or bare columns, for the index on it). The same

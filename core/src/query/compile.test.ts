@@ -68,8 +68,8 @@ describe('a page', () => {
   test('of a field that is always filled is one range of its index', () => {
     const { text, params } = page({ sort: { field: 'h_code', direction: 'up' }, after: { value: 'H-5', id: 9 }, limit: 20 });
     expect(ranges(text)).toBe(1);
-    expect(text).toContain('t."code" >= $2::text AND (t."code" > $2::text OR t.id > $3::bigint)');
-    expect(params).toEqual([20, 'H-5', 9]);
+    expect(text).toContain('t."code" >= $1::text AND (t."code" > $1::text OR t.id > $2::bigint)');
+    expect(params).toEqual(['H-5', 9, 20]);
   });
 
   test('of a field that may be empty ends with the empty ones, in both directions', () => {

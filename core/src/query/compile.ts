@@ -26,7 +26,13 @@ class Compiler {
     private readonly design: AppDesign,
     private readonly schema: string,
   ) {
-    this.expressions = new ExpressionCompiler({ ...restricted.around, builder: this.sql, design, visible: (table) => this.visible(tableOf(design, table)), prefix: 'e' });
+    this.expressions = new ExpressionCompiler({
+      ...restricted.around,
+      builder: this.sql,
+      design,
+      visible: (table) => this.visible(tableOf(design, table)),
+      prefix: 'e',
+    });
   }
 
   private alias(): string {
@@ -265,10 +271,10 @@ class Compiler {
 
   /** Which of the conditions each record fails: those that are false of it, by their place. */
   failing(conditions: readonly Node[]): Statement {
-    const { selected, from } = this.asked((row) =>
-      conditions.map((one, i) => `CASE WHEN NOT ${this.expressions.value(one, row)} THEN ${i} END`).join(', '),
+    const { selected, from } = this.asked((row) => conditions.map((one, i) => `CASE WHEN NOT ${this.expressions.value(one, row)} THEN ${i} END`).join(', '));
+    return this.sql.done(
+      `SELECT id, failed FROM (SELECT t.id, array_remove(ARRAY[${selected}], NULL) AS failed ${from}) AS asked WHERE cardinality(failed) > 0`,
     );
-    return this.sql.done(`SELECT id, failed FROM (SELECT t.id, array_remove(ARRAY[${selected}], NULL) AS failed ${from}) AS asked WHERE cardinality(failed) > 0`);
   }
 
   /** What is really in a field: see `FieldStatistics`. `sample` is the part (in percent) of the pages to read, or null for all. */

@@ -57,10 +57,10 @@ export class AppsService {
   }
 
   /** Makes an empty app whose builder is `person`. */
-  async make(name: string, person: { readonly id: number }): Promise<string> {
+  async make(name: string, person: { readonly id: number }, timeZone = 'UTC'): Promise<string> {
     const id = `${slugOf(name).slice(0, 40)}_${randomBytes(4).toString('hex')}`;
     const schema = `app_${id}`;
-    const design = emptyDesign(name);
+    const design = emptyDesign(name, timeZone);
     await inTransaction(this.database, async (manager, runner) => {
       await runDefinition(runner, [`CREATE SCHEMA ${ident(schema)}`, `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`, ...historyTable(schema)]);
       await manager.insert(Apps, { id, schema, version: 1, design: design as object });

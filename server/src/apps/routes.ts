@@ -10,7 +10,7 @@ const countedTo = 100_000;
 export function appRoutes(apps: AppsService, database: DataSource): readonly Served[] {
   return [
     forPerson(contract.listApps, async (_, person) => ({ apps: [...(await apps.listFor(person.id))] })),
-    forPerson(contract.makeApp, async ({ body }, person) => apps.open(await apps.make(body.name, person), 'builder')),
+    forPerson(contract.makeApp, async ({ body }, person) => apps.open(await apps.make(body.name, person, body.timeZone), 'builder')),
     forMember(contract.openApp, async (_, { app, person }) => apps.open(app.id, person.role ?? 'member')),
     forMember(contract.countRecords, async (_, { app, person }) => {
       const counts: Record<string, number> = {};

@@ -130,7 +130,8 @@ export async function runImport(
     });
     await runDefinition(runner, indexes);
     const failed = await new SaveChecks({ design, schema: app.schema }, job.person).ofAdded(runner, table.id);
-    if (failed.count > 0) throw new Refusal('invalid', `${failed.count.toLocaleString('en-GB')} rows do not meet the checks of ${table.name}: ${failed.messages.join(' ')}`);
+    if (failed.count > 0)
+      throw new Refusal('invalid', `${failed.count.toLocaleString('en-GB')} rows do not meet the checks of ${table.name}: ${failed.messages.join(' ')}`);
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
     const result = { added, table: table.id, began: line?.began ?? '' };
     await beforeCommit(runner, result);

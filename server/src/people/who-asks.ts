@@ -66,6 +66,11 @@ export class WhoAsks {
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
     const role: Role | null = roles.find((one) => one === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);
-    return { kind: 'member', signedIn, person: { id: row.id, name: row.name, mail: row.email, role }, app: { id: row.app, schema: row.schema, version: row.version, design } };
+    return {
+      kind: 'member',
+      signedIn,
+      person: { id: row.id, name: row.name, mail: row.email, role },
+      app: { id: row.app, schema: row.schema, version: row.version, design },
+    };
   }
 }

@@ -72,14 +72,19 @@ export class SaveChecks {
   }
 
   /** What the written records do not meet, each at its write. */
-  async after(runner: Runner, writes: readonly Write[], saved: readonly { readonly write: number; readonly table: string; readonly id: number }[]): Promise<PlacedIssue[]> {
+  async after(
+    runner: Runner,
+    writes: readonly Write[],
+    saved: readonly { readonly write: number; readonly table: string; readonly id: number }[],
+  ): Promise<PlacedIssue[]> {
     const issues: PlacedIssue[] = [];
     const kept = saved.filter((one) => writes[one.write]?.kind !== 'remove');
     for (const table of new Set(saved.map((one) => one.table))) {
       const checks = checksOf(this.app.design, tableOf(this.app.design, table));
       const own = kept.filter((one) => one.table === table);
       const rows = await this.failing(runner, table, { kind: 'ids', ids: own.map((one) => one.id) }, checks);
-      for (const row of rows) for (const at of row.failed) issues.push({ write: own.find((one) => one.id === row.id)?.write ?? 0, message: checks[at]?.check.message ?? '' });
+      for (const row of rows)
+        for (const at of row.failed) issues.push({ write: own.find((one) => one.id === row.id)?.write ?? 0, message: checks[at]?.check.message ?? '' });
       await this.noteParents(
         runner,
         table,

@@ -1,18 +1,27 @@
 /** Reading records: each handler is a query, restricted to its person, compiled and run. */
 import {
+  check,
   childrenOf,
+  compileComputed,
   compileCount,
   compileHistory,
   compileLookup,
   compilePage,
   compileStatistics,
+  everything,
   fieldOf,
   formFor,
+  listFor,
   parentOf,
   parseDate,
   queryOf,
   restrict,
   tableOf,
+  typeOfField,
+  wants,
+  type Condition,
+  type contract,
+  type AppDesign,
   type Cursor,
   type Field,
   type FieldStatistics,
@@ -27,6 +36,7 @@ import {
   type Value,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import type { z } from 'zod';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
@@ -38,6 +48,9 @@ interface PageRow {
   readonly [field: string]: unknown;
 }
 
+type TriedExpression = z.output<typeof contract.tryExpression.answer>;
+
+const triedShown = 8;
 const mostChildren = 1000;
 const historyShown = 100;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
@@ -74,8 +87,16 @@ export class RecordReader {
   private selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
     if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort))
       throw new Refusal('bad_request', 'There is no such field to sort by.');
+    const { condition } = listFor(this.app.design, table.id);
+    const listed = condition === '' ? null : check(condition, { design: this.app.design, table: table.id }, wants.truth);
     return {
-      where: selection.search.trim() === '' ? { kind: 'all', of: [] } : { kind: 'search', text: selection.search },
+      where: {
+        kind: 'all',
+        of: [
+          ...(listed?.ok === true ? [{ kind: 'meets', condition: listed.node } as const] : []),
+          ...(selection.search.trim() === '' ? [] : [{ kind: 'search', text: selection.search } as const]),
+        ],
+      },
       sort: selection.sort === undefined ? null : { field: selection.sort, direction: selection.direction },
     };
   }
@@ -84,7 +105,7 @@ export class RecordReader {
     const table = this.table(tableId);
     const columns = table.fields.map((field) => field.id);
     const picked = this.selected(table, selection);
-    if (after !== null && picked.sort !== null) checkCursor(fieldOf(table, picked.sort.field), after);
+    if (after !== null && picked.sort !== null) checkCursor(this.app.design, table, fieldOf(table, picked.sort.field), after);
     const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1 }))));
     const shown = rows.slice(0, limit);
     const last = shown.at(-1);
@@ -157,6 +178,22 @@ export class RecordReader {
     return { previous: await step(true), next: await step(false) };
   }
 
+  /** What an expression gives for the first records of a table; of a condition also how many meet it. */
+  async tried(tableId: string, text: string, countedTo: number): Promise<TriedExpression> {
+    const table = this.table(tableId);
+    const checked = check(text, { design: this.app.design, table: table.id });
+    if (!checked.ok) throw new Refusal('invalid', checked.problems[0]?.message ?? '');
+    const { node } = checked;
+    const rows = await this.rows<TriedExpression['rows'][number]>(compileComputed(this.source(queryOf(table.id, { limit: triedShown })), node));
+    const isCondition = node.type.kind === 'boolean';
+    const met = isCondition ? await this.counted(table.id, { kind: 'meets', condition: node }, countedTo) : null;
+    return { rows: [...rows], met, of: await this.counted(table.id, everything, countedTo), countedTo };
+  }
+  private async counted(table: string, where: Condition, most: number): Promise<number> {
+    const [row] = await this.rows<{ count: number }>(compileCount(this.source(queryOf(table, { where })), most));
+    return row?.count ?? 0;
+  }
+
   async statistics(tableId: string): Promise<{ fields: FieldStatistics[]; sampled: boolean }> {
     const table = this.table(tableId);
     const source = this.source(queryOf(tableId));
@@ -223,18 +260,33 @@ export class RecordReader {
 }
 
 /** A cursor from the address must be of the kind that its column compares with, or PostgreSQL would refuse the statement. */
-function checkCursor(field: Field, cursor: Cursor): void {
-  const { value } = cursor;
+function checkCursor(design: AppDesign, table: Table, field: Field, { value }: Cursor): void {
   if (value === null) return;
-  const fits =
-    field.kind === 'whole' || field.kind === 'choice'
-      ? typeof value === 'number' && Number.isSafeInteger(value) && (field.kind === 'whole' || Math.abs(value) < 2 ** 31)
-      : field.kind === 'yes_no'
-        ? typeof value === 'boolean'
-        : field.kind === 'decimal'
-          ? typeof value === 'string' && /^-?\d{1,40}(\.\d{1,20})?$/u.test(value)
-          : field.kind === 'date'
-            ? typeof value === 'string' && parseDate(value, 'ymd') === value
-            : typeof value === 'string';
-  if (!fits) throw new Refusal('bad_request', 'The place in the list cannot be read. Load the list again.');
+  const isWhole = typeof value === 'number' && Number.isSafeInteger(value);
+  const isDigits = typeof value === 'string' && /^-?\d{1,900}(\.\d{1,900})?$/u.test(value);
+  const isDate = typeof value === 'string' && parseDate(value, 'ymd') === value;
+  const fits = (): boolean => {
+    if (field.kind === 'whole') return isWhole;
+    if (field.kind === 'choice') return isWhole && Math.abs(value) < 2 ** 31;
+    switch (typeOfField(design, table.id, field)?.kind) {
+      case 'boolean':
+        return typeof value === 'boolean';
+      case 'date':
+        return isDate;
+      case 'number':
+      case 'time':
+      case 'days and time duration':
+      case 'years and months duration':
+        return isDigits;
+      case 'date and time':
+        return (
+          typeof value === 'string' &&
+          /^\d{4}-\d\d-\d\d \d\d:\d\d:\d\d(\.\d{1,6})?[+-]\d\d(:\d\d)?$/u.test(value) &&
+          parseDate(value.slice(0, 10), 'ymd') !== null
+        );
+      default:
+        return typeof value === 'string';
+    }
+  };
+  if (!fits()) throw new Refusal('bad_request', 'The place in the list cannot be read. Load the list again.');
 }

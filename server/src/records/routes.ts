@@ -20,6 +20,7 @@ export function recordRoutes(database: DataSource): readonly Served[] {
     forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
     forMember(contract.readHistory, async ({ params }, who) => ({ entries: await reader(who).history(params.table, params.id) })),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
+    forMember(contract.tryExpression, ({ params, body }, who) => reader(who).tried(params.table, body.expression, countedTo)),
     forMember(contract.readStatistics, ({ params }, who) => reader(who).statistics(params.table)),
     forMember(contract.searchRecords, async ({ query }, who) => ({ found: await reader(who).search(query.text) })),
     forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),

@@ -98,7 +98,10 @@ function withDefaults(app: OpenedApp, person: Person, write: Write): Write {
   const missing = table.fields.filter((field) => field.default !== null && write.values[field.id] === undefined);
   if (missing.length === 0) return write;
   const around = circumstancesOf(app.design, person, Date.now());
-  return { ...write, values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...write.values } };
+  return {
+    ...write,
+    values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...write.values },
+  };
 }
 
 // 2,000 writes of a million statements each still fit the integer column.

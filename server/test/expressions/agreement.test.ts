@@ -1,4 +1,17 @@
-import { check, evaluate, ExpressionCompiler, rowOf, shown, SqlBuilder, sqlLibrary, tableOf, TooMuch, type AppDesign, type Node, type Surroundings } from '@bibliona/core';
+import {
+  check,
+  evaluate,
+  ExpressionCompiler,
+  rowOf,
+  shown,
+  SqlBuilder,
+  sqlLibrary,
+  tableOf,
+  TooMuch,
+  type AppDesign,
+  type Node,
+  type Surroundings,
+} from '@bibliona/core';
 import fc from 'fast-check';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -41,7 +54,9 @@ async function inSql(node: Node, design: AppDesign, schema: string, table: strin
   const row = rowOf('t', table);
   const value = compiler.text(node, row);
   const condition = node.type.kind === 'boolean' ? `, (${compiler.condition(node, row)}) IS TRUE` : ', NULL::boolean';
-  const { text, params } = builder.done(`SELECT (${value})::text AS value${condition} AS met FROM ${visible(table)} AS t ${row.scope.joins.join(' ')} ORDER BY t.id`);
+  const { text, params } = builder.done(
+    `SELECT (${value})::text AS value${condition} AS met FROM ${visible(table)} AS t ${row.scope.joins.join(' ')} ORDER BY t.id`,
+  );
   const { rows } = await client.query<{ value: string | null; met: boolean | null }>(text, [...params] as unknown[]);
   // As a condition it has to admit exactly the records of which it is true.
   if (node.type.kind === 'boolean') expect(rows.map((one) => one.met)).toEqual(rows.map((one) => one.value === 'true'));
@@ -76,13 +91,22 @@ describe('both engines give the same', () => {
       const sentence = fc.gen().map((pick) => {
         const sentences = new Sentences(garden.design, (of) => pick(() => of));
         const table = pick(() => fc.constantFrom('visits', 'hives', 'apiaries'));
-        return { table, text: sentences.expression(pick(() => fc.constantFrom(...kinds)), table, pick(() => fc.integer({ min: 1, max: 4 }))) };
+        return {
+          table,
+          text: sentences.expression(
+            pick(() => fc.constantFrom(...kinds)),
+            table,
+            pick(() => fc.integer({ min: 1, max: 4 })),
+          ),
+        };
       });
       for (const { table, text } of fc.sample(sentence, { numRuns: perGarden, seed: seed + n })) {
         const checked = check(text, { design: garden.design, table }, anything);
         if (!checked.ok) {
           // Only for its size, or a constant that is none: everything else that is generated is well-typed.
-          expect(checked.problems[0]?.message, text).toMatch(/800 digits|4000 characters|too many parts|deep in one another|is no date|not what|is never|goes through/u);
+          expect(checked.problems[0]?.message, text).toMatch(
+            /800 digits|4000 characters|too many parts|deep in one another|is no date|not what|is never|goes through/u,
+          );
           refused += 1;
           continue;
         }
@@ -95,7 +119,10 @@ describe('both engines give the same', () => {
         }
         const got = await inSql(checked.node, garden.design, schema, table).catch((error: unknown) => [String(error)]);
         const at = got.findIndex((one, i) => one !== wanted[i]);
-        if (at >= 0) found.push(`${text}\n  over ${table} ${at + 1} ${JSON.stringify(garden.rows.get(table)?.[at])}, seed ${seed + n}: SQL ${got[at]}, memory ${wanted[at]}`);
+        if (at >= 0)
+          found.push(
+            `${text}\n  over ${table} ${at + 1} ${JSON.stringify(garden.rows.get(table)?.[at])}, seed ${seed + n}: SQL ${got[at]}, memory ${wanted[at]}`,
+          );
         compared += 1;
       }
       await client.query(`DROP SCHEMA ${schema} CASCADE`);

@@ -19,7 +19,24 @@ export const zone = 'Europe/London';
 
 /** Names with spaces, marks, words of the language and letters of many scripts; `n` keeps them apart. */
 const name = (n: number): fc.Arbitrary<string> =>
-  fc.constantFrom('Amount', 'Unit price', 'Größe', 'in stock', 'Sale-price', 'No. of jars', 'and', '数量', 'If any', '% full', 'Price (net)', "Keeper's", 'date', 'Time-of-day').map((word) => `${word} ${n}`);
+  fc
+    .constantFrom(
+      'Amount',
+      'Unit price',
+      'Größe',
+      'in stock',
+      'Sale-price',
+      'No. of jars',
+      'and',
+      '数量',
+      'If any',
+      '% full',
+      'Price (net)',
+      "Keeper's",
+      'date',
+      'Time-of-day',
+    )
+    .map((word) => `${word} ${n}`);
 
 /** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
 export function designs(): fc.Arbitrary<AppDesign> {
@@ -33,10 +50,26 @@ export function designs(): fc.Arbitrary<AppDesign> {
       field('decimal', `${prefix}_decimal`, called(), { digits: 4 }),
       field('date', `${prefix}_date`, called()),
       field('yes_no', `${prefix}_yes`, called()),
-      field('choice', `${prefix}_choice`, called(), { choices: [{ id: 'low', label: 'Low' }, { id: 'half', label: 'Half "full"' }, { id: 'full', label: 'Voll ✓' }] }),
+      field('choice', `${prefix}_choice`, called(), {
+        choices: [
+          { id: 'low', label: 'Low' },
+          { id: 'half', label: 'Half "full"' },
+          { id: 'full', label: 'Voll ✓' },
+        ],
+      }),
     ];
     const related = (parent: string, child: string) =>
-      ({ kind: 'add_relationship', id: `r_${child}`, parent, child, fieldId: `${child}_up`, fieldName: called(), childrenName: called(), required: false, whenParentRemoved: 'refuse' }) as const;
+      ({
+        kind: 'add_relationship',
+        id: `r_${child}`,
+        parent,
+        child,
+        fieldId: `${child}_up`,
+        fieldName: called(),
+        childrenName: called(),
+        required: false,
+        whenParentRemoved: 'refuse',
+      }) as const;
     const made = applyChanges(emptyDesign('Garden', zone), [
       table('apiaries', 'Apiaries', [field('text', 'a_text', called(), { required: true }), field('decimal', 'a_decimal', called(), { digits: 2 })]),
       table('hives', 'Hives', kinds('h')),
@@ -49,13 +82,44 @@ export function designs(): fc.Arbitrary<AppDesign> {
   });
 }
 
-const texts = fc.constantFrom('', 'a', 'jar', 'Straße', '🐝 bee', 'ÀÉ', 'a"b\\c', "x'y%_", 'Ωμέγα ΣΊΣΥΦΟΣ', '12.50', '1 000,5', '2026-03-29', 'aaa bbb', '\n\t', 'ﬁ', 'ẞ', '10:00:00');
+const texts = fc.constantFrom(
+  '',
+  'a',
+  'jar',
+  'Straße',
+  '🐝 bee',
+  'ÀÉ',
+  'a"b\\c',
+  "x'y%_",
+  'Ωμέγα ΣΊΣΥΦΟΣ',
+  '12.50',
+  '1 000,5',
+  '2026-03-29',
+  'aaa bbb',
+  '\n\t',
+  'ﬁ',
+  'ẞ',
+  '10:00:00',
+);
 const wholes = fc.oneof(fc.integer({ min: -20, max: 20 }), fc.constantFrom(0, 9007199254740991, -9007199254740991, 1000000));
 const decimals = fc.oneof(
   fc.constantFrom('0', '1', '-1', '0.5', '2.5', '-2.5', '0.0001', '12345678901234567890123456.7891', '-99999999999999999999999999.9999', '3', '7.25', '0.3333'),
   fc.integer({ min: -1_000_000, max: 1_000_000 }).map((n) => String(n / 100)),
 );
-const dates = fc.constantFrom('2024-02-29', '2023-02-28', '2026-01-31', '2026-03-29', '2026-10-25', '0001-01-01', '9999-12-31', '1970-01-01', '2026-12-31', '2000-02-29', '1900-03-01', '2026-05-14');
+const dates = fc.constantFrom(
+  '2024-02-29',
+  '2023-02-28',
+  '2026-01-31',
+  '2026-03-29',
+  '2026-10-25',
+  '0001-01-01',
+  '9999-12-31',
+  '1970-01-01',
+  '2026-12-31',
+  '2000-02-29',
+  '1900-03-01',
+  '2026-05-14',
+);
 const valueOf = (one: Field): fc.Arbitrary<Value> => {
   switch (one.kind) {
     case 'whole':
@@ -84,14 +148,23 @@ export function gardens(): fc.Arbitrary<Garden> {
       const shape = Object.fromEntries(
         tableOf(design, id).fields.map((one): [string, fc.Arbitrary<Value>] => [
           one.id,
-          one.kind === 'reference' ? fc.option(fc.integer({ min: 1, max: parents }), { freq: 5 }) : one.required ? valueOf(one).filter((value) => value !== '') : fc.option(valueOf(one), { freq: 5 }),
+          one.kind === 'reference'
+            ? fc.option(fc.integer({ min: 1, max: parents }), { freq: 5 })
+            : one.required
+              ? valueOf(one).filter((value) => value !== '')
+              : fc.option(valueOf(one), { freq: 5 }),
         ]),
       );
       return fc.array(fc.record(shape), { minLength: count, maxLength: count });
     };
-    return fc
-      .tuple(rowsOf('apiaries', 3, 0), rowsOf('hives', 6, 3), rowsOf('visits', 14, 6))
-      .map(([apiaries, hives, visits]) => ({ design, rows: new Map([['apiaries', apiaries], ['hives', hives], ['visits', visits]]) }));
+    return fc.tuple(rowsOf('apiaries', 3, 0), rowsOf('hives', 6, 3), rowsOf('visits', 14, 6)).map(([apiaries, hives, visits]) => ({
+      design,
+      rows: new Map([
+        ['apiaries', apiaries],
+        ['hives', hives],
+        ['visits', visits],
+      ]),
+    }));
   });
 }
 
@@ -105,7 +178,10 @@ export async function plant(client: pg.Client, schema: string, { design, rows }:
     for (const record of records) {
       const columns = fields.map((one) => `"${one.column}"`).join(', ');
       const places = fields.map((_, i) => `$${i + 1}`).join(', ');
-      await client.query(`INSERT INTO ${schema}."${slug}" (${columns}) VALUES (${places})`, fields.map((one) => record[one.id] ?? null));
+      await client.query(
+        `INSERT INTO ${schema}."${slug}" (${columns}) VALUES (${places})`,
+        fields.map((one) => record[one.id] ?? null),
+      );
     }
   }
 }

@@ -39,7 +39,8 @@ export class Sentences {
 
   private of(kind: Kind, spots: readonly Spot[], bound: readonly Bound[], depth: number): string {
     if (depth <= 0 || this.chance(20)) return this.leaf(kind, spots, bound);
-    if (this.chance(8)) return `(if ${this.of('boolean', spots, bound, depth - 1)} then ${this.of(kind, spots, bound, depth - 1)} else ${this.of(kind, spots, bound, depth - 1)})`;
+    if (this.chance(8))
+      return `(if ${this.of('boolean', spots, bound, depth - 1)} then ${this.of(kind, spots, bound, depth - 1)} else ${this.of(kind, spots, bound, depth - 1)})`;
     if (this.chance(12) && kind !== 'boolean' && kind !== 'moment') return this.fromList(kind, spots, bound, depth);
     const sub = (wanted: Kind): string => this.of(wanted, spots, bound, depth - 1);
     switch (kind) {
@@ -169,7 +170,8 @@ export class Sentences {
       () => `list contains(${list('number')}, ${sub('number')})`,
       () => `${this.one('all', 'any')}(${list('boolean')})`,
       () => `${this.one('before', 'after')}(${sub('date')}, ${sub('date')})`,
-      () => `${this.one('overlaps', 'meets', 'starts', 'finishes', 'includes', 'during', 'coincides', 'before')}([${sub('number')}..${sub('number')}], (${sub('number')}..${sub('number')}])`,
+      () =>
+        `${this.one('overlaps', 'meets', 'starts', 'finishes', 'includes', 'during', 'coincides', 'before')}([${sub('number')}..${sub('number')}], (${sub('number')}..${sub('number')}])`,
       () => `(${sub('string')} instance of string)`,
       quantified,
       quantified,
@@ -218,12 +220,16 @@ export class Sentences {
         if (one.kind === 'children') return [{ text: `${prefix}${one.name}`, table: one.relationship.child }];
         if (one.field.kind !== 'reference') return [];
         const parent = parentOf(this.design, one.field).id;
-        return membersOf(this.design, parent).flatMap((each) => (each.kind === 'children' ? [{ text: `${prefix}${one.name}.${each.name}`, table: each.relationship.child }] : []));
+        return membersOf(this.design, parent).flatMap((each) =>
+          each.kind === 'children' ? [{ text: `${prefix}${one.name}.${each.name}`, table: each.relationship.child }] : [],
+        );
       }),
     );
   }
   private fieldIn(kind: Kind, table: string): string | null {
-    const fits = membersOf(this.design, table).filter((one) => one.kind === 'field' && (kindOfField as Readonly<Record<string, Kind>>)[one.field.kind] === kind);
+    const fits = membersOf(this.design, table).filter(
+      (one) => one.kind === 'field' && (kindOfField as Readonly<Record<string, Kind>>)[one.field.kind] === kind,
+    );
     return fits.length === 0 ? null : this.one(...fits).name;
   }
 
@@ -253,7 +259,14 @@ export class Sentences {
       case 'time':
         return this.one('time("10:30:00")', '@"23:59:59.999"', 'time("01:30:00")', 'time("00:00:00")', 'time("02:30:00")');
       case 'moment':
-        return this.one('date and time("2026-03-29T00:30:00")', 'date and time("2026-03-29T01:30:00")', 'date and time("2026-10-25T01:30:00")', 'now()', '@"2024-02-29T12:00:00"', 'date and time("1971-01-01T00:00:00")');
+        return this.one(
+          'date and time("2026-03-29T00:30:00")',
+          'date and time("2026-03-29T01:30:00")',
+          'date and time("2026-10-25T01:30:00")',
+          'now()',
+          '@"2024-02-29T12:00:00"',
+          'date and time("1971-01-01T00:00:00")',
+        );
       case 'duration':
         return this.one('duration("PT1H")', '@"P1D"', 'duration("-PT90M")', 'duration("P1DT2H3M4.005S")', 'duration("PT0S")', 'duration("P3000000D")');
       case 'months':

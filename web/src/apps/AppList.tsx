@@ -82,7 +82,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     if (name.trim() === '') return setProblem('Give it a name: what the work is called');
     setSending(true);
     try {
-      const open = await call(contract.makeApp, { body: { name } });
+      const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone } });
       client.setQueryData(keys.app(open.id), open);
       void client.invalidateQueries({ queryKey: keys.apps });
       await navigate(`/workshop/${open.id}/tables`);

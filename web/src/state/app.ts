@@ -1,6 +1,8 @@
-import { contract, type AppDesign, type OpenApp } from '@bibliona/core';
+import { contract, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import { useParams } from 'react-router';
+import { useSession } from './session.js';
 import { call } from './api.js';
 import { keys } from './keys.js';
 
@@ -30,6 +32,15 @@ export const printCount = (counts: { readonly counts: Record<string, number>; re
   if (count === undefined || counts === undefined) return '';
   return `${count.toLocaleString('en-GB')}${count >= counts.countedTo ? '+' : ''}`;
 };
+
+/** What expressions may know besides the records: the time of opening, the time zone of the app, and who looks. */
+export function useCircumstances(): Circumstances {
+  const { design, role } = useApp();
+  const { person } = useSession();
+  const zone = design.timeZone;
+  const [name, mail] = [person?.name ?? '', person?.email ?? ''];
+  return useMemo(() => ({ now: Date.now(), zone, me: { Name: name, Mail: mail, Roles: [role] } }), [zone, name, mail, role]);
+}
 
 /** A new stable id for a part of a design: the prefix tells what it is. */
 export const newId = (prefix: string): string => `${prefix}_${crypto.randomUUID().replaceAll('-', '').slice(0, 12)}`;

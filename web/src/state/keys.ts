@@ -8,6 +8,7 @@ export const keys = {
   table: (app: string, table: string) => ['app', app, 'table', table] as const,
   sample: (app: string, table: string) => ['app', app, 'table', table, 'sample'] as const,
   statistics: (app: string, table: string) => ['app', app, 'table', table, 'statistics'] as const,
+  tried: (app: string, table: string, text: string) => ['app', app, 'table', table, 'tried', text] as const,
   record: (app: string, table: string, id: number) => ['app', app, 'table', table, 'record', id] as const,
   history: (app: string, table: string, id: number) => ['app', app, 'table', table, 'history', id] as const,
   neighbours: (app: string, table: string, id: number, selection: object) => ['app', app, 'table', table, 'neighbours', id, selection] as const,

@@ -1,6 +1,7 @@
 import {
   CalendarBlankIcon,
   CheckSquareIcon,
+  FunctionIcon,
   HashIcon,
   LinkIcon,
   ListBulletsIcon,
@@ -20,6 +21,7 @@ const icons = {
   yes_no: CheckSquareIcon,
   choice: ListBulletsIcon,
   reference: LinkIcon,
+  formula: FunctionIcon,
 } satisfies Record<FieldKind, Icon>;
 
 export function KindIcon({ kind }: { readonly kind: FieldKind }) {

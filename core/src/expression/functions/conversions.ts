@@ -58,7 +58,13 @@ function numberOf(text: string, grouping: Feel, decimal: Feel): Feel {
   return new Decimal(plain.replace(/\.$/u, ''));
 }
 
-const conversion = (name: string, parameters: BuiltIn['parameters'], says: string, examples: BuiltIn['examples'], more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<BuiltIn>): BuiltIn => ({
+const conversion = (
+  name: string,
+  parameters: BuiltIn['parameters'],
+  says: string,
+  examples: BuiltIn['examples'],
+  more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<BuiltIn>,
+): BuiltIn => ({
   name,
   group: 'Yes, no and conversions',
   parameters,

@@ -31,13 +31,17 @@ const date = (
   more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'>,
 ): BuiltIn => ({ name, group: 'Dates and times', parameters, says, examples, strict: true, ...more });
 
-const kindOf = (value: Feel | undefined): string => (value !== null && typeof value === 'object' && !isList(value) && 'kind' in value ? value.kind : typeof value);
-const toDay = (value: Feel | undefined, given: Given): Day | null => (kindOf(value) === 'date and time' ? dayOfMoment(value as Moment, given.zone) : (value as Day));
-const toTime = (value: Feel | undefined, given: Given): TimeOfDay => (kindOf(value) === 'date and time' ? timeOfMoment(value as Moment, given.zone) : (value as TimeOfDay));
+const kindOf = (value: Feel | undefined): string =>
+  value !== null && typeof value === 'object' && !isList(value) && 'kind' in value ? value.kind : typeof value;
+const toDay = (value: Feel | undefined, given: Given): Day | null =>
+  kindOf(value) === 'date and time' ? dayOfMoment(value as Moment, given.zone) : (value as Day);
+const toTime = (value: Feel | undefined, given: Given): TimeOfDay =>
+  kindOf(value) === 'date and time' ? timeOfMoment(value as Moment, given.zone) : (value as TimeOfDay);
 const whole = (value: Feel | undefined): number => (Decimal.isDecimal(value) ? value.toNumber() : Number.NaN);
 
 /** A date or moment as the date that the calendar of the app shows. */
-const daySql = (value: string, type: Type | undefined, tools: SqlTools): string => (type?.kind === 'date and time' ? `feel.date_of(${value}, ${tools.zone})` : value);
+const daySql = (value: string, type: Type | undefined, tools: SqlTools): string =>
+  type?.kind === 'date and time' ? `feel.date_of(${value}, ${tools.zone})` : value;
 const ofDay =
   (write: (day: string) => string) =>
   ([value]: readonly SqlValue[], tools: SqlTools, [type]: readonly Type[]): SqlValue =>
@@ -45,20 +49,7 @@ const ofDay =
 const choose = (value: string, names: readonly string[]): string => `(ARRAY[${names.map((one) => `'${one}'`).join(', ')}])[${value}]`;
 
 export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
-export const monthNames = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-] as const;
+export const monthNames = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] as const;
 
 export const dateFunctions: readonly BuiltIn[] = [
   date('today', [], 'The date of today, in the time zone of the app.', [], {
@@ -73,7 +64,14 @@ export const dateFunctions: readonly BuiltIn[] = [
   }),
   date(
     'date',
-    [parameter('from', { says: 'a text like "2026-05-01", a date and time, or year, month and day', fits: (type) => ['null', 'string', 'date', 'date and time', 'number'].includes(plainKind(type)) }), optional('month', accepts.number), optional('day', accepts.number)],
+    [
+      parameter('from', {
+        says: 'a text like "2026-05-01", a date and time, or year, month and day',
+        fits: (type) => ['null', 'string', 'date', 'date and time', 'number'].includes(plainKind(type)),
+      }),
+      optional('month', accepts.number),
+      optional('day', accepts.number),
+    ],
     'A date: from a text, from year, month and day, or the day of a date and time.',
     [
       ['date("2012-12-25")', 'date("2012-12-25")'],
@@ -89,13 +87,26 @@ export const dateFunctions: readonly BuiltIn[] = [
       },
       sql: (args, tools, [type]) => {
         const [from = 'NULL', ...rest] = args.map((one) => tools.plain(one));
-        return scalar(rest.length > 0 ? `feel.date(${[from, ...rest].join(', ')})` : plainKind(type ?? types.null) === 'string' ? `feel.date(${from})` : daySql(from, type, tools));
+        return scalar(
+          rest.length > 0
+            ? `feel.date(${[from, ...rest].join(', ')})`
+            : plainKind(type ?? types.null) === 'string'
+              ? `feel.date(${from})`
+              : daySql(from, type, tools),
+        );
       },
     },
   ),
   date(
     'time',
-    [parameter('from', { says: 'a text like "09:30:00", a date and time, or hour, minute and second', fits: (type) => ['null', 'string', 'time', 'date and time', 'number'].includes(plainKind(type)) }), optional('minute', accepts.number), optional('second', accepts.number)],
+    [
+      parameter('from', {
+        says: 'a text like "09:30:00", a date and time, or hour, minute and second',
+        fits: (type) => ['null', 'string', 'time', 'date and time', 'number'].includes(plainKind(type)),
+      }),
+      optional('minute', accepts.number),
+      optional('second', accepts.number),
+    ],
     'A time of day: from a text, from hour, minute and second, or that of a date and time.',
     [
       ['time("23:59:00")', 'time("23:59:00")'],
@@ -112,7 +123,9 @@ export const dateFunctions: readonly BuiltIn[] = [
       sql: (args, tools, [type]) => {
         const [from = 'NULL', ...rest] = args.map((one) => tools.plain(one));
         if (rest.length > 0) return scalar(`feel.time(${[from, ...rest].join(', ')})`);
-        return scalar(plainKind(type ?? types.null) === 'string' ? `feel.time(${from})` : type?.kind === 'time' ? from : `feel.time_of(${from}, ${tools.zone})`);
+        return scalar(
+          plainKind(type ?? types.null) === 'string' ? `feel.time(${from})` : type?.kind === 'time' ? from : `feel.time_of(${from}, ${tools.zone})`,
+        );
       },
     },
   ),
@@ -170,7 +183,9 @@ export const dateFunctions: readonly BuiltIn[] = [
         return a === null || b === null ? null : months(monthsBetween(a, b));
       },
       sql: ([from, to], tools, [fromType, toType]) =>
-        scalar(`feel.months_between(${daySql(tools.plain(from ?? scalar('NULL')), fromType, tools)}, ${daySql(tools.plain(to ?? scalar('NULL')), toType, tools)})`),
+        scalar(
+          `feel.months_between(${daySql(tools.plain(from ?? scalar('NULL')), fromType, tools)}, ${daySql(tools.plain(to ?? scalar('NULL')), toType, tools)})`,
+        ),
     },
   ),
   date('day of year', [parameter('date', accepts.anyDate)], 'The number of the day within its year.', [['day of year(date("2019-09-17"))', '260']], {
@@ -202,16 +217,22 @@ export const dateFunctions: readonly BuiltIn[] = [
     ],
     { gives: always(types.number), evaluate: ([of], given) => dayNumber(toDay(of, given), weekOfYear), sql: ofDay((value) => `extract(week FROM ${value})`) },
   ),
-  date('last day of month', [parameter('date', accepts.anyDate)], 'The last day of the month in which a date lies.', [['last day of month(date("2024-02-10"))', 'date("2024-02-29")']], {
-    gives: always(types.date),
-    evaluate: ([of], given) => {
-      const value = toDay(of, given);
-      if (value === null) return null;
-      const { year, month } = civilFromDays(value.days);
-      return asDay(daysFromCivil(year, month, daysInMonth(year, month)));
+  date(
+    'last day of month',
+    [parameter('date', accepts.anyDate)],
+    'The last day of the month in which a date lies.',
+    [['last day of month(date("2024-02-10"))', 'date("2024-02-29")']],
+    {
+      gives: always(types.date),
+      evaluate: ([of], given) => {
+        const value = toDay(of, given);
+        if (value === null) return null;
+        const { year, month } = civilFromDays(value.days);
+        return asDay(daysFromCivil(year, month, daysInMonth(year, month)));
+      },
+      sql: ofDay((value) => `feel.day((date_trunc('month', ${value}::timestamp) + INTERVAL '1 month' - INTERVAL '1 day')::date - DATE '1970-01-01')`),
     },
-    sql: ofDay((value) => `feel.day((date_trunc('month', ${value}::timestamp) + INTERVAL '1 month' - INTERVAL '1 day')::date - DATE '1970-01-01')`),
-  }),
+  ),
 ];
 
 const dayNumber = (value: Day | null, count: (of: Day) => number): Feel => (value === null ? null : new Decimal(count(value)));

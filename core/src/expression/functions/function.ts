@@ -70,21 +70,32 @@ export const accepts = {
   list: listWhere('a list', () => true),
   plainList: listWhere('a list of plain values or records', (of) => of.kind !== 'list' && of.kind !== 'range' && of.kind !== 'context'),
   numbers: listWhere('a list of numbers', (of) => of.kind === 'number', types.number),
-  addable: listWhere('a list of numbers or lengths of time', (of) => ['number', 'days and time duration', 'years and months duration'].includes(of.kind), types.number),
+  addable: listWhere(
+    'a list of numbers or lengths of time',
+    (of) => ['number', 'days and time duration', 'years and months duration'].includes(of.kind),
+    types.number,
+  ),
   booleans: listWhere('a list of yes and no', (of) => of.kind === 'boolean', types.boolean),
   strings: listWhere('a list of texts', (of) => plainKind(of) === 'string', types.string),
   orderedList: listWhere('a list of numbers, texts, dates or times', (of) => !['boolean', 'record', 'list', 'range', 'context'].includes(plainKind(of))),
-  pointOrRange: ofKind('a value or a range', 'range', 'number', 'string', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
+  pointOrRange: ofKind(
+    'a value or a range',
+    'range',
+    'number',
+    'string',
+    'date',
+    'time',
+    'date and time',
+    'days and time duration',
+    'years and months duration',
+  ),
   point: ofKind('one value', 'number', 'string', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
   range: ofKind('a range', 'range'),
 } as const;
 
 export const parameter = (name: string, takes: Accepts): Parameter => ({ name, accepts: takes });
 export const optional = (name: string, takes: Accepts): Parameter => ({ name, accepts: takes, optional: true });
-export const always =
-  (type: Type) =>
-  (): Type =>
-    type;
+export const always = (type: Type) => (): Type => type;
 export const elementOf = (type: Type | undefined): Type => (type?.kind === 'list' ? type.of : types.null);
 
 /** The SQL of a function of scalars: an argument that was left out is null. */

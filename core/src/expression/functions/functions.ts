@@ -7,7 +7,14 @@ import { numberFunctions } from './numbers.js';
 import { rangeFunctions } from './ranges.js';
 import { textFunctions } from './texts.js';
 
-export const builtIns: readonly BuiltIn[] = [...numberFunctions, ...textFunctions, ...listFunctions, ...dateFunctions, ...rangeFunctions, ...conversionFunctions];
+export const builtIns: readonly BuiltIn[] = [
+  ...numberFunctions,
+  ...textFunctions,
+  ...listFunctions,
+  ...dateFunctions,
+  ...rangeFunctions,
+  ...conversionFunctions,
+];
 
 const byName = new Map(builtIns.map((one) => [one.name, one]));
 export const builtIn = (name: string): BuiltIn | undefined => byName.get(name);

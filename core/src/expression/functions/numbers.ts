@@ -31,7 +31,14 @@ const rounding = (name: string, way: keyof typeof ways, says: string, examples: 
   sql: scalars(([n, scale]) => `feel.rounded(${n}, ${scale ?? '0'}, '${way}')`),
 });
 
-const one = (name: string, says: string, examples: BuiltIn['examples'], evaluate: (n: Decimal) => Feel, sql: BuiltIn['sql'], gives = types.number): BuiltIn => ({
+const one = (
+  name: string,
+  says: string,
+  examples: BuiltIn['examples'],
+  evaluate: (n: Decimal) => Feel,
+  sql: BuiltIn['sql'],
+  gives = types.number,
+): BuiltIn => ({
   name,
   group: 'Numbers',
   parameters: [parameter('number', accepts.number)],

@@ -97,7 +97,8 @@ const range = (name: string, [first, second]: readonly [Accepts, Accepts], formu
   gives: always(types.boolean),
   strict: true,
   evaluate: ([a, b]) => formula(endsOf(a ?? null), endsOf(b ?? null), inMemory),
-  sql: ([a, b], tools, [type]) => scalar(a === undefined || b === undefined ? 'NULL' : formula(endsSql(a, tools), endsSql(b, tools), inSql(collation(pointOf(type))))),
+  sql: ([a, b], tools, [type]) =>
+    scalar(a === undefined || b === undefined ? 'NULL' : formula(endsSql(a, tools), endsSql(b, tools), inSql(collation(pointOf(type))))),
 });
 
 const any = [accepts.pointOrRange, accepts.pointOrRange] as const;

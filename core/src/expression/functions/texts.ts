@@ -33,7 +33,17 @@ function compiled(of: Feel, flags: Feel): Pattern | null {
 const replacementParts = (replacement: string): string[] => replacement.match(/\\.|\$\d|[^\\$]+|[\s\S]/gu) ?? [];
 const sqlReplacement = (replacement: string): string =>
   replacementParts(replacement)
-    .map((one) => (one === '$0' ? '\\&' : /^\$\d$/u.test(one) ? `\\${one.slice(1)}` : /^\\./u.test(one) ? (one === '\\\\' ? '\\\\' : one.slice(1)) : one.replace(/\\/gu, '\\\\')))
+    .map((one) =>
+      one === '$0'
+        ? '\\&'
+        : /^\$\d$/u.test(one)
+          ? `\\${one.slice(1)}`
+          : /^\\./u.test(one)
+            ? one === '\\\\'
+              ? '\\\\'
+              : one.slice(1)
+            : one.replace(/\\/gu, '\\\\'),
+    )
     .join('');
 
 function replaceAll(input: string, found: Pattern, replacement: string): string {
@@ -129,7 +139,11 @@ export const textFunctions: readonly BuiltIn[] = [
       ['contains("foobar", "of")', 'false'],
       ['contains("foobar", "ob")', 'true'],
     ],
-    { gives: always(types.boolean), evaluate: ([of, part]) => (of as string).includes(part as string), sql: scalars(([of, part]) => `(strpos(${of}, ${part}) > 0)`) },
+    {
+      gives: always(types.boolean),
+      evaluate: ([of, part]) => (of as string).includes(part as string),
+      sql: scalars(([of, part]) => `(strpos(${of}, ${part}) > 0)`),
+    },
   ),
   text('starts with', [string, match], 'Whether it begins with the other text.', [['starts with("foobar", "fo")', 'true']], {
     gives: always(types.boolean),
@@ -152,7 +166,10 @@ export const textFunctions: readonly BuiltIn[] = [
     ],
     {
       gives: always(types.boolean),
-      evaluate: ([input, of, flags]) => compiled(of ?? null, flags ?? null)?.inMemory.matcher(input as string).find() ?? null,
+      evaluate: ([input, of, flags]) =>
+        compiled(of ?? null, flags ?? null)
+          ?.inMemory.matcher(input as string)
+          .find() ?? null,
       sql: (args, tools) => {
         const [input, of, flags] = args;
         const found = constantPattern(of, flags);

@@ -16,7 +16,18 @@ import {
   type IDatasource,
 } from 'ag-grid-community';
 import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
-import { contract, kinds, listFor, printValue, type Field, type RecordAnswer, type Selection, type Table, type Value } from '@bibliona/core';
+import {
+  contract,
+  isAlignedRight,
+  listFor,
+  printValue,
+  type AppDesign,
+  type Field,
+  type RecordAnswer,
+  type Selection,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -68,7 +79,7 @@ const look = themeQuartz.withParams({
   rangeSelectionBorderColor: 'var(--green)',
 });
 
-const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130, yes_no: 100, choice: 130, reference: 190 } as const;
+const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130, yes_no: 100, choice: 130, reference: 190, formula: 140 } as const;
 
 export interface GridProps {
   readonly table: Table;
@@ -132,7 +143,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
             </Link>
           ),
       },
-      ...fields.map((field): ColDef<RecordAnswer> => columnOf(field, selection, app.id)),
+      ...fields.map((field): ColDef<RecordAnswer> => columnOf(app.design, table, field, selection, app.id)),
     ],
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [table, app.version],
@@ -240,8 +251,8 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
   );
 }
 
-function columnOf(field: Field, selection: Selection, app: string): ColDef<RecordAnswer> {
-  const right = kinds[field.kind].alignRight;
+function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string): ColDef<RecordAnswer> {
+  const right = isAlignedRight(design, table, field);
   const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
   return {
     colId: field.id,
@@ -251,7 +262,7 @@ function columnOf(field: Field, selection: Selection, app: string): ColDef<Recor
     initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
     // Sorting is the server's: the grid only shows the arrow.
     comparator: () => 0,
-    editable: true,
+    editable: field.kind !== 'formula',
     headerClass: right ? 'right' : '',
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),

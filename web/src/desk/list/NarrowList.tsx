@@ -1,4 +1,4 @@
-import { contract, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { captionFields, contract, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
@@ -24,8 +24,8 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
   });
   if (pages.isPending) return <Waiting />;
   if (pages.isError) return <Note kind="bad">{messageOf(pages.error)}</Note>;
-  const named = table.caption.flatMap((id) => table.fields.filter((field) => field.id === id));
-  const others = table.fields.filter((field) => !table.caption.includes(field.id) && field.kind !== 'long_text').slice(0, 4);
+  const named = captionFields(app.design, table);
+  const others = table.fields.filter((field) => !named.includes(field) && field.kind !== 'long_text').slice(0, 4);
   const words = (record: RecordAnswer, fields: readonly Field[]): string =>
     fields
       .map((field) => printValue(field, record.values[field.id] ?? null))

@@ -8,7 +8,8 @@ const table: Table = {
   slug: 'hives',
   description: '',
   section: '',
-  caption: [],
+  caption: '',
+  checks: [],
   fields: [{ ...FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code' }), column: 'code' }],
 };
 

@@ -1,16 +1,15 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { PlusIcon, XIcon } from '@phosphor-icons/react';
-import { kinds, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
+import { isAlignedRight, isStored, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
 import { useRef, type ClipboardEvent } from 'react';
 import { useFieldArray, useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
-import { useApp } from '../../state/app.js';
+import { useApp, useCircumstances } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { emptyValues } from './draft.js';
 import { FormField } from './FormField.js';
 import { pastedCells, typedFromText } from './paste.js';
-import { today } from './today.js';
 import type { FormValues } from './use-record-form.js';
 
 /** Records of a child table as rows in their parent's form: added, changed and removed with it in one save. */
@@ -24,6 +23,7 @@ export function ChildRows({
   readonly parentId: number | null;
 }) {
   const app = useApp();
+  const around = useCircumstances();
   const child = tableOf(app.design, relationship.child);
   const { control, setValue, getValues } = useFormContext<FormValues>();
   const name = `children.${relationship.id}` as const;
@@ -31,7 +31,7 @@ export function ChildRows({
   const block = useRef<HTMLDivElement>(null);
   // What the list of the child shows is what matters in a row; its other fields stand in its own form.
   const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
-  const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(child, today()) } });
+  const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(app.design, child, around) } });
   const add = (): void => append(blank(), { focusName: `${name}.${rows.length}.values.${columns[0]?.id ?? ''}` as never });
   const removeAt = (i: number): void => {
     remove(i);
@@ -53,7 +53,7 @@ export function ChildRows({
       const values = { ...target.values };
       for (const [c, text] of line.entries()) {
         const field = columns[column + c];
-        if (field !== undefined && field.kind !== 'reference') values[field.id] = typedFromText(field, text);
+        if (field !== undefined && isStored(field) && field.kind !== 'reference') values[field.id] = typedFromText(field, text);
       }
       next[row + r] = { ...target, values };
     }
@@ -81,7 +81,7 @@ export function ChildRows({
             <thead>
               <tr>
                 {columns.map((field) => (
-                  <th key={field.id} scope="col" className={kinds[field.kind].alignRight ? 'n' : ''}>
+                  <th key={field.id} scope="col" className={isAlignedRight(app.design, child, field) ? 'n' : ''}>
                     {field.name}
                     {field.required && <span className="need"> *</span>}
                   </th>
@@ -95,8 +95,13 @@ export function ChildRows({
               {rows.map((row, i) => (
                 <tr key={row.place}>
                   {columns.map((field: Field, c) => (
-                    <td key={field.id} className={kinds[field.kind].alignRight ? 'n' : ''} data-label={field.name} onPaste={(event) => paste(event, i, c)}>
-                      <FormField field={field} name={`${name}.${i}.values.${field.id}`} isInRow />
+                    <td
+                      key={field.id}
+                      className={isAlignedRight(app.design, child, field) ? 'n' : ''}
+                      data-label={field.name}
+                      onPaste={(event) => paste(event, i, c)}
+                    >
+                      <FormField field={field} name={`${name}.${i}.values.${field.id}`} table={child.id} of={`${relationship.id}.${i}`} isInRow />
                     </td>
                   ))}
                   <td className="tools-col">

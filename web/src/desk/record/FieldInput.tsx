@@ -190,6 +190,8 @@ function Reference(props: FieldInputProps) {
 
 /** The input of each kind. A new kind does not compile until it has one. */
 const inputs = {
+  // A formula has no input: FormulaValue shows it.
+  formula: () => null,
   text: Line,
   long_text: Lines,
   whole: Line,

@@ -17,6 +17,7 @@ import { ChildRows } from './ChildRows.js';
 import { ConflictChoice } from './ConflictChoice.js';
 import { FormField } from './FormField.js';
 import { History } from './History.js';
+import { LiveForm } from './live.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
@@ -57,91 +58,98 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
   const isRequired = table.fields.some((field) => field.required);
   return (
     <FormProvider {...form}>
-      <div className="record">
-        <form
-          className="record-main"
-          noValidate
-          onSubmit={(event) => {
-            event.preventDefault();
-            void save();
-          }}
-        >
-          <div className="record-back">
-            <Link to={list}>
-              <ArrowLeftIcon size={14} />
-              {table.name}
-            </Link>
-            {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
-          </div>
-          <header className="record-head">
-            <h1>{open === null ? `New record in ${table.name}` : open.caption}</h1>
-            <div className="end">
-              {state.kind === 'saved' && !isDirty && (
-                <span className="q" role="status">
-                  Saved {state.at}
-                </span>
-              )}
-              {open !== null && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
-              {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
-              <Tooltip title="Ctrl S" describeChild>
-                <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
-                  Save
-                </Button>
-              </Tooltip>
+      <LiveForm table={table} open={open}>
+        <div className="record">
+          <form
+            className="record-main"
+            noValidate
+            onSubmit={(event) => {
+              event.preventDefault();
+              void save();
+            }}
+          >
+            <div className="record-back">
+              <Link to={list}>
+                <ArrowLeftIcon size={14} />
+                {table.name}
+              </Link>
+              {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
             </div>
-          </header>
-          {problems > 0 && (
-            <Note
-              kind="bad"
-              action={
-                <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                  To the first
-                </button>
-              }
+            <header className="record-head">
+              <h1>{open === null ? `New record in ${table.name}` : open.caption}</h1>
+              <div className="end">
+                {state.kind === 'saved' && !isDirty && (
+                  <span className="q" role="status">
+                    Saved {state.at}
+                  </span>
+                )}
+                {open !== null && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
+                <Tooltip title="Ctrl S" describeChild>
+                  <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                    Save
+                  </Button>
+                </Tooltip>
+              </div>
+            </header>
+            {problems > 0 && (
+              <Note
+                kind="bad"
+                action={
+                  <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+                    To the first
+                  </button>
+                }
+              >
+                {problems === 1 ? 'One value needs another look.' : `${problems} values need another look.`} Nothing was saved.
+              </Note>
+            )}
+            {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+            {state.kind === 'conflict' && (
+              <ConflictChoice
+                table={tableOf(app.design, state.table)}
+                conflict={state.conflict}
+                mine={state.mine}
+                base={state.base}
+                onChoose={(values) => void settle(values)}
+                onClose={leaveAside}
+              />
+            )}
+            <div className="fields-grid">
+              {items.map((item) => {
+                if (item.kind === 'children') {
+                  const one = relationshipOf(app.design, item.relationship);
+                  const block = open?.children.find((each) => each.relationship === one.id);
+                  return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
+                }
+                const field = table.fields.find((one) => one.id === item.field);
+                if (field === undefined) return null;
+                return (
+                  <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
+                    <FormField field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
+                  </div>
+                );
+              })}
+            </div>
+            {isRequired && (
+              <p className="q sm needs">
+                <span className="need">*</span> must be filled
+              </p>
+            )}
+          </form>
+          {open !== null && <History table={table} id={open.record.id} />}
+          {blocker.state === 'blocked' && (
+            <Ask
+              title="Leave without saving?"
+              verb="Leave, losing the changes"
+              keep="Stay here"
+              onAnswer={(yes) => (yes ? blocker.proceed() : blocker.reset())}
             >
-              {problems === 1 ? 'One value needs another look.' : `${problems} values need another look.`} Nothing was saved.
-            </Note>
+              What you changed in this form has not been saved yet.
+            </Ask>
           )}
-          {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
-          {state.kind === 'conflict' && (
-            <ConflictChoice
-              table={tableOf(app.design, state.table)}
-              conflict={state.conflict}
-              mine={state.mine}
-              base={state.base}
-              onChoose={(values) => void settle(values)}
-              onClose={leaveAside}
-            />
-          )}
-          <div className="fields-grid">
-            {items.map((item) => {
-              if (item.kind === 'children') {
-                const one = relationshipOf(app.design, item.relationship);
-                const block = open?.children.find((each) => each.relationship === one.id);
-                return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
-              }
-              const field = table.fields.find((one) => one.id === item.field);
-              if (field === undefined) return null;
-              return (
-                <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
-                  <FormField field={field} name={`own.${field.id}`} isInRow={false} />
-                </div>
-              );
-            })}
-          </div>
-          {isRequired && (
-            <p className="q sm needs">
-              <span className="need">*</span> must be filled
-            </p>
-          )}
-        </form>
-        {open !== null && <History table={table} id={open.record.id} />}
-        {blocker.state === 'blocked' && (
-          <Ask title="Leave without saving?" verb="Leave, losing the changes" keep="Stay here" onAnswer={(yes) => (yes ? blocker.proceed() : blocker.reset())}>
-            What you changed in this form has not been saved yet.
-          </Ask>
-        )}
-      </div>
+        </div>
+      </LiveForm>
     </FormProvider>
   );
 }

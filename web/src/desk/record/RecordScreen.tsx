@@ -2,13 +2,12 @@ import { contract, formFor, type OpenRecord, type Selection, type Table } from '
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { readSelection } from '../list/selection.js';
 import { draftOfRecord, emptyDraft } from './draft.js';
 import { RecordForm } from './RecordForm.js';
-import { today } from './today.js';
 
 /** One record, opened from its list or begun anew. */
 export default function RecordScreen() {
@@ -26,8 +25,9 @@ export default function RecordScreen() {
 
 function NewRecord({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
   const app = useApp();
+  const around = useCircumstances();
   const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
-  return <RecordForm table={table} selection={selection} open={null} start={emptyDraft(app.design, table.id, shown, today())} />;
+  return <RecordForm table={table} selection={selection} open={null} start={emptyDraft(app.design, table.id, shown, around)} />;
 }
 
 function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {

@@ -28,7 +28,7 @@ const made = applyChanges(emptyDesign('Honey'), [
     list: 'l_f',
     fields: [
       { ...plan, kind: 'whole', id: 'f_place', name: 'Place', required: true },
-      { ...plan, kind: 'whole', id: 'f_brood', name: 'Brood', default: 0 },
+      { ...plan, kind: 'whole', id: 'f_brood', name: 'Brood', default: '0' },
     ],
   },
   {
@@ -45,7 +45,7 @@ const made = applyChanges(emptyDesign('Honey'), [
 ]);
 if (!made.ok) throw new Error('the sample design is broken');
 const { design } = made;
-const today = '2026-09-14';
+const around = { now: Date.UTC(2026, 8, 14), zone: 'UTC', me: { Name: 'Ada', Mail: 'ada@quillmoor.example', Roles: [] } };
 const open: OpenRecord = {
   caption: 'Visit',
   record: { id: 7, rev: 3, values: { f_date: '2026-09-01', f_warmth: '18.5' } },
@@ -69,16 +69,16 @@ const with_ = (own: object, rows?: RecordDraft['children'][string]): RecordDraft
 const rows = start.children['r_f'] ?? [];
 
 describe('writesOf', () => {
-  test('an untouched form writes nothing', () => expect(writesOf(design, 'visits', existing, start, today).writes).toEqual([]));
+  test('an untouched form writes nothing', () => expect(writesOf(design, 'visits', existing, start, around).writes).toEqual([]));
 
   test('only changed fields are written, as values', () => {
-    expect(writesOf(design, 'visits', existing, with_({ f_date: '2/9/2026' }), today).writes).toEqual([
+    expect(writesOf(design, 'visits', existing, with_({ f_date: '2/9/2026' }), around).writes).toEqual([
       { kind: 'change', table: 'visits', id: 7, rev: 3, values: { f_date: '2026-09-02' } },
     ]);
   });
 
   test('clearing a field writes null', () => {
-    expect(writesOf(design, 'visits', existing, with_({ f_warmth: '' }), today).writes).toMatchObject([{ values: { f_warmth: null } }]);
+    expect(writesOf(design, 'visits', existing, with_({ f_warmth: '' }), around).writes).toMatchObject([{ values: { f_warmth: null } }]);
   });
 
   test('child rows are removed, changed and added with the parent, removals first', () => {
@@ -86,7 +86,7 @@ describe('writesOf', () => {
     if (first === undefined) throw new Error('no row');
     const changed = { ...first, values: { ...first.values, f_brood: '60' } };
     const added = { key: 'new', id: null, rev: 0, values: { f_place: '3', f_brood: '', f_visit: null } };
-    const { writes, paths } = writesOf(design, 'visits', existing, with_({}, [changed, added]), today);
+    const { writes, paths } = writesOf(design, 'visits', existing, with_({}, [changed, added]), around);
     expect(writes).toEqual([
       { kind: 'remove', table: 'frames', id: 2, rev: 4 },
       { kind: 'change', table: 'frames', id: 1, rev: 1, values: { f_brood: 60 } },
@@ -97,24 +97,24 @@ describe('writesOf', () => {
 
   test('a row that was begun and left as it came is not written', () => {
     const blank = { key: 'new', id: null, rev: 0, values: { f_place: '', f_brood: '0', f_visit: null } };
-    expect(writesOf(design, 'visits', existing, with_({}, [...rows, blank]), today)).toEqual({ writes: [], paths: [], issues: [] });
+    expect(writesOf(design, 'visits', existing, with_({}, [...rows, blank]), around)).toEqual({ writes: [], paths: [], issues: [] });
   });
 
   test('what does not fit is named where it stands', () => {
     const added = { key: 'new', id: null, rev: 0, values: { f_place: 'two', f_brood: '1', f_visit: null } };
-    expect(writesOf(design, 'visits', existing, with_({ f_date: '' }, [...rows, added]), today).issues).toEqual([
+    expect(writesOf(design, 'visits', existing, with_({ f_date: '' }, [...rows, added]), around).issues).toEqual([
       { path: 'own.f_date', message: 'Date must be filled' },
       { path: 'children.r_f.2.values.f_place', message: '"two" is not a number' },
     ]);
   });
 
   test('children of a new record refer to it before it has an id', () => {
-    const draft = emptyDraft(design, 'visits', ['r_f'], today);
+    const draft = emptyDraft(design, 'visits', ['r_f'], around);
     const filled = {
       own: { ...draft.own, f_date: '14 Sep 2026' },
       children: { r_f: [{ key: 'a', id: null, rev: 0, values: { f_place: '1', f_brood: '0', f_visit: null } }] },
     };
-    expect(writesOf(design, 'visits', null, filled, today).writes).toEqual([
+    expect(writesOf(design, 'visits', null, filled, around).writes).toEqual([
       { kind: 'add', table: 'visits', as: 'record', values: { f_date: '2026-09-14' } },
       { kind: 'add', table: 'frames', as: 'r_f 0', values: { f_place: 1, f_brood: 0, f_visit: { added: 'record' } } },
     ]);

@@ -1,11 +1,13 @@
 /** A record as it stands in a form, where everything is as typed, and the way from there to what is written. */
 import {
   fieldIssue,
+  isStored,
   kinds,
   parseValue,
   startValue,
   tableOf,
   type AppDesign,
+  type Circumstances,
   type Field,
   type OpenRecord,
   type Parsed,
@@ -51,6 +53,7 @@ export function typedOf(field: Field, value: Value): Typed {
     case 'long_text':
     case 'whole':
     case 'choice':
+    case 'formula':
       return String(value);
     default:
       return field satisfies never;
@@ -89,11 +92,11 @@ export function draftOfRecord(design: AppDesign, tableId: string, open: OpenReco
   return { own: typedRecord(tableOf(design, tableId), open.record), children };
 }
 
-export const emptyValues = (table: Table, today: string): TypedValues =>
-  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(field, today))]));
+export const emptyValues = (design: AppDesign, table: Table, around: Circumstances): TypedValues =>
+  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(design, field, around))]));
 
-export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], today: string): RecordDraft {
-  return { own: emptyValues(tableOf(design, tableId), today), children: Object.fromEntries(shown.map((id) => [id, []])) };
+export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], around: Circumstances): RecordDraft {
+  return { own: emptyValues(design, tableOf(design, tableId), around), children: Object.fromEntries(shown.map((id) => [id, []])) };
 }
 
 function relationship(design: AppDesign, id: string): Relationship {
@@ -131,7 +134,7 @@ function valuesOf(
   const values: Record<string, WrittenValue> = {};
   const issues: DraftIssue[] = [];
   for (const field of table.fields) {
-    if (field.id === link) continue;
+    if (field.id === link || !isStored(field)) continue;
     const typed = now[field.id] ?? null;
     const isSame = start !== null && sameTyped(typed, start[field.id]);
     if (isSame) continue;
@@ -154,7 +157,7 @@ export function writesOf(
   tableId: string,
   existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null,
   now: RecordDraft,
-  today: string,
+  around: Circumstances,
 ): DraftWrites {
   const writes: Write[] = [];
   const paths: WritePath[] = [];
@@ -174,7 +177,7 @@ export function writesOf(
     const { child: childId, field: link } = relationship(design, id);
     const child = tableOf(design, childId);
     const before = existing?.start.children[id] ?? [];
-    const blank = emptyValues(child, today);
+    const blank = emptyValues(design, child, around);
     for (const [i, row] of rows.entries()) {
       const start = before.find((one) => one.key === row.key);
       // A row that was begun and left as it came is not a record yet.

@@ -4,10 +4,9 @@ import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { withSelection } from '../list/selection.js';
-import { today } from './today.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 
 export type SaveState =
@@ -44,6 +43,7 @@ export function useRecordForm({
   readonly selection: Selection;
 }) {
   const app = useApp();
+  const around = useCircumstances();
   const client = useQueryClient();
   const navigate = useNavigate();
   const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues, shouldFocusError: true });
@@ -59,7 +59,7 @@ export function useRecordForm({
     form.clearErrors();
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
-    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, today());
+    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, around);
     if (issues.length > 0) {
       for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
       return setState({ kind: 'editing' });

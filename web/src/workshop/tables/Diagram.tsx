@@ -2,7 +2,7 @@ import '@xyflow/react/dist/style.css';
 import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
-import type { Table } from '@bibliona/core';
+import { captionFields, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
@@ -15,7 +15,9 @@ type CardNode = Node<
 
 function Card({ data }: NodeProps<CardNode>) {
   const { table, count, isSelected, isJoin, onOpen } = data;
-  const shown = keyFields(table);
+  const { design } = useApp();
+  const shown = keyFields(design, table);
+  const named = captionFields(design, table);
   const more = table.fields.length - shown.length;
   return (
     <button
@@ -33,7 +35,7 @@ function Card({ data }: NodeProps<CardNode>) {
       </span>
       <span className="cf">
         {shown.map((field) => (
-          <span key={field.id} className={table.caption.includes(field.id) ? 'key-field' : ''}>
+          <span key={field.id} className={named.includes(field) ? 'key-field' : ''}>
             {field.kind === 'reference' ? <KindIcon kind="reference" /> : <i />}
             <span className="el">{field.name}</span>
           </span>

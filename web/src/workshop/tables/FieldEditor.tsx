@@ -4,13 +4,14 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { ArrowLeftIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { fieldKinds, freeSlug, kinds, type Choice, type Field, type FieldKind, type Table } from '@bibliona/core';
+import { ArrowLeftIcon, FunctionIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
+import { fieldKinds, freeSlug, kinds, wantedDefault, wants, type Choice, type Field, type FieldKind, type FieldPlan, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { Note } from '../../ui/Note.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
@@ -108,11 +109,14 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             select
             label="Kind"
             value={draft.kind}
-            onChange={(event) => edit({ kind: event.target.value as FieldKind, default: '' })}
+            disabled={field?.kind === 'formula'}
+            onChange={(event) =>
+              edit({ kind: event.target.value as FieldKind, default: '', computed: null, digits: event.target.value === 'formula' ? '' : '2' })
+            }
             slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}
           >
             {fieldKinds
-              .filter((kind) => kind !== 'reference')
+              .filter((kind) => kind !== 'reference' && (kind !== 'formula' || field === undefined || field.kind === 'formula'))
               .map((kind) => (
                 <MenuItem key={kind} value={kind} className="kind-item">
                   <KindIcon kind={kind} />
@@ -122,11 +126,23 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               ))}
           </TextField>
         )}
-        {draft.kind === 'decimal' && (
+        {draft.kind === 'formula' && (
+          <ExpressionEditor
+            label="Worked out as"
+            value={draft.expression}
+            onChange={(expression) => edit({ expression })}
+            scope={{ design: app.design, table: table.id }}
+            wanted={wants.plain}
+            hint="Names of fields and how they go together, for example Quantity * Unit price."
+            problem={problem?.at === 'expression' ? problem.text : undefined}
+          />
+        )}
+        {(draft.kind === 'decimal' || draft.kind === 'formula') && (
           <TextField
             label="Digits after the point"
             type="number"
             value={draft.digits}
+            {...(draft.kind === 'formula' ? { helperText: 'Nothing: as many as there are.' } : {})}
             onChange={(event) => edit({ digits: event.target.value })}
             {...at('digits')}
           />
@@ -134,13 +150,15 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
         {draft.kind === 'choice' && (
           <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />
         )}
-        <div className="ticks">
-          <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
-          {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && (
-            <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />
-          )}
-        </div>
-        <DefaultInput draft={draft} onChange={(value) => edit({ default: value })} {...at('default')} />
+        {draft.kind !== 'formula' && (
+          <div className="ticks">
+            <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
+            {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && (
+              <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />
+            )}
+          </div>
+        )}
+        <Default draft={draft} onChange={edit} problem={problem?.at === 'default' ? problem.text : undefined} />
         <TextField
           label="Explanation"
           value={draft.description}
@@ -164,6 +182,52 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   );
 }
 
+/** What a new record starts with: a value, or something that is worked out. */
+function Default({
+  draft,
+  onChange,
+  problem,
+}: {
+  readonly draft: FieldDraft;
+  readonly onChange: (part: Partial<FieldDraft>) => void;
+  readonly problem: string | undefined;
+}) {
+  const { design } = useApp();
+  if (draft.kind === 'reference' || draft.kind === 'formula') return null;
+  if (draft.computed === null) {
+    return (
+      <div className="start">
+        <DefaultInput
+          draft={draft}
+          onChange={(value) => onChange({ default: value })}
+          {...(problem === undefined ? {} : { error: true, helperText: problem })}
+        />
+        <Button size="small" className="go" startIcon={<FunctionIcon />} onClick={() => onChange({ computed: draft.kind === 'date' ? 'today()' : '' })}>
+          Work it out
+        </Button>
+      </div>
+    );
+  }
+  return (
+    <div className="start">
+      <ExpressionEditor
+        label="A new record starts with"
+        value={draft.computed}
+        onChange={(computed) => onChange({ computed })}
+        scope={{ design, table: null }}
+        wanted={wantedDefault({ ...draftKind, kind: draft.kind } as FieldPlan)}
+        hint="For example today() or me.Name."
+        problem={problem}
+        proof={false}
+      />
+      <Button size="small" className="go" onClick={() => onChange({ computed: null })}>
+        A value instead
+      </Button>
+    </div>
+  );
+}
+const draftKind = { id: 'f', name: '' };
+
 function DefaultInput(props: {
   readonly draft: FieldDraft;
   readonly onChange: (value: string) => void;
@@ -179,6 +243,7 @@ function DefaultInput(props: {
   };
   switch (draft.kind) {
     case 'reference':
+    case 'formula':
       return null;
     case 'yes_no':
       return (

@@ -1,19 +1,20 @@
 import Button from '@mui/material/Button';
-import MenuItem from '@mui/material/MenuItem';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
 import { ArrowRightIcon, FileArrowUpIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { captionable, type Relationship, type Table } from '@bibliona/core';
+import { wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
+import { TableRules } from './TableRules.js';
 
-type Part = 'fields' | 'relationships' | 'settings';
+type Part = 'fields' | 'relationships' | 'rules' | 'settings';
 
 /** The selected table: its fields, its relationships and what it is called. */
 export function TableDetails({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
@@ -34,6 +35,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
       <Tabs value={part} onChange={(_, value: Part) => setPart(value)} className="details-tabs" aria-label={`Parts of ${table.name}`}>
         <Tab value="fields" label={`Fields ${table.fields.length}`} />
         <Tab value="relationships" label={`Relationships ${relationships.length}`} />
+        <Tab value="rules" label={`Rules ${table.checks.length}`} />
         <Tab value="settings" label="Settings" />
       </Tabs>
       {part === 'fields' && (
@@ -50,6 +52,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
         </div>
       )}
       {part === 'relationships' && <Relationships table={table} all={relationships} />}
+      {part === 'rules' && <TableRules table={table} />}
       {part === 'settings' && <Settings table={table} />}
     </>
   );
@@ -96,11 +99,11 @@ function Settings({ table }: { readonly table: Table }) {
   const [name, setName] = useState(table.name);
   const [section, setSection] = useState(table.section);
   const [description, setDescription] = useState(table.description);
-  const [caption, setCaption] = useState<readonly string[]>(table.caption);
+  const [caption, setCaption] = useState(table.caption);
   const [problem, setProblem] = useState<string | null>(null);
-  const isChanged = name !== table.name || section !== table.section || description !== table.description || caption.join() !== table.caption.join();
+  const isChanged = name !== table.name || section !== table.section || description !== table.description || caption !== table.caption;
   const save = async (): Promise<void> => {
-    const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption: [...caption] });
+    const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption });
     setProblem(outcome === true ? null : outcome);
   };
   const remove = async (): Promise<void> => {
@@ -119,24 +122,15 @@ function Settings({ table }: { readonly table: Table }) {
       <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
       <TextField label="What one record is" value={description} onChange={(event) => setDescription(event.target.value)} multiline />
       <TextField label="Section of the shelf" value={section} onChange={(event) => setSection(event.target.value)} />
-      <TextField
-        select
-        label="A record is called by"
+      <ExpressionEditor
+        label="A record is called"
         value={caption}
-        onChange={(event) =>
-          setCaption(
-            (typeof event.target.value === 'string' ? event.target.value.split(',') : (event.target.value as string[])).filter((id) => id !== '').slice(0, 3),
-          )
-        }
-        slotProps={{ select: { multiple: true } }}
-        helperText="Up to three fields; their values stand wherever a record is named or picked."
-      >
-        {table.fields.filter(captionable).map((field) => (
-          <MenuItem key={field.id} value={field.id}>
-            {field.name}
-          </MenuItem>
-        ))}
-      </TextField>
+        onChange={setCaption}
+        scope={{ design: app.design, table: table.id }}
+        wanted={wants.plain}
+        optional
+        hint="By its number. Write a field, or several joined by +."
+      />
       {problem !== null && <Note kind="bad">{problem}</Note>}
       <div className="details-foot">
         <Button type="submit" variant="outlined" disabled={!isChanged}>

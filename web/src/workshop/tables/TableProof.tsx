@@ -1,4 +1,4 @@
-import { contract, kinds, printValue, type Field, type FieldStatistics, type RecordAnswer, type Table, type Value } from '@bibliona/core';
+import { contract, isAlignedRight, printValue, type Field, type FieldStatistics, type RecordAnswer, type Table, type Value } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
@@ -77,7 +77,7 @@ function Rows(props: {
   readonly fieldId: string | undefined;
 }) {
   const app = useApp();
-  const right = (field: Field): string => `${kinds[field.kind].alignRight ? 'n' : ''} ${field.id === props.fieldId ? 'on' : ''}`;
+  const right = (field: Field): string => `${isAlignedRight(app.design, props.table, field) ? 'n' : ''} ${field.id === props.fieldId ? 'on' : ''}`;
   return (
     <table className="rows stat">
       <thead>

@@ -1,4 +1,4 @@
-import type { AppDesign, Field, Table } from '@bibliona/core';
+import { captionFields, type AppDesign, type Field, type Table } from '@bibliona/core';
 import type { ElkNode } from 'elkjs/lib/elk-api.js';
 
 export const cardWidth = 168;
@@ -6,8 +6,9 @@ const [headHeight, rowHeight, foot] = [31, 20, 9];
 const mostRows = 5;
 
 /** The fields that tell what a table is: what its records are called by, what it refers to, then the first others. */
-export function keyFields(table: Table): readonly Field[] {
-  const rank = (field: Field): number => (table.caption.includes(field.id) ? 0 : field.kind === 'reference' ? 1 : 2);
+export function keyFields(design: AppDesign, table: Table): readonly Field[] {
+  const named = captionFields(design, table);
+  const rank = (field: Field): number => (named.includes(field) ? 0 : field.kind === 'reference' ? 1 : 2);
   const chosen = [...table.fields].sort((a, b) => rank(a) - rank(b)).slice(0, table.fields.length > mostRows ? mostRows - 1 : mostRows);
   return chosen;
 }

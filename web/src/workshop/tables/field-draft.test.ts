@@ -24,11 +24,13 @@ describe('a field in its editor', () => {
   ])('%j is refused at its place', (part, message) => expect(refusal(part)).toBe(message));
 
   test.each<[Partial<FieldDraft>, unknown]>([
-    [{ kind: 'whole', default: '1,200' }, 1200],
+    [{ kind: 'whole', default: '1,200' }, '1200'],
     [{ kind: 'decimal', default: '1.50' }, '1.5'],
-    [{ kind: 'date', default: 'Today' }, 'today'],
-    [{ kind: 'date', default: '14/9/2026' }, '2026-09-14'],
-    [{ kind: 'yes_no', default: 'no' }, false],
+    [{ kind: 'date', default: 'Today' }, 'today()'],
+    [{ kind: 'date', default: '14/9/2026' }, 'date("2026-09-14")'],
+    [{ kind: 'text', default: 'a "b"' }, '"a \\"b\\""'],
+    [{ kind: 'date', computed: 'today() + duration("P7D")' }, 'today() + duration("P7D")'],
+    [{ kind: 'yes_no', default: 'no' }, 'false'],
     [{ kind: 'text', default: '' }, null],
   ])('%j starts new records with %j', (part, value) => expect(planned(part).default).toEqual(value));
 
@@ -47,7 +49,7 @@ describe('a field in its editor', () => {
         { id: 'very_low', label: 'Very low' },
         { id: 'full', label: 'Full' },
       ],
-      default: 'full',
+      default: '"Full"',
     });
     const field = { ...first, column: 'stores' } as Field;
     const renamed = draftOfField(field);
@@ -60,19 +62,21 @@ describe('a field in its editor', () => {
 
   test('a field opened and saved is the same field', () => {
     const kinds: object[] = [
-      { kind: 'text', default: 'a' },
+      { kind: 'text', default: '"a"' },
       { kind: 'long_text' },
-      { kind: 'whole', default: 5, unique: true },
+      { kind: 'whole', default: '5', unique: true },
       { kind: 'decimal', digits: 3, default: '1.5' },
-      { kind: 'date', default: 'today', required: true },
-      { kind: 'yes_no', default: true },
-      { kind: 'choice', choices: [{ id: 'a', label: 'A' }], default: 'a' },
+      { kind: 'date', default: 'today()', required: true },
+      { kind: 'yes_no', default: 'true' },
+      { kind: 'choice', choices: [{ id: 'a', label: 'A' }], default: '"A"' },
+      { kind: 'text', default: 'me.Name' },
+      { kind: 'formula', expression: '1 + 1', digits: 2 },
       { kind: 'reference', relationship: 'r_x' },
     ];
     for (const kind of kinds) {
       const plan = FieldPlan.parse({ id: 'f_x', name: 'X', ...kind });
       expect(planOfDraft(draftOfField({ ...plan, column: 'x' }), 'f_x')).toEqual({ ok: true, plan });
     }
-    expect(kinds).toHaveLength(8);
+    expect(kinds).toHaveLength(10);
   });
 });

@@ -1,5 +1,18 @@
 /** A field as it stands in the editor, where everything is as typed, and the way from there to a plan. */
-import { FieldPlan, freeSlug, parseValue, slugOf, type Choice, type Field, type FieldKind, type Relationship } from '@bibliona/core';
+import {
+  constantDefault,
+  FieldPlan,
+  freeSlug,
+  kinds,
+  parseValue,
+  slugOf,
+  writtenValue,
+  type Choice,
+  type Field,
+  type FieldKind,
+  type Relationship,
+  type Value,
+} from '@bibliona/core';
 
 export interface FieldDraft {
   readonly name: string;
@@ -7,7 +20,11 @@ export interface FieldDraft {
   readonly required: boolean;
   readonly unique: boolean;
   readonly description: string;
+  /** The value that a new record starts with, as typed; a choice by its id. */
   readonly default: string;
+  /** When a new record starts with something that is worked out: the expression. */
+  readonly computed: string | null;
+  readonly expression: string;
   readonly digits: string;
   readonly choices: readonly Choice[];
   readonly relationship: string | null;
@@ -17,21 +34,26 @@ export interface FieldDraft {
 }
 
 export function draftOfField(field: Field | undefined): FieldDraft {
-  const start = field?.default ?? null;
+  const start = field === undefined ? null : constantDefault(field);
   return {
     name: field?.name ?? '',
     kind: field?.kind ?? 'text',
     required: field?.required ?? false,
     unique: field?.unique ?? false,
     description: field?.description ?? '',
-    default: start === null ? '' : start === true ? 'yes' : start === false ? 'no' : String(start),
-    digits: field?.kind === 'decimal' ? String(field.digits) : '2',
+    default: field === undefined || start === undefined ? '' : typedDefault(field, start),
+    computed: start === undefined ? (field?.default ?? null) : null,
+    expression: field?.kind === 'formula' ? field.expression : '',
+    digits: field?.kind === 'decimal' ? String(field.digits) : field?.kind === 'formula' ? String(field.digits ?? '') : '2',
     choices: field?.kind === 'choice' ? field.choices : [],
     relationship: field?.kind === 'reference' ? field.relationship : null,
     childrenName: '',
     whenParentRemoved: null,
   };
 }
+
+const typedDefault = (field: Field, value: Value): string =>
+  value === null ? '' : field.kind === 'choice' || field.kind === 'text' || field.kind === 'long_text' ? String(value) : kinds[field.kind].print(value, field);
 
 export type PlanResult =
   { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: { readonly at: string; readonly text: string } };
@@ -56,34 +78,49 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   const filled = draft.choices.filter((choice) => choice.label.trim() !== '');
   if (draft.kind === 'choice' && filled.length === 0) return no('choices', 'Add at least one choice.');
   const digits = Number(draft.digits);
-  if (draft.kind === 'decimal' && !(Number.isInteger(digits) && digits >= 0 && digits <= 12)) return no('digits', 'A whole number from 0 to 12');
+  const fits = Number.isInteger(digits) && digits >= 0 && digits <= 12;
+  if (draft.kind === 'decimal' && !fits) return no('digits', 'A whole number from 0 to 12');
+  if (draft.kind === 'formula' && draft.digits.trim() !== '' && !fits) return no('digits', 'A whole number from 0 to 12, or nothing');
+  if (draft.kind === 'formula' && draft.expression.trim() === '') return no('expression', 'Write how it is worked out.');
   const choices = settled(filled, /^choice_\d+(_\d+)?$/u);
   const common = {
     id,
     name: draft.name,
     kind: draft.kind,
-    required: draft.required,
-    unique: ['long_text', 'yes_no', 'choice'].includes(draft.kind) ? false : draft.unique,
+    required: draft.kind === 'formula' ? false : draft.required,
+    unique: ['long_text', 'yes_no', 'choice', 'formula'].includes(draft.kind) ? false : draft.unique,
     description: draft.description,
   };
-  const shape = { ...common, digits, choices, relationship: draft.relationship ?? undefined, default: null };
+  const shape = {
+    ...common,
+    digits: draft.kind === 'formula' && draft.digits.trim() === '' ? null : digits,
+    choices,
+    relationship: draft.relationship ?? undefined,
+    expression: draft.expression,
+    default: null,
+  };
   const bare = FieldPlan.safeParse(shape);
   if (!bare.success) return no('name', bare.error.issues[0]?.message ?? 'does not fit');
+  if (bare.data.kind === 'formula' || bare.data.kind === 'reference') return { ok: true, plan: bare.data };
+  if (draft.computed !== null) {
+    if (draft.computed.trim() === '') return no('default', 'Write how it is worked out, or choose a value.');
+    return { ok: true, plan: { ...bare.data, default: draft.computed } };
+  }
   const start = startOf(
     draft,
     bare.data,
     draft.choices.findIndex((choice) => choice.id === draft.default) < 0 ? undefined : choices[filled.findIndex((choice) => choice.id === draft.default)]?.id,
   );
   if (typeof start === 'object' && start !== null) return no('default', start.problem);
-  const plan = FieldPlan.safeParse({ ...shape, default: start });
-  return plan.success ? { ok: true, plan: plan.data } : no('default', plan.error.issues[0]?.message ?? 'does not fit');
+  return { ok: true, plan: { ...bare.data, default: start } };
 }
 
-function startOf(draft: FieldDraft, plan: FieldPlan, choice: string | undefined): string | number | boolean | null | { readonly problem: string } {
+/** The typed start of a new record as the language writes it. */
+function startOf(draft: FieldDraft, plan: FieldPlan, choice: string | undefined): string | null | { readonly problem: string } {
   const typed = draft.default.trim();
-  if (typed === '' || plan.kind === 'reference') return null;
-  if (plan.kind === 'date' && typed.toLowerCase() === 'today') return 'today';
-  if (plan.kind === 'choice') return choice ?? null;
+  if (typed === '') return null;
+  if (plan.kind === 'date' && typed.toLowerCase() === 'today') return 'today()';
+  if (plan.kind === 'choice') return writtenValue(plan, choice ?? null);
   const parsed = parseValue(plan, typed);
-  return parsed.ok ? (parsed.value as string | number | boolean | null) : { problem: parsed.problem };
+  return parsed.ok ? writtenValue(plan, parsed.value) : { problem: parsed.problem };
 }

@@ -1,0 +1,185 @@
+/** What could be written next at a place of an expression that need not be whole yet. */
+import type { SyntaxNode } from '@lezer/common';
+import { fieldOf, tableOf } from '../design/read.js';
+import { namedParts } from './arithmetic.js';
+import { writtenText } from './bring.js';
+import { Checker, functionNames, meEntries, Refusing, type Local, type Scope } from './check.js';
+import { fieldType } from './field-type.js';
+import { builtIns } from './functions/functions.js';
+import { key, knownNames, membersOf } from './names.js';
+import { parse, parserFor } from './parse.js';
+import { describeType, types, type Type } from './types.js';
+
+export interface Completion {
+  readonly label: string;
+  /** What takes the place of the stretch; for functions with its brackets. */
+  readonly insert: string;
+  readonly kind: 'field' | 'children' | 'part' | 'function' | 'variable' | 'value' | 'word';
+  /** Its type, or what it does. */
+  readonly says: string;
+  readonly example?: readonly [expression: string, result: string];
+}
+export interface Completions {
+  /** Where what is typed so far begins. */
+  readonly from: number;
+  readonly options: readonly Completion[];
+}
+
+const words = ['if', 'then', 'else', 'and', 'or', 'between', 'in', 'some', 'every', 'satisfies', 'for', 'return', 'true', 'false', 'null'] as const;
+
+/** Completions at an offset of the text, those that go on from what stands before it. */
+export function complete(text: string, offset: number, scope: Scope): Completions {
+  const before = text.slice(0, offset);
+  if ((before.match(/(?<!\\)"/gu)?.length ?? 0) % 2 === 1) return choiceValues(before, scope, true);
+  const known = knownNames(scope.design, scope.table, functionNames);
+  const tree = parserFor(known).parse(before);
+  const locals = localsAt(tree.topNode, before, scope);
+  const dot = /\.\s*([\p{L}\p{N}_?' \-]*)$/u.exec(before);
+  if (dot !== null && !/\d\.$/u.test(before.slice(0, dot.index + 1))) {
+    const owner = typeBefore(tree.topNode, before, dot.index, scope, locals);
+    if (owner !== null) return { from: offset - (dot[1] ?? '').trimStart().length, options: insideOf(owner, scope) };
+  }
+  const values = choiceValues(before, scope, false);
+  const options = [...values.options, ...atHand(scope, locals)];
+  // A name may have spaces: the longest run of words before the cursor that begins one of them is what is completed.
+  const run = /[\p{L}_?][\p{L}\p{N}_?' \-]*$/u.exec(before);
+  if (run === null) return { from: offset, options };
+  for (let from = run.index; from < offset; from += 1) {
+    if (from > run.index && before[from - 1] !== ' ') continue;
+    const typed = before.slice(from).toLowerCase();
+    if (typed.trim() !== '' && options.some((one) => one.label.toLowerCase().startsWith(typed))) return { from, options };
+  }
+  const last = run.index + run[0].lastIndexOf(' ') + 1;
+  return { from: Math.max(run.index, last), options };
+}
+
+const describe = (type: Type, scope: Scope): string => describeType(type, scope.design);
+
+function insideOf(type: Type, scope: Scope): readonly Completion[] {
+  const element = type.kind === 'list' ? type.of : type;
+  if (element.kind === 'record') return membersAsOptions(element.table, scope);
+  if (element.kind === 'context')
+    return Object.entries(element.entries).map(([label, one]) => ({ label, insert: label, kind: 'part', says: describe(one, scope) }));
+  return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', says: 'a number' }));
+}
+
+function membersAsOptions(table: string, scope: Scope): readonly Completion[] {
+  return membersOf(scope.design, table).map((one): Completion => {
+    if (one.kind === 'children')
+      return { label: one.name, insert: one.name, kind: 'children', says: `a list of records of ${tableOf(scope.design, one.relationship.child).name}` };
+    const { field } = one;
+    const says =
+      field.kind === 'reference'
+        ? `a record of ${tableOf(scope.design, scope.design.relationships.find((each) => each.id === field.relationship)?.parent ?? '').name}`
+        : field.kind === 'formula'
+          ? 'a formula'
+          : describe(fieldType(field, table), scope);
+    return { label: one.name, insert: one.name, kind: 'field', says };
+  });
+}
+
+function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
+  const own = scope.table === null ? [] : membersAsOptions(scope.table, scope);
+  const bound = [...locals]
+    .reverse()
+    .flatMap((one): readonly Completion[] => [
+      { label: one.name, insert: one.name, kind: 'variable', says: describe(one.type, scope) },
+      ...(one.opens ? insideOf(one.type, scope) : []),
+    ]);
+  const me = Object.entries(meEntries).map(([name, type]): Completion => ({
+    label: `me.${name}`,
+    insert: `me.${name}`,
+    kind: 'variable',
+    says: `of the person who looks: ${describe(type, scope)}`,
+  }));
+  const functions = builtIns.map((one): Completion => {
+    const [example] = one.examples;
+    return { label: `${one.name}()`, insert: `${one.name}(`, kind: 'function', says: one.says, ...(example === undefined ? {} : { example }) };
+  });
+  return [...bound, ...own, ...me, ...functions, ...words.map((label): Completion => ({ label, insert: label, kind: 'word', says: 'a word of the language' }))];
+}
+
+/** The type of a stretch of the text as it stands in its place, or null when it cannot be told. */
+function typeOf(stretch: string, scope: Scope, locals: readonly Local[]): Type | null {
+  const { syntax } = parse(stretch, knownNames(scope.design, scope.table, functionNames));
+  if (syntax === null) return null;
+  try {
+    return new Checker(scope, locals).node(syntax, 0).type;
+  } catch (error) {
+    if (error instanceof Refusing) return null;
+    throw error;
+  }
+}
+
+const walkable = new Set(['VariableName', 'PathExpression', 'FilterExpression', 'FunctionInvocation', 'ParenthesizedExpression', 'DateTimeLiteral']);
+
+/** The type of the longest thing that ends before a dot. */
+function typeBefore(top: SyntaxNode, text: string, dot: number, scope: Scope, locals: readonly Local[]): Type | null {
+  const end = text.slice(0, dot).trimEnd().length;
+  let found: Type | null = null;
+  if (text.slice(0, end).endsWith('me') && typeOf('me.Name', scope, []) !== null && /(^|[^\p{L}\p{N}_])me$/u.test(text.slice(0, end)))
+    return { kind: 'context', entries: meEntries };
+  for (let node: SyntaxNode | null = top.resolveInner(end, -1); node !== null; node = node.parent) {
+    if (node.to < end || !walkable.has(node.name)) continue;
+    const type = typeOf(text.slice(node.from, end), scope, locals);
+    if (type !== null) found = type;
+  }
+  return found;
+}
+
+/** What is bound around the end of the text: elements of lists whose bracket is still open, and the names of `for`, `some`, `every`. */
+function localsAt(top: SyntaxNode, text: string, scope: Scope): readonly Local[] {
+  const locals: Local[] = [];
+  const cursor = top.cursor();
+  do {
+    if (cursor.name !== 'InExpression') continue;
+    const [name, , over] = childrenOf(cursor.node);
+    const type = name === undefined || over === undefined ? null : typeOf(text.slice(over.from, over.to), scope, locals);
+    if (name !== undefined && type !== null)
+      locals.push({
+        name: key(text.slice(name.from, name.to)),
+        variable: locals.length + 1,
+        type: type.kind === 'list' ? type.of : types.number,
+        opens: false,
+      });
+  } while (cursor.next());
+  for (const open of openBrackets(text)) {
+    const type = typeBefore(top, text, open, scope, locals);
+    if (type?.kind === 'list') locals.push({ name: 'item', variable: locals.length + 1, type: type.of, opens: true });
+  }
+  return locals;
+}
+
+const childrenOf = (node: SyntaxNode): SyntaxNode[] => {
+  const all: SyntaxNode[] = [];
+  for (let child = node.firstChild; child !== null; child = child.nextSibling) all.push(child);
+  return all;
+};
+
+function openBrackets(text: string): readonly number[] {
+  const open: number[] = [];
+  for (const { 0: sign, index } of text.matchAll(/"(?:[^"\\]|\\.)*"|[[\]]/gu)) {
+    if (sign === '[') open.push(index);
+    else if (sign === ']') open.pop();
+  }
+  return open;
+}
+
+/** The labels of a choice, behind its comparison. */
+function choiceValues(before: string, scope: Scope, quoted: boolean): Completions {
+  const none: Completions = { from: before.length, options: [] };
+  const match = /([\p{L}_?][\p{L}\p{N}_?'. \-]*?)\s*(?:=|!=|\bin\s*\()\s*(?:"[^"]*",\s*)*("[^"]*)?$/u.exec(before);
+  if (match === null || scope.table === null) return none;
+  const name = match[1] ?? '';
+  // The stretch may begin with words that belong to what stands before: the longest end of it that has a type counts.
+  for (let at = 0; at >= 0 && at < name.length; at = name.indexOf(' ', at) < 0 ? -1 : name.indexOf(' ', at) + 1) {
+    const type = typeOf(name.slice(at), scope, localsAt(parserFor(knownNames(scope.design, scope.table, functionNames)).parse(before).topNode, before, scope));
+    if (type?.kind !== 'choice') continue;
+    const says = `a choice of ${fieldOf(tableOf(scope.design, type.table), type.field).name}`;
+    return {
+      from: before.length - (quoted ? (match[2] ?? '').length : 0),
+      options: type.labels.map((label) => ({ label: writtenText(label), insert: writtenText(label), kind: 'value', says })),
+    };
+  }
+  return none;
+}

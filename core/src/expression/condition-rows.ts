@@ -1,0 +1,305 @@
+/**
+ * Conditions as rows: the common shapes of a condition, as they are pointed together. A row and its text are the same
+ * thing; a text of any other shape is no rows, and stays a text.
+ */
+import { writtenText } from './bring.js';
+import { functionNames, type Scope } from './check.js';
+import { Checker, Refusing } from './check.js';
+import { spelling } from './format.js';
+import { knownNames } from './names.js';
+import { parse } from './parse.js';
+import type { Syntax } from './syntax.js';
+import { plainKind, type Type } from './types.js';
+import { write } from './write.js';
+
+export type Unit = 'days' | 'months' | 'years';
+
+/** How a row compares. `values` says what it asks for. */
+export const comparisons = {
+  is: { says: 'is', values: 'one' },
+  is_not: { says: 'is not', values: 'one' },
+  less: { says: 'is less than', values: 'one' },
+  at_most: { says: 'is at most', values: 'one' },
+  more: { says: 'is more than', values: 'one' },
+  at_least: { says: 'is at least', values: 'one' },
+  between: { says: 'is between', values: 'two' },
+  one_of: { says: 'is one of', values: 'many' },
+  contains: { says: 'contains', values: 'one' },
+  starts: { says: 'begins with', values: 'one' },
+  ends: { says: 'ends with', values: 'one' },
+  empty: { says: 'is empty', values: 'none' },
+  filled: { says: 'is filled', values: 'none' },
+  yes: { says: 'is yes', values: 'none' },
+  no: { says: 'is no', values: 'none' },
+  today: { says: 'is today', values: 'none' },
+  last: { says: 'is in the last', values: 'span' },
+  next: { says: 'is in the next', values: 'span' },
+  this_month: { says: 'is in this month', values: 'none' },
+  this_year: { says: 'is in this year', values: 'none' },
+} as const satisfies Record<string, { says: string; values: 'none' | 'one' | 'two' | 'many' | 'span' }>;
+export type Comparison = keyof typeof comparisons;
+
+const any = ['empty', 'filled'] as const;
+const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
+  string: ['is', 'is_not', 'contains', 'starts', 'ends', 'one_of', ...any],
+  choice: ['is', 'is_not', 'one_of', ...any],
+  number: ['is', 'is_not', 'less', 'at_most', 'more', 'at_least', 'between', ...any],
+  date: ['is', 'less', 'at_most', 'more', 'at_least', 'between', 'today', 'last', 'next', 'this_month', 'this_year', ...any],
+  boolean: ['yes', 'no', ...any],
+  record: any,
+};
+/** The comparisons that a value of a type has. */
+export const comparisonsOf = (type: Type): readonly Comparison[] => byType[type.kind] ?? byType[plainKind(type)] ?? [];
+/** Dates are before and after, where numbers are less and more. */
+export const comparisonWords = (comparison: Comparison, type: Type): string =>
+  type.kind === 'date'
+    ? ({ less: 'is before', at_most: 'is at the latest', more: 'is after', at_least: 'is at the earliest' }[comparison as string] ??
+      comparisons[comparison].says)
+    : comparisons[comparison].says;
+
+export interface Row {
+  readonly kind: 'row';
+  /** The field, walked to by references: `Hive.Apiary.Region`. */
+  readonly path: string;
+  readonly comparison: Comparison;
+  /** Texts as they are, numbers as digits, dates as ISO. For a span the count and the unit. */
+  readonly values: readonly string[];
+}
+export interface Group {
+  readonly kind: 'group';
+  readonly join: 'and' | 'or';
+  readonly of: readonly (Row | Group)[];
+}
+
+export const noRows: Group = { kind: 'group', join: 'and', of: [] };
+
+/** The type of a path, or null when there is no such path. */
+export function typeOfPath(path: string, scope: Scope): Type | null {
+  const { syntax } = parse(path, knownNames(scope.design, scope.table, functionNames));
+  if (syntax === null) return null;
+  try {
+    return new Checker(scope).node(syntax, 0).type;
+  } catch (error) {
+    if (error instanceof Refusing) return null;
+    throw error;
+  }
+}
+
+const spans: Readonly<Record<Unit, string>> = { days: 'D', months: 'M', years: 'Y' };
+
+function valueText(value: string, type: Type): string {
+  if (type.kind === 'number') return value;
+  return type.kind === 'date' ? `date("${value}")` : writtenText(value);
+}
+
+/** A row as text; null while a value that it needs is missing. */
+export function rowText({ path, comparison, values }: Row, type: Type): string | null {
+  const needed = { none: 0, one: 1, two: 2, many: 1, span: 2 }[comparisons[comparison].values];
+  if (values.filter((one) => one.trim() !== '').length < needed) return null;
+  const [a = '', b = ''] = values.map((one) => valueText(one, type));
+  const span = `duration("P${values[0] ?? ''}${spans[values[1] as Unit] ?? 'D'}")`;
+  switch (comparison) {
+    case 'is':
+      return `${path} = ${a}`;
+    case 'is_not':
+      return `${path} != ${a}`;
+    case 'less':
+      return `${path} < ${a}`;
+    case 'at_most':
+      return `${path} <= ${a}`;
+    case 'more':
+      return `${path} > ${a}`;
+    case 'at_least':
+      return `${path} >= ${a}`;
+    case 'between':
+      return `${path} between ${a} and ${b}`;
+    case 'one_of':
+      return `${path} in (${values
+        .filter((one) => one !== '')
+        .map((one) => valueText(one, type))
+        .join(', ')})`;
+    case 'contains':
+      return `contains(${path}, ${a})`;
+    case 'starts':
+      return `starts with(${path}, ${a})`;
+    case 'ends':
+      return `ends with(${path}, ${a})`;
+    case 'empty':
+      return `${path} = null`;
+    case 'filled':
+      return `${path} != null`;
+    case 'yes':
+      return `${path} = true`;
+    case 'no':
+      return `${path} = false`;
+    case 'today':
+      return `${path} = today()`;
+    case 'last':
+      return `${path} between today() - ${span} and today()`;
+    case 'next':
+      return `${path} between today() and today() + ${span}`;
+    case 'this_month':
+      return `${path}.year = today().year and ${path}.month = today().month`;
+    case 'this_year':
+      return `${path}.year = today().year`;
+    default:
+      return comparison satisfies never;
+  }
+}
+
+/** Rows as text; rows that are not whole yet are left out. The empty text when there is none. */
+export function textOfRows(group: Group, scope: Scope): string {
+  const parts = group.of.flatMap((one): string[] => {
+    if (one.kind === 'row') {
+      const type = typeOfPath(one.path, scope);
+      const text = type === null ? null : rowText(one, type);
+      // Two comparisons in one row hold together, whatever joins the rows around them.
+      return text === null ? [] : [one.comparison === 'this_month' || (one.comparison === 'between' && group.of.length > 1) ? `(${text})` : text];
+    }
+    const inner = textOfRows(one, scope);
+    return inner === '' ? [] : [one.of.length > 1 ? `(${inner})` : inner];
+  });
+  return parts.join(` ${group.join} `);
+}
+
+/** The rows of a text, or null when it has another shape or cannot be read. */
+export function rowsOfText(text: string, scope: Scope): Group | null {
+  if (text.trim() === '') return noRows;
+  const { syntax } = parse(text, knownNames(scope.design, scope.table, functionNames));
+  if (syntax === null) return null;
+  const read = new Rows(scope).of(syntax);
+  return read === null ? null : read.kind === 'group' ? read : { ...noRows, of: [read] };
+}
+
+class Rows {
+  private readonly spell: (name: string) => string;
+  constructor(private readonly scope: Scope) {
+    this.spell = spelling(scope);
+  }
+
+  of(syntax: Syntax): Row | Group | null {
+    if (syntax.kind === 'and' || syntax.kind === 'or') return this.thisMonth(syntax) ?? this.group(syntax);
+    return this.row(syntax);
+  }
+
+  private group(syntax: Extract<Syntax, { kind: 'and' | 'or' }>): Group | null {
+    const parts: Syntax[] = [];
+    const gather = (one: Syntax, isFirst: boolean): void => {
+      // Only the left side goes on in the same chain: brackets on the right are a group of their own.
+      if (one.kind === syntax.kind && isFirst && this.thisMonth(one) === null) {
+        gather(one.left, true);
+        gather(one.right, false);
+      } else parts.push(one);
+    };
+    gather(syntax, true);
+    const of = parts.map((one) => this.of(one));
+    return of.includes(null) ? null : { kind: 'group', join: syntax.kind, of: of as (Row | Group)[] };
+  }
+
+  private thisMonth(syntax: Extract<Syntax, { kind: 'and' | 'or' }>): Row | null {
+    if (syntax.kind !== 'and') return null;
+    const [year, month] = [this.partOfToday(syntax.left, 'year'), this.partOfToday(syntax.right, 'month')];
+    return year !== null && year === month ? { kind: 'row', path: year, comparison: 'this_month', values: [] } : null;
+  }
+  /** `P.year = today().year`, by its P. */
+  private partOfToday(syntax: Syntax, part: string): string | null {
+    if (syntax.kind !== 'compare' || syntax.op !== '=' || syntax.left.kind !== 'path' || syntax.left.name !== part) return null;
+    const { right } = syntax;
+    return right.kind === 'path' && right.name === part && isToday(right.of) ? this.path(syntax.left.of) : null;
+  }
+
+  private path(syntax: Syntax): string | null {
+    if (syntax.kind === 'name') return this.scope.table !== null && typeOfPath(this.spell(syntax.name), this.scope) !== null ? this.spell(syntax.name) : null;
+    if (syntax.kind !== 'path' || this.path(syntax.of) === null) return null;
+    const text = write(syntax, this.spell);
+    const type = typeOfPath(text, this.scope);
+    return type !== null && comparisonsOf(type).length > 0 && !isPart(syntax, this.scope, this.spell) ? text : null;
+  }
+
+  private row(syntax: Syntax): Row | null {
+    const read = this.anyRow(syntax);
+    if (read === null) return null;
+    const type = typeOfPath(read.path, this.scope);
+    return type !== null && comparisonsOf(type).includes(read.comparison) ? read : null;
+  }
+
+  private anyRow(syntax: Syntax): Row | null {
+    const row = (path: string | null, comparison: Comparison, values: readonly (string | null)[] = []): Row | null =>
+      path === null || values.includes(null) ? null : { kind: 'row', path, comparison, values: values as string[] };
+    switch (syntax.kind) {
+      case 'compare': {
+        const year = this.partOfToday(syntax, 'year');
+        if (year !== null) return row(year, 'this_year');
+        const path = this.path(syntax.left);
+        const { op, right } = syntax;
+        if (right.kind === 'null') return op === '=' || op === '!=' ? row(path, op === '=' ? 'empty' : 'filled') : null;
+        if (right.kind === 'boolean') return op === '=' ? row(path, right.value ? 'yes' : 'no') : null;
+        if (isToday(right) && op === '=') return row(path, 'today');
+        return row(path, { '=': 'is', '!=': 'is_not', '<': 'less', '<=': 'at_most', '>': 'more', '>=': 'at_least' }[op] as Comparison, [this.value(right)]);
+      }
+      case 'between': {
+        const path = this.path(syntax.of);
+        const [from, to] = [spanFrom(syntax.low, '-'), spanFrom(syntax.high, '+')];
+        if (from !== null && isToday(syntax.high)) return row(path, 'last', from);
+        if (to !== null && isToday(syntax.low)) return row(path, 'next', to);
+        return row(path, 'between', [this.value(syntax.low), this.value(syntax.high)]);
+      }
+      case 'in':
+        return row(
+          this.path(syntax.of),
+          'one_of',
+          syntax.tests.map((one) => this.value(one)),
+        );
+      case 'call': {
+        const comparison = { contains: 'contains', 'starts with': 'starts', 'ends with': 'ends' }[syntax.name] as Comparison | undefined;
+        const [of, value] = syntax.args;
+        return comparison === undefined || of === undefined || value === undefined || syntax.args.length > 2
+          ? null
+          : row(this.path(of.value), comparison, [this.value(value.value)]);
+      }
+      default:
+        return null;
+    }
+  }
+
+  private value(syntax: Syntax): string | null {
+    switch (syntax.kind) {
+      case 'number':
+        return syntax.digits;
+      case 'string':
+        return syntax.value;
+      case 'at':
+        return /^\d{4}-\d\d-\d\d$/u.test(syntax.text) ? syntax.text : null;
+      case 'negative':
+        return syntax.of.kind === 'number' ? `-${syntax.of.digits}` : null;
+      case 'call': {
+        const [only] = syntax.args;
+        return syntax.name === 'date' && syntax.args.length === 1 && only?.value.kind === 'string' ? only.value.value : null;
+      }
+      default:
+        return null;
+    }
+  }
+}
+
+const isToday = (syntax: Syntax): boolean => syntax.kind === 'call' && syntax.name === 'today' && syntax.args.length === 0;
+
+/** `today() - duration("P7D")` as count and unit. */
+function spanFrom(syntax: Syntax, op: '+' | '-'): readonly [string, Unit] | null {
+  if (syntax.kind !== 'arithmetic' || syntax.op !== op || !isToday(syntax.left)) return null;
+  const { right } = syntax;
+  const text =
+    right.kind === 'at'
+      ? right.text
+      : right.kind === 'call' && right.name === 'duration' && right.args[0]?.value.kind === 'string'
+        ? right.args[0].value.value
+        : '';
+  const parts = /^P(\d{1,4})([DMY])$/u.exec(text);
+  return parts === null ? null : [parts[1] ?? '', parts[2] === 'D' ? 'days' : parts[2] === 'M' ? 'months' : 'years'];
+}
+
+/** Whether the last step asks for a part of a date, which is no field to choose. */
+const isPart = (syntax: Extract<Syntax, { kind: 'path' }>, scope: Scope, spell: (name: string) => string): boolean => {
+  const owner = typeOfPath(write(syntax.of, spell), scope);
+  return owner !== null && owner.kind !== 'record';
+};

@@ -1,0 +1,17 @@
+import { functionNames, type Scope } from './check.js';
+import { key, knownNames, membersOf } from './names.js';
+import { parse } from './parse.js';
+import { write } from './write.js';
+
+/** How a name is spelled in a design; names of the expression itself stay as they are. */
+export function spelling(scope: Scope): (name: string) => string {
+  const known = new Map(scope.design.tables.flatMap((table) => membersOf(scope.design, table.id).map((one) => [key(one.name), one.name] as const)));
+  return (name) => known.get(name) ?? name;
+}
+
+/** The text with even spacing and no needless brackets; as it is when it cannot be read or holds remarks. */
+export function format(text: string, scope: Scope): string {
+  if (/\/\/|\/\*/u.test(text)) return text;
+  const { syntax } = parse(text, knownNames(scope.design, scope.table, functionNames));
+  return syntax === null ? text : write(syntax, spelling(scope));
+}

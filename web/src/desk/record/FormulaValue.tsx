@@ -1,0 +1,55 @@
+import { check, inWords, isAlignedRight, printValue, tableOf, type Field, type Value } from '@bibliona/core';
+import Tooltip from '@mui/material/Tooltip';
+import { useEffect, useId } from 'react';
+import { useFormContext } from 'react-hook-form';
+import { useApp } from '../../state/app.js';
+import { useLive } from './live.js';
+import type { FormValues } from './use-record-form.js';
+
+/** A worked-out value in the form: it follows what is typed, and says how it comes about. */
+export function FormulaValue({
+  field,
+  table,
+  of,
+  isInRow,
+}: {
+  readonly field: Extract<Field, { kind: 'formula' }>;
+  readonly table: string;
+  readonly of: string;
+  readonly isInRow: boolean;
+}) {
+  const { design } = useApp();
+  const { getValues } = useFormContext<FormValues>();
+  const live = useLive();
+  const label = useId();
+  const result = live.valueOf(table, of, field);
+  useEffect(() => {
+    if (result.kind === 'missing') live.fetch(result.record);
+  });
+  const saved = getValues((of === 'own' ? `own.${field.id}` : `children.${of}.values.${field.id}`) as `own.${string}`) as Value | undefined;
+  const value = result.kind === 'value' ? result.value : (saved ?? null);
+  const text = printValue(field, value === '' ? null : value);
+  const checked = check(field.expression, { design, table });
+  const right = isAlignedRight(design, tableOf(design, table), field);
+  const output = (
+    <output
+      aria-labelledby={isInRow ? undefined : label}
+      aria-label={isInRow ? field.name : undefined}
+      className={`worked-out ${right ? 'right' : ''} ${text === '' ? 'none' : ''}`}
+    >
+      {result.kind === 'after_saving' && text === '' ? 'after saving' : text === '' ? 'empty' : text}
+    </output>
+  );
+  if (isInRow) return output;
+  return (
+    <div className="worked-out-field">
+      <Tooltip title={checked.ok ? inWords(checked.node, design) : ''} describeChild>
+        <span className="worked-out-label" id={label} tabIndex={checked.ok ? 0 : -1}>
+          {field.name}
+        </span>
+      </Tooltip>
+      {output}
+      {field.description !== '' && <span className="q sm">{field.description}</span>}
+    </div>
+  );
+}

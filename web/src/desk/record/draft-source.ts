@@ -1,0 +1,84 @@
+/** The records that formulas of a form walk through: what stands in the form, as typed, and stored records around it. */
+import {
+  fieldOf,
+  NotAtHand,
+  relationshipOf,
+  tableOf,
+  type AppDesign,
+  type OpenRecord,
+  type RecordAnswer,
+  type RecordSource,
+  type RecordValue,
+  type Value,
+} from '@bibliona/core';
+import { valueOf, type RecordDraft, type TypedValues } from './draft.js';
+
+/** Raised when only the server can tell: records that belong to the saved one and stand in no part of the form. */
+export class OnlyWhenSaved extends Error {}
+
+/** Stored records that were fetched for the formulas of a form. */
+export class KnownRecords {
+  private readonly answers = new Map<string, RecordAnswer>();
+  private readonly opened = new Map<string, OpenRecord>();
+
+  constructor(design: AppDesign, records: readonly { readonly table: string; readonly open: OpenRecord }[]) {
+    for (const { table, open } of records) {
+      this.answers.set(`${table} ${open.record.id}`, open.record);
+      this.opened.set(`${table} ${open.record.id}`, open);
+      for (const block of open.children) {
+        const { child } = relationshipOf(design, block.relationship);
+        for (const record of block.records) this.answers.set(`${child} ${record.id}`, record);
+      }
+    }
+  }
+  answer(record: RecordValue): RecordAnswer | undefined {
+    return this.answers.get(`${record.table} ${record.id}`);
+  }
+  open(record: RecordValue): OpenRecord | undefined {
+    return this.opened.get(`${record.table} ${record.id}`);
+  }
+}
+
+/** The record of the form is called `own`, a row of it `relationship.place`; all others have their ids. */
+export function draftSource(design: AppDesign, table: string, id: number | null, draft: RecordDraft, known: KnownRecords): RecordSource {
+  const own: RecordValue = { kind: 'record', table, id: 'own' };
+  const isOwn = (record: RecordValue): boolean => record.table === table && (record.id === 'own' || record.id === id);
+  const rowOf = (record: RecordValue): { readonly relationship: string; readonly values: TypedValues } | null => {
+    if (typeof record.id !== 'string' || record.id === 'own') return null;
+    const [relationship = '', place = ''] = record.id.split('.');
+    const row = draft.children[relationship]?.[Number(place)];
+    return row === undefined ? null : { relationship, values: row.values };
+  };
+  return {
+    value: (record, field): Value => {
+      const row = rowOf(record);
+      // A row of the form refers to the record of the form, which may have no id yet.
+      if (row !== null && relationshipOf(design, row.relationship).field === field.id) return { id: own.id as unknown as number, caption: '' };
+      const typed = isOwn(record) ? draft.own : row?.values;
+      if (typed !== undefined) {
+        const parsed = valueOf(field, typed[field.id] ?? null);
+        return parsed.ok ? parsed.value : null;
+      }
+      const answer = known.answer(record);
+      if (answer === undefined) throw new NotAtHand(record);
+      return answer.values[field.id] ?? null;
+    },
+    children: (record, relationship): readonly RecordValue[] => {
+      const { child } = relationship;
+      if (isOwn(record)) {
+        const rows = draft.children[relationship.id];
+        if (rows !== undefined) return rows.map((_, i) => ({ kind: 'record', table: child, id: `${relationship.id}.${i}` }));
+        if (id === null) return [];
+        throw new OnlyWhenSaved();
+      }
+      if (rowOf(record) !== null) throw new OnlyWhenSaved();
+      const open = known.open(record);
+      if (open === undefined) throw new NotAtHand(record);
+      const block = open.children.find((one) => one.relationship === relationship.id);
+      if (block === undefined || block.more) throw new OnlyWhenSaved();
+      // Among the stored children of another record may be the one in the form: it counts as it stands there.
+      const reference = fieldOf(tableOf(design, child), relationship.field);
+      return block.records.filter((one) => one.values[reference.id] !== undefined).map((one) => ({ kind: 'record', table: child, id: one.id }));
+    },
+  };
+}

@@ -1,0 +1,78 @@
+import { check, contract, evaluate, NotAtHand, shown, TooMuch, type Field, type OpenRecord, type RecordValue, type Table, type Value } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useFormContext, useWatch } from 'react-hook-form';
+import { call } from '../../state/api.js';
+import { useApp, useCircumstances } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import type { RecordDraft } from './draft.js';
+import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
+import type { FormValues } from './use-record-form.js';
+
+export type LiveValue =
+  | { readonly kind: 'value'; readonly value: Value }
+  /** A stored record has to be fetched first. */
+  | { readonly kind: 'missing'; readonly record: RecordValue }
+  | { readonly kind: 'after_saving' };
+
+interface Live {
+  readonly valueOf: (table: string, of: string, field: Extract<Field, { kind: 'formula' }>) => LiveValue;
+  readonly fetch: (record: RecordValue) => void;
+}
+const LiveContext = createContext<Live | null>(null);
+
+/** Computes the formulas of a form while it is filled in, by the same rules as the database. */
+export function LiveForm({ table, open, children }: { readonly table: Table; readonly open: OpenRecord | null; readonly children: ReactNode }) {
+  const { design, id: appId } = useApp();
+  const around = useCircumstances();
+  const client = useQueryClient();
+  const { control } = useFormContext<FormValues>();
+  const values = useWatch({ control }) as unknown as RecordDraft;
+  const [fetched, setFetched] = useState<readonly { readonly table: string; readonly open: OpenRecord }[]>([]);
+  const asked = useRef(new Set<string>());
+  const fetch = useCallback(
+    (record: RecordValue): void => {
+      const name = `${record.table} ${record.id}`;
+      if (typeof record.id !== 'number' || asked.current.has(name)) return;
+      asked.current.add(name);
+      const { id } = record;
+      client
+        .fetchQuery({
+          queryKey: keys.record(appId, record.table, id),
+          queryFn: () => call(contract.readRecord, { params: { app: appId, table: record.table, id } }),
+          staleTime: 5000,
+        })
+        .then((one) => setFetched((all) => [...all, { table: record.table, open: one }]))
+        // What cannot be read counts as not there; the saved value comes from the server.
+        .catch(() => undefined);
+    },
+    [client, appId],
+  );
+  const live = useMemo((): Live => {
+    const source = draftSource(design, table.id, open?.record.id ?? null, values, new KnownRecords(design, fetched));
+    return {
+      fetch,
+      valueOf: (owner, of, field) => {
+        const checked = check(field.expression, { design, table: owner });
+        if (!checked.ok) return { kind: 'after_saving' };
+        try {
+          return {
+            kind: 'value',
+            value: shown(evaluate(checked.node, { ...around, records: source, self: { kind: 'record', table: owner, id: of } }), around.zone),
+          };
+        } catch (error) {
+          if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };
+          if (error instanceof OnlyWhenSaved || error instanceof TooMuch) return { kind: 'after_saving' };
+          throw error;
+        }
+      },
+    };
+  }, [design, table, open, values, fetched, fetch, around]);
+  return <LiveContext value={live}>{children}</LiveContext>;
+}
+
+export function useLive(): Live {
+  const live = useContext(LiveContext);
+  if (live === null) throw new Error('A formula outside of a form');
+  return live;
+}

@@ -1,0 +1,93 @@
+import Button from '@mui/material/Button';
+import { EditorState } from '@codemirror/state';
+import { EditorView } from '@codemirror/view';
+import { check, describeType, inWords, type Problem, type Scope, type Wanted } from '@bibliona/core';
+import { useEffect, useId, useMemo, useRef } from 'react';
+import { ExpressionProof } from './ExpressionProof.js';
+import { extensions } from './codemirror.js';
+
+interface ExpressionEditorProps {
+  readonly label: string;
+  readonly value: string;
+  readonly onChange: (text: string) => void;
+  readonly scope: Scope;
+  readonly wanted: Wanted;
+  /** Said below while there is nothing else to say. */
+  readonly hint?: string;
+  /** Whether it may stay empty. */
+  readonly optional?: boolean;
+  /** A problem found by the server, or by the form around. */
+  readonly problem?: string | undefined;
+  /** Values for real records beside it. */
+  readonly proof?: boolean;
+}
+
+/** Where expressions are written: coloured, completed, checked while typing, and shown on real records. */
+export function ExpressionEditor({ label, value, onChange, scope, wanted, hint, optional = false, problem, proof = true }: ExpressionEditorProps) {
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const below = useId();
+  const onText = useRef(onChange);
+  const checked = useMemo(() => (optional && value.trim() === '' ? null : check(value, scope, wanted)), [value, scope, wanted, optional]);
+  const problemsOf = useRef<(text: string) => readonly Problem[]>(() => []);
+  useEffect(() => {
+    onText.current = onChange;
+    problemsOf.current = (text) => {
+      if (text.trim() === '') return [];
+      const result = check(text, scope, wanted);
+      return result.ok ? [] : result.problems;
+    };
+  });
+  const { design, table } = scope;
+  useEffect(() => {
+    if (place.current === null) return undefined;
+    const setting = {
+      scope: { design, table },
+      label,
+      describedBy: below,
+      problemsOf: (text: string) => problemsOf.current(text),
+      onText: (text: string) => onText.current(text),
+    };
+    const editor = new EditorView({
+      parent: place.current,
+      state: EditorState.create({ doc: view.current?.state.doc ?? '', extensions: extensions(setting) }),
+    });
+    view.current = editor;
+    return () => editor.destroy();
+  }, [design, table, label, below]);
+  // What changes the text from outside (rows that were pointed together, a draft that is given up) goes into the editor.
+  useEffect(() => {
+    const editor = view.current;
+    if (editor !== null && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
+  }, [value, design, table]);
+  const isEmpty = value.trim() === '';
+  const found = problem ?? (checked?.ok === false && !isEmpty ? checked.problems[0]?.message : undefined);
+  const mend = checked?.ok === false ? checked.problems[0] : undefined;
+  return (
+    <div className={`expression ${found === undefined ? '' : 'bad'}`}>
+      <span className="expression-label" aria-hidden>
+        {label}
+      </span>
+      <div className="expression-text" ref={place} />
+      <div className="expression-below" id={below} role="status">
+        {found !== undefined ? (
+          <span className="expression-problem">
+            {found}
+            {mend?.mend !== undefined && problem === undefined && (
+              <Button size="small" className="go" onClick={() => onChange(value.slice(0, mend.from) + (mend.mend ?? '') + value.slice(mend.to))}>
+                Write {mend.mend}
+              </Button>
+            )}
+          </span>
+        ) : checked?.ok === true ? (
+          <span className="q">
+            {inWords(checked.node, design)}: {describeType(checked.node.type, design)}
+          </span>
+        ) : (
+          <span className="q">{hint}</span>
+        )}
+      </div>
+      {proof && table !== null && checked?.ok === true && !isEmpty && <ExpressionProof table={table} text={value} />}
+    </div>
+  );
+}

@@ -1,0 +1,55 @@
+import { contract, printValue, type Field } from '@bibliona/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+
+const pause = 300;
+
+// Computed values are printed as a formula field prints them.
+const asFormula = { kind: 'formula', digits: null } as Field;
+const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printValue(asFormula, value));
+
+/** What the expression gives for real records of the table; of a condition also how many meet it. */
+export function ExpressionProof({ table, text }: { readonly table: string; readonly text: string }) {
+  const app = useApp();
+  const [asked, setAsked] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setAsked(text), pause);
+    return () => clearTimeout(timer);
+  }, [text]);
+  const tried = useQuery({
+    queryKey: keys.tried(app.id, table, asked),
+    queryFn: () => call(contract.tryExpression, { params: { app: app.id, table }, body: { expression: asked } }),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const { data } = tried;
+  const count = (n: number): string => `${n.toLocaleString('en-GB')}${data !== undefined && n >= data.countedTo ? '+' : ''}`;
+  return (
+    <div className={`expression-proof ${tried.isFetching || asked !== text ? 'stale' : ''}`} role="group" aria-label="For real records">
+      {tried.isError && <p className="expression-problem">{messageOf(tried.error)}</p>}
+      {data !== undefined && data.rows.length === 0 && <p className="q">There are no records yet to try it on.</p>}
+      {data !== undefined && data.rows.length > 0 && (
+        <>
+          <p className="q">
+            {data.met === null ? `For ${data.rows.length} of ${count(data.of)} real records` : `True for ${count(data.met)} of ${count(data.of)} real records`}
+          </p>
+          <table className="rows">
+            <tbody>
+              {data.rows.map((row) => (
+                <tr key={row.id}>
+                  <th scope="row" className="el">
+                    {row.caption}
+                  </th>
+                  <td className={row.value === null ? 'none' : 'el'}>{row.value === null ? 'empty' : printed(row.value)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+    </div>
+  );
+}
