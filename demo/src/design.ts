@@ -92,7 +92,11 @@ export const demoDesign: readonly DesignChange[] = [
   related('hives', 'inspections', 'Hive', 'Inspections', 'remove'),
   related('keepers', 'inspections', 'Inspected by', 'Inspections made', 'clear', false),
   related('inspections', 'frames', 'Inspection', 'Frames checked', 'remove'),
-  { kind: 'change_table', table: 'inspections', caption: 'string(Number) + " · " + string(Date)' },
+  {
+    kind: 'change_table',
+    table: 'inspections',
+    caption: 'string(Number) + " · " + string(Date.day) + " " + substring(month of year(Date), 1, 3) + " " + string(Date.year)',
+  },
   { kind: 'move_field', table: 'apiaries', field: 'apiaries_keepers_ref', to: 1 },
   { kind: 'move_field', table: 'hives', field: 'hives_apiaries_ref', to: 1 },
   { kind: 'move_field', table: 'inspections', field: 'inspections_hives_ref', to: 1 },

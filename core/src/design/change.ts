@@ -29,7 +29,7 @@ function columnsOf(table: Pick<Table, 'fields'>): string[] {
 }
 
 const wide = new Set<FieldPlan['kind']>(['long_text']);
-const narrow = new Set<FieldPlan['kind']>(['whole', 'decimal', 'date', 'yes_no']);
+const narrow = new Set<FieldPlan['kind']>(['whole', 'decimal', 'date', 'yes_no', 'formula']);
 const widthOf = (field: FieldPlan): number => (wide.has(field.kind) ? 12 : narrow.has(field.kind) ? 3 : 6);
 
 // A list of more columns than this no longer fits a screen; the builder adds further ones by hand.

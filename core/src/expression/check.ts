@@ -50,9 +50,11 @@ export const meEntries: Readonly<Record<'Name' | 'Mail' | 'Roles', Type>> = { Na
 
 /** Reads and checks an expression. Never throws on what people write. */
 export function check(text: string, scope: Scope, wanted: Wanted = wants.plain): Checked {
-  const wide = checkWith(text, scope, wanted, knownNames(scope.design, scope.table, functionNames));
-  if (wide.ok || !/[./\-'+*]/u.test(text)) return wide;
-  const narrow = checkWith(text, scope, wanted, knownNames(scope.design, scope.table, functionNames, true));
+  const [all, own] = [knownNames(scope.design, scope.table, functionNames), knownNames(scope.design, scope.table, functionNames, true)];
+  const wide = checkWith(text, scope, wanted, all);
+  // Where no other table has a name with a mark in it there is only one reading.
+  if (wide.ok || all.keys.size === own.keys.size) return wide;
+  const narrow = checkWith(text, scope, wanted, own);
   return narrow.ok ? narrow : wide;
 }
 
@@ -356,7 +358,7 @@ export class Checker {
       at,
       inside.length === 0
         ? `This is ${this.says(type)}: there is nothing behind a dot.`
-        : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ', …' : ''}.`,
+        : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ' and more' : ''}.`,
     );
   }
 

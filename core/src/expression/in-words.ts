@@ -149,6 +149,8 @@ function callWords(node: Extract<Node, { kind: 'call' }>, say: (node: Node) => s
       return `the largest of ${a}`;
     case 'string':
       return a;
+    case 'decimal':
+      return `${a} rounded to ${b === '1' ? '1 digit' : `${b} digits`}`;
     default:
       return `${node.builtIn.name} of ${args.join(' and ')}`;
   }

@@ -32,7 +32,9 @@ const tightness: Readonly<Record<Syntax['kind'], number>> = {
   context: 9,
 };
 const ofOp = { '+': 4, '-': 4, '*': 5, '/': 5, '**': 6 } as const;
-const bindingOf = (syntax: Syntax): number => (syntax.kind === 'arithmetic' ? ofOp[syntax.op] : tightness[syntax.kind]);
+// The grammar takes all that follows `in (x)` as its test: alone in its brackets it needs brackets around itself as well.
+const bindingOf = (syntax: Syntax): number =>
+  syntax.kind === 'arithmetic' ? ofOp[syntax.op] : syntax.kind === 'in' && syntax.tests.length === 1 ? 0 : tightness[syntax.kind];
 
 /** @param name gives the spelling of a name, whose marks are spaced out in the tree */
 export function write(syntax: Syntax, name: (name: string) => string): string {

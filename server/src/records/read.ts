@@ -50,7 +50,7 @@ interface PageRow {
 
 type TriedExpression = z.output<typeof contract.tryExpression.answer>;
 
-const triedShown = 8;
+const triedShown = 5;
 const mostChildren = 1000;
 const historyShown = 100;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.

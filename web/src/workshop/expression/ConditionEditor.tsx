@@ -59,6 +59,7 @@ export function ConditionEditor(props: {
         <>
           <ExpressionEditor
             label={`${label}, as text`}
+            isLabelled
             value={value}
             onChange={onChange}
             scope={scope}

@@ -2,12 +2,14 @@ import Button from '@mui/material/Button';
 import { EditorState } from '@codemirror/state';
 import { EditorView } from '@codemirror/view';
 import { check, describeType, inWords, type Problem, type Scope, type Wanted } from '@bibliona/core';
-import { useEffect, useId, useMemo, useRef } from 'react';
+import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { ExpressionProof } from './ExpressionProof.js';
 import { extensions } from './codemirror.js';
 
 interface ExpressionEditorProps {
   readonly label: string;
+  /** Whether the label already stands above, as that of a group. */
+  readonly isLabelled?: boolean;
   readonly value: string;
   readonly onChange: (text: string) => void;
   readonly scope: Scope;
@@ -23,7 +25,7 @@ interface ExpressionEditorProps {
 }
 
 /** Where expressions are written: coloured, completed, checked while typing, and shown on real records. */
-export function ExpressionEditor({ label, value, onChange, scope, wanted, hint, optional = false, problem, proof = true }: ExpressionEditorProps) {
+export function ExpressionEditor({ label, isLabelled = false, value, onChange, scope, wanted, hint, optional = false, problem, proof = true }: ExpressionEditorProps) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const below = useId();
@@ -61,13 +63,16 @@ export function ExpressionEditor({ label, value, onChange, scope, wanted, hint, 
     if (editor !== null && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
   }, [value, design, table]);
   const isEmpty = value.trim() === '';
-  const found = problem ?? (checked?.ok === false && !isEmpty ? checked.problems[0]?.message : undefined);
+  const isSettled = useSettled(value);
+  const found = problem ?? (checked?.ok === false && !isEmpty && isSettled ? checked.problems[0]?.message : undefined);
   const mend = checked?.ok === false ? checked.problems[0] : undefined;
   return (
     <div className={`expression ${found === undefined ? '' : 'bad'}`}>
-      <span className="expression-label" aria-hidden>
-        {label}
-      </span>
+      {!isLabelled && (
+        <span className="expression-label" aria-hidden>
+          {label}
+        </span>
+      )}
       <div className="expression-text" ref={place} />
       <div className="expression-below" id={below} role="status">
         {found !== undefined ? (
@@ -90,4 +95,15 @@ export function ExpressionEditor({ label, value, onChange, scope, wanted, hint, 
       {proof && table !== null && checked?.ok === true && !isEmpty && <ExpressionProof table={table} text={value} />}
     </div>
   );
+}
+
+const settlesAfter = 700;
+/** Whether a text has stood unchanged for a moment: half a word is no mistake yet. */
+function useSettled(text: string): boolean {
+  const [settled, setSettled] = useState(text);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(text), settlesAfter);
+    return () => clearTimeout(timer);
+  }, [text]);
+  return settled === text;
 }

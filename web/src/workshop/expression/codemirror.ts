@@ -106,8 +106,8 @@ export function extensions({ scope, label, describedBy, problemsOf, onText }: Ed
     syntaxHighlighting(classHighlighter),
     history(),
     closeBrackets(),
-    autocompletion({ override: [completions(scope)], icons: false }),
-    linter((view) => diagnostics(problemsOf(view.state.doc.toString()), view.state.doc.length), { delay: 200 }),
+    autocompletion({ override: [completions(scope)], icons: false, interactionDelay: 0 }),
+    linter((view) => diagnostics(problemsOf(view.state.doc.toString()), view.state.doc.length), { delay: 700 }),
     EditorView.lineWrapping,
     EditorView.contentAttributes.of({ 'aria-label': label, 'aria-describedby': describedBy, 'aria-multiline': 'true' }),
     EditorView.updateListener.of((update) => {

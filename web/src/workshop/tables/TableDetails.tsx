@@ -33,9 +33,9 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
         {table.description !== '' && <p className="q sm">{table.description}</p>}
       </header>
       <Tabs value={part} onChange={(_, value: Part) => setPart(value)} className="details-tabs" aria-label={`Parts of ${table.name}`}>
-        <Tab value="fields" label={`Fields ${table.fields.length}`} />
-        <Tab value="relationships" label={`Relationships ${relationships.length}`} />
-        <Tab value="rules" label={`Rules ${table.checks.length}`} />
+        <Tab value="fields" label="Fields" />
+        <Tab value="relationships" label="Relationships" />
+        <Tab value="rules" label="Rules" />
         <Tab value="settings" label="Settings" />
       </Tabs>
       {part === 'fields' && (
