@@ -15,7 +15,9 @@ beforeAll(async () => {
   app = await house.server.apps.make('Honey', builder, 'Europe/London');
   await house.server.people.join(app, builder.id, 'builder');
   const as = { id: builder.id, name: builder.name, mail: builder.email, role: 'builder' } as const;
-  const plain = demoDesign.filter((change) => change.kind !== 'add_field' || change.field.kind !== 'formula').filter((change) => !('checks' in change) && !(change.kind === 'move_field' && change.field === 'inspection_rate'));
+  const plain = demoDesign
+    .filter((change) => change.kind !== 'add_field' || change.field.kind !== 'formula')
+    .filter((change) => !('checks' in change) && !(change.kind === 'move_field' && change.field === 'inspection_rate'));
   const { version } = await house.server.apps.open(app, 'builder');
   await house.server.apps.change(app, as, version, plain, false);
   ({ page } = await house.open());
@@ -34,7 +36,9 @@ const write = async (label: string, text: string): Promise<void> => {
 };
 const openField = async (table: string, name: string): Promise<void> => {
   await page.goto(`/workshop/${app}/tables/${table}`);
-  await details().getByRole('link', { name: new RegExp(`^${name}`, 'u') }).click();
+  await details()
+    .getByRole('link', { name: new RegExp(`^${name}`, 'u') })
+    .click();
 };
 
 test('records are entered first', async () => {
@@ -77,7 +81,9 @@ test('a formula is written with completion, and a wrong name is mended on the sp
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
   expect(violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
   await details().getByRole('button', { name: 'Add the field' }).click();
-  await details().getByRole('link', { name: /^Mites per 100/u }).waitFor();
+  await details()
+    .getByRole('link', { name: /^Mites per 100/u })
+    .waitFor();
 });
 
 test('formulas that walk and that sum up children', async () => {
@@ -91,7 +97,9 @@ test('formulas that walk and that sum up children', async () => {
     await page.getByRole('option', { name: /^Formula/u }).click();
     await write('Worked out as', text);
     await details().getByRole('button', { name: 'Add the field' }).click();
-    await details().getByRole('link', { name: new RegExp(`^${name}`, 'u') }).waitFor();
+    await details()
+      .getByRole('link', { name: new RegExp(`^${name}`, 'u') })
+      .waitFor();
   }
 });
 
@@ -99,7 +107,11 @@ test('a default is worked out, a check is written in words', async () => {
   await openField('inspections', 'Notes');
   await details().getByRole('button', { name: 'Work it out' }).click();
   await write('A new record starts with', '"Seen by " + me.Nme');
-  await details().getByText('Did you mean', { exact: false }).or(details().getByText('The person has nothing called “Nme”', { exact: false })).first().waitFor();
+  await details()
+    .getByText('Did you mean', { exact: false })
+    .or(details().getByText('The person has nothing called “Nme”', { exact: false }))
+    .first()
+    .waitFor();
   await write('A new record starts with', '"Seen by " + me.Name');
   await details().getByRole('button', { name: 'Save' }).click();
   await details().getByRole('tab', { name: 'Rules' }).click();
@@ -128,7 +140,10 @@ test('the form works out while it is filled in, and the check refuses with its s
   const frames = page.getByRole('group', { name: 'Frames checked' });
   for (const [frame, brood] of ['40', '65'].entries()) {
     await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
-    await frames.getByRole('textbox', { name: 'Frame' }).nth(frame).fill(String(frame + 1));
+    await frames
+      .getByRole('textbox', { name: 'Frame' })
+      .nth(frame)
+      .fill(String(frame + 1));
     await frames.getByRole('textbox', { name: 'Brood, %' }).nth(frame).fill(brood);
   }
   await page.getByRole('status', { name: 'Mean brood' }).getByText('52.5').waitFor();
@@ -137,7 +152,11 @@ test('the form works out while it is filled in, and the check refuses with its s
   await page.getByRole('alert').getByText('More mites were counted than bees sampled.').waitFor();
   await page.getByLabel('Mites counted').fill('18');
   await page.getByRole('button', { name: 'Save' }).click();
-  await page.getByText(/^Saved|Removed by nobody/u).or(page.getByRole('heading', { name: /^1 · /u, level: 1 })).first().waitFor();
+  await page
+    .getByText(/^Saved|Removed by nobody/u)
+    .or(page.getByRole('heading', { name: /^1 · /u, level: 1 }))
+    .first()
+    .waitFor();
   expect(await page.getByRole('status', { name: 'Mean brood' }).innerText()).toBe('52.5');
 });
 
@@ -165,18 +184,27 @@ test('lists show and sort formulas; a condition on the list is pointed together'
   await details().getByRole('button', { name: 'Save rules' }).click();
   await expect.poll(() => details().getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);
   await page.goto(`/desk/${app}/inspections`);
-  await page.getByRole('status').getByText(/^(no|0) record/iu).or(page.getByText('There are none yet.')).first().waitFor();
+  await page
+    .getByRole('status')
+    .getByText(/^(no|0) record/iu)
+    .or(page.getByText('There are none yet.'))
+    .first()
+    .waitFor();
 });
 
 test('renaming a field rewrites what uses it; removing it says what does', async () => {
   await openField('inspections', 'Bees sampled');
   await details().getByLabel('Name').fill('Bees in the sample');
   await details().getByRole('button', { name: 'Save' }).click();
-  await details().getByRole('link', { name: /^Mites per 100/u }).click();
+  await details()
+    .getByRole('link', { name: /^Mites per 100/u })
+    .click();
   await details().getByText('decimal(Mites counted / Bees in the sample * 100, 1)').waitFor();
   await openField('inspections', 'Bees in the sample');
   await details().getByRole('button', { name: 'Remove field' }).click();
-  await details().getByText(/The formula Mites per 100 of Inspections/u).waitFor();
+  await details()
+    .getByText(/The formula Mites per 100 of Inspections/u)
+    .waitFor();
   await openField('inspections', 'Bees in the sample');
 });
 
@@ -184,7 +212,10 @@ test('a circle of formulas is refused with the circle named', async () => {
   await openField('inspections', 'Region');
   await write('Worked out as', 'Region + "!"');
   await details().getByRole('button', { name: 'Save' }).click();
-  await details().getByText(/it goes in a circle: Inspections.Region needs Inspections.Region/u).first().waitFor();
+  await details()
+    .getByText(/it goes in a circle: Inspections.Region needs Inspections.Region/u)
+    .first()
+    .waitFor();
 });
 
 test('nothing was complained of on the way', () => expect(house.faults).toEqual([]));

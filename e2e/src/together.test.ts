@@ -140,7 +140,13 @@ test('a design that someone else has changed is not overwritten', async () => {
   await ada.goto(`/workshop/${app}/tables/hives`);
   await ada.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();
   const open = await house.server.apps.open(app, 'builder');
-  await house.server.apps.change(app, { id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example', role: 'builder' }, open.version, [{ kind: 'rename_app', name: 'Quillmoor' }], false);
+  await house.server.apps.change(
+    app,
+    { id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example', role: 'builder' },
+    open.version,
+    [{ kind: 'rename_app', name: 'Quillmoor' }],
+    false,
+  );
   const details = ada.getByRole('complementary', { name: 'Details' });
   await details.getByRole('tab', { name: 'Settings' }).click();
   await details.getByRole('textbox', { name: 'What one record is' }).fill('A colony.');

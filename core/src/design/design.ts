@@ -45,7 +45,7 @@ const common = { id: Id, name: Label, description: Description, required: z.bool
 export const largestWhole = Number.MAX_SAFE_INTEGER;
 
 /** A text in the expression language; whether it can be read in its place is checked with the design. */
-export const Expression = z.string().max(4000, 'is longer than 4000 characters');
+export const Expression = z.string().max(2000, 'is longer than 2000 characters');
 
 /** What a new record starts with. */
 const Default = Expression.nullable().default(null);

@@ -154,7 +154,13 @@ export function textOfRows(group: Group, scope: Scope): string {
       const type = typeOfPath(one.path, scope);
       const text = type === null ? null : rowText(one, type);
       // Two comparisons in one row hold together, whatever joins the rows around them.
-      return text === null ? [] : [one.comparison === 'this_month' || (one.comparison === 'one_of' && one.values.length === 1) || (one.comparison === 'between' && group.of.length > 1) ? `(${text})` : text];
+      return text === null
+        ? []
+        : [
+            one.comparison === 'this_month' || (one.comparison === 'one_of' && one.values.length === 1) || (one.comparison === 'between' && group.of.length > 1)
+              ? `(${text})`
+              : text,
+          ];
     }
     const inner = textOfRows(one, scope);
     return inner === '' ? [] : [one.of.length > 1 ? `(${inner})` : inner];

@@ -17,15 +17,16 @@ const reserved = new Set(
     ' ',
   ),
 );
-const startsBadly = /^[^?_\p{L}\u200c\u200d]/u;
+// DMN 1.5, 10.3.1.2, rules 26 and 27: what a name can begin with, and what can follow besides.
+const nameStart =
+  'A-Za-z?_\\u{C0}-\\u{D6}\\u{D8}-\\u{F6}\\u{F8}-\\u{2FF}\\u{370}-\\u{37D}\\u{37F}-\\u{1FFF}\\u{200C}\\u{200D}\\u{2070}-\\u{218F}\\u{2C00}-\\u{2FEF}\\u{3001}-\\u{D7FF}\\u{F900}-\\u{FDCF}\\u{FDF0}-\\u{FFFD}\\u{10000}-\\u{EFFFF}';
+const namePart = '0-9\\u{B7}\\u{300}-\\u{36F}\\u{203F}\\u{2040}';
+const noName = new RegExp(`[^${nameStart}${namePart}\\s./\\-'+*]`, 'gu');
+const startsBadly = new RegExp(`^[^${nameStart}]`, 'u');
 
 /** The label as FEEL can write it: marks that no FEEL name has are left out, a first digit gets an underscore. */
 export function feelName(label: string): string {
-  const kept = label
-    .replace(/[^\p{L}\p{M}\p{Nd}_?·\s./\-'+*]/gu, ' ')
-    .replace(/\*+/gu, '*')
-    .replace(/\s+/gu, ' ')
-    .trim();
+  const kept = label.replace(noName, ' ').replace(/\*+/gu, '*').replace(/\s+/gu, ' ').trim();
   if (kept === '') return '';
   return startsBadly.test(kept) || reserved.has(kept.split(' ')[0] ?? '') ? `_${kept}` : kept;
 }

@@ -10,7 +10,7 @@ import { key, knownNames, type NameSet } from './names.js';
 import type { Argument, ArithmeticOp, At, Binding, CompareOp, Problem, Syntax } from './syntax.js';
 
 /** Longer texts, and deeper ones, are refused before they are read: a limit no written expression comes near. */
-export const longestExpression = 4000;
+export const longestExpression = 2000;
 const deepest = 60;
 
 /**

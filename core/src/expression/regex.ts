@@ -36,7 +36,7 @@ class Refused extends Error {}
 
 const longestPattern = 500;
 const mostRepeats = 100;
-const mostPositions = 2000;
+const mostPositions = 300;
 
 const patterns = new Map<string, PatternResult>();
 const mostKept = 500;

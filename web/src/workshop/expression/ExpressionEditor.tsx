@@ -25,7 +25,18 @@ interface ExpressionEditorProps {
 }
 
 /** Where expressions are written: coloured, completed, checked while typing, and shown on real records. */
-export function ExpressionEditor({ label, isLabelled = false, value, onChange, scope, wanted, hint, optional = false, problem, proof = true }: ExpressionEditorProps) {
+export function ExpressionEditor({
+  label,
+  isLabelled = false,
+  value,
+  onChange,
+  scope,
+  wanted,
+  hint,
+  optional = false,
+  problem,
+  proof = true,
+}: ExpressionEditorProps) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const below = useId();
