@@ -1,8 +1,9 @@
-/** `npm run bench [import|save|list]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
 import { benchList } from './bench/list.js';
 import { benchSave } from './bench/save.js';
@@ -10,7 +11,7 @@ import { openBench, type Line } from './bench/bench.js';
 import { CannotGoOn } from './packages.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const all = { import: benchImport, save: benchSave, list: benchList } as const;
+const all = { import: benchImport, save: benchSave, list: benchList, expressions: benchExpressions } as const;
 type Name = keyof typeof all;
 
 const file = join(root, 'docs', 'benchmarks.md');

@@ -48,6 +48,7 @@ export { check, wants, type Checked, type Scope, type Wanted } from './expressio
 export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';
 export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
+export { deviations, type Deviation } from './expression/deviations.js';
 export { builtIns, leftOut } from './expression/functions/functions.js';
 export { groups, type BuiltIn } from './expression/functions/function.js';
 export { membersOf, type Member } from './expression/names.js';

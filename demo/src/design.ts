@@ -4,10 +4,10 @@ import type { DesignChange, FieldPlan } from '@bibliona/core';
 const common = { description: '', required: false, unique: false, default: null } as const;
 const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
 
-const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name }) as FieldPlan;
+const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name });
 const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'long_text', unique: false, id, name });
-const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name }) as FieldPlan;
-const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name }) as FieldPlan;
+const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name });
+const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name });
 
 const formula = (id: string, name: string, expression: string, digits: number | null = null): FieldPlan => ({
   ...common,

@@ -99,7 +99,7 @@ const addTo = (sign: 1 | -1): readonly ArithmeticWay[] => {
   ];
 };
 
-export const arithmeticWays: readonly ArithmeticWay[] = [
+const arithmeticWays: readonly ArithmeticWay[] = [
   way(
     'number',
     '+',

@@ -41,7 +41,7 @@ export function civilFromDays(days: number): Civil {
   return { year: yearOfEra + era * 400 + (month <= 2 ? 1 : 0), month, day: dayOfYear - Math.floor((153 * shifted + 2) / 5) + 1 };
 }
 
-export const isLeap = (year: number): boolean => (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
+const isLeap = (year: number): boolean => (year % 4 === 0 && year % 100 !== 0) || year % 400 === 0;
 export const daysInMonth = (year: number, month: number): number => (month === 2 ? (isLeap(year) ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31);
 
 export const day = (days: number): Day | null => (days >= firstDay && days <= lastDay ? { kind: 'date', days } : null);
@@ -96,13 +96,13 @@ function offsetAt(ms: number, zone: string): number {
 }
 
 /** What the clock on the wall shows at an instant, as milliseconds since 1970 of that clock. */
-export const wallClock = (ms: number, zone: string): number => ms + offsetAt(ms, zone);
+const wallClock = (ms: number, zone: string): number => ms + offsetAt(ms, zone);
 
 /**
  * The instant at which the clock on the wall shows `wall`. In the hour that a clock change leaves out, the clock not
  * yet changed counts; in the hour that comes twice, the second one: as PostgreSQL reads such times.
  */
-export function instantOf(wall: number, zone: string): Moment | null {
+function instantOf(wall: number, zone: string): Moment | null {
   const [before, after] = [offsetAt(wall - dayMs, zone), offsetAt(wall + dayMs, zone)];
   const fits = [after, before].filter((offset) => offsetAt(wall - offset, zone) === offset);
   return moment(wall - (fits[0] ?? before));

@@ -9,7 +9,7 @@ import { readDay, readDuration, readMoment, readTime } from './calendar.js';
 import { checkCall } from './check-call.js';
 import { fieldType } from './field-type.js';
 import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostDigits, mostNodes } from './limits.js';
-import { key, knownNames, membersOf, nearest, type Member, type NameSet } from './names.js';
+import { knownNames, memberCalled, membersOf, nearest, type Member, type NameSet } from './names.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { builtIns } from './functions/functions.js';
 import { parse } from './parse.js';
@@ -48,28 +48,42 @@ export class Refusing extends Error {
 export const functionNames = builtIns.map((one) => one.name);
 export const meEntries: Readonly<Record<'Name' | 'Mail' | 'Roles', Type>> = { Name: types.string, Mail: types.string, Roles: listOf(types.string) };
 
-/** Reads and checks an expression. Never throws on what people write. */
+const checkedCache = new WeakMap<AppDesign, Map<string, Checked>>();
+const mostKept = 2000;
+
+/**
+ * Reads and checks an expression. Never throws on what people write. Every request asks for the same few expressions of
+ * a design, so what came out is kept with it.
+ */
 export function check(text: string, scope: Scope, wanted: Wanted = wants.plain): Checked {
+  let kept = checkedCache.get(scope.design);
+  if (kept === undefined) checkedCache.set(scope.design, (kept = new Map<string, Checked>()));
+  const name = `${scope.table ?? ''} ${text}`;
+  let result = kept.get(name);
+  if (result === undefined) {
+    result = checkAnew(text, scope);
+    // A formula that is being checked around this one makes a circle of it that is none elsewhere.
+    if (kept.size < mostKept && (underway.get(scope.design) ?? []).length === 0) kept.set(name, result);
+  }
+  if (!result.ok || wanted.fits(result.node.type)) return result;
+  const { from, to, type } = result.node;
+  return { ok: false, problems: [{ from, to, message: `This must be ${wanted.says}. It is ${describeType(type, scope.design)}.` }] };
+}
+
+function checkAnew(text: string, scope: Scope): Checked {
   const [all, own] = [knownNames(scope.design, scope.table, functionNames), knownNames(scope.design, scope.table, functionNames, true)];
-  const wide = checkWith(text, scope, wanted, all);
+  const wide = checkWith(text, scope, all);
   // Where no other table has a name with a mark in it there is only one reading.
   if (wide.ok || all.keys.size === own.keys.size) return wide;
-  const narrow = checkWith(text, scope, wanted, own);
+  const narrow = checkWith(text, scope, own);
   return narrow.ok ? narrow : wide;
 }
 
-function checkWith(text: string, scope: Scope, wanted: Wanted, known: NameSet): Checked {
+function checkWith(text: string, scope: Scope, known: NameSet): Checked {
   const parsed = parse(text, known);
   if (parsed.syntax === null) return { ok: false, problems: parsed.problems };
   try {
-    const node = new Checker(scope).node(parsed.syntax, 0);
-    if (!wanted.fits(node.type)) {
-      return {
-        ok: false,
-        problems: [{ from: node.from, to: node.to, message: `This must be ${wanted.says}. It is ${describeType(node.type, scope.design)}.` }],
-      };
-    }
-    return { ok: true, node };
+    return { ok: true, node: new Checker(scope).node(parsed.syntax, 0) };
   } catch (error) {
     if (error instanceof Refusing) return { ok: false, problems: [error.problem] };
     throw error;
@@ -122,13 +136,13 @@ export class Checker {
     switch (syntax.kind) {
       case 'number': {
         const value = new Decimal(syntax.digits);
-        return { ...at, kind: 'constant', value, type: types.number, digits: Math.max(1, value.precision(true) + value.decimalPlaces()) };
+        return { from: at.from, to: at.to, kind: 'constant', value, type: types.number, digits: Math.max(1, value.precision(true) + value.decimalPlaces()) };
       }
       case 'string':
       case 'boolean':
-        return { ...at, kind: 'constant', value: syntax.value, type: syntax.kind === 'string' ? types.string : types.boolean };
+        return { from: at.from, to: at.to, kind: 'constant', value: syntax.value, type: syntax.kind === 'string' ? types.string : types.boolean };
       case 'null':
-        return { ...at, kind: 'constant', value: null, type: types.null };
+        return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
       case 'at':
         return this.temporal(at, syntax.text);
       case 'name':
@@ -145,9 +159,9 @@ export class Checker {
         const of = sub(syntax.of);
         if (!['number', 'days and time duration', 'years and months duration', 'null'].includes(of.type.kind))
           this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.says(of.type)}.`);
-        if (of.type.kind === 'null') return { ...at, kind: 'constant', value: null, type: types.null };
+        if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
         if (of.kind === 'constant' && Decimal.isDecimal(of.value)) return { ...of, ...at, value: of.value.neg() };
-        return { ...at, kind: 'negative', of, type: of.type, ...digits(of.digits) };
+        return { from: at.from, to: at.to, kind: 'negative', of, type: of.type, digits: of.digits };
       }
       case 'compare':
         return this.compare(at, syntax.op, sub(syntax.left), sub(syntax.right));
@@ -158,7 +172,7 @@ export class Checker {
       case 'in': {
         const of = sub(syntax.of);
         const tests = syntax.tests.map((one) => this.test(at, of, one, depth));
-        return tests.length === 1 && tests[0] !== undefined ? tests[0] : { ...at, kind: 'or', of: tests, type: types.boolean };
+        return tests.length === 1 && tests[0] !== undefined ? tests[0] : { from: at.from, to: at.to, kind: 'or', of: tests, type: types.boolean };
       }
       case 'test':
         return this.refuse(at, 'A comparison needs a value on its left.');
@@ -167,7 +181,7 @@ export class Checker {
         const of = [syntax.left, syntax.right].map((one) => this.truth(sub(one)));
         // A chain of the same word is one node: it is read, written and pointed at as one group.
         const flat = of.flatMap((one, i) => (one.kind === syntax.kind && i === 0 ? one.of : [one]));
-        return { ...at, kind: syntax.kind, of: flat, type: types.boolean };
+        return { from: at.from, to: at.to, kind: syntax.kind, of: flat, type: types.boolean };
       }
       case 'if':
         return this.choose(at, this.truth(sub(syntax.condition)), sub(syntax.then), sub(syntax.otherwise));
@@ -182,7 +196,8 @@ export class Checker {
         const of = unite(low.type, high.type);
         if (of === null || !isOrdered(of)) return this.refuse(at, 'Both ends of a range must be numbers, or both dates, times or texts.');
         return {
-          ...at,
+          from: at.from,
+          to: at.to,
           kind: 'range',
           low: retyped(low, of),
           high: retyped(high, of),
@@ -195,7 +210,8 @@ export class Checker {
         const entries: Record<string, Node> = {};
         for (const { name, value } of syntax.entries) entries[name] = sub(value);
         return {
-          ...at,
+          from: at.from,
+          to: at.to,
           kind: 'context',
           entries,
           type: { kind: 'context', entries: Object.fromEntries(Object.entries(entries).map(([name, value]) => [name, value.type])) },
@@ -215,12 +231,12 @@ export class Checker {
     return this.refuse(node, `Here stands yes or no, such as a comparison; this is ${this.says(node.type)}.`);
   }
   private all(at: At, of: readonly Node[]): Node {
-    return { ...at, kind: 'and', of, type: types.boolean };
+    return { from: at.from, to: at.to, kind: 'and', of, type: types.boolean };
   }
 
   private temporal(at: At, text: string): Node {
     if (/[Z@]|T.*[+-]\d\d:?\d\d$|^\d\d:.*[+-]/u.test(text)) return this.refuse(at, 'Dates and times are in the time zone of the app; leave the zone away.');
-    const constant = (value: Feel, type: Type): Node => ({ ...at, kind: 'constant', value, type });
+    const constant = (value: Feel, type: Type): Node => ({ from: at.from, to: at.to, kind: 'constant', value, type });
     // A moment depends on the time zone, so that it stays a call: its text is only looked at here.
     if (/^\d{4}-\d\d-\d\dT/u.test(text)) {
       if (readMoment(text, 'UTC') === null) return this.refuse(at, `"${text}" is no date and time of the calendar.`);
@@ -240,11 +256,11 @@ export class Checker {
   callOf(name: string, at: At, args: readonly Node[], type: Type): Node {
     const builtIn = builtIns.find((one) => one.name === name);
     if (builtIn === undefined) throw new TypeError(`No function ${name}`);
-    return { ...at, kind: 'call', builtIn, args, type, ...(type.kind === 'number' ? digits(digitsOfResult) : {}) };
+    return { from: at.from, to: at.to, kind: 'call', builtIn, args, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
   }
 
   private isNamed(name: string): boolean {
-    return this.scope.table !== null && membersOf(this.scope.design, this.scope.table).some((one) => key(one.name) === name);
+    return this.scope.table !== null && memberCalled(this.scope.design, this.scope.table, name) !== undefined;
   }
 
   private name(at: At, name: string): Node {
@@ -252,18 +268,19 @@ export class Checker {
       const local = this.locals[i];
       if (local === undefined) continue;
       const variable: Node = {
-        ...at,
+        from: at.from,
+        to: at.to,
         kind: 'variable',
         variable: local.variable,
         type: local.type,
-        ...digits(local.type.kind === 'number' ? digitsOfResult : undefined),
+        digits: local.type.kind === 'number' ? digitsOfResult : undefined,
       };
       if (local.name === name) return variable;
       const inside = local.opens ? this.member(variable, name, at, at) : null;
       if (inside !== null) return inside;
     }
     if (this.scope.table !== null) {
-      const self: Node = { ...at, kind: 'self', table: this.scope.table, type: { kind: 'record', table: this.scope.table } };
+      const self: Node = { from: at.from, to: at.to, kind: 'self', table: this.scope.table, type: { kind: 'record', table: this.scope.table } };
       const own = this.member(self, name, at, at);
       if (own !== null) return own;
     }
@@ -282,7 +299,7 @@ export class Checker {
     if (builtIns.some((one) => one.name === name)) return this.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
     const where = table === null ? 'Here' : `${tableOf(design, table).name}`;
     if (near !== null) return this.refuse(at, `${where} has nothing called “${name}”. Did you mean ${near}?`, near);
-    const elsewhere = design.tables.find((one) => membersOf(design, one.id).some((member) => key(member.name) === name));
+    const elsewhere = design.tables.find((one) => memberCalled(design, one.id, name) !== undefined);
     return this.refuse(
       at,
       `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`,
@@ -297,31 +314,41 @@ export class Checker {
   private member(of: Node, name: string, at: At, nameAt: At): Node | null {
     if (of.type.kind === 'context') {
       const type = of.type.entries[name];
-      return type === undefined ? null : { ...at, kind: 'entry', of, name, type, ...digits(type.kind === 'number' ? digitsOfResult : undefined) };
+      return type === undefined
+        ? null
+        : { from: at.from, to: at.to, kind: 'entry', of, name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
     }
     if (of.type.kind !== 'record') return null;
-    const member = membersOf(this.scope.design, of.type.table).find((one) => key(one.name) === name);
+    const member = memberCalled(this.scope.design, of.type.table, name);
     return member === undefined ? null : this.walk(of, member, at, nameAt);
   }
 
   private walk(of: Node, member: Member, at: At, nameAt: At): Node {
     const { design } = this.scope;
     if (member.kind === 'children')
-      return { ...at, kind: 'children', of, relationship: member.relationship, nameAt, type: listOf({ kind: 'record', table: member.relationship.child }) };
+      return {
+        from: at.from,
+        to: at.to,
+        kind: 'children',
+        of,
+        relationship: member.relationship,
+        nameAt,
+        type: listOf({ kind: 'record', table: member.relationship.child }),
+      };
     const { field } = member;
     if (field.kind === 'reference') {
       const table = parentOf(design, field).id;
-      return { ...at, kind: 'parent', of, field, table, nameAt, type: { kind: 'record', table } };
+      return { from: at.from, to: at.to, kind: 'parent', of, field, table, nameAt, type: { kind: 'record', table } };
     }
     if (field.kind === 'formula') {
       const table = of.type.kind === 'record' ? of.type.table : '';
       const body = formulaBody(design, table, field);
       if (!body.ok) return this.refuse(nameAt, `${field.name} itself cannot be computed: ${body.problems[0]?.message ?? ''}`);
-      return { ...at, kind: 'formula', of, field, body: body.node, nameAt, type: body.node.type, ...digits(body.node.digits) };
+      return { from: at.from, to: at.to, kind: 'formula', of, field, body: body.node, nameAt, type: body.node.type, digits: body.node.digits };
     }
     const table = of.type.kind === 'record' ? of.type.table : '';
     const type = fieldType(field, table);
-    return { ...at, kind: 'field', of, field, nameAt, type, ...digits(type.kind === 'number' ? digitsOfColumn : undefined) };
+    return { from: at.from, to: at.to, kind: 'field', of, field, nameAt, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
   }
 
   private path(at: At, name: string, nameAt: At, of: Node | null): Node {
@@ -333,21 +360,21 @@ export class Checker {
           `The person has nothing called “${name}”: there are me.Name, me.Mail and me.Roles.`,
           nearest(name, Object.keys(meEntries)) ?? undefined,
         );
-      return { ...at, kind: 'me', entry: name as keyof typeof meEntries, type };
+      return { from: at.from, to: at.to, kind: 'me', entry: name as keyof typeof meEntries, type };
     }
     if (of.type.kind === 'list' && (of.type.of.kind === 'record' || of.type.of.kind === 'context')) {
       const variable = this.newVariable();
-      const element: Node = { ...at, kind: 'variable', variable, type: of.type.of };
+      const element: Node = { from: at.from, to: at.to, kind: 'variable', variable, type: of.type.of };
       const body = this.member(element, name, at, nameAt) ?? this.nothingCalled(nameAt, name, of.type.of);
-      return { ...at, kind: 'project', of, variable, body, type: listOf(body.type) };
+      return { from: at.from, to: at.to, kind: 'project', of, variable, body, type: listOf(body.type) };
     }
-    if (of.type.kind === 'null') return { ...at, kind: 'constant', value: null, type: types.null };
+    if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
     const member = this.member(of, name, at, nameAt);
     if (member !== null) return member;
     const parts = namedParts(of.type);
     if (!parts.includes(name)) return this.nothingCalled(nameAt, name, of.type);
     const type = of.type.kind === 'range' ? (name.endsWith('included') ? types.boolean : of.type.of) : types.number;
-    return { ...at, kind: 'part', of, part: name, type, ...digits(type.kind === 'number' ? digitsOfResult : undefined) };
+    return { from: at.from, to: at.to, kind: 'part', of, part: name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
   }
   private nothingCalled(at: At, name: string, type: Type): never {
     const near = nearest(name, this.namesIn(type));
@@ -368,13 +395,13 @@ export class Checker {
     const type = of.type.of;
     const condition = this.within([{ name: 'item', variable, type, opens: true }], () => this.node(by, depth + 1));
     if (condition.type.kind === 'number')
-      return { ...at, kind: 'index', of, by: condition, type, ...digits(type.kind === 'number' ? digitsOfResult : undefined) };
-    return { ...at, kind: 'filter', of, variable, by: this.truth(condition), type: of.type };
+      return { from: at.from, to: at.to, kind: 'index', of, by: condition, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
+    return { from: at.from, to: at.to, kind: 'filter', of, variable, by: this.truth(condition), type: of.type };
   }
 
   private arithmetic(at: At, syntax: Extract<Syntax, { kind: 'arithmetic' }>, left: Node, right: Node): Node {
     const { op } = syntax;
-    if (left.type.kind === 'null' || right.type.kind === 'null') return { ...at, kind: 'constant', value: null, type: types.null };
+    if (left.type.kind === 'null' || right.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
     const way = wayOf(left.type, op, right.type);
     if (way === undefined) {
       const oneText = plainKind(left.type) === 'string' || plainKind(right.type) === 'string';
@@ -392,7 +419,7 @@ export class Checker {
           : Math.max(left.digits ?? 0, right.digits ?? 0) + 1;
     if (way.gives === 'number' && bound > mostDigits)
       this.refuse(at, 'This could become a number of more than 800 digits. Round parts of it with decimal( ), or use fewer powers.');
-    return { ...at, kind: 'arithmetic', way, left, right, type: { kind: way.gives }, ...digits(way.gives === 'number' ? bound : undefined) };
+    return { from: at.from, to: at.to, kind: 'arithmetic', way, left, right, type: { kind: way.gives }, digits: way.gives === 'number' ? bound : undefined };
   }
 
   compare(at: At, op: Extract<Syntax, { kind: 'compare' }>['op'], left: Node, right: Node): Node {
@@ -406,7 +433,7 @@ export class Checker {
       this.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');
     this.knownChoice(left, right);
     this.knownChoice(right, left);
-    return { ...at, kind: 'compare', op, left, right, type: types.boolean };
+    return { from: at.from, to: at.to, kind: 'compare', op, left, right, type: types.boolean };
   }
 
   private knownChoice(choice: Node, other: Node): void {
@@ -422,7 +449,7 @@ export class Checker {
   private test(at: At, of: Node, syntax: Syntax, depth: number): Node {
     if (syntax.kind === 'test') return this.compare(at, syntax.op, of, this.node(syntax.right, depth + 1));
     if (syntax.kind === 'list' && syntax.items.some((one) => one.kind === 'test' || one.kind === 'range')) {
-      return { ...at, kind: 'or', of: syntax.items.map((one) => this.test(at, of, one, depth)), type: types.boolean };
+      return { from: at.from, to: at.to, kind: 'or', of: syntax.items.map((one) => this.test(at, of, one, depth)), type: types.boolean };
     }
     const against = this.node(syntax, depth + 1);
     if (against.type.kind === 'list')
@@ -441,13 +468,14 @@ export class Checker {
     if (type === null) return this.refuse(at, `Then it is ${this.says(then.type)}, else ${this.says(otherwise.type)}; both must be of one kind.`);
     if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.says(type)}.`);
     return {
-      ...at,
+      from: at.from,
+      to: at.to,
       kind: 'if',
       condition,
       then,
       otherwise,
       type,
-      ...digits(type.kind === 'number' ? Math.max(then.digits ?? 0, otherwise.digits ?? 0) : undefined),
+      digits: type.kind === 'number' ? Math.max(then.digits ?? 0, otherwise.digits ?? 0) : undefined,
     };
   }
 
@@ -461,9 +489,9 @@ export class Checker {
       locals.push({ name: one.name, variable, type: over.type.kind === 'list' ? over.type.of : types.null, opens: false });
     }
     const body = this.within(locals, () => this.node(syntax.body, depth + 1));
-    if (syntax.kind !== 'for') return { ...at, kind: syntax.kind, bindings, body: this.truth(body), type: types.boolean };
+    if (syntax.kind !== 'for') return { from: at.from, to: at.to, kind: syntax.kind, bindings, body: this.truth(body), type: types.boolean };
     if (body.type.kind === 'range') this.refuse(body, 'A list of ranges has no use here.');
-    return { ...at, kind: 'for', bindings, body, type: listOf(body.type) };
+    return { from: at.from, to: at.to, kind: 'for', bindings, body, type: listOf(body.type) };
   }
 
   private iterated(syntax: Syntax, depth: number): Node {
@@ -493,15 +521,23 @@ export class Checker {
       of = both;
     }
     if (!isScalar(of) && of.kind !== 'null') this.refuse(at, 'A list that is written out holds plain values: numbers, texts, dates.');
-    return { ...at, kind: 'list', items, type: listOf(of) };
+    return { from: at.from, to: at.to, kind: 'list', items, type: listOf(of) };
   }
 
   private instance(at: At, of: Node, wanted: string): Node {
     const known = ['number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration', 'Any'];
     if (!known.includes(wanted)) return this.refuse(at, `“${wanted}” is no type to ask for: there are ${known.join(', ')}.`);
     if (!isScalar(of.type) && of.type.kind !== 'null') return this.refuse(of, `Only plain values are asked for their type; this is ${this.says(of.type)}.`);
-    if (wanted !== 'Any' && plainKind(of.type) !== wanted) return { ...at, kind: 'constant', value: false, type: types.boolean };
-    return { ...at, kind: 'compare', op: '!=', left: of, right: { ...at, kind: 'constant', value: null, type: types.null }, type: types.boolean };
+    if (wanted !== 'Any' && plainKind(of.type) !== wanted) return { from: at.from, to: at.to, kind: 'constant', value: false, type: types.boolean };
+    return {
+      from: at.from,
+      to: at.to,
+      kind: 'compare',
+      op: '!=',
+      left: of,
+      right: { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null },
+      type: types.boolean,
+    };
   }
 
   /** The body of a function of two elements, as `sort` takes it. */
@@ -524,9 +560,9 @@ const bodies = new WeakMap<AppDesign, Map<string, Checked>>();
 const underway = new WeakMap<AppDesign, string[]>();
 
 /** The checked expression of a formula field. A circle of formulas is a problem that names the circle. */
-export function formulaBody(design: AppDesign, table: TableId, field: Extract<Field, { kind: 'formula' }>): Checked {
+function formulaBody(design: AppDesign, table: TableId, field: Extract<Field, { kind: 'formula' }>): Checked {
   let known = bodies.get(design);
-  if (known === undefined) bodies.set(design, (known = new Map()));
+  if (known === undefined) bodies.set(design, (known = new Map<string, Checked>()));
   const before = known.get(field.id);
   if (before !== undefined) return before;
   const way = underway.get(design) ?? [];
@@ -545,5 +581,4 @@ export function formulaBody(design: AppDesign, table: TableId, field: Extract<Fi
   }
 }
 
-const digits = (count: number | undefined): { readonly digits?: number } => (count === undefined ? {} : { digits: count });
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

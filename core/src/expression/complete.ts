@@ -34,7 +34,7 @@ export function complete(text: string, offset: number, scope: Scope): Completion
   const known = knownNames(scope.design, scope.table, functionNames);
   const tree = parserFor(known).parse(before);
   const locals = localsAt(tree.topNode, before, scope);
-  const dot = /\.\s*([\p{L}\p{N}_?' \-]*)$/u.exec(before);
+  const dot = /\.\s*([\p{L}\p{N}_?' -]*)$/u.exec(before);
   if (dot !== null && !/\d\.$/u.test(before.slice(0, dot.index + 1))) {
     const owner = typeBefore(tree.topNode, before, dot.index, scope, locals);
     if (owner !== null) return { from: offset - (dot[1] ?? '').trimStart().length, options: insideOf(owner, scope) };
@@ -42,7 +42,7 @@ export function complete(text: string, offset: number, scope: Scope): Completion
   const values = choiceValues(before, scope, false);
   const options = [...values.options, ...atHand(scope, locals)];
   // A name may have spaces: the longest run of words before the cursor that begins one of them is what is completed.
-  const run = /[\p{L}_?][\p{L}\p{N}_?' \-]*$/u.exec(before);
+  const run = /[\p{L}_?][\p{L}\p{N}_?' -]*$/u.exec(before);
   if (run === null) return { from: offset, options };
   for (let from = run.index; from < offset; from += 1) {
     if (from > run.index && before[from - 1] !== ' ') continue;
@@ -168,7 +168,7 @@ function openBrackets(text: string): readonly number[] {
 /** The labels of a choice, behind its comparison. */
 function choiceValues(before: string, scope: Scope, quoted: boolean): Completions {
   const none: Completions = { from: before.length, options: [] };
-  const match = /([\p{L}_?][\p{L}\p{N}_?'. \-]*?)\s*(?:=|!=|\bin\s*\()\s*(?:"[^"]*",\s*)*("[^"]*)?$/u.exec(before);
+  const match = /([\p{L}_?][\p{L}\p{N}_?'. -]*?)\s*(?:=|!=|\bin\s*\()\s*(?:"[^"]*",\s*)*("[^"]*)?$/u.exec(before);
   if (match === null || scope.table === null) return none;
   const name = match[1] ?? '';
   // The stretch may begin with words that belong to what stands before: the longest end of it that has a type counts.

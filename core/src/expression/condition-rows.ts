@@ -93,7 +93,7 @@ function valueText(value: string, type: Type): string {
 }
 
 /** A row as text; null while a value that it needs is missing. */
-export function rowText({ path, comparison, values }: Row, type: Type): string | null {
+function rowText({ path, comparison, values }: Row, type: Type): string | null {
   const needed = { none: 0, one: 1, two: 2, many: 1, span: 2 }[comparisons[comparison].values];
   if (values.filter((one) => one.trim() !== '').length < needed) return null;
   const [a = '', b = ''] = values.map((one) => valueText(one, type));

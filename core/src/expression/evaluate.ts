@@ -37,7 +37,7 @@ export function evaluate(node: Node, surroundings: Surroundings): Feel {
 }
 
 /** A stored value as the language sees it. */
-export function feelOf(field: Field, table: string, value: Value): Feel {
+function feelOf(field: Field, table: string, value: Value): Feel {
   if (value === null) return null;
   switch (field.kind) {
     case 'whole':

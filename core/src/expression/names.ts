@@ -18,17 +18,55 @@ const reserved = new Set(
   ),
 );
 // DMN 1.5, 10.3.1.2, rules 26 and 27: what a name can begin with, and what can follow besides.
-const nameStart =
-  'A-Za-z?_\\u{C0}-\\u{D6}\\u{D8}-\\u{F6}\\u{F8}-\\u{2FF}\\u{370}-\\u{37D}\\u{37F}-\\u{1FFF}\\u{200C}\\u{200D}\\u{2070}-\\u{218F}\\u{2C00}-\\u{2FEF}\\u{3001}-\\u{D7FF}\\u{F900}-\\u{FDCF}\\u{FDF0}-\\u{FFFD}\\u{10000}-\\u{EFFFF}';
-const namePart = '0-9\\u{B7}\\u{300}-\\u{36F}\\u{203F}\\u{2040}';
-const noName = new RegExp(`[^${nameStart}${namePart}\\s./\\-'+*]`, 'gu');
-const startsBadly = new RegExp(`^[^${nameStart}]`, 'u');
+const nameStarts = [
+  [0x3f, 0x3f],
+  [0x41, 0x5a],
+  [0x5f, 0x5f],
+  [0x61, 0x7a],
+  [0xc0, 0xd6],
+  [0xd8, 0xf6],
+  [0xf8, 0x2ff],
+  [0x370, 0x37d],
+  [0x37f, 0x1fff],
+  [0x200c, 0x200d],
+  [0x2070, 0x218f],
+  [0x2c00, 0x2fef],
+  [0x3001, 0xd7ff],
+  [0xf900, 0xfdcf],
+  [0xfdf0, 0xfffd],
+  [0x10000, 0xeffff],
+] as const;
+const nameParts = [
+  [0x30, 0x39],
+  [0xb7, 0xb7],
+  [0x300, 0x36f],
+  [0x203f, 0x2040],
+] as const;
+const isIn = (spans: readonly (readonly [number, number])[], sign: string): boolean => {
+  const code = sign.codePointAt(0) ?? 0;
+  return spans.some(([low, high]) => code >= low && code <= high);
+};
+const isNameSign = (sign: string): boolean => isIn(nameStarts, sign) || isIn(nameParts, sign) || /[./\-'+*]/u.test(sign);
 
 /** The label as FEEL can write it: marks that no FEEL name has are left out, a first digit gets an underscore. */
 export function feelName(label: string): string {
-  const kept = label.replace(noName, ' ').replace(/\*+/gu, '*').replace(/\s+/gu, ' ').trim();
+  const kept = [...label]
+    .map((sign) => (isNameSign(sign) ? sign : ' '))
+    .join('')
+    .replace(/\*+/gu, '*')
+    .replace(/\s+/gu, ' ')
+    .trim();
   if (kept === '') return '';
-  return startsBadly.test(kept) || reserved.has(kept.split(' ')[0] ?? '') ? `_${kept}` : kept;
+  return !isIn(nameStarts, kept) || reserved.has(kept.split(' ')[0] ?? '') ? `_${kept}` : kept;
+}
+
+const lookupCache = new WeakMap<readonly Member[], ReadonlyMap<string, Member>>();
+/** The member that a name as it is read (see `key`) means. */
+export function memberCalled(design: AppDesign, table: TableId, name: string): Member | undefined {
+  const members = membersOf(design, table);
+  let lookup = lookupCache.get(members);
+  if (lookup === undefined) lookupCache.set(members, (lookup = new Map(members.map((one) => [key(one.name), one]))));
+  return lookup.get(name);
 }
 
 const memberCache = new WeakMap<AppDesign, Map<TableId, readonly Member[]>>();
@@ -39,7 +77,7 @@ const memberCache = new WeakMap<AppDesign, Map<TableId, readonly Member[]>>();
  */
 export function membersOf(design: AppDesign, table: TableId): readonly Member[] {
   let tables = memberCache.get(design);
-  if (tables === undefined) memberCache.set(design, (tables = new Map()));
+  if (tables === undefined) memberCache.set(design, (tables = new Map<TableId, readonly Member[]>()));
   let members = tables.get(table);
   if (members === undefined) tables.set(table, (members = namedMembers(design, tableOf(design, table))));
   return members;
@@ -80,7 +118,7 @@ export interface NameSet {
   readonly prefixes: ReadonlySet<string>;
 }
 
-export function nameSet(names: Iterable<string>): NameSet {
+function nameSet(names: Iterable<string>): NameSet {
   const keys = new Set<string>();
   const prefixes = new Set<string>();
   for (const name of names) {
@@ -101,7 +139,7 @@ const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
  */
 export function knownNames(design: AppDesign, table: TableId | null, others: readonly string[], narrow = false): NameSet {
   let sets = setCache.get(design);
-  if (sets === undefined) setCache.set(design, (sets = new Map()));
+  if (sets === undefined) setCache.set(design, (sets = new Map<string, NameSet>()));
   const place = narrow ? (table ?? '') : '*';
   let set = sets.get(place);
   if (set === undefined) {

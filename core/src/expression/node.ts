@@ -48,7 +48,7 @@ export type Node = At &
   Kinds & {
     readonly type: Type;
     /** For numbers: at most so many digits, before and after the point together. */
-    readonly digits?: number;
+    readonly digits?: number | undefined;
   };
 
 /** The parts of a node, in the order in which they stand. */

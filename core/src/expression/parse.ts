@@ -2,7 +2,7 @@
  * From text to syntax tree, by the grammar of lezer-feel. Bad text has a tree as well: parsing never throws, and gives
  * problems with their places.
  */
-import type { SyntaxNode } from '@lezer/common';
+import type { Tree } from '@lezer/common';
 import { ContextTracker, type LRParser } from '@lezer/lr';
 import { parser as feel } from 'lezer-feel';
 import type { AppDesign, TableId } from '../design/design.js';
@@ -10,7 +10,7 @@ import { key, knownNames, type NameSet } from './names.js';
 import type { Argument, ArithmeticOp, At, Binding, CompareOp, Problem, Syntax } from './syntax.js';
 
 /** Longer texts, and deeper ones, are refused before they are read: a limit no written expression comes near. */
-export const longestExpression = 2000;
+const longestExpression = 2000;
 const deepest = 60;
 
 /**
@@ -86,11 +86,10 @@ export function parse(text: string, known: NameSet): Parsed {
   if (text.trim() === '') return refuse('Write what the value is, for example a field of the table.');
   if (text.length > longestExpression) return refuse(`This is longer than ${longestExpression} characters. Put parts of it into formula fields of their own.`);
   if (depthOf(text) > deepest) return refuse(`Brackets stand more than ${deepest} deep in one another here. Put parts into formula fields of their own.`);
-  const tree = parserFor(known).parse(text);
-  const problems = errorsIn(tree.topNode, text);
-  if (problems.length > 0) return { syntax: null, problems };
+  const { top, broken } = partsOf(parserFor(known).parse(text));
+  if (broken !== null) return { syntax: null, problems: [{ ...widen(broken, text), message: errorMessage(broken, text) }] };
   try {
-    return { syntax: new Reader(text).expression(onlyChild(tree.topNode)), problems: [] };
+    return { syntax: new Reader(text).expression(onlyChild(top)), problems: [] };
   } catch (error) {
     if (error instanceof Unreadable) return { syntax: null, problems: [error.problem] };
     throw error;
@@ -110,13 +109,34 @@ function depthOf(text: string): number {
   return most;
 }
 
-const children = (node: SyntaxNode): SyntaxNode[] => {
-  const all: SyntaxNode[] = [];
-  for (let child = node.firstChild; child !== null; child = child.nextSibling) if (!child.name.endsWith('Comment')) all.push(child);
-  return all;
-};
+/** A node of the grammar's tree with its children at hand: walking the tree itself costs several times as much. */
+interface Part extends At {
+  readonly name: string;
+  readonly parts: Part[];
+}
 
-const onlyChild = (node: SyntaxNode): SyntaxNode => {
+/** The tree as parts, remarks left out, and the first place where the text stops making sense; what comes after it would only confuse. */
+function partsOf(tree: Tree): { readonly top: Part; readonly broken: At | null } {
+  let broken: At | null = null;
+  const cursor = tree.cursor();
+  const read = (): Part => {
+    const { name, from, to } = cursor;
+    if (cursor.type.isError && (broken === null || from < broken.from)) broken = { from, to };
+    const parts: Part[] = [];
+    if (cursor.firstChild()) {
+      do {
+        if (!cursor.name.endsWith('Comment')) parts.push(read());
+      } while (cursor.nextSibling());
+      cursor.parent();
+    }
+    return { name, from, to, parts };
+  };
+  return { top: read(), broken };
+}
+
+const children = (node: Part): readonly Part[] => node.parts;
+
+const onlyChild = (node: Part): Part => {
   const [first] = children(node);
   if (first === undefined) throw new Unreadable({ from: node.from, to: node.to, message: 'Something is missing here.' });
   return first;
@@ -126,17 +146,6 @@ class Unreadable extends Error {
   constructor(readonly problem: Problem) {
     super(problem.message);
   }
-}
-
-/** The first place where the text stops making sense; what comes after it would only confuse. */
-function errorsIn(top: SyntaxNode, text: string): Problem[] {
-  let found: At | null = null;
-  const cursor = top.cursor();
-  do {
-    if (cursor.type.isError && (found === null || cursor.from < found.from)) found = { from: cursor.from, to: cursor.to };
-  } while (cursor.next());
-  if (found === null) return [];
-  return [{ ...widen(found, text), message: errorMessage(found, text) }];
 }
 
 function widen({ from, to }: At, text: string): At {
@@ -173,24 +182,24 @@ class Reader {
   private refuse(node: At, message: string): never {
     throw new Unreadable({ from: node.from, to: node.to, message });
   }
-  private nameOf(node: SyntaxNode): string {
+  private nameOf(node: Part): string {
     return key(this.slice(node));
   }
 
-  expression(node: SyntaxNode): Syntax {
+  expression(node: Part): Syntax {
     const at: At = { from: node.from, to: node.to };
     const parts = children(node);
     switch (node.name) {
       case 'NumericLiteral':
         return this.number(node);
       case 'StringLiteral':
-        return { ...at, kind: 'string', value: this.string(node) };
+        return { from: node.from, to: node.to, kind: 'string', value: this.string(node) };
       case 'BooleanLiteral':
-        return { ...at, kind: 'boolean', value: this.slice(node) === 'true' };
+        return { from: node.from, to: node.to, kind: 'boolean', value: this.slice(node) === 'true' };
       case 'null':
-        return { ...at, kind: 'null' };
+        return { from: node.from, to: node.to, kind: 'null' };
       case 'VariableName':
-        return { ...at, kind: 'name', name: this.nameOf(node) };
+        return { from: node.from, to: node.to, kind: 'name', name: this.nameOf(node) };
       case '?':
         return this.refuse(node, 'A ? stands for the value that is tested, and nothing is tested here.');
       case 'ParenthesizedExpression':
@@ -204,22 +213,31 @@ class Reader {
       case 'Conjunction':
       case 'Disjunction':
         return {
-          ...at,
+          from: node.from,
+          to: node.to,
           kind: node.name === 'Conjunction' ? 'and' : 'or',
           left: this.expression(this.part(parts, 0, node)),
           right: this.expression(this.part(parts, 2, node)),
         };
       case 'PathExpression': {
         const name = this.part(parts, 2, node);
-        return { ...at, kind: 'path', of: this.expression(this.part(parts, 0, node)), name: this.nameOf(name), nameAt: { from: name.from, to: name.to } };
+        return {
+          from: node.from,
+          to: node.to,
+          kind: 'path',
+          of: this.expression(this.part(parts, 0, node)),
+          name: this.nameOf(name),
+          nameAt: { from: name.from, to: name.to },
+        };
       }
       case 'FilterExpression':
-        return { ...at, kind: 'filter', of: this.expression(this.part(parts, 0, node)), by: this.expression(this.part(parts, 2, node)) };
+        return { from: node.from, to: node.to, kind: 'filter', of: this.expression(this.part(parts, 0, node)), by: this.expression(this.part(parts, 2, node)) };
       case 'FunctionInvocation':
         return this.call(node, parts);
       case 'IfExpression':
         return {
-          ...at,
+          from: node.from,
+          to: node.to,
           kind: 'if',
           condition: this.expression(this.part(parts, 1, node)),
           then: this.expression(this.part(parts, 3, node)),
@@ -230,7 +248,8 @@ class Reader {
         return this.iteration(node, parts);
       case 'List':
         return {
-          ...at,
+          from: node.from,
+          to: node.to,
           kind: 'list',
           items: parts
             .filter((one) => !'[],'.includes(one.name))
@@ -241,25 +260,31 @@ class Reader {
       case 'SimplePositiveUnaryTest':
         return this.test(node);
       case 'Context':
-        return { ...at, kind: 'context', entries: parts.filter((one) => one.name === 'ContextEntry').map((one) => this.entry(one)) };
+        return { from: node.from, to: node.to, kind: 'context', entries: parts.filter((one) => one.name === 'ContextEntry').map((one) => this.entry(one)) };
       case 'InstanceOfExpression':
-        return { ...at, kind: 'instance', of: this.expression(this.part(parts, 0, node)), type: this.slice(this.part(parts, 3, node)).replace(/\s+/gu, ' ') };
+        return {
+          from: node.from,
+          to: node.to,
+          kind: 'instance',
+          of: this.expression(this.part(parts, 0, node)),
+          type: this.slice(this.part(parts, 3, node)).replace(/\s+/gu, ' '),
+        };
       case 'FunctionDefinition': {
-        const parameters = node.getChild('FormalParameters');
-        const body = node.getChild('FunctionBody') ?? this.refuse(node, 'This function has no body.');
-        const names = parameters === null ? [] : children(parameters).map((one) => this.nameOf(one.firstChild ?? one));
-        return { ...at, kind: 'function', parameters: names, body: this.expression(onlyChild(body)) };
+        const parameters = node.parts.find((one) => one.name === 'FormalParameters');
+        const body = node.parts.find((one) => one.name === 'FunctionBody') ?? this.refuse(node, 'This function has no body.');
+        const names = parameters === undefined ? [] : children(parameters).map((one) => this.nameOf(one.parts[0] ?? one));
+        return { from: node.from, to: node.to, kind: 'function', parameters: names, body: this.expression(onlyChild(body)) };
       }
       default:
         return this.refuse(node, 'This part of the language has no meaning in an app.');
     }
   }
 
-  private part(parts: readonly SyntaxNode[], index: number, node: SyntaxNode): SyntaxNode {
+  private part(parts: readonly Part[], index: number, node: Part): Part {
     return parts[index] ?? this.refuse(node, 'Something is missing here.');
   }
 
-  private number(node: SyntaxNode): Syntax {
+  private number(node: Part): Syntax {
     const digits = this.slice(node).replace(/\s/gu, '');
     const [mantissa = '', exponent = '0'] = digits.toLowerCase().split('e');
     const significant = mantissa.replace(/[-.]/gu, '').replace(/^0+/u, '');
@@ -268,7 +293,7 @@ class Reader {
     return { from: node.from, to: node.to, kind: 'number', digits };
   }
 
-  private string(node: SyntaxNode): string {
+  private string(node: Part): string {
     const inner = this.slice(node).slice(1, -1);
     const value = inner.replace(/\\(u\{?[0-9a-fA-F]{4,6}\}?|U[0-9a-fA-F]{6}|.)/gu, (whole, escape: string) => {
       const hex = /^[uU]\{?([0-9a-fA-F]{4,6})\}?$/u.exec(escape)?.[1];
@@ -279,46 +304,64 @@ class Reader {
     return value;
   }
 
-  private dateTime(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+  private dateTime(node: Part, parts: readonly Part[]): Syntax {
     const first = this.part(parts, 0, node);
     if (first.name === 'AtLiteral') return { from: node.from, to: node.to, kind: 'at', text: this.string(onlyChild(first)) };
     return this.call(node, parts);
   }
 
-  private arithmetic(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
-    const at = { from: node.from, to: node.to };
+  private arithmetic(node: Part, parts: readonly Part[]): Syntax {
     const first = this.part(parts, 0, node);
     if (first.name === 'ArithOp') {
       const of = this.expression(this.part(parts, 1, node));
-      return this.slice(first) === '-' ? { ...at, kind: 'negative', of } : this.refuse(first, 'A plus sign has nothing to add to here.');
+      return this.slice(first) === '-' ? { from: node.from, to: node.to, kind: 'negative', of } : this.refuse(first, 'A plus sign has nothing to add to here.');
     }
     const op = this.slice(this.part(parts, 1, node));
     if (!arithmetic.has(op)) this.refuse(node, `${op} is no way to calculate.`);
-    return { ...at, kind: 'arithmetic', op: op as ArithmeticOp, left: this.expression(first), right: this.expression(this.part(parts, 2, node)) };
+    return {
+      from: node.from,
+      to: node.to,
+      kind: 'arithmetic',
+      op: op as ArithmeticOp,
+      left: this.expression(first),
+      right: this.expression(this.part(parts, 2, node)),
+    };
   }
 
-  private comparison(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
-    const at = { from: node.from, to: node.to };
+  private comparison(node: Part, parts: readonly Part[]): Syntax {
     const of = this.expression(this.part(parts, 0, node));
     const op = this.part(parts, 1, node);
     const word = this.slice(op);
     if (word === 'between')
-      return { ...at, kind: 'between', of, low: this.expression(this.part(parts, 2, node)), high: this.expression(this.part(parts, 4, node)) };
+      return {
+        from: node.from,
+        to: node.to,
+        kind: 'between',
+        of,
+        low: this.expression(this.part(parts, 2, node)),
+        high: this.expression(this.part(parts, 4, node)),
+      };
     if (word === 'in') {
       const tests = parts.slice(2).flatMap((one) => (one.name === 'PositiveUnaryTests' ? children(one) : [one]));
-      return { ...at, kind: 'in', of, tests: tests.filter((one) => one.name === 'PositiveUnaryTest').map((one) => this.expression(onlyChild(one))) };
+      return {
+        from: node.from,
+        to: node.to,
+        kind: 'in',
+        of,
+        tests: tests.filter((one) => one.name === 'PositiveUnaryTest').map((one) => this.expression(onlyChild(one))),
+      };
     }
-    return { ...at, kind: 'compare', op: word as CompareOp, left: of, right: this.expression(this.part(parts, 2, node)) };
+    return { from: node.from, to: node.to, kind: 'compare', op: word as CompareOp, left: of, right: this.expression(this.part(parts, 2, node)) };
   }
 
-  private test(node: SyntaxNode): Syntax {
+  private test(node: Part): Syntax {
     const parts = children(node);
     const first = this.part(parts, 0, node);
     if (first.name !== 'CompareOp') return this.expression(first);
     return { from: node.from, to: node.to, kind: 'test', op: this.slice(first) as CompareOp, right: this.expression(this.part(parts, 1, node)) };
   }
 
-  private interval(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+  private interval(node: Part, parts: readonly Part[]): Syntax {
     const [open, close] = [this.slice(this.part(parts, 0, node)), this.slice(this.part(parts, 4, node))];
     return {
       from: node.from,
@@ -331,13 +374,13 @@ class Reader {
     };
   }
 
-  private call(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+  private call(node: Part, parts: readonly Part[]): Syntax {
     const callee = this.part(parts, 0, node);
     if (callee.name === 'PathExpression' || callee.name === 'FunctionInvocation' || callee.name === 'ParenthesizedExpression')
       this.refuse(callee, 'Only functions of the language can be called.');
     const args = parts.find((one) => one.name === 'PositionalParameters' || one.name === 'NamedParameters');
     const given = args === undefined ? [] : children(args).filter((one) => one.name !== ',');
-    const read = (one: SyntaxNode): Argument => {
+    const read = (one: Part): Argument => {
       if (one.name !== 'NamedParameter') return { name: null, value: this.expression(one) };
       const [name, value] = children(one).filter((each) => each.name !== ':');
       return name === undefined || value === undefined
@@ -354,7 +397,7 @@ class Reader {
     };
   }
 
-  private iteration(node: SyntaxNode, parts: readonly SyntaxNode[]): Syntax {
+  private iteration(node: Part, parts: readonly Part[]): Syntax {
     const word = this.slice(this.part(parts, 0, node)) as 'for' | 'some' | 'every';
     const bindings = parts.find((one) => one.name === 'InExpressions') ?? this.refuse(node, 'This says nothing to go through.');
     const body = this.part(parts, parts.length - 1, node);
@@ -369,7 +412,7 @@ class Reader {
     };
   }
 
-  private binding(node: SyntaxNode): Binding {
+  private binding(node: Part): Binding {
     const [name, , context] = children(node);
     if (name === undefined || context === undefined) return this.refuse(node, 'Something is missing here.');
     const parts = children(context);
@@ -389,11 +432,11 @@ class Reader {
     return { name: this.nameOf(name), at: { from: name.from, to: name.to }, over };
   }
 
-  private entry(node: SyntaxNode): { readonly name: string; readonly value: Syntax } {
+  private entry(node: Part): { readonly name: string; readonly value: Syntax } {
     const [name, ...rest] = children(node).filter((one) => one.name !== ':');
     const value = rest.at(-1);
     if (name === undefined || value === undefined) return this.refuse(node, 'Something is missing here.');
-    const text = name.firstChild?.name === 'StringLiteral' ? this.string(name.firstChild) : this.slice(name);
+    const text = name.parts[0]?.name === 'StringLiteral' ? this.string(name.parts[0]) : this.slice(name);
     return { name: key(text), value: this.expression(value) };
   }
 }

@@ -6,7 +6,7 @@
  * only patterns are let in that can match a text in one way: after each sign it is clear from the next one where in the
  * pattern it stands (A. Brüggemann-Klein, "One-unambiguous regular languages").
  */
-import { AST, RegExpParser } from '@eslint-community/regexpp';
+import { RegExpParser, type AST } from '@eslint-community/regexpp';
 import { RE2JS } from 're2js';
 
 type Spans = readonly (readonly [low: number, high: number])[];
@@ -188,7 +188,7 @@ function pieceOf(node: AST.Element | AST.Pattern | AST.Alternative, options: Opt
       if (!node.greedy) throw new Refused('Repeats that take as little as possible (such as *?) are not read alike everywhere.');
       const max = Number.isFinite(node.max) ? node.max : Infinity;
       if (node.min > mostRepeats || (max !== Infinity && max > mostRepeats)) throw new Refused(`A pattern repeats a part at most ${mostRepeats} times.`);
-      const of = pieceOf(node.element as AST.Element, options);
+      const of = pieceOf(node.element, options);
       if (of.kind === 'start' || of.kind === 'end') throw new Refused('A beginning or an end cannot be repeated.');
       return { kind: 'repeat', of, min: node.min, max };
     }

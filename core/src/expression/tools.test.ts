@@ -173,9 +173,9 @@ describe('hostile expressions end in a problem at once', () => {
   ])('%s', (_, text) => {
     // Once before, so that the time is that of the checker and not of a runtime that is just waking up.
     problemOf(text);
-    const began = performance.now();
+    const began = Date.now();
     const problem = problemOf(text);
-    expect(performance.now() - began).toBeLessThan(100);
+    expect(Date.now() - began).toBeLessThan(100);
     expect(problem?.message).toBeTruthy();
   });
 

@@ -2,7 +2,7 @@
 import type { AppDesign, TableId } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 
-export const scalarTypes = ['number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'] as const;
+const scalarTypes = ['number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'] as const;
 export type ScalarType = (typeof scalarTypes)[number];
 
 export type Type =

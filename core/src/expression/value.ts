@@ -96,7 +96,7 @@ export function digitsOf(value: Decimal): string {
 }
 
 /** Order of two strings by code points (DMN leaves it open; PostgreSQL's "C" order is the same). */
-export function compareStrings(a: string, b: string): number {
+function compareStrings(a: string, b: string): number {
   if (a === b) return 0;
   const [left, right] = [a[Symbol.iterator](), b[Symbol.iterator]()];
   for (;;) {

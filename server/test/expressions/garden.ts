@@ -39,7 +39,7 @@ const name = (n: number): fc.Arbitrary<string> =>
     .map((word) => `${word} ${n}`);
 
 /** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
-export function designs(): fc.Arbitrary<AppDesign> {
+function designs(): fc.Arbitrary<AppDesign> {
   const names = fc.tuple(...Array.from({ length: 24 }, (_, i) => name(i)));
   return names.map((all) => {
     let next = 0;

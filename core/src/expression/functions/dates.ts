@@ -48,8 +48,8 @@ const ofDay =
     scalar(write(daySql(tools.plain(value ?? scalar('NULL')), type, tools)));
 const choose = (value: string, names: readonly string[]): string => `(ARRAY[${names.map((one) => `'${one}'`).join(', ')}])[${value}]`;
 
-export const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
-export const monthNames = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] as const;
+const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
+const monthNames = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] as const;
 
 export const dateFunctions: readonly BuiltIn[] = [
   date('today', [], 'The date of today, in the time zone of the app.', [], {

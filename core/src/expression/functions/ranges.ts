@@ -194,6 +194,3 @@ export const rangeFunctions: readonly BuiltIn[] = [
     ['coincides((1..5), [1..5])', 'false'],
   ]),
 ];
-
-/** Whether a value lies in a range, for `in`: the formula of `during`. */
-export const within = { inMemory: (value: Feel, of: Feel): Feel => includes(endsOf(of), endsOf(value), inMemory) };

@@ -7,6 +7,7 @@ import { useRemembered } from '../../state/remembered.js';
 import { Empty } from '../../ui/Empty.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { AppDetails } from './AppDetails.js';
 import { RelationshipDialog } from './RelationshipDialog.js';
 import { TableDetails } from './TableDetails.js';
 import { TableDialog } from './TableDialog.js';
@@ -76,15 +77,7 @@ export default function TablesStation() {
         )}
       </main>
       <aside className="details" aria-label="Details" data-region="details">
-        {table === undefined ? (
-          !isEmpty && (
-            <Empty title="What is selected is shown here.">
-              Choose a table in the diagram or on the shelf to see its fields, its relationships and its records.
-            </Empty>
-          )
-        ) : (
-          <TableDetails key={table.id} table={table} fieldId={fieldId} />
-        )}
+        {table === undefined ? !isEmpty && <AppDetails key={app.version} /> : <TableDetails key={table.id} table={table} fieldId={fieldId} />}
       </aside>
       {table !== undefined && (
         <section className="proof" aria-label="Proof" data-region="proof">

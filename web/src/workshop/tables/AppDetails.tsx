@@ -1,0 +1,60 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
+import { useState } from 'react';
+import { useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { Note } from '../../ui/Note.js';
+
+const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
+
+/** The app itself: what it is called and whose clocks it goes by. Shown while nothing else is selected. */
+export function AppDetails() {
+  const { design } = useApp();
+  const { change } = useDesignChange();
+  const [name, setName] = useState(design.name);
+  const [timeZone, setTimeZone] = useState(design.timeZone);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isSending, setSending] = useState(false);
+  const isChanged = name !== design.name || timeZone !== design.timeZone;
+  const save = async (): Promise<void> => {
+    setSending(true);
+    const outcome = await change(
+      ...(name === design.name ? [] : [{ kind: 'rename_app' as const, name }]),
+      ...(timeZone === design.timeZone ? [] : [{ kind: 'set_time_zone' as const, timeZone }]),
+    );
+    setSending(false);
+    setProblem(outcome === true ? null : outcome);
+  };
+  return (
+    <>
+      <header>
+        <div className="kind">App</div>
+        <h2>{design.name}</h2>
+        <p className="q sm">Choose a table in the diagram or on the shelf to see its fields, its relationships and its records.</p>
+      </header>
+      <form
+        className="details-body details-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+      >
+        <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
+        <Autocomplete
+          options={zones}
+          value={timeZone}
+          disableClearable
+          onChange={(_, zone) => setTimeZone(zone)}
+          renderInput={(props) => <TextField {...props} label="Time zone" helperText="What today() and now() go by." />}
+        />
+        {problem !== null && <Note kind="bad">{problem}</Note>}
+        <div className="details-foot">
+          <Button type="submit" variant="outlined" disabled={!isChanged} loading={isSending}>
+            Save
+          </Button>
+        </div>
+      </form>
+    </>
+  );
+}
