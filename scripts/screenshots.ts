@@ -31,7 +31,30 @@ const pictures: readonly Picture[] = [
     theme: 'dark',
     first: (page) => page.getByRole('img', { name: /^Code:/u }).waitFor(),
   },
-  { name: 'relationship', path: '/workshop/APP/tables/hives?add=relationship' },
+  {
+    name: 'formula',
+    path: '/workshop/APP/tables/inspections/fields/inspection_rate',
+    first: (page) => page.getByText('For 5 of 12,000 real records').waitFor(),
+  },
+  {
+    name: 'rules',
+    path: '/workshop/APP/tables/hives',
+    first: async (page) => {
+      await page.getByRole('tab', { name: 'Rules' }).click();
+      const shows = page.getByRole('group', { name: 'The list shows records where' });
+      await shows.getByRole('button', { name: 'Condition', exact: true }).click();
+      await shows.getByRole('combobox', { name: 'Field' }).click();
+      await page.getByRole('option', { name: 'Last seen', exact: true }).click();
+      await shows.getByRole('combobox', { name: 'Comparison' }).click();
+      await page.getByRole('option', { name: 'is in the last' }).click();
+      await shows.getByText(/^True for/u).waitFor();
+    },
+  },
+  {
+    name: 'relationship',
+    path: '/workshop/APP/tables/hives?add=relationship',
+    first: (page) => page.getByRole('button', { name: /^Table Hives/u }).waitFor(),
+  },
   {
     name: 'spreadsheet',
     path: '/workshop/APP/import',

@@ -209,7 +209,8 @@ export class Sentences {
   }
 
   private fromList(kind: Kind, spots: readonly Spot[], bound: readonly Bound[], depth: number): string {
-    const list = this.list(kind, spots, bound, depth - 1);
+    // FEEL itself reads [][1 as the beginning of a range that is open on its left.
+    const list = this.list(kind, spots, bound, depth - 1).replace(/^\[\]$/u, '([])');
     if (kind !== 'boolean' && this.chance(50)) return `${this.one('min', 'max')}(${list})`;
     return `${list.startsWith('[') || list.startsWith('(') ? list : `(${list})`}[${this.one('1', '-1', '2', '9', '0')}]`;
   }
