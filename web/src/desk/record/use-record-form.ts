@@ -30,6 +30,9 @@ export interface FormValues {
   children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]> }[]>;
 }
 
+// A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
+let lastSaved: { readonly record: string; readonly at: string } | null = null;
+
 /** The state of one form and the ways it changes: save, give up, settle a conflict. */
 export function useRecordForm({
   table,
@@ -47,7 +50,10 @@ export function useRecordForm({
   const client = useQueryClient();
   const navigate = useNavigate();
   const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues, shouldFocusError: true });
-  const [state, setState] = useState<SaveState>({ kind: 'editing' });
+  const nameOf = (id: number): string => `${app.id} ${table.id} ${id}`;
+  const [state, setState] = useState<SaveState>(() =>
+    open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
+  );
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
   const attempt = useRef<{ readonly body: string; readonly key: string } | null>(null);
@@ -87,7 +93,9 @@ export function useRecordForm({
 
   const saved = async (id: number | undefined): Promise<void> => {
     form.reset(form.getValues());
-    setState({ kind: 'saved', at: clock() });
+    const at = clock();
+    if (id !== undefined) lastSaved = { record: nameOf(id), at };
+    setState({ kind: 'saved', at });
     if (open === null && id !== undefined) {
       isLeavingAllowed.current = true;
       void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
