@@ -27,7 +27,7 @@ export { kinds, parseValue, printValue, type Parsed, type ReferenceValue, type V
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, isAlignedRight, wantedDefault, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { captionFields, expressionsOf, isAlignedRight, wantedDefault, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';
 export { inWords } from './expression/in-words.js';

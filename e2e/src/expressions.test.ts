@@ -185,6 +185,9 @@ test('lists show and sort formulas; a condition on the list is pointed together'
 test('renaming a field rewrites what uses it; removing it says what does', async () => {
   await openField('inspections', 'Bees sampled');
   await details().getByLabel('Name').fill('Bees in the sample');
+  await details()
+    .getByText(/Its name is rewritten in .*the formula Mites per 100 of Inspections/u)
+    .waitFor();
   await details().getByRole('button', { name: 'Save' }).click();
   await details()
     .getByRole('link', { name: /^Mites per 100/u })

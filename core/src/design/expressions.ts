@@ -138,3 +138,10 @@ export function captionFields(design: AppDesign, table: Table): readonly Field[]
 /** Whether values of the field stand at the right, one above the other: numbers, those of formulas among them. */
 export const isAlignedRight = (design: AppDesign, table: Table, field: Field): boolean =>
   field.kind === 'formula' ? typeOfField(design, table.id, field)?.kind === 'number' : kinds[field.kind].alignRight;
+
+/** The places whose expressions name a field or a relationship, by its id: what renaming it rewrites. */
+export const usesOf = (design: AppDesign, id: string): readonly ExpressionPlace[] =>
+  expressionsOf(design).filter((place) => {
+    const checked = check(place.text, { design, table: place.table }, { fits: () => true, says: '' });
+    return checked.ok && dependenciesOf(checked.node).some((one) => one.id === id);
+  });

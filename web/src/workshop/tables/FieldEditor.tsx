@@ -5,7 +5,20 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, FunctionIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { fieldKinds, freeSlug, kinds, wantedDefault, wants, type Choice, type Field, type FieldKind, type FieldPlan, type Table } from '@bibliona/core';
+import {
+  fieldKinds,
+  freeSlug,
+  kinds,
+  usesOf,
+  wantedDefault,
+  wants,
+  type AppDesign,
+  type Choice,
+  type Field,
+  type FieldKind,
+  type FieldPlan,
+  type Table,
+} from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -81,6 +94,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           autoFocus={field === undefined}
           required
           onChange={(event) => edit({ name: event.target.value })}
+          {...(field !== undefined && draft.name !== field.name ? { helperText: followersOf(app.design, field.id) } : {})}
           {...at('name')}
         />
         {isReference ? (
@@ -180,6 +194,12 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
       </form>
     </>
   );
+}
+
+/** What is rewritten when a field gets another name. */
+function followersOf(design: AppDesign, field: string): string | undefined {
+  const places = usesOf(design, field).map((one) => one.says);
+  return places.length === 0 ? undefined : `Its name is rewritten in ${places.join(', ')}.`;
 }
 
 /** What a new record starts with: a value, or something that is worked out. */
