@@ -157,7 +157,7 @@ function ConditionRow({
           ))}
         </TextField>
       )}
-      {type !== undefined && <Values row={row} type={type} onChange={(values) => onChange({ ...row, values })} />}
+      {type !== undefined && <Values key={`${row.path} ${row.comparison}`} row={row} type={type} onChange={(values) => onChange({ ...row, values })} />}
       <IconButton aria-label={`Remove condition ${place}`} onClick={() => onChange(null)}>
         <XIcon size={14} />
       </IconButton>
