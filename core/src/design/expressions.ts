@@ -2,9 +2,9 @@
 import { check, wants, type Scope, type Wanted } from '../expression/check.js';
 import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
-import { type Type } from '../expression/types.js';
+import type { Type } from '../expression/types.js';
 import { kinds } from '../values/values.js';
-import type { AppDesign, Field, FieldPlan, List, Table } from './design.js';
+import type { AppDesign, Field, FieldKind, List, Table } from './design.js';
 
 /** One place with an expression in it. */
 export interface ExpressionPlace {
@@ -23,8 +23,8 @@ const wantedDate: Wanted = { fits: (type) => type.kind === 'date' || type.kind =
 const wantedTruth: Wanted = { fits: (type) => type.kind === 'boolean' || type.kind === 'null', says: 'true or false' };
 
 /** What the default of a field has to be. */
-export function wantedDefault(field: FieldPlan): Wanted {
-  switch (field.kind) {
+export function wantedDefault(kind: FieldKind): Wanted {
+  switch (kind) {
     case 'whole':
     case 'decimal':
       return wantedNumber;
@@ -39,7 +39,7 @@ export function wantedDefault(field: FieldPlan): Wanted {
     case 'formula':
       return wants.text;
     default:
-      return field satisfies never;
+      return kind satisfies never;
   }
 }
 
@@ -49,7 +49,7 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
     for (const field of table.fields) {
       const owner = { kind: 'field', id: field.id } as const;
       if (field.default !== null)
-        places.push({ says: `the default of ${field.name} in ${table.name}`, text: field.default, table: null, wanted: wantedDefault(field), owner });
+        places.push({ says: `the default of ${field.name} in ${table.name}`, text: field.default, table: null, wanted: wantedDefault(field.kind), owner });
       if (field.kind === 'formula')
         places.push({ says: `the formula ${field.name} of ${table.name}`, text: field.expression, table: table.id, wanted: wants.plain, owner });
     }

@@ -3,7 +3,7 @@ import type { AppDesign, Field, FieldPlan } from '../design/design.js';
 import type { Value } from '../values/values.js';
 import { writeDay } from './calendar.js';
 import { check } from './check.js';
-import { evaluate, type Surroundings } from './evaluate.js';
+import { evaluate, TooMuch, type Surroundings } from './evaluate.js';
 import { textOf } from './functions/conversions.js';
 import { Decimal, digitsOf, isList, isNumber, type Feel } from './value.js';
 
@@ -25,9 +25,8 @@ export function valueFor(field: FieldPlan, computed: Feel): Value {
     case 'long_text':
       return typeof computed === 'string' ? computed : null;
     case 'reference':
-      return null;
     case 'formula':
-      return shown(computed, 'UTC');
+      return null;
     default:
       return field satisfies never;
   }
@@ -46,7 +45,13 @@ export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me'>;
 export function startValue(design: AppDesign, field: Field, around: Circumstances): Value {
   if (field.default === null) return null;
   const checked = check(field.default, { design, table: null }, { fits: () => true, says: '' });
-  return checked.ok ? valueFor(field, evaluate(checked.node, { ...around, ...nobody })) : null;
+  if (!checked.ok) return null;
+  try {
+    return valueFor(field, evaluate(checked.node, { ...around, ...nobody }));
+  } catch (error) {
+    if (error instanceof TooMuch) return null;
+    throw error;
+  }
 }
 
 const blank = { tables: [], relationships: [], forms: [], lists: [] } as unknown as AppDesign;

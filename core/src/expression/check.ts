@@ -8,7 +8,7 @@ import { namedParts, wayOf } from './arithmetic.js';
 import { readDay, readDuration, readMoment, readTime } from './calendar.js';
 import { checkCall } from './check-call.js';
 import { fieldType } from './field-type.js';
-import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostDigits, mostNodes } from './limits.js';
+import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostDigits, mostInlined, mostNodes } from './limits.js';
 import { knownNames, memberCalled, membersOf, nearest, type Member, type NameSet } from './names.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { builtIns } from './functions/functions.js';
@@ -62,8 +62,8 @@ export function check(text: string, scope: Scope, wanted: Wanted = wants.plain):
   let result = kept.get(name);
   if (result === undefined) {
     result = checkAnew(text, scope);
-    // A formula that is being checked around this one makes a circle of it that is none elsewhere.
-    if (kept.size < mostKept && (underway.get(scope.design) ?? []).length === 0) kept.set(name, result);
+    // What is refused within a formula that is being checked may be a circle only there.
+    if (kept.size < mostKept && (result.ok || !underway.has(scope.design))) kept.set(name, result);
   }
   if (!result.ok || wanted.fits(result.node.type)) return result;
   const { from, to, type } = result.node;
@@ -83,7 +83,10 @@ function checkWith(text: string, scope: Scope, known: NameSet): Checked {
   const parsed = parse(text, known);
   if (parsed.syntax === null) return { ok: false, problems: parsed.problems };
   try {
-    return { ok: true, node: new Checker(scope).node(parsed.syntax, 0) };
+    const checker = new Checker(scope);
+    const node = checker.node(parsed.syntax, 0);
+    weights.set(node, checker.weight);
+    return { ok: true, node };
   } catch (error) {
     if (error instanceof Refusing) return { ok: false, problems: [error.problem] };
     throw error;
@@ -98,8 +101,12 @@ export interface Local {
   readonly opens: boolean;
 }
 
+// How many parts a checked expression comes to, its formulas written out.
+const weights = new WeakMap<Node, number>();
+
 export class Checker {
   private nodes = 0;
+  private inlined = 0;
   private variables = 0;
 
   constructor(
@@ -107,6 +114,9 @@ export class Checker {
     private locals: readonly Local[] = [],
   ) {}
 
+  get weight(): number {
+    return this.nodes + this.inlined;
+  }
   refuse(at: At, message: string, mend?: string): never {
     throw new Refusing({ from: at.from, to: at.to, message, ...(mend === undefined ? {} : { mend }) });
   }
@@ -344,6 +354,9 @@ export class Checker {
       const table = of.type.kind === 'record' ? of.type.table : '';
       const body = formulaBody(design, table, field);
       if (!body.ok) return this.refuse(nameAt, `${field.name} itself cannot be computed: ${body.problems[0]?.message ?? ''}`);
+      this.inlined += weights.get(body.node) ?? 0;
+      if (this.weight > mostInlined)
+        this.refuse(nameAt, `With the formulas it uses this comes to more than ${mostInlined} parts. Use fewer of them, or each once.`);
       return { from: at.from, to: at.to, kind: 'formula', of, field, body: body.node, nameAt, type: body.node.type, digits: body.node.digits };
     }
     const table = of.type.kind === 'record' ? of.type.table : '';
@@ -556,15 +569,10 @@ export class Checker {
   }
 }
 
-const bodies = new WeakMap<AppDesign, Map<string, Checked>>();
-const underway = new WeakMap<AppDesign, string[]>();
+const underway = new WeakMap<AppDesign, readonly string[]>();
 
 /** The checked expression of a formula field. A circle of formulas is a problem that names the circle. */
 function formulaBody(design: AppDesign, table: TableId, field: Extract<Field, { kind: 'formula' }>): Checked {
-  let known = bodies.get(design);
-  if (known === undefined) bodies.set(design, (known = new Map<string, Checked>()));
-  const before = known.get(field.id);
-  if (before !== undefined) return before;
   const way = underway.get(design) ?? [];
   const label = `${tableOf(design, table).name}.${field.name}`;
   if (way.includes(label)) {
@@ -573,11 +581,10 @@ function formulaBody(design: AppDesign, table: TableId, field: Extract<Field, { 
   }
   underway.set(design, [...way, label]);
   try {
-    const result = check(field.expression, { design, table });
-    known.set(field.id, result);
-    return result;
+    return check(field.expression, { design, table });
   } finally {
-    underway.set(design, way);
+    if (way.length === 0) underway.delete(design);
+    else underway.set(design, way);
   }
 }
 

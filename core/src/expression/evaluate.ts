@@ -166,7 +166,7 @@ class Evaluation {
     if (!isList(list)) return null;
     const all: Feel[] = [];
     // A list that is null for one element only has no elements there.
-    for (const one of list) all.push(...(this.bound(first.variable, one, () => this.rounds(rest, body)) ?? []));
+    for (const one of list) for (const value of this.bound(first.variable, one, () => this.rounds(rest, body)) ?? []) all.push(value);
     return all;
   }
 

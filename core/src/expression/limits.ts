@@ -1,6 +1,8 @@
 /** How large an expression and what it computes may be. No expression of a person comes near; hostile ones end here. */
 export const mostNodes = 600;
 export const mostDepth = 250;
+/** How many parts an expression may come to when the formulas it names are written out in it, as SQL has them. */
+export const mostInlined = 3000;
 /** Numbers of more digits than this could go beyond what the database computes with. */
 export const mostDigits = 800;
 export const digitsOfColumn = 40;

@@ -9,6 +9,7 @@ import { tableOf } from '../design/read.js';
 import { check, wants } from './check.js';
 import { complete } from './complete.js';
 import { comparisons, comparisonsOf, rowsOfText, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
+import { evaluate, TooMuch } from './evaluate.js';
 import { format } from './format.js';
 import { inWords } from './in-words.js';
 import { feelName, membersOf } from './names.js';
@@ -177,6 +178,37 @@ describe('hostile expressions end in a problem at once', () => {
     const problem = problemOf(text);
     expect(Date.now() - began).toBeLessThan(100);
     expect(problem?.message).toBeTruthy();
+  });
+
+  test('formulas that double one another end before they fill the memory', () => {
+    let grown = design;
+    let refused: string | null = null;
+    for (let n = 1; n < 40 && refused === null; n += 1) {
+      const before = n === 1 ? 'Unit price' : `Grown ${n - 1}`;
+      const result = applyChange(grown, {
+        kind: 'add_field',
+        table: 'hives',
+        field: field({ kind: 'formula', id: `h_g${n}`, name: `Grown ${n}`, expression: `${before} + ${before}` }),
+      });
+      if (result.ok) grown = result.design;
+      else refused = result.issues.map(designMessage).join(' ');
+    }
+    expect(refused).toMatch(/With the formulas it uses this comes to more than 3000 parts/u);
+  });
+
+  test.each([
+    'count(for i in 1..1000, j in 1..1000 return 1)',
+    'count(distinct values(for i in 1..10000 return i))',
+    'count(mode(for i in 1..10000 return i))',
+  ])('long lists end as a value or as too much: %s', (text) => {
+    const around = { now: 0, zone: 'UTC', me: { Name: '', Mail: '', Roles: [] }, self: null, records: { value: () => null, children: () => [] } };
+    const began = Date.now();
+    try {
+      evaluate(nodeOf(text), around);
+    } catch (error) {
+      expect(error).toBeInstanceOf(TooMuch);
+    }
+    expect(Date.now() - began).toBeLessThan(3000);
   });
 
   test('nothing that is typed makes the checker throw', () => {

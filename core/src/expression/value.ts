@@ -131,6 +131,13 @@ function amountOf(value: Feel): number {
   }
 }
 
+/** Equal values have equal names, and different ones of one type different names: for finding values in long lists. */
+export function identityOf(value: Feel): string {
+  if (isNumber(value)) return digitsOf(value);
+  if (isList(value)) return JSON.stringify(value.map(identityOf));
+  return JSON.stringify(value);
+}
+
 /** Equality of two values that are not null, of the same type. */
 export function same(a: Feel, b: Feel): boolean {
   if (a === null || b === null) return a === b;

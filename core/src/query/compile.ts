@@ -73,8 +73,8 @@ class Compiler {
         return this.expressions.condition(condition.condition, row);
       case 'parents_of': {
         const { child, field } = relationshipOf(this.design, condition.relationship);
-        const children = tableOf(this.design, child);
-        return `${alias}.id IN (SELECT ${ident(fieldOf(children, field).column)} FROM ${tableName(this.schema, children)} WHERE id = ANY(${this.sql.param(condition.ids, 'bigint[]')}))`;
+        const [children, c] = [tableOf(this.design, child), this.alias()];
+        return `${alias}.id IN (SELECT ${c}.${ident(fieldOf(children, field).column)} FROM ${this.visible(children)} AS ${c} WHERE ${c}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')}))`;
       }
       case 'just_added':
         // A record bears the time at which its transaction began.

@@ -2,8 +2,8 @@
 import {
   checksOf,
   checksOfParents,
-  compileCaptions,
   compileFailing,
+  compilePage,
   queryOf,
   restrictForChecks,
   tableOf,
@@ -48,7 +48,7 @@ export class SaveChecks {
   private async noteParents(runner: Runner, child: string, ids: readonly number[]): Promise<void> {
     for (const { relationship } of checksOfParents(this.app.design, child)) {
       const source = this.source(relationship.parent, { kind: 'parents_of', relationship: relationship.id, ids }, mostParents);
-      const rows = await run<{ id: number }>(runner, compileCaptions(...source));
+      const rows = await run<{ id: number }>(runner, compilePage(...source));
       const known = this.parents.get(relationship.id) ?? new Set();
       for (const row of rows) known.add(row.id);
       this.parents.set(relationship.id, known);

@@ -1,6 +1,6 @@
 import { listOf, plainKind, types, unite, type Type } from '../types.js';
 import { RowScope, SqlList, scalar, type SqlTools, type SqlValue } from '../sql-value.js';
-import { compare, Decimal, divide, isList, same, squareRoot, type Feel } from '../value.js';
+import { compare, Decimal, divide, identityOf, isList, same, squareRoot, type Feel } from '../value.js';
 import { accepts, always, elementOf, optional, parameter, type Accepts, type BuiltIn } from './function.js';
 import { meanOf, sumOf } from './numbers.js';
 
@@ -81,9 +81,9 @@ function deviation(values: readonly Decimal[]): Feel {
 
 /** Elements with the place of each first appearance; null is one value as well. */
 function distinct(values: readonly Feel[]): Feel[] {
-  const kept: Feel[] = [];
-  for (const value of values) if (!kept.some((one) => same(one, value))) kept.push(value);
-  return kept;
+  const kept = new Map<string, Feel>();
+  for (const value of values) if (!kept.has(identityOf(value))) kept.set(identityOf(value), value);
+  return [...kept.values()];
 }
 
 const identity = (value: SqlValue, tools: SqlTools): string => tools.plain(value);
@@ -257,9 +257,10 @@ export const listFunctions: readonly BuiltIn[] = [
       evaluate: ([of]) => {
         const values = elements(of);
         if (values.includes(null)) return null;
-        const times = (value: Feel): number => values.filter((one) => same(one, value)).length;
-        const most = Math.max(0, ...values.map(times));
-        return distinct(values.filter((one) => times(one) === most)).sort(compare);
+        const times = new Map<string, number>();
+        for (const value of values) times.set(identityOf(value), (times.get(identityOf(value)) ?? 0) + 1);
+        const most = [...times.values()].reduce((a, b) => Math.max(a, b), 0);
+        return distinct(values.filter((one) => times.get(identityOf(one)) === most)).sort(compare);
       },
       sql: ([of], tools) => {
         const from = tools.list(of ?? missing);

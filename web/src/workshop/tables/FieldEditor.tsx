@@ -5,20 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, FunctionIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import {
-  fieldKinds,
-  freeSlug,
-  kinds,
-  usesOf,
-  wantedDefault,
-  wants,
-  type AppDesign,
-  type Choice,
-  type Field,
-  type FieldKind,
-  type FieldPlan,
-  type Table,
-} from '@bibliona/core';
+import { fieldKinds, freeSlug, kinds, usesOf, wantedDefault, wants, type AppDesign, type Choice, type Field, type FieldKind, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -235,7 +222,7 @@ function Default({
         value={draft.computed}
         onChange={(computed) => onChange({ computed })}
         scope={{ design, table: null }}
-        wanted={wantedDefault({ ...draftKind, kind: draft.kind } as FieldPlan)}
+        wanted={wantedDefault(draft.kind)}
         hint="For example today() or me.Name."
         problem={problem}
         proof={false}
@@ -246,7 +233,6 @@ function Default({
     </div>
   );
 }
-const draftKind = { id: 'f', name: '' };
 
 function DefaultInput(props: {
   readonly draft: FieldDraft;

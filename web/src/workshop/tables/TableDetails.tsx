@@ -52,7 +52,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
         </div>
       )}
       {part === 'relationships' && <Relationships table={table} all={relationships} />}
-      {part === 'rules' && <TableRules table={table} />}
+      {part === 'rules' && <TableRules key={app.version} table={table} />}
       {part === 'settings' && <Settings table={table} />}
     </>
   );
