@@ -43,8 +43,8 @@ export {
   type Group,
   type Row,
 } from './expression/condition-rows.js';
-export { expressionParser } from './expression/parse.js';
-export { check, wants, type Checked, type Scope, type Wanted } from './expression/check.js';
+export { check, expressionParser } from './expression/check.js';
+export { wants, type Checked, type Scope, type Wanted } from './expression/scope.js';
 export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';
 export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';

@@ -1,5 +1,6 @@
 /** Every place of a design where an expression stands: what checks, renames and searches them goes through this list. */
-import { check, wants, type Scope, type Wanted } from '../expression/check.js';
+import { check } from '../expression/check.js';
+import { wants, type Scope, type Wanted } from '../expression/scope.js';
 import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
 import type { Type } from '../expression/types.js';

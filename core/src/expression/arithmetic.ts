@@ -266,14 +266,3 @@ const arithmeticWays: readonly ArithmeticWay[] = [
 
 const table = new Map(arithmeticWays.map((one) => [`${one.left} ${one.op} ${one.right}`, one]));
 export const wayOf = (left: Type, op: ArithmeticOp, right: Type): ArithmeticWay | undefined => table.get(`${plainKind(left)} ${op} ${plainKind(right)}`);
-
-const partTable = {
-  date: ['year', 'month', 'day', 'weekday'],
-  time: ['hour', 'minute', 'second'],
-  'date and time': ['year', 'month', 'day', 'weekday', 'hour', 'minute', 'second'],
-  'days and time duration': ['days', 'hours', 'minutes', 'seconds'],
-  'years and months duration': ['years', 'months'],
-  range: ['start', 'end', 'start included', 'end included'],
-} as const;
-/** What can stand behind the dot of a value that is no record. */
-export const namedParts = (type: Type): readonly string[] => (partTable as Readonly<Record<string, readonly string[]>>)[type.kind] ?? [];

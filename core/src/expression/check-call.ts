@@ -1,5 +1,5 @@
 /** Checking the call of a function: its name, its arguments by place or by name, and what they must be. */
-import type { Checker } from './check.js';
+import type { Checker } from './checker.js';
 import { builtIn, builtIns, leftOut } from './functions/functions.js';
 import type { BuiltIn } from './functions/function.js';
 import { digitsOfResult } from './limits.js';
@@ -9,6 +9,7 @@ import { readPattern } from './regex.js';
 import { retyped } from './retype.js';
 import type { At, Syntax } from './syntax.js';
 import { isOrdered, listOf, types, unite, type Type } from './types.js';
+import { writtenMoment } from './written-moment.js';
 
 type Call = Extract<Syntax, { kind: 'call' }>;
 
@@ -28,7 +29,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
     first?.kind === 'constant' &&
     typeof first.value === 'string'
   ) {
-    const node = checker.temporalText(first, first.value);
+    const node = writtenMoment(checker, first, first.value);
     const wanted = found.name === 'duration' ? ['days and time duration', 'years and months duration'] : [found.name];
     if (found.name === 'date and time' && node.type.kind === 'date') return checker.callOf(found.name, at, [first], types.moment);
     if (!wanted.includes(node.type.kind)) checker.refuse(first, `This is ${checker.says(node.type)}, not what ${found.name}( ) makes.`);

@@ -1,52 +1,21 @@
-/**
- * From syntax to the checked tree: names are resolved against the design, types are found, and what is wrong is said
- * with its place in a sentence for the person who wrote it.
- */
+/** Checking an expression as a whole: from its text to the tree that both engines read, or to what is wrong with it. */
+import type { LRParser } from '@lezer/lr';
 import type { AppDesign, Field, TableId } from '../design/design.js';
-import { fieldOf, parentOf, tableOf } from '../design/read.js';
-import { namedParts, wayOf } from './arithmetic.js';
-import { readDay, readDuration, readMoment, readTime } from './calendar.js';
-import { checkCall } from './check-call.js';
-import { fieldType } from './field-type.js';
-import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostDigits, mostInlined, mostNodes } from './limits.js';
-import { knownNames, memberCalled, membersOf, nearest, type Member, type NameSet } from './names.js';
-import type { BoundList, Node, Variable } from './node.js';
+import { tableOf } from '../design/read.js';
+import { Checker } from './checker.js';
 import { builtIns } from './functions/functions.js';
+import { parserFor } from './grammar.js';
+import { knownNames, type NameSet } from './names.js';
 import { parse } from './parse.js';
-import { retyped } from './retype.js';
-import type { At, Problem, Syntax } from './syntax.js';
-import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from './types.js';
-import { Decimal, type Feel } from './value.js';
+import { Refusing, wants, type Checked, type Local, type Scope, type Wanted } from './scope.js';
+import { describeType, type Type } from './types.js';
 
-/** Where an expression stands: what can be named in it. */
-export interface Scope {
-  readonly design: AppDesign;
-  /** The table of whose records it speaks, or null: then only `me`, `today()` and what is written out. */
-  readonly table: TableId | null;
-}
+const functionNames = builtIns.map((one) => one.name);
+/** The names known while an expression is read at its place. */
+export const namesFor = (scope: Scope, narrow = false): NameSet => knownNames(scope.design, scope.table, functionNames, narrow);
 
-export type Checked = { readonly ok: true; readonly node: Node } | { readonly ok: false; readonly problems: readonly Problem[] };
-
-/** What an expression has to give at its place. */
-export interface Wanted {
-  readonly fits: (type: Type) => boolean;
-  /** Completes "This must be …". */
-  readonly says: string;
-}
-export const wants = {
-  truth: { fits: (type: Type) => type.kind === 'boolean', says: 'yes or no, such as a comparison' },
-  text: { fits: (type: Type) => plainKind(type) === 'string' || type.kind === 'null', says: 'a text; other values become one by string( )' },
-  plain: { fits: (type: Type) => isScalar(type), says: 'one plain value: a number, a text, a date, yes or no' },
-} as const satisfies Record<string, Wanted>;
-
-export class Refusing extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.message);
-  }
-}
-
-export const functionNames = builtIns.map((one) => one.name);
-export const meEntries: Readonly<Record<'Name' | 'Mail' | 'Roles', Type>> = { Name: types.string, Mail: types.string, Roles: listOf(types.string) };
+/** The grammar with the names of a place: what colours a text in an editor. */
+export const expressionParser = (scope: Scope): LRParser => parserFor(namesFor(scope));
 
 const checkedCache = new WeakMap<AppDesign, Map<string, Checked>>();
 const mostKept = 2000;
@@ -71,7 +40,7 @@ export function check(text: string, scope: Scope, wanted: Wanted = wants.plain):
 }
 
 function checkAnew(text: string, scope: Scope): Checked {
-  const [all, own] = [knownNames(scope.design, scope.table, functionNames), knownNames(scope.design, scope.table, functionNames, true)];
+  const [all, own] = [namesFor(scope), namesFor(scope, true)];
   const wide = checkWith(text, scope, all);
   // Where no other table has a name with a mark in it there is only one reading.
   if (wide.ok || all.keys.size === own.keys.size) return wide;
@@ -83,489 +52,24 @@ function checkWith(text: string, scope: Scope, known: NameSet): Checked {
   const parsed = parse(text, known);
   if (parsed.syntax === null) return { ok: false, problems: parsed.problems };
   try {
-    const checker = new Checker(scope);
+    const checker = new Checker(scope, formulaBody);
     const node = checker.node(parsed.syntax, 0);
-    weights.set(node, checker.weight);
-    return { ok: true, node };
+    return { ok: true, node, weight: checker.weight };
   } catch (error) {
     if (error instanceof Refusing) return { ok: false, problems: [error.problem] };
     throw error;
   }
 }
 
-export interface Local {
-  readonly name: string;
-  readonly variable: Variable;
-  readonly type: Type;
-  /** In a filter the names of the element's own parts come before those around it. */
-  readonly opens: boolean;
-}
-
-// How many parts a checked expression comes to, its formulas written out.
-const weights = new WeakMap<Node, number>();
-
-export class Checker {
-  private nodes = 0;
-  private inlined = 0;
-  private variables = 0;
-
-  constructor(
-    readonly scope: Scope,
-    private locals: readonly Local[] = [],
-  ) {}
-
-  get weight(): number {
-    return this.nodes + this.inlined;
-  }
-  refuse(at: At, message: string, mend?: string): never {
-    throw new Refusing({ from: at.from, to: at.to, message, ...(mend === undefined ? {} : { mend }) });
-  }
-  says(type: Type): string {
-    return describeType(type, this.scope.design);
-  }
-  private within<T>(locals: readonly Local[], work: () => T): T {
-    const before = this.locals;
-    this.locals = [...before, ...locals];
-    try {
-      return work();
-    } finally {
-      this.locals = before;
-    }
-  }
-  newVariable(): Variable {
-    this.variables += 1;
-    return this.variables;
-  }
-
-  node(syntax: Syntax, depth: number): Node {
-    this.nodes += 1;
-    if (this.nodes > mostNodes || depth > mostDepth)
-      this.refuse(syntax, 'This expression has too many parts. Put some of them into formula fields of their own.');
-    const at: At = { from: syntax.from, to: syntax.to };
-    const sub = (part: Syntax): Node => this.node(part, depth + 1);
-    switch (syntax.kind) {
-      case 'number': {
-        const value = new Decimal(syntax.digits);
-        return { from: at.from, to: at.to, kind: 'constant', value, type: types.number, digits: Math.max(1, value.precision(true) + value.decimalPlaces()) };
-      }
-      case 'string':
-      case 'boolean':
-        return { from: at.from, to: at.to, kind: 'constant', value: syntax.value, type: syntax.kind === 'string' ? types.string : types.boolean };
-      case 'null':
-        return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
-      case 'at':
-        return this.temporal(at, syntax.text);
-      case 'name':
-        return this.name(at, syntax.name);
-      case 'path':
-        return this.path(at, syntax.name, syntax.nameAt, syntax.of.kind === 'name' && syntax.of.name === 'me' && !this.isNamed('me') ? null : sub(syntax.of));
-      case 'filter':
-        return this.filter(at, sub(syntax.of), syntax.by, depth);
-      case 'call':
-        return checkCall(this, syntax, depth);
-      case 'arithmetic':
-        return this.arithmetic(at, syntax, sub(syntax.left), sub(syntax.right));
-      case 'negative': {
-        const of = sub(syntax.of);
-        if (!['number', 'days and time duration', 'years and months duration', 'null'].includes(of.type.kind))
-          this.refuse(of, `Only numbers and lengths of time have an opposite; this is ${this.says(of.type)}.`);
-        if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
-        if (of.kind === 'constant' && Decimal.isDecimal(of.value)) return { ...of, ...at, value: of.value.neg() };
-        return { from: at.from, to: at.to, kind: 'negative', of, type: of.type, digits: of.digits };
-      }
-      case 'compare':
-        return this.compare(at, syntax.op, sub(syntax.left), sub(syntax.right));
-      case 'between': {
-        const of = sub(syntax.of);
-        return this.all(at, [this.compare(at, '>=', of, sub(syntax.low)), this.compare(at, '<=', of, sub(syntax.high))]);
-      }
-      case 'in': {
-        const of = sub(syntax.of);
-        const tests = syntax.tests.map((one) => this.test(at, of, one, depth));
-        return tests.length === 1 && tests[0] !== undefined ? tests[0] : { from: at.from, to: at.to, kind: 'or', of: tests, type: types.boolean };
-      }
-      case 'test':
-        return this.refuse(at, 'A comparison needs a value on its left.');
-      case 'and':
-      case 'or': {
-        const of = [syntax.left, syntax.right].map((one) => this.truth(sub(one)));
-        // A chain of the same word is one node: it is read, written and pointed at as one group.
-        const flat = of.flatMap((one, i) => (one.kind === syntax.kind && i === 0 ? one.of : [one]));
-        return { from: at.from, to: at.to, kind: syntax.kind, of: flat, type: types.boolean };
-      }
-      case 'if':
-        return this.choose(at, this.truth(sub(syntax.condition)), sub(syntax.then), sub(syntax.otherwise));
-      case 'for':
-      case 'some':
-      case 'every':
-        return this.iteration(at, syntax, depth);
-      case 'list':
-        return this.list(at, syntax.items.map(sub));
-      case 'range': {
-        const [low, high] = [sub(syntax.low), sub(syntax.high)];
-        const of = unite(low.type, high.type);
-        if (of === null || !isOrdered(of)) return this.refuse(at, 'Both ends of a range must be numbers, or both dates, times or texts.');
-        return {
-          from: at.from,
-          to: at.to,
-          kind: 'range',
-          low: retyped(low, of),
-          high: retyped(high, of),
-          lowIncluded: syntax.lowIncluded,
-          highIncluded: syntax.highIncluded,
-          type: { kind: 'range', of },
-        };
-      }
-      case 'context': {
-        const entries: Record<string, Node> = {};
-        for (const { name, value } of syntax.entries) entries[name] = sub(value);
-        return {
-          from: at.from,
-          to: at.to,
-          kind: 'context',
-          entries,
-          type: { kind: 'context', entries: Object.fromEntries(Object.entries(entries).map(([name, value]) => [name, value.type])) },
-        };
-      }
-      case 'instance':
-        return this.instance(at, sub(syntax.of), syntax.type);
-      case 'function':
-        return this.refuse(at, 'A function can only be written inside sort( ).');
-      default:
-        return syntax satisfies never;
-    }
-  }
-
-  truth(node: Node): Node {
-    if (node.type.kind === 'boolean' || node.type.kind === 'null') return retyped(node, types.boolean);
-    return this.refuse(node, `Here stands yes or no, such as a comparison; this is ${this.says(node.type)}.`);
-  }
-  private all(at: At, of: readonly Node[]): Node {
-    return { from: at.from, to: at.to, kind: 'and', of, type: types.boolean };
-  }
-
-  private temporal(at: At, text: string): Node {
-    if (/[Z@]|T.*[+-]\d\d:?\d\d$|^\d\d:.*[+-]/u.test(text)) return this.refuse(at, 'Dates and times are in the time zone of the app; leave the zone away.');
-    const constant = (value: Feel, type: Type): Node => ({ from: at.from, to: at.to, kind: 'constant', value, type });
-    // A moment depends on the time zone, so that it stays a call: its text is only looked at here.
-    if (/^\d{4}-\d\d-\d\dT/u.test(text)) {
-      if (readMoment(text, 'UTC') === null) return this.refuse(at, `"${text}" is no date and time of the calendar.`);
-      return this.callOf('date and time', at, [constant(text, types.string)], types.moment);
-    }
-    const date = readDay(text);
-    if (date !== null) return constant(date, types.date);
-    const time = readTime(text);
-    if (time !== null) return constant(time, types.time);
-    const length = readDuration(text);
-    if (length !== null) return constant(length, length.kind === 'years and months duration' ? types.months : types.duration);
-    return this.refuse(at, `"${text}" is no date, time or length of time. They look like this: "2026-05-01", "09:30:00", "P2D", "P1Y6M".`);
-  }
-  temporalText(at: At, text: string): Node {
-    return this.temporal(at, text);
-  }
-  callOf(name: string, at: At, args: readonly Node[], type: Type): Node {
-    const builtIn = builtIns.find((one) => one.name === name);
-    if (builtIn === undefined) throw new TypeError(`No function ${name}`);
-    return { from: at.from, to: at.to, kind: 'call', builtIn, args, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-  }
-
-  private isNamed(name: string): boolean {
-    return this.scope.table !== null && memberCalled(this.scope.design, this.scope.table, name) !== undefined;
-  }
-
-  private name(at: At, name: string): Node {
-    for (let i = this.locals.length - 1; i >= 0; i -= 1) {
-      const local = this.locals[i];
-      if (local === undefined) continue;
-      const variable: Node = {
-        from: at.from,
-        to: at.to,
-        kind: 'variable',
-        variable: local.variable,
-        type: local.type,
-        digits: local.type.kind === 'number' ? digitsOfResult : undefined,
-      };
-      if (local.name === name) return variable;
-      const inside = local.opens ? this.member(variable, name, at, at) : null;
-      if (inside !== null) return inside;
-    }
-    if (this.scope.table !== null) {
-      const self: Node = { from: at.from, to: at.to, kind: 'self', table: this.scope.table, type: { kind: 'record', table: this.scope.table } };
-      const own = this.member(self, name, at, at);
-      if (own !== null) return own;
-    }
-    if (name === 'me') return this.refuse(at, 'me is the person who looks: write me.Name, me.Mail or me.Roles.');
-    return this.unknown(at, name);
-  }
-
-  private unknown(at: At, name: string): never {
-    const { design, table } = this.scope;
-    const known = [
-      ...this.locals.map((one) => one.name),
-      ...this.locals.flatMap((one) => (one.opens ? this.namesIn(one.type) : [])),
-      ...(table === null ? [] : membersOf(design, table).map((one) => one.name)),
-    ];
-    const near = nearest(name, known);
-    if (builtIns.some((one) => one.name === name)) return this.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
-    const where = table === null ? 'Here' : `${tableOf(design, table).name}`;
-    if (near !== null) return this.refuse(at, `${where} has nothing called “${name}”. Did you mean ${near}?`, near);
-    const elsewhere = design.tables.find((one) => memberCalled(design, one.id, name) !== undefined);
-    return this.refuse(
-      at,
-      `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`,
-    );
-  }
-  private namesIn(type: Type): readonly string[] {
-    if (type.kind === 'record') return membersOf(this.scope.design, type.table).map((one) => one.name);
-    return type.kind === 'context' ? Object.keys(type.entries) : namedParts(type);
-  }
-
-  /** What a name gives of a record or of named values; null when there is no such name. */
-  private member(of: Node, name: string, at: At, nameAt: At): Node | null {
-    if (of.type.kind === 'context') {
-      const type = of.type.entries[name];
-      return type === undefined
-        ? null
-        : { from: at.from, to: at.to, kind: 'entry', of, name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-    }
-    if (of.type.kind !== 'record') return null;
-    const member = memberCalled(this.scope.design, of.type.table, name);
-    return member === undefined ? null : this.walk(of, member, at, nameAt);
-  }
-
-  private walk(of: Node, member: Member, at: At, nameAt: At): Node {
-    const { design } = this.scope;
-    if (member.kind === 'children')
-      return {
-        from: at.from,
-        to: at.to,
-        kind: 'children',
-        of,
-        relationship: member.relationship,
-        nameAt,
-        type: listOf({ kind: 'record', table: member.relationship.child }),
-      };
-    const { field } = member;
-    if (field.kind === 'reference') {
-      const table = parentOf(design, field).id;
-      return { from: at.from, to: at.to, kind: 'parent', of, field, table, nameAt, type: { kind: 'record', table } };
-    }
-    if (field.kind === 'formula') {
-      const table = of.type.kind === 'record' ? of.type.table : '';
-      const body = formulaBody(design, table, field);
-      if (!body.ok) return this.refuse(nameAt, `${field.name} itself cannot be computed: ${body.problems[0]?.message ?? ''}`);
-      this.inlined += weights.get(body.node) ?? 0;
-      if (this.weight > mostInlined)
-        this.refuse(nameAt, `With the formulas it uses this comes to more than ${mostInlined} parts. Use fewer of them, or each once.`);
-      return { from: at.from, to: at.to, kind: 'formula', of, field, body: body.node, nameAt, type: body.node.type, digits: body.node.digits };
-    }
-    const table = of.type.kind === 'record' ? of.type.table : '';
-    const type = fieldType(field, table);
-    return { from: at.from, to: at.to, kind: 'field', of, field, nameAt, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
-  }
-
-  private path(at: At, name: string, nameAt: At, of: Node | null): Node {
-    if (of === null) {
-      const type = (meEntries as Readonly<Record<string, Type>>)[name];
-      if (type === undefined)
-        return this.refuse(
-          nameAt,
-          `The person has nothing called “${name}”: there are me.Name, me.Mail and me.Roles.`,
-          nearest(name, Object.keys(meEntries)) ?? undefined,
-        );
-      return { from: at.from, to: at.to, kind: 'me', entry: name as keyof typeof meEntries, type };
-    }
-    if (of.type.kind === 'list' && (of.type.of.kind === 'record' || of.type.of.kind === 'context')) {
-      const variable = this.newVariable();
-      const element: Node = { from: at.from, to: at.to, kind: 'variable', variable, type: of.type.of };
-      const body = this.member(element, name, at, nameAt) ?? this.nothingCalled(nameAt, name, of.type.of);
-      return { from: at.from, to: at.to, kind: 'project', of, variable, body, type: listOf(body.type) };
-    }
-    if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
-    const member = this.member(of, name, at, nameAt);
-    if (member !== null) return member;
-    const parts = namedParts(of.type);
-    if (!parts.includes(name)) return this.nothingCalled(nameAt, name, of.type);
-    const type = of.type.kind === 'range' ? (name.endsWith('included') ? types.boolean : of.type.of) : types.number;
-    return { from: at.from, to: at.to, kind: 'part', of, part: name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-  }
-  private nothingCalled(at: At, name: string, type: Type): never {
-    const near = nearest(name, this.namesIn(type));
-    const what = type.kind === 'record' ? tableOf(this.scope.design, type.table).name : this.says(type);
-    const inside = this.namesIn(type);
-    if (near !== null) return this.refuse(at, `${what} has nothing called “${name}”. Did you mean ${near}?`, near);
-    return this.refuse(
-      at,
-      inside.length === 0
-        ? `This is ${this.says(type)}: there is nothing behind a dot.`
-        : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ' and more' : ''}.`,
-    );
-  }
-
-  private filter(at: At, of: Node, by: Syntax, depth: number): Node {
-    if (of.type.kind !== 'list') return this.refuse(of, `Only a list is narrowed by brackets; this is ${this.says(of.type)}.`);
-    const variable = this.newVariable();
-    const type = of.type.of;
-    const condition = this.within([{ name: 'item', variable, type, opens: true }], () => this.node(by, depth + 1));
-    if (condition.type.kind === 'number')
-      return { from: at.from, to: at.to, kind: 'index', of, by: condition, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-    return { from: at.from, to: at.to, kind: 'filter', of, variable, by: this.truth(condition), type: of.type };
-  }
-
-  private arithmetic(at: At, syntax: Extract<Syntax, { kind: 'arithmetic' }>, left: Node, right: Node): Node {
-    const { op } = syntax;
-    if (left.type.kind === 'null' || right.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
-    const way = wayOf(left.type, op, right.type);
-    if (way === undefined) {
-      const oneText = plainKind(left.type) === 'string' || plainKind(right.type) === 'string';
-      const other = plainKind(left.type) === 'string' ? right : left;
-      if (op === '+' && oneText && isScalar(other.type))
-        return this.refuse(other, `A text and ${this.says(other.type)} are not joined by themselves: make it a text with string( ).`);
-      const verb = { '+': 'added', '-': 'subtracted', '*': 'multiplied', '/': 'divided', '**': 'raised to a power' }[op];
-      return this.refuse(at, `${capital(this.says(left.type))} and ${this.says(right.type)} cannot be ${verb}.`);
-    }
-    const bound =
-      op === '*'
-        ? (left.digits ?? 0) + (right.digits ?? 0)
-        : op === '/' || op === '**'
-          ? digitsOfResult + (op === '/' ? Math.max(left.digits ?? 0, right.digits ?? 0) : 0)
-          : Math.max(left.digits ?? 0, right.digits ?? 0) + 1;
-    if (way.gives === 'number' && bound > mostDigits)
-      this.refuse(at, 'This could become a number of more than 800 digits. Round parts of it with decimal( ), or use fewer powers.');
-    return { from: at.from, to: at.to, kind: 'arithmetic', way, left, right, type: { kind: way.gives }, digits: way.gives === 'number' ? bound : undefined };
-  }
-
-  compare(at: At, op: Extract<Syntax, { kind: 'compare' }>['op'], left: Node, right: Node): Node {
-    const both = unite(left.type, right.type);
-    if (both === null) {
-      const hint = (left.type.kind === 'list') !== (right.type.kind === 'list') ? ' To look into a list, use list contains( ), some or every.' : '';
-      return this.refuse(at, `${capital(this.says(left.type))} is compared with ${this.says(right.type)}; they are never the same.${hint}`);
-    }
-    if (op !== '=' && op !== '!=' && !isOrdered(both)) this.refuse(at, `${capital(this.says(both))} has no order: compare it with = or !=.`);
-    if (both.kind === 'list' || both.kind === 'context' || both.kind === 'range')
-      this.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');
-    this.knownChoice(left, right);
-    this.knownChoice(right, left);
-    return { from: at.from, to: at.to, kind: 'compare', op, left, right, type: types.boolean };
-  }
-
-  private knownChoice(choice: Node, other: Node): void {
-    if (choice.type.kind !== 'choice' || other.kind !== 'constant' || typeof other.value !== 'string') return;
-    const { labels, table, field } = choice.type;
-    if (labels.includes(other.value)) return;
-    const near = nearest(other.value, labels);
-    const name = fieldOf(tableOf(this.scope.design, table), field).name;
-    this.refuse(other, `${name} is never “${other.value}”: it is one of ${labels.join(', ')}.`, near === null ? undefined : JSON.stringify(near));
-  }
-
-  /** One of the tests behind `in`. */
-  private test(at: At, of: Node, syntax: Syntax, depth: number): Node {
-    if (syntax.kind === 'test') return this.compare(at, syntax.op, of, this.node(syntax.right, depth + 1));
-    if (syntax.kind === 'list' && syntax.items.some((one) => one.kind === 'test' || one.kind === 'range')) {
-      return { from: at.from, to: at.to, kind: 'or', of: syntax.items.map((one) => this.test(at, of, one, depth)), type: types.boolean };
-    }
-    const against = this.node(syntax, depth + 1);
-    if (against.type.kind === 'list')
-      return checkCall(this, { from: at.from, to: at.to, kind: 'call', name: 'list contains', nameAt: at, args: [] }, depth, [against, of]);
-    if (against.kind === 'range') {
-      return this.all(at, [
-        this.compare(at, against.lowIncluded ? '>=' : '>', of, against.low),
-        this.compare(at, against.highIncluded ? '<=' : '<', of, against.high),
-      ]);
-    }
-    return this.compare(at, '=', of, against);
-  }
-
-  private choose(at: At, condition: Node, then: Node, otherwise: Node): Node {
-    const type = unite(then.type, otherwise.type);
-    if (type === null) return this.refuse(at, `Then it is ${this.says(then.type)}, else ${this.says(otherwise.type)}; both must be of one kind.`);
-    if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.says(type)}.`);
-    return {
-      from: at.from,
-      to: at.to,
-      kind: 'if',
-      condition,
-      then,
-      otherwise,
-      type,
-      digits: type.kind === 'number' ? Math.max(then.digits ?? 0, otherwise.digits ?? 0) : undefined,
-    };
-  }
-
-  private iteration(at: At, syntax: Extract<Syntax, { kind: 'for' | 'some' | 'every' }>, depth: number): Node {
-    const bindings: BoundList[] = [];
-    const locals: Local[] = [];
-    for (const one of syntax.bindings) {
-      const over = this.within(locals, () => this.iterated(one.over, depth));
-      const variable = this.newVariable();
-      bindings.push({ variable, over });
-      locals.push({ name: one.name, variable, type: over.type.kind === 'list' ? over.type.of : types.null, opens: false });
-    }
-    const body = this.within(locals, () => this.node(syntax.body, depth + 1));
-    if (syntax.kind !== 'for') return { from: at.from, to: at.to, kind: syntax.kind, bindings, body: this.truth(body), type: types.boolean };
-    if (body.type.kind === 'range') this.refuse(body, 'A list of ranges has no use here.');
-    return { from: at.from, to: at.to, kind: 'for', bindings, body, type: listOf(body.type) };
-  }
-
-  private iterated(syntax: Syntax, depth: number): Node {
-    if (syntax.kind !== 'range') {
-      const over = this.node(syntax, depth + 1);
-      return over.type.kind === 'list' ? over : this.refuse(over, `This must be a list to go through; it is ${this.says(over.type)}.`);
-    }
-    const [low, high] = [this.node(syntax.low, depth + 1), this.node(syntax.high, depth + 1)];
-    for (const end of [low, high])
-      if (end.type.kind !== 'number') this.refuse(end, `One can go from a whole number to another; this is ${this.says(end.type)}.`);
-    if (
-      low.kind === 'constant' &&
-      high.kind === 'constant' &&
-      Decimal.isDecimal(low.value) &&
-      Decimal.isDecimal(high.value) &&
-      high.value.minus(low.value).abs().gte(longestSeries)
-    )
-      this.refuse(syntax, `This goes through ${high.value.minus(low.value).abs().plus(1).toFixed(0)} numbers; at most 10,000 are possible.`);
-    return { from: syntax.from, to: syntax.to, kind: 'series', low, high, type: listOf(types.number) };
-  }
-
-  private list(at: At, items: readonly Node[]): Node {
-    let of: Type = types.null;
-    for (const item of items) {
-      const both: Type | null = unite(of, item.type);
-      if (both === null) return this.refuse(item, `The list holds ${this.says(of)} before; this is ${this.says(item.type)}.`);
-      of = both;
-    }
-    if (!isScalar(of) && of.kind !== 'null') this.refuse(at, 'A list that is written out holds plain values: numbers, texts, dates.');
-    return { from: at.from, to: at.to, kind: 'list', items, type: listOf(of) };
-  }
-
-  private instance(at: At, of: Node, wanted: string): Node {
-    const known = ['number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration', 'Any'];
-    if (!known.includes(wanted)) return this.refuse(at, `“${wanted}” is no type to ask for: there are ${known.join(', ')}.`);
-    if (!isScalar(of.type) && of.type.kind !== 'null') return this.refuse(of, `Only plain values are asked for their type; this is ${this.says(of.type)}.`);
-    if (wanted !== 'Any' && plainKind(of.type) !== wanted) return { from: at.from, to: at.to, kind: 'constant', value: false, type: types.boolean };
-    return {
-      from: at.from,
-      to: at.to,
-      kind: 'compare',
-      op: '!=',
-      left: of,
-      right: { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null },
-      type: types.boolean,
-    };
-  }
-
-  /** The body of a function of two elements, as `sort` takes it. */
-  ofPair(
-    names: readonly [string, string],
-    type: Type,
-    body: Syntax,
-    depth: number,
-  ): { readonly node: Node; readonly first: Variable; readonly second: Variable } {
-    const [first, second] = [this.newVariable(), this.newVariable()];
-    const locals = [
-      { name: names[0], variable: first, type, opens: false },
-      { name: names[1], variable: second, type, opens: false },
-    ];
-    return { node: this.within(locals, () => this.node(body, depth + 1)), first, second };
+/** The type of a stretch of an expression, with what is bound around it; null when it cannot be told. */
+export function typeOfPart(text: string, scope: Scope, locals: readonly Local[] = []): Type | null {
+  const { syntax } = parse(text, namesFor(scope));
+  if (syntax === null) return null;
+  try {
+    return new Checker(scope, formulaBody, locals).node(syntax, 0).type;
+  } catch (error) {
+    if (error instanceof Refusing) return null;
+    throw error;
   }
 }
 
@@ -587,5 +91,3 @@ function formulaBody(design: AppDesign, table: TableId, field: Extract<Field, { 
     else underway.set(design, way);
   }
 }
-
-const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);

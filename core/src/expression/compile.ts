@@ -4,13 +4,14 @@
  */
 import type { AppDesign, Field, TableId } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
-import { ident, type SqlBuilder } from '../sql/sql.js';
+import type { SqlBuilder } from '../sql/sql.js';
 import { writeDay } from './calendar.js';
 import { textSql } from './functions/conversions.js';
-import { everySql, someSql, written } from './functions/lists.js';
+import { everySql, someSql } from './three-valued.js';
 import { collation } from './functions/ranges.js';
 import { longestSeries } from './limits.js';
 import type { BoundList, Node, Variable } from './node.js';
+import { partSql } from './parts.js';
 import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from './sql-value.js';
 import { plainKind, type Type } from './types.js';
 import { digitsOf, isList, isNumber, type Feel } from './value.js';
@@ -98,10 +99,9 @@ class Compilation {
       case 'me': {
         const value = this.around.me[node.entry];
         if (typeof value === 'string') return scalar(this.tools.param(value, 'text'));
-        return written(
+        return this.tools.written(
           value.map((one) => this.tools.param(one, 'text')),
           'text',
-          this.tools,
         );
       }
       case 'variable': {
@@ -125,7 +125,7 @@ class Compilation {
         return (of.kind === 'context' ? of.entries[node.name] : undefined) ?? scalar('NULL');
       }
       case 'part':
-        return this.part(node.of, node.part);
+        return partSql(this.of(node.of), node.of.type, node.part, this.tools);
       case 'project': {
         const list = this.list(node.of);
         return list.with(this.bound(node.variable, list.value, list.scope, () => this.of(node.body)));
@@ -176,10 +176,9 @@ class Compilation {
       case 'series':
         return this.series(this.plain(node.low), this.plain(node.high));
       case 'list':
-        return written(
+        return this.tools.written(
           node.items.map((one) => this.cast(one, node.type.kind === 'list' ? node.type.of : one.type)),
           sqlType(node.type.kind === 'list' ? node.type.of : node.type),
-          this.tools,
         );
       case 'range':
         return { kind: 'range', low: this.of(node.low), high: this.of(node.high), lowIncluded: node.lowIncluded, highIncluded: node.highIncluded };
@@ -361,39 +360,6 @@ class Compilation {
     const turned = meet(b, left);
     if (turned !== null) return [turned[1], turned[0]];
     return [this.tools.plain(a), this.tools.plain(b)];
-  }
-
-  private part(of: Node, name: string): SqlValue {
-    const value = this.of(of);
-    if (value.kind === 'range') {
-      if (name === 'start') return value.low;
-      if (name === 'end') return value.high;
-      return scalar(String(name === 'start included' ? value.lowIncluded : value.highIncluded));
-    }
-    const sql = this.tools.plain(value);
-    const { zone } = this.tools;
-    const clock = (ms: string): SqlScalar =>
-      scalar({ hour: `trunc(${ms} / 3600000)`, minute: `mod(trunc(${ms} / 60000), 60)`, second: `(mod(${ms}, 60000) / 1000)` }[name] ?? 'NULL');
-    const calendar = (date: string): SqlScalar => scalar(`extract(${name === 'weekday' ? 'isodow' : ident(name).replaceAll('"', '')} FROM ${date})`);
-    switch (of.type.kind) {
-      case 'date':
-        return calendar(sql);
-      case 'time':
-        return clock(sql);
-      case 'date and time':
-        return ['hour', 'minute', 'second'].includes(name) ? clock(`feel.time_of(${sql}, ${zone})`) : calendar(`feel.date_of(${sql}, ${zone})`);
-      case 'days and time duration':
-        return scalar(
-          {
-            days: `trunc(${sql} / 86400000)`,
-            hours: `trunc(mod(${sql}, 86400000) / 3600000)`,
-            minutes: `trunc(mod(${sql}, 3600000) / 60000)`,
-            seconds: `(mod(${sql}, 60000) / 1000)`,
-          }[name] ?? 'NULL',
-        );
-      default:
-        return scalar(name === 'years' ? `trunc(${sql} / 12)` : `mod(${sql}, 12)`);
-    }
   }
 }
 

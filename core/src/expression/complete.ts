@@ -1,13 +1,14 @@
 /** What could be written next at a place of an expression that need not be whole yet. */
 import type { SyntaxNode } from '@lezer/common';
 import { fieldOf, tableOf } from '../design/read.js';
-import { namedParts } from './arithmetic.js';
+import { namedParts } from './parts.js';
 import { writtenText } from './bring.js';
-import { Checker, functionNames, meEntries, Refusing, type Local, type Scope } from './check.js';
+import { namesFor, typeOfPart } from './check.js';
+import { meEntries, type Local, type Scope } from './scope.js';
 import { fieldType } from './field-type.js';
 import { builtIns } from './functions/functions.js';
-import { key, knownNames, membersOf } from './names.js';
-import { parse, parserFor } from './parse.js';
+import { parserFor } from './grammar.js';
+import { key, membersOf } from './names.js';
 import { describeType, types, type Type } from './types.js';
 
 export interface Completion {
@@ -31,7 +32,7 @@ const words = ['if', 'then', 'else', 'and', 'or', 'between', 'in', 'some', 'ever
 export function complete(text: string, offset: number, scope: Scope): Completions {
   const before = text.slice(0, offset);
   if ((before.match(/(?<!\\)"/gu)?.length ?? 0) % 2 === 1) return choiceValues(before, scope, true);
-  const known = knownNames(scope.design, scope.table, functionNames);
+  const known = namesFor(scope);
   const tree = parserFor(known).parse(before);
   const locals = localsAt(tree.topNode, before, scope);
   const dot = /\.\s*([\p{L}\p{N}_?' -]*)$/u.exec(before);
@@ -99,29 +100,17 @@ function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
   return [...bound, ...own, ...me, ...functions, ...words.map((label): Completion => ({ label, insert: label, kind: 'word', says: 'a word of the language' }))];
 }
 
-/** The type of a stretch of the text as it stands in its place, or null when it cannot be told. */
-function typeOf(stretch: string, scope: Scope, locals: readonly Local[]): Type | null {
-  const { syntax } = parse(stretch, knownNames(scope.design, scope.table, functionNames));
-  if (syntax === null) return null;
-  try {
-    return new Checker(scope, locals).node(syntax, 0).type;
-  } catch (error) {
-    if (error instanceof Refusing) return null;
-    throw error;
-  }
-}
-
 const walkable = new Set(['VariableName', 'PathExpression', 'FilterExpression', 'FunctionInvocation', 'ParenthesizedExpression', 'DateTimeLiteral']);
 
 /** The type of the longest thing that ends before a dot. */
 function typeBefore(top: SyntaxNode, text: string, dot: number, scope: Scope, locals: readonly Local[]): Type | null {
   const end = text.slice(0, dot).trimEnd().length;
   let found: Type | null = null;
-  if (text.slice(0, end).endsWith('me') && typeOf('me.Name', scope, []) !== null && /(^|[^\p{L}\p{N}_])me$/u.test(text.slice(0, end)))
+  if (text.slice(0, end).endsWith('me') && typeOfPart('me.Name', scope, []) !== null && /(^|[^\p{L}\p{N}_])me$/u.test(text.slice(0, end)))
     return { kind: 'context', entries: meEntries };
   for (let node: SyntaxNode | null = top.resolveInner(end, -1); node !== null; node = node.parent) {
     if (node.to < end || !walkable.has(node.name)) continue;
-    const type = typeOf(text.slice(node.from, end), scope, locals);
+    const type = typeOfPart(text.slice(node.from, end), scope, locals);
     if (type !== null) found = type;
   }
   return found;
@@ -134,7 +123,7 @@ function localsAt(top: SyntaxNode, text: string, scope: Scope): readonly Local[]
   do {
     if (cursor.name !== 'InExpression') continue;
     const [name, , over] = childrenOf(cursor.node);
-    const type = name === undefined || over === undefined ? null : typeOf(text.slice(over.from, over.to), scope, locals);
+    const type = name === undefined || over === undefined ? null : typeOfPart(text.slice(over.from, over.to), scope, locals);
     if (name !== undefined && type !== null)
       locals.push({
         name: key(text.slice(name.from, name.to)),
@@ -173,7 +162,7 @@ function choiceValues(before: string, scope: Scope, quoted: boolean): Completion
   const name = match[1] ?? '';
   // The stretch may begin with words that belong to what stands before: the longest end of it that has a type counts.
   for (let at = 0; at >= 0 && at < name.length; at = name.indexOf(' ', at) < 0 ? -1 : name.indexOf(' ', at) + 1) {
-    const type = typeOf(name.slice(at), scope, localsAt(parserFor(knownNames(scope.design, scope.table, functionNames)).parse(before).topNode, before, scope));
+    const type = typeOfPart(name.slice(at), scope, localsAt(parserFor(namesFor(scope)).parse(before).topNode, before, scope));
     if (type?.kind !== 'choice') continue;
     const says = `a choice of ${fieldOf(tableOf(scope.design, type.table), type.field).name}`;
     return {

@@ -3,11 +3,10 @@
  * thing; a text of any other shape is no rows, and stays a text.
  */
 import { writtenText } from './bring.js';
-import { functionNames, type Scope } from './check.js';
-import { Checker, Refusing } from './check.js';
+import { namesFor, typeOfPart } from './check.js';
 import { spelling } from './format.js';
-import { knownNames } from './names.js';
 import { parse } from './parse.js';
+import type { Scope } from './scope.js';
 import type { Syntax } from './syntax.js';
 import { plainKind, type Type } from './types.js';
 import { write } from './write.js';
@@ -74,16 +73,7 @@ export interface Group {
 export const noRows: Group = { kind: 'group', join: 'and', of: [] };
 
 /** The type of a path, or null when there is no such path. */
-export function typeOfPath(path: string, scope: Scope): Type | null {
-  const { syntax } = parse(path, knownNames(scope.design, scope.table, functionNames));
-  if (syntax === null) return null;
-  try {
-    return new Checker(scope).node(syntax, 0).type;
-  } catch (error) {
-    if (error instanceof Refusing) return null;
-    throw error;
-  }
-}
+export const typeOfPath = (path: string, scope: Scope): Type | null => typeOfPart(path, scope);
 
 const spans: Readonly<Record<Unit, string>> = { days: 'D', months: 'M', years: 'Y' };
 
@@ -171,7 +161,7 @@ export function textOfRows(group: Group, scope: Scope): string {
 /** The rows of a text, or null when it has another shape or cannot be read. */
 export function rowsOfText(text: string, scope: Scope): Group | null {
   if (text.trim() === '') return noRows;
-  const { syntax } = parse(text, knownNames(scope.design, scope.table, functionNames));
+  const { syntax } = parse(text, namesFor(scope));
   if (syntax === null) return null;
   const read = new Rows(scope).of(syntax);
   return read === null ? null : read.kind === 'group' ? read : { ...noRows, of: [read] };

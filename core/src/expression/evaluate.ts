@@ -1,11 +1,12 @@
 /** Computing a checked expression in memory: in forms while typing, and wherever no database is at hand. */
 import type { Field, Relationship } from '../design/design.js';
 import type { Value } from '../values/values.js';
-import { civilFromDays, dayMs, dayOfMoment, readDay, timeOfMoment, weekdayOf } from './calendar.js';
+import { readDay } from './calendar.js';
 import type { Given } from './functions/function.js';
-import { every, some } from './functions/lists.js';
+import { every, some } from './three-valued.js';
 import { longestSeries, mostSteps } from './limits.js';
 import type { BoundList, Node, Variable } from './node.js';
+import { partOf } from './parts.js';
 import { compare, Decimal, isList, isNumber, same, type Feel, type RecordValue } from './value.js';
 
 /** The records that an expression walks through. */
@@ -102,7 +103,7 @@ class Evaluation {
         return of !== null && typeof of === 'object' && !isList(of) && 'kind' in of && of.kind === 'context' ? (of.entries[node.name] ?? null) : null;
       }
       case 'part':
-        return this.part(this.of(node.of), node.part);
+        return partOf(this.of(node.of), node.part, this.around.zone);
       case 'project':
         return this.each(node.of, node.variable, node.body);
       case 'filter': {
@@ -176,32 +177,6 @@ class Evaluation {
     const keyed = list.map((value) => ({ value, key: this.bound(node.variable, value, () => this.of(node.by)) }));
     const sign = node.descending ? -1 : 1;
     return keyed.sort((a, b) => (a.key === null ? (b.key === null ? 0 : 1) : b.key === null ? -1 : compare(a.key, b.key) * sign)).map((one) => one.value);
-  }
-
-  private part(value: Feel, name: string): Feel {
-    if (value === null || typeof value !== 'object' || isList(value) || isNumber(value)) return null;
-    const { zone } = this.around;
-    const number = (n: number): Feel => new Decimal(Math.trunc(n) + 0);
-    switch (value.kind) {
-      case 'date': {
-        if (name === 'weekday') return number(weekdayOf(value));
-        const civil = civilFromDays(value.days);
-        return number(name === 'year' ? civil.year : name === 'month' ? civil.month : civil.day);
-      }
-      case 'time':
-        return name === 'second' ? new Decimal(value.ms).mod(60_000).div(1000) : number(name === 'hour' ? value.ms / 3_600_000 : (value.ms / 60_000) % 60);
-      case 'date and time':
-        return ['hour', 'minute', 'second'].includes(name) ? this.part(timeOfMoment(value, zone), name) : this.part(dayOfMoment(value, zone), name);
-      case 'days and time duration':
-        if (name === 'seconds') return new Decimal(value.ms).mod(60_000).div(1000);
-        return number(name === 'days' ? value.ms / dayMs : name === 'hours' ? (value.ms % dayMs) / 3_600_000 : (value.ms % 3_600_000) / 60_000);
-      case 'years and months duration':
-        return number(name === 'years' ? value.months / 12 : value.months % 12);
-      case 'range':
-        return name === 'start' ? value.low : name === 'end' ? value.high : name === 'start included' ? value.lowIncluded : value.highIncluded;
-      default:
-        return null;
-    }
   }
 }
 

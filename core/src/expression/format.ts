@@ -1,6 +1,7 @@
-import { functionNames, type Scope } from './check.js';
-import { key, knownNames, membersOf } from './names.js';
+import { namesFor } from './check.js';
+import { key, membersOf } from './names.js';
 import { parse } from './parse.js';
+import type { Scope } from './scope.js';
 import { write } from './write.js';
 
 /** How a name is spelled in a design; names of the expression itself stay as they are. */
@@ -12,6 +13,6 @@ export function spelling(scope: Scope): (name: string) => string {
 /** The text with even spacing and no needless brackets; as it is when it cannot be read or holds remarks. */
 export function format(text: string, scope: Scope): string {
   if (/\/\/|\/\*/u.test(text)) return text;
-  const { syntax } = parse(text, knownNames(scope.design, scope.table, functionNames));
+  const { syntax } = parse(text, namesFor(scope));
   return syntax === null ? text : write(syntax, spelling(scope));
 }

@@ -3,78 +3,14 @@
  * problems with their places.
  */
 import type { Tree } from '@lezer/common';
-import { ContextTracker, type LRParser } from '@lezer/lr';
-import { parser as feel } from 'lezer-feel';
-import type { AppDesign, TableId } from '../design/design.js';
-import { key, knownNames, type NameSet } from './names.js';
+import { depthOf, errorMessage, widen } from './broken.js';
+import { parserFor } from './grammar.js';
+import { key, type NameSet } from './names.js';
 import type { Argument, ArithmeticOp, At, Binding, CompareOp, Problem, Syntax } from './syntax.js';
 
 /** Longer texts, and deeper ones, are refused before they are read: a limit no written expression comes near. */
 const longestExpression = 2000;
 const deepest = 60;
-
-/**
- * What the grammar's reader of names asks of its context (its own tracker follows the values too, which takes four
- * times as long and throws on some broken texts). A name's parts gather in `tokens` until it is whole.
- */
-class Names {
-  constructor(
-    private readonly known: NameSet,
-    readonly tokens: readonly string[],
-  ) {}
-  contextCache(): NameSet {
-    return this.known;
-  }
-  with(part: string): Names {
-    // No name has this many parts: what comes is a run of words, whose end need not be looked for.
-    return this.tokens.length > 40 ? this : new Names(this.known, [...this.tokens, part]);
-  }
-  cleared(): Names {
-    return this.tokens.length === 0 ? this : new Names(this.known, []);
-  }
-  defining(): Names {
-    const name = this.tokens.join(' ');
-    if (this.tokens.length < 2) return this.cleared();
-    const keys = new Set(this.known.keys).add(name);
-    const prefixes = new Set(this.known.prefixes);
-    for (let i = 1; i <= name.length; i += 1) prefixes.add(name.slice(0, i));
-    return new Names({ keys, prefixes }, []);
-  }
-}
-
-const termsCalled = (...names: readonly string[]): ReadonlySet<number> =>
-  new Set(feel.nodeSet.types.filter((type) => names.includes(type.name)).map((type) => type.id));
-const nameParts = termsCalled('Identifier', 'PropertyIdentifier');
-const usedNames = termsCalled('VariableName', 'PathName');
-const newNames = termsCalled('Name', 'PropertyName');
-
-interface ReadableInput {
-  readonly pos: number;
-  read(from: number, to: number): string;
-}
-
-const parsers = new WeakMap<NameSet, LRParser>();
-/** The grammar with the names that are known at a place: also what colours the text in the editor. */
-export function parserFor(known: NameSet): LRParser {
-  let parser = parsers.get(known);
-  if (parser === undefined) {
-    const tracker = new ContextTracker<Names>({
-      start: new Names(known, []),
-      strict: false,
-      reduce(names, term, stack, input) {
-        const text = input as unknown as ReadableInput;
-        if (nameParts.has(term)) return names.with(text.read(text.pos, stack.pos));
-        if (usedNames.has(term)) return names.cleared();
-        return newNames.has(term) ? names.defining() : names;
-      },
-    });
-    parsers.set(known, (parser = feel.configure({ contextTracker: tracker })));
-  }
-  return parser;
-}
-
-/** The grammar for an expression at its place in a design. */
-export const expressionParser = (design: AppDesign, table: TableId | null, others: readonly string[]): LRParser => parserFor(knownNames(design, table, others));
 
 export interface Parsed {
   readonly syntax: Syntax | null;
@@ -94,19 +30,6 @@ export function parse(text: string, known: NameSet): Parsed {
     if (error instanceof Unreadable) return { syntax: null, problems: [error.problem] };
     throw error;
   }
-}
-
-/** How deep brackets and prefix words stand in one another; text inside quotes does not count. */
-function depthOf(text: string): number {
-  let [depth, most, prefixes] = [0, 0, 0];
-  for (const [part] of text.matchAll(/"(?:[^"\\]|\\.)*"?|[([{)\]}]|\b(?:if|for|some|every|function)\b|-\s*(?=-)/gu)) {
-    if (part.startsWith('"')) continue;
-    if (/^[([{]/u.test(part)) depth += 1;
-    else if (/^[)\]}]/u.test(part)) depth -= 1;
-    else prefixes += 1;
-    most = Math.max(most, depth + prefixes);
-  }
-  return most;
 }
 
 /** A node of the grammar's tree with its children at hand: walking the tree itself costs several times as much. */
@@ -146,29 +69,6 @@ class Unreadable extends Error {
   constructor(readonly problem: Problem) {
     super(problem.message);
   }
-}
-
-function widen({ from, to }: At, text: string): At {
-  if (to > from) return { from, to };
-  // Something is missing at a point: underline the last sign before it, where the person stopped writing.
-  const before = text.slice(0, from).trimEnd().length;
-  return { from: Math.max(0, before - 1), to: Math.max(before, Math.min(1, text.length)) };
-}
-
-function errorMessage({ from, to }: At, text: string): string {
-  const quotes = [...text.slice(0, Math.max(from, to)).matchAll(/(?<!\\)"/gu)].length;
-  if (text[from] === '"' || (quotes % 2 === 1 && from < text.length)) return 'This text has no closing quote. Texts stand between two " on one line.';
-  const opened = [...text].filter((sign) => sign === '(').length - [...text].filter((sign) => sign === ')').length;
-  const rest = text.slice(from).trim();
-  if (rest === '') {
-    if (/\bif\b/u.test(text) && !/\belse\b/u.test(text)) return 'An if needs both: what it is then, and what else.';
-    return opened > 0 ? 'A closing bracket ) is missing at the end.' : 'Something is missing here: the expression stops in the middle.';
-  }
-  const sign = rest[0] ?? '';
-  if (sign === "'") return 'Texts stand between double quotes: "jar".';
-  if (sign === '`' || sign === '#' || sign === '%' || sign === '&' || sign === '$' || sign === '!')
-    return `The sign ${sign} has no meaning here. Marks in the name of a field are left out in an expression.`;
-  return `This cannot stand here: ${rest.slice(0, 20)}${rest.length > 20 ? ' …' : ''}`;
 }
 
 const arithmetic = new Set(['+', '-', '*', '/', '**']);

@@ -1,9 +1,10 @@
 /** What an expression depends on, and rewriting it when what it names is called otherwise. */
 import type { AppDesign } from '../design/design.js';
 import { tableOf } from '../design/read.js';
-import { check, type Scope } from './check.js';
+import { check } from './check.js';
 import { membersOf } from './names.js';
 import { partsOf, type Node } from './node.js';
+import type { Scope } from './scope.js';
 import type { At } from './syntax.js';
 
 /** A part of the design that an expression names. */

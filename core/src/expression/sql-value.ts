@@ -110,6 +110,16 @@ export class SqlTools {
     return value;
   }
 
+  /** Scalars of a type of PostgreSQL written out as a list. */
+  written(values: readonly string[], type: string): SqlList {
+    const alias = this.alias();
+    const rows =
+      values.length === 0
+        ? `(SELECT NULL::${type} AS v, 0 AS o WHERE false) AS ${alias}`
+        : `(VALUES ${values.map((one, i) => `(${one}, ${i + 1})`).join(', ')}) AS ${alias}(v, o)`;
+    return new SqlList(rows, new RowScope(), scalar(`${alias}.v`), `${alias}.o`, null);
+  }
+
   /** Columns that carry an element through a derived table, and how to read it on the other side. */
   carry(value: SqlValue): { readonly columns: string; readonly read: (alias: string, scope: RowScope) => SqlValue } {
     if (value.kind === 'record') return { columns: `${value.alias}.*`, read: (alias, scope) => ({ kind: 'record', alias, table: value.table, scope }) };

@@ -1,7 +1,8 @@
 /** Which checks have to be asked again when records are written: those of the table, and those of others that look at it. */
 import type { AppDesign, Check, Relationship, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
-import { check, wants } from '../expression/check.js';
+import { check } from '../expression/check.js';
+import { wants } from '../expression/scope.js';
 import type { Node } from '../expression/node.js';
 import { dependenciesOf, everyNode } from '../expression/rename.js';
 

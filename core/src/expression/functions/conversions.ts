@@ -2,7 +2,7 @@ import { writeDay, writeDuration, writeMoment, writeMonths, writeTime } from '..
 import { plainKind, types, type Type } from '../types.js';
 import { scalar, type SqlTools } from '../sql-value.js';
 import { Decimal, digitsOf, isList, isNumber, type Feel } from '../value.js';
-import { accepts, always, optional, parameter, scalars, type BuiltIn, type Given } from './function.js';
+import { accepts, always, inGroup, optional, parameter, scalars, type BuiltIn, type Given } from './function.js';
 
 /** A value as text, as `string` gives it: texts as they are, all else as the language writes it without its function. */
 export function textOf(value: Feel, { zone }: Pick<Given, 'zone'>): string | null {
@@ -58,21 +58,7 @@ function numberOf(text: string, grouping: Feel, decimal: Feel): Feel {
   return new Decimal(plain.replace(/\.$/u, ''));
 }
 
-const conversion = (
-  name: string,
-  parameters: BuiltIn['parameters'],
-  says: string,
-  examples: BuiltIn['examples'],
-  more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<BuiltIn>,
-): BuiltIn => ({
-  name,
-  group: 'Yes, no and conversions',
-  parameters,
-  says,
-  examples,
-  strict: true,
-  ...more,
-});
+const conversion = inGroup('Yes, no and conversions');
 
 export const conversionFunctions: readonly BuiltIn[] = [
   conversion(

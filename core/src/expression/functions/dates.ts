@@ -21,15 +21,9 @@ import {
 import { plainKind, types, type Type } from '../types.js';
 import { scalar, type SqlTools, type SqlValue } from '../sql-value.js';
 import { Decimal, isList, type Day, type Feel, type Moment, type TimeOfDay } from '../value.js';
-import { accepts, always, optional, parameter, scalars, type BuiltIn, type Given } from './function.js';
+import { accepts, always, inGroup, optional, parameter, scalars, type BuiltIn, type Given } from './function.js';
 
-const date = (
-  name: string,
-  parameters: BuiltIn['parameters'],
-  says: string,
-  examples: BuiltIn['examples'],
-  more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'>,
-): BuiltIn => ({ name, group: 'Dates and times', parameters, says, examples, strict: true, ...more });
+const date = inGroup('Dates and times');
 
 const kindOf = (value: Feel | undefined): string =>
   value !== null && typeof value === 'object' && !isList(value) && 'kind' in value ? value.kind : typeof value;

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { check, type Scope } from '../check.js';
+import { check } from '../check.js';
+import type { Scope } from '../scope.js';
 import { evaluate, type Surroundings } from '../evaluate.js';
 import { same } from '../value.js';
 import { emptyDesign } from '../../design/parse.js';

@@ -1,6 +1,6 @@
 /** What a function of the language is: one row of a table that feeds the checker, both engines, the help and the tests. */
 import type { Feel } from '../value.js';
-import { plainKind, types, type Type } from '../types.js';
+import { isOrdered, isScalar, plainKind, types, type Type } from '../types.js';
 import type { SqlTools, SqlValue } from '../sql-value.js';
 
 /** What comes from outside of an expression. Core has neither clock nor place. */
@@ -44,52 +44,35 @@ export interface BuiltIn {
   readonly sql: (args: readonly SqlValue[], tools: SqlTools, types: readonly Type[]) => SqlValue;
 }
 
-const ofKind = (says: string, ...wanted: readonly Type['kind'][]): Accepts => ({
-  says,
-  fits: (type) => type.kind === 'null' || wanted.includes(plainKind(type)),
-});
+const one = (says: string, fits: (type: Type) => boolean): Accepts => ({ says, fits: (type) => type.kind === 'null' || fits(type) });
+const ofKind = (says: string, ...wanted: readonly Type['kind'][]): Accepts => one(says, (type) => wanted.includes(plainKind(type)));
 const listWhere = (says: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
   says,
   ...(usual === undefined ? {} : { usual }),
   fits: (type) => type.kind === 'list' && (type.of.kind === 'null' || fits(type.of)),
 });
 
+const sized = ['number', 'days and time duration', 'years and months duration'] as const;
+const isPlain = (type: Type): boolean => isScalar(type) || type.kind === 'record';
+
 export const accepts = {
   number: ofKind('a number', 'number'),
   string: ofKind('a text', 'string'),
   boolean: ofKind('yes or no', 'boolean'),
-  date: ofKind('a date', 'date'),
   time: ofKind('a time', 'time'),
   anyDate: ofKind('a date', 'date', 'date and time'),
-  anyTime: ofKind('a time or a text', 'time', 'date and time', 'string'),
   dateOrText: ofKind('a date or a text', 'date', 'date and time', 'string'),
-  length: ofKind('a length of time', 'days and time duration', 'years and months duration'),
-  sized: ofKind('a number or a length of time', 'number', 'days and time duration', 'years and months duration'),
-  scalar: ofKind('one plain value', 'number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
-  element: ofKind('one value', 'number', 'string', 'boolean', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration', 'record'),
+  sized: ofKind('a number or a length of time', ...sized),
+  scalar: one('one plain value', isScalar),
+  element: one('one value', isPlain),
   list: listWhere('a list', () => true),
-  plainList: listWhere('a list of plain values or records', (of) => of.kind !== 'list' && of.kind !== 'range' && of.kind !== 'context'),
+  plainList: listWhere('a list of plain values or records', isPlain),
   numbers: listWhere('a list of numbers', (of) => of.kind === 'number', types.number),
-  addable: listWhere(
-    'a list of numbers or lengths of time',
-    (of) => ['number', 'days and time duration', 'years and months duration'].includes(of.kind),
-    types.number,
-  ),
+  addable: listWhere('a list of numbers or lengths of time', (of) => (sized as readonly string[]).includes(of.kind), types.number),
   booleans: listWhere('a list of yes and no', (of) => of.kind === 'boolean', types.boolean),
   strings: listWhere('a list of texts', (of) => plainKind(of) === 'string', types.string),
-  orderedList: listWhere('a list of numbers, texts, dates or times', (of) => !['boolean', 'record', 'list', 'range', 'context'].includes(plainKind(of))),
-  pointOrRange: ofKind(
-    'a value or a range',
-    'range',
-    'number',
-    'string',
-    'date',
-    'time',
-    'date and time',
-    'days and time duration',
-    'years and months duration',
-  ),
-  point: ofKind('one value', 'number', 'string', 'date', 'time', 'date and time', 'days and time duration', 'years and months duration'),
+  orderedList: listWhere('a list of numbers, texts, dates or times', isOrdered),
+  pointOrRange: one('a value or a range', (type) => type.kind === 'range' || isOrdered(type)),
   range: ofKind('a range', 'range'),
 } as const;
 
@@ -110,3 +93,17 @@ export const scalars =
   });
 /** A function of the SQL library by its name. */
 export const inLibrary = (name: string) => scalars((args) => `feel.${name}(${args.join(', ')})`);
+
+type Rest = Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<Pick<BuiltIn, 'strict' | 'spread'>>;
+/** Rows of one group of the table: most are strict. */
+export const inGroup =
+  (group: Group) =>
+  (name: string, parameters: BuiltIn['parameters'], says: string, examples: BuiltIn['examples'], rest: Rest): BuiltIn => ({
+    name,
+    group,
+    parameters,
+    says,
+    examples,
+    strict: true,
+    ...rest,
+  });

@@ -1,4 +1,5 @@
 /** All functions of the language, by name. */
+import { aggregateFunctions } from './aggregates.js';
 import { conversionFunctions } from './conversions.js';
 import { dateFunctions } from './dates.js';
 import type { BuiltIn } from './function.js';
@@ -10,6 +11,7 @@ import { textFunctions } from './texts.js';
 export const builtIns: readonly BuiltIn[] = [
   ...numberFunctions,
   ...textFunctions,
+  ...aggregateFunctions,
   ...listFunctions,
   ...dateFunctions,
   ...rangeFunctions,

@@ -1,83 +1,11 @@
-import { listOf, plainKind, types, unite, type Type } from '../types.js';
-import { RowScope, SqlList, scalar, type SqlTools, type SqlValue } from '../sql-value.js';
-import { compare, Decimal, divide, identityOf, isList, same, squareRoot, type Feel } from '../value.js';
-import { accepts, always, elementOf, optional, parameter, type Accepts, type BuiltIn } from './function.js';
-import { meanOf, sumOf } from './numbers.js';
+import { listOf, types, unite, type Type } from '../types.js';
+import { RowScope, SqlList, scalar, type SqlTools } from '../sql-value.js';
+import { every, everySql, some, someSql } from '../three-valued.js';
+import { compare, Decimal, identityOf, isList, same, type Feel } from '../value.js';
+import { accepts, always, elementOf, inGroup, optional, parameter, type BuiltIn } from './function.js';
 
-const listArgument = (name: string, takes: Accepts) => parameter(name, takes);
 const elements = (value: Feel | undefined): readonly Feel[] => (isList(value ?? null) ? (value as readonly Feel[]) : []);
 const union = (a: Type | undefined, b: Type | undefined): Type => unite(a ?? types.null, b ?? types.null) ?? types.null;
-
-/** A list folded into one value. Over elements of which one is empty, and over none, it is empty (DMN 1.5, 10.3.4.4). */
-function fold(
-  name: string,
-  takes: Accepts,
-  says: string,
-  examples: BuiltIn['examples'],
-  gives: BuiltIn['gives'],
-  evaluate: (values: readonly Feel[]) => Feel,
-  sql: (value: string, of: Type) => string,
-): BuiltIn {
-  return {
-    name,
-    group: 'Lists',
-    parameters: [listArgument('list', takes)],
-    spread: true,
-    says,
-    examples,
-    gives,
-    strict: true,
-    evaluate: ([list]) => {
-      const values = elements(list);
-      return values.length === 0 || values.includes(null) ? null : evaluate(values);
-    },
-    sql: ([list], tools, [type]) => {
-      const of = tools.list(list ?? scalar('NULL'));
-      return scalar(tools.fold(of, (value) => `CASE WHEN count(*) = count(${value}) THEN ${sql(value, elementOf(type))} END`));
-    },
-  };
-}
-
-const numbersOf = (values: readonly Feel[]): readonly Decimal[] => values as readonly Decimal[];
-const pick =
-  (sign: 1 | -1) =>
-  (values: readonly Feel[]): Feel =>
-    values.reduce((best, each) => (compare(each, best) * sign > 0 ? each : best));
-
-// Texts are compared by code points, where PostgreSQL would follow the collation of the column.
-const extreme =
-  (aggregate: 'min' | 'max') =>
-  (value: string, of: Type): string =>
-    `${aggregate}(${value}${plainKind(of) === 'string' ? ' COLLATE "C"' : ''})`;
-
-function total(values: readonly Feel[]): Feel {
-  const [first] = values;
-  if (Decimal.isDecimal(first)) return sumOf(numbersOf(values));
-  const amounts = values.map((one) =>
-    one !== null && typeof one === 'object' && 'ms' in one ? one.ms : one !== null && typeof one === 'object' && 'months' in one ? one.months : 0,
-  );
-  const sum = amounts.reduce((a, b) => a + b, 0);
-  return first !== null && typeof first === 'object' && 'months' in first
-    ? { kind: 'years and months duration', months: sum }
-    : { kind: 'days and time duration', ms: sum };
-}
-
-function median(values: readonly Decimal[]): Feel {
-  const sorted = [...values].sort((a, b) => a.cmp(b));
-  const half = Math.floor(sorted.length / 2);
-  const middle = sorted.length % 2 === 1 ? sorted.slice(half, half + 1) : sorted.slice(half - 1, half + 1);
-  return meanOf(middle);
-}
-
-function deviation(values: readonly Decimal[]): Feel {
-  const n = new Decimal(values.length);
-  if (values.length < 2) return null;
-  const squares = sumOf(values.map((one) => one.times(one)));
-  const sum = sumOf(values);
-  // n Σx² - (Σx)² over n (n - 1): exact up to the one division, so that the order of the list does not matter.
-  const variance = divide(n.times(squares).minus(sum.times(sum)), n.times(n.minus(1)));
-  return variance === null ? null : squareRoot(variance);
-}
 
 /** Elements with the place of each first appearance; null is one value as well. */
 function distinct(values: readonly Feel[]): Feel[] {
@@ -86,13 +14,11 @@ function distinct(values: readonly Feel[]): Feel[] {
   return [...kept.values()];
 }
 
-const identity = (value: SqlValue, tools: SqlTools): string => tools.plain(value);
-
 const counted = (list: SqlList): string => list.whenThere(list.select('count(*)::numeric'));
 
 function distinctSql(list: SqlList, tools: SqlTools): SqlList {
   const { list: placed, alias } = tools.placed(list);
-  const key = identity(placed.value, tools);
+  const key = tools.plain(placed.value);
   const { columns, read } = tools.carry(placed.value);
   const outer = tools.alias();
   const scope = new RowScope();
@@ -117,31 +43,7 @@ function joined(lists: readonly SqlList[], tools: SqlTools): SqlList {
   );
 }
 
-/** Scalars written out as a list. */
-export function written(values: readonly string[], type: string, tools: SqlTools): SqlList {
-  const alias = tools.alias();
-  const rows =
-    values.length === 0
-      ? `(SELECT NULL::${type} AS v, 0 AS o WHERE false) AS ${alias}`
-      : `(VALUES ${values.map((one, i) => `(${one}, ${i + 1})`).join(', ')}) AS ${alias}(v, o)`;
-  return new SqlList(rows, new RowScope(), scalar(`${alias}.v`), `${alias}.o`, null);
-}
-
-const list = (
-  name: string,
-  parameters: BuiltIn['parameters'],
-  says: string,
-  examples: BuiltIn['examples'],
-  more: Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<BuiltIn>,
-): BuiltIn => ({
-  name,
-  group: 'Lists',
-  parameters,
-  says,
-  examples,
-  strict: true,
-  ...more,
-});
+const list = inGroup('Lists');
 
 const place = (value: Feel | undefined): number | null =>
   Decimal.isDecimal(value) && value.isInteger() && value.abs().lt(1e9) && !value.isZero() ? value.toNumber() : null;
@@ -150,7 +52,7 @@ const missing = scalar('NULL');
 export const listFunctions: readonly BuiltIn[] = [
   list(
     'count',
-    [listArgument('list', accepts.list)],
+    [parameter('list', accepts.list)],
     'How many there are.',
     [
       ['count([1,2,3])', '3'],
@@ -162,90 +64,9 @@ export const listFunctions: readonly BuiltIn[] = [
       sql: ([of], tools) => scalar(counted(tools.list(of ?? missing))),
     },
   ),
-  fold(
-    'sum',
-    accepts.addable,
-    'All of them added up. Nothing when there is none, or when one of them is empty.',
-    [
-      ['sum([1,2,3])', '6'],
-      ['sum(1,2,3)', '6'],
-      ['sum(1)', '1'],
-      ['sum([])', 'null'],
-    ],
-    ([of]) => elementOf(of),
-    total,
-    (value) => `sum(${value})`,
-  ),
-  fold(
-    'mean',
-    accepts.numbers,
-    'The average.',
-    [
-      ['mean([1,2,3])', '2'],
-      ['mean(1,2,3)', '2'],
-      ['mean(1)', '1'],
-      ['mean([])', 'null'],
-    ],
-    always(types.number),
-    (values) => meanOf(numbersOf(values)),
-    (value) => `feel.divide(sum(${value}), count(*)::numeric)`,
-  ),
-  fold(
-    'min',
-    accepts.orderedList,
-    'The smallest, or the earliest.',
-    [
-      ['min([1,2,3])', '1'],
-      ['min(1,2,3)', '1'],
-      ['min([])', 'null'],
-    ],
-    ([of]) => elementOf(of),
-    pick(-1),
-    extreme('min'),
-  ),
-  fold(
-    'max',
-    accepts.orderedList,
-    'The largest, or the latest.',
-    [
-      ['max(1,2,3)', '3'],
-      ['max([1,2,3])', '3'],
-      ['max([])', 'null'],
-    ],
-    ([of]) => elementOf(of),
-    pick(1),
-    extreme('max'),
-  ),
-  fold(
-    'median',
-    accepts.numbers,
-    'The one in the middle when they are put in order; the mean of two when there are two in the middle.',
-    [
-      ['median(8, 2, 5, 3, 4)', '4'],
-      ['median([6, 1, 2, 3])', '2.5'],
-      ['median([])', 'null'],
-    ],
-    always(types.number),
-    (values) => median(numbersOf(values)),
-    (value) => `feel.divide(percentile_disc(0.5) WITHIN GROUP (ORDER BY ${value}) + percentile_disc(0.5) WITHIN GROUP (ORDER BY ${value} DESC), 2)`,
-  ),
-  fold(
-    'stddev',
-    accepts.numbers,
-    'The standard deviation of a sample: how far they spread. Two at least are needed.',
-    [
-      ['stddev(2, 4, 7, 5)', '2.081665999466132735282297706979931'],
-      ['stddev([47])', 'null'],
-      ['stddev([])', 'null'],
-    ],
-    always(types.number),
-    (values) => deviation(numbersOf(values)),
-    (value) =>
-      `feel.sqrt(feel.divide(count(*)::numeric * sum(${value} * ${value}) - sum(${value}) * sum(${value}), count(*)::numeric * (count(*)::numeric - 1)))`,
-  ),
   list(
     'mode',
-    [listArgument('list', accepts.numbers)],
+    [parameter('list', accepts.numbers)],
     'The most frequent numbers, the smallest first.',
     [
       ['mode([6, 3, 9, 6, 6])', '[6]'],
@@ -280,7 +101,7 @@ export const listFunctions: readonly BuiltIn[] = [
   ),
   list(
     'all',
-    [listArgument('list', accepts.booleans)],
+    [parameter('list', accepts.booleans)],
     'Whether all are true. True when there is none.',
     [
       ['all([false, null, true])', 'false'],
@@ -299,7 +120,7 @@ export const listFunctions: readonly BuiltIn[] = [
   ),
   list(
     'any',
-    [listArgument('list', accepts.booleans)],
+    [parameter('list', accepts.booleans)],
     'Whether one at least is true. False when there is none.',
     [
       ['any([false, null, true])', 'true'],
@@ -317,7 +138,7 @@ export const listFunctions: readonly BuiltIn[] = [
   ),
   list(
     'list contains',
-    [listArgument('list', accepts.plainList), parameter('element', accepts.element)],
+    [parameter('list', accepts.plainList), parameter('element', accepts.element)],
     'Whether the value is among them.',
     [
       ['list contains([1,2,3], 2)', 'true'],
@@ -330,14 +151,14 @@ export const listFunctions: readonly BuiltIn[] = [
       evaluate: ([of, element]) => (isList(of ?? null) ? elements(of).some((one) => same(one, element ?? null)) : null),
       sql: ([of, element], tools) => {
         const from = tools.list(of ?? missing);
-        const found = `EXISTS (${from.narrowed(`${identity(from.value, tools)} IS NOT DISTINCT FROM ${identity(element ?? missing, tools)}`).select('1')})`;
+        const found = `EXISTS (${from.narrowed(`${tools.plain(from.value)} IS NOT DISTINCT FROM ${tools.plain(element ?? missing)}`).select('1')})`;
         return scalar(from.exists === null ? found : `(CASE WHEN ${from.exists} THEN ${found} END)`);
       },
     },
   ),
   list(
     'concatenate',
-    [listArgument('list', accepts.plainList), listArgument('other list', accepts.plainList)],
+    [parameter('list', accepts.plainList), parameter('other list', accepts.plainList)],
     'One list after the other.',
     [['concatenate([1,2],[3])', '[1, 2, 3]']],
     {
@@ -348,7 +169,7 @@ export const listFunctions: readonly BuiltIn[] = [
   ),
   list(
     'union',
-    [listArgument('list', accepts.plainList), listArgument('other list', accepts.plainList)],
+    [parameter('list', accepts.plainList), parameter('other list', accepts.plainList)],
     'Both lists in one, without repeats.',
     [['union([1,2],[2,3])', '[1, 2, 3]']],
     {
@@ -357,12 +178,12 @@ export const listFunctions: readonly BuiltIn[] = [
       sql: ([a, b], tools) => distinctSql(joined([tools.list(a ?? missing), tools.list(b ?? missing)], tools), tools),
     },
   ),
-  list('distinct values', [listArgument('list', accepts.plainList)], 'The list without repeats.', [['distinct values([1,2,3,2,1])', '[1, 2, 3]']], {
+  list('distinct values', [parameter('list', accepts.plainList)], 'The list without repeats.', [['distinct values([1,2,3,2,1])', '[1, 2, 3]']], {
     gives: ([of]) => of ?? types.null,
     evaluate: ([of]) => distinct(elements(of)),
     sql: ([of], tools) => distinctSql(tools.list(of ?? missing), tools),
   }),
-  list('reverse', [listArgument('list', accepts.plainList)], 'The list from its end.', [['reverse([1,2,3])', '[3, 2, 1]']], {
+  list('reverse', [parameter('list', accepts.plainList)], 'The list from its end.', [['reverse([1,2,3])', '[3, 2, 1]']], {
     gives: ([of]) => of ?? types.null,
     evaluate: ([of]) => [...elements(of)].reverse(),
     sql: ([of], tools) => {
@@ -372,7 +193,7 @@ export const listFunctions: readonly BuiltIn[] = [
   }),
   list(
     'sublist',
-    [listArgument('list', accepts.plainList), parameter('start position', accepts.number), optional('length', accepts.number)],
+    [parameter('list', accepts.plainList), parameter('start position', accepts.number), optional('length', accepts.number)],
     'A part of the list, from a place counted from 1; from the end when the place is negative.',
     [
       ['sublist([4,5,6], 1, 2)', '[4, 5]'],
@@ -405,19 +226,19 @@ export const listFunctions: readonly BuiltIn[] = [
   ),
   list(
     'append',
-    [listArgument('list', accepts.plainList), parameter('item', accepts.scalar)],
+    [parameter('list', accepts.plainList), parameter('item', accepts.scalar)],
     'The list with one more at its end.',
     [['append([1], 2)', '[1, 2]']],
     {
       strict: false,
       gives: ([of, item]) => listOf(union(elementOf(of), item)),
       evaluate: ([of, item]) => (isList(of ?? null) ? [...elements(of), item ?? null] : null),
-      sql: ([of, item], tools) => joined([tools.list(of ?? missing), written([tools.plain(item ?? missing)], 'text', tools)], tools),
+      sql: ([of, item], tools) => joined([tools.list(of ?? missing), tools.written([tools.plain(item ?? missing)], 'text')], tools),
     },
   ),
   list(
     'index of',
-    [listArgument('list', accepts.plainList), parameter('match', accepts.element)],
+    [parameter('list', accepts.plainList), parameter('match', accepts.element)],
     'The places at which a value stands in the list, counted from 1.',
     [['index of([1,2,3,2], 2)', '[2, 4]']],
     {
@@ -426,16 +247,8 @@ export const listFunctions: readonly BuiltIn[] = [
       evaluate: ([of, match]) => (isList(of ?? null) ? elements(of).flatMap((one, i) => (same(one, match ?? null) ? [new Decimal(i + 1)] : [])) : null),
       sql: ([of, match], tools) => {
         const { list: placed, alias } = tools.placed(tools.list(of ?? missing));
-        return placed
-          .narrowed(`${identity(placed.value, tools)} IS NOT DISTINCT FROM ${identity(match ?? missing, tools)}`)
-          .with(scalar(`${alias}.o::numeric`));
+        return placed.narrowed(`${tools.plain(placed.value)} IS NOT DISTINCT FROM ${tools.plain(match ?? missing)}`).with(scalar(`${alias}.o::numeric`));
       },
     },
   ),
 ];
-
-/** Three-valued and: false when one is false, else unknown when one is. */
-export const every = (values: readonly Feel[]): Feel => (values.includes(false) ? false : values.every((one) => one === true) ? true : null);
-export const some = (values: readonly Feel[]): Feel => (values.includes(true) ? true : values.every((one) => one === false) ? false : null);
-export const everySql = (value: string): string => `CASE WHEN COALESCE(bool_or(NOT ${value}), false) THEN false WHEN count(*) = count(${value}) THEN true END`;
-export const someSql = (value: string): string => `CASE WHEN COALESCE(bool_or(${value}), false) THEN true WHEN count(*) = count(${value}) THEN false END`;

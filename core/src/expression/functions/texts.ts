@@ -2,16 +2,10 @@ import { listOf, types } from '../types.js';
 import { readPattern, type Pattern } from '../regex.js';
 import { RowScope, SqlList, scalar, type SqlValue } from '../sql-value.js';
 import { Decimal, isList, type Feel } from '../value.js';
-import { accepts, always, inLibrary, optional, parameter, scalars, type BuiltIn, type Parameter } from './function.js';
+import { accepts, always, inGroup, inLibrary, optional, parameter, scalars, type BuiltIn } from './function.js';
 
-const text = (
-  name: string,
-  parameters: readonly Parameter[],
-  says: string,
-  examples: BuiltIn['examples'],
-  more: Pick<BuiltIn, 'evaluate' | 'sql'> & Partial<Pick<BuiltIn, 'gives' | 'strict'>>,
-): BuiltIn => ({ name, group: 'Texts', parameters, says, examples, gives: always(types.string), strict: true, ...more });
-
+const text = inGroup('Texts');
+const gives = always(types.string);
 const [string, match, pattern] = [parameter('string', accepts.string), parameter('match', accepts.string), parameter('pattern', accepts.string)];
 
 function substring(of: string, start: Decimal, count: Decimal | null): Feel {
@@ -81,6 +75,7 @@ export const textFunctions: readonly BuiltIn[] = [
       ['substring("🐝obar", 2)', '"obar"'],
     ],
     {
+      gives,
       evaluate: ([of, start, count]) => substring(of as string, start as Decimal, (count as Decimal | undefined) ?? null),
       sql: scalars(([of, start, count]) => `feel.substring(${of}, ${start}, ${count ?? 'NULL'})`),
     },
@@ -96,10 +91,12 @@ export const textFunctions: readonly BuiltIn[] = [
     { gives: always(types.number), evaluate: ([of]) => new Decimal([...(of as string)].length), sql: scalars(([of]) => `length(${of})::numeric`) },
   ),
   text('upper case', [string], 'The text in capitals.', [['upper case("aBc4")', '"ABC4"']], {
+    gives,
     evaluate: ([of]) => (of as string).toUpperCase(),
     sql: inLibrary('upper'),
   }),
   text('lower case', [string], 'The text in small letters.', [['lower case("aBc4")', '"abc4"']], {
+    gives,
     evaluate: ([of]) => (of as string).toLowerCase(),
     sql: inLibrary('lower'),
   }),
@@ -112,7 +109,7 @@ export const textFunctions: readonly BuiltIn[] = [
       ['substring before("foobar", "xyz")', '""'],
       ['substring before("foobar", "")', '""'],
     ],
-    { evaluate: ([of, part]) => (of as string).slice(0, Math.max(0, (of as string).indexOf(part as string))), sql: inLibrary('before') },
+    { gives, evaluate: ([of, part]) => (of as string).slice(0, Math.max(0, (of as string).indexOf(part as string))), sql: inLibrary('before') },
   ),
   text(
     'substring after',
@@ -124,6 +121,7 @@ export const textFunctions: readonly BuiltIn[] = [
       ['substring after("foo", "")', '"foo"'],
     ],
     {
+      gives,
       evaluate: ([of, part]) => {
         const at = (of as string).indexOf(part as string);
         return at < 0 ? '' : (of as string).slice(at + (part as string).length);
@@ -186,6 +184,7 @@ export const textFunctions: readonly BuiltIn[] = [
       ['replace("2026-05-01", "(\\\\d{4})-(\\\\d\\\\d)", "$2/$1")', '"05/2026-01"'],
     ],
     {
+      gives,
       evaluate: ([input, of, replacement, flags]) => {
         const found = compiled(of ?? null, flags ?? null);
         return found === null ? null : replaceAll(input as string, found, replacement as string);
@@ -232,6 +231,7 @@ export const textFunctions: readonly BuiltIn[] = [
     ],
     {
       strict: false,
+      gives,
       evaluate: ([list, delimiter]) =>
         isList(list ?? null) ? (list as readonly Feel[]).filter((one) => one !== null).join(typeof delimiter === 'string' ? delimiter : '') : null,
       sql: ([list, delimiter], tools) => {

@@ -14,10 +14,8 @@ import { linter, type Diagnostic } from '@codemirror/lint';
 import type { Extension } from '@codemirror/state';
 import { EditorView, keymap } from '@codemirror/view';
 import { classHighlighter } from '@lezer/highlight';
-import { builtIns, complete, expressionParser, format, type Completion as Option, type Problem, type Scope } from '@bibliona/core';
+import { complete, expressionParser, format, type Completion as Option, type Problem, type Scope } from '@bibliona/core';
 import { styleNonce } from '../../ui/nonce.js';
-
-const functionNames = builtIns.map((one) => one.name);
 
 const types: Readonly<Record<Option['kind'], string>> = {
   field: 'property',
@@ -91,7 +89,7 @@ export interface EditorSetting {
 export function extensions({ scope, label, describedBy, problemsOf, onText }: EditorSetting): Extension {
   const language = LRLanguage.define({
     name: 'expression',
-    parser: expressionParser(scope.design, scope.table, functionNames),
+    parser: expressionParser(scope),
     languageData: { closeBrackets: { brackets: ['(', '[', '{', '"'] } },
   });
   const tidy = (view: EditorView): boolean => {
