@@ -11,7 +11,9 @@ import {
   TextEditorModule,
   themeQuartz,
   type CellEditRequestEvent,
+  type CellKeyDownEvent,
   type ColDef,
+  type FullWidthCellKeyDownEvent,
   type GridApi,
   type IDatasource,
 } from 'ag-grid-community';
@@ -238,6 +240,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
         onGridReady={(event) => {
           api.current = event.api;
         }}
+        onCellKeyDown={toEitherEnd}
         onSortChanged={(event) => {
           const sorted = event.api.getColumnState().find((column) => column.sort !== null && column.sort !== undefined);
           onSort(sorted?.colId, sorted?.sort === 'desc' ? 'down' : 'up');
@@ -249,6 +252,16 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
       />
     </div>
   );
+}
+
+/** Ctrl+Home and Ctrl+End go to the first and the last row: the grid leaves them to the browser, whose scrolling stops where rows arrive. */
+function toEitherEnd({ api, event }: CellKeyDownEvent<RecordAnswer> | FullWidthCellKeyDownEvent<RecordAnswer>): void {
+  if (!(event instanceof KeyboardEvent) || !(event.ctrlKey || event.metaKey) || (event.key !== 'Home' && event.key !== 'End')) return;
+  event.preventDefault();
+  const row = event.key === 'Home' ? 0 : api.getDisplayedRowCount() - 1;
+  api.ensureIndexVisible(row);
+  const column = api.getFocusedCell()?.column;
+  if (column !== undefined) api.setFocusedCell(row, column);
 }
 
 function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string): ColDef<RecordAnswer> {
