@@ -96,7 +96,7 @@ export {
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, splitRows, type Delimiter } from './import/split.js';
 export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './import/survey.js';
-export { rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
+export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route, RouteAccess } from './contract/route.js';

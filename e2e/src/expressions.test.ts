@@ -211,4 +211,15 @@ test('a circle of formulas is refused with the circle named', async () => {
     .waitFor();
 });
 
+test('the app is called and timed as its builder says', async () => {
+  await page.goto(`/workshop/${app}/tables`);
+  await details().getByLabel('Name').fill('Honey and wax');
+  await details().getByRole('combobox', { name: 'Time zone' }).fill('Auckland');
+  await page.getByRole('option', { name: 'Pacific/Auckland' }).click();
+  await details().getByRole('button', { name: 'Save' }).click();
+  await details().getByRole('heading', { name: 'Honey and wax' }).waitFor();
+  await page.reload();
+  expect(await details().getByRole('combobox', { name: 'Time zone' }).inputValue()).toBe('Pacific/Auckland');
+});
+
 test('nothing was complained of on the way', () => expect(house.faults).toEqual([]));

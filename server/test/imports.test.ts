@@ -287,6 +287,31 @@ describe('into a table', () => {
   });
 });
 
+describe('the rules of the table', () => {
+  test('fields without a column start as in a form, and rows that do not meet a check keep the whole file out', async () => {
+    const app = await makeApp(ada, 'Ruled', [
+      ...honey,
+      { kind: 'add_field', table: 'hives', field: field('text', 'h_by', 'Entered by', { required: true, default: 'me.Name + "\\t✓"' }) },
+      { kind: 'add_field', table: 'hives', field: field('whole', 'h_boxes', 'Boxes', { default: '1 + 1' }) },
+      { kind: 'add_field', table: 'hives', field: field('formula', 'h_double', 'Double', { expression: 'Boxes * 2', digits: null }) },
+      { kind: 'change_table', table: 'hives', checks: [{ id: 'k_year', condition: 'Queen year >= 2000', message: 'No queen is that old.' }] },
+    ]);
+    const refused = await run(app, await upload(app, 'Hives.csv', 'Code,Queen year\nH-1,2024\nH-2,1999\nH-3,1998\n'), 'hives');
+    expect(refused).toMatchObject({ state: 'failed', message: '2 rows do not meet the checks of Hives: No queen is that old.' });
+    expect(await records(app, 'hives')).toEqual([]);
+    expect(await run(app, await upload(app, 'Hives.csv', 'Code,Queen year\nH-1,2024\nH-2,\n'), 'hives')).toMatchObject({ state: 'done', added: 2 });
+    expect(await records(app, 'hives')).toMatchObject([
+      { Code: 'H-1', 'Entered by': 'Ada Roke\t✓', Boxes: 2, Double: '4' },
+      { Code: 'H-2', 'Entered by': 'Ada Roke\t✓' },
+    ]);
+    const forced = await run(app, await upload(app, 'Hives.csv', 'Code,Double\nH-3,4\n'), 'hives', {
+      columns: (columns) =>
+        columns.map((column, at) => (at === 1 ? { kind: 'field', field: 'h_double', reading: { numbers: 'point', dates: 'ymd' } } : column)),
+    });
+    expect(forced).toMatchObject({ state: 'failed', message: 'Double is worked out, so no column can go into it.' });
+  });
+});
+
 describe('stopping', () => {
   const long = `Name,Number\n${Array.from({ length: 400_000 }, (_, i) => `row ${i},${i}`).join('\n')}\n`;
 

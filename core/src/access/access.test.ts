@@ -1,48 +1,16 @@
 import { describe, expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
-import { emptyDesign } from '../design/parse.js';
 import { tableOf } from '../design/read.js';
+import { designOf, field, related, table } from '../design/sample.js';
 import { compileCount, compilePage } from '../query/compile.js';
 import { queryOf } from '../query/query.js';
 import { grantedRows, mayDesign, permit, restrict, type Person } from './access.js';
 
 const person = (role: Person['role']): Person => ({ id: 1, name: 'Ada', mail: 'ada@quillmoor.example', role });
-const plan = { description: '', required: false, unique: false, default: null } as const;
-const made = applyChanges(emptyDesign('Honey'), [
-  {
-    kind: 'add_table',
-    id: 'apiaries',
-    name: 'Apiaries',
-    description: '',
-    section: '',
-    form: 'fm_a',
-    list: 'l_a',
-    fields: [{ ...plan, kind: 'text', id: 'f_a', name: 'Name' }],
-  },
-  {
-    kind: 'add_table',
-    id: 'hives',
-    name: 'Hives',
-    description: '',
-    section: '',
-    form: 'fm_h',
-    list: 'l_h',
-    fields: [{ ...plan, kind: 'text', id: 'f_h', name: 'Code' }],
-  },
-  {
-    kind: 'add_relationship',
-    id: 'r_h',
-    parent: 'apiaries',
-    child: 'hives',
-    fieldId: 'f_p',
-    fieldName: 'Apiary',
-    childrenName: 'Hives',
-    required: false,
-    whenParentRemoved: 'refuse',
-  },
+const design = designOf([
+  table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'f_a', name: 'Name' })]),
+  table('hives', 'Hives', [field({ kind: 'text', id: 'f_h', name: 'Code' })]),
+  related('apiaries', 'hives', 'Apiary', 'Hives'),
 ]);
-if (!made.ok) throw new Error('the sample design is broken');
-const design = made.design;
 const hives = tableOf(design, 'hives');
 
 describe('who is nothing to an app', () => {
@@ -54,7 +22,7 @@ describe('who is nothing to an app', () => {
   });
 
   test('every table that a statement reads is closed to them: the rows, the records referred to, the search', () => {
-    const query = queryOf('hives', { columns: ['f_h', 'f_p'], where: { kind: 'search', text: 'moor' }, sort: { field: 'f_p', direction: 'up' } });
+    const query = queryOf('hives', { columns: ['f_h', 'hives_up'], where: { kind: 'search', text: 'moor' }, sort: { field: 'hives_up', direction: 'up' } });
     const { text } = compilePage(restrict(query, design, person(null), 0), design, 'app_x');
     const references = text.match(/FROM "app_x"\."\w+" AS \w+/gu) ?? [];
     expect(references.length).toBeGreaterThan(3);

@@ -1,7 +1,7 @@
 /** From the cells of a file to the lines that PostgreSQL's COPY reads, with a complaint for each cell that does not fit. */
 import type { Field } from '../design/design.js';
 import { largestWhole } from '../design/design.js';
-import { kinds } from '../values/values.js';
+import { kinds, type ReferenceValue, type Value } from '../values/values.js';
 import { parseDate } from '../values/dates.js';
 import { parseNumber } from '../values/numbers.js';
 import type { Reading } from './survey.js';
@@ -21,6 +21,10 @@ const emptyCell = '\\N';
 export function copyText(text: string): string {
   return /[\\\t\n\r]/u.test(text) ? text.replaceAll('\\', '\\\\').replaceAll('\t', '\\t').replaceAll('\n', '\\n').replaceAll('\r', '\\r') : text;
 }
+
+/** A value of a field as a cell of COPY. */
+export const copyCell = (value: Exclude<Value, ReferenceValue>): string =>
+  value === null ? '\\N' : typeof value === 'boolean' ? (value ? 't' : 'f') : copyText(String(value));
 
 /** The records a reference column is matched against, by caption in lower case; `null` where two share one. */
 export type CaptionIndex = ReadonlyMap<string, number | null>;

@@ -1,7 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
 import { FieldPlan } from '../design/design.js';
-import { emptyDesign } from '../design/parse.js';
+import { designOf, field, table } from '../design/sample.js';
 import { changesOf, planProblems, suggestField, suggestPlan, type ImportPlan } from './plan.js';
 import { plainReading, type ColumnSurvey } from './survey.js';
 
@@ -17,23 +16,9 @@ const column = (name: string, more: Partial<ColumnSurvey> = {}): ColumnSurvey =>
   note: null,
   ...more,
 });
-const made = applyChanges(emptyDesign('Honey'), [
-  {
-    kind: 'add_table',
-    id: 'hives',
-    name: 'Hives',
-    description: '',
-    section: '',
-    form: 'fm_h',
-    list: 'l_h',
-    fields: [
-      FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code', required: true }),
-      FieldPlan.parse({ kind: 'whole', id: 'f_year', name: 'Queen year' }),
-    ],
-  },
+const design = designOf([
+  table('hives', 'Hives', [field({ kind: 'text', id: 'f_code', name: 'Code', required: true }), field({ kind: 'whole', id: 'f_year', name: 'Queen year' })]),
 ]);
-if (!made.ok) throw new Error('the sample design is broken');
-const { design } = made;
 let ids = 0;
 const newId = (): string => `f_new${(ids += 1)}`;
 const reading = { encoding: 'utf-8', delimiter: ',', heading: true } as const;

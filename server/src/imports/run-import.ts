@@ -3,12 +3,16 @@ import { once } from 'node:events';
 import {
   applyChanges,
   changesOf,
+  circumstancesOf,
   columnNames,
   compileCaptions,
   compileCopy,
   compileImported,
   compileValues,
+  constantDefault,
+  copyCell,
   fieldOf,
+  isStored,
   parentOf,
   parseDesign,
   permit,
@@ -17,6 +21,7 @@ import {
   queryOf,
   restrict,
   rowConverter,
+  startValue,
   tableOf,
   takenKey,
   type AppDesign,
@@ -26,6 +31,8 @@ import {
   type FileSurvey,
   type ImportPlan,
   type Person,
+  type Table,
+  type Value,
 } from '@bibliona/core';
 import type { PoolClient } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
@@ -112,17 +119,15 @@ export async function runImport(
     const granted = permit(job.person, table, 'add');
     if (granted === null) throw new Refusal('forbidden', `You may not add records to ${table.name}.`);
     const columns = await cellColumns(runner, job, design, app.schema);
+    const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);
     const added = await copyRows(
       runner,
       job,
       columns,
+      started.map((one) => one.cell),
       taken,
-      compileCopy(
-        granted,
-        columns.map((column) => column.field.id),
-        app.schema,
-      ).text,
+      compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((one) => one.field)], app.schema).text,
       onProgress,
     ).catch((error: unknown) => {
       if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
@@ -138,6 +143,15 @@ export async function runImport(
     return result;
   });
 }
+
+/** What fields that no column goes into start with, where it has to be worked out: the database knows all other defaults. */
+function workedOut(job: ImportJob, design: AppDesign, table: Table, columns: readonly CellColumn[]): { readonly field: string; readonly cell: string }[] {
+  const around = circumstancesOf(design, job.person, Date.now());
+  return table.fields
+    .filter((field) => isStored(field) && constantDefault(field) === undefined && !columns.some((column) => column.field.id === field.id))
+    .map((field) => ({ field: field.id, cell: copyCell(written(startValue(design, field, around))) }));
+}
+const written = (value: Value): string | number | boolean | null => (typeof value === 'object' && value !== null ? value.id : value);
 
 /** A rule of the table that a row does not meet and that only PostgreSQL could tell. */
 function asRefusal(error: unknown, design: AppDesign): unknown {
@@ -193,6 +207,7 @@ async function copyRows(
   runner: QueryRunner,
   job: ImportJob,
   columns: readonly CellColumn[],
+  started: readonly string[],
   taken: ReadonlyMap<string, ReadonlySet<string>>,
   copy: string,
   onProgress: (part: number) => Promise<void>,
@@ -202,7 +217,7 @@ async function copyRows(
   const convert = rowConverter({
     columns,
     width: job.plan.columns.length,
-    tail: `${job.person.id}\t${job.person.id}`,
+    tail: [...started, job.person.id, job.person.id].join('\t'),
     badCells: job.plan.badCells,
     taken,
     complain: (complaint) => {

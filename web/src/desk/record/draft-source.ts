@@ -1,16 +1,5 @@
 /** The records that formulas of a form walk through: what stands in the form, as typed, and stored records around it. */
-import {
-  fieldOf,
-  NotAtHand,
-  relationshipOf,
-  tableOf,
-  type AppDesign,
-  type OpenRecord,
-  type RecordAnswer,
-  type RecordSource,
-  type RecordValue,
-  type Value,
-} from '@bibliona/core';
+import { NotAtHand, relationshipOf, type AppDesign, type OpenRecord, type RecordAnswer, type RecordSource, type RecordValue, type Value } from '@bibliona/core';
 import { valueOf, type RecordDraft, type TypedValues } from './draft.js';
 
 /** Raised when only the server can tell: records that belong to the saved one and stand in no part of the form. */
@@ -76,9 +65,8 @@ export function draftSource(design: AppDesign, table: string, id: number | null,
       if (open === undefined) throw new NotAtHand(record);
       const block = open.children.find((one) => one.relationship === relationship.id);
       if (block === undefined || block.more) throw new OnlyWhenSaved();
-      // Among the stored children of another record may be the one in the form: it counts as it stands there.
-      const reference = fieldOf(tableOf(design, child), relationship.field);
-      return block.records.filter((one) => one.values[reference.id] !== undefined).map((one) => ({ kind: 'record', table: child, id: one.id }));
+      // The record in the form may be among them: asked for its values, it answers as it stands there.
+      return block.records.map((one) => ({ kind: 'record', table: child, id: one.id }));
     },
   };
 }

@@ -1,0 +1,107 @@
+import {
+  applyChanges,
+  check,
+  emptyDesign,
+  evaluate,
+  NotAtHand,
+  relationshipOf,
+  shown,
+  type DesignChange,
+  type FieldPlan,
+  type OpenRecord,
+} from '@bibliona/core';
+import { describe, expect, test } from 'vitest';
+import type { RecordDraft } from './draft.js';
+import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
+
+const plan = { description: '', required: false, unique: false, default: null } as const;
+const table = (id: string, name: string, fields: FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  description: '',
+  section: '',
+  form: `fm_${id}`,
+  list: `l_${id}`,
+  fields,
+});
+const related = (parent: string, child: string, fieldName: string, childrenName: string): DesignChange => ({
+  kind: 'add_relationship',
+  id: `r_${child}`,
+  parent,
+  child,
+  fieldId: `${child}_up`,
+  fieldName,
+  childrenName,
+  required: false,
+  whenParentRemoved: 'refuse',
+});
+const made = applyChanges(emptyDesign('Honey'), [
+  table('apiaries', 'Apiaries', [{ ...plan, kind: 'text', id: 'a_region', name: 'Region' }]),
+  table('hives', 'Hives', [{ ...plan, kind: 'decimal', digits: 2, id: 'h_rent', name: 'Rent' }]),
+  table('frames', 'Frames', [{ ...plan, kind: 'whole', id: 'f_brood', name: 'Brood' }]),
+  related('apiaries', 'hives', 'Apiary', 'Hives'),
+  related('hives', 'frames', 'Hive', 'Frames checked'),
+]);
+if (!made.ok) throw new Error('the sample design is broken');
+const { design } = made;
+
+const draft: RecordDraft = {
+  own: { h_rent: '12.50', hives_up: { id: 4, caption: 'Brackmoor' } },
+  children: {
+    r_frames: [
+      { key: 'a', id: 1, rev: 1, values: { f_brood: '40', frames_up: null } },
+      { key: 'b', id: null, rev: 0, values: { f_brood: '65', frames_up: null } },
+    ],
+  },
+};
+const brackmoor: OpenRecord = {
+  caption: 'Brackmoor',
+  record: { id: 4, rev: 1, values: { a_region: 'Moor' } },
+  children: [{ relationship: 'r_hives', records: [{ id: 7, rev: 1, values: { h_rent: '3', hives_up: { id: 4, caption: 'Brackmoor' } } }], more: false }],
+};
+
+function valueOf(expression: string, of = 'own', known: readonly OpenRecord[] = [], id: number | null = null, now = draft) {
+  const owner = of === 'own' ? 'hives' : 'frames';
+  const checked = check(expression, { design, table: owner });
+  if (!checked.ok) throw new Error(checked.problems[0]?.message);
+  const records = draftSource(
+    design,
+    'hives',
+    id,
+    now,
+    new KnownRecords(
+      design,
+      known.map((open) => ({ table: 'apiaries', open })),
+    ),
+  );
+  return shown(
+    evaluate(checked.node, { now: 0, zone: 'UTC', me: { Name: '', Mail: '', Roles: [] }, records, self: { kind: 'record', table: owner, id: of } }),
+    'UTC',
+  );
+}
+
+describe('formulas in a form', () => {
+  test('see what is typed, and nothing where it cannot be read', () => {
+    expect(valueOf('Rent * 2')).toBe('25');
+    expect(valueOf('Rent * 2', 'own', [], null, { ...draft, own: { ...draft.own, h_rent: 'much' } })).toBeNull();
+  });
+  test('see the rows of the form, and rows see the record they stand in', () => {
+    expect(valueOf('mean(Frames checked.Brood)')).toBe('52.5');
+    expect(valueOf('Brood + Hive.Rent', 'r_frames.1')).toBe('77.5');
+  });
+  test('ask for stored records they walk to, and go on when these are there', () => {
+    expect(() => valueOf('Apiary.Region')).toThrow(NotAtHand);
+    expect(valueOf('Apiary.Region', 'own', [brackmoor])).toBe('Moor');
+  });
+  test('take the record in the form as it stands there, where they come back to it', () => {
+    expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], 7)).toBe('12.5');
+  });
+  test('wait for the server where only it can tell', () => {
+    const other = draftSource(design, 'apiaries', 4, { own: {}, children: {} }, new KnownRecords(design, []));
+    expect(() => other.children({ kind: 'record', table: 'apiaries', id: 'own' }, relationshipOf(design, 'r_hives'))).toThrow(OnlyWhenSaved);
+    expect(() => valueOf('count(Apiary.Hives)', 'own', [{ ...brackmoor, children: [{ relationship: 'r_hives', records: [], more: true }] }])).toThrow(
+      OnlyWhenSaved,
+    );
+  });
+});
