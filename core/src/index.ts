@@ -9,6 +9,7 @@ export { freeSlug, slugOf } from './design/slug.js';
 export {
   fieldKinds,
   isStored,
+  summaries,
   FieldPlan,
   type AppDesign,
   type Choice,
@@ -17,9 +18,12 @@ export {
   type Form,
   type FormItem,
   type List,
+  type QueryColumn,
   type Relationship,
+  type SavedQuery,
   type Sort,
   type StoredField,
+  type Summary,
   type Table,
 } from './design/design.js';
 
@@ -27,7 +31,7 @@ export { kinds, parseValue, printValue, type Parsed, type ReferenceValue, type V
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, isAlignedRight, wantedDefault, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { captionFields, expressionsOf, isAlignedRight, wantedColumn, wantedDefault, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';
 export { inWords } from './expression/in-words.js';
@@ -74,6 +78,8 @@ export {
   compileStatistics,
   compileValues,
 } from './query/compile.js';
+export { compileLedger, compileResult } from './query/result.js';
+export { isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
 export { circumstancesOf, grantedRows, mayDesign, permit, restrict, restrictForChecks, roles, type Permit, type Person, type Role } from './access/access.js';
 
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
@@ -115,4 +121,5 @@ export {
   type Write,
   type WrittenValue,
 } from './contract/records.js';
+export type { QueryResult, ResultColumn } from './contract/queries.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

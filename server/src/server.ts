@@ -15,6 +15,7 @@ import { importRoutes } from './imports/routes.js';
 import { People } from './people/people.js';
 import { peopleRoutes } from './people/routes.js';
 import { WhoAsks } from './people/who-asks.js';
+import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
 
 export interface RunningServer {
@@ -50,6 +51,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...peopleRoutes(people, whoAsks, config.address?.startsWith('https:') === true),
       ...appRoutes(apps, database),
       ...recordRoutes(database),
+      ...queryRoutes(database),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),

@@ -21,7 +21,7 @@ beforeAll(async () => {
 afterAll(() => it.close());
 
 const routes = Object.entries(contract) as [string, Route][];
-const valid = (): Record<string, string | number> => ({ app: app.id, table: 'hives', id: 1, import: '00000000-0000-4000-8000-000000000000' });
+const valid = (): Record<string, string | number> => ({ app: app.id, table: 'hives', id: 1, query: 'q_none', import: '00000000-0000-4000-8000-000000000000' });
 
 /** All that a request could change. */
 async function everything(): Promise<unknown> {

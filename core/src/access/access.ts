@@ -2,7 +2,7 @@
 import type { AppDesign, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import type { Circumstances } from '../expression/bring.js';
-import { everything, nothing, type Condition, type Query, type RestrictedQuery } from '../query/query.js';
+import { everything, nothing, type Condition, type Query, type Question, type RestrictedQuery } from '../query/query.js';
 
 export const roles = ['builder', 'member'] as const;
 export type Role = (typeof roles)[number];
@@ -37,10 +37,10 @@ const grantsAll = (_table: Table, _action: RecordAction): boolean => true;
 export const mayDesign = (person: Person): boolean => person.role === 'builder';
 
 /** Puts what `person` may see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
-export function restrict(query: Query, design: AppDesign, person: Person, now: number): RestrictedQuery {
+export function restrict<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
   const rowsOf = (id: string): Condition => grantedRows(person, tableOf(design, id), 'see');
   const where: Condition = { kind: 'all', of: [query.where, rowsOf(query.table)] };
-  return { query: { ...query, where }, rowsOf, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery;
+  return { query: { ...query, where }, rowsOf, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
 }
 
 /**

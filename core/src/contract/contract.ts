@@ -3,3 +3,4 @@ export { setUp, signIn, signOut, whoAmI } from './people.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
 export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, readStatistics, saveRecords, searchRecords, tryExpression } from './records.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
+export { readQuery, tryQuery } from './queries.js';

@@ -33,7 +33,7 @@ export type Selection = z.infer<typeof Selection>;
 
 const CursorShape = z.object({ value: Scalar, id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
 
-const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
+export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
 const RecordShape = z.object({ id: z.number(), rev: z.number(), values: z.record(z.string(), ValueShape) });
 export type RecordAnswer = z.infer<typeof RecordShape>;
 

@@ -148,6 +148,7 @@ function removeTable(design: Draft, id: TableId): void {
   design.tables = design.tables.filter((table) => table.id !== id);
   design.forms = design.forms.filter((form) => form.table !== id);
   design.lists = design.lists.filter((list) => list.table !== id);
+  design.queries = design.queries.filter((query) => query.table !== id);
 }
 
 function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
@@ -174,6 +175,10 @@ function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'a
   });
   mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
 }
+
+/** The list with the part at its old place, or at the end when it is new. */
+const withPut = <T extends { readonly id: string }>(parts: readonly T[], part: T): readonly T[] =>
+  parts.some((one) => one.id === part.id) ? parts.map((one) => (one.id === part.id ? part : one)) : [...parts, part];
 
 function step(design: Draft, change: DesignChange): void {
   switch (change.kind) {
@@ -232,6 +237,17 @@ function step(design: Draft, change: DesignChange): void {
         change.list,
       );
       design.lists = design.lists.map((one) => (one.id === change.list ? { ...one, condition: change.condition } : one));
+      return;
+    case 'put_query':
+      design.queries = withPut(design.queries, change.query);
+      return;
+    case 'remove_query':
+      need(
+        design.queries.find((one) => one.id === change.query),
+        'query',
+        change.query,
+      );
+      design.queries = design.queries.filter((one) => one.id !== change.query);
       return;
     case 'set_time_zone':
       design.timeZone = change.timeZone;

@@ -17,6 +17,13 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
         : `Changed ${table(change.table)}`;
     case 'change_list':
       return `Changed the list ${before.lists.find((one) => one.id === change.list)?.name ?? ''}`;
+    case 'put_query': {
+      const old = before.queries.find((one) => one.id === change.query.id);
+      if (old === undefined) return `Added the query ${change.query.name}`;
+      return old.name === change.query.name ? `Changed the query ${old.name}` : `Renamed the query ${old.name} to ${change.query.name}`;
+    }
+    case 'remove_query':
+      return `Removed the query ${before.queries.find((one) => one.id === change.query)?.name ?? ''}`;
     case 'set_time_zone':
       return `Set the time zone to ${change.timeZone}`;
     case 'remove_table':

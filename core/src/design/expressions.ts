@@ -3,9 +3,9 @@ import { check } from '../expression/check.js';
 import { wants, type Scope, type Wanted } from '../expression/scope.js';
 import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
-import type { Type } from '../expression/types.js';
+import { isOrdered, type Type } from '../expression/types.js';
 import { kinds } from '../values/values.js';
-import type { AppDesign, Field, FieldKind, List, Table } from './design.js';
+import type { AppDesign, Field, FieldKind, List, SavedQuery, Summary, Table } from './design.js';
 
 /** One place with an expression in it. */
 export interface ExpressionPlace {
@@ -16,12 +16,19 @@ export interface ExpressionPlace {
   readonly table: string | null;
   readonly wanted: Wanted;
   /** The field, table or list that it is part of: what is edited to mend it. */
-  readonly owner: { readonly kind: 'field' | 'table' | 'list'; readonly id: string };
+  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query'; readonly id: string };
 }
 
 const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
 const wantedDate: Wanted = { fits: (type) => type.kind === 'date' || type.kind === 'null', says: 'a date, such as today()' };
 const wantedTruth: Wanted = { fits: (type) => type.kind === 'boolean' || type.kind === 'null', says: 'true or false' };
+
+const wantedOrdered: Wanted = { fits: isOrdered, says: 'something that has a smallest: a number, a text, a date' };
+const wantedShown: Wanted = { fits: (type) => wants.plain.fits(type) || type.kind === 'record', says: 'one value: a field, or many summed up to one' };
+
+/** What a column of a query has to be. */
+export const wantedColumn = (summary: Summary | null): Wanted =>
+  summary === 'sum' || summary === 'average' ? wantedNumber : summary === 'smallest' || summary === 'largest' ? wantedOrdered : wantedShown;
 
 /** What the default of a field has to be. */
 export function wantedDefault(kind: FieldKind): Wanted {
@@ -68,6 +75,20 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
         wanted: wants.truth,
         owner: { kind: 'list', id: list.id },
       });
+  for (const query of design.queries) {
+    const owner = { kind: 'query', id: query.id } as const;
+    if (query.condition !== '')
+      places.push({ says: `the condition of the query ${query.name}`, text: query.condition, table: query.table, wanted: wants.truth, owner });
+    for (const column of query.columns)
+      if (column.expression !== '')
+        places.push({
+          says: `the column ${column.name} of the query ${query.name}`,
+          text: column.expression,
+          table: query.table,
+          wanted: wantedColumn(column.summary),
+          owner,
+        });
+  }
   return places;
 }
 
@@ -103,7 +124,17 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     const condition = stood(before.lists.find((one) => one.id === list.id)?.condition, list.condition, list.table);
     return condition === list.condition ? list : { ...list, condition };
   };
-  return { ...after, tables: kept(after.tables, tableNow), lists: kept(after.lists, listNow) };
+  const queryNow = (query: SavedQuery): SavedQuery => {
+    const old = before.queries.find((one) => one.id === query.id);
+    if (old === undefined) return query;
+    const condition = stood(old.condition, query.condition, query.table);
+    const columns = kept(query.columns, (column) => {
+      const expression = stood(old.columns.find((one) => one.id === column.id)?.expression, column.expression, query.table);
+      return expression === column.expression ? column : { ...column, expression };
+    });
+    return condition === query.condition && columns === query.columns ? query : { ...query, condition, columns };
+  };
+  return { ...after, tables: kept(after.tables, tableNow), lists: kept(after.lists, listNow), queries: kept(after.queries, queryNow) };
 }
 
 /** The list with each part changed, the same object when none is. */

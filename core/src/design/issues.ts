@@ -1,9 +1,14 @@
 /** What can be wrong with a design or a change of it, as data; `designMessage` puts it into words. */
 export type DesignIssue =
   | { readonly code: 'shape'; readonly path: readonly PropertyKey[]; readonly problem: string }
-  | { readonly code: 'unknown'; readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list'; readonly id: string }
+  | { readonly code: 'unknown'; readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query'; readonly id: string }
   | { readonly code: 'id_taken'; readonly id: string }
-  | { readonly code: 'name_taken'; readonly what: 'table' | 'field' | 'children' | 'choice'; readonly name: string; readonly within: string }
+  | {
+      readonly code: 'name_taken';
+      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'column';
+      readonly name: string;
+      readonly within: string;
+    }
   | { readonly code: 'name_reserved'; readonly name: string }
   /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }

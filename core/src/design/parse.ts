@@ -40,6 +40,26 @@ function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): Desi
   return issues;
 }
 
+function queryIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  for (const query of repeated(design.queries, (one) => folded(one.name)))
+    issues.push({ code: 'name_taken', what: 'query', name: query.name, within: design.name });
+  for (const query of design.queries) {
+    if (!design.tables.some((table) => table.id === query.table)) issues.push({ code: 'unknown', what: 'table', id: query.table });
+    for (const column of repeated(query.columns, (one) => one.id))
+      issues.push({ code: 'broken', problem: `Two columns of ${query.name} share the id ${column.id}` });
+    for (const column of repeated(query.columns, (one) => folded(one.name)))
+      issues.push({ code: 'name_taken', what: 'column', name: column.name, within: query.name });
+    for (const column of query.columns)
+      if (column.expression.trim() === '' && column.summary !== 'count')
+        issues.push({ code: 'broken', problem: `The column ${column.name} of ${query.name} says nothing yet.` });
+    for (const order of query.order)
+      if (!query.columns.some((one) => one.id === order.column))
+        issues.push({ code: 'broken', problem: `${query.name} is ordered by a column that it does not have` });
+  }
+  return issues;
+}
+
 /** Checks what Zod's shapes cannot: that every name is unique where it must be and every reference leads somewhere. */
 export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   const issues: DesignIssue[] = [];
@@ -52,6 +72,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     ...design.relationships,
     ...design.forms,
     ...design.lists,
+    ...design.queries,
   ];
   for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
   for (const table of repeated(design.tables, (one) => folded(one.name)))
@@ -80,6 +101,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
       if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
+  issues.push(...queryIssues(design));
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });
@@ -102,4 +124,4 @@ export function parseDesign(json: unknown): AppDesign {
 }
 
 export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign =>
-  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });
+  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [], queries: [] });

@@ -61,6 +61,22 @@ export class ExpressionCompiler {
   text(node: Node, row: SqlRecord | null): string {
     return textSql(this.value(node, row), node.type, this.tools);
   }
+  /** The record that a node of a record's type stands for. */
+  record(node: Node, row: SqlRecord): SqlRecord {
+    const value = new Compilation(this.around, this.tools, row).of(node);
+    if (value.kind !== 'record') throw new TypeError(`A ${value.kind} is no record`);
+    return value;
+  }
+  /** The column itself where the node is no more than that, else null: whole numbers and choices as they are stored. */
+  column(node: Node, row: SqlRecord): { readonly sql: string; readonly field: Field } | null {
+    if (node.kind !== 'field') return null;
+    const value = new Compilation(this.around, this.tools, row).of(node);
+    return value.kind === 'scalar' && value.column !== undefined ? { sql: value.sql, field: value.column } : null;
+  }
+  /** A value that stands in `sql`, as `value` gives it, as a text. */
+  textOf(sql: string, type: Type): string {
+    return textSql(sql, type, this.tools);
+  }
   /** The record that a reference leads to, joined to the row once however often it is walked. */
   parent(row: SqlRecord, field: Field, table: TableId): SqlRecord {
     return new Compilation(this.around, this.tools, row).parent(row, field, table);

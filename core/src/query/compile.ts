@@ -1,113 +1,15 @@
-/** From a restricted query to SQL. Names come from the design, values travel as parameters, never raises on data. */
+/** Questions to the records of a table as SQL. Names come from the design, values travel as parameters, never raises on data. */
 import type { AppDesign, Field, Table } from '../design/design.js';
 import { typeOfField } from '../design/expressions.js';
-import { fieldOf, parentOf, relationshipOf, tableOf } from '../design/read.js';
-import { check } from '../expression/check.js';
-import { ExpressionCompiler, rowOf, sqlType } from '../expression/compile.js';
+import { fieldOf, parentOf, tableOf } from '../design/read.js';
+import { rowOf, sqlType } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
 import type { SqlRecord } from '../expression/sql-value.js';
-import { searchText } from '../migration/columns.js';
-import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
-import type { Condition, Cursor, RestrictedQuery } from './query.js';
+import { ident, literal, type Statement } from '../sql/sql.js';
+import { containing, TableCompiler, tableName } from './compiler.js';
+import type { Cursor, Query, RestrictedQuery } from './query.js';
 
-/** Names the table of an app in its schema. */
-export const tableName = (schema: string, table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
-
-/** A text of pg's pattern language that matches `text` itself anywhere. */
-const containing = (text: string): string => `%${text.replace(/[\\%_]/gu, '\\$&')}%`;
-
-class Compiler {
-  readonly sql = new SqlBuilder();
-  private readonly expressions: ExpressionCompiler;
-  private aliases = 0;
-
-  constructor(
-    private readonly restricted: RestrictedQuery,
-    private readonly design: AppDesign,
-    private readonly schema: string,
-  ) {
-    this.expressions = new ExpressionCompiler({
-      ...restricted.around,
-      builder: this.sql,
-      design,
-      visible: (table) => this.visible(tableOf(design, table)),
-      prefix: 'e',
-    });
-  }
-
-  private alias(): string {
-    this.aliases += 1;
-    return `r${this.aliases}`;
-  }
-
-  /** An expression of the design, which was checked when it was put there. */
-  private node(text: string, table: string): Node {
-    const checked = check(text, { design: this.design, table }, { fits: () => true, says: '' });
-    if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
-    return checked.node;
-  }
-
-  /** What a record is called: its caption, or its number when that is empty. */
-  private caption(row: SqlRecord): string {
-    const { caption } = tableOf(this.design, row.table);
-    const number = `'No. ' || ${row.alias}.id::text`;
-    return caption === '' ? `(${number})` : `COALESCE(NULLIF(${this.expressions.text(this.node(caption, row.table), row)}, ''), ${number})`;
-  }
-
-  condition(condition: Condition, table: Table, row: SqlRecord): string {
-    const { alias } = row;
-    switch (condition.kind) {
-      case 'all': {
-        const parts = condition.of.map((one) => this.condition(one, table, row)).filter((text) => text !== 'true');
-        return parts.length === 0 ? 'true' : `(${parts.join(' AND ')})`;
-      }
-      case 'any':
-        return condition.of.length === 0 ? 'false' : `(${condition.of.map((one) => this.condition(one, table, row)).join(' OR ')})`;
-      case 'none':
-        return 'false';
-      case 'equals': {
-        const column = `${alias}.${ident(fieldOf(table, condition.field).column)}`;
-        return condition.value === null ? `${column} IS NULL` : `${column} = ${this.sql.param(condition.value)}`;
-      }
-      case 'meets':
-        return this.expressions.condition(condition.condition, row);
-      case 'parents_of': {
-        const { child, field } = relationshipOf(this.design, condition.relationship);
-        const [children, c] = [tableOf(this.design, child), this.alias()];
-        return `${alias}.id IN (SELECT ${c}.${ident(fieldOf(children, field).column)} FROM ${this.visible(children)} AS ${c} WHERE ${c}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')}))`;
-      }
-      case 'just_added':
-        // A record bears the time at which its transaction began.
-        return `${alias}.created_at = now()`;
-      case 'ids':
-        return `${alias}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
-      case 'search': {
-        const words = condition.text.split(/\s+/u).filter((word) => word !== '');
-        const parts = words.map((word) => this.word(word, table, alias));
-        return parts.length === 0 ? 'true' : `(${parts.join(' AND ')})`;
-      }
-      default:
-        return condition satisfies never;
-    }
-  }
-
-  /** A word stands in the record's own words, or in those of a record it refers to that the person may see. */
-  private word(word: string, table: Table, alias: string): string {
-    const pattern = this.sql.param(containing(word));
-    const own = searchText(table, alias);
-    const parts = own === null ? [] : [`${own} ILIKE ${pattern}`];
-    for (const field of table.fields) {
-      if (field.kind !== 'reference') continue;
-      const parent = parentOf(this.design, field);
-      const inner = this.alias();
-      const text = searchText(parent, inner);
-      if (text === null) continue;
-      parts.push(`${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${this.visible(parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}))`);
-    }
-    if (/^\d{1,15}$/u.test(word)) parts.push(`${alias}.id = ${this.sql.param(word, 'bigint')}`);
-    return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
-  }
-
+class Compiler extends TableCompiler<Query> {
   /** What a table is sorted by: the column, or for a reference what the record is called, for a choice its place. */
   private sortKey(row: SqlRecord, field: Field): string {
     const column = `${row.alias}.${ident(field.column)}`;
@@ -129,18 +31,6 @@ class Compiler {
     if (field.kind === 'whole') return 'bigint';
     const type = typeOfField(this.design, table.id, field);
     return type === null ? 'text' : sqlType(type);
-  }
-
-  /** A table as far as its records may be seen. */
-  private visible(table: Table): string {
-    const row = rowOf(this.alias(), table.id);
-    const rows = this.condition(this.restricted.rowsOf(table.id), table, row);
-    return rows === 'true' ? tableName(this.schema, table) : `(SELECT ${row.alias}.* FROM ${this.from(table, row)} WHERE ${rows})`;
-  }
-
-  /** The table itself with what its row's expressions have joined to it. */
-  private from(table: Table, row: SqlRecord): string {
-    return [`${tableName(this.schema, table)} AS ${row.alias}`, ...row.scope.joins].join(' ');
   }
 
   /** A column of the result as it travels: exact numbers and dates as text, a reference with what it is called. */

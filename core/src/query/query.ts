@@ -26,11 +26,9 @@ export type Condition =
 export const Cursor = z.object({ value: Scalar, id: z.number().int() }).readonly();
 export type Cursor = z.infer<typeof Cursor>;
 
-export interface Query {
-  readonly table: string;
+export interface Query extends Question {
   /** The fields wanted of each record. */
   readonly columns: readonly string[];
-  readonly where: Condition;
   /** Null: by id, the oldest first. The id always decides between equals, so that the order is total. */
   readonly sort: Sort | null;
   /** `backwards` walks the same order from its end, as "previous" does. */
@@ -53,10 +51,16 @@ export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}
   ...parts,
 });
 
+/** What every question has, whatever it asks of the records. */
+export interface Question {
+  readonly table: string;
+  readonly where: Condition;
+}
+
 declare const restricted: unique symbol;
 /** A query with what its person may see of every table it touches. Only `restrict` in access makes one. */
-export interface RestrictedQuery {
-  readonly query: Query;
+export interface RestrictedQuery<Asked extends Question = Query> {
+  readonly query: Asked;
   /** The condition under which a record of a table may be seen, asked for each table reference in the statement. */
   readonly rowsOf: (table: string) => Condition;
   /** Who asks, when and where: what expressions may speak of besides the records. */

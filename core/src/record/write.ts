@@ -6,7 +6,7 @@
 import type { Permit } from '../access/access.js';
 import { isStored, type Table } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
-import { tableName } from '../query/compile.js';
+import { tableName } from '../query/compiler.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
 import type { Value } from '../values/values.js';
 

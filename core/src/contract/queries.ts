@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { Id, SavedQuery } from '../design/design.js';
+import { appParams } from './apps.js';
+import { nothingAsked } from './people.js';
+import { ValueShape } from './records.js';
+import { route } from './route.js';
+
+const ResultColumn = z.object({
+  id: z.string(),
+  name: z.string(),
+  /** The kind of its type in the expression language; `record`: each value is a reference. */
+  type: z.string(),
+  /** Of the records that its values refer to. */
+  table: z.string().nullable(),
+  digits: z.number().nullable(),
+});
+export type ResultColumn = z.infer<typeof ResultColumn>;
+
+const QueryResult = z.object({
+  columns: z.array(ResultColumn),
+  /** `id`: the record of the grain that the row stands for; null where rows are summed up. */
+  rows: z.array(z.object({ id: z.number().nullable(), cells: z.array(ValueShape) })),
+  /** From the grain to the result, see `ledgerOf`. */
+  ledger: z.array(z.object({ kind: z.enum(['grain', 'condition', 'groups', 'limit']), says: z.string(), kept: z.number() })),
+});
+export type QueryResult = z.infer<typeof QueryResult>;
+
+export const readQuery = route({
+  method: 'GET',
+  path: '/api/apps/:app/queries/:query',
+  access: 'member',
+  params: appParams.extend({ query: Id }),
+  query: z.object({ limit: z.coerce.number().int().min(1).max(1000).default(200) }),
+  body: nothingAsked,
+  answer: QueryResult,
+});
+/** What a query gives while it is still being written. */
+export const tryQuery = route({
+  method: 'POST',
+  path: '/api/apps/:app/try-query',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ query: SavedQuery }),
+  answer: QueryResult,
+});

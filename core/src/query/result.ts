@@ -1,0 +1,132 @@
+/** Saved queries as SQL: the rows of their result, and the counts of their ledger. */
+import type { AppDesign } from '../design/design.js';
+import { tableOf } from '../design/read.js';
+import { rowOf } from '../expression/compile.js';
+import { collation } from '../expression/functions/ranges.js';
+import type { SqlRecord } from '../expression/sql-value.js';
+import { literal, type Statement } from '../sql/sql.js';
+import { TableCompiler } from './compiler.js';
+import type { RestrictedQuery } from './query.js';
+import { shownType, type AskedColumn, type AskedQuery } from './saved.js';
+
+interface ColumnSql {
+  /** What is selected: the first is the value, the others belong to it. Each has its alias. */
+  readonly selected: readonly string[];
+  /** The aliases by which rows with the same value are one group; empty where the column sums up. */
+  readonly groups: readonly string[];
+  readonly orders: string;
+  /** The value as it travels, read from the selection. */
+  readonly shown: string;
+}
+
+class ResultCompiler extends TableCompiler<AskedQuery> {
+  private readonly isSummedUp = this.restricted.query.columns.some((column) => column.summary !== null);
+
+  private column(column: AskedColumn, place: number, row: SqlRecord): ColumnSql {
+    const name = `c${place}`;
+    const { node, summary } = column;
+    if (node === null) return plain(name, 'count(*)', `r.${name}::text`);
+    if (summary === null && node.type.kind === 'record') {
+      const record = this.expressions.record(node, row);
+      return {
+        selected: [`${record.alias}.id AS ${name}`, `CASE WHEN ${record.alias}.id IS NOT NULL THEN ${this.caption(record)} END AS ${name}n`],
+        groups: [name, `${name}n`],
+        orders: `${name}n`,
+        shown: `CASE WHEN r.${name} IS NOT NULL THEN jsonb_build_object('id', r.${name}, 'caption', r.${name}n) END`,
+      };
+    }
+    const stored = this.expressions.column(node, row);
+    // A column is taken as it is stored, so that its index and its statistics are of use.
+    const isWhole = stored?.field.kind === 'whole';
+    const value =
+      node.type.kind === 'record'
+        ? `${this.expressions.record(node, row).alias}.id`
+        : stored !== null && (isWhole || (stored.field.kind === 'choice' && (summary === null || summary === 'count')))
+          ? stored.sql
+          : this.expressions.value(node, row);
+    // The empty value by itself is of no type that can be summed up.
+    const numeric = node.type.kind === 'null' ? `${value}::numeric` : value;
+    switch (summary) {
+      case 'count':
+        return plain(name, `count(${value})`, `r.${name}::text`);
+      case 'sum':
+        return plain(name, `sum(${numeric})`, `trim_scale(r.${name})::text`);
+      case 'average':
+        return plain(name, `feel.divide(sum(${numeric})::numeric, count(${value})::numeric)`, `trim_scale(r.${name})::text`);
+      case 'smallest':
+      case 'largest': {
+        const sql = `${summary === 'smallest' ? 'min' : 'max'}(${value}${collation(node.type)})`;
+        return plain(name, sql, isWhole ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, shownType(column)));
+      }
+      case null: {
+        const { type } = node;
+        const selected = { selected: [`${value} AS ${name}`], groups: [name] };
+        if (type.kind === 'choice') {
+          // Choices stand in the order in which the builder wrote them.
+          const choices = stored?.field.kind === 'choice' ? stored.field.choices : type.labels.map((label) => ({ id: label, label }));
+          const label = choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
+          const orders = `array_position(ARRAY[${choices.map((one) => literal(one.id)).join(', ')}]::text[], ${name})`;
+          return { ...selected, orders, shown: `CASE r.${name} ${label} END` };
+        }
+        const shown = type.kind === 'boolean' ? `r.${name}` : isWhole ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, type);
+        return { ...selected, orders: name, shown };
+      }
+      default:
+        return summary satisfies never;
+    }
+  }
+
+  /** The rows without their order, with the SQL of each column. */
+  private base(): { readonly text: string; readonly columns: readonly ColumnSql[]; readonly ties: readonly string[] } {
+    const { query } = this.restricted;
+    const table = tableOf(this.design, query.table);
+    const row = rowOf('t', table.id);
+    const columns = query.columns.map((column, i) => this.column(column, i, row));
+    const where = this.condition(query.where, table, row);
+    const selected = columns.flatMap((column) => column.selected);
+    const from = `FROM ${this.from(table, row)}${where === 'true' ? '' : ` WHERE ${where}`}`;
+    if (!this.isSummedUp) return { text: `SELECT ${['t.id', ...selected].join(', ')} ${from}`, columns, ties: ['id'] };
+    const groups = columns.flatMap((column) => column.groups);
+    // Places in the selection: a parameter that stands twice would else not count as the same expression.
+    const places = groups.map((group) => selected.findIndex((one) => one.endsWith(` AS ${group}`)) + 1);
+    return { text: `SELECT ${selected.join(', ')} ${from}${places.length === 0 ? '' : ` GROUP BY ${places.join(', ')}`}`, columns, ties: groups };
+  }
+
+  /** Rows of `id` (null where rows are summed up) and one entry per column in `cells`, in the order asked for. */
+  rows(limit: number): Statement {
+    const { query } = this.restricted;
+    const { text, columns, ties } = this.base();
+    const orders = query.order.flatMap(({ column, direction }) => {
+      const place = query.columns.findIndex((one) => one.id === column);
+      const by = columns[place]?.orders;
+      return by === undefined ? [] : [`${by} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`];
+    });
+    const order = [...orders, ...ties.map((tie) => `${tie} ASC`)];
+    const most = this.sql.param(query.limit === null ? limit : Math.min(limit, query.limit), 'integer');
+    const inner = `SELECT * FROM (${text}) AS asked${order.length === 0 ? '' : ` ORDER BY ${order.join(', ')}`} LIMIT ${most}`;
+    const numbered = `SELECT n.*, row_number() OVER () AS __place FROM (${inner}) AS n`;
+    const cells = `jsonb_build_array(${columns.map((column) => column.shown).join(', ')})`;
+    return this.sql.done(`SELECT ${this.isSummedUp ? 'NULL' : 'r.id'} AS id, ${cells} AS cells FROM (${numbered}) AS r ORDER BY r.__place`);
+  }
+
+  /** One row: `counts`, of the grain, after each step, and of the result before its limit. */
+  ledger(): Statement {
+    const { query } = this.restricted;
+    const table = tableOf(this.design, query.table);
+    const row = rowOf('l', table.id);
+    const parts = query.steps.map((step) => this.expressions.condition(step, row));
+    const kept = parts.map((_, i) => `count(*) FILTER (WHERE ${parts.slice(0, i + 1).join(' AND ')})::float8`);
+    const seen = this.condition(this.restricted.rowsOf(table.id), table, row);
+    const from = `FROM ${this.from(table, row)}${seen === 'true' ? '' : ` WHERE ${seen}`}`;
+    const result = this.isSummedUp ? `(SELECT count(*)::float8 FROM (${this.base().text}) AS asked)` : (kept.at(-1) ?? 'count(*)::float8');
+    return this.sql.done(`SELECT ARRAY[${['count(*)::float8', ...kept, result].join(', ')}] AS counts ${from}`);
+  }
+}
+
+const plain = (name: string, sql: string, shown: string): ColumnSql => ({ selected: [`${sql} AS ${name}`], groups: [], orders: name, shown });
+
+type Source = readonly [restricted: RestrictedQuery<AskedQuery>, design: AppDesign, schema: string];
+/** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for. */
+export const compileResult = (source: Source, limit: number): Statement => new ResultCompiler(...source).rows(limit);
+/** One row with the `counts` that `ledgerOf` reads. */
+export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

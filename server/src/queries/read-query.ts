@@ -1,0 +1,45 @@
+/** Answers of saved queries: rows and ledger, as far as the person may see the records behind them. */
+import {
+  compileLedger,
+  compileResult,
+  ledgerOf,
+  readQuery,
+  restrict,
+  shownType,
+  type AskedQuery,
+  type Person,
+  type QueryResult,
+  type SavedQuery,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+
+/** @throws Refusal invalid, with an issue for each part of the query that cannot be read */
+export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
+  const read = readQuery(query, app.design);
+  if (!read.ok)
+    throw new Refusal(
+      'invalid',
+      read.problems[0]?.message ?? '',
+      read.problems.map((one) => ({ path: one.column === null ? 'condition' : `columns.${one.column}`, message: one.message })),
+    );
+  return read.asked;
+}
+
+export async function answerQuery(database: DataSource, app: OpenedApp, person: Person, query: SavedQuery, limit: number): Promise<QueryResult> {
+  if (!app.design.tables.some((table) => table.id === query.table)) throw new Refusal('invalid', 'Say which records the query is about.');
+  const asked = askedOf(query, app);
+  const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
+  const [rows, [counted]] = await Promise.all([
+    run<QueryResult['rows'][number]>(database, compileResult(source, limit)),
+    run<{ counts: number[] }>(database, compileLedger(...source)),
+  ]);
+  const columns = asked.columns.map((column, i) => {
+    const type = shownType(column);
+    const { name = '', digits = null } = query.columns[i] ?? {};
+    return { id: column.id, name, type: type.kind, table: type.kind === 'record' ? type.table : null, digits };
+  });
+  return { columns, rows: [...rows], ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])] };
+}

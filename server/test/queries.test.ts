@@ -1,0 +1,312 @@
+import {
+  check,
+  circumstancesOf,
+  compileLedger,
+  compileResult,
+  contract,
+  evaluate,
+  ledgerOf,
+  readQuery,
+  restrict,
+  shown,
+  shownType,
+  sqlLibrary,
+  type DesignChange,
+  type Feel,
+  type OpenApp,
+  type Person,
+  type SavedQuery,
+  type Statement,
+} from '@bibliona/core';
+import { Decimal } from 'decimal.js';
+import fc from 'fast-check';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { gardens, plant, source, zone, type Garden } from './expressions/garden.js';
+import { Sentences, type Kind } from './expressions/sentences.js';
+import { emptyDatabase, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+
+const column = (id: string, expression: string, more: Partial<SavedQuery['columns'][number]> = {}): SavedQuery['columns'][number] => ({
+  id: `c_${id}`,
+  name: id,
+  expression,
+  summary: null,
+  digits: null,
+  ...more,
+});
+const query = (table: string, more: Partial<SavedQuery> = {}): SavedQuery => ({
+  id: 'q_asked',
+  name: 'Asked',
+  description: '',
+  section: '',
+  table,
+  condition: '',
+  columns: [],
+  order: [],
+  limit: null,
+  ...more,
+});
+
+describe('an answer', () => {
+  let it: TestServer;
+  let ada: Caller;
+  let app: OpenApp;
+  beforeAll(async () => {
+    it = await testServer();
+    ada = await it.person('Ada Wren');
+    app = await makeApp(ada, 'Asked', honey);
+    const hive = (as: string, code: string, apiary: string | null, rent: string | null, year: number | null, stores: string | null) => ({
+      kind: 'add',
+      table: 'hives',
+      as,
+      values: { h_code: code, h_rent: rent, h_year: year, h_stores: stores, ...(apiary === null ? {} : { h_apiary: { added: apiary } }) },
+    });
+    await ada.call(contract.saveRecords, {
+      params: { app: app.id },
+      body: {
+        key: saveKey(),
+        writes: [
+          { kind: 'add', table: 'apiaries', as: 'a', values: { a_name: 'Brackmoor', a_height: 300 } },
+          { kind: 'add', table: 'apiaries', as: 'b', values: { a_name: 'Heron Mere' } },
+          hive('1', 'H-1', 'a', '10.10', 2024, 'full'),
+          hive('2', 'H-2', 'a', '0.20', 2025, 'low'),
+          hive('3', 'H-3', 'b', null, 2025, 'full'),
+          hive('4', 'H-4', null, '5', null, null),
+        ],
+      },
+    });
+  });
+  afterAll(() => it.close());
+  const tried = (asked: SavedQuery) => ada.call(contract.tryQuery, { params: { app: app.id }, body: { query: asked } });
+  const change = async (...changes: readonly DesignChange[]): Promise<void> => {
+    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes } });
+  };
+
+  test('walks references, orders with empty values last, and accounts for every row in its ledger', async () => {
+    const answer = await tried(
+      query('hives', {
+        condition: 'Apiary.Name != null and Rent > 0.1',
+        columns: [column('code', 'Code'), column('apiary', 'Apiary'), column('rent', 'Rent * 2'), column('stores', 'Stores')],
+        order: [{ column: 'c_stores', direction: 'up' }],
+      }),
+    );
+    expect(answer.rows).toEqual([
+      { id: 2, cells: ['H-2', { id: 1, caption: 'Brackmoor' }, '0.4', 'Low'] },
+      { id: 1, cells: ['H-1', { id: 1, caption: 'Brackmoor' }, '20.2', 'Full'] },
+    ]);
+    expect(answer.columns.map((one) => [one.type, one.table])).toEqual([
+      ['string', null],
+      ['record', 'apiaries'],
+      ['number', null],
+      ['choice', null],
+    ]);
+    expect(answer.ledger.map((one) => [one.kind, one.kept])).toEqual([
+      ['grain', 4],
+      ['condition', 3],
+      ['condition', 2],
+    ]);
+    const last = await tried(query('hives', { columns: [column('y', 'Queen year')], order: [{ column: 'c_y', direction: 'down' }] }));
+    expect(last.rows.map((one) => [one.id, one.cells[0]])).toEqual([
+      [2, '2025'],
+      [3, '2025'],
+      [1, '2024'],
+      [4, null],
+    ]);
+  });
+
+  test('sums up per whatever is not summed up, empty values left out of the sums', async () => {
+    const answer = await tried(
+      query('hives', {
+        columns: [
+          column('apiary', 'Apiary'),
+          column('hives', '', { summary: 'count' }),
+          column('rented', 'Rent', { summary: 'count' }),
+          column('rent', 'Rent', { summary: 'sum' }),
+          column('mean', 'Queen year', { summary: 'average' }),
+          column('first', 'Code', { summary: 'smallest' }),
+          column('last', 'Queen year', { summary: 'largest' }),
+        ],
+        order: [{ column: 'c_rent', direction: 'down' }],
+        limit: 2,
+      }),
+    );
+    expect(answer.rows).toEqual([
+      { id: null, cells: [{ id: 1, caption: 'Brackmoor' }, '2', '2', '10.3', '2024.5', 'H-1', '2025'] },
+      { id: null, cells: [null, '1', '1', '5', null, 'H-4', null] },
+    ]);
+    expect(answer.ledger).toEqual([
+      { kind: 'grain', says: '', kept: 4 },
+      { kind: 'groups', says: '', kept: 3 },
+      { kind: 'limit', says: '', kept: 2 },
+    ]);
+    const all = await tried(
+      query('hives', { condition: 'Code = "none"', columns: [column('n', '', { summary: 'count' }), column('s', 'Rent', { summary: 'sum' })] }),
+    );
+    expect(all.rows).toEqual([{ id: null, cells: ['0', null] }]);
+  });
+
+  test('says what cannot be read, and in which column', async () => {
+    const refused = await ada.refused(contract.tryQuery, {
+      params: { app: app.id },
+      body: { query: query('hives', { condition: 'Rnt > 1', columns: [column('a', 'Codde'), column('b', 'Code', { summary: 'sum' }), column('c', '')] }) },
+    });
+    expect(refused.status).toBe(422);
+    expect(refused.body.issues).toMatchObject([
+      { path: 'condition', message: 'Hives has nothing called “Rnt”. Did you mean Rent?' },
+      { path: 'columns.c_a' },
+      { path: 'columns.c_b', message: 'This must be a number. It is a text.' },
+      { path: 'columns.c_c', message: 'Say what stands in this column.' },
+    ]);
+  });
+
+  test('of a saved query follows its design: fields are renamed in it, and those it needs stay', async () => {
+    await change({ kind: 'put_query', query: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }) });
+    const { fields } = app.design.tables.find((one) => one.id === 'hives') ?? { fields: [] };
+    const rent = fields.find((one) => one.id === 'h_rent');
+    if (rent === undefined) throw new Error('No rent');
+    await change({ kind: 'change_field', table: 'hives', field: { ...rent, name: 'Yearly rent' } });
+    expect(app.design.queries).toMatchObject([{ condition: 'Yearly rent > 1' }]);
+    const answer = await ada.call(contract.readQuery, { params: { app: app.id, query: 'q_rents' } });
+    expect(answer.rows.map((one) => one.cells)).toEqual([['Brackmoor'], [null]]);
+    const refused = await ada.refused(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_rent' }] },
+    });
+    expect(refused.body.message).toContain('The condition of the query Rents: ');
+    expect((await ada.refused(contract.readQuery, { params: { app: app.id, query: 'q_none' } })).status).toBe(404);
+    await change({ kind: 'remove_query', query: 'q_rents' });
+    expect(app.design.queries).toEqual([]);
+  });
+});
+
+describe('the compiler', () => {
+  const person: Person = { id: 1, name: 'Ada Wren', mail: 'ada@quillmoor.example', role: 'builder' };
+  const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
+  const [runs, seed] = [200, Number(process.env['EXPRESSION_SEED'] ?? 20_261_123)];
+  let client: pg.Client;
+  let drop: () => Promise<void>;
+  beforeAll(async () => {
+    const database = await emptyDatabase();
+    drop = database.drop;
+    client = new pg.Client({ connectionString: database.url });
+    await client.connect();
+    await client.query('CREATE EXTENSION pg_trgm');
+    for (const text of sqlLibrary) await client.query(text);
+  });
+  afterAll(async () => {
+    await client.end();
+    await drop();
+  });
+  const run = async <Row>({ text, params }: Statement): Promise<Row[]> => (await client.query(text, [...params])).rows as Row[];
+
+  /** A query over a garden, from the same sentences as expressions are tried with. */
+  const asked = (garden: Garden): fc.Arbitrary<SavedQuery> =>
+    fc.gen().map((pick) => {
+      const table = pick(() => fc.constantFrom('visits', 'hives', 'apiaries'));
+      const sentences = new Sentences(garden.design, (of) => pick(() => of));
+      const sentence = (kind: Kind): string =>
+        sentences.expression(
+          kind,
+          table,
+          pick(() => fc.integer({ min: 1, max: 2 })),
+        );
+      const kind = (): Kind => pick(() => fc.constantFrom<Kind>('number', 'string', 'boolean', 'date'));
+      const sums = pick(() => fc.boolean());
+      const columns = Array.from({ length: pick(() => fc.integer({ min: 1, max: 3 })) }, (_, i) => {
+        const summary = sums ? pick(() => fc.constantFrom(null, 'count', 'sum', 'average', 'smallest', 'largest' as const)) : null;
+        const of = summary === 'sum' || summary === 'average' ? 'number' : summary === 'smallest' || summary === 'largest' ? 'date' : kind();
+        return column(`c${i}`, sentence(of), { summary });
+      });
+      const condition = pick(() => fc.integer({ min: 0, max: 2 }));
+      return query(table, { condition: Array.from({ length: condition }, () => `(${sentence('boolean')})`).join(' and '), columns });
+    });
+
+  const text = (value: Feel): string | null => {
+    const out = shown(value, zone);
+    return out === null ? null : String(out);
+  };
+  const summed = (summary: string | null, values: readonly Feel[]): string | null => {
+    const filled = values.filter((one) => one !== null);
+    if (summary === 'count') return String(filled.length);
+    if (filled.length === 0) return null;
+    if (summary === 'smallest' || summary === 'largest') {
+      const sorted = filled.map((one) => text(one) ?? '').sort();
+      return (summary === 'smallest' ? sorted[0] : sorted.at(-1)) ?? null;
+    }
+    const Exact = Decimal.clone({ precision: 2000, toExpPos: 9e15, toExpNeg: -9e15 });
+    // As the language divides: 34 digits, the half to the even one.
+    const Mean = Decimal.clone({ precision: 34, rounding: Decimal.ROUND_HALF_EVEN, toExpPos: 9e15, toExpNeg: -9e15 });
+    const total = filled.reduce((sum: Decimal, one) => sum.plus(String(text(one))), new Exact(0));
+    const value = summary === 'sum' ? total : new Mean(total).div(filled.length);
+    return value.isZero() ? '0' : value.toFixed();
+  };
+
+  test(`answers ${runs} generated queries as a count by hand does, seed ${seed}`, async () => {
+    let [compared, schemas] = [0, 0];
+    for (let n = 0; compared < runs; n += 1) {
+      const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
+      if (garden === undefined) throw new Error('No garden');
+      const schema = `asked_${(schemas += 1)}`;
+      await plant(client, schema, garden);
+      const { design } = garden;
+      for (const saved of fc.sample(asked(garden), { numRuns: 40, seed: seed + n })) {
+        const read = readQuery(saved, design);
+        if (!read.ok) continue;
+        const around = circumstancesOf(design, person, now);
+        const value = (expression: string, id: number): Feel => {
+          const checked = check(expression, { design, table: saved.table }, { fits: () => true, says: '' });
+          if (!checked.ok) throw new Error(expression);
+          return evaluate(checked.node, { ...around, records: source(garden), self: { kind: 'record', table: saved.table, id } });
+        };
+        const all = (garden.rows.get(saved.table) ?? []).map((_, i) => i + 1);
+        let wanted: { id: number | null; cells: (string | boolean | null)[] }[];
+        let kept: number[];
+        try {
+          kept = all.filter((id) => saved.condition === '' || value(saved.condition, id) === true);
+          const cell = (expression: string, id: number): string | boolean | null => {
+            const one = value(expression, id);
+            return typeof one === 'boolean' ? one : text(one);
+          };
+          if (saved.columns.every((one) => one.summary === null))
+            wanted = kept.map((id) => ({ id, cells: saved.columns.map((one) => cell(one.expression, id)) }));
+          else {
+            const groups = new Map<string, number[]>();
+            const by = saved.columns.filter((one) => one.summary === null);
+            if (by.length === 0) groups.set('[]', []);
+            for (const id of kept) {
+              const key = JSON.stringify(by.map((one) => cell(one.expression, id)));
+              groups.set(key, [...(groups.get(key) ?? []), id]);
+            }
+            wanted = [...groups.values()].map((ids) => ({
+              id: null,
+              cells: saved.columns.map((one) =>
+                one.summary === null
+                  ? cell(one.expression, ids[0] ?? 0)
+                  : summed(
+                      one.summary,
+                      ids.map((id) => value(one.expression, id)),
+                    ),
+              ),
+            }));
+          }
+        } catch (error) {
+          if ((error as Error).name === 'TooMuch' || error instanceof RangeError) continue;
+          throw error;
+        }
+        const from = [restrict(read.asked, design, person, now), design, schema] as const;
+        const rows = await run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+        const sorted = (list: readonly { id: unknown; cells: readonly unknown[] }[]): string[] =>
+          list.map((one) => JSON.stringify([one.id === null ? null : Number(one.id), one.cells])).sort();
+        expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));
+        const [counted] = await run<{ counts: number[] }>(compileLedger(...from));
+        const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? []);
+        expect(ledger[0]?.kept).toBe(all.length);
+        expect(ledger.findLast((one) => one.kind !== 'groups')?.kept).toBe(kept.length);
+        if (saved.columns.some((one) => one.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', says: '', kept: wanted.length });
+        expect(read.asked.columns.map(shownType)).toHaveLength(saved.columns.length);
+        compared += 1;
+      }
+      await client.query(`DROP SCHEMA ${schema} CASCADE`);
+    }
+  });
+});
