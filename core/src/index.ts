@@ -27,7 +27,7 @@ export {
   type Table,
 } from './design/design.js';
 
-export { kinds, parseValue, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
+export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 

@@ -1,5 +1,5 @@
 /** The design of the Quillmoor Honey Co-operative, as the changes its builder made. */
-import type { DesignChange, FieldPlan } from '@bibliona/core';
+import type { DesignChange, FieldPlan, SavedQuery } from '@bibliona/core';
 
 const common = { description: '', required: false, unique: false, default: null } as const;
 const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
@@ -49,6 +49,14 @@ const related = (
   required,
   whenParentRemoved,
 });
+
+const column = (
+  id: string,
+  name: string,
+  expression: string,
+  summary: SavedQuery['columns'][number]['summary'] = null,
+  digits: number | null = null,
+): SavedQuery['columns'][number] => ({ id, name, expression, summary, digits });
 
 export const demoDesign: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
@@ -119,5 +127,44 @@ export const demoDesign: readonly DesignChange[] = [
     kind: 'change_table',
     table: 'frames',
     checks: [{ id: 'check_brood', condition: 'Brood between 0 and 100', message: 'Brood is a part of the frame: between 0 and 100 percent.' }],
+  },
+  {
+    kind: 'put_query',
+    query: {
+      id: 'mite_heavy',
+      name: 'Mite-heavy apiaries',
+      description: 'Where the counts of the last two years ran high.',
+      section: 'Hive health',
+      table: 'inspections',
+      condition: 'Date >= today() - duration("P2Y") and Mites per 100 > 2',
+      columns: [
+        column('mh_apiary', 'Apiary', 'Hive.Apiary'),
+        column('mh_keeper', 'Keeper', 'Hive.Apiary.Keeper'),
+        column('mh_count', 'Number of inspections', '', 'count'),
+        column('mh_average', 'Average mites', 'Mites per 100', 'average', 1),
+        column('mh_latest', 'Latest', 'Date', 'largest'),
+      ],
+      order: [{ column: 'mh_average', direction: 'down' }],
+      limit: null,
+    },
+  },
+  {
+    kind: 'put_query',
+    query: {
+      id: 'unseen_hives',
+      name: 'Hives not seen lately',
+      description: 'Nobody has opened them for sixty days.',
+      section: 'Hive health',
+      table: 'hives',
+      condition: 'Last seen < today() - duration("P60D")',
+      columns: [
+        column('uh_code', 'Hive', 'Code'),
+        column('uh_apiary', 'Apiary', 'Apiary'),
+        column('uh_keeper', 'Keeper', 'Apiary.Keeper.Name'),
+        column('uh_seen', 'Last seen', 'Last seen'),
+      ],
+      order: [{ column: 'uh_seen', direction: 'up' }],
+      limit: null,
+    },
   },
 ];

@@ -9,10 +9,12 @@ import { SignIn } from './people/SignIn.js';
 // Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
 const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
 const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
+const QueriesStation = lazy(() => import('./workshop/queries/QueriesStation.js'));
 const ImportScreen = lazy(() => import('./workshop/import/ImportScreen.js'));
 const DeskFrame = lazy(() => import('./desk/DeskFrame.js'));
 const DeskStart = lazy(() => import('./desk/DeskStart.js'));
 const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
+const QueryScreen = lazy(() => import('./desk/query/QueryScreen.js'));
 const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 
 export const router = createBrowserRouter([
@@ -32,6 +34,8 @@ export const router = createBrowserRouter([
           { path: 'tables', element: <TablesStation /> },
           { path: 'tables/:table', element: <TablesStation /> },
           { path: 'tables/:table/fields/:field', element: <TablesStation /> },
+          { path: 'queries', element: <QueriesStation /> },
+          { path: 'queries/:query', element: <QueriesStation /> },
           { path: 'import', element: <ImportScreen /> },
         ],
       },
@@ -41,6 +45,7 @@ export const router = createBrowserRouter([
         errorElement: <Broken />,
         children: [
           { index: true, element: <DeskStart /> },
+          { path: 'q/:query', element: <QueryScreen /> },
           { path: ':table', element: <ListScreen /> },
           { path: ':table/:record', element: <RecordScreen /> },
         ],

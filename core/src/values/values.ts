@@ -189,5 +189,15 @@ function printComputed(value: Value, digits: number | null): string {
   return canonicalNumber.test(text) ? printNumber(digits === null ? text : roundedDigits(text, digits), digits ?? 0) : text;
 }
 
+/** A value of an expression, of which the type is known: numbers and dates as their fields print them. */
+export function printTyped(type: string, digits: number | null, value: Value): string {
+  if (value === null) return '';
+  if (typeof value === 'object') return value.caption;
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  const text = String(value);
+  if (type === 'date') return printDate(text);
+  return type === 'number' ? printNumber(digits === null ? text : roundedDigits(text, digits), digits ?? 0) : text;
+}
+
 export const printValue = (field: Field, value: Value): string => kinds[field.kind].print(value, field);
 export const parseValue = (field: FieldPlan, typed: string): Parsed => kinds[field.kind].parse(typed, field);

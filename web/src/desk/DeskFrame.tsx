@@ -54,10 +54,20 @@ export default function DeskFrame() {
           {sectionsOf(app.design.tables).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
-              {section.tables.map((table) => (
+              {section.parts.map((table) => (
                 <NavLink key={table.id} to={`/desk/${app.id}/${table.id}`} className={({ isActive }) => (isActive ? 'on' : '')}>
                   <span className="el">{table.name}</span>
                   <span className="k">{printCount(counts, table.id)}</span>
+                </NavLink>
+              ))}
+            </section>
+          ))}
+          {sectionsOf(app.design.queries).map((section) => (
+            <section key={section.name}>
+              <h3>{section.name === '' ? 'Queries' : section.name}</h3>
+              {section.parts.map((query) => (
+                <NavLink key={query.id} to={`/desk/${app.id}/q/${query.id}`} className={({ isActive }) => (isActive ? 'on' : '')}>
+                  <span className="el">{query.name}</span>
                 </NavLink>
               ))}
             </section>

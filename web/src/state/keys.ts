@@ -14,5 +14,7 @@ export const keys = {
   neighbours: (app: string, table: string, id: number, selection: object) => ['app', app, 'table', table, 'neighbours', id, selection] as const,
   lookup: (app: string, table: string, text: string) => ['app', app, 'table', table, 'lookup', text] as const,
   search: (app: string, text: string) => ['app', app, 'search', text] as const,
+  answer: (app: string, query: string) => ['app', app, 'query', query] as const,
+  triedQuery: (app: string, query: object) => ['app', app, 'tried query', query] as const,
   import: (app: string, id: string) => ['app', app, 'import', id] as const,
 };

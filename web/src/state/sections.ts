@@ -1,7 +1,7 @@
-import type { Table } from '@bibliona/core';
-
-/** Tables under the headings that the builder gave them, in the order the headings first came. */
-export function sectionsOf(tables: readonly Table[]): readonly { readonly name: string; readonly tables: readonly Table[] }[] {
-  const names = [...new Set(tables.map((table) => table.section))];
-  return names.map((name) => ({ name, tables: tables.filter((table) => table.section === name) }));
+/** Parts of a design under the headings that the builder gave them, in the order the headings first came. */
+export function sectionsOf<Part extends { readonly section: string }>(
+  parts: readonly Part[],
+): readonly { readonly name: string; readonly parts: readonly Part[] }[] {
+  const names = [...new Set(parts.map((part) => part.section))];
+  return names.map((name) => ({ name, parts: parts.filter((part) => part.section === name) }));
 }

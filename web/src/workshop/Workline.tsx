@@ -4,11 +4,14 @@ import { useApp } from '../state/app.js';
 /** The stations in the order of work, as far as they work. */
 export function Workline() {
   const app = useApp();
-  const stations = [{ name: 'Tables', to: `/workshop/${app.id}/tables`, count: app.design.tables.length }] as const;
+  const stations = [
+    { name: 'Tables', to: `/workshop/${app.id}/tables`, count: app.design.tables.length },
+    { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
+  ] as const;
   return (
     <nav className="workline" aria-label="Workline">
       {stations.map((station) => (
-        <NavLink key={station.name} to={station.to} className="stn on" aria-current="page">
+        <NavLink key={station.name} to={station.to} className={({ isActive }) => (isActive ? 'stn on' : 'stn')}>
           <span className="n">{station.name}</span>
           <span className="c">{station.count}</span>
         </NavLink>

@@ -4,13 +4,12 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
 import { contract, formFor, relationshipOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect } from 'react';
 import { FormProvider } from 'react-hook-form';
-import { Link, useBlocker } from 'react-router';
+import { Link } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { Ask } from '../../ui/Ask.js';
+import { Unsaved } from '../../ui/Unsaved.js';
 import { Note } from '../../ui/Note.js';
 import { withSelection } from '../list/selection.js';
 import { ChildRows } from './ChildRows.js';
@@ -35,23 +34,6 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
   const app = useApp();
   const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection });
   const { isDirty } = form.formState;
-  const blocker = useBlocker(({ currentLocation, nextLocation }) => isDirty && !isLeavingAllowed.current && currentLocation.pathname !== nextLocation.pathname);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 's') return;
-      event.preventDefault();
-      void save();
-    };
-    const onLeave = (event: BeforeUnloadEvent): void => {
-      if (isDirty) event.preventDefault();
-    };
-    window.addEventListener('keydown', onKey);
-    window.addEventListener('beforeunload', onLeave);
-    return () => {
-      window.removeEventListener('keydown', onKey);
-      window.removeEventListener('beforeunload', onLeave);
-    };
-  });
   const items = formFor(app.design, table.id).items;
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
@@ -138,16 +120,9 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
             )}
           </form>
           {open !== null && <History table={table} id={open.record.id} />}
-          {blocker.state === 'blocked' && (
-            <Ask
-              title="Leave without saving?"
-              verb="Leave, losing the changes"
-              keep="Stay here"
-              onAnswer={(yes) => (yes ? blocker.proceed() : blocker.reset())}
-            >
-              What you changed in this form has not been saved yet.
-            </Ask>
-          )}
+          <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
+            What you changed in this form has not been saved yet.
+          </Unsaved>
         </div>
       </LiveForm>
     </FormProvider>

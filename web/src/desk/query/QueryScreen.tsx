@@ -1,0 +1,47 @@
+import { contract } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { useParams } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { Note } from '../../ui/Note.js';
+import { ResultRows } from '../../ui/ResultRows.js';
+import { Waiting } from '../../ui/Waiting.js';
+
+const most = 1000;
+
+/** The answer of a saved query, as far as this person may see what it is made of. */
+export default function QueryScreen() {
+  const app = useApp();
+  const { query: id = '' } = useParams();
+  const query = app.design.queries.find((one) => one.id === id);
+  const answer = useQuery({
+    queryKey: keys.answer(app.id, id),
+    queryFn: () => call(contract.readQuery, { params: { app: app.id, query: id }, query: { limit: most } }),
+    enabled: query !== undefined,
+  });
+  if (query === undefined) return <Empty title="This query is not part of the app any more.">It was removed in the Workshop.</Empty>;
+  const { data } = answer;
+  const total = data?.ledger.at(-1)?.kept ?? 0;
+  return (
+    <div className="list-screen">
+      <header className="list-head">
+        <h1>{query.name}</h1>
+        <span className="q" role="status">
+          {data !== undefined && `${total.toLocaleString('en-GB')} ${total === 1 ? 'row' : 'rows'}`}
+          {data !== undefined && total > data.rows.length && `, the first ${data.rows.length.toLocaleString('en-GB')} shown`}
+        </span>
+      </header>
+      {query.description !== '' && <p className="q query-says">{query.description}</p>}
+      {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
+      {answer.isPending && <Waiting />}
+      {data !== undefined && data.rows.length === 0 && <Empty title="No record answers this question at present." />}
+      {data !== undefined && data.rows.length > 0 && (
+        <div className="result-scroll" tabIndex={0} role="group" aria-label={`Rows of ${query.name}`}>
+          <ResultRows result={data} table={query.table} order={query.order[0]} />
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,106 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import { CaretDownIcon, CaretRightIcon, FunctionIcon } from '@phosphor-icons/react';
+import { membersOf, parentOf, tableOf, typeOfField, type AppDesign, type QueryColumn } from '@bibliona/core';
+import { useState } from 'react';
+import { useApp } from '../../state/app.js';
+
+type Picked = Pick<QueryColumn, 'name' | 'expression' | 'summary'>;
+
+/** Columns by pointing: fields of the table, those of records it refers to, and its children summed up. */
+export function AddColumn({ table, onPick }: { readonly table: string; readonly onPick: (column: Picked) => void }) {
+  const { design } = useApp();
+  const { name } = tableOf(design, table);
+  return (
+    <div className="details-body">
+      <p className="q sm">A field of {name}, or one step further: what it refers to, and what belongs to it, summed up.</p>
+      <Steps design={design} table={table} path="" says="" onPick={onPick} />
+      <h3 className="h3">All rows together</h3>
+      <ul className="steps">
+        <li>
+          <Button onClick={() => onPick({ name: `Number of ${name}`, expression: '', summary: 'count' })}>Number of {name}</Button>
+        </li>
+      </ul>
+      <div className="details-foot">
+        <Button className="go" startIcon={<FunctionIcon />} onClick={() => onPick({ name: 'Worked out', expression: '', summary: null })}>
+          Expression
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+interface StepsProps {
+  readonly design: AppDesign;
+  readonly table: string;
+  /** How an expression speaks of these records; ends with a dot unless it is empty. */
+  readonly path: string;
+  /** The same in words, for the name of a column. */
+  readonly says: string;
+  readonly onPick: (column: Picked) => void;
+}
+
+function Steps({ design, table, path, says, onPick }: StepsProps) {
+  const [open, setOpen] = useState<string | null>(null);
+  const named = (name: string): string => (says === '' ? name : `${says} ${name.toLowerCase()}`);
+  const toggle = (name: string) => (
+    <IconButton aria-label={`Go on to ${name}`} aria-expanded={open === name} onClick={() => setOpen(open === name ? null : name)}>
+      {open === name ? <CaretDownIcon size={14} /> : <CaretRightIcon size={14} />}
+    </IconButton>
+  );
+  return (
+    <ul className="steps">
+      {membersOf(design, table).map((member) => {
+        const expression = `${path}${member.name}`;
+        if (member.kind === 'children') {
+          const { child } = member.relationship;
+          return (
+            <li key={member.relationship.id}>
+              <div>
+                <Button onClick={() => onPick({ name: `Number of ${named(member.name).toLowerCase()}`, expression: `count(${expression})`, summary: null })}>
+                  Number of {member.relationship.childrenName}
+                </Button>
+                {toggle(member.name)}
+              </div>
+              {open === member.name && <Sums design={design} table={child} path={expression} says={named(member.name)} onPick={onPick} />}
+            </li>
+          );
+        }
+        return (
+          <li key={member.field.id}>
+            <div>
+              <Button onClick={() => onPick({ name: named(member.field.name), expression, summary: null })}>{member.field.name}</Button>
+              {member.field.kind === 'reference' && toggle(member.name)}
+            </div>
+            {open === member.name && member.field.kind === 'reference' && (
+              <Steps design={design} table={parentOf(design, member.field).id} path={`${expression}.`} says={named(member.field.name)} onPick={onPick} />
+            )}
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** What can be said of many records in one value. */
+function Sums({ design, table, path, says, onPick }: StepsProps) {
+  const offered = membersOf(design, table).flatMap((member) => {
+    if (member.kind !== 'field') return [];
+    const kind = typeOfField(design, table, member.field)?.kind;
+    const ways = kind === 'number' ? (['sum', 'mean', 'max'] as const) : kind === 'date' ? (['min', 'max'] as const) : [];
+    return ways.map((way) => {
+      const word = { sum: 'Sum of', mean: 'Average', min: 'Earliest', max: kind === 'date' ? 'Latest' : 'Largest' }[way];
+      return { key: `${way} ${member.field.id}`, says: `${word} ${member.field.name}`, expression: `${way}(${path}.${member.name})` };
+    });
+  });
+  if (offered.length === 0) return <p className="q sm steps-none">Nothing of these can be summed up. An expression can say more.</p>;
+  return (
+    <ul className="steps">
+      {offered.map((one) => (
+        <li key={one.key}>
+          <Button onClick={() => onPick({ name: `${one.says} of ${says.toLowerCase()}`, expression: one.expression, summary: null })}>{one.says}</Button>
+        </li>
+      ))}
+    </ul>
+  );
+}

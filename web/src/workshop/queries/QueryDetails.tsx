@@ -1,0 +1,233 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ArrowLeftIcon, ArrowRightIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
+import { summaries, tableOf, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
+import { newId, useApp } from '../../state/app.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { AddColumn } from './AddColumn.js';
+import { columnType, directionWords, editColumn, movedColumn, withColumn, withoutColumn, type Spot } from './query-draft.js';
+
+interface PartProps {
+  readonly query: SavedQuery;
+  readonly onChange: (query: SavedQuery) => void;
+  readonly onSpot: (spot: Spot) => void;
+}
+
+/** The settings of what is chosen in the sentence. */
+export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
+  const { query, spot, onChange, onSpot } = props;
+  const { design } = useApp();
+  const column = spot.kind === 'column' ? query.columns.find((one) => one.id === spot.id) : undefined;
+  if (column !== undefined) return <ColumnPart key={column.id} {...props} column={column} />;
+  if (spot.kind === 'new column')
+    return (
+      <>
+        <Head kind="Column" title="A new column" />
+        <AddColumn
+          table={query.table}
+          onPick={(picked) => {
+            const id = newId('c');
+            onChange(withColumn(query, { ...picked, id, digits: null }));
+            onSpot({ kind: 'column', id });
+          }}
+        />
+      </>
+    );
+  if (spot.kind === 'condition')
+    return (
+      <>
+        <Head kind="Condition" title="Which rows there are" />
+        <div className="details-body details-form">
+          <ConditionEditor
+            label="Only records where"
+            value={query.condition}
+            onChange={(condition) => onChange({ ...query, condition })}
+            scope={{ design, table: query.table }}
+            hint="Every record."
+          />
+        </div>
+      </>
+    );
+  if (spot.kind === 'order') return <OrderPart {...props} />;
+  return <QueryPart {...props} />;
+}
+
+const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
+  <header>
+    <div className="kind">{kind}</div>
+    <h2>{title}</h2>
+  </header>
+);
+
+function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+  const { design } = useApp();
+  const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
+  return (
+    <>
+      <Head kind="Query" title={query.name} />
+      <div className="details-body details-form">
+        <TextField label="Name" value={query.name} onChange={(event) => set({ name: event.target.value })} required />
+        <TextField label="What it answers" value={query.description} onChange={(event) => set({ description: event.target.value })} multiline />
+        <TextField label="Section of the shelf" value={query.section} onChange={(event) => set({ section: event.target.value })} />
+        <p className="q sm">Its grain is {tableOf(design, query.table).name}: every row comes from these records.</p>
+        <TextField
+          label="Only the first"
+          type="number"
+          value={query.limit ?? ''}
+          onChange={(event) => {
+            const limit = Number.parseInt(event.target.value, 10);
+            set({ limit: Number.isFinite(limit) && limit > 0 ? Math.min(limit, 1_000_000) : null });
+          }}
+          helperText={query.limit === null ? 'All rows. A number keeps the first ones in the order.' : undefined}
+        />
+        <div className="details-foot">
+          <Button startIcon={<TrashIcon />} onClick={onRemove}>
+            Remove query
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const summaryNames: Readonly<Record<Summary, string>> = {
+  count: 'how many there are',
+  sum: 'their sum',
+  average: 'their average',
+  smallest: 'the smallest or earliest',
+  largest: 'the largest or latest',
+};
+
+function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly column: QueryColumn }) {
+  const { design } = useApp();
+  const edit = (part: Partial<QueryColumn>): void => onChange(editColumn(query, column.id, part));
+  const at = query.columns.indexOf(column);
+  const type = columnType(query, column, design);
+  return (
+    <>
+      <Head kind={column.summary === null ? 'Column' : 'Summed up'} title={column.name} />
+      <div className="details-body details-form">
+        <TextField label="Called" value={column.name} onChange={(event) => edit({ name: event.target.value })} required />
+        <ExpressionEditor
+          label="Shows"
+          value={column.expression}
+          onChange={(expression) => edit({ expression })}
+          scope={{ design, table: query.table }}
+          wanted={wantedColumn(column.summary)}
+          optional={column.summary === 'count'}
+          hint={
+            column.summary === 'count'
+              ? 'The records themselves. With a field: only where it is filled.'
+              : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
+          }
+        />
+        <TextField
+          select
+          label="Of many rows"
+          value={column.summary ?? ''}
+          onChange={(event) => edit({ summary: event.target.value === '' ? null : (event.target.value as Summary) })}
+        >
+          <MenuItem value="">each value, as it stands</MenuItem>
+          {summaries.map((one) => (
+            <MenuItem key={one} value={one}>
+              {summaryNames[one]}
+            </MenuItem>
+          ))}
+        </TextField>
+        {type?.kind === 'number' && (
+          <TextField
+            select
+            label="Digits after the point"
+            value={column.digits ?? ''}
+            onChange={(event) => edit({ digits: event.target.value === '' ? null : Number(event.target.value) })}
+          >
+            <MenuItem value="">as many as there are</MenuItem>
+            {[0, 1, 2, 3, 4].map((one) => (
+              <MenuItem key={one} value={one}>
+                {one}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        <div className="details-foot">
+          <IconButton aria-label="Move the column left" disabled={at === 0} onClick={() => onChange(movedColumn(query, column.id, -1))}>
+            <ArrowLeftIcon size={16} />
+          </IconButton>
+          <IconButton aria-label="Move the column right" disabled={at === query.columns.length - 1} onClick={() => onChange(movedColumn(query, column.id, 1))}>
+            <ArrowRightIcon size={16} />
+          </IconButton>
+          <Button
+            startIcon={<TrashIcon />}
+            onClick={() => {
+              onChange(withoutColumn(query, column.id));
+              onSpot({ kind: 'query' });
+            }}
+          >
+            Leave out
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+function OrderPart({ query, onChange }: PartProps) {
+  const { design } = useApp();
+  const set = (order: SavedQuery['order']): void => onChange({ ...query, order });
+  const free = query.columns.filter((column) => !query.order.some((one) => one.column === column.id));
+  return (
+    <>
+      <Head kind="Order" title="Which rows come first" />
+      <div className="details-body details-form">
+        {query.order.length === 0 && (
+          <p className="q sm">The rows stand as they come. Choose a column to bring them into an order; empty values always come last.</p>
+        )}
+        <ol className="orders">
+          {query.order.map((one, i) => {
+            const column = query.columns.find((each) => each.id === one.column);
+            if (column === undefined) return null;
+            const type = columnType(query, column, design);
+            return (
+              <li key={one.column}>
+                <TextField
+                  select
+                  label={i === 0 ? column.name : `then ${column.name}`}
+                  value={one.direction}
+                  onChange={(event) => set(query.order.map((each) => (each === one ? { ...each, direction: event.target.value as 'up' | 'down' } : each)))}
+                >
+                  <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
+                  <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
+                </TextField>
+                <IconButton aria-label={`No longer by ${column.name}`} onClick={() => set(query.order.filter((each) => each !== one))}>
+                  <XIcon size={14} />
+                </IconButton>
+              </li>
+            );
+          })}
+        </ol>
+        {free.length > 0 && query.order.length < 8 && (
+          <TextField
+            select
+            label={query.order.length === 0 ? 'By' : 'Then by'}
+            value=""
+            onChange={(event) => set([...query.order, { column: event.target.value, direction: 'up' }])}
+          >
+            {free.map((column) => (
+              <MenuItem key={column.id} value={column.id}>
+                {column.name}
+              </MenuItem>
+            ))}
+          </TextField>
+        )}
+        {query.columns.length === 0 && (
+          <p className="q sm">
+            <PlusIcon size={12} /> Add a column first.
+          </p>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,62 @@
+import type { SavedQuery } from '@bibliona/core';
+import { describe, expect, test } from 'vitest';
+import { directionWords, editColumn, freeName, groupsOf, movedColumn, orderedBy, valuesOf, withColumn, withoutColumn } from './query-draft.js';
+
+const column = (id: string, summary: SavedQuery['columns'][number]['summary'] = null): SavedQuery['columns'][number] => ({
+  id,
+  name: id.toUpperCase(),
+  expression: id,
+  summary,
+  digits: null,
+});
+const query: SavedQuery = {
+  id: 'q_one',
+  name: 'One',
+  description: '',
+  section: '',
+  table: 'hives',
+  condition: '',
+  columns: [column('aa'), column('bb'), column('cc', 'sum')],
+  order: [{ column: 'bb', direction: 'up' }],
+  limit: null,
+};
+const ids = ({ columns }: SavedQuery): string[] => columns.map((one) => one.id);
+
+describe('columns', () => {
+  test('get a name that is free, within what a name may be long', () => {
+    expect(freeName('Aa', query.columns)).toBe('Aa 2');
+    expect(freeName('x'.repeat(90), [])).toHaveLength(56);
+    expect(withColumn(query, { ...column('dd'), name: 'bb' }).columns.at(-1)?.name).toBe('bb 2');
+  });
+  test('move by one place and stay at the ends', () => {
+    expect(ids(movedColumn(query, 'aa', 1))).toEqual(['bb', 'aa', 'cc']);
+    expect(movedColumn(query, 'aa', -1)).toBe(query);
+    expect(movedColumn(query, 'cc', 1)).toBe(query);
+  });
+  test('that are left out order nothing any more', () => {
+    expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
+  });
+  test('are groups or sums as soon as one sums up, else values', () => {
+    expect(groupsOf(query).map((one) => one.id)).toEqual(['aa', 'bb']);
+    expect(valuesOf(query).map((one) => one.id)).toEqual(['cc']);
+    const plain = editColumn(query, 'cc', { summary: null });
+    expect([groupsOf(plain), ids({ ...plain, columns: valuesOf(plain) })]).toEqual([[], ['aa', 'bb', 'cc']]);
+  });
+});
+
+test('a heading orders by its column: down, up, and no longer', () => {
+  const down = orderedBy(query, 'aa');
+  expect(down.order).toEqual([
+    { column: 'aa', direction: 'down' },
+    { column: 'bb', direction: 'up' },
+  ]);
+  const up = orderedBy(down, 'aa');
+  expect(up.order[0]).toEqual({ column: 'aa', direction: 'up' });
+  expect(orderedBy(up, 'aa').order).toEqual(query.order);
+});
+
+test('orders are said in the words of what is ordered', () => {
+  expect(directionWords({ kind: 'number' }, 'down')).toBe('largest first');
+  expect(directionWords({ kind: 'date' }, 'up')).toBe('earliest first');
+  expect(directionWords(null, 'up')).toBe('from A to Z');
+});
