@@ -1,12 +1,21 @@
 import IconButton from '@mui/material/IconButton';
 import { XIcon } from '@phosphor-icons/react';
+import { useEffect } from 'react';
 import { useDesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
 import { Note } from '../ui/Note.js';
 
+// What went well needs no answer; what did not stays until it is closed. In milliseconds.
+const goodStays = 8000;
+
 /** What the last change of the design asks or says. */
 export function DesignNotices() {
   const { notice, say } = useDesignNotice();
+  useEffect(() => {
+    if (notice.kind !== 'message' || !notice.isGood) return undefined;
+    const timer = setTimeout(() => say({ kind: 'none' }), goodStays);
+    return () => clearTimeout(timer);
+  }, [notice, say]);
   switch (notice.kind) {
     case 'none':
       return null;

@@ -111,19 +111,6 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
       <Head kind={column.summary === null ? 'Column' : 'Summed up'} title={column.name} />
       <div className="details-body details-form">
         <TextField label="Called" value={column.name} onChange={(event) => edit({ name: event.target.value })} required />
-        <ExpressionEditor
-          label="Shows"
-          value={column.expression}
-          onChange={(expression) => edit({ expression })}
-          scope={{ design, table: query.table }}
-          wanted={wantedColumn(column.summary)}
-          optional={column.summary === 'count'}
-          hint={
-            column.summary === 'count'
-              ? 'The records themselves. With a field: only where it is filled.'
-              : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
-          }
-        />
         <TextField
           select
           label="Of many rows"
@@ -137,6 +124,19 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
             </MenuItem>
           ))}
         </TextField>
+        <ExpressionEditor
+          label="Shows"
+          value={column.expression}
+          onChange={(expression) => edit({ expression })}
+          scope={{ design, table: query.table }}
+          wanted={wantedColumn(column.summary)}
+          optional={column.summary === 'count'}
+          hint={
+            column.summary === 'count'
+              ? 'The records themselves. With a field: only where it is filled.'
+              : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
+          }
+        />
         {type?.kind === 'number' && (
           <TextField
             select
