@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { demoDesign, demoFiles, type DemoSize } from '@bibliona/demo';
+import { asBuilder } from '@bibliona/core';
 import { loadFile, startServer, type RunningServer } from '@bibliona/server';
 
 export const demoPassword = 'quillmoor-honey';
@@ -21,9 +22,9 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
   if (builder === undefined) throw new Error('The demo has no builder');
   const app = await server.apps.make('Quillmoor Honey', builder, 'Europe/London');
   for (const person of people) await server.people.join(app, person.id, person.role);
-  const as = { id: builder.id, name: builder.name, mail: builder.email, role: 'builder' } as const;
+  const as = asBuilder({ ...builder, mail: builder.email });
   for (const change of demoDesign) {
-    const { version } = await server.apps.open(app, 'builder');
+    const { version } = await server.apps.open(app, as);
     await server.apps.change(app, as, version, [change], false);
   }
   for (const file of demoFiles(size)) {

@@ -10,21 +10,25 @@ export {
   fieldKinds,
   isStored,
   summaries,
+  teamRole,
   FieldPlan,
   type AppDesign,
   type Choice,
   type Field,
   type FieldKind,
   type Form,
+  type Grant,
   type FormItem,
   type List,
   type QueryColumn,
   type Relationship,
+  type Role,
   type SavedQuery,
   type Sort,
   type StoredField,
   type Summary,
   type Table,
+  type Tie,
 } from './design/design.js';
 
 export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
@@ -67,21 +71,39 @@ export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql
 export { difference } from './migration/difference.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
-export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery } from './query/query.js';
+export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';
 export {
   compileCaptions,
   compileComputed,
   compileCount,
   compileFailing,
   compileLookup,
+  compileMeeting,
   compilePage,
   compileStatistics,
   compileValues,
 } from './query/compile.js';
 export { compileLedger, compileResult } from './query/result.js';
 export { isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
-export { circumstancesOf, grantedRows, mayDesign, permit, restrict, restrictForChecks, roles, type Permit, type Person, type Role } from './access/access.js';
+export {
+  asBuilder,
+  circumstancesOf,
+  heldGrants,
+  mayDesign,
+  permit,
+  restrict,
+  restrictForRules,
+  rightsOf,
+  sightOf,
+  standings,
+  type Permit,
+  type Person,
+  type RecordAction,
+  type Standing,
+  type TableRights,
+} from './access/access.js';
 
+export { grantsInQuestion } from './access/explain.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export {
@@ -121,5 +143,6 @@ export {
   type Write,
   type WrittenValue,
 } from './contract/records.js';
+export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
 export type { QueryResult, ResultColumn } from './contract/queries.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

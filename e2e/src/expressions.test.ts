@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { asBuilder } from '@bibliona/core';
 import { demoDesign } from '@bibliona/demo';
 import AxeBuilder from '@axe-core/playwright';
 import { choose, openHouse, signIn, type House } from './browser.js';
@@ -14,11 +15,11 @@ beforeAll(async () => {
   const builder = await house.server.people.add('Tamsin Oake', 'tamsin.oake@quillmoor.example', password);
   app = await house.server.apps.make('Honey', builder, 'Europe/London');
   await house.server.people.join(app, builder.id, 'builder');
-  const as = { id: builder.id, name: builder.name, mail: builder.email, role: 'builder' } as const;
+  const as = asBuilder({ ...builder, mail: builder.email });
   const plain = demoDesign
     .filter((change) => change.kind !== 'add_field' || change.field.kind !== 'formula')
     .filter((change) => change.kind !== 'put_query' && !('checks' in change) && !(change.kind === 'move_field' && change.field === 'inspection_rate'));
-  const { version } = await house.server.apps.open(app, 'builder');
+  const { version } = await house.server.apps.open(app, as);
   await house.server.apps.change(app, as, version, plain, false);
   ({ page } = await house.open());
   await signIn(page, builder.email, password);

@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { asBuilder } from '@bibliona/core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
 import { openHouse, signIn, type House } from './browser.js';
 
@@ -141,20 +142,15 @@ test('the dark theme is chosen and remembered', async () => {
 test('a design that someone else has changed is not overwritten', async () => {
   await ada.goto(`/workshop/${app}/tables/hives`);
   await ada.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();
-  const open = await house.server.apps.open(app, 'builder');
-  await house.server.apps.change(
-    app,
-    { id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example', role: 'builder' },
-    open.version,
-    [{ kind: 'rename_app', name: 'Quillmoor' }],
-    false,
-  );
+  const other = asBuilder({ id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example' });
+  const open = await house.server.apps.open(app, other);
+  await house.server.apps.change(app, other, open.version, [{ kind: 'rename_app', name: 'Quillmoor' }], false);
   const details = ada.getByRole('complementary', { name: 'Details' });
   await details.getByRole('tab', { name: 'Settings' }).click();
   await details.getByRole('textbox', { name: 'What one record is' }).fill('A colony.');
   await details.getByRole('button', { name: 'Save settings' }).click();
   await ada.getByRole('status').getByText('Renamed the app to Quillmoor').waitFor();
-  expect((await house.server.apps.open(app, 'builder')).version).toBe(open.version + 1);
+  expect((await house.server.apps.open(app, other)).version).toBe(open.version + 1);
 });
 
 test('nothing was complained of on the way', () => expect(house.faults).toEqual([]));

@@ -13,8 +13,11 @@ import { application } from './http/application.js';
 import { ImportsService } from './imports/imports.js';
 import { importRoutes } from './imports/routes.js';
 import { People } from './people/people.js';
-import { peopleRoutes } from './people/routes.js';
+import { memberRoutes } from './people/member-routes.js';
+import { Members } from './people/members.js';
+import { keepSession, peopleRoutes } from './people/routes.js';
 import { WhoAsks } from './people/who-asks.js';
+import { lookAs } from './people/look-as.js';
 import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
 
@@ -40,6 +43,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   const people = new People(database, changed);
   const apps = new AppsService(database, changed);
+  const members = new Members(database, people, changed);
+  const keep = keepSession(config.address?.startsWith('https:') === true);
   const stopListening = listen(config.databaseUrl, () => whoAsks.forget());
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
@@ -48,13 +53,15 @@ export async function startServer(config: Config): Promise<RunningServer> {
   });
   const koa = application({
     served: [
-      ...peopleRoutes(people, whoAsks, config.address?.startsWith('https:') === true),
+      ...peopleRoutes(people, whoAsks, keep),
+      ...memberRoutes(database, members, apps, keep),
       ...appRoutes(apps, database),
       ...recordRoutes(database),
       ...queryRoutes(database),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
+    lookAs: (caller, as) => lookAs(members, caller, as),
     web: config.web,
     address: config.address,
     log,

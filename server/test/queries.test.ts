@@ -1,4 +1,5 @@
 import {
+  asBuilder,
   check,
   circumstancesOf,
   compileLedger,
@@ -14,7 +15,6 @@ import {
   type DesignChange,
   type Feel,
   type OpenApp,
-  type Person,
   type SavedQuery,
   type Statement,
 } from '@bibliona/core';
@@ -180,7 +180,7 @@ describe('an answer', () => {
 });
 
 describe('the compiler', () => {
-  const person: Person = { id: 1, name: 'Ada Wren', mail: 'ada@quillmoor.example', role: 'builder' };
+  const person = asBuilder({ id: 1, name: 'Ada Wren', mail: 'ada@quillmoor.example' });
   const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
   const [runs, seed] = [200, Number(process.env['EXPRESSION_SEED'] ?? 20_261_123)];
   let client: pg.Client;

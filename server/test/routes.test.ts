@@ -21,7 +21,15 @@ beforeAll(async () => {
 afterAll(() => it.close());
 
 const routes = Object.entries(contract) as [string, Route][];
-const valid = (): Record<string, string | number> => ({ app: app.id, table: 'hives', id: 1, query: 'q_none', import: '00000000-0000-4000-8000-000000000000' });
+const valid = (): Record<string, string | number> => ({
+  app: app.id,
+  table: 'hives',
+  id: 1,
+  query: 'q_none',
+  person: 999,
+  token: 'x'.repeat(40),
+  import: '00000000-0000-4000-8000-000000000000',
+});
 
 /** All that a request could change. */
 async function everything(): Promise<unknown> {
@@ -29,6 +37,7 @@ async function everything(): Promise<unknown> {
     'bibliona.app',
     'bibliona.person',
     'bibliona.app_person',
+    'bibliona.invitation',
     'bibliona.design_version',
     'bibliona.kept',
     'bibliona.import',

@@ -1,11 +1,15 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
-import type { AppDesign, Table } from '../design/design.js';
-import { tableOf } from '../design/read.js';
+import type { AppDesign, Grant, Role, Table } from '../design/design.js';
+import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
-import { everything, nothing, type Condition, type Query, type Question, type RestrictedQuery } from '../query/query.js';
+import type { Node } from '../expression/node.js';
+import { everyNode } from '../expression/rename.js';
+import { wants } from '../expression/scope.js';
+import type { Question, RestrictedQuery, Sight } from '../query/query.js';
 
-export const roles = ['builder', 'member'] as const;
-export type Role = (typeof roles)[number];
+export const standings = ['builder', 'member'] as const;
+/** What someone is to an app: who builds it does everything in it; members do what their roles grant. */
+export type Standing = (typeof standings)[number];
 
 /** Whoever asks: known by a session, and what they are to the app that is asked. */
 export interface Person {
@@ -13,63 +17,143 @@ export interface Person {
   readonly name: string;
   readonly mail: string;
   /** Null: they are nothing to this app. */
-  readonly role: Role | null;
+  readonly role: Standing | null;
+  /** The roles of a member, by their ids. */
+  readonly roles: readonly string[];
+  /** The records that the person is tied to, by the id of the tie. */
+  readonly ties: Readonly<Record<string, number>>;
 }
+
+/** Someone as the builder of an app: who makes one, and what loads the demo. */
+export const asBuilder = ({ id, name, mail }: Pick<Person, 'id' | 'name' | 'mail'>): Person => ({ id, name, mail, role: 'builder', roles: [], ties: {} });
 
 export type RecordAction = 'see' | 'add' | 'change' | 'remove';
 
-/** The records of a table for which a person may do something, as a condition that is woven into every statement. */
-export function grantedRows(person: Person, table: Table, action: RecordAction): Condition {
-  switch (person.role) {
-    case 'builder':
-    case 'member':
-      // Both roles reach every record today. Asking per table and action keeps every caller ready for narrower grants.
-      return grantsAll(table, action) ? everything : nothing;
-    case null:
-      return nothing;
-    default:
-      return person.role satisfies never;
-  }
+/** One grant of one role, as it holds for a person. */
+export interface HeldGrant {
+  readonly role: Role;
+  /** Null: the role grants everything. */
+  readonly grant: Grant | null;
+  /** Null: for every record. */
+  readonly condition: Node | null;
 }
 
-const grantsAll = (_table: Table, _action: RecordAction): boolean => true;
+/** Why a grant of a role of theirs does not hold for a person: it speaks of a tie that they do not have. */
+export const lacksTie = (condition: Node, person: Person): boolean =>
+  [...everyNode(condition)].some((node) => node.kind === 'tied' && person.ties[node.tie.id] === undefined);
+
+function conditionOf(design: AppDesign, grant: Grant): Node | null {
+  if (grant.condition.trim() === '') return null;
+  const checked = check(grant.condition, { design, table: grant.table }, wants.truth);
+  if (!checked.ok) throw new TypeError(`A condition of the design cannot be read: ${grant.condition}`);
+  return checked.node;
+}
+
+/** The grants by which a member may do something with records of a table. */
+export function heldGrants(design: AppDesign, person: Person, table: string, action: RecordAction): readonly HeldGrant[] {
+  if (person.role !== 'member') return [];
+  return design.roles
+    .filter((role) => person.roles.includes(role.id))
+    .flatMap((role): HeldGrant[] => [
+      ...(role.everything ? [{ role, grant: null, condition: null }] : []),
+      ...role.grants
+        .filter((grant) => grant.table === table && grant[action])
+        .flatMap((grant): HeldGrant[] => {
+          const condition = conditionOf(design, grant);
+          return condition !== null && lacksTie(condition, person) ? [] : [{ role, grant, condition }];
+        }),
+    ]);
+}
+
+const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>
+  new Set(grant === null ? [] : action === 'see' ? grant.hidden : [...grant.hidden, ...grant.locked]);
+
+/** The records of a table, and which of their fields, for which a person may do something. */
+export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
+  if (person.role === 'builder') return { kind: 'all' };
+  const held = heldGrants(design, person, table, action);
+  const grants = held.map(({ grant, condition }) => ({ condition, withheld: withheld(action, grant) }));
+  return grants.some((one) => one.condition === null && one.withheld.size === 0) ? { kind: 'all' } : { kind: 'granted', grants };
+}
 
 export const mayDesign = (person: Person): boolean => person.role === 'builder';
 
 /** Puts what `person` may see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
 export function restrict<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
-  const rowsOf = (id: string): Condition => grantedRows(person, tableOf(design, id), 'see');
-  const where: Condition = { kind: 'all', of: [query.where, rowsOf(query.table)] };
-  return { query: { ...query, where }, rowsOf, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
+  const sights = new Map<string, Sight>();
+  const sightIn = (table: string): Sight => {
+    let sight = sights.get(table);
+    if (sight === undefined) sights.set(table, (sight = sightOf(design, person, table, 'see')));
+    return sight;
+  };
+  return { query, sightIn, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
 }
 
 /**
- * The same for the checks of tables. They hold for everyone alike: they see all records, whoever saves, and what comes
- * out of them is only whether a record meets them.
+ * The same for the rules of tables, which are asked of the records as they are: they hold for everyone alike, and what
+ * comes out of them is only whether a record meets them.
  */
-export function restrictForChecks(query: Query, design: AppDesign, person: Person, now: number): RestrictedQuery {
-  return { query, rowsOf: () => everything, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery;
+export function restrictForRules<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
+  return { query, sightIn: () => ({ kind: 'all' }), around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
 }
 
 /** What expressions may know of who asks, when and where. `now` is in milliseconds since 1970 UTC. */
 export const circumstancesOf = (design: AppDesign, person: Person, now: number): Circumstances => ({
   now,
   zone: design.timeZone,
-  me: { Name: person.name, Mail: person.mail, Roles: person.role === null ? [] : [person.role] },
+  me: {
+    Name: person.name,
+    Mail: person.mail,
+    Roles: person.role === 'builder' ? ['builder'] : design.roles.filter((role) => person.roles.includes(role.id)).map((role) => role.name),
+  },
+  ties: person.ties,
 });
 
 declare const permitted: unique symbol;
-/** That a person may write to a table, and to which records. Only `permit` makes one. */
+/** That a person may write to a table, to some records of it at least. Only `permit` makes one. */
 export interface Permit {
   readonly person: Person;
   readonly table: Table;
   readonly action: Exclude<RecordAction, 'see'>;
-  readonly rows: Condition;
+  /** To which records, and which of their fields. */
+  readonly sight: Sight;
   readonly [permitted]: true;
 }
 
 /** The permit to write, or null when no grant gives it. */
-export function permit(person: Person, table: Table, action: Exclude<RecordAction, 'see'>): Permit | null {
-  const rows = grantedRows(person, table, action);
-  return rows.kind === 'none' ? null : ({ person, table, action, rows } as unknown as Permit);
+export function permit(design: AppDesign, person: Person, table: Table, action: Exclude<RecordAction, 'see'>): Permit | null {
+  const sight = sightOf(design, person, table.id, action);
+  return sight.kind === 'granted' && sight.grants.length === 0 ? null : ({ person, table, action, sight } as unknown as Permit);
+}
+
+/** What a person may do with a table at all, for screens: where a record decides, the server is asked. */
+export interface TableRights {
+  readonly see: boolean;
+  readonly add: boolean;
+  readonly change: boolean;
+  readonly remove: boolean;
+  /** Fields that no grant shows. */
+  readonly hidden: readonly string[];
+  /** Fields that no grant lets change. */
+  readonly locked: readonly string[];
+}
+
+export function rightsOf(design: AppDesign, person: Person, table: Table): TableRights {
+  const any = (action: RecordAction): boolean => {
+    const sight = sightOf(design, person, table.id, action);
+    return sight.kind === 'all' || sight.grants.length > 0;
+  };
+  const never = (action: RecordAction): readonly string[] => {
+    const sight = sightOf(design, person, table.id, action);
+    return sight.kind === 'all' ? [] : table.fields.map((field) => field.id).filter((id) => sight.grants.every((one) => one.withheld.has(id)));
+  };
+  const both = new Set(never('add'));
+  return {
+    see: any('see'),
+    add: any('add'),
+    change: any('change'),
+    remove: any('remove'),
+    hidden: never('see'),
+    locked: never('change').filter((id) => both.has(id)),
+  };
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { roles } from '../access/access.js';
+import { standings } from '../access/access.js';
 import { DesignChange } from '../design/design-change.js';
 import { AppDesignShape, Label } from '../design/design.js';
 import { nothingAsked } from './people.js';
@@ -8,12 +8,24 @@ import { route } from './route.js';
 const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
 
-export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(roles), tables: z.number() });
+export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(standings), tables: z.number() });
 export type AppSummary = z.infer<typeof AppSummary>;
 
 export const OpenApp = z.object({
   id: z.string(),
-  role: z.enum(roles),
+  role: z.enum(standings),
+  /** What the person may do with each table at all, by its id. */
+  rights: z.record(
+    z.string(),
+    z.object({
+      see: z.boolean(),
+      add: z.boolean(),
+      change: z.boolean(),
+      remove: z.boolean(),
+      hidden: z.array(z.string()).readonly(),
+      locked: z.array(z.string()).readonly(),
+    }),
+  ),
   version: z.number(),
   design: AppDesignShape,
   /** What undo and redo would take back or do again, or null. */

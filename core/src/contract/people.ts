@@ -3,8 +3,8 @@ import { Label } from '../design/design.js';
 import { route } from './route.js';
 
 export const nothingAsked = z.object({});
-const Email = z.string().trim().toLowerCase().max(200).pipe(z.email('must be a mail address'));
-const Password = z.string().min(10, 'needs at least 10 characters').max(200);
+export const Email = z.string().trim().toLowerCase().max(200).pipe(z.email('must be a mail address'));
+export const Password = z.string().min(10, 'needs at least 10 characters').max(200);
 
 export const SignedIn = z.object({ id: z.number(), name: z.string(), email: z.string() });
 export type SignedIn = z.infer<typeof SignedIn>;

@@ -7,7 +7,7 @@ import { route } from './route.js';
 
 const tableParams = appParams.extend({ table: Id });
 const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
-const recordParams = tableParams.extend({ id: RecordId });
+export const recordParams = tableParams.extend({ id: RecordId });
 
 const fromJson = <T extends z.ZodType>(shape: T) =>
   z

@@ -92,6 +92,10 @@ function removeField(design: Draft, table: TableId, id: FieldId): void {
     return { ...old, fields, caption: !isCaption ? old.caption : next === undefined ? '' : feelName(next.name) };
   });
   mapForms(design, table, (form) => form.items.filter((item) => item.kind !== 'field' || item.field !== id));
+  design.roles = design.roles.map((role) => ({
+    ...role,
+    grants: role.grants.map((grant) => ({ ...grant, hidden: grant.hidden.filter((one) => one !== id), locked: grant.locked.filter((one) => one !== id) })),
+  }));
   design.lists = design.lists.map((list) =>
     list.table === table ? { ...list, columns: list.columns.filter((one) => one !== id), sort: list.sort?.field === id ? null : list.sort } : list,
   );
@@ -149,6 +153,8 @@ function removeTable(design: Draft, id: TableId): void {
   design.forms = design.forms.filter((form) => form.table !== id);
   design.lists = design.lists.filter((list) => list.table !== id);
   design.queries = design.queries.filter((query) => query.table !== id);
+  design.roles = design.roles.map((role) => ({ ...role, grants: role.grants.filter((grant) => grant.table !== id) }));
+  design.ties = design.ties.filter((tie) => tie.table !== id);
 }
 
 function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
@@ -179,6 +185,15 @@ function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'a
 /** The list with the part at its old place, or at the end when it is new. */
 const withPut = <T extends { readonly id: string }>(parts: readonly T[], part: T): readonly T[] =>
   parts.some((one) => one.id === part.id) ? parts.map((one) => (one.id === part.id ? part : one)) : [...parts, part];
+
+function without<T extends { readonly id: string }>(parts: readonly T[], what: Extract<DesignIssue, { code: 'unknown' }>['what'], id: string): readonly T[] {
+  need(
+    parts.find((one) => one.id === id),
+    what,
+    id,
+  );
+  return parts.filter((one) => one.id !== id);
+}
 
 function step(design: Draft, change: DesignChange): void {
   switch (change.kind) {
@@ -242,12 +257,19 @@ function step(design: Draft, change: DesignChange): void {
       design.queries = withPut(design.queries, change.query);
       return;
     case 'remove_query':
-      need(
-        design.queries.find((one) => one.id === change.query),
-        'query',
-        change.query,
-      );
-      design.queries = design.queries.filter((one) => one.id !== change.query);
+      design.queries = without(design.queries, 'query', change.query);
+      return;
+    case 'put_role':
+      design.roles = withPut(design.roles, change.role);
+      return;
+    case 'remove_role':
+      design.roles = without(design.roles, 'role', change.role);
+      return;
+    case 'put_tie':
+      design.ties = withPut(design.ties, change.tie);
+      return;
+    case 'remove_tie':
+      design.ties = without(design.ties, 'tie', change.tie);
       return;
     case 'set_time_zone':
       design.timeZone = change.timeZone;

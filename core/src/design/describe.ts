@@ -24,6 +24,14 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
     }
     case 'remove_query':
       return `Removed the query ${before.queries.find((one) => one.id === change.query)?.name ?? ''}`;
+    case 'put_role':
+      return `${before.roles.some((one) => one.id === change.role.id) ? 'Changed' : 'Added'} the role ${change.role.name}`;
+    case 'remove_role':
+      return `Removed the role ${before.roles.find((one) => one.id === change.role)?.name ?? ''}`;
+    case 'put_tie':
+      return `Tied people to records of ${table(change.tie.table)}`;
+    case 'remove_tie':
+      return `Ended the tie ${before.ties.find((one) => one.id === change.tie)?.name ?? ''}`;
     case 'set_time_zone':
       return `Set the time zone to ${change.timeZone}`;
     case 'remove_table':

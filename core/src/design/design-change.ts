@@ -1,6 +1,6 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { AppDesignShape, Check, Expression, FieldPlan, Id, Label, SavedQuery } from './design.js';
+import { AppDesignShape, Check, Expression, FieldPlan, Id, Label, Role, SavedQuery, Tie } from './design.js';
 
 const RelationshipPlan = z.object({
   id: Id,
@@ -38,6 +38,10 @@ export const DesignChange = z.discriminatedUnion('kind', [
   /** Adds the query, or puts it in the place of the one with its id. */
   z.object({ kind: z.literal('put_query'), query: SavedQuery }),
   z.object({ kind: z.literal('remove_query'), query: Id }),
+  z.object({ kind: z.literal('put_role'), role: Role }),
+  z.object({ kind: z.literal('remove_role'), role: Id }),
+  z.object({ kind: z.literal('put_tie'), tie: Tie }),
+  z.object({ kind: z.literal('remove_tie'), tie: Id }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('remove_table'), table: Id }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),

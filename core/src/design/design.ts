@@ -188,6 +188,53 @@ export const SavedQuery = z
   .readonly();
 export type SavedQuery = z.infer<typeof SavedQuery>;
 
+/**
+ * What a role may do with records of one table. Grants only add up: a record or field is open as soon as one grant opens
+ * it, and there is no order among them.
+ */
+export const Grant = z
+  .object({
+    id: Id,
+    table: Id,
+    see: z.boolean().default(true),
+    add: z.boolean().default(false),
+    change: z.boolean().default(false),
+    remove: z.boolean().default(false),
+    /** Only for records that meet it; empty: for all. It is asked of the records as they are, whoever looks. */
+    condition: Expression.default(''),
+    /** Fields that this grant does not show. */
+    hidden: z.array(Id).max(300).readonly().default([]),
+    /** Fields that this grant shows and does not let change. */
+    locked: z.array(Id).max(300).readonly().default([]),
+  })
+  .readonly();
+export type Grant = z.infer<typeof Grant>;
+
+export const Role = z
+  .object({
+    id: Id,
+    name: Label,
+    description: Description,
+    /** Every record of every table, those made later among them. */
+    everything: z.boolean().default(false),
+    grants: z.array(Grant).max(500).readonly().default([]),
+  })
+  .readonly();
+export type Role = z.infer<typeof Role>;
+
+/** People of the app can each be tied to a record of a table: `me.Keeper` is that record in expressions. */
+export const Tie = z.object({ id: Id, name: Label, table: Id }).readonly();
+export type Tie = z.infer<typeof Tie>;
+
+/** What an app begins with: whoever is let in works with everything, until the builder decides otherwise. */
+export const teamRole: Role = {
+  id: 'team',
+  name: 'Team',
+  description: 'Works with every record of every table.',
+  everything: true,
+  grants: [],
+};
+
 export const AppDesignShape = z
   .object({
     format: z.literal(2),
@@ -199,6 +246,8 @@ export const AppDesignShape = z
     forms: z.array(Form).readonly(),
     lists: z.array(List).readonly(),
     queries: z.array(SavedQuery).max(500).readonly().default([]),
+    roles: z.array(Role).max(100).readonly().default([teamRole]),
+    ties: z.array(Tie).max(20).readonly().default([]),
   })
   .readonly();
 

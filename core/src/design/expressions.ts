@@ -5,7 +5,7 @@ import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
 import { isOrdered, type Type } from '../expression/types.js';
 import { kinds } from '../values/values.js';
-import type { AppDesign, Field, FieldKind, List, SavedQuery, Summary, Table } from './design.js';
+import type { AppDesign, Field, FieldKind, List, Role, SavedQuery, Summary, Table } from './design.js';
 
 /** One place with an expression in it. */
 export interface ExpressionPlace {
@@ -16,7 +16,7 @@ export interface ExpressionPlace {
   readonly table: string | null;
   readonly wanted: Wanted;
   /** The field, table or list that it is part of: what is edited to mend it. */
-  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query'; readonly id: string };
+  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role'; readonly id: string };
 }
 
 const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
@@ -89,6 +89,13 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
           owner,
         });
   }
+  for (const role of design.roles)
+    for (const grant of role.grants)
+      if (grant.condition !== '') {
+        const name = design.tables.find((one) => one.id === grant.table)?.name ?? '';
+        const owner = { kind: 'role', id: role.id } as const;
+        places.push({ says: `a grant of the role ${role.name} for ${name}`, text: grant.condition, table: grant.table, wanted: wants.truth, owner });
+      }
   return places;
 }
 
@@ -124,6 +131,14 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     const condition = stood(before.lists.find((one) => one.id === list.id)?.condition, list.condition, list.table);
     return condition === list.condition ? list : { ...list, condition };
   };
+  const roleNow = (role: Role): Role => {
+    const old = before.roles.find((one) => one.id === role.id);
+    const grants = kept(role.grants, (grant) => {
+      const condition = stood(old?.grants.find((one) => one.id === grant.id)?.condition, grant.condition, grant.table);
+      return condition === grant.condition ? grant : { ...grant, condition };
+    });
+    return grants === role.grants ? role : { ...role, grants };
+  };
   const queryNow = (query: SavedQuery): SavedQuery => {
     const old = before.queries.find((one) => one.id === query.id);
     if (old === undefined) return query;
@@ -134,7 +149,13 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     });
     return condition === query.condition && columns === query.columns ? query : { ...query, condition, columns };
   };
-  return { ...after, tables: kept(after.tables, tableNow), lists: kept(after.lists, listNow), queries: kept(after.queries, queryNow) };
+  return {
+    ...after,
+    tables: kept(after.tables, tableNow),
+    lists: kept(after.lists, listNow),
+    queries: kept(after.queries, queryNow),
+    roles: kept(after.roles, roleNow),
+  };
 }
 
 /** The list with each part changed, the same object when none is. */

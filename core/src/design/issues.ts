@@ -1,11 +1,11 @@
 /** What can be wrong with a design or a change of it, as data; `designMessage` puts it into words. */
 export type DesignIssue =
   | { readonly code: 'shape'; readonly path: readonly PropertyKey[]; readonly problem: string }
-  | { readonly code: 'unknown'; readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query'; readonly id: string }
+  | { readonly code: 'unknown'; readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'role' | 'tie'; readonly id: string }
   | { readonly code: 'id_taken'; readonly id: string }
   | {
       readonly code: 'name_taken';
-      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'column';
+      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'column' | 'role' | 'tie';
       readonly name: string;
       readonly within: string;
     }

@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import { AppDesignShape, type AppDesign, type Table } from './design.js';
 import type { DesignIssue } from './issues.js';
 import { expressionIssues } from './expressions.js';
+import { feelName } from '../expression/names.js';
 import { systemColumns } from './slug.js';
 import { upgraded } from './upgrade.js';
 
@@ -60,6 +61,26 @@ function queryIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   return issues;
 }
 
+function accessIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  const grants = design.roles.flatMap((role) => role.grants);
+  for (const role of repeated(design.roles, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'role', name: role.name, within: design.name });
+  for (const grant of repeated(grants, (one) => one.id)) issues.push({ code: 'id_taken', id: grant.id });
+  for (const grant of grants) {
+    const table = design.tables.find((one) => one.id === grant.table);
+    if (table === undefined) issues.push({ code: 'unknown', what: 'table', id: grant.table });
+    for (const id of [...grant.hidden, ...grant.locked])
+      if (table?.fields.some((field) => field.id === id) === false) issues.push({ code: 'unknown', what: 'field', id });
+  }
+  for (const tie of repeated(design.ties, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'tie', name: tie.name, within: design.name });
+  for (const tie of design.ties) {
+    if (!design.tables.some((one) => one.id === tie.table)) issues.push({ code: 'unknown', what: 'table', id: tie.table });
+    if (feelName(tie.name) === '' || ['name', 'mail', 'roles'].includes(folded(tie.name)))
+      issues.push({ code: 'broken', problem: `"${tie.name}" cannot be said after "me.": choose another name` });
+  }
+  return issues;
+}
+
 /** Checks what Zod's shapes cannot: that every name is unique where it must be and every reference leads somewhere. */
 export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   const issues: DesignIssue[] = [];
@@ -73,6 +94,8 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     ...design.forms,
     ...design.lists,
     ...design.queries,
+    ...design.roles,
+    ...design.ties,
   ];
   for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
   for (const table of repeated(design.tables, (one) => folded(one.name)))
@@ -101,7 +124,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
       if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
-  issues.push(...queryIssues(design));
+  issues.push(...queryIssues(design), ...accessIssues(design));
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });
@@ -124,4 +147,4 @@ export function parseDesign(json: unknown): AppDesign {
 }
 
 export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign =>
-  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [], queries: [] });
+  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });

@@ -39,7 +39,7 @@ export function shown(computed: Feel, zone: string): Value {
 }
 
 const nobody: Pick<Surroundings, 'records' | 'self'> = { records: { value: () => null, children: () => [] }, self: null };
-export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me'>;
+export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me' | 'ties'>;
 
 /** The value a new record starts with. */
 export function startValue(design: AppDesign, field: Field, around: Circumstances): Value {
@@ -54,7 +54,7 @@ export function startValue(design: AppDesign, field: Field, around: Circumstance
   }
 }
 
-const blank = { tables: [], relationships: [], forms: [], lists: [] } as unknown as AppDesign;
+const blank = { tables: [], relationships: [], forms: [], lists: [], queries: [], roles: [], ties: [] } as unknown as AppDesign;
 
 /** A default that is the same for every new record, as a value; undefined when it has to be computed each time. */
 export function constantDefault(field: FieldPlan): Value | undefined {

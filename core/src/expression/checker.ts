@@ -10,10 +10,10 @@ import { checkArithmetic, checkCompare } from './check-operators.js';
 import { fieldType } from './field-type.js';
 import { builtIn, builtIns } from './functions/functions.js';
 import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostInlined, mostNodes } from './limits.js';
-import { memberCalled, membersOf, nearest, type Member } from './names.js';
+import { feelName, key, memberCalled, membersOf, nearest, type Member } from './names.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { retyped } from './retype.js';
-import { meEntries, Refusing, type Checked, type Local, type Scope } from './scope.js';
+import { entriesOfMe, meEntries, Refusing, type Checked, type Local, type Scope } from './scope.js';
 import type { At, Syntax } from './syntax.js';
 import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from './types.js';
 import { Decimal } from './value.js';
@@ -266,13 +266,18 @@ export class Checker {
 
   private path(at: At, name: string, nameAt: At, of: Node | null): Node {
     if (of === null) {
+      const tie = this.scope.design.ties.find((one) => key(feelName(one.name)) === name);
+      if (tie !== undefined) return { from: at.from, to: at.to, kind: 'tied', tie, type: { kind: 'record', table: tie.table } };
       const type = (meEntries as Readonly<Record<string, Type>>)[name];
-      if (type === undefined)
+      if (type === undefined) {
+        const known = Object.keys(entriesOfMe(this.scope.design));
+        const entries = known.map((one) => `me.${one}`);
         return this.refuse(
           nameAt,
-          `The person has nothing called “${name}”: there are me.Name, me.Mail and me.Roles.`,
-          nearest(name, Object.keys(meEntries)) ?? undefined,
+          `The person has nothing called “${name}”: there are ${entries.slice(0, -1).join(', ')} and ${entries.at(-1) ?? ''}.`,
+          nearest(name, known) ?? undefined,
         );
+      }
       return { from: at.from, to: at.to, kind: 'me', entry: name as keyof typeof meEntries, type };
     }
     if (of.type.kind === 'list' && (of.type.of.kind === 'record' || of.type.of.kind === 'context')) {

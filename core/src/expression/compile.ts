@@ -2,7 +2,7 @@
  * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person may see, and
  * nothing raises on data: PostgreSQL may compute a part for a row before the rule beside it has left the row out.
  */
-import type { AppDesign, Field, TableId } from '../design/design.js';
+import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
 import type { SqlBuilder } from '../sql/sql.js';
 import { writeDay } from './calendar.js';
@@ -21,8 +21,14 @@ export interface SqlSurroundings {
   readonly builder: SqlBuilder;
   readonly design: AppDesign;
   readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
+  /** The records that the person is tied to, by the id of the tie. */
+  readonly ties?: Readonly<Record<string, number>>;
   readonly now: number;
   readonly zone: string;
+  /** Whether every record of every table is visible: then a reference need not be followed to be compared. */
+  readonly seesAll?: boolean;
+  /** Whether a field may be seen: always, never, or of which records; for a formula a column of the visible part of the table says that. */
+  readonly sight?: (table: TableId, field: Field) => 'always' | 'never' | { readonly column: string };
   /** The records of a table that the person may see, as what can stand behind FROM. */
   readonly visible: (table: TableId) => string;
   /** Begins the aliases of this statement's expressions; differs from all others in it. */
@@ -120,6 +126,8 @@ class Compilation {
           'text',
         );
       }
+      case 'tied':
+        return this.tied(node.tie);
       case 'variable': {
         const value = this.variables.get(node.variable);
         if (value === undefined) throw new TypeError('A variable without a value');
@@ -236,7 +244,10 @@ class Compilation {
   /** A formula of a record that was walked to: nothing when there is no such record. */
   private formula(node: Extract<Node, { kind: 'formula' }>, compile: (inner: Compilation) => string): SqlScalar {
     const record = this.record(node.of);
+    const sight = this.sight(record.table, node.field);
+    if (sight === 'never') return scalar(`NULL::${sqlType(node.type)}`);
     const value = compile(new Compilation(this.around, this.tools, record, this.scope));
+    if (sight !== 'always') return scalar(`(CASE WHEN ${columnOf(record.alias, sight.column)} THEN ${value} END)`);
     return scalar(node.of.kind === 'self' ? value : `(CASE WHEN ${record.alias}.id IS NOT NULL THEN ${value} END)`);
   }
   private record(node: Node): SqlRecord {
@@ -270,6 +281,31 @@ class Compilation {
     of.scope.joins.push(`LEFT JOIN ${this.around.visible(table)} AS ${record.alias} ON ${record.alias}.id = ${columnOf(of.alias, field.column)}`);
     of.scope.walked.set(key, record);
     return record;
+  }
+
+  private sight(table: TableId, field: Field): 'always' | 'never' | { readonly column: string } {
+    return this.around.sight?.(table, field) ?? 'always';
+  }
+  private tied(tie: Tie): SqlRecord {
+    if (this.scope === null) throw new TypeError('There is no row to stand beside');
+    const key = `tied ${tie.id}`;
+    const known = this.scope.walked.get(key);
+    if (known !== undefined) return known;
+    const record: SqlRecord = { kind: 'record', alias: this.tools.alias(), table: tie.table, scope: this.scope };
+    this.scope.joins.push(`LEFT JOIN ${this.around.visible(tie.table)} AS ${record.alias} ON ${record.alias}.id = ${this.tiedId(tie)}`);
+    this.scope.walked.set(key, record);
+    return record;
+  }
+  private tiedId(tie: Tie): string {
+    return this.tools.param(this.around.ties?.[tie.id] ?? null, 'bigint');
+  }
+
+  /** The id of a record, without a join where every record is visible. */
+  private identity(node: Node): string {
+    if (this.around.seesAll !== true) return this.plain(node);
+    if (node.kind === 'tied') return this.tiedId(node.tie);
+    if (node.kind !== 'parent') return this.plain(node);
+    return columnOf(this.record(node.of).alias, node.field.column);
   }
 
   private children(node: Extract<Node, { kind: 'children' }>): SqlList {
@@ -348,9 +384,9 @@ class Compilation {
     }
     const [a, b] = this.comparable(left, right, op);
     if (op === '=' || op === '!=') {
-      const sure = isSure(left) || isSure(right);
+      const sure = this.isSure(left) || this.isSure(right);
       // Where only "true" counts, or neither can be empty, a plain comparison says the same and can use an index.
-      if (op === '=') return sure && (counts || (isSure(left) && isSure(right))) ? `(${a} = ${b})` : `(${a} IS NOT DISTINCT FROM ${b})`;
+      if (op === '=') return sure && (counts || (this.isSure(left) && this.isSure(right))) ? `(${a} = ${b})` : `(${a} IS NOT DISTINCT FROM ${b})`;
       return `(${a} IS DISTINCT FROM ${b})`;
     }
     const collate = collation(left.type.kind === 'null' ? right.type : left.type);
@@ -359,6 +395,7 @@ class Compilation {
 
   /** Both sides, a bare column left as it is wherever the other side can be put into its terms. */
   private comparable(left: Node, right: Node, op: string): readonly [string, string] {
+    if (left.type.kind === 'record' && right.type.kind === 'record') return [this.identity(left), this.identity(right)];
     const [a, b] = [this.of(left), this.of(right)];
     const meet = (column: SqlValue, constant: Node): readonly [string, string] | null => {
       if (column.kind !== 'scalar' || column.column === undefined || constant.kind !== 'constant') return null;
@@ -377,10 +414,12 @@ class Compilation {
     if (turned !== null) return [turned[1], turned[0]];
     return [this.tools.plain(a), this.tools.plain(b)];
   }
-}
 
-/** Whether a value is never null. */
-function isSure(node: Node): boolean {
-  if (node.kind === 'constant') return node.value !== null;
-  return node.kind === 'field' && node.field.required && node.of.kind === 'self';
+  /** Whether a value is never null. */
+  private isSure(node: Node): boolean {
+    if (node.kind === 'constant') return node.value !== null;
+    // A rule that speaks of a tie is only asked for people who have it.
+    if (node.kind === 'tied') return this.around.seesAll === true;
+    return node.kind === 'field' && node.field.required && node.of.kind === 'self' && this.sight(node.of.table, node.field) === 'always';
+  }
 }

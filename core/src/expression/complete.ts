@@ -4,7 +4,7 @@ import { fieldOf, tableOf } from '../design/read.js';
 import { namedParts } from './parts.js';
 import { writtenText } from './bring.js';
 import { namesFor, typeOfPart } from './check.js';
-import { meEntries, type Local, type Scope } from './scope.js';
+import { entriesOfMe, type Local, type Scope } from './scope.js';
 import { fieldType } from './field-type.js';
 import { builtIns } from './functions/functions.js';
 import { parserFor } from './grammar.js';
@@ -87,7 +87,7 @@ function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
       { label: one.name, insert: one.name, kind: 'variable', says: describe(one.type, scope) },
       ...(one.opens ? insideOf(one.type, scope) : []),
     ]);
-  const me = Object.entries(meEntries).map(([name, type]): Completion => ({
+  const me = Object.entries(entriesOfMe(scope.design)).map(([name, type]): Completion => ({
     label: `me.${name}`,
     insert: `me.${name}`,
     kind: 'variable',
@@ -107,7 +107,7 @@ function typeBefore(top: SyntaxNode, text: string, dot: number, scope: Scope, lo
   const end = text.slice(0, dot).trimEnd().length;
   let found: Type | null = null;
   if (text.slice(0, end).endsWith('me') && typeOfPart('me.Name', scope, []) !== null && /(^|[^\p{L}\p{N}_])me$/u.test(text.slice(0, end)))
-    return { kind: 'context', entries: meEntries };
+    return { kind: 'context', entries: entriesOfMe(scope.design) };
   for (let node: SyntaxNode | null = top.resolveInner(end, -1); node !== null; node = node.parent) {
     if (node.to < end || !walkable.has(node.name)) continue;
     const type = typeOfPart(text.slice(node.from, end), scope, locals);

@@ -28,6 +28,8 @@ export class TooMuch extends Error {}
 
 export interface Surroundings extends Given {
   readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
+  /** The records that the person is tied to, by the id of the tie. */
+  readonly ties?: Readonly<Record<string, number>>;
   readonly records: RecordSource;
   readonly self: RecordValue | null;
 }
@@ -82,6 +84,10 @@ class Evaluation {
         return this.around.self;
       case 'me':
         return this.around.me[node.entry];
+      case 'tied': {
+        const id = this.around.ties?.[node.tie.id];
+        return id === undefined ? null : { kind: 'record', table: node.tie.table, id };
+      }
       case 'variable':
         return this.variables.get(node.variable) ?? null;
       case 'field':

@@ -16,6 +16,8 @@ export function inWords(node: Node, design: AppDesign): string {
       return 'the record';
     case 'me':
       return { Name: 'my name', Mail: 'my mail address', Roles: 'my roles' }[node.entry];
+    case 'tied':
+      return `my ${node.tie.name}`;
     case 'variable':
       return 'it';
     case 'field':

@@ -148,7 +148,8 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
         .map((member) => member.name)
         .filter((name) => !narrow || one.id === table || !hasMark(name)),
     );
-    sets.set(place, (set = nameSet([...names, ...others])));
+    const ties = design.ties.map((tie) => feelName(tie.name));
+    sets.set(place, (set = nameSet([...names, ...ties, ...others])));
   }
   return set;
 }

@@ -1,5 +1,5 @@
 /** The checked tree: every name is resolved and every part has its type. Both engines read this tree and nothing else. */
-import type { Field, Relationship, TableId } from '../design/design.js';
+import type { Field, Relationship, TableId, Tie } from '../design/design.js';
 import type { ArithmeticWay } from './arithmetic.js';
 import type { BuiltIn } from './functions/function.js';
 import type { At, CompareOp } from './syntax.js';
@@ -19,6 +19,8 @@ type Kinds =
   /** The record that the expression is about. */
   | { readonly kind: 'self'; readonly table: TableId }
   | { readonly kind: 'me'; readonly entry: 'Name' | 'Mail' | 'Roles' }
+  /** The record that the person is tied to. */
+  | { readonly kind: 'tied'; readonly tie: Tie }
   | { readonly kind: 'variable'; readonly variable: Variable }
   | { readonly kind: 'field'; readonly of: Node; readonly field: Field; readonly nameAt: At }
   | { readonly kind: 'parent'; readonly of: Node; readonly field: Field; readonly table: TableId; readonly nameAt: At }
@@ -57,6 +59,7 @@ export function partsOf(node: Node): readonly Node[] {
     case 'constant':
     case 'self':
     case 'me':
+    case 'tied':
     case 'variable':
       return [];
     case 'field':

@@ -1,5 +1,6 @@
 /** Where an expression stands and what it has to be there. */
 import type { AppDesign, TableId } from '../design/design.js';
+import { feelName } from './names.js';
 import type { Node, Variable } from './node.js';
 import type { Problem } from './syntax.js';
 import { isScalar, listOf, plainKind, types, type Type } from './types.js';
@@ -32,6 +33,11 @@ export class Refusing extends Error {
   }
 }
 
+/** What stands behind `me.`: what every person has, and the records that the people of this app are tied to. */
+export const entriesOfMe = (design: AppDesign): Readonly<Record<string, Type>> => ({
+  ...meEntries,
+  ...Object.fromEntries(design.ties.map((tie): [string, Type] => [feelName(tie.name), { kind: 'record', table: tie.table }])),
+});
 export const meEntries: Readonly<Record<'Name' | 'Mail' | 'Roles', Type>> = { Name: types.string, Mail: types.string, Roles: listOf(types.string) };
 
 export interface Local {

@@ -4,7 +4,7 @@ import { designOf, field, related, table } from '../design/sample.js';
 import { compileCount, compileLookup, compilePage, compileStatistics } from './compile.js';
 import { queryOf, type Query } from './query.js';
 
-const ada: Person = { id: 1, name: 'Ada', mail: 'ada@quillmoor.example', role: 'member' };
+const ada: Person = { id: 1, name: 'Ada', mail: 'ada@quillmoor.example', role: 'member', roles: ['team'], ties: {} };
 const design = designOf([
   table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'a_name', name: 'Name' })]),
   table('hives', 'Hives', [

@@ -6,7 +6,7 @@ import { rowOf, sqlType } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
 import type { SqlRecord } from '../expression/sql-value.js';
 import { ident, literal, type Statement } from '../sql/sql.js';
-import { containing, TableCompiler, tableName } from './compiler.js';
+import { containing, TableCompiler } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
 class Compiler extends TableCompiler<Query> {
@@ -19,7 +19,7 @@ class Compiler extends TableCompiler<Query> {
       const caption = this.caption(inner);
       return `(SELECT ${caption} FROM ${[`${this.visible(parent)} AS ${inner.alias}`, ...inner.scope.joins].join(' ')} WHERE ${inner.alias}.id = ${column})`;
     }
-    if (field.kind === 'formula') return this.expressions.value(this.node(field.expression, row.table), row);
+    if (field.kind === 'formula') return this.expressions.value(this.formula(field, row.table), row);
     if (field.kind === 'choice') return `array_position(ARRAY[${field.choices.map((one) => literal(one.id)).join(', ')}]::text[], ${column})`;
     return column;
   }
@@ -39,7 +39,7 @@ class Compiler extends TableCompiler<Query> {
     if (field.kind === 'date') return `${column}::text`;
     if (field.kind === 'decimal') return `trim_scale(${column})::text`;
     if (field.kind === 'formula') {
-      const node = this.node(field.expression, row.table);
+      const node = this.formula(field, row.table);
       return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.expressions.text(node, row);
     }
     if (field.kind !== 'reference') return column;
@@ -81,7 +81,7 @@ class Compiler extends TableCompiler<Query> {
         const past = query.after !== null && query.after.value === null ? ` AND t.id ${beyond} ${this.sql.param(query.after.id, 'bigint')}` : '';
         return range((key) => ({ extra: `${key} IS NULL${past}`, order: `t.id ${up}` }));
       };
-      const hasEmpty = !field.required || field.kind === 'reference';
+      const hasEmpty = !field.required || field.kind === 'reference' || this.fieldSight(table.id, field) !== 'always';
       const startsInEmpty = query.after !== null && query.after.value === null;
       if (query.backwards) {
         if (hasEmpty && (query.after === null || startsInEmpty)) ranges.push(empty());
@@ -167,16 +167,31 @@ class Compiler extends TableCompiler<Query> {
     );
   }
 
+  /** Which of the conditions each record meets: those that are true of it, by their place. */
+  meeting(conditions: readonly Node[]): Statement {
+    const { selected, from } = this.asked((row) => conditions.map((one, i) => `CASE WHEN ${this.expressions.condition(one, row)} THEN ${i} END`).join(', '));
+    return this.sql.done(`SELECT t.id, array_remove(ARRAY[${selected}]::integer[], NULL) AS met ${from}`);
+  }
+
+  /** The value of a field by which it is counted: a reference to a record out of sight counts as none. */
+  private counted(row: SqlRecord, field: Field): string {
+    if (field.kind === 'formula') return this.expressions.value(this.formula(field, row.table), row);
+    if (field.kind !== 'reference') return `${row.alias}.${ident(field.column)}`;
+    const parent = parentOf(this.design, field);
+    const seesAll = this.restricted.sightIn(parent.id).kind === 'all';
+    return seesAll ? `${row.alias}.${ident(field.column)}` : `${this.expressions.parent(row, field, parent.id).alias}.id`;
+  }
+
   /** What is really in a field: see `FieldStatistics`. `sample` is the part (in percent) of the pages to read, or null for all. */
   statistics(fieldId: string, bins: number, sample: number | null): Statement {
     const table = tableOf(this.design, this.restricted.query.table);
     const field = fieldOf(table, fieldId);
     const row = rowOf('t', table.id);
-    const value = field.kind === 'formula' ? this.expressions.value(this.node(field.expression, table.id), row) : `t.${ident(field.column)}`;
+    const value = this.counted(row, field);
     const where = this.condition(this.restricted.query.where, table, row);
     // The sample is the same for all fields of one look (REPEATABLE), so that the heads can be compared.
     const sampled = sample === null ? '' : ` TABLESAMPLE SYSTEM (${this.sql.param(sample, 'real')}) REPEATABLE (1)`;
-    const from = [`${tableName(this.schema, table)} AS t${sampled}`, ...row.scope.joins].join(' ');
+    const from = this.from(table, row, sampled);
     const type = typeOfField(this.design, table.id, field)?.kind;
     const number = type === 'number' ? 'v::float8' : type === 'date' ? "(v - DATE '2000-01-01')::float8" : null;
     const spread = number === null ? frequencies(bins) : histogram(number, bins);
@@ -206,3 +221,5 @@ export const compileStatistics = (source: Source, field: string, bins: number, s
 export const compileComputed = (source: Source, node: Node): Statement => new Compiler(...source).computed(node);
 /** Rows of id and `failed`, the places of the conditions that are false; records that fail none have no row. */
 export const compileFailing = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).failing(conditions);
+/** Rows of id and `met`, the places of the conditions that are true. */
+export const compileMeeting = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).meeting(conditions);

@@ -1,11 +1,12 @@
 /** What every compiled question is made of: tables as far as they may be seen, conditions, captions. */
-import type { AppDesign, Table } from '../design/design.js';
+import type { AppDesign, Field, Table } from '../design/design.js';
 import { fieldOf, parentOf, relationshipOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { ExpressionCompiler, rowOf } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
 import type { SqlRecord } from '../expression/sql-value.js';
-import { searchText } from '../migration/columns.js';
+import { columnType, searchText } from '../migration/columns.js';
+import { systemColumns } from '../design/slug.js';
 import { ident, SqlBuilder } from '../sql/sql.js';
 import type { Condition, Question, RestrictedQuery } from './query.js';
 
@@ -18,6 +19,8 @@ export const containing = (text: string): string => `%${text.replace(/[\\%_]/gu,
 export class TableCompiler<Asked extends Question> {
   readonly sql = new SqlBuilder();
   protected readonly expressions: ExpressionCompiler;
+  /** For the conditions of grants, which are asked of the records as they are. */
+  private readonly rules: ExpressionCompiler;
   private aliases = 0;
 
   constructor(
@@ -30,7 +33,16 @@ export class TableCompiler<Asked extends Question> {
       builder: this.sql,
       design,
       visible: (table) => this.visible(tableOf(design, table)),
+      sight: (table, field) => this.fieldSight(table, field),
       prefix: 'e',
+    });
+    this.rules = new ExpressionCompiler({
+      ...restricted.around,
+      builder: this.sql,
+      design,
+      visible: (table) => tableName(schema, tableOf(design, table)),
+      seesAll: true,
+      prefix: 'g',
     });
   }
 
@@ -44,6 +56,14 @@ export class TableCompiler<Asked extends Question> {
     const checked = check(text, { design: this.design, table }, { fits: () => true, says: '' });
     if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
     return checked.node;
+  }
+
+  /** What a formula field gives of the record itself, as far as that may be seen. */
+  protected formula(field: Extract<Field, { kind: 'formula' }>, table: string): Node {
+    const body = this.node(field.expression, table);
+    const at = { from: body.from, to: body.to };
+    const of: Node = { ...at, kind: 'self', table, type: { kind: 'record', table } };
+    return { ...at, kind: 'formula', of, field, body, nameAt: at, type: body.type, digits: body.digits };
   }
 
   /** What a record is called: its caption, or its number when that is empty. */
@@ -62,8 +82,6 @@ export class TableCompiler<Asked extends Question> {
       }
       case 'any':
         return condition.of.length === 0 ? 'false' : `(${condition.of.map((one) => this.condition(one, table, row)).join(' OR ')})`;
-      case 'none':
-        return 'false';
       case 'equals': {
         const column = `${alias}.${ident(fieldOf(table, condition.field).column)}`;
         return condition.value === null ? `${column} IS NULL` : `${column} = ${this.sql.param(condition.value)}`;
@@ -107,15 +125,52 @@ export class TableCompiler<Asked extends Question> {
     return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
   }
 
-  /** A table as far as its records may be seen. */
-  protected visible(table: Table): string {
+  /** A table as far as its records and their fields may be seen, as what can stand behind FROM. Every reference to a table is this. */
+  protected visible(table: Table, sampled = ''): string {
+    const name = tableName(this.schema, table);
+    const sight = this.restricted.sightIn(table.id);
+    if (sight.kind === 'all') return name;
     const row = rowOf(this.alias(), table.id);
-    const rows = this.condition(this.restricted.rowsOf(table.id), table, row);
-    return rows === 'true' ? tableName(this.schema, table) : `(SELECT ${row.alias}.* FROM ${this.from(table, row)} WHERE ${rows})`;
+    // Rules are asked of the records as they are: their joins stand in a row of their own, which nothing else sees.
+    const met = sight.grants.map((grant) => (grant.condition === null ? 'true' : this.rules.condition(grant.condition, row)));
+    const rows = anyOf(met);
+    const openIf = (field: string): string => anyOf(met.filter((_, i) => sight.grants[i]?.withheld.has(field) === false));
+    const masked = table.fields.filter(
+      (field) => rows !== 'false' && sight.grants.some((grant) => grant.withheld.has(field.id)) && openIf(field.id) !== 'true',
+    );
+    const columns = masked.length === 0 ? [`${row.alias}.*`] : this.masked(table, row.alias, new Map(masked.map((field) => [field.id, openIf(field.id)])));
+    const from = [`${name} AS ${row.alias}${sampled}`, ...row.scope.joins].join(' ');
+    return `(SELECT ${columns.join(', ')} FROM ${from} WHERE ${rows})`;
   }
 
-  /** The table itself with what its row's expressions have joined to it. */
-  protected from(table: Table, row: SqlRecord): string {
-    return [`${tableName(this.schema, table)} AS ${row.alias}`, ...row.scope.joins].join(' ');
+  /** The columns of a table, those that may not be seen empty; for formulas, whether what they give may be seen. */
+  private masked(table: Table, alias: string, openIf: ReadonlyMap<string, string>): readonly string[] {
+    const own = systemColumns.map((column) => `${alias}.${column}`);
+    const fields = table.fields.map((field): string => {
+      const open = openIf.get(field.id);
+      if (field.kind === 'formula') return `${open ?? 'true'} AS ${ident(sightColumn(field))}`;
+      const column = `${alias}.${ident(field.column)}`;
+      if (open === undefined) return column;
+      return `${open === 'false' ? `NULL::${columnType(field)}` : `CASE WHEN ${open} THEN ${column} END`} AS ${ident(field.column)}`;
+    });
+    return [...own, ...fields];
+  }
+
+  /** Whether a field may be seen; of a formula the visible part of the table says in a column where. */
+  protected fieldSight(table: string, field: Field): 'always' | 'never' | { readonly column: string } {
+    const sight = this.restricted.sightIn(table);
+    if (sight.kind === 'all' || !sight.grants.some((grant) => grant.withheld.has(field.id))) return 'always';
+    const showing = sight.grants.filter((grant) => !grant.withheld.has(field.id));
+    return showing.length === 0 ? 'never' : showing.some((grant) => grant.condition === null) ? 'always' : { column: sightColumn(field) };
+  }
+
+  /** The visible part of a table with what its row's expressions have joined to it. */
+  protected from(table: Table, row: SqlRecord, sampled = ''): string {
+    const { kind } = this.restricted.sightIn(table.id);
+    return [`${this.visible(table, sampled)} AS ${row.alias}${kind === 'all' ? sampled : ''}`, ...row.scope.joins].join(' ');
   }
 }
+
+const sightColumn = (field: Field): string => `__sees_${field.id}`;
+const anyOf = (conditions: readonly string[]): string =>
+  conditions.includes('true') ? 'true' : conditions.length === 0 ? 'false' : `(${conditions.join(' OR ')})`;

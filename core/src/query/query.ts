@@ -9,8 +9,6 @@ export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.bo
 export type Condition =
   | { readonly kind: 'all'; readonly of: readonly Condition[] }
   | { readonly kind: 'any'; readonly of: readonly Condition[] }
-  /** No record at all: what a person without a grant sees. Never written as an empty `any`. */
-  | { readonly kind: 'none' }
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
   /** An expression over the record that is true of it. */
   | { readonly kind: 'meets'; readonly condition: Node }
@@ -38,7 +36,6 @@ export interface Query extends Question {
 }
 
 export const everything: Condition = { kind: 'all', of: [] };
-export const nothing: Condition = { kind: 'none' };
 
 export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}): Query => ({
   table,
@@ -57,12 +54,21 @@ export interface Question {
   readonly where: Condition;
 }
 
+/** The part of a table that someone may reach. No grant at all is an empty list: nothing. */
+export type Sight =
+  | { readonly kind: 'all' }
+  | {
+      readonly kind: 'granted';
+      /** A record is open when it meets one of them; a field of it when one that it meets does not withhold the field. */
+      readonly grants: readonly { readonly condition: Node | null; readonly withheld: ReadonlySet<string> }[];
+    };
+
 declare const restricted: unique symbol;
 /** A query with what its person may see of every table it touches. Only `restrict` in access makes one. */
 export interface RestrictedQuery<Asked extends Question = Query> {
   readonly query: Asked;
-  /** The condition under which a record of a table may be seen, asked for each table reference in the statement. */
-  readonly rowsOf: (table: string) => Condition;
+  /** Which records of a table may be seen, and which of their fields: asked for each table reference in the statement. */
+  readonly sightIn: (table: string) => Sight;
   /** Who asks, when and where: what expressions may speak of besides the records. */
   readonly around: Circumstances;
   readonly [restricted]: true;

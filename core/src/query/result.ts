@@ -116,8 +116,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const row = rowOf('l', table.id);
     const parts = query.steps.map((step) => this.expressions.condition(step, row));
     const kept = parts.map((_, i) => `count(*) FILTER (WHERE ${parts.slice(0, i + 1).join(' AND ')})::float8`);
-    const seen = this.condition(this.restricted.rowsOf(table.id), table, row);
-    const from = `FROM ${this.from(table, row)}${seen === 'true' ? '' : ` WHERE ${seen}`}`;
+    const from = `FROM ${this.from(table, row)}`;
     const result = this.isSummedUp ? `(SELECT count(*)::float8 FROM (${this.base().text}) AS asked)` : (kept.at(-1) ?? 'count(*)::float8');
     return this.sql.done(`SELECT ARRAY[${['count(*)::float8', ...kept, result].join(', ')}] AS counts ${from}`);
   }

@@ -9,6 +9,7 @@ import {
   historyTable,
   ident,
   parseDesign,
+  rightsOf,
   slugOf,
   type AppDesign,
   type AppSummary,
@@ -18,7 +19,7 @@ import {
   type Migration,
   type OpenApp,
   type Person,
-  type Role,
+  type Standing,
   type StepAnswer,
 } from '@bibliona/core';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
@@ -51,7 +52,7 @@ export class AppsService {
       .flatMap((member) => {
         const app = rows.find((row) => row.id === member.appId);
         const design = app === undefined ? null : parseDesign(app.design);
-        return design === null || app === undefined ? [] : [{ id: app.id, name: design.name, role: member.role as Role, tables: design.tables.length }];
+        return design === null || app === undefined ? [] : [{ id: app.id, name: design.name, role: member.role as Standing, tables: design.tables.length }];
       })
       .sort((a, b) => a.name.localeCompare(b.name, 'en'));
   }
@@ -64,7 +65,7 @@ export class AppsService {
     await inTransaction(this.database, async (manager, runner) => {
       await runDefinition(runner, [`CREATE SCHEMA ${ident(schema)}`, `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`, ...historyTable(schema)]);
       await manager.insert(Apps, { id, schema, version: 1, design: design as object });
-      await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder' });
+      await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder', roles: [], ties: {} });
       await manager.insert(DesignVersions, {
         appId: id,
         version: 1,
@@ -78,19 +79,26 @@ export class AppsService {
     return id;
   }
 
-  async open(id: string, role: Role): Promise<OpenApp> {
-    const app = await this.database.getRepository(Apps).findOneByOrFail({ id });
-    return this.opened(this.database.manager, app, role);
+  async nameOf(id: string): Promise<string> {
+    return parseDesign((await this.database.getRepository(Apps).findOneByOrFail({ id })).design).name;
   }
 
-  private async opened(manager: EntityManager, app: AppRow, role: Role): Promise<OpenApp> {
+  async open(id: string, person: Person): Promise<OpenApp> {
+    const app = await this.database.getRepository(Apps).findOneByOrFail({ id });
+    return this.opened(this.database.manager, app, person);
+  }
+
+  private async opened(manager: EntityManager, app: AppRow, person: Person): Promise<OpenApp> {
     const head = await manager.findOneByOrFail(DesignVersions, { appId: app.id, version: app.version });
     const redone = head.redoTo === null ? null : await manager.findOneBy(DesignVersions, { appId: app.id, version: head.redoTo });
+    const design = parseDesign(app.design);
+    const role = person.role ?? 'member';
     return {
       id: app.id,
       role,
+      rights: Object.fromEntries(design.tables.map((table) => [table.id, rightsOf(design, person, table)])),
       version: app.version,
-      design: parseDesign(app.design),
+      design,
       undo: role === 'builder' && head.undoTo !== null ? head.says : null,
       redo: role === 'builder' ? (redone?.says ?? null) : null,
     };
@@ -258,7 +266,7 @@ export class AppsService {
       undoTo: entry.undoTo,
       redoTo: entry.redoTo,
     });
-    return { open: await this.opened(manager, { ...app, version, design: after }, 'builder'), indexes: later };
+    return { open: await this.opened(manager, { ...app, version, design: after }, person), indexes: later };
   }
 }
 

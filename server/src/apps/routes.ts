@@ -1,4 +1,4 @@
-import { compileCount, contract, queryOf, restrict } from '@bibliona/core';
+import { asBuilder, compileCount, contract, queryOf, restrict } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { forMember, forPerson, type Served } from '../http/serve.js';
@@ -10,8 +10,10 @@ const countedTo = 100_000;
 export function appRoutes(apps: AppsService, database: DataSource): readonly Served[] {
   return [
     forPerson(contract.listApps, async (_, person) => ({ apps: [...(await apps.listFor(person.id))] })),
-    forPerson(contract.makeApp, async ({ body }, person) => apps.open(await apps.make(body.name, person, body.timeZone), 'builder')),
-    forMember(contract.openApp, async (_, { app, person }) => apps.open(app.id, person.role ?? 'member')),
+    forPerson(contract.makeApp, async ({ body }, person) =>
+      apps.open(await apps.make(body.name, person, body.timeZone), asBuilder({ ...person, mail: person.email })),
+    ),
+    forMember(contract.openApp, async (_, { app, person }) => apps.open(app.id, person)),
     forMember(contract.countRecords, async (_, { app, person }) => {
       const counts: Record<string, number> = {};
       for (const table of app.design.tables) {

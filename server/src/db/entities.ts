@@ -24,6 +24,19 @@ export interface AppPersonRow {
   appId: string;
   personId: number;
   role: string;
+  roles: readonly string[];
+  ties: Readonly<Record<string, number>>;
+}
+export interface InvitationRow {
+  /** SHA-256 of the token in the link. */
+  tokenHash: string;
+  appId: string;
+  email: string;
+  role: string;
+  roles: readonly string[];
+  ties: Readonly<Record<string, number>>;
+  invitedBy: number | null;
+  expiresAt: Date;
 }
 /** One version of a design, with where undo and redo lead from it. */
 export interface DesignVersionRow {
@@ -92,7 +105,29 @@ export const AppPersons = new EntitySchema<AppPersonRow>({
   name: 'AppPerson',
   tableName: 'app_person',
   schema,
-  columns: { appId: { type: 'text', primary: true, name: 'app_id' }, personId: { ...number, primary: true, name: 'person_id' }, role: { type: 'text' } },
+  columns: {
+    appId: { type: 'text', primary: true, name: 'app_id' },
+    personId: { ...number, primary: true, name: 'person_id' },
+    role: { type: 'text' },
+    roles: { type: 'text', array: true },
+    ties: { type: 'jsonb' },
+  },
+});
+export const Invitations = new EntitySchema<InvitationRow>({
+  name: 'Invitation',
+  tableName: 'invitation',
+  schema,
+  columns: {
+    tokenHash: { type: 'text', primary: true, name: 'token_hash' },
+    appId: { type: 'text', name: 'app_id' },
+    email: { type: 'text' },
+    role: { type: 'text' },
+    roles: { type: 'text', array: true },
+    ties: { type: 'jsonb' },
+    invitedBy: { ...number, nullable: true, name: 'invited_by' },
+    expiresAt: { type: 'timestamptz', name: 'expires_at' },
+  },
+  uniques: [{ columns: ['appId', 'email'] }],
 });
 export const DesignVersions = new EntitySchema<DesignVersionRow>({
   name: 'DesignVersion',
@@ -141,4 +176,4 @@ export const Settings = new EntitySchema<SettingRow>({
   columns: { name: { type: 'text', primary: true }, value: { type: 'text' } },
 });
 
-export const entities = [Persons, Sessions, Apps, AppPersons, DesignVersions, KeptParts, Imports, Settings];
+export const entities = [Persons, Sessions, Apps, AppPersons, Invitations, DesignVersions, KeptParts, Imports, Settings];

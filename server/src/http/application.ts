@@ -6,6 +6,7 @@ import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
+import { lookAsHeader } from '../people/look-as.js';
 import { Refusal, statusOf } from './refusal.js';
 import { securityHeaders } from './headers.js';
 import type { Caller, Served } from './serve.js';
@@ -15,6 +16,8 @@ export interface ApplicationParts {
   readonly served: readonly Served[];
   /** Who sent the request, and what they are to the app it names. */
   readonly callerOf: (token: string | undefined, app: string | null) => Promise<Caller>;
+  /** As whom a builder asks, see `lookAs`. */
+  readonly lookAs: (caller: Caller, as: string) => Promise<Caller>;
   readonly web: string;
   readonly address: string | null;
   readonly log: Logger;
@@ -101,7 +104,10 @@ function router(parts: ApplicationParts): Router {
     const register = route.method === 'GET' ? all.get.bind(all) : all.post.bind(all);
     register(route.path, async (context: Context & { params: Record<string, string> }) => {
       const params = parse(route.params, context.params, 'address');
-      const caller = await parts.callerOf(context.cookies.get(sessionCookie), (params as { app?: string }).app ?? null);
+      const asked = await parts.callerOf(context.cookies.get(sessionCookie), (params as { app?: string }).app ?? null);
+      const as = context.get(lookAsHeader);
+      const caller = as === '' ? asked : await parts.lookAs(asked, as);
+      if (as !== '' && route.method !== 'GET') throw new Refusal('forbidden', 'You are looking as someone else: nothing is saved meanwhile.');
       admit(served, caller);
       if (route.upload !== true && route.method === 'POST') await parseBody(context, async () => undefined);
       const input = {

@@ -155,7 +155,7 @@ export class ImportsService {
     const { table: tableId, began } = factsOf(row);
     if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be taken back.');
     if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import is not part of the app any more.');
-    const granted = permit({ ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
+    const granted = permit(app.design, { ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
     if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));

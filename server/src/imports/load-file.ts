@@ -12,7 +12,7 @@ export async function loadFile(
 ): Promise<number> {
   const done = async (): Promise<void> => undefined;
   const survey = await surveyFile(asked.path, {}, done);
-  const open = await new AppsService(database, done).open(asked.app, 'builder');
+  const open = await new AppsService(database, done).open(asked.app, asked.person);
   const newId = (): string => `f_${randomUUID().replaceAll('-', '').slice(0, 12)}`;
   const columns = suggestPlan(survey.columns, open.design as Parameters<typeof suggestPlan>[1], asked.table, newId);
   const job = {

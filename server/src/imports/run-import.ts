@@ -15,7 +15,6 @@ import {
   isStored,
   parentOf,
   parseDesign,
-  permit,
   plainReading,
   planProblems,
   queryOf,
@@ -45,6 +44,7 @@ import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import { SaveChecks } from '../records/checks.js';
+import { SaveGrants } from '../records/grants.js';
 import { readRows, type FileStart } from './read-file.js';
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -116,8 +116,7 @@ export async function runImport(
       indexes = changed.indexes;
     }
     const table = tableOf(design, job.plan.target.table);
-    const granted = permit(job.person, table, 'add');
-    if (granted === null) throw new Refusal('forbidden', `You may not add records to ${table.name}.`);
+    const granted = new SaveGrants({ design, schema: app.schema }, job.person).permit(table, 'add');
     const columns = await cellColumns(runner, job, design, app.schema);
     const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);

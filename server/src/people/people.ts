@@ -1,6 +1,6 @@
 /** People: who they are, how they sign in, and their sessions. */
 import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
-import type { SignedIn } from '@bibliona/core';
+import { teamRole, type SignedIn, type Standing } from '@bibliona/core';
 import { RateLimiterPostgres } from 'rate-limiter-flexible';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
@@ -78,8 +78,14 @@ export class People {
   }
 
   /** Makes someone one of the people of an app. */
-  async join(appId: string, personId: number, role: 'builder' | 'member'): Promise<void> {
-    await this.database.getRepository(AppPersons).upsert({ appId, personId, role }, ['appId', 'personId']);
+  async join(
+    appId: string,
+    personId: number,
+    role: Standing,
+    roles: readonly string[] = role === 'member' ? [teamRole.id] : [],
+    ties: Readonly<Record<string, number>> = {},
+  ): Promise<void> {
+    await this.database.getRepository(AppPersons).upsert({ appId, personId, role, roles, ties }, ['appId', 'personId']);
     await this.changed();
   }
 

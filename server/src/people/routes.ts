@@ -5,10 +5,14 @@ import { forAnyone, type Served } from '../http/serve.js';
 import type { WhoAsks } from './who-asks.js';
 import { sessionMilliseconds, type People } from './people.js';
 
-export function peopleRoutes(people: People, whoAsks: WhoAsks, secure: boolean): readonly Served[] {
-  const keep = (context: Context, token: string): void => {
+/** Keeps the session of whoever has just signed in. `secure`: the cookie travels by TLS alone. */
+export const keepSession =
+  (secure: boolean) =>
+  (context: Context, token: string): void => {
     context.cookies.set(sessionCookie, token, { httpOnly: true, sameSite: 'lax', secure, maxAge: sessionMilliseconds, overwrite: true });
   };
+
+export function peopleRoutes(people: People, whoAsks: WhoAsks, keep: (context: Context, token: string) => void): readonly Served[] {
   const leave = async (context: Context): Promise<void> => {
     const token = context.cookies.get(sessionCookie);
     if (token !== undefined) await people.endSession(token);

@@ -1,4 +1,4 @@
-import { roles, type Role } from '@bibliona/core';
+import { standings } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import type { Designs } from '../apps/designs.js';
 import { runOwn } from '../db/own.js';
@@ -13,11 +13,13 @@ interface Row {
   readonly schema: string | null;
   readonly version: number | null;
   readonly role: string | null;
+  readonly roles: readonly string[] | null;
+  readonly ties: Readonly<Record<string, number>> | null;
 }
 
 // Everything that admits a request, in one statement: it runs for each of them.
 const whoAsks = `
-  SELECT p.id, p.name, p.email, a.id AS app, a.schema, a.version, m.role
+  SELECT p.id, p.name, p.email, a.id AS app, a.schema, a.version, m.role, m.roles, m.ties
   FROM bibliona.session AS s
   JOIN bibliona.person AS p ON p.id = s.person_id
   LEFT JOIN bibliona.app_person AS m ON m.person_id = p.id AND m.app_id = $2
@@ -64,12 +66,12 @@ export class WhoAsks {
     if (row === undefined) return { kind: 'nobody' };
     const signedIn = { id: row.id, name: row.name, email: row.email };
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
-    const role: Role | null = roles.find((one) => one === row.role) ?? null;
+    const role = standings.find((one) => one === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);
     return {
       kind: 'member',
       signedIn,
-      person: { id: row.id, name: row.name, mail: row.email, role },
+      person: { id: row.id, name: row.name, mail: row.email, role, roles: row.roles ?? [], ties: row.ties ?? {} },
       app: { id: row.app, schema: row.schema, version: row.version, design },
     };
   }

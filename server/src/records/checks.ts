@@ -5,7 +5,7 @@ import {
   compileFailing,
   compilePage,
   queryOf,
-  restrictForChecks,
+  restrictForRules,
   tableOf,
   type AskedCheck,
   type Condition,
@@ -57,7 +57,7 @@ export class SaveChecks {
 
   private source(table: string, where: Condition, limit: number) {
     const { design, schema } = this.app;
-    return [restrictForChecks(queryOf(table, { where, limit }), design, this.person, Date.now()), design, schema] as const;
+    return [restrictForRules(queryOf(table, { where, limit }), design, this.person, Date.now()), design, schema] as const;
   }
   private failing(runner: Runner, table: string, where: Condition, checks: readonly AskedCheck[]): Promise<readonly Failed[]> {
     return checks.length === 0

@@ -6,6 +6,7 @@ import {
   compileCount,
   compileHistory,
   compileLookup,
+  compileMeeting,
   compilePage,
   compileStatistics,
   everything,
@@ -16,6 +17,8 @@ import {
   parseDate,
   queryOf,
   restrict,
+  restrictForRules,
+  sightOf,
   tableOf,
   typeOfField,
   wants,
@@ -26,6 +29,7 @@ import {
   type Field,
   type FieldStatistics,
   type HistoryEntry,
+  type Node,
   type OpenRecord,
   type Person,
   type Query,
@@ -223,13 +227,16 @@ export class RecordReader {
       readonly after: Record<string, Value> | null;
       readonly person: string | null;
     }
+    const open = await this.openFields(table, id);
     const rows = await this.rows<Row>(compileHistory(this.app.schema, table, id, historyShown));
+    // A record that is gone is called by its number; of one that this person may not see not even that is told.
+    const named = (field: Field, to: number, captions: ReadonlyMap<string, string>): Value => {
+      const caption = captions.get(`${field.id} ${to}`);
+      if (caption !== undefined) return { id: to, caption };
+      return sightOf(this.app.design, this.person, parentOf(this.app.design, field).id, 'see').kind === 'all' ? { id: to, caption: `No. ${to}` } : null;
+    };
     const shown = (field: Field, value: Value | undefined, captions: ReadonlyMap<string, string>): Value =>
-      value === undefined || value === null
-        ? null
-        : field.kind === 'reference'
-          ? { id: Number(value), caption: captions.get(`${field.id} ${String(value)}`) ?? `No. ${String(value)}` }
-          : value;
+      value === undefined || value === null ? null : field.kind === 'reference' ? named(field, Number(value), captions) : value;
     const captions = await this.captionsIn(
       table,
       rows.flatMap((row) => [row.before, row.after]),
@@ -240,9 +247,23 @@ export class RecordReader {
       kind: row.kind,
       person: row.person,
       changes: table.fields
+        .filter((field) => open.has(field.id))
         .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))
         .map((field) => ({ field: field.id, before: shown(field, row.before?.[field.id], captions), after: shown(field, row.after?.[field.id], captions) })),
     }));
+  }
+
+  /** The fields of a record that this person may see. */
+  private async openFields(table: Table, id: number): Promise<ReadonlySet<string>> {
+    const { design, schema } = this.app;
+    const all = table.fields.map((field) => field.id);
+    const sight = sightOf(design, this.person, table.id, 'see');
+    if (sight.kind === 'all') return new Set(all);
+    const asked = sight.grants.flatMap((grant) => (grant.condition === null ? [] : [grant.condition]));
+    const query = restrictForRules(queryOf(table.id, { where: { kind: 'ids', ids: [id] } }), design, this.person, Date.now());
+    const [row] = await this.rows<{ met: readonly number[] }>(compileMeeting([query, design, schema], asked));
+    const isMet = (condition: Node | null): boolean => condition === null || row?.met.some((at) => asked[at] === condition) === true;
+    return new Set(all.filter((field) => sight.grants.some((grant) => isMet(grant.condition) && !grant.withheld.has(field))));
   }
 
   /** What the records are called that old values refer to, as far as this person may see them. */

@@ -8,7 +8,6 @@ import {
   compileChildren,
   compileRemove,
   isStored,
-  permit,
   startValue,
   stored,
   type Conflict,
@@ -28,6 +27,7 @@ import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from './checks.js';
+import { NotSeen, SaveGrants } from './grants.js';
 import { RecordReader } from './read.js';
 
 interface Saved {
@@ -59,17 +59,23 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
     // One write is one statement, and that is a transaction by itself: two round trips less.
     const checks = new SaveChecks(app, person);
     const isChecked = checks.concerns(writes);
-    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && !isChecked ? writes[0] : undefined;
+    const { grants } = batch;
+    const isGranted = grants.concerns(writes);
+    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && !isChecked && !isGranted ? writes[0] : undefined;
     if (only !== undefined) return { records: [await batch.write(database, only, 0)] };
     return await inTransaction(database, async (_, runner) => {
       const records: SaveAnswer['records'] = [];
+      // What one was given as a default is not theirs: grants are asked about what was sent.
+      refuse(isGranted ? await grants.before(runner, asked) : [], 'values are not yours to change.');
       if (isChecked) await checks.before(runner, writes);
       for (const [i, write] of writes.entries()) records.push(await batch.write(runner, write, i));
-      const failed = isChecked ? await checks.after(runner, writes, records) : [];
-      if (failed.length > 0) throw new Refusal('invalid', failed.length === 1 ? (failed[0]?.message ?? '') : `${failed.length} checks are not met.`, failed);
+      refuse(isChecked ? await checks.after(runner, writes, records) : [], 'checks are not met.');
+      refuse(isGranted ? await grants.after(runner, asked, records) : [], 'values are not yours to change.');
       return { records };
     });
   } catch (error) {
+    if (error instanceof NotSeen)
+      throw new Refusal('conflict', 'This record has been removed meanwhile.', [], [{ write: error.write, current: null, by: null, at: null }]);
     if (error instanceof VersionMissed) {
       const conflict = await batch.conflict(database, error);
       // A save that is sent twice misses the version that it made itself.
@@ -89,6 +95,11 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
     }
     throw batch.explained(error);
   }
+}
+
+/** @throws Refusal invalid when there are issues; `says` follows their number when there are several */
+function refuse(issues: readonly PlacedIssue[], says: string): void {
+  if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} ${says}`, issues);
 }
 
 /** A new record with the defaults of the fields that were not given at all; an empty value was given. */
@@ -112,11 +123,15 @@ class Batch {
   private at = 0;
   private turn = 0;
 
+  readonly grants: SaveGrants;
+
   constructor(
     private readonly app: OpenedApp,
     private readonly person: Person,
     private readonly key: string,
-  ) {}
+  ) {
+    this.grants = new SaveGrants(app, person);
+  }
 
   private table(id: string): Table {
     const table = this.app.design.tables.find((one) => one.id === id);
@@ -125,9 +140,7 @@ class Batch {
   }
 
   private permit(table: Table, action: Permit['action']): Permit {
-    const granted = permit(this.person, table, action);
-    if (granted === null) throw new Refusal('forbidden', `You may not ${action} records of ${table.name}.`);
-    return granted;
+    return this.grants.permit(table, action);
   }
 
   check(writes: readonly Write[]): PlacedIssue[] {
@@ -191,11 +204,16 @@ class Batch {
     for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
       const child = this.table(one.child);
       const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
-      const granted = permit(this.person, child, action);
-      if (granted === null) throw new Refusal('forbidden', `${one.childrenName} belong to this record, and you may not ${action} them.`);
+      const granted = this.permit(child, action);
       const children = await run<Saved>(runner, compileChildren(granted, one.field, id, this.app.schema));
       const others = children.filter((each) => one.child !== table.id || each.id !== id);
       if (others.length === 0) continue;
+      await this.grants.require(
+        runner,
+        child,
+        action,
+        others.map((each) => each.id),
+      );
       switch (one.whenParentRemoved) {
         case 'refuse':
           throw new Refusal(

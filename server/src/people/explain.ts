@@ -1,0 +1,56 @@
+/** Why a person may or may not reach a record, asked of the database and put into words. */
+import {
+  asBuilder,
+  compileLookup,
+  compileMeeting,
+  grantsInQuestion,
+  queryOf,
+  restrict,
+  restrictForRules,
+  type AccessAnswer,
+  type Person,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+
+/** @throws Refusal not_found when there is no such table or record */
+export async function explain(database: DataSource, app: OpenedApp, person: Person, tableId: string, id: number): Promise<AccessAnswer> {
+  const { design, schema } = app;
+  const table = design.tables.find((one) => one.id === tableId);
+  if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+  const query = queryOf(tableId, { where: { kind: 'ids', ids: [id] }, limit: 1 });
+  const everyone = restrict(query, design, asBuilder(person), Date.now());
+  const [record] = await run<{ caption: string }>(database, compileLookup([everyone, design, schema], ''));
+  if (record === undefined) throw new Refusal('not_found', 'This record is not there any more.');
+  const asked = grantsInQuestion(design, person, tableId);
+  const conditions = asked.flatMap((one) => (one.condition === null || one.lacksTie ? [] : [one.condition]));
+  const rules = restrictForRules(query, design, person, Date.now());
+  const [row] = await run<{ met: readonly number[] }>(database, compileMeeting([rules, design, schema], conditions));
+  const met = new Set((row?.met ?? []).map((at) => conditions[at]));
+  const name = (field: string): string => table.fields.find((one) => one.id === field)?.name ?? '';
+  const grants = asked.map((one) => ({
+    role: one.role.name,
+    condition: one.says,
+    holds: one.lacksTie ? ('lacks_tie' as const) : one.condition === null || met.has(one.condition) ? ('yes' as const) : ('no' as const),
+    allows: [...one.allows],
+    hidden: one.hidden.map(name),
+    locked: one.locked.map(name),
+  }));
+  const isBuilder = person.role === 'builder';
+  const does = (action: 'see' | 'change' | 'remove'): boolean => isBuilder || grants.some((one) => one.holds === 'yes' && one.allows.includes(action));
+  const showing = grants.filter((one) => one.holds === 'yes' && one.allows.includes('see'));
+  const hidden =
+    isBuilder || showing.length === 0 ? [] : table.fields.map((field) => field.name).filter((field) => showing.every((one) => one.hidden.includes(field)));
+  return {
+    person: person.name,
+    record: record.caption,
+    isBuilder,
+    sees: does('see'),
+    changes: does('see') && does('change'),
+    removes: does('see') && does('remove'),
+    grants,
+    hidden,
+  };
+}

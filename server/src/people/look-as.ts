@@ -1,0 +1,21 @@
+/** Look as: a builder asks as another person or role would, and saves nothing meanwhile. */
+import { Refusal } from '../http/refusal.js';
+import type { Caller } from '../http/serve.js';
+import type { Members } from './members.js';
+
+/** Names who is looked as: `person:12` or `role:keeper`. */
+export const lookAsHeader = 'x-look-as';
+
+/**
+ * The caller as whom a builder looks. Whoever is no builder looks as themselves alone.
+ * @throws Refusal forbidden, bad_request, not_found
+ */
+export async function lookAs(members: Members, caller: Caller, as: string): Promise<Caller> {
+  if (caller.kind !== 'member') return caller;
+  if (caller.person.role !== 'builder') throw new Refusal('forbidden', 'Only a builder of this app may look as someone else.');
+  const [, kind, id] = /^(person|role):(\w{1,60})$/u.exec(as) ?? [];
+  if (kind === 'person' && /^\d{1,15}$/u.test(id ?? '')) return { ...caller, person: await members.person(caller.app, Number(id)) };
+  const role = caller.app.design.roles.find((one) => one.id === id);
+  if (kind !== 'role' || role === undefined) throw new Refusal('bad_request', 'There is no such person or role to look as.');
+  return { ...caller, person: { ...caller.person, role: 'member', roles: [role.id], ties: {} } };
+}

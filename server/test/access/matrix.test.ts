@@ -1,0 +1,425 @@
+import {
+  applyChanges,
+  check,
+  circumstancesOf,
+  compileComputed,
+  compileCount,
+  compileLedger,
+  compileLookup,
+  compileMeeting,
+  compilePage,
+  compileResult,
+  compileStatistics,
+  compileValues,
+  designMessage,
+  evaluate,
+  everything,
+  isStored,
+  membersOf,
+  parentOf,
+  queryOf,
+  readQuery,
+  restrict,
+  shown,
+  sqlLibrary,
+  tableOf,
+  type AppDesign,
+  type DesignChange,
+  type Feel,
+  type Field,
+  type Grant,
+  type Person,
+  type RecordSource,
+  type Role,
+  type SavedQuery,
+  type Statement,
+  type Value,
+} from '@bibliona/core';
+import fc from 'fast-check';
+import pg from 'pg';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { gardens, plant, source, zone, type Garden } from '../expressions/garden.js';
+import { Sentences } from '../expressions/sentences.js';
+import { emptyDatabase } from '../support.js';
+
+/**
+ * Random grants over random data: what every way of reading gives a person is held against the same data from which all
+ * that is not theirs has been taken out first. Neither the compiler nor `sightOf` has a part in the taking out.
+ */
+const seed = Number(process.env['EXPRESSION_SEED'] ?? 20_261_123);
+const rounds = Number(process.env['ACCESS_ROUNDS'] ?? 12);
+const peoplePerRound = 4;
+const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
+const tables = ['apiaries', 'hives', 'visits'] as const;
+const secret = 'hidden formula';
+
+let client: pg.Client;
+let drop: () => Promise<void>;
+beforeAll(async () => {
+  const database = await emptyDatabase();
+  drop = database.drop;
+  client = new pg.Client({ connectionString: database.url });
+  await client.connect();
+  await client.query('CREATE EXTENSION pg_trgm');
+  for (const text of sqlLibrary) await client.query(text);
+});
+afterAll(async () => {
+  await client.end();
+  await drop();
+});
+const run = async <Row>({ text, params }: Statement): Promise<Row[]> => (await client.query(text, [...params])).rows as Row[];
+
+const subset = <T>(of: readonly T[], most: number): fc.Arbitrary<T[]> => fc.subarray([...of], { maxLength: Math.min(most, of.length) });
+
+/** Changes that give a garden roles of random grants, and formulas that a grant can withhold. */
+const roles = (design: AppDesign): fc.Arbitrary<readonly Role[]> =>
+  fc.gen().map((pick) => {
+    let count = 0;
+    const sentences = new Sentences(design, (of) => pick(() => of));
+    const grant = (table: string): Grant => {
+      const fields = tableOf(design, table).fields.map((field) => field.id);
+      const kind = pick(() => fc.integer({ min: 0, max: 3 }));
+      const condition = kind === 0 ? '' : kind === 1 ? own(design, table) : sentences.expression('boolean', table, 2);
+      return {
+        id: `g_${(count += 1)}`,
+        table,
+        see: pick(() => fc.integer({ min: 0, max: 5 })) > 0,
+        add: false,
+        change: false,
+        remove: false,
+        condition,
+        hidden: pick(() => subset(fields, 3)),
+        locked: [],
+      };
+    };
+    return ['one', 'two', 'three'].map((name) => ({
+      id: `role_${name}`,
+      name,
+      description: '',
+      everything: false,
+      grants: tables.flatMap((table) => Array.from({ length: pick(() => fc.integer({ min: 0, max: 2 })) }, () => grant(table))),
+    }));
+  });
+
+/** The records that belong to the apiary a person is tied to. */
+function own(design: AppDesign, table: string): string {
+  const text = membersOf(design, 'apiaries').find((member) => member.kind === 'field' && member.field.id === 'a_text')?.name ?? '';
+  if (table === 'apiaries') return `${text} = me.Home.${text}`;
+  const up = (of: string): string => membersOf(design, of).find((member) => member.kind === 'field' && member.field.id === `${of}_up`)?.name ?? '';
+  return table === 'hives' ? `${up('hives')} = me.Home` : `${up('visits')}.${up('hives')} = me.Home`;
+}
+
+/** Formulas over children and over the record above, which a grant can withhold. */
+function formulas(design: AppDesign): readonly DesignChange[] {
+  const children = membersOf(design, 'hives').find((member) => member.kind === 'children')?.name ?? '';
+  const [up, text] = ['visits_up', 'h_text'].map(
+    (id, i) => membersOf(design, i === 0 ? 'visits' : 'hives').find((member) => member.kind === 'field' && member.field.id === id)?.name,
+  );
+  const formula = (table: string, id: string, expression: string): DesignChange => ({
+    kind: 'add_field',
+    table,
+    field: { kind: 'formula', id, name: `Worked out ${id}`, description: '', required: false, unique: false, default: null, expression, digits: null },
+  });
+  return [formula('hives', 'h_count', `count(${children})`), formula('visits', 'v_above', `${up ?? ''}.${text ?? ''}`)];
+}
+
+interface Seen {
+  /** Of each table, by record id from 1: the visible values, or null where the record is not. */
+  readonly rows: ReadonlyMap<string, readonly (Readonly<Record<string, Value>> | null)[]>;
+  readonly source: RecordSource;
+  /** Formulas of a record that are withheld. */
+  readonly withheld: (table: string, id: number, field: string) => boolean;
+}
+
+/** What is left of a garden for a person: grants asked one by one of the whole data, in memory. */
+function whatIsSeen(garden: Garden, design: AppDesign, person: Person): Seen {
+  const whole = source(garden);
+  const around = circumstancesOf(design, person, now);
+  const mine = design.roles.filter((role) => person.roles.includes(role.id)).flatMap((role) => role.grants);
+  const open = new Map<string, readonly (readonly Grant[])[]>(
+    tables.map((table) => [
+      table,
+      (garden.rows.get(table) ?? []).map((_, i) =>
+        mine.filter((grant) => {
+          if (grant.table !== table || !grant.see) return false;
+          if (grant.condition === '') return true;
+          if (grant.condition.includes('me.Home') && person.ties['tie_home'] === undefined) return false;
+          const checked = check(grant.condition, { design, table }, { fits: () => true, says: '' });
+          if (!checked.ok) throw new Error(grant.condition);
+          return evaluate(checked.node, { ...around, records: whole, self: { kind: 'record', table, id: i + 1 } }) === true;
+        }),
+      ),
+    ]),
+  );
+  const grantsOf = (table: string, id: number): readonly Grant[] => open.get(table)?.[id - 1] ?? [];
+  const withheld = (table: string, id: number, field: string): boolean => !grantsOf(table, id).some((grant) => !grant.hidden.includes(field));
+  const rows = new Map(
+    tables.map((table) => [
+      table,
+      (garden.rows.get(table) ?? []).map((row, i) => {
+        if (grantsOf(table, i + 1).length === 0) return null;
+        return Object.fromEntries(
+          tableOf(design, table)
+            .fields.filter(isStored)
+            .map((field): [string, Value] => {
+              const value = row[field.id] ?? null;
+              if (withheld(table, i + 1, field.id)) return [field.id, null];
+              // A reference to a record that may not be seen is none.
+              return [
+                field.id,
+                field.kind === 'reference' && value !== null && grantsOf(parentOf(design, field).id, Number(value)).length === 0 ? null : value,
+              ];
+            }),
+        );
+      }),
+    ]),
+  );
+  const seen: Garden = { design: garden.design, rows: new Map([...rows].map(([table, list]) => [table, list.map((row) => row ?? {})])) };
+  return { rows, source: source(seen), withheld };
+}
+
+const textOf = (value: Feel): string | boolean | null => {
+  const out = shown(value, zone);
+  return out === null ? null : typeof out === 'boolean' ? out : String(out);
+};
+
+class Reading {
+  private readonly around;
+  constructor(
+    private readonly design: AppDesign,
+    private readonly schema: string,
+    private readonly person: Person,
+    private readonly seen: Seen,
+  ) {
+    this.around = circumstancesOf(design, person, now);
+  }
+
+  private from(table: string, more: object = {}) {
+    return [restrict(queryOf(table, { limit: 1000, ...more }), this.design, this.person, now), this.design, this.schema] as const;
+  }
+  private visible(table: string): number[] {
+    return (this.seen.rows.get(table) ?? []).flatMap((row, i) => (row === null ? [] : [i + 1]));
+  }
+  private value(expression: string, table: string, id: number): Feel {
+    const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
+    if (!checked.ok) throw new Error(`${expression}: ${checked.problems[0]?.message ?? ''}`);
+    return evaluate(checked.node, { ...this.around, records: this.seen.source, self: { kind: 'record', table, id } });
+  }
+  private caption(table: string, id: number): string {
+    const { caption } = tableOf(this.design, table);
+    const said = caption === '' ? '' : (textOf(this.value(caption, table, id)) ?? '');
+    return said === '' ? `No. ${id}` : String(said);
+  }
+  /** A field as a list shows it. */
+  private cell(table: string, id: number, field: Field): unknown {
+    if (field.kind === 'formula') return this.seen.withheld(table, id, field.id) ? null : textOf(this.value(field.expression, table, id));
+    const value = this.seen.rows.get(table)?.[id - 1]?.[field.id] ?? null;
+    if (field.kind === 'reference' && value !== null) return { id: Number(value), caption: this.caption(parentOf(this.design, field).id, Number(value)) };
+    return field.kind === 'decimal' && value !== null ? plainNumber(String(value)) : value;
+  }
+
+  async lists(table: string): Promise<void> {
+    const { fields } = tableOf(this.design, table);
+    const columns = fields.map((field) => field.id);
+    const wanted = this.visible(table).map((id) => ({ id, cells: fields.map((field) => this.cell(table, id, field)) }));
+    for (const sort of [null, ...fields.map((field) => ({ field: field.id, direction: 'up' as const }))]) {
+      const rows = await run<Record<string, unknown>>(compilePage(...this.from(table, { columns, sort })));
+      const got = rows.map((row) => ({
+        id: Number(row['id']),
+        cells: columns.map((id) =>
+          numbered(
+            fields.find((one) => one.id === id),
+            row[id],
+          ),
+        ),
+      }));
+      expect(got.sort((a, b) => a.id - b.id)).toEqual(wanted);
+    }
+    const [counted] = await run<{ count: number }>(compileCount(this.from(table), null));
+    expect(counted?.count).toBe(wanted.length);
+  }
+
+  async lookup(table: string): Promise<void> {
+    const rows = await run<{ id: string; caption: string }>(compileLookup(this.from(table), ''));
+    expect(rows.map((row) => [Number(row.id), row.caption]).sort()).toEqual(
+      this.visible(table)
+        .map((id) => [id, this.caption(table, id)])
+        .sort(),
+    );
+  }
+
+  /** Each value that stands somewhere in the data finds those alone who show it. */
+  async search(table: string, words: readonly string[]): Promise<void> {
+    const { fields } = tableOf(this.design, table);
+    for (const word of words) {
+      const rows = await run<{ id: string }>(compilePage(...this.from(table, { where: { kind: 'search', text: word } })));
+      const holds = (of: string, id: number): boolean =>
+        tableOf(this.design, of).fields.some((field) => {
+          const value = this.seen.rows.get(of)?.[id - 1]?.[field.id];
+          return (field.kind === 'text' || field.kind === 'long_text') && typeof value === 'string' && value.toLowerCase().includes(word.toLowerCase());
+        });
+      for (const { id } of rows) {
+        const own = this.seen.rows.get(table)?.[Number(id) - 1];
+        expect(own, `record ${id} of ${table} found by ${word}`).not.toBeNull();
+        const parents = fields.filter((field) => field.kind === 'reference' && (own?.[field.id] ?? null) !== null);
+        const isShown =
+          holds(table, Number(id)) || String(id) === word || parents.some((field) => holds(parentOf(this.design, field).id, Number(own?.[field.id])));
+        expect(isShown, `record ${id} of ${table} found by ${word}`).toBe(true);
+      }
+    }
+  }
+
+  async statistics(table: string): Promise<void> {
+    for (const field of tableOf(this.design, table).fields) {
+      const ids = this.visible(table);
+      const filled = ids.map((id) => this.cell(table, id, field)).filter((value) => value !== null);
+      const [row] = await run<{ rows: number; filled: number; distinct_values: number }>(compileStatistics(this.from(table), field.id, 4, null));
+      expect([row?.rows, row?.filled]).toEqual([ids.length, filled.length]);
+      if (field.kind === 'reference' || field.kind === 'formula') continue;
+      const values = await run<{ value: string }>(compileValues(this.from(table), field.id));
+      expect(values).toHaveLength(filled.length);
+    }
+  }
+
+  async query(saved: SavedQuery): Promise<void> {
+    const read = readQuery(saved, this.design);
+    if (!read.ok) return;
+    const from = [restrict(read.asked, this.design, this.person, now), this.design, this.schema] as const;
+    const rows = await run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+    const kept = this.visible(saved.table).filter((id) => saved.condition === '' || this.value(saved.condition, saved.table, id) === true);
+    const counted = saved.columns.some((column) => column.summary !== null);
+    const cell = (expression: string, id: number): unknown => textOf(this.value(expression, saved.table, id));
+    const keys = kept.map((id) => JSON.stringify(saved.columns.filter((one) => one.summary === null).map((one) => cell(one.expression, id))));
+    const wanted = counted
+      ? [...new Set(keys)].map((key) => [...(JSON.parse(key) as unknown[]), String(keys.filter((one) => one === key).length)])
+      : kept.map((id) => saved.columns.map((one) => cell(one.expression, id)));
+    const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
+    expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
+    const [ledger] = await run<{ counts: number[] }>(compileLedger(...from));
+    expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);
+    expect(ledger?.counts[read.asked.steps.length]).toBe(kept.length);
+  }
+
+  /** What an expression gives, as the proof shows it. */
+  async computed(table: string, expression: string): Promise<void> {
+    const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
+    if (!checked.ok) return;
+    const rows = await run<{ id: string; caption: string; value: string | null }>(compileComputed(this.from(table), checked.node));
+    const wanted = this.visible(table).map((id) => {
+      const value = textOf(this.value(expression, table, id));
+      return [id, this.caption(table, id), value === null ? null : String(value)];
+    });
+    expect(rows.map((row) => [Number(row.id), row.caption, row.value])).toEqual(wanted);
+    if (checked.node.type.kind !== 'boolean') return;
+    const met = await run<{ id: string; met: number[] }>(compileMeeting(this.from(table, { where: everything }), [checked.node]));
+    expect(
+      met
+        .filter((one) => one.met.length > 0)
+        .map((one) => Number(one.id))
+        .sort(),
+    ).toEqual(
+      wanted
+        .filter((one) => one[2] === 'true')
+        .map((one) => one[0])
+        .sort(),
+    );
+  }
+}
+
+const plainNumber = (text: string): string => (text.includes('.') ? text.replace(/\.?0+$/u, '') : text);
+/** Numbers as this test writes them: the driver gives bigint as text. */
+const numbered = (field: Field | undefined, value: unknown): unknown => (field?.kind === 'whole' && value !== null ? Number(value) : value);
+
+test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, { timeout: 600_000 }, async () => {
+  let [people, shownRows, hiddenRows] = [0, 0, 0];
+  for (let n = 0; n < rounds; n += 1) {
+    const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
+    if (garden === undefined) throw new Error('No garden');
+    const worked = applyChanges(garden.design, formulas(garden.design));
+    if (!worked.ok) throw new Error(worked.issues.map(designMessage).join(' '));
+    const [made] = fc.sample(roles(worked.design), { numRuns: 1, seed: seed + n });
+    const changes: DesignChange[] = [
+      { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+      ...(made ?? []).map((role): DesignChange => ({ kind: 'put_role', role })),
+    ];
+    const applied = applyChanges(worked.design, changes);
+    // Too large a condition, or a constant that is none: the next one.
+    if (!applied.ok) {
+      expect(applied.issues.map(designMessage).join(' ')).toMatch(
+        /800 digits|2000 characters|too many parts|deep in one another|is no date|not what|is never|goes through|parts|It is empty/u,
+      );
+      continue;
+    }
+    const { design } = applied;
+    const schema = `sight_${n}`;
+    await plant(client, schema, garden);
+    const words = [...garden.rows.values()]
+      .flat()
+      .flatMap((row) => Object.values(row))
+      .filter((value): value is string => typeof value === 'string' && /^[\p{L}\p{N}]{2,8}$/u.test(value));
+    for (let p = 0; p < peoplePerRound; p += 1) {
+      const person: Person = {
+        id: p + 1,
+        name: 'Ada Wren',
+        mail: 'ada@quillmoor.example',
+        role: 'member',
+        roles: design.roles.map((role) => role.id).filter((id, i) => id !== 'team' && (p + n) % (i + 2) !== 0),
+        ties: p % 2 === 0 ? {} : { tie_home: 1 + (n % 3) },
+      };
+      let seen: Seen;
+      try {
+        seen = whatIsSeen(garden, design, person);
+      } catch (error) {
+        if ((error as Error).name === 'TooMuch') continue;
+        throw error;
+      }
+      const reading = new Reading(design, schema, person, seen);
+      for (const table of tables) {
+        await reading.lists(table);
+        await reading.lookup(table);
+        await reading.search(table, [...new Set(words)].slice(0, 4));
+        await reading.statistics(table);
+        const expressions = fc.sample(
+          fc.gen().map((pick) =>
+            new Sentences(garden.design, (of) => pick(() => of)).expression(
+              pick(() => fc.constantFrom('boolean', 'number', 'string')),
+              table,
+              2,
+            ),
+          ),
+          { numRuns: 4, seed: seed + n + p },
+        );
+        for (const expression of expressions) {
+          try {
+            await reading.computed(table, expression);
+            await reading.query({
+              id: 'q_any',
+              name: secret,
+              description: '',
+              section: '',
+              table,
+              condition: '',
+              columns: [
+                { id: 'c_one', name: 'One', expression, summary: null, digits: null },
+                ...(p % 2 === 0 ? [] : [{ id: 'c_all', name: 'All', expression: '', summary: 'count' as const, digits: null }]),
+              ],
+              order: [],
+              limit: null,
+            });
+          } catch (error) {
+            if ((error as Error).name !== 'TooMuch') throw error;
+          }
+        }
+        const rows = seen.rows.get(table) ?? [];
+        shownRows += rows.filter((row) => row !== null).length;
+        hiddenRows += rows.filter((row) => row === null).length;
+      }
+      people += 1;
+    }
+    await client.query(`DROP SCHEMA ${schema} CASCADE`);
+  }
+  // Grants that show everything or nothing would prove little.
+  expect(people).toBeGreaterThan(rounds * 2);
+  expect(shownRows).toBeGreaterThan(people * 3);
+  expect(hiddenRows).toBeGreaterThan(people * 3);
+});

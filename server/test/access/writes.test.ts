@@ -1,0 +1,139 @@
+import { contract, type DesignChange, type Grant, type OpenApp, type Write } from '@bibliona/core';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from '../support.js';
+
+/** What grants say of single records and fields, on every way of writing, over HTTP. */
+let it: TestServer;
+let builder: Caller;
+let keeper: Caller & { readonly id: number };
+let app: OpenApp;
+
+const grant = (id: string, table: string, more: Partial<Grant> = {}): Grant => ({
+  id,
+  table,
+  see: true,
+  add: false,
+  change: false,
+  remove: false,
+  condition: '',
+  hidden: [],
+  locked: [],
+  ...more,
+});
+const role = (id: string, grants: readonly Grant[]): DesignChange => ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, grants } });
+const save = (who: Caller, ...writes: readonly Write[]) => who.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+const refused = (who: Caller, ...writes: readonly Write[]) => who.refused(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+const add = (values: Record<string, string | number | boolean | null>): Write => ({ kind: 'add', table: 'hives', as: 'h', values });
+const change = (id: number, values: Record<string, string | number | boolean | null>, rev = 1): Write => ({ kind: 'change', table: 'hives', id, rev, values });
+const all = () => it.sql(`SELECT * FROM "app_${app.id}".hives ORDER BY id`);
+
+beforeAll(async () => {
+  it = await testServer();
+  builder = await it.person('Ada Roke');
+  keeper = await it.person('Bede Lunn');
+});
+afterAll(() => it.close());
+/** Hives 1 and 2 stand in the keeper's apiary (1), hive 3 in another (2), hive 4 in none. */
+beforeEach(async () => {
+  app = await makeApp(builder, 'Grants', [
+    ...honey,
+    { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+    role('own', [
+      grant('g_own', 'hives', { add: true, change: true, remove: true, condition: 'Apiary = me.Home', locked: ['h_rent'], hidden: ['h_gentle'] }),
+      grant('g_all', 'hives', { condition: 'Code != "H-4"', hidden: ['h_gentle'] }),
+      grant('g_home', 'apiaries', { condition: 'Name = me.Home.Name' }),
+    ]),
+  ]);
+  await it.server.people.join(app.id, keeper.id, 'member', ['own'], { tie_home: 1 });
+  await save(
+    builder,
+    { kind: 'add', table: 'apiaries', as: 'a', values: { a_name: 'Brackmoor' } },
+    { kind: 'add', table: 'apiaries', as: 'b', values: { a_name: 'Heron Mere' } },
+    ...['H-1', 'H-2', 'H-3', 'H-4'].map((code, i): Write => ({
+      kind: 'add',
+      table: 'hives',
+      as: code,
+      values: { h_code: code, h_rent: '10', h_gentle: true, ...(i === 3 ? {} : { h_apiary: { added: i < 2 ? 'a' : 'b' } }) },
+    })),
+  );
+});
+
+describe('a member with a grant for some records', () => {
+  test('changes those, and no others', async () => {
+    await save(keeper, change(1, { h_year: 2024 }));
+    expect((await refused(keeper, change(3, { h_year: 2024 }))).body).toMatchObject({ code: 'forbidden', message: 'You may not change this record of Hives.' });
+    expect((await all()).map((one) => one['queen_year'])).toEqual([2024, null, null, null]);
+  });
+  test('is told of a record out of sight what is told of one that is gone', async () => {
+    const [hidden, gone] = [await refused(keeper, change(4, { h_year: 1 })), await refused(keeper, change(99, { h_year: 1 }))];
+    expect(hidden.status).toBe(409);
+    expect(hidden.body).toEqual(gone.body);
+    expect((await keeper.refused(contract.readRecord, { params: { app: app.id, table: 'hives', id: 4 } })).status).toBe(404);
+    expect((await keeper.refused(contract.readHistory, { params: { app: app.id, table: 'hives', id: 4 } })).status).toBe(404);
+  });
+  test('cannot move a record out of, or into, what is theirs', async () => {
+    expect((await refused(keeper, change(1, { h_apiary: null }))).body.issues).toMatchObject([
+      { write: 0, message: 'Changed so, this record of Hives would not be yours any more.' },
+    ]);
+    await refused(keeper, change(3, { h_apiary: 1 }));
+    expect((await all()).map((one) => one['apiary'])).toEqual([1, 1, 2, null]);
+  });
+  test('cannot refer to what they may not see, as if it were not there', async () => {
+    const [unseen, none] = [await refused(keeper, add({ h_code: 'H-9', h_apiary: 2 })), await refused(keeper, add({ h_code: 'H-9', h_apiary: 99 }))];
+    expect(unseen.body).toEqual(none.body);
+    expect(unseen.body.issues).toEqual([{ write: 0, field: 'h_apiary', message: 'Apiary names a record that is not there any more' }]);
+  });
+  test('adds what is theirs afterwards, with the fields that are theirs', async () => {
+    await save(keeper, add({ h_code: 'H-9', h_apiary: 1 }));
+    expect((await refused(keeper, add({ h_code: 'H-10' }))).body.message).toBe('Such a record of Hives is not yours to add.');
+    expect((await refused(keeper, add({ h_code: 'H-10', h_apiary: 1, h_rent: '5' }))).body.issues).toEqual([
+      { write: 0, field: 'h_rent', message: 'Rent is not yours to fill' },
+    ]);
+    expect(await all()).toHaveLength(5);
+  });
+  test('never changes a locked or hidden field', async () => {
+    for (const values of [{ h_rent: '5' }, { h_gentle: null }])
+      expect((await refused(keeper, change(1, values))).body.issues[0]?.message).toMatch(/is not yours to change$/u);
+    expect((await all())[0]).toMatchObject({ rent: '10.00', gentle: true });
+  });
+  test('removes those, and no others; a save is done whole or not at all', async () => {
+    const remove = (id: number): Write => ({ kind: 'remove', table: 'hives', id, rev: 1 });
+    await refused(keeper, remove(1), remove(3));
+    expect(await all()).toHaveLength(4);
+    await save(keeper, remove(1));
+    expect((await refused(keeper, { kind: 'remove', table: 'apiaries', id: 1, rev: 1 })).status).toBe(403);
+    expect((await refused(keeper, { kind: 'add', table: 'apiaries', as: 'x', values: { a_name: 'New' } })).body.message).toBe(
+      'You may not add records of Apiaries.',
+    );
+  });
+  test('reads of the history what is theirs to see', async () => {
+    await save(builder, change(1, { h_gentle: false, h_apiary: 2 }));
+    const history = async (who: Caller) =>
+      (await who.call(contract.readHistory, { params: { app: app.id, table: 'hives', id: 1 } })).entries.flatMap((one) => one.changes);
+    expect((await history(builder)).map((one) => one.field)).toContain('h_gentle');
+    const theirs = await history(keeper);
+    expect(theirs.map((one) => one.field)).not.toContain('h_gentle');
+    expect(theirs.find((one) => one.field === 'h_apiary')).toMatchObject({ before: { caption: 'Brackmoor' }, after: null });
+  });
+  test('hears from the app what they may do at all', async () => {
+    const open = await keeper.call(contract.openApp, { params: { app: app.id } });
+    expect(open.rights['hives']).toEqual({ see: true, add: true, change: true, remove: true, hidden: ['h_gentle'], locked: ['h_rent', 'h_gentle'] });
+    expect(open.rights['apiaries']).toMatchObject({ see: true, add: false });
+    expect(open).toMatchObject({ undo: null, redo: null });
+  });
+});
+
+test('without the tie nothing is theirs, though empty references equal no tie', async () => {
+  await it.server.people.join(app.id, keeper.id, 'member', ['own'], {});
+  const { records } = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' } });
+  expect(records.map((one) => one.values['h_code'])).toEqual(['H-1', 'H-2', 'H-3']);
+  expect((await refused(keeper, change(1, { h_year: 2024 }))).status).toBe(403);
+});
+
+test('without a role there is an app, and nothing in it', async () => {
+  await it.server.people.join(app.id, keeper.id, 'member', []);
+  expect((await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' } })).records).toEqual([]);
+  expect((await keeper.call(contract.countRecords, { params: { app: app.id } })).counts).toEqual({ apiaries: 0, hives: 0 });
+  expect((await keeper.call(contract.searchRecords, { params: { app: app.id }, query: { text: 'H-1' } })).found).toEqual([]);
+  expect((await refused(keeper, add({ h_code: 'H-9' }))).status).toBe(403);
+});
