@@ -10,31 +10,43 @@ import { loadFile, startServer, type RunningServer } from '@bibliona/server';
 
 export const demoPassword = 'quillmoor-honey';
 export const demoPeople = [
-  { name: 'Tamsin Oake', email: 'tamsin.oake@quillmoor.example', role: 'builder' },
-  { name: 'Jorun Vasse', email: 'jorun.vasse@quillmoor.example', role: 'member' },
+  { name: 'Tamsin Oake', email: 'tamsin.oake@quillmoor.example', role: 'builder', roles: [], says: 'builds and keeps the app' },
+  { name: 'Jorun Vasse', email: 'jorun.vasse@quillmoor.example', role: 'member', roles: ['coordinator'], says: 'runs the co-operative' },
+  { name: 'Wystan Quill', email: 'wystan.quill@quillmoor.example', role: 'member', roles: ['keeper'], says: 'looks after apiaries of his own' },
 ] as const;
 
 /** Makes demo people, app and records in a server's database. */
 export async function loadDemo(server: RunningServer, files: string, size: DemoSize): Promise<string> {
   const people = [];
-  for (const person of demoPeople) people.push({ ...(await server.people.add(person.name, person.email, demoPassword)), role: person.role });
+  for (const person of demoPeople) people.push({ ...person, ...(await server.people.add(person.name, person.email, demoPassword)) });
   const builder = people[0];
   if (builder === undefined) throw new Error('The demo has no builder');
   const app = await server.apps.make('Quillmoor Honey', builder, 'Europe/London');
-  for (const person of people) await server.people.join(app, person.id, person.role);
+  await server.people.join(app, builder.id, 'builder');
   const as = asBuilder({ ...builder, mail: builder.email });
   for (const change of demoDesign) {
     const { version } = await server.apps.open(app, as);
     await server.apps.change(app, as, version, [change], false);
   }
+  const keepers = new Map<string, number>();
   for (const file of demoFiles(size)) {
     const path = join(files, randomUUID());
     const out = createWriteStream(path);
-    for (const line of file.lines()) if (!out.write(line)) await once(out, 'drain');
+    let row = 0;
+    for (const line of file.lines()) {
+      // The people of the demo are keepers too: the n-th row becomes the record of the number n.
+      if (file.table === 'keepers') for (const person of demoPeople) if (line.startsWith(`${person.name},`)) keepers.set(person.name, row);
+      row += 1;
+      if (!out.write(line)) await once(out, 'drain');
+    }
     out.end();
     await once(out, 'finish');
     await loadFile(server.database, { app, person: as, table: file.table, path, size: (await stat(path)).size });
     await rm(path);
+  }
+  for (const person of people) {
+    const keeper = keepers.get(person.name);
+    await server.people.join(app, person.id, person.role, person.roles, keeper === undefined ? {} : { tie_keeper: keeper });
   }
   return app;
 }

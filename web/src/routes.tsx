@@ -2,6 +2,7 @@ import { lazy } from 'react';
 import { createBrowserRouter } from 'react-router';
 import { AppList } from './apps/AppList.js';
 import { Broken } from './ui/Broken.js';
+import { Join } from './people/Join.js';
 import { SetUp } from './people/SetUp.js';
 import { SignedInOnly } from './people/SignedInOnly.js';
 import { SignIn } from './people/SignIn.js';
@@ -10,6 +11,7 @@ import { SignIn } from './people/SignIn.js';
 const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
 const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
 const QueriesStation = lazy(() => import('./workshop/queries/QueriesStation.js'));
+const AccessStation = lazy(() => import('./workshop/access/AccessStation.js'));
 const ImportScreen = lazy(() => import('./workshop/import/ImportScreen.js'));
 const DeskFrame = lazy(() => import('./desk/DeskFrame.js'));
 const DeskStart = lazy(() => import('./desk/DeskStart.js'));
@@ -19,6 +21,7 @@ const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignIn />, errorElement: <Broken /> },
+  { path: '/join/:token', element: <Join />, errorElement: <Broken /> },
   { path: '/set-up', element: <SetUp />, errorElement: <Broken /> },
   {
     element: <SignedInOnly />,
@@ -36,6 +39,11 @@ export const router = createBrowserRouter([
           { path: 'tables/:table/fields/:field', element: <TablesStation /> },
           { path: 'queries', element: <QueriesStation /> },
           { path: 'queries/:query', element: <QueriesStation /> },
+          { path: 'access', element: <AccessStation /> },
+          { path: 'access/people', element: <AccessStation /> },
+          { path: 'access/people/:person', element: <AccessStation /> },
+          { path: 'access/roles/:role', element: <AccessStation /> },
+          { path: 'access/roles/:role/:table', element: <AccessStation /> },
           { path: 'import', element: <ImportScreen /> },
         ],
       },

@@ -6,6 +6,7 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import '../look/desk.css';
 import { PersonMenu } from '../people/PersonMenu.js';
 import { printCount, useApp, useCounts } from '../state/app.js';
+import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
@@ -16,6 +17,7 @@ export default function DeskFrame() {
   const app = useApp();
   const { person } = useSession();
   const counts = useCounts(app.id);
+  const looking = lookedAs(app.id);
   const openPalette = usePalette((state) => state.open);
   const { pathname } = useLocation();
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
@@ -25,7 +27,17 @@ export default function DeskFrame() {
     document.title = app.design.name;
   }, [app.design.name]);
   return (
-    <div className="deskapp">
+    <div className={looking === null ? 'deskapp' : 'deskapp with-looking'}>
+      {looking !== null && (
+        <div className="looking" role="status">
+          <span>
+            You look as <b>{looking.name}</b>: this is what they see, and nothing is saved.
+          </span>
+          <Button variant="outlined" onClick={() => stopLooking(`/workshop/${app.id}/access`)}>
+            Stop looking
+          </Button>
+        </div>
+      )}
       <header className="deskbar">
         <span className="menub">
           <IconButton aria-label="Menu" aria-expanded={isMenuOpen} onClick={() => setMenuAt(isMenuOpen ? null : pathname)}>
@@ -51,7 +63,7 @@ export default function DeskFrame() {
       </header>
       <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
         <div className="menu-lists">
-          {sectionsOf(app.design.tables).map((section) => (
+          {sectionsOf(app.design.tables.filter((table) => app.rights[table.id]?.see === true)).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
               {section.parts.map((table) => (
@@ -62,7 +74,7 @@ export default function DeskFrame() {
               ))}
             </section>
           ))}
-          {sectionsOf(app.design.queries).map((section) => (
+          {sectionsOf(app.design.queries.filter((query) => app.rights[query.table]?.see === true)).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Queries' : section.name}</h3>
               {section.parts.map((query) => (
@@ -75,9 +87,7 @@ export default function DeskFrame() {
         </div>
         <div className="who">
           You work as
-          <b>
-            {person?.name}, {app.role}
-          </b>
+          <b>{looking === null ? `${person?.name ?? ''}, ${app.role}` : looking.name}</b>
         </div>
       </nav>
       <main className="work">

@@ -6,7 +6,7 @@ import { Empty } from '../ui/Empty.js';
 /** Where the Desk opens: its first list. */
 export default function DeskStart() {
   const app = useApp();
-  const first = app.design.tables[0];
+  const first = app.design.tables.find((table) => app.rights[table.id]?.see === true);
   if (first !== undefined) return <Navigate to={`/desk/${app.id}/${first.id}`} replace />;
   return (
     <Empty
@@ -21,7 +21,7 @@ export default function DeskStart() {
     >
       {app.role === 'builder'
         ? 'It has no tables yet. Make the first one in the Workshop; its list and form are there at once.'
-        : 'Its builder has not made any tables yet.'}
+        : 'None of its lists is yours to see yet. Whoever builds the app can change that.'}
     </Empty>
   );
 }

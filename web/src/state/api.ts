@@ -1,5 +1,6 @@
 /** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
 import { RefusalAnswer, type PlacedIssue, type RefusalCode, type Route } from '@bibliona/core';
+import { lookHeaders } from './look-as.js';
 
 export class ApiRefusal extends Error {
   constructor(
@@ -23,6 +24,8 @@ interface Asked<R extends Route> {
   readonly query?: Values;
   readonly body?: R['body']['_zod']['input'];
   readonly signal?: AbortSignal;
+  /** As whom a builder asks; else as at the Desk at hand. */
+  readonly lookAs?: string;
 }
 
 let onSignedOut: () => void = () => undefined;
@@ -49,7 +52,11 @@ export async function answerOf(response: Response): Promise<unknown> {
 export async function call<R extends Route>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
   const response = await fetch(pathOf(route, asked.params, asked.query), {
     method: route.method,
-    ...(route.method === 'POST' ? { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(asked.body ?? {}) } : {}),
+    headers: {
+      ...(asked.lookAs === undefined ? lookHeaders() : { 'x-look-as': asked.lookAs }),
+      ...(route.method === 'POST' ? { 'Content-Type': 'application/json' } : {}),
+    },
+    ...(route.method === 'POST' ? { body: JSON.stringify(asked.body ?? {}) } : {}),
     ...(asked.signal === undefined ? {} : { signal: asked.signal }),
   });
   return answerOf(response);

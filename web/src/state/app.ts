@@ -1,4 +1,4 @@
-import { contract, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
+import { contract, type AppDesign, type Circumstances, type OpenApp, type TableRights } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
@@ -22,6 +22,12 @@ export function useApp(): AppInHand {
   const { data } = useSuspenseQuery({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
   return inHand(data);
 }
+
+/** What the person at hand may do with a table; where a record decides, the server is asked. */
+export function useRights(table: string): TableRights {
+  return useApp().rights[table] ?? noRights;
+}
+const noRights: TableRights = { see: false, add: false, change: false, remove: false, hidden: [], locked: [] };
 
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;

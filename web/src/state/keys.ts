@@ -16,5 +16,8 @@ export const keys = {
   search: (app: string, text: string) => ['app', app, 'search', text] as const,
   answer: (app: string, query: string) => ['app', app, 'query', query] as const,
   triedQuery: (app: string, query: object) => ['app', app, 'tried query', query] as const,
+  people: (app: string) => ['app', app, 'people'] as const,
+  seenAs: (app: string, table: string, as: string) => ['app', app, 'table', table, 'seen as', as] as const,
+  why: (app: string, table: string, id: number, person: number) => ['app', app, 'table', table, 'why', id, person] as const,
   import: (app: string, id: string) => ['app', app, 'import', id] as const,
 };

@@ -7,6 +7,7 @@ export function Workline() {
   const stations = [
     { name: 'Tables', to: `/workshop/${app.id}/tables`, count: app.design.tables.length },
     { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
+    { name: 'Access', to: `/workshop/${app.id}/access`, count: app.design.roles.length },
   ] as const;
   return (
     <nav className="workline" aria-label="Workline">

@@ -34,7 +34,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { styleNonce } from '../../ui/nonce.js';
@@ -125,7 +125,8 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [app.id, table.id]);
 
-  const fields = listFor(app.design, table.id).columns.flatMap((id) => table.fields.filter((field) => field.id === id));
+  const rights = useRights(table.id);
+  const fields = listFor(app.design, table.id).columns.flatMap((id) => table.fields.filter((field) => field.id === id && !rights.hidden.includes(id)));
   const columns = useMemo<ColDef<RecordAnswer>[]>(
     () => [
       {
@@ -145,7 +146,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
             </Link>
           ),
       },
-      ...fields.map((field): ColDef<RecordAnswer> => columnOf(app.design, table, field, selection, app.id)),
+      ...fields.map((field): ColDef<RecordAnswer> => columnOf(app.design, table, field, selection, app.id, rights.change && !rights.locked.includes(field.id))),
     ],
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [table, app.version],
@@ -264,7 +265,7 @@ function toEitherEnd({ api, event }: CellKeyDownEvent<RecordAnswer> | FullWidthC
   if (column !== undefined) api.setFocusedCell(row, column);
 }
 
-function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string): ColDef<RecordAnswer> {
+function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string, isOpen: boolean): ColDef<RecordAnswer> {
   const right = isAlignedRight(design, table, field);
   const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
   return {
@@ -275,7 +276,7 @@ function columnOf(design: AppDesign, table: Table, field: Field, selection: Sele
     initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
     // Sorting is the server's: the grid only shows the arrow.
     comparator: () => 0,
-    editable: field.kind !== 'formula',
+    editable: isOpen && field.kind !== 'formula',
     headerClass: right ? 'right' : '',
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),

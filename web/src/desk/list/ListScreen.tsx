@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
@@ -20,7 +20,8 @@ export default function ListScreen() {
   const app = useApp();
   const { table: id } = useParams();
   const table = app.design.tables.find((one) => one.id === id);
-  if (table === undefined) return <Empty title="This list is not part of the app any more.">It was removed or replaced in the Workshop.</Empty>;
+  if (table === undefined || app.rights[table.id]?.see !== true)
+    return <Empty title="There is no such list for you here.">It was removed in the Workshop, or is not yours to see.</Empty>;
   return <TableList key={table.id} table={table} />;
 }
 
@@ -30,7 +31,8 @@ function TableList({ table }: { readonly table: Table }) {
   const { selection, change } = useSelection(table);
   const count = useCount(app.id, table.id, selection.search);
   const isEmpty = count.data?.count === 0 && selection.search === '';
-  const add = (
+  const rights = useRights(table.id);
+  const add = rights.add && (
     <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}>
       New record
     </Button>

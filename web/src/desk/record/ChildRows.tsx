@@ -5,7 +5,7 @@ import { isAlignedRight, isStored, listFor, tableOf, type Field, type Relationsh
 import { useRef, type ClipboardEvent } from 'react';
 import { useFieldArray, useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
-import { useApp, useCircumstances } from '../../state/app.js';
+import { useApp, useCircumstances, useRights } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { emptyValues } from './draft.js';
 import { FormField } from './FormField.js';
@@ -25,12 +25,15 @@ export function ChildRows({
   const app = useApp();
   const around = useCircumstances();
   const child = tableOf(app.design, relationship.child);
+  const rights = useRights(child.id);
   const { control, setValue, getValues } = useFormContext<FormValues>();
   const name = `children.${relationship.id}` as const;
   const { fields: rows, append, remove } = useFieldArray({ control, name, keyName: 'place' });
   const block = useRef<HTMLDivElement>(null);
   // What the list of the child shows is what matters in a row; its other fields stand in its own form.
-  const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
+  const columns = listFor(app.design, child.id).columns.flatMap((id) =>
+    child.fields.filter((field) => field.id === id && field.id !== relationship.field && !rights.hidden.includes(id)),
+  );
   const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(app.design, child, around) } });
   const add = (): void => append(blank(), { focusName: `${name}.${rows.length}.values.${columns[0]?.id ?? ''}` as never });
   const removeAt = (i: number): void => {
@@ -105,9 +108,11 @@ export function ChildRows({
                     </td>
                   ))}
                   <td className="tools-col">
-                    <IconButton className="row-remove" aria-label={`Remove row ${i + 1} of ${relationship.childrenName}`} onClick={() => removeAt(i)}>
-                      <XIcon size={14} />
-                    </IconButton>
+                    {(rights.remove || getValues(`${name}.${i}.id`) === null) && (
+                      <IconButton className="row-remove" aria-label={`Remove row ${i + 1} of ${relationship.childrenName}`} onClick={() => removeAt(i)}>
+                        <XIcon size={14} />
+                      </IconButton>
+                    )}
                   </td>
                 </tr>
               ))}
@@ -118,9 +123,11 @@ export function ChildRows({
       {columns.length === 0 ? (
         <Note kind="look">{child.name} has no fields yet that could stand in a row.</Note>
       ) : (
-        <Button className="go child-add" startIcon={<PlusIcon />} onClick={add} aria-label={`Add a row to ${relationship.childrenName}`}>
-          {relationship.childrenName}
-        </Button>
+        rights.add && (
+          <Button className="go child-add" startIcon={<PlusIcon />} onClick={add} aria-label={`Add a row to ${relationship.childrenName}`}>
+            {relationship.childrenName}
+          </Button>
+        )
       )}
     </div>
   );

@@ -1,6 +1,9 @@
-import type { Field } from '@bibliona/core';
+import { isAlignedRight, printValue, tableOf, type Field } from '@bibliona/core';
+import { useId } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { FieldInput } from './FieldInput.js';
+import { useApp, useRights } from '../../state/app.js';
+import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';
 
@@ -15,7 +18,9 @@ export function FormField(props: {
 }) {
   const { field, name, table, of, isInRow } = props;
   const { control } = useFormContext<FormValues>();
+  const { locked } = useRights(table);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
+  if (locked.includes(field.id)) return <LockedValue field={field} name={name} table={table} isInRow={isInRow} />;
   return (
     <Controller
       // The form library spells paths as types; ours are made of ids that only the design knows.
@@ -33,5 +38,34 @@ export function FormField(props: {
         />
       )}
     />
+  );
+}
+
+/** A value that this person sees and does not change. */
+function LockedValue({ field, name, table, isInRow }: { readonly field: Field; readonly name: string; readonly table: string; readonly isInRow: boolean }) {
+  const { design } = useApp();
+  const { getValues } = useFormContext<FormValues>();
+  const label = useId();
+  const typed = getValues(name as `own.${string}`);
+  const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
+  const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null);
+  const right = isAlignedRight(design, tableOf(design, table), field);
+  const output = (
+    <output
+      aria-labelledby={isInRow ? undefined : label}
+      aria-label={isInRow ? field.name : undefined}
+      className={`worked-out ${right ? 'right' : ''} ${text === '' ? 'none' : ''}`}
+    >
+      {text === '' ? 'empty' : text}
+    </output>
+  );
+  if (isInRow) return output;
+  return (
+    <div className="worked-out-field">
+      <span className="worked-out-label" id={label}>
+        {field.name}
+      </span>
+      {output}
+    </div>
   );
 }

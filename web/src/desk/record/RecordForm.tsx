@@ -7,7 +7,7 @@ import { useQuery } from '@tanstack/react-query';
 import { FormProvider } from 'react-hook-form';
 import { Link } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { Note } from '../../ui/Note.js';
@@ -34,7 +34,11 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
   const app = useApp();
   const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection });
   const { isDirty } = form.formState;
-  const items = formFor(app.design, table.id).items;
+  const rights = useRights(table.id);
+  const items = formFor(app.design, table.id).items.filter((item) =>
+    item.kind === 'field' ? !rights.hidden.includes(item.field) : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
+  );
+  const maySave = open === null ? rights.add : rights.change;
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
   const isRequired = table.fields.some((field) => field.required);
@@ -65,13 +69,17 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
                     Saved {state.at}
                   </span>
                 )}
-                {open !== null && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
                 {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
-                <Tooltip title="Ctrl S" describeChild>
-                  <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
-                    Save
-                  </Button>
-                </Tooltip>
+                {maySave ? (
+                  <Tooltip title="Ctrl S" describeChild>
+                    <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                      Save
+                    </Button>
+                  </Tooltip>
+                ) : (
+                  <span className="q">To read only</span>
+                )}
               </div>
             </header>
             {problems > 0 && (

@@ -130,11 +130,12 @@ function valuesOf(
   start: TypedValues | null,
   path: string,
   link: string | null,
+  closed: ReadonlySet<string>,
 ): { readonly values: Record<string, WrittenValue>; readonly issues: readonly DraftIssue[] } {
   const values: Record<string, WrittenValue> = {};
   const issues: DraftIssue[] = [];
   for (const field of table.fields) {
-    if (field.id === link || !isStored(field)) continue;
+    if (field.id === link || !isStored(field) || closed.has(field.id)) continue;
     const typed = now[field.id] ?? null;
     const isSame = start !== null && sameTyped(typed, start[field.id]);
     if (isSame) continue;
@@ -158,13 +159,15 @@ export function writesOf(
   existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null,
   now: RecordDraft,
   around: Circumstances,
+  /** Fields that are not this person's to write: they keep what they have, or what they begin with. */
+  closed: ReadonlySet<string> = new Set(),
 ): DraftWrites {
   const writes: Write[] = [];
   const paths: WritePath[] = [];
   const issues: DraftIssue[] = [];
   const removals: Write[] = [];
   const table = tableOf(design, tableId);
-  const own = valuesOf(table, now.own, existing?.start.own ?? null, 'own', null);
+  const own = valuesOf(table, now.own, existing?.start.own ?? null, 'own', null, closed);
   issues.push(...own.issues);
   if (existing === null) {
     writes.push({ kind: 'add', table: tableId, as: 'record', values: own.values });
@@ -183,7 +186,7 @@ export function writesOf(
       // A row that was begun and left as it came is not a record yet.
       if (row.id === null && isBlank(row.values, blank, link)) continue;
       const path = `children.${id}.${i}` as const;
-      const part = valuesOf(child, row.values, start?.values ?? null, `${path}.values`, link);
+      const part = valuesOf(child, row.values, start?.values ?? null, `${path}.values`, link, closed);
       issues.push(...part.issues);
       if (row.id === null) {
         writes.push({

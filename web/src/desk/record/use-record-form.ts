@@ -65,7 +65,14 @@ export function useRecordForm({
     form.clearErrors();
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
-    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, around);
+    const { writes, paths, issues } = writesOf(
+      app.design,
+      table.id,
+      existing,
+      now,
+      around,
+      new Set(Object.values(app.rights).flatMap((one) => [...one.hidden, ...one.locked])),
+    );
     if (issues.length > 0) {
       for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
       return setState({ kind: 'editing' });

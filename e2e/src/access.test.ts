@@ -1,0 +1,161 @@
+import type { Page } from 'playwright-core';
+import AxeBuilder from '@axe-core/playwright';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
+import { choose, openHouse, signIn, type House } from './browser.js';
+
+/** A builder decides who may do what, someone is let in and works, and the builder looks as they do. */
+let house: House;
+let app: string;
+let builder: Page;
+beforeAll(async () => {
+  house = await openHouse();
+  app = await loadDemo(house.server, house.files, 'small');
+  ({ page: builder } = await house.open());
+  await signIn(builder, demoPeople[0].email, demoPassword);
+});
+afterAll(() => house.close());
+
+const details = () => builder.getByRole('complementary', { name: 'Details' });
+const proof = () => builder.getByRole('region', { name: 'Proof' });
+const matrix = () => builder.getByRole('group', { name: 'Roles and tables' });
+
+test('a role is made, and granted some records of a table without one of their fields', async () => {
+  await builder.goto(`/workshop/${app}/access`);
+  await builder.getByRole('main').getByRole('button', { name: 'Role' }).click();
+  await builder.getByRole('dialog').getByLabel('Name').fill('Visitor');
+  await builder.getByRole('button', { name: 'Make the role' }).click();
+  await details().getByRole('heading', { name: 'Visitor' }).waitFor();
+  await matrix().getByRole('link', { name: 'Visitor, Apiaries: nothing' }).click();
+  await details().getByText('Nothing yet: this role neither sees nor changes a record of Apiaries.').waitFor();
+  await details().getByRole('button', { name: 'Grant', exact: true }).click();
+  await details().getByRole('tab', { name: 'Text' }).click();
+  await details().getByRole('textbox', { name: 'Grant 1: only records where, as text' }).click();
+  await builder.keyboard.insertText('Region = "Moor"');
+  await details().getByLabel('Does not show').fill('Rent');
+  await builder.getByRole('option', { name: 'Rent a year' }).click();
+  await details().getByRole('button', { name: 'Save grants' }).click();
+  await matrix().getByRole('link', { name: 'Visitor, Apiaries: sees some' }).waitFor();
+});
+
+let link: string;
+test('someone new is invited and gets a link of their own', async () => {
+  await builder.getByRole('main').getByRole('link', { name: 'People' }).click();
+  await builder.getByRole('main').getByRole('button', { name: 'Person' }).click();
+  const dialog = builder.getByRole('dialog');
+  await dialog.getByLabel('Mail address').fill('bede');
+  await dialog.getByRole('button', { name: 'Invite' }).click();
+  await dialog.getByText('must be a mail address').waitFor();
+  await dialog.getByLabel('Mail address').fill('bede.lunn@quillmoor.example');
+  await dialog.getByRole('checkbox', { name: 'Coordinator' }).uncheck();
+  await dialog.getByRole('checkbox', { name: 'Visitor' }).check();
+  await dialog.getByRole('button', { name: 'Invite' }).click();
+  link = await dialog.getByLabel('Link').inputValue();
+  await dialog.getByRole('button', { name: 'Done' }).click();
+  const row = builder.getByRole('row', { name: /bede\.lunn/u });
+  await row.getByText('invited').waitFor();
+  await row.getByText('Visitor').waitFor();
+});
+
+test('they set a password, and see what their role grants and nothing else', async () => {
+  const { page: bede } = await house.open();
+  await bede.goto(link);
+  await bede.getByRole('heading', { name: 'Join Quillmoor Honey' }).waitFor();
+  await bede.getByLabel('Your name').fill('Bede Lunn');
+  await bede.getByLabel('Password').fill('short');
+  await bede.getByRole('button', { name: 'Join' }).click();
+  await bede.getByText('needs at least 10 characters').waitFor();
+  await bede.getByLabel('Password').fill('a long enough password');
+  await bede.getByRole('button', { name: 'Join' }).click();
+  await bede.getByRole('heading', { name: 'Apiaries', level: 1 }).waitFor();
+  const menu = bede.getByRole('navigation', { name: 'Lists' });
+  expect(await menu.getByRole('link').allInnerTexts()).toHaveLength(1);
+  expect(await bede.getByRole('link', { name: 'New record' }).count()).toBe(0);
+  await bede.getByRole('columnheader', { name: 'Region' }).waitFor();
+  expect(await bede.getByRole('columnheader', { name: 'Rent a year' }).count()).toBe(0);
+  const shown = await bede.getByRole('gridcell', { name: /^(Moor|Valley|Coast|Orchards)$/u }).allInnerTexts();
+  expect(shown.length).toBeGreaterThan(0);
+  expect(new Set(shown)).toEqual(new Set(['Moor']));
+  await bede
+    .getByRole('link', { name: /^Open record/u })
+    .first()
+    .click();
+  await bede.getByText('To read only').waitFor();
+  expect(await bede.getByText('Rent a year').count()).toBe(0);
+  expect(await bede.getByRole('group', { name: 'Hives' }).count()).toBe(0);
+  await bede.context().close();
+});
+
+test('the proof says who sees what, and why', async () => {
+  await builder.goto(`/workshop/${app}/access/people`);
+  await choose(builder, 'As whom', 'Bede Lunn');
+  await choose(builder, 'Which table', 'Apiaries');
+  await proof()
+    .getByText(/^sees \d of 6 records$/u)
+    .waitFor();
+  const records = proof().getByRole('list', { name: 'Records of Apiaries' });
+  await records
+    .getByRole('button', { name: /not seen$/u })
+    .first()
+    .click();
+  await proof()
+    .getByRole('heading', { name: /^Bede Lunn may not see/u })
+    .waitFor();
+  await proof().getByText('This one is not among them.').waitFor();
+  await records
+    .getByRole('button', { name: / seen$/u })
+    .first()
+    .click();
+  await proof().getByText('Of this record they do not see: Rent a year.').waitFor();
+});
+
+test('the builder looks as a keeper: their records, no way to change the design, and nothing saved', async () => {
+  await builder.getByRole('link', { name: 'Wystan Quill' }).click();
+  await details().getByRole('button', { name: 'Look as' }).click();
+  await builder.getByText('You look as Wystan Quill').waitFor();
+  expect(await builder.getByRole('link', { name: 'Workshop' }).count()).toBe(0);
+  await builder
+    .getByRole('navigation', { name: 'Lists' })
+    .getByRole('link', { name: /Apiaries/u })
+    .click();
+  await builder
+    .getByRole('link', { name: /^Open record/u })
+    .first()
+    .click();
+  await builder.getByRole('textbox', { name: 'Altitude, m' }).fill('77');
+  // A keeper sees the rent, and does not change it.
+  expect(await builder.getByRole('textbox', { name: 'Rent a year' }).count()).toBe(0);
+  await builder.getByText('Rent a year').waitFor();
+  await builder.getByRole('button', { name: 'Save' }).click();
+  await builder.getByText('You are looking as someone else: nothing is saved meanwhile.').waitFor();
+  await builder.getByRole('button', { name: 'Give up changes' }).click();
+  await builder.getByRole('button', { name: 'Stop looking' }).click();
+  await builder.getByRole('heading', { name: 'What each role may do' }).waitFor();
+});
+
+test('a keeper adds an inspection of their own hive, and cannot reach another', async () => {
+  const { page: wystan } = await house.open({ width: 390, height: 844 });
+  await signIn(wystan, demoPeople[2].email, demoPassword);
+  await wystan.goto(`/desk/${app}/inspections/new`);
+  await wystan.getByRole('textbox', { name: 'Number' }).fill('9001');
+  await wystan.getByRole('combobox', { name: 'Hive' }).click();
+  const offered = await wystan.getByRole('option').allInnerTexts();
+  expect(offered.length).toBeGreaterThan(0);
+  expect(offered.length).toBeLessThan(20);
+  await wystan.getByRole('option').first().click();
+  await wystan.getByRole('button', { name: 'Save' }).click();
+  await wystan.getByRole('heading', { name: /^9001/u, level: 1 }).waitFor();
+  await wystan.context().close();
+});
+
+test('the station has no fault that a machine can find', async () => {
+  for (const place of ['access/roles/keeper/hives', 'access/people']) {
+    await builder.goto(`/workshop/${app}/${place}`);
+    await proof()
+      .getByText(/^sees /u)
+      .waitFor();
+    const found = await new AxeBuilder({ page: builder }).exclude('[role=tooltip]').analyze();
+    expect(found.violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html).join(' ')}`)).toEqual([]);
+  }
+  expect(house.faults).toEqual([]);
+});

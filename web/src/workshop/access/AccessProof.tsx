@@ -1,0 +1,163 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { contract, type AccessAnswer, type AppPerson } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { RegisterMark } from '../../ui/Mark.js';
+import { Note } from '../../ui/Note.js';
+
+const shown = 60;
+
+/** What a person really sees of a table, and for each record why, or why not. */
+export function AccessProof({
+  people,
+  start,
+}: {
+  readonly people: readonly AppPerson[];
+  readonly start: { readonly person: string | undefined; readonly role: string | undefined; readonly table: string | undefined };
+}) {
+  const app = useApp();
+  const { tables } = app.design;
+  const [personId, setPerson] = useState<number | null>(null);
+  const [tableId, setTable] = useState<string | null>(null);
+  const [asked, setAsked] = useState<number | null>(null);
+  const person =
+    people.find((one) => one.id === (personId ?? Number(start.person))) ??
+    people.find((one) => start.role !== undefined && one.roles.includes(start.role)) ??
+    people.find((one) => one.role === 'member') ??
+    people[0];
+  const table = tables.find((one) => one.id === (tableId ?? start.table)) ?? tables[0];
+  const as = `person:${person?.id ?? 0}`;
+  const params = { app: app.id, table: table?.id ?? '' };
+  const isReady = person !== undefined && table !== undefined;
+  const seen = useQuery({
+    queryKey: [...keys.seenAs(app.id, params.table, as), app.version],
+    queryFn: async () => {
+      const [mine, theirs, all, found] = await Promise.all([
+        call(contract.lookUp, { params }),
+        call(contract.lookUp, { params, lookAs: as }),
+        call(contract.countPage, { params, query: { exact: 'yes' } }),
+        call(contract.countPage, { params, query: { exact: 'yes' }, lookAs: as }),
+      ]);
+      return { mine: mine.records, theirs: new Set(theirs.records.map((one) => one.id)), all: all.count, found: found.count, visible: theirs.records };
+    },
+    enabled: isReady,
+  });
+  if (!isReady) return <div className="pull" />;
+  const records = [...(seen.data?.visible ?? []), ...(seen.data?.mine ?? []).filter((one) => !seen.data?.theirs.has(one.id))].slice(0, shown);
+  return (
+    <div className={seen.isFetching ? 'pull stale' : 'pull'}>
+      <div className="slug">
+        <RegisterMark />
+        <b>Proof</b>
+        <TextField
+          select
+          size="small"
+          aria-label="As whom"
+          value={person.id}
+          onChange={(event) => (setPerson(Number(event.target.value)), setAsked(null))}
+          slotProps={{ select: { inputProps: { 'aria-label': 'As whom' } } }}
+        >
+          {people.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          size="small"
+          value={table.id}
+          onChange={(event) => (setTable(event.target.value), setAsked(null))}
+          slotProps={{ select: { inputProps: { 'aria-label': 'Which table' } } }}
+        >
+          {tables.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+        {seen.data !== undefined && (
+          <span>
+            sees {seen.data.found.toLocaleString('en-GB')} of {seen.data.all.toLocaleString('en-GB')} records
+          </span>
+        )}
+        <span className="end">
+          <RegisterMark />
+        </span>
+      </div>
+      <div className="trim bleed" tabIndex={0} role="group" aria-label="What they see">
+        <i className="cm tl" />
+        <i className="cm tr" />
+        {seen.isError && <Note kind="bad">{messageOf(seen.error)}</Note>}
+        <div className="access-proof">
+          <ul className="access-records" aria-label={`Records of ${table.name}`}>
+            {records.map((one) => {
+              const isSeen = seen.data?.theirs.has(one.id) === true;
+              return (
+                <li key={one.id}>
+                  <button type="button" className={one.id === asked ? 'on' : ''} aria-pressed={one.id === asked} onClick={() => setAsked(one.id)}>
+                    <span className="el">{one.caption}</span>
+                    <span className={isSeen ? 'yes' : 'no'}>{isSeen ? 'seen' : 'not seen'}</span>
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+          {asked === null ? (
+            <p className="q access-why">Press a record: which grant lets {person.name} see it, or why none does.</p>
+          ) : (
+            <Why key={asked} table={table.id} id={asked} person={person.id} />
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function Why({ table, id, person }: { readonly table: string; readonly id: number; readonly person: number }) {
+  const app = useApp();
+  const why = useQuery({
+    queryKey: [...keys.why(app.id, table, id, person), app.version],
+    queryFn: () => call(contract.explainAccess, { params: { app: app.id, table, id }, query: { person } }),
+  });
+  if (why.isError) return <Note kind="bad">{messageOf(why.error)}</Note>;
+  if (why.data === undefined) return null;
+  return <WhyAnswer answer={why.data} />;
+}
+
+const actionWords = { see: 'see', add: 'add', change: 'change', remove: 'remove' } as const;
+
+function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
+  const { person, record, sees, changes, removes, isBuilder, grants, hidden } = answer;
+  const also = [changes && 'change', removes && 'remove'].filter((one) => one !== false);
+  return (
+    <section className="access-why" aria-label={`Why ${person} ${sees ? 'sees' : 'does not see'} ${record}`}>
+      <h3>
+        {person} {sees ? 'may see' : 'may not see'} {record}
+        {sees && also.length > 0 && `, and ${also.join(' and ')} it`}.
+      </h3>
+      {isBuilder && <p>They build the app and may do everything in it.</p>}
+      {!isBuilder && grants.length === 0 && <p>None of their roles has a grant for this table.</p>}
+      <ul>
+        {grants.map((grant, i) => (
+          <li key={i} className={grant.holds}>
+            <b>{grant.role}</b> may {grant.allows.map((one) => actionWords[one]).join(', ') || 'do nothing with'}{' '}
+            {grant.condition === '' ? 'every record' : `records where ${grant.condition}`}.{' '}
+            {grant.holds === 'yes'
+              ? 'This one is among them.'
+              : grant.holds === 'no'
+                ? 'This one is not among them.'
+                : `It speaks of a record that ${person} is not tied to.`}
+            {grant.hidden.length > 0 && ` It does not show ${grant.hidden.join(', ')}.`}
+            {grant.locked.length > 0 && ` It does not let change ${grant.locked.join(', ')}.`}
+          </li>
+        ))}
+      </ul>
+      {hidden.length > 0 && <p>Of this record they do not see: {hidden.join(', ')}.</p>}
+    </section>
+  );
+}

@@ -1,0 +1,71 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import TextField from '@mui/material/TextField';
+import { EyeIcon, TrashIcon } from '@phosphor-icons/react';
+import type { Role } from '@bibliona/core';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { startLooking } from '../../state/look-as.js';
+import { Note } from '../../ui/Note.js';
+
+/** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
+export function RoleDetails({ role }: { readonly role: Role }) {
+  const app = useApp();
+  const { change } = useDesignChange();
+  const navigate = useNavigate();
+  const [draft, setDraft] = useState(role);
+  const [problem, setProblem] = useState<string | null>(null);
+  const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
+  const save = async (): Promise<void> => {
+    const outcome = await change({ kind: 'put_role', role: draft });
+    setProblem(outcome === true ? null : outcome);
+  };
+  const remove = async (): Promise<void> => {
+    const outcome = await change({ kind: 'remove_role', role: role.id });
+    if (outcome === true) await navigate(`/workshop/${app.id}/access`);
+    else setProblem(outcome);
+  };
+  return (
+    <>
+      <header>
+        <div className="kind">Role</div>
+        <h2>{role.name}</h2>
+      </header>
+      <form
+        className="details-body details-form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void save();
+        }}
+        noValidate
+      >
+        <TextField label="Name" value={draft.name} onChange={(event) => setDraft({ ...draft, name: event.target.value })} required />
+        <TextField label="Who has it" value={draft.description} onChange={(event) => setDraft({ ...draft, description: event.target.value })} multiline />
+        <FormControlLabel
+          control={<Checkbox checked={draft.everything} onChange={(event) => setDraft({ ...draft, everything: event.target.checked })} />}
+          label="May do everything with every table"
+        />
+        <p className="q sm">
+          {draft.everything
+            ? 'Tables that are made later are open to it at once.'
+            : 'What it may do is chosen per table in the sheet. Grants only add up: whoever has several roles may do what any of them grants.'}
+        </p>
+        {problem !== null && <Note kind="bad">{problem}</Note>}
+        <div className="details-foot">
+          <Button type="submit" variant="outlined" disabled={!isChanged}>
+            Save role
+          </Button>
+          <Button startIcon={<EyeIcon />} onClick={() => startLooking({ app: app.id, as: `role:${role.id}`, name: `the role ${role.name}` })}>
+            Look as
+          </Button>
+          <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
+            Remove role
+          </Button>
+        </div>
+      </form>
+    </>
+  );
+}

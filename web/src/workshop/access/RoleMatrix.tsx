@@ -1,0 +1,55 @@
+import { Link } from 'react-router';
+import { useApp } from '../../state/app.js';
+import { grantWords } from './grant-words.js';
+
+/** Roles against tables: what each may do, and the way to change it. */
+export function RoleMatrix({ role, table }: { readonly role: string | undefined; readonly table: string | undefined }) {
+  const app = useApp();
+  const { roles, tables } = app.design;
+  return (
+    <div className="matrix-scroll" tabIndex={0} role="group" aria-label="Roles and tables">
+      <table className="rows matrix">
+        <thead>
+          <tr>
+            <th scope="col">Table</th>
+            {roles.map((one) => (
+              <th key={one.id} scope="col" className={one.id === role ? 'work' : ''}>
+                <Link to={`/workshop/${app.id}/access/roles/${one.id}`}>{one.name}</Link>
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {tables.map((each) => (
+            <tr key={each.id}>
+              <th scope="row">{each.name}</th>
+              {roles.map((one) => {
+                const words = grantWords(one, each.id);
+                const isOn = one.id === role && each.id === table;
+                return (
+                  <td key={one.id} className={isOn ? 'on' : ''}>
+                    <Link
+                      to={`/workshop/${app.id}/access/roles/${one.id}/${each.id}`}
+                      aria-label={`${one.name}, ${each.name}: ${words.length === 0 ? 'nothing' : words.map((word) => `${word.verb} ${word.reach}`).join(', ')}`}
+                      aria-current={isOn ? 'true' : undefined}
+                    >
+                      {words.length === 0 ? (
+                        <span className="q">nothing</span>
+                      ) : (
+                        words.map((word) => (
+                          <span key={word.verb} className="grant-word">
+                            {word.verb} <i>{word.reach}</i>
+                          </span>
+                        ))
+                      )}
+                    </Link>
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

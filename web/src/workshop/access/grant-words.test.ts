@@ -1,0 +1,37 @@
+import type { Grant, Role } from '@bibliona/core';
+import { expect, test } from 'vitest';
+import { grantWords, withGrant, withoutGrant } from './grant-words.js';
+
+const grant = (id: string, more: Partial<Grant>): Grant => ({
+  id,
+  table: 'hives',
+  see: true,
+  add: false,
+  change: false,
+  remove: false,
+  condition: '',
+  hidden: [],
+  locked: [],
+  ...more,
+});
+const role = (...grants: readonly Grant[]): Role => ({ id: 'keeper', name: 'Keeper', description: '', everything: false, grants });
+
+test('the words of grants add up', () => {
+  const keeper = role(grant('one', { condition: 'Code = "a"', change: true }), grant('two', {}), grant('three', { table: 'other', remove: true }));
+  expect(grantWords(keeper, 'hives')).toEqual([
+    { verb: 'sees', reach: 'all' },
+    { verb: 'changes', reach: 'some' },
+  ]);
+  expect(grantWords(keeper, 'none')).toEqual([]);
+  expect(grantWords({ ...role(), everything: true }, 'any')).toHaveLength(4);
+});
+
+test('a grant is put in its place', () => {
+  const keeper = role(grant('one', {}), grant('two', {}));
+  expect(withGrant(keeper, grant('one', { add: true })).grants.map((one) => [one.id, one.add])).toEqual([
+    ['one', true],
+    ['two', false],
+  ]);
+  expect(withGrant(keeper, grant('new', {})).grants.map((one) => one.id)).toEqual(['one', 'two', 'new']);
+  expect(withoutGrant(keeper, 'one').grants.map((one) => one.id)).toEqual(['two']);
+});

@@ -1,0 +1,32 @@
+/** What a role may do with a table, in as few words as fit a cell. */
+import type { Grant, Role } from '@bibliona/core';
+
+const verbs = [
+  ['see', 'sees'],
+  ['add', 'adds'],
+  ['change', 'changes'],
+  ['remove', 'removes'],
+] as const;
+
+/** `all` of the records, or `some`: those that a condition names. */
+export interface GrantWord {
+  readonly verb: string;
+  readonly reach: 'all' | 'some';
+}
+
+export function grantWords(role: Role, table: string): readonly GrantWord[] {
+  if (role.everything) return verbs.map(([, verb]) => ({ verb, reach: 'all' }));
+  const grants = role.grants.filter((grant) => grant.table === table);
+  return verbs.flatMap(([action, verb]): GrantWord[] => {
+    const giving = grants.filter((grant) => grant[action]);
+    if (giving.length === 0) return [];
+    return [{ verb, reach: giving.some((grant) => grant.condition.trim() === '') ? 'all' : 'some' }];
+  });
+}
+
+/** The role with a grant put in its place, or at the end when it is new. */
+export const withGrant = (role: Role, grant: Grant): Role => ({
+  ...role,
+  grants: role.grants.some((one) => one.id === grant.id) ? role.grants.map((one) => (one.id === grant.id ? grant : one)) : [...role.grants, grant],
+});
+export const withoutGrant = (role: Role, id: string): Role => ({ ...role, grants: role.grants.filter((one) => one.id !== id) });
