@@ -64,6 +64,29 @@ const pictures: readonly Picture[] = [
       await page.getByText('has 1,461 rows').waitFor();
     },
   },
+  {
+    name: 'query',
+    path: '/workshop/APP/queries/mite_heavy',
+    first: async (page) => {
+      await page.getByRole('main').getByRole('button', { name: 'Average mites', exact: true }).click();
+      await page
+        .getByRole('region', { name: 'Proof' })
+        .getByText(/of \d+ rows/u)
+        .waitFor();
+    },
+  },
+  {
+    name: 'access',
+    path: '/workshop/APP/access/roles/keeper/hives',
+    first: async (page) => {
+      const records = page.getByRole('list', { name: 'Records of Hives' });
+      await records
+        .getByRole('button', { name: /not seen$/u })
+        .first()
+        .click();
+      await page.getByRole('heading', { name: /may not see/u }).waitFor();
+    },
+  },
   { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open record 10' }).waitFor() },
   {
     name: 'record',

@@ -1,9 +1,11 @@
 /** What the benchmarks share: a cluster of their own, a server in a process of its own, medians. */
 import { fork, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { contract, type DesignChange, type FieldPlan, type OpenApp } from '@bibliona/core';
 import pg from 'pg';
+import { from as copyFrom } from 'pg-copy-streams';
 import { ensureDatabase, openCluster, type Cluster } from '../cluster.js';
 
 export interface Line {
@@ -135,4 +137,29 @@ export async function makeTable(bench: Bench, name: string, sort?: string): Prom
   const open = (await bench.call('POST', `/api/apps/${app.id}/changes`, { version: 1, changes })) as OpenApp;
   if (sort !== undefined) await bench.client.query(`CREATE INDEX ON "app_${app.id}".visits (${sort}, id)`);
   return { app: open, schema: `app_${app.id}` };
+}
+
+/** So many rows into the table of `makeTable`. */
+export async function fill(bench: Bench, schema: string, rows: number): Promise<void> {
+  const stream = bench.client.query(copyFrom(`COPY "${schema}".visits (${headings.map((name) => `"${name.toLowerCase()}"`).join(', ')}) FROM STDIN CSV`));
+  for (let n = 0; n < rows; n += 1) if (!stream.write(row(n))) await once(stream, 'drain');
+  stream.end();
+  await once(stream, 'finish');
+}
+
+/** In milliseconds. */
+export async function time(work: () => unknown): Promise<number> {
+  const from = performance.now();
+  await work();
+  return performance.now() - from;
+}
+
+/** The steps of PostgreSQL's plan, without what differs by name alone. */
+export async function planOf(bench: Bench, statement: string, values: readonly unknown[]): Promise<string> {
+  const { rows: plan } = await bench.client.query<{ 'QUERY PLAN': string }>(`EXPLAIN (COSTS OFF) ${statement}`, [...values]);
+  return plan
+    .map((line) => line['QUERY PLAN'].trim())
+    .filter((line) => /Scan|Aggregate|Gather|Sort$/u.test(line))
+    .map((line) => line.replace(/ on .*/u, ''))
+    .join(', ');
 }

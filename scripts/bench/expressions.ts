@@ -15,9 +15,7 @@ import {
   type RecordSource,
   type Value,
 } from '@bibliona/core';
-import { from as copyFrom } from 'pg-copy-streams';
-import { once } from 'node:events';
-import { headings, makeTable, median, row, type Bench, type Line } from './bench.js';
+import { fill, makeTable, median, planOf, time, type Bench, type Line } from './bench.js';
 
 const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
 const runs = 7;
@@ -27,19 +25,10 @@ const person = asBuilder({ id: 1, name: 'Bench', mail: 'bench@quillmoor.example'
 const formula =
   'if Amount > 100 and (Stores = "Full" or Stores = "Fair") and Warmth between 5 and 35 and Keeper != null then decimal(Amount * (1 - Mites / 100) + Number / Bees, 2) else max(Amount, 0) + string length(Place)';
 
-const time = async (work: () => unknown): Promise<number> => {
-  const from = performance.now();
-  await work();
-  return performance.now() - from;
-};
-
 /** Checking and compiling, evaluating in memory and in SQL, and filtering by a compiled condition. */
 export async function benchExpressions(bench: Bench): Promise<Line[]> {
   const { app, schema } = await makeTable(bench, 'Filtered', 'date');
-  const stream = bench.client.query(copyFrom(`COPY "${schema}".visits (${headings.map((name) => `"${name.toLowerCase()}"`).join(', ')}) FROM STDIN CSV`));
-  for (let n = 0; n < rows; n += 1) if (!stream.write(row(n))) await once(stream, 'drain');
-  stream.end();
-  await once(stream, 'finish');
+  await fill(bench, schema, rows);
   await bench.client.query(`CREATE INDEX ON "${schema}".visits (number)`);
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
   const design = (app as OpenApp & { design: AppDesign }).design;
@@ -132,14 +121,7 @@ async function filtering(bench: Bench, design: AppDesign, schema: string): Promi
       ours.push(await time(() => bench.client.query(text, [...params] as unknown[])));
       theirs.push(await time(() => bench.client.query(byHand)));
     }
-    const planOf = async (statement: string, values: readonly unknown[]): Promise<string> => {
-      const { rows: plan } = await bench.client.query<{ 'QUERY PLAN': string }>(`EXPLAIN (COSTS OFF) ${statement}`, [...values] as unknown[]);
-      return plan
-        .map((line) => line['QUERY PLAN'].trim())
-        .filter((line) => /Scan|Aggregate|Gather/u.test(line))
-        .join(', ');
-    };
-    const [our, their] = [await planOf(text, params), await planOf(byHand, [])];
+    const [our, their] = [await planOf(bench, text, params), await planOf(bench, byHand, [])];
     const [a, b] = [median(ours), median(theirs)];
     lines.push({
       what: one.what,

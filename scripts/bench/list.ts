@@ -1,7 +1,5 @@
 import autocannon from 'autocannon';
-import { from as copyFrom } from 'pg-copy-streams';
-import { once } from 'node:events';
-import { headings, makeTable, median, row, type Bench, type Line } from './bench.js';
+import { fill, makeTable, median, type Bench, type Line } from './bench.js';
 
 const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
 const [runs, seconds] = [5, 2];
@@ -9,10 +7,7 @@ const [runs, seconds] = [5, 2];
 /** Pages of a list of a million records over HTTP, with access rules, against the same SELECT sent by pg alone. */
 export async function benchList(bench: Bench): Promise<Line[]> {
   const { app, schema } = await makeTable(bench, 'Listed', 'date');
-  const stream = bench.client.query(copyFrom(`COPY "${schema}".visits (${headings.map((name) => `"${name.toLowerCase()}"`).join(', ')}) FROM STDIN CSV`));
-  for (let n = 0; n < rows; n += 1) if (!stream.write(row(n))) await once(stream, 'drain');
-  stream.end();
-  await once(stream, 'finish');
+  await fill(bench, schema, rows);
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
   const columns = `id, rev, code, keeper, place, number, mites, bees, warmth::text, amount::text, date::text, next::text, queen, stores`;
   const words = `(COALESCE(code, '') || ' ' || COALESCE(keeper, '') || ' ' || COALESCE(place, ''))`;
