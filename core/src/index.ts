@@ -88,7 +88,7 @@ export { isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type Ledge
 export {
   asBuilder,
   circumstancesOf,
-  heldGrants,
+  grantOf,
   mayDesign,
   permit,
   restrict,

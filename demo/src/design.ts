@@ -1,5 +1,5 @@
 /** The design of the Quillmoor Honey Co-operative, as the changes its builder made. */
-import type { DesignChange, FieldPlan, Grant, SavedQuery } from '@bibliona/core';
+import { grantOf, type DesignChange, type FieldPlan, type SavedQuery } from '@bibliona/core';
 
 const common = { description: '', required: false, unique: false, default: null } as const;
 const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
@@ -57,19 +57,6 @@ const column = (
   summary: SavedQuery['columns'][number]['summary'] = null,
   digits: number | null = null,
 ): SavedQuery['columns'][number] => ({ id, name, expression, summary, digits });
-
-const grant = (id: string, table: string, more: Partial<Grant> = {}): Grant => ({
-  id,
-  table,
-  see: true,
-  add: false,
-  change: false,
-  remove: false,
-  condition: '',
-  hidden: [],
-  locked: [],
-  ...more,
-});
 
 export const demoDesign: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
@@ -193,12 +180,12 @@ export const demoDesign: readonly DesignChange[] = [
       description: 'Looks after apiaries of their own.',
       everything: false,
       grants: [
-        grant('keeper_keepers', 'keepers', { hidden: ['keeper_phone', 'keeper_mail'] }),
-        grant('keeper_self', 'keepers', { condition: 'Name = me.Keeper.Name', change: true, locked: ['keeper_since'] }),
-        grant('keeper_apiaries', 'apiaries', { condition: 'Keeper = me.Keeper', change: true, locked: ['apiaries_keepers_ref', 'apiary_rent'] }),
-        grant('keeper_hives', 'hives', { condition: 'Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
-        grant('keeper_inspections', 'inspections', { condition: 'Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
-        grant('keeper_frames', 'frames', { condition: 'Inspection.Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_keepers', 'keepers', { hidden: ['keeper_phone', 'keeper_mail'] }),
+        grantOf('keeper_self', 'keepers', { condition: 'Name = me.Keeper.Name', change: true, locked: ['keeper_since'] }),
+        grantOf('keeper_apiaries', 'apiaries', { condition: 'Keeper = me.Keeper', change: true, locked: ['apiaries_keepers_ref', 'apiary_rent'] }),
+        grantOf('keeper_hives', 'hives', { condition: 'Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_inspections', 'inspections', { condition: 'Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_frames', 'frames', { condition: 'Inspection.Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
       ],
     },
   },

@@ -4,6 +4,7 @@ import {
   circumstancesOf,
   compileLedger,
   compileResult,
+  emptyDesign,
   contract,
   evaluate,
   ledgerOf,
@@ -11,20 +12,16 @@ import {
   restrict,
   shown,
   shownType,
-  sqlLibrary,
   type DesignChange,
   type Feel,
   type OpenApp,
   type SavedQuery,
-  type Statement,
 } from '@bibliona/core';
-import { Decimal } from 'decimal.js';
 import fc from 'fast-check';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { gardens, plant, source, zone, type Garden } from './expressions/garden.js';
 import { Sentences, type Kind } from './expressions/sentences.js';
-import { emptyDatabase, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+import { honey, makeApp, saveKey, statementDatabase, testServer, type Caller, type TestServer } from './support.js';
 
 const column = (id: string, expression: string, more: Partial<SavedQuery['columns'][number]> = {}): SavedQuery['columns'][number] => ({
   id: `c_${id}`,
@@ -179,25 +176,28 @@ describe('an answer', () => {
   });
 });
 
+/** The sum of decimals, to the last digit. */
+function exactSum(numbers: readonly string[]): string {
+  const places = Math.max(...numbers.map((one) => one.split('.')[1]?.length ?? 0));
+  const scaled = numbers.map((one) => {
+    const [whole = '', fraction = ''] = one.split('.');
+    return BigInt(whole + fraction.padEnd(places, '0'));
+  });
+  const total = scaled.reduce((sum, one) => sum + one, 0n);
+  const digits = String(total < 0n ? -total : total).padStart(places + 1, '0');
+  const text = places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`.replace(/\.?0+$/u, '');
+  return `${total < 0n ? '-' : ''}${text}`;
+}
+
 describe('the compiler', () => {
   const person = asBuilder({ id: 1, name: 'Ada Wren', mail: 'ada@quillmoor.example' });
   const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
   const [runs, seed] = [200, Number(process.env['EXPRESSION_SEED'] ?? 20_261_123)];
-  let client: pg.Client;
-  let drop: () => Promise<void>;
+  let database: Awaited<ReturnType<typeof statementDatabase>>;
   beforeAll(async () => {
-    const database = await emptyDatabase();
-    drop = database.drop;
-    client = new pg.Client({ connectionString: database.url });
-    await client.connect();
-    await client.query('CREATE EXTENSION pg_trgm');
-    for (const text of sqlLibrary) await client.query(text);
+    database = await statementDatabase();
   });
-  afterAll(async () => {
-    await client.end();
-    await drop();
-  });
-  const run = async <Row>({ text, params }: Statement): Promise<Row[]> => (await client.query(text, [...params])).rows as Row[];
+  afterAll(() => database.close());
 
   /** A query over a garden, from the same sentences as expressions are tried with. */
   const asked = (garden: Garden): fc.Arbitrary<SavedQuery> =>
@@ -233,12 +233,11 @@ describe('the compiler', () => {
       const sorted = filled.map((one) => text(one) ?? '').sort();
       return (summary === 'smallest' ? sorted[0] : sorted.at(-1)) ?? null;
     }
-    const Exact = Decimal.clone({ precision: 2000, toExpPos: 9e15, toExpNeg: -9e15 });
-    // As the language divides: 34 digits, the half to the even one.
-    const Mean = Decimal.clone({ precision: 34, rounding: Decimal.ROUND_HALF_EVEN, toExpPos: 9e15, toExpNeg: -9e15 });
-    const total = filled.reduce((sum: Decimal, one) => sum.plus(String(text(one))), new Exact(0));
-    const value = summary === 'sum' ? total : new Mean(total).div(filled.length);
-    return value.isZero() ? '0' : value.toFixed();
+    const numbers = filled.map((one) => String(text(one)));
+    if (summary === 'sum') return exactSum(numbers);
+    const mean = check(`mean([${numbers.join(', ')}])`, { design: emptyDesign('Mean'), table: null });
+    if (!mean.ok) throw new Error(mean.problems[0]?.message);
+    return text(evaluate(mean.node, { ...circumstancesOf(emptyDesign('Mean'), person, now), records: { value: () => null, children: () => [] }, self: null }));
   };
 
   test(`answers ${runs} generated queries as a count by hand does, seed ${seed}`, async () => {
@@ -247,7 +246,7 @@ describe('the compiler', () => {
       const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
       if (garden === undefined) throw new Error('No garden');
       const schema = `asked_${(schemas += 1)}`;
-      await plant(client, schema, garden);
+      await plant(database.client, schema, garden);
       const { design } = garden;
       for (const saved of fc.sample(asked(garden), { numRuns: 40, seed: seed + n })) {
         const read = readQuery(saved, design);
@@ -294,11 +293,11 @@ describe('the compiler', () => {
           throw error;
         }
         const from = [restrict(read.asked, design, person, now), design, schema] as const;
-        const rows = await run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+        const rows = await database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
         const sorted = (list: readonly { id: unknown; cells: readonly unknown[] }[]): string[] =>
           list.map((one) => JSON.stringify([one.id === null ? null : Number(one.id), one.cells])).sort();
         expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));
-        const [counted] = await run<{ counts: number[] }>(compileLedger(...from));
+        const [counted] = await database.run<{ counts: number[] }>(compileLedger(...from));
         const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? []);
         expect(ledger[0]?.kept).toBe(all.length);
         expect(ledger.findLast((one) => one.kind !== 'groups')?.kept).toBe(kept.length);
@@ -306,7 +305,7 @@ describe('the compiler', () => {
         expect(read.asked.columns.map(shownType)).toHaveLength(saved.columns.length);
         compared += 1;
       }
-      await client.query(`DROP SCHEMA ${schema} CASCADE`);
+      await database.client.query(`DROP SCHEMA ${schema} CASCADE`);
     }
   });
 });

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { contract, type DesignChange, type FieldPlan, type OpenApp, type Route } from '@bibliona/core';
+import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type Route, type Statement } from '@bibliona/core';
 import pg from 'pg';
 import { startServer, type RunningServer } from '../src/index.js';
 
@@ -95,6 +95,27 @@ export async function emptyDatabase(): Promise<{ readonly url: string; readonly 
   const url = new URL(base);
   url.pathname = `/${name}`;
   return { url: url.toString(), drop: () => admin(`DROP DATABASE ${name} WITH (FORCE)`) };
+}
+
+/** A database with what compiled statements call, and a connection to it; no server. */
+export async function statementDatabase(): Promise<{
+  readonly client: pg.Client;
+  readonly run: <Row>(statement: Statement) => Promise<Row[]>;
+  readonly close: () => Promise<void>;
+}> {
+  const { url, drop } = await emptyDatabase();
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  await client.query('CREATE EXTENSION pg_trgm');
+  for (const text of sqlLibrary) await client.query(text);
+  return {
+    client,
+    run: async <Row>({ text, params }: Statement) => (await client.query(text, [...params])).rows as Row[],
+    close: async () => {
+      await client.end();
+      await drop();
+    },
+  };
 }
 
 export async function testServer(): Promise<TestServer> {

@@ -2,23 +2,10 @@ import { describe, expect, test } from 'vitest';
 import { tableOf } from '../design/read.js';
 import { designOf, field, related, table } from '../design/sample.js';
 import { applyChanges } from '../design/change.js';
-import type { Grant } from '../design/design.js';
 import { compileCount, compilePage } from '../query/compile.js';
 import { queryOf } from '../query/query.js';
-import { asBuilder, circumstancesOf, mayDesign, permit, restrict, rightsOf, sightOf, type Person } from './access.js';
+import { asBuilder, circumstancesOf, grantOf, mayDesign, permit, restrict, rightsOf, sightOf, type Person } from './access.js';
 
-const grant = (id: string, table: string, more: Partial<Grant> = {}): Grant => ({
-  id,
-  table,
-  see: true,
-  add: false,
-  change: false,
-  remove: false,
-  condition: '',
-  hidden: [],
-  locked: [],
-  ...more,
-});
 const design = designOf([
   table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'f_a', name: 'Name' })]),
   table('hives', 'Hives', [field({ kind: 'text', id: 'f_h', name: 'Code', required: true }), field({ kind: 'whole', id: 'f_y', name: 'Queen year' })]),
@@ -32,14 +19,14 @@ const design = designOf([
       description: '',
       everything: false,
       grants: [
-        grant('g_own', 'hives', { condition: 'Apiary = me.Home apiary', change: true, locked: ['f_h'] }),
-        grant('g_old', 'hives', { condition: 'Queen year < 2020', hidden: ['f_y'] }),
+        grantOf('g_own', 'hives', { condition: 'Apiary = me.Home apiary', change: true, locked: ['f_h'] }),
+        grantOf('g_old', 'hives', { condition: 'Queen year < 2020', hidden: ['f_y'] }),
       ],
     },
   },
   {
     kind: 'put_role',
-    role: { id: 'clerk', name: 'Clerk', description: '', everything: false, grants: [grant('g_code', 'hives', { add: true, hidden: ['f_y', 'hives_up'] })] },
+    role: { id: 'clerk', name: 'Clerk', description: '', everything: false, grants: [grantOf('g_code', 'hives', { add: true, hidden: ['f_y', 'hives_up'] })] },
   },
 ]);
 const hives = tableOf(design, 'hives');

@@ -1,5 +1,5 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
-import type { AppDesign, Grant, Role, Table } from '../design/design.js';
+import { Grant, type AppDesign, type Role, type Table } from '../design/design.js';
 import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
@@ -29,6 +29,9 @@ export const asBuilder = ({ id, name, mail }: Pick<Person, 'id' | 'name' | 'mail
 
 export type RecordAction = 'see' | 'add' | 'change' | 'remove';
 
+/** A grant that lets see every record of a table, and whatever more is said. */
+export const grantOf = (id: string, table: string, more: Partial<Grant> = {}): Grant => Grant.parse({ ...more, id, table });
+
 /** One grant of one role, as it holds for a person. */
 export interface HeldGrant {
   readonly role: Role;
@@ -50,7 +53,7 @@ function conditionOf(design: AppDesign, grant: Grant): Node | null {
 }
 
 /** The grants by which a member may do something with records of a table. */
-export function heldGrants(design: AppDesign, person: Person, table: string, action: RecordAction): readonly HeldGrant[] {
+function heldGrants(design: AppDesign, person: Person, table: string, action: RecordAction): readonly HeldGrant[] {
   if (person.role !== 'member') return [];
   return design.roles
     .filter((role) => person.roles.includes(role.id))

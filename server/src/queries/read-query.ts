@@ -17,7 +17,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
 /** @throws Refusal invalid, with an issue for each part of the query that cannot be read */
-export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
+function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
   const read = readQuery(query, app.design);
   if (!read.ok)
     throw new Refusal(

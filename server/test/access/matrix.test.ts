@@ -21,7 +21,6 @@ import {
   readQuery,
   restrict,
   shown,
-  sqlLibrary,
   tableOf,
   type AppDesign,
   type DesignChange,
@@ -32,15 +31,13 @@ import {
   type RecordSource,
   type Role,
   type SavedQuery,
-  type Statement,
   type Value,
 } from '@bibliona/core';
 import fc from 'fast-check';
-import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { gardens, plant, source, zone, type Garden } from '../expressions/garden.js';
 import { Sentences } from '../expressions/sentences.js';
-import { emptyDatabase } from '../support.js';
+import { statementDatabase } from '../support.js';
 
 /**
  * Random grants over random data: what every way of reading gives a person is held against the same data from which all
@@ -53,21 +50,11 @@ const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
 const tables = ['apiaries', 'hives', 'visits'] as const;
 const secret = 'hidden formula';
 
-let client: pg.Client;
-let drop: () => Promise<void>;
+let database: Awaited<ReturnType<typeof statementDatabase>>;
 beforeAll(async () => {
-  const database = await emptyDatabase();
-  drop = database.drop;
-  client = new pg.Client({ connectionString: database.url });
-  await client.connect();
-  await client.query('CREATE EXTENSION pg_trgm');
-  for (const text of sqlLibrary) await client.query(text);
+  database = await statementDatabase();
 });
-afterAll(async () => {
-  await client.end();
-  await drop();
-});
-const run = async <Row>({ text, params }: Statement): Promise<Row[]> => (await client.query(text, [...params])).rows as Row[];
+afterAll(() => database.close());
 
 const subset = <T>(of: readonly T[], most: number): fc.Arbitrary<T[]> => fc.subarray([...of], { maxLength: Math.min(most, of.length) });
 
@@ -223,7 +210,7 @@ class Reading {
     const columns = fields.map((field) => field.id);
     const wanted = this.visible(table).map((id) => ({ id, cells: fields.map((field) => this.cell(table, id, field)) }));
     for (const sort of [null, ...fields.map((field) => ({ field: field.id, direction: 'up' as const }))]) {
-      const rows = await run<Record<string, unknown>>(compilePage(...this.from(table, { columns, sort })));
+      const rows = await database.run<Record<string, unknown>>(compilePage(...this.from(table, { columns, sort })));
       const got = rows.map((row) => ({
         id: Number(row['id']),
         cells: columns.map((id) =>
@@ -235,12 +222,12 @@ class Reading {
       }));
       expect(got.sort((a, b) => a.id - b.id)).toEqual(wanted);
     }
-    const [counted] = await run<{ count: number }>(compileCount(this.from(table), null));
+    const [counted] = await database.run<{ count: number }>(compileCount(this.from(table), null));
     expect(counted?.count).toBe(wanted.length);
   }
 
   async lookup(table: string): Promise<void> {
-    const rows = await run<{ id: string; caption: string }>(compileLookup(this.from(table), ''));
+    const rows = await database.run<{ id: string; caption: string }>(compileLookup(this.from(table), ''));
     expect(rows.map((row) => [Number(row.id), row.caption]).sort()).toEqual(
       this.visible(table)
         .map((id) => [id, this.caption(table, id)])
@@ -252,7 +239,7 @@ class Reading {
   async search(table: string, words: readonly string[]): Promise<void> {
     const { fields } = tableOf(this.design, table);
     for (const word of words) {
-      const rows = await run<{ id: string }>(compilePage(...this.from(table, { where: { kind: 'search', text: word } })));
+      const rows = await database.run<{ id: string }>(compilePage(...this.from(table, { where: { kind: 'search', text: word } })));
       const holds = (of: string, id: number): boolean =>
         tableOf(this.design, of).fields.some((field) => {
           const value = this.seen.rows.get(of)?.[id - 1]?.[field.id];
@@ -273,10 +260,10 @@ class Reading {
     for (const field of tableOf(this.design, table).fields) {
       const ids = this.visible(table);
       const filled = ids.map((id) => this.cell(table, id, field)).filter((value) => value !== null);
-      const [row] = await run<{ rows: number; filled: number; distinct_values: number }>(compileStatistics(this.from(table), field.id, 4, null));
+      const [row] = await database.run<{ rows: number; filled: number; distinct_values: number }>(compileStatistics(this.from(table), field.id, 4, null));
       expect([row?.rows, row?.filled]).toEqual([ids.length, filled.length]);
       if (field.kind === 'reference' || field.kind === 'formula') continue;
-      const values = await run<{ value: string }>(compileValues(this.from(table), field.id));
+      const values = await database.run<{ value: string }>(compileValues(this.from(table), field.id));
       expect(values).toHaveLength(filled.length);
     }
   }
@@ -285,7 +272,7 @@ class Reading {
     const read = readQuery(saved, this.design);
     if (!read.ok) return;
     const from = [restrict(read.asked, this.design, this.person, now), this.design, this.schema] as const;
-    const rows = await run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+    const rows = await database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
     const kept = this.visible(saved.table).filter((id) => saved.condition === '' || this.value(saved.condition, saved.table, id) === true);
     const counted = saved.columns.some((column) => column.summary !== null);
     const cell = (expression: string, id: number): unknown => textOf(this.value(expression, saved.table, id));
@@ -295,7 +282,7 @@ class Reading {
       : kept.map((id) => saved.columns.map((one) => cell(one.expression, id)));
     const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
     expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
-    const [ledger] = await run<{ counts: number[] }>(compileLedger(...from));
+    const [ledger] = await database.run<{ counts: number[] }>(compileLedger(...from));
     expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);
     expect(ledger?.counts[read.asked.steps.length]).toBe(kept.length);
   }
@@ -304,14 +291,14 @@ class Reading {
   async computed(table: string, expression: string): Promise<void> {
     const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
     if (!checked.ok) return;
-    const rows = await run<{ id: string; caption: string; value: string | null }>(compileComputed(this.from(table), checked.node));
+    const rows = await database.run<{ id: string; caption: string; value: string | null }>(compileComputed(this.from(table), checked.node));
     const wanted = this.visible(table).map((id) => {
       const value = textOf(this.value(expression, table, id));
       return [id, this.caption(table, id), value === null ? null : String(value)];
     });
     expect(rows.map((row) => [Number(row.id), row.caption, row.value])).toEqual(wanted);
     if (checked.node.type.kind !== 'boolean') return;
-    const met = await run<{ id: string; met: number[] }>(compileMeeting(this.from(table, { where: everything }), [checked.node]));
+    const met = await database.run<{ id: string; met: number[] }>(compileMeeting(this.from(table, { where: everything }), [checked.node]));
     expect(
       met
         .filter((one) => one.met.length > 0)
@@ -352,7 +339,7 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
     }
     const { design } = applied;
     const schema = `sight_${n}`;
-    await plant(client, schema, garden);
+    await plant(database.client, schema, garden);
     const words = [...garden.rows.values()]
       .flat()
       .flatMap((row) => Object.values(row))
@@ -416,7 +403,7 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
       }
       people += 1;
     }
-    await client.query(`DROP SCHEMA ${schema} CASCADE`);
+    await database.client.query(`DROP SCHEMA ${schema} CASCADE`);
   }
   // Grants that show everything or nothing would prove little.
   expect(people).toBeGreaterThan(rounds * 2);

@@ -1,4 +1,4 @@
-import { contract, type DesignChange, type Grant, type OpenApp, type Write } from '@bibliona/core';
+import { contract, grantOf, type DesignChange, type Grant, type OpenApp, type Write } from '@bibliona/core';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from '../support.js';
 
@@ -8,18 +8,6 @@ let builder: Caller;
 let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
-const grant = (id: string, table: string, more: Partial<Grant> = {}): Grant => ({
-  id,
-  table,
-  see: true,
-  add: false,
-  change: false,
-  remove: false,
-  condition: '',
-  hidden: [],
-  locked: [],
-  ...more,
-});
 const role = (id: string, grants: readonly Grant[]): DesignChange => ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, grants } });
 const save = (who: Caller, ...writes: readonly Write[]) => who.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
 const refused = (who: Caller, ...writes: readonly Write[]) => who.refused(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
@@ -39,9 +27,9 @@ beforeEach(async () => {
     ...honey,
     { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
     role('own', [
-      grant('g_own', 'hives', { add: true, change: true, remove: true, condition: 'Apiary = me.Home', locked: ['h_rent'], hidden: ['h_gentle'] }),
-      grant('g_all', 'hives', { condition: 'Code != "H-4"', hidden: ['h_gentle'] }),
-      grant('g_home', 'apiaries', { condition: 'Name = me.Home.Name' }),
+      grantOf('g_own', 'hives', { add: true, change: true, remove: true, condition: 'Apiary = me.Home', locked: ['h_rent'], hidden: ['h_gentle'] }),
+      grantOf('g_all', 'hives', { condition: 'Code != "H-4"', hidden: ['h_gentle'] }),
+      grantOf('g_home', 'apiaries', { condition: 'Name = me.Home.Name' }),
     ]),
   ]);
   await it.server.people.join(app.id, keeper.id, 'member', ['own'], { tie_home: 1 });

@@ -1,21 +1,7 @@
-import {
-  check,
-  evaluate,
-  ExpressionCompiler,
-  rowOf,
-  shown,
-  SqlBuilder,
-  sqlLibrary,
-  tableOf,
-  TooMuch,
-  type AppDesign,
-  type Node,
-  type Surroundings,
-} from '@bibliona/core';
+import { check, evaluate, ExpressionCompiler, rowOf, shown, SqlBuilder, tableOf, TooMuch, type AppDesign, type Node, type Surroundings } from '@bibliona/core';
 import fc from 'fast-check';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { emptyDatabase } from '../support.js';
+import { statementDatabase } from '../support.js';
 import { gardens, plant, source, zone, type Garden } from './garden.js';
 import { Sentences, type Kind } from './sentences.js';
 import { disagreements } from './disagreements.js';
@@ -26,23 +12,14 @@ const seed = Number(process.env['EXPRESSION_SEED'] ?? 20_261_123);
 const perGarden = 250;
 const mostFound = 10;
 
-let client: pg.Client;
-let drop: () => Promise<void>;
+let database: Awaited<ReturnType<typeof statementDatabase>>;
 let schemas = 0;
 beforeAll(async () => {
-  const database = await emptyDatabase();
-  drop = database.drop;
-  client = new pg.Client({ connectionString: database.url });
-  await client.connect();
-  await client.query('CREATE EXTENSION pg_trgm');
-  for (const text of sqlLibrary) await client.query(text);
+  database = await statementDatabase();
   // Dates and numbers are compared as the language writes them, whatever a session is set to.
-  await client.query(`SET timezone = 'Asia/Tokyo'; SET statement_timeout = '20s'`);
+  await database.client.query(`SET timezone = 'Asia/Tokyo'; SET statement_timeout = '20s'`);
 });
-afterAll(async () => {
-  await client.end();
-  await drop();
-});
+afterAll(() => database.close());
 
 const around = { now: Date.UTC(2026, 2, 29, 0, 59, 59, 123), zone, me: { Name: 'Ada Wren', Mail: 'ada@quillmoor.example', Roles: ['keeper', 'visitor'] } };
 const anything = { fits: () => true, says: '' };
@@ -57,7 +34,7 @@ async function inSql(node: Node, design: AppDesign, schema: string, table: strin
   const { text, params } = builder.done(
     `SELECT (${value})::text AS value${condition} AS met FROM ${visible(table)} AS t ${row.scope.joins.join(' ')} ORDER BY t.id`,
   );
-  const { rows } = await client.query<{ value: string | null; met: boolean | null }>(text, [...params] as unknown[]);
+  const { rows } = await database.client.query<{ value: string | null; met: boolean | null }>(text, [...params] as unknown[]);
   // As a condition it has to admit exactly the records of which it is true.
   if (node.type.kind === 'boolean') expect(rows.map((one) => one.met)).toEqual(rows.map((one) => one.value === 'true'));
   return rows.map((one) => one.value);
@@ -74,7 +51,7 @@ function inMemory(node: Node, garden: Garden, table: string): (string | null)[] 
 async function planted(garden: Garden): Promise<string> {
   schemas += 1;
   const schema = `garden_${schemas}`;
-  await plant(client, schema, garden);
+  await plant(database.client, schema, garden);
   return schema;
 }
 
@@ -125,7 +102,7 @@ describe('both engines give the same', () => {
           );
         compared += 1;
       }
-      await client.query(`DROP SCHEMA ${schema} CASCADE`);
+      await database.client.query(`DROP SCHEMA ${schema} CASCADE`);
     }
     expect(found.join('\n')).toBe('');
     expect(refused).toBeLessThan(cases / 4);

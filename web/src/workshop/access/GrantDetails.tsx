@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { check, wants, type Grant, type Role, type Table } from '@bibliona/core';
+import { check, grantOf, wants, type Grant, type Role, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
@@ -29,8 +29,7 @@ export function GrantDetails({ role, table }: { readonly role: Role; readonly ta
   const [isSending, setSending] = useState(false);
   const grants = draft.grants.filter((grant) => grant.table === table.id);
   const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
-  const add = (): void =>
-    setDraft(withGrant(draft, { id: newId('g'), table: table.id, see: true, add: false, change: false, remove: false, condition: '', hidden: [], locked: [] }));
+  const add = (): void => setDraft(withGrant(draft, grantOf(newId('g'), table.id)));
   const save = async (): Promise<void> => {
     for (const grant of grants) {
       if (grant.condition.trim() === '') continue;

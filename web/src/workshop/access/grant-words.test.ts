@@ -1,23 +1,12 @@
-import type { Grant, Role } from '@bibliona/core';
+import { grantOf, type Grant, type Role } from '@bibliona/core';
 import { expect, test } from 'vitest';
 import { grantWords, withGrant, withoutGrant } from './grant-words.js';
 
-const grant = (id: string, more: Partial<Grant>): Grant => ({
-  id,
-  table: 'hives',
-  see: true,
-  add: false,
-  change: false,
-  remove: false,
-  condition: '',
-  hidden: [],
-  locked: [],
-  ...more,
-});
+const grant = (id: string, more: Partial<Grant>): Grant => grantOf(id, 'hives', more);
 const role = (...grants: readonly Grant[]): Role => ({ id: 'keeper', name: 'Keeper', description: '', everything: false, grants });
 
 test('the words of grants add up', () => {
-  const keeper = role(grant('one', { condition: 'Code = "a"', change: true }), grant('two', {}), grant('three', { table: 'other', remove: true }));
+  const keeper = role(grant('one', { condition: 'Code = "a"', change: true }), grant('two', {}), grantOf('three', 'other', { remove: true }));
   expect(grantWords(keeper, 'hives')).toEqual([
     { verb: 'sees', reach: 'all' },
     { verb: 'changes', reach: 'some' },

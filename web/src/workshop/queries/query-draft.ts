@@ -1,5 +1,5 @@
 /** A query while it is being written: every edit gives a new one. */
-import { check, describeType, inWords, isSummedUp, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
+import { check, inWords, isSummedUp, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
 
 /** What of the sentence is selected, and shown in the details. */
 export type Spot =
@@ -79,5 +79,3 @@ export function conditionWords(query: SavedQuery, design: AppDesign): string {
 export const groupsOf = (query: SavedQuery): readonly QueryColumn[] => (isSummedUp(query) ? query.columns.filter((one) => one.summary === null) : []);
 export const valuesOf = (query: SavedQuery): readonly QueryColumn[] =>
   isSummedUp(query) ? query.columns.filter((one) => one.summary !== null) : query.columns;
-
-export const typeWords = (type: Type | null, design: AppDesign): string => (type === null ? '' : describeType(type, design));
