@@ -170,7 +170,7 @@ export const demoDesign: readonly DesignChange[] = [
   { kind: 'put_tie', tie: { id: 'tie_keeper', name: 'Keeper', table: 'keepers' } },
   {
     kind: 'put_role',
-    role: { id: 'coordinator', name: 'Coordinator', description: 'Runs the co-operative from day to day.', everything: true, grants: [] },
+    role: { id: 'coordinator', name: 'Coordinator', description: 'Runs the co-operative from day to day.', everything: true, menu: [], grants: [] },
   },
   {
     kind: 'put_role',
@@ -179,6 +179,13 @@ export const demoDesign: readonly DesignChange[] = [
       name: 'Keeper',
       description: 'Looks after apiaries of their own.',
       everything: false,
+      menu: [
+        { kind: 'list', table: 'hives' },
+        { kind: 'list', table: 'inspections' },
+        { kind: 'query', query: 'unseen_hives' },
+        { kind: 'list', table: 'apiaries' },
+        { kind: 'list', table: 'keepers' },
+      ],
       grants: [
         grantOf('keeper_keepers', 'keepers', { hidden: ['keeper_phone', 'keeper_mail'] }),
         grantOf('keeper_self', 'keepers', { condition: 'Name = me.Keeper.Name', change: true, locked: ['keeper_since'] }),

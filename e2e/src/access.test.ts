@@ -136,6 +136,9 @@ test('the builder looks as a keeper: their records, no way to change the design,
 test('a keeper adds an inspection of their own hive, and cannot reach another', async () => {
   const { page: wystan } = await house.open({ width: 390, height: 844 });
   await signIn(wystan, demoPeople[2].email, demoPassword);
+  // The Desk opens where the menu of the role begins.
+  await wystan.goto(`/desk/${app}`);
+  await wystan.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
   await wystan.goto(`/desk/${app}/inspections/new`);
   await wystan.getByRole('textbox', { name: 'Number' }).fill('9001');
   await wystan.getByRole('combobox', { name: 'Hive' }).click();

@@ -102,7 +102,9 @@ async function restricted(bench: Bench, design: AppDesign, schema: string): Prom
     hidden: ['b_amount'],
     locked: [],
   };
-  const changed = applyChanges(design, [{ kind: 'put_role', role: { id: 'r_bench', name: 'Bench', description: '', everything: false, grants: [grant] } }]);
+  const changed = applyChanges(design, [
+    { kind: 'put_role', role: { id: 'r_bench', name: 'Bench', description: '', everything: false, menu: [], grants: [grant] } },
+  ]);
   if (!changed.ok) throw new Error('The role does not fit');
   const member: Person = { ...builder, role: 'member', roles: ['r_bench'], ties: {} };
   const columns = design.tables[0]?.fields.map((field) => field.id) ?? [];

@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { tableOf } from '../design/read.js';
 import { designOf, field, related, table } from '../design/sample.js';
+import { teamRole } from '../design/design.js';
 import { applyChanges } from '../design/change.js';
 import { compileCount, compilePage } from '../query/compile.js';
 import { queryOf } from '../query/query.js';
-import { asBuilder, circumstancesOf, grantOf, mayDesign, permit, restrict, rightsOf, sightOf, type Person } from './access.js';
+import { asBuilder, circumstancesOf, grantOf, mayDesign, menuOf, permit, restrict, rightsOf, sightOf, type Person } from './access.js';
 
 const design = designOf([
   table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'f_a', name: 'Name' })]),
@@ -18,6 +19,7 @@ const design = designOf([
       name: 'Keeper',
       description: '',
       everything: false,
+      menu: [],
       grants: [
         grantOf('g_own', 'hives', { condition: 'Apiary = me.Home apiary', change: true, locked: ['f_h'] }),
         grantOf('g_old', 'hives', { condition: 'Queen year < 2020', hidden: ['f_y'] }),
@@ -26,7 +28,14 @@ const design = designOf([
   },
   {
     kind: 'put_role',
-    role: { id: 'clerk', name: 'Clerk', description: '', everything: false, grants: [grantOf('g_code', 'hives', { add: true, hidden: ['f_y', 'hives_up'] })] },
+    role: {
+      id: 'clerk',
+      name: 'Clerk',
+      description: '',
+      everything: false,
+      menu: [],
+      grants: [grantOf('g_code', 'hives', { add: true, hidden: ['f_y', 'hives_up'] })],
+    },
   },
 ]);
 const hives = tableOf(design, 'hives');
@@ -105,6 +114,35 @@ describe('grants', () => {
     ]);
     expect(applyChanges(design, [{ kind: 'remove_tie', tie: 'tie_apiary' }])).toMatchObject({ ok: false, issues: [{ code: 'expression', owner: 'keeper' }] });
     expect(applyChanges(design, [{ kind: 'put_tie', tie: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
+  });
+  test('decide what of a menu is shown, the first page of it first', () => {
+    const listed = (who: Person, of = design): string[] => menuOf(of, who).map((page) => (page.kind === 'list' ? page.table : page.query));
+    expect(listed(asBuilder(stranger))).toEqual(['apiaries', 'hives']);
+    expect(listed(person(['clerk']))).toEqual(['hives']);
+    expect(listed(stranger)).toEqual([]);
+    const role = teamRole;
+    const query = { id: 'q_hives', name: 'All', description: '', section: '', table: 'hives', condition: '', columns: [], order: [], limit: null };
+    const changed = applyChanges(design, [
+      { kind: 'put_query', query },
+      {
+        kind: 'put_role',
+        role: {
+          ...role,
+          menu: [
+            { kind: 'query', query: 'q_hives' },
+            { kind: 'list', table: 'apiaries' },
+            { kind: 'query', query: 'q_hives' },
+          ],
+        },
+      },
+    ]);
+    if (!changed.ok) throw new Error(JSON.stringify(changed.issues));
+    expect(listed(person(['team']), changed.design)).toEqual(['q_hives', 'apiaries']);
+    // A role without a menu of its own shows all that is seen.
+    expect(listed(person(['team', 'clerk']), changed.design)).toEqual(['apiaries', 'hives', 'q_hives']);
+    const gone = applyChanges(changed.design, [{ kind: 'remove_query', query: 'q_hives' }]);
+    expect(gone.ok && gone.design.roles.find((one) => one.id === 'team')?.menu).toEqual([{ kind: 'list', table: 'apiaries' }]);
+    expect(applyChanges(design, [{ kind: 'put_role', role: { ...role, menu: [{ kind: 'list', table: 'none' }] } }])).toMatchObject({ ok: false });
   });
   test('are known to expressions as roles by name', () => {
     expect(circumstancesOf(design, person(['clerk', 'keeper']), 0).me.Roles).toEqual(['Keeper', 'Clerk']);

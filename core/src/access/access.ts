@@ -1,5 +1,5 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
-import { Grant, type AppDesign, type Role, type Table } from '../design/design.js';
+import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
@@ -159,4 +159,22 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
     hidden: never('see'),
     locked: never('change').filter((id) => both.has(id)),
   };
+}
+
+const samePage = (one: Page, other: Page): boolean => JSON.stringify(one) === JSON.stringify(other);
+
+/** The menu of someone's Desk: the pages of their roles, one after another, as far as they may see them. */
+export function menuOf(design: AppDesign, person: Person): readonly Page[] {
+  const all: readonly Page[] = [
+    ...design.tables.map((table): Page => ({ kind: 'list', table: table.id })),
+    ...design.queries.map((query): Page => ({ kind: 'query', query: query.id })),
+  ];
+  const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
+  const chosen = roles.length === 0 || roles.some((role) => role.menu.length === 0) ? all : roles.flatMap((role) => role.menu);
+  const tableOfPage = (page: Page): string => (page.kind === 'list' ? page.table : (design.queries.find((one) => one.id === page.query)?.table ?? ''));
+  const seen = (table: string): boolean => {
+    const sight = sightOf(design, person, table, 'see');
+    return sight.kind === 'all' || sight.grants.length > 0;
+  };
+  return chosen.filter((page, i) => chosen.findIndex((one) => samePage(one, page)) === i && seen(tableOfPage(page)));
 }

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
 import { DesignChange } from '../design/design-change.js';
-import { AppDesignShape, Label } from '../design/design.js';
+import { AppDesignShape, Label, Page } from '../design/design.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 
@@ -26,6 +26,8 @@ export const OpenApp = z.object({
       locked: z.array(z.string()).readonly(),
     }),
   ),
+  /** The menu of their Desk, in its order. */
+  menu: z.array(Page),
   version: z.number(),
   design: AppDesignShape,
   /** What undo and redo would take back or do again, or null. */

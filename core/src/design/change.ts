@@ -1,5 +1,5 @@
 /** The one door through which a design changes. */
-import type { AppDesign, Field, FieldId, FieldPlan, Form, FormItem, List, Relationship, Table, TableId } from './design.js';
+import type { AppDesign, Field, FieldId, FieldPlan, Form, FormItem, List, Page, Relationship, Table, TableId } from './design.js';
 import type { DesignChange } from './design-change.js';
 import { feelName, key } from '../expression/names.js';
 import { withRenamed } from './expressions.js';
@@ -146,14 +146,20 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
   for (const field of change.fields) addField(design, id, field);
 }
 
+function withoutPages(design: Draft, isGone: (page: Page) => boolean): void {
+  design.roles = design.roles.map((role) => (role.menu.some(isGone) ? { ...role, menu: role.menu.filter((page) => !isGone(page)) } : role));
+}
+
 function removeTable(design: Draft, id: TableId): void {
   tableIn(design, id);
   for (const one of design.relationships.filter((each) => each.parent === id || each.child === id)) removeField(design, one.child, one.field);
   design.tables = design.tables.filter((table) => table.id !== id);
   design.forms = design.forms.filter((form) => form.table !== id);
   design.lists = design.lists.filter((list) => list.table !== id);
-  design.queries = design.queries.filter((query) => query.table !== id);
+  const gone = new Set(design.queries.filter((query) => query.table === id).map((query) => query.id));
+  design.queries = design.queries.filter((query) => !gone.has(query.id));
   design.roles = design.roles.map((role) => ({ ...role, grants: role.grants.filter((grant) => grant.table !== id) }));
+  withoutPages(design, (page) => (page.kind === 'list' ? page.table === id : gone.has(page.query)));
   design.ties = design.ties.filter((tie) => tie.table !== id);
 }
 
@@ -258,6 +264,7 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'remove_query':
       design.queries = without(design.queries, 'query', change.query);
+      withoutPages(design, (page) => page.kind === 'query' && page.query === change.query);
       return;
     case 'put_role':
       design.roles = withPut(design.roles, change.role);

@@ -210,6 +210,13 @@ export const Grant = z
   .readonly();
 export type Grant = z.infer<typeof Grant>;
 
+/** A screen of the Desk that a menu can lead to. */
+export const Page = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('list'), table: Id }).readonly(),
+  z.object({ kind: z.literal('query'), query: Id }).readonly(),
+]);
+export type Page = z.infer<typeof Page>;
+
 export const Role = z
   .object({
     id: Id,
@@ -218,6 +225,8 @@ export const Role = z
     /** Every record of every table, those made later among them. */
     everything: z.boolean().default(false),
     grants: z.array(Grant).max(500).readonly().default([]),
+    /** The menu of the Desk; its first page is where the Desk opens. Empty: every page that may be seen. */
+    menu: z.array(Page).max(200).readonly().default([]),
   })
   .readonly();
 export type Role = z.infer<typeof Role>;
@@ -233,6 +242,7 @@ export const teamRole: Role = {
   description: 'Works with every record of every table.',
   everything: true,
   grants: [],
+  menu: [],
 };
 
 export const AppDesignShape = z

@@ -72,6 +72,10 @@ function accessIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
     for (const id of [...grant.hidden, ...grant.locked])
       if (table?.fields.some((field) => field.id === id) === false) issues.push({ code: 'unknown', what: 'field', id });
   }
+  for (const page of design.roles.flatMap((role) => role.menu)) {
+    if (page.kind === 'list' && !design.tables.some((one) => one.id === page.table)) issues.push({ code: 'unknown', what: 'table', id: page.table });
+    if (page.kind === 'query' && !design.queries.some((one) => one.id === page.query)) issues.push({ code: 'unknown', what: 'query', id: page.query });
+  }
   for (const tie of repeated(design.ties, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'tie', name: tie.name, within: design.name });
   for (const tie of design.ties) {
     if (!design.tables.some((one) => one.id === tie.table)) issues.push({ code: 'unknown', what: 'table', id: tie.table });

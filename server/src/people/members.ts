@@ -121,22 +121,27 @@ export class Members {
   /** @throws Refusal not_found when there is no such invitation, or not any more */
   async invitation(token: string): Promise<{ appId: string; email: string } & Place> {
     const row = await this.database.getRepository(Invitations).findOneBy({ tokenHash: tokenHash(token) });
-    if (row === null || row.expiresAt.getTime() < Date.now())
-      throw new Refusal('not_found', 'This invitation is not valid any more. Ask whoever sent it for another.');
+    if (row === null || row.expiresAt.getTime() < Date.now()) throw gone();
     return { appId: row.appId, email: row.email, ...placeOf(row) };
   }
 
   /** Makes the person, lets them in, and signs them in. */
   async accept(token: string, name: string, password: string): Promise<{ person: SignedIn; session: string; app: string }> {
     const { appId, email, role, roles, ties } = await this.invitation(token);
-    const person = await this.people.add(name, email, password);
-    await inTransaction(this.database, async (manager) => {
+    const person = await inTransaction(this.database, async (manager) => {
+      // Whoever sends it twice at once waits here, and then finds it gone.
+      const row = await manager.findOne(Invitations, { where: { tokenHash: tokenHash(token) }, lock: { mode: 'pessimistic_write' } });
+      if (row === null) throw gone();
+      const added = await this.people.add(name, email, password);
+      await this.people.join(appId, added.id, role, roles, ties);
       await manager.delete(Invitations, { tokenHash: tokenHash(token) });
+      return added;
     });
-    await this.people.join(appId, person.id, role, roles, ties);
     return { person, session: await this.people.startSession(person.id), app: appId };
   }
 }
+
+const gone = (): Refusal => new Refusal('not_found', 'This invitation is not valid any more. Ask whoever sent it for another.');
 
 const placeOf = ({ role, roles, ties }: Pick<AppPersonRow, 'role' | 'roles' | 'ties'>): { role: Standing; roles: string[]; ties: Record<string, number> } => ({
   role: role === 'builder' ? 'builder' : 'member',

@@ -84,6 +84,7 @@ const roles = (design: AppDesign): fc.Arbitrary<readonly Role[]> =>
       name,
       description: '',
       everything: false,
+      menu: [],
       grants: tables.flatMap((table) => Array.from({ length: pick(() => fc.integer({ min: 0, max: 2 })) }, () => grant(table))),
     }));
   });

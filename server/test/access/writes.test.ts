@@ -8,7 +8,10 @@ let builder: Caller;
 let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
-const role = (id: string, grants: readonly Grant[]): DesignChange => ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, grants } });
+const role = (id: string, grants: readonly Grant[]): DesignChange => ({
+  kind: 'put_role',
+  role: { id, name: id, description: '', everything: false, menu: [], grants },
+});
 const save = (who: Caller, ...writes: readonly Write[]) => who.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
 const refused = (who: Caller, ...writes: readonly Write[]) => who.refused(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
 const add = (values: Record<string, string | number | boolean | null>): Write => ({ kind: 'add', table: 'hives', as: 'h', values });

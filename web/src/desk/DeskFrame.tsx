@@ -11,6 +11,7 @@ import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
 import { sectionsOf } from '../state/sections.js';
+import { menuEntries } from '../state/pages.js';
 
 /** The side where people work: the green bar, the menu of lists, the work. */
 export default function DeskFrame() {
@@ -63,23 +64,13 @@ export default function DeskFrame() {
       </header>
       <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
         <div className="menu-lists">
-          {sectionsOf(app.design.tables.filter((table) => app.rights[table.id]?.see === true)).map((section) => (
+          {sectionsOf(menuEntries(app.design, app.id, app.menu)).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
-              {section.parts.map((table) => (
-                <NavLink key={table.id} to={`/desk/${app.id}/${table.id}`} className={({ isActive }) => (isActive ? 'on' : '')}>
-                  <span className="el">{table.name}</span>
-                  <span className="k">{printCount(counts, table.id)}</span>
-                </NavLink>
-              ))}
-            </section>
-          ))}
-          {sectionsOf(app.design.queries.filter((query) => app.rights[query.table]?.see === true)).map((section) => (
-            <section key={section.name}>
-              <h3>{section.name === '' ? 'Queries' : section.name}</h3>
-              {section.parts.map((query) => (
-                <NavLink key={query.id} to={`/desk/${app.id}/q/${query.id}`} className={({ isActive }) => (isActive ? 'on' : '')}>
-                  <span className="el">{query.name}</span>
+              {section.parts.map((entry) => (
+                <NavLink key={entry.to} to={entry.to} className={({ isActive }) => (isActive ? 'on' : '')}>
+                  <span className="el">{entry.name}</span>
+                  {entry.page.kind === 'list' && <span className="k">{printCount(counts, entry.page.table)}</span>}
                 </NavLink>
               ))}
             </section>

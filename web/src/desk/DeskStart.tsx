@@ -1,13 +1,14 @@
 import Button from '@mui/material/Button';
 import { Link, Navigate } from 'react-router';
 import { useApp } from '../state/app.js';
+import { menuEntries } from '../state/pages.js';
 import { Empty } from '../ui/Empty.js';
 
-/** Where the Desk opens: its first list. */
+/** Where the Desk opens: the first page of its menu. */
 export default function DeskStart() {
   const app = useApp();
-  const first = app.design.tables.find((table) => app.rights[table.id]?.see === true);
-  if (first !== undefined) return <Navigate to={`/desk/${app.id}/${first.id}`} replace />;
+  const [first] = menuEntries(app.design, app.id, app.menu);
+  if (first !== undefined) return <Navigate to={first.to} replace />;
   return (
     <Empty
       title="Here will stand the lists of this app."

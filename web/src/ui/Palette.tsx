@@ -52,16 +52,20 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
   const entries = useMemo(() => {
     const isBuilder = app.role === 'builder';
     const commands: Entry[] = [
-      ...app.design.tables.map((table) => ({
-        key: `new ${table.id}`,
-        name: `New record in ${table.name}`,
-        what: 'command',
-        to: `/desk/${app.id}/${table.id}/new`,
-      })),
+      ...app.design.tables
+        .filter((table) => app.rights[table.id]?.add === true)
+        .map((table) => ({
+          key: `new ${table.id}`,
+          name: `New record in ${table.name}`,
+          what: 'command',
+          to: `/desk/${app.id}/${table.id}/new`,
+        })),
       ...(isBuilder
         ? [
             { key: 'table', name: 'Add a table', what: 'command', to: `/workshop/${app.id}/tables?add=table` },
             { key: 'relationship', name: 'Add a relationship', what: 'command', to: `/workshop/${app.id}/tables?add=relationship` },
+            { key: 'query', name: 'Add a query', what: 'command', to: `/workshop/${app.id}/queries?add=query` },
+            { key: 'person', name: 'Let someone in', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
             { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'
               ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` }
@@ -69,11 +73,20 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
           ]
         : []),
     ];
-    const tables: Entry[] = app.design.tables.flatMap((table) => [
+    const seen = app.design.tables.filter((table) => app.rights[table.id]?.see === true);
+    const tables: Entry[] = seen.flatMap((table) => [
       { key: `list ${table.id}`, name: table.name, what: 'list', to: `/desk/${app.id}/${table.id}` },
       ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),
     ]);
     if (side === 'workshop') tables.reverse();
+    const queries: Entry[] = app.design.queries
+      .filter((query) => app.rights[query.table]?.see === true)
+      .map((query) => ({
+        key: query.id,
+        name: query.name,
+        what: 'query',
+        to: side === 'workshop' ? `/workshop/${app.id}/queries/${query.id}` : `/desk/${app.id}/q/${query.id}`,
+      }));
     const words = text.toLowerCase().split(/\s+/u);
     const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));
     const found: Entry[] =
@@ -85,7 +98,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             to: `/desk/${app.id}/${one.table}/${one.id}`,
           }))
         : [];
-    return [...tables.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
+    return [...tables.filter(holds), ...queries.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
   }, [app, side, text, asked, records.data]);
   const here = Math.min(at, Math.max(entries.length - 1, 0));
   const go = (entry: Entry | undefined): void => {

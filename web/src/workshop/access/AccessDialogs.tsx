@@ -25,7 +25,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
     if (name.trim() === '') return setProblem('Give it a name: what are these people to you?');
     setSending(true);
     const id = newId('ro');
-    const outcome = await change({ kind: 'put_role', role: { id, name, description: '', everything: false, grants: [] } });
+    const outcome = await change({ kind: 'put_role', role: { id, name, description: '', everything: false, grants: [], menu: [] } });
     if (outcome === true) return onMade(id);
     setSending(false);
     setProblem(outcome);

@@ -1,3 +1,4 @@
+import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
@@ -6,6 +7,7 @@ import { EyeIcon, TrashIcon } from '@phosphor-icons/react';
 import type { Role } from '@bibliona/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { menuEntries } from '../../state/pages.js';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { startLooking } from '../../state/look-as.js';
@@ -18,6 +20,10 @@ export function RoleDetails({ role }: { readonly role: Role }) {
   const navigate = useNavigate();
   const [draft, setDraft] = useState(role);
   const [problem, setProblem] = useState<string | null>(null);
+  const pages = menuEntries(app.design, app.id, [
+    ...app.design.tables.map((table) => ({ kind: 'list' as const, table: table.id })),
+    ...app.design.queries.map((query) => ({ kind: 'query' as const, query: query.id })),
+  ]);
   const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
   const save = async (): Promise<void> => {
     const outcome = await change({ kind: 'put_role', role: draft });
@@ -53,6 +59,23 @@ export function RoleDetails({ role }: { readonly role: Role }) {
             ? 'Tables that are made later are open to it at once.'
             : 'What it may do is chosen per table in the sheet. Grants only add up: whoever has several roles may do what any of them grants.'}
         </p>
+        <Autocomplete
+          multiple
+          options={[...pages]}
+          groupBy={(entry) => entry.section}
+          getOptionLabel={(entry) => entry.name}
+          getOptionKey={(entry) => entry.to}
+          isOptionEqualToValue={(one, other) => one.to === other.to}
+          value={[...menuEntries(app.design, app.id, draft.menu)]}
+          onChange={(_, chosen) => setDraft({ ...draft, menu: chosen.map((entry) => entry.page) })}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              label="Menu of the Desk"
+              helperText={draft.menu.length === 0 ? 'Every page that they may see.' : 'In this order; the first is where the Desk opens.'}
+            />
+          )}
+        />
         {problem !== null && <Note kind="bad">{problem}</Note>}
         <div className="details-foot">
           <Button type="submit" variant="outlined" disabled={!isChanged}>

@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { grantWords, withGrant, withoutGrant } from './grant-words.js';
 
 const grant = (id: string, more: Partial<Grant>): Grant => grantOf(id, 'hives', more);
-const role = (...grants: readonly Grant[]): Role => ({ id: 'keeper', name: 'Keeper', description: '', everything: false, grants });
+const role = (...grants: readonly Grant[]): Role => ({ id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants });
 
 test('the words of grants add up', () => {
   const keeper = role(grant('one', { condition: 'Code = "a"', change: true }), grant('two', {}), grantOf('three', 'other', { remove: true }));
