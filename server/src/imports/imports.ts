@@ -15,7 +15,7 @@ import { Imports, type ImportRow } from '../db/entities.js';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import type { WorkerTask } from './worker.js';
+import type { WorkerTask, WorkerWord } from './worker.js';
 
 const largestFile = 4 * 1024 ** 3;
 const mostAtOnce = 2;
@@ -41,8 +41,18 @@ const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
 /** The facts with which a run of an import begins. */
 const begun = (attempt: string): Partial<Facts> => ({ attempt, progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 });
 
+/** A thread, and the imports it is at work on: one, or none. */
+interface ImportThread {
+  readonly worker: Worker;
+  readonly tasks: Set<string>;
+}
+// In milliseconds.
+const idleFor = 60_000;
+
 export class ImportsService {
   private readonly workers = new Set<Worker>();
+  /** Those that wait for another task. */
+  private readonly idle: ImportThread[] = [];
   /** Those that bring rows in, until they have said how it ended. */
   private readonly running = new Set<Worker>();
 
@@ -178,21 +188,42 @@ export class ImportsService {
   }
 
   private start(task: WorkerTask): void {
+    const { worker, tasks } = this.idle.pop() ?? this.begin();
+    tasks.add(task.kind === 'survey' ? task.id : task.job.id);
+    if (task.kind === 'run') this.running.add(worker);
+    worker.postMessage(task);
+  }
+
+  /** A new thread. Loading its code takes longer than reading a small file, so it is kept for a while for the next one. */
+  private begin(): ImportThread {
     const worker = new Worker(new URL('./worker-start.mjs', import.meta.url), {
-      workerData: task,
       resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 },
     });
+    const thread: ImportThread = { worker, tasks: new Set() };
+    const letGo = (): void => {
+      const place = this.idle.indexOf(thread);
+      // Whoever is at work again is not in the list.
+      if (place >= 0 && this.idle.splice(place, 1).length > 0) void worker.terminate();
+    };
     this.workers.add(worker);
     worker.on('error', (error: Error) => {
       this.options.onFault(error);
-      void this.abandon(task.kind === 'survey' ? task.id : task.job.id);
+      for (const id of thread.tasks) void this.abandon(id);
     });
-    if (task.kind === 'run') this.running.add(worker);
-    worker.on('message', () => this.running.delete(worker));
+    worker.on('message', (word: WorkerWord) => {
+      this.running.delete(worker);
+      if (word !== 'idle') return;
+      thread.tasks.clear();
+      this.idle.push(thread);
+      setTimeout(letGo, idleFor).unref();
+    });
     worker.on('exit', () => {
       this.workers.delete(worker);
       this.running.delete(worker);
+      const place = this.idle.indexOf(thread);
+      if (place >= 0) this.idle.splice(place, 1);
     });
+    return thread;
   }
 
   /** For a thread that broke off without a word: whoever waits for it is told. */

@@ -2,7 +2,7 @@
  * The thread an import runs in, so that the server goes on answering. It has its own connections and tells of itself
  * through the import's row alone: any server process can show it, and stop it by changing the state.
  */
-import { parentPort, workerData } from 'node:worker_threads';
+import { parentPort } from 'node:worker_threads';
 import { QuoteNeverClosed, type FileSurvey } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
@@ -98,9 +98,13 @@ async function work(task: WorkerTask): Promise<void> {
   } finally {
     beat.end();
     // What is left is only to close the connections: the next import need not wait for that.
-    parentPort?.postMessage('settled');
+    say('settled');
     await database.destroy();
   }
 }
 
-await work(workerData as WorkerTask);
+/** What a thread says of itself: that the outcome stands in the database; that it can take another task. */
+export type WorkerWord = 'settled' | 'idle';
+const say = (word: WorkerWord): void => parentPort?.postMessage(word);
+
+parentPort?.on('message', (task: WorkerTask) => void work(task).then(() => say('idle')));
