@@ -18,7 +18,12 @@ beforeAll(async () => {
   const as = asBuilder({ ...builder, mail: builder.email });
   const plain = demoDesign
     .filter((change) => change.kind !== 'add_field' || change.field.kind !== 'formula')
-    .filter((change) => change.kind !== 'put_query' && !('checks' in change) && !(change.kind === 'move_field' && change.field === 'inspection_rate'));
+    .filter(
+      (change) =>
+        !['put_query', 'put_tie', 'put_role', 'remove_role'].includes(change.kind) &&
+        !('checks' in change) &&
+        !(change.kind === 'move_field' && change.field === 'inspection_rate'),
+    );
   const { version } = await house.server.apps.open(app, as);
   await house.server.apps.change(app, as, version, plain, false);
   ({ page } = await house.open());

@@ -26,6 +26,9 @@ export const OpenApp = z.object({
       locked: z.array(z.string()).readonly(),
     }),
   ),
+  /** What expressions know of the person: what stands behind `me.`, and the records they are tied to, by the id of the tie. */
+  me: z.object({ Name: z.string(), Mail: z.string(), Roles: z.array(z.string()) }),
+  ties: z.record(z.string(), z.number()),
   /** The menu of their Desk, in its order. */
   menu: z.array(Page),
   version: z.number(),

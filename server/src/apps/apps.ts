@@ -2,6 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import {
   applyChanges,
+  circumstancesOf,
   describeChange,
   designMessage,
   difference,
@@ -94,10 +95,13 @@ export class AppsService {
     const redone = head.redoTo === null ? null : await manager.findOneBy(DesignVersions, { appId: app.id, version: head.redoTo });
     const design = parseDesign(app.design);
     const role = person.role ?? 'member';
+    const { me } = circumstancesOf(design, person, Date.now());
     return {
       id: app.id,
       role,
       rights: Object.fromEntries(design.tables.map((table) => [table.id, rightsOf(design, person, table)])),
+      me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
+      ties: { ...person.ties },
       menu: [...menuOf(design, person)],
       version: app.version,
       design,

@@ -115,6 +115,13 @@ describe('looking as', () => {
     const person = await it.person('Hesper Lunn');
     await it.server.people.join(app.id, person.id, 'member', ['keeper'], { tie_home: 1 });
     expect(codes(await page(builder, { 'x-look-as': `person:${person.id}` }))).toEqual(['H-1']);
+    const open = await builder.send('GET', `/api/apps/${app.id}`, undefined, { 'x-look-as': `person:${person.id}` });
+    expect(open.body).toMatchObject({
+      role: 'member',
+      me: { Name: 'Hesper Lunn', Roles: ['Keeper'] },
+      ties: { tie_home: 1 },
+      menu: [{ kind: 'list', table: 'hives' }],
+    });
     expect(codes(await page(builder, { 'x-look-as': 'role:keeper' }))).toEqual([]);
     expect(codes(await page(builder, { 'x-look-as': 'role:team' }))).toEqual(['H-1', 'H-2']);
     const saved = await builder.send(

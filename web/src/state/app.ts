@@ -2,7 +2,6 @@ import { contract, type AppDesign, type Circumstances, type OpenApp, type TableR
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
-import { useSession } from './session.js';
 import { call } from './api.js';
 import { keys } from './keys.js';
 
@@ -41,11 +40,9 @@ export const printCount = (counts: { readonly counts: Record<string, number>; re
 
 /** What expressions may know besides the records: the time of opening, the time zone of the app, and who looks. */
 export function useCircumstances(): Circumstances {
-  const { design, role } = useApp();
-  const { person } = useSession();
+  const { design, me, ties } = useApp();
   const zone = design.timeZone;
-  const [name, mail] = [person?.name ?? '', person?.email ?? ''];
-  return useMemo(() => ({ now: Date.now(), zone, me: { Name: name, Mail: mail, Roles: [role] } }), [zone, name, mail, role]);
+  return useMemo(() => ({ now: Date.now(), zone, me, ties }), [zone, me, ties]);
 }
 
 /** A new stable id for a part of a design: the prefix tells what it is. */

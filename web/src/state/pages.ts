@@ -8,7 +8,7 @@ export interface MenuEntry {
   readonly to: string;
 }
 
-export function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null {
+function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null {
   if (page.kind === 'list') {
     const table = design.tables.find((one) => one.id === page.table);
     return table === undefined ? null : { page, name: table.name, section: table.section, to: `/desk/${app}/${table.id}` };

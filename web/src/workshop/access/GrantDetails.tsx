@@ -9,6 +9,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
 import { Note } from '../../ui/Note.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { withGrant, withoutGrant } from './grant-words.js';
@@ -103,8 +104,8 @@ function GrantPart(props: {
   const { design } = useApp();
   const fields = (key: 'hidden' | 'locked', label: string) => (
     <Autocomplete
+      {...pickerIcons}
       multiple
-      size="small"
       options={table.fields.filter((field) => key === 'hidden' || field.kind !== 'formula')}
       getOptionLabel={(field) => field.name}
       isOptionEqualToValue={(one, other) => one.id === other.id}

@@ -8,6 +8,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
 import { keys } from '../../state/keys.js';
 
 /** What someone is, or is to become, in the app. */
@@ -93,6 +94,7 @@ function TiePicker(props: {
   });
   return (
     <Autocomplete<Picked>
+      {...pickerIcons}
       options={found.data?.records ?? []}
       getOptionLabel={(one) => one.caption}
       getOptionKey={(one) => one.id}

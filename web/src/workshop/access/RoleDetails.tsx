@@ -11,6 +11,7 @@ import { menuEntries } from '../../state/pages.js';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { startLooking } from '../../state/look-as.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
 import { Note } from '../../ui/Note.js';
 
 /** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
@@ -60,6 +61,7 @@ export function RoleDetails({ role }: { readonly role: Role }) {
             : 'What it may do is chosen per table in the sheet. Grants only add up: whoever has several roles may do what any of them grants.'}
         </p>
         <Autocomplete
+          {...pickerIcons}
           multiple
           options={[...pages]}
           groupBy={(entry) => entry.section}
