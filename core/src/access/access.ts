@@ -32,18 +32,16 @@ export type RecordAction = 'see' | 'add' | 'change' | 'remove';
 /** A grant that lets see every record of a table, and whatever more is said. */
 export const grantOf = (id: string, table: string, more: Partial<Grant> = {}): Grant => Grant.parse({ ...more, id, table });
 
-/** One grant of one role, as it holds for a person. */
-export interface HeldGrant {
+/** One grant of a role that someone has. */
+export interface GrantOfRole {
   readonly role: Role;
   /** Null: the role grants everything. */
   readonly grant: Grant | null;
   /** Null: for every record. */
   readonly condition: Node | null;
+  /** Whether it speaks of a tie that they do not have; then it does not hold for them. */
+  readonly lacksTie: boolean;
 }
-
-/** Why a grant of a role of theirs does not hold for a person: it speaks of a tie that they do not have. */
-export const lacksTie = (condition: Node, person: Person): boolean =>
-  [...everyNode(condition)].some((node) => node.kind === 'tied' && person.ties[node.tie.id] === undefined);
 
 function conditionOf(design: AppDesign, grant: Grant): Node | null {
   if (grant.condition.trim() === '') return null;
@@ -52,18 +50,19 @@ function conditionOf(design: AppDesign, grant: Grant): Node | null {
   return checked.node;
 }
 
-/** The grants by which a member may do something with records of a table. */
-function heldGrants(design: AppDesign, person: Person, table: string, action: RecordAction): readonly HeldGrant[] {
+/** All grants of a member's roles for a table, those that do not hold among them. */
+export function grantsOf(design: AppDesign, person: Person, table: string): readonly GrantOfRole[] {
   if (person.role !== 'member') return [];
+  const lacksTie = (condition: Node): boolean => [...everyNode(condition)].some((node) => node.kind === 'tied' && person.ties[node.tie.id] === undefined);
   return design.roles
     .filter((role) => person.roles.includes(role.id))
-    .flatMap((role): HeldGrant[] => [
-      ...(role.everything ? [{ role, grant: null, condition: null }] : []),
+    .flatMap((role): GrantOfRole[] => [
+      ...(role.everything ? [{ role, grant: null, condition: null, lacksTie: false }] : []),
       ...role.grants
-        .filter((grant) => grant.table === table && grant[action])
-        .flatMap((grant): HeldGrant[] => {
+        .filter((grant) => grant.table === table)
+        .map((grant): GrantOfRole => {
           const condition = conditionOf(design, grant);
-          return condition !== null && lacksTie(condition, person) ? [] : [{ role, grant, condition }];
+          return { role, grant, condition, lacksTie: condition !== null && lacksTie(condition) };
         }),
     ]);
 }
@@ -74,7 +73,7 @@ const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string
 /** The records of a table, and which of their fields, for which a person may do something. */
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
-  const held = heldGrants(design, person, table, action);
+  const held = grantsOf(design, person, table).filter((one) => !one.lacksTie && (one.grant === null || one.grant[action]));
   const grants = held.map(({ grant, condition }) => ({ condition, withheld: withheld(action, grant) }));
   return grants.some((one) => one.condition === null && one.withheld.size === 0) ? { kind: 'all' } : { kind: 'granted', grants };
 }
@@ -141,11 +140,13 @@ export interface TableRights {
   readonly locked: readonly string[];
 }
 
+function mayAny(design: AppDesign, person: Person, table: string, action: RecordAction): boolean {
+  const sight = sightOf(design, person, table, action);
+  return sight.kind === 'all' || sight.grants.length > 0;
+}
+
 export function rightsOf(design: AppDesign, person: Person, table: Table): TableRights {
-  const any = (action: RecordAction): boolean => {
-    const sight = sightOf(design, person, table.id, action);
-    return sight.kind === 'all' || sight.grants.length > 0;
-  };
+  const any = (action: RecordAction): boolean => mayAny(design, person, table.id, action);
   const never = (action: RecordAction): readonly string[] => {
     const sight = sightOf(design, person, table.id, action);
     return sight.kind === 'all' ? [] : table.fields.map((field) => field.id).filter((id) => sight.grants.every((one) => one.withheld.has(id)));
@@ -172,9 +173,5 @@ export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
   const chosen = roles.length === 0 || roles.some((role) => role.menu.length === 0) ? all : roles.flatMap((role) => role.menu);
   const tableOfPage = (page: Page): string => (page.kind === 'list' ? page.table : (design.queries.find((one) => one.id === page.query)?.table ?? ''));
-  const seen = (table: string): boolean => {
-    const sight = sightOf(design, person, table, 'see');
-    return sight.kind === 'all' || sight.grants.length > 0;
-  };
-  return chosen.filter((page, i) => chosen.findIndex((one) => samePage(one, page)) === i && seen(tableOfPage(page)));
+  return chosen.filter((page, i) => chosen.findIndex((one) => samePage(one, page)) === i && mayAny(design, person, tableOfPage(page), 'see'));
 }

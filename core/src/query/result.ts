@@ -7,7 +7,7 @@ import type { SqlRecord } from '../expression/sql-value.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { TableCompiler } from './compiler.js';
 import type { RestrictedQuery } from './query.js';
-import { shownType, type AskedColumn, type AskedQuery } from './saved.js';
+import { isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
 interface ColumnSql {
   /** What is selected: the first is the value, the others belong to it. Each has its alias. */
@@ -20,7 +20,7 @@ interface ColumnSql {
 }
 
 class ResultCompiler extends TableCompiler<AskedQuery> {
-  private readonly isSummedUp = this.restricted.query.columns.some((column) => column.summary !== null);
+  private readonly isSummedUp = isSummedUp(this.restricted.query);
 
   private column(column: AskedColumn, place: number, row: SqlRecord): ColumnSql {
     const name = `c${place}`;

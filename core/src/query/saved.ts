@@ -33,7 +33,8 @@ export interface QueryProblem {
 
 export type ReadQuery = { readonly ok: true; readonly asked: AskedQuery } | { readonly ok: false; readonly problems: readonly QueryProblem[] };
 
-export const isSummedUp = (query: Pick<SavedQuery, 'columns'>): boolean => query.columns.some((column) => column.summary !== null);
+export const isSummedUp = (query: { readonly columns: readonly { readonly summary: Summary | null }[] }): boolean =>
+  query.columns.some((column) => column.summary !== null);
 
 /** The parts of a condition that must all hold. */
 const conjuncts = (node: Node): readonly Node[] => (node.kind === 'and' ? node.of.flatMap(conjuncts) : [node]);

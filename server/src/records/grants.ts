@@ -26,8 +26,6 @@ interface Met {
   readonly met: readonly number[];
 }
 
-const verbs: Readonly<Record<Action, string>> = { add: 'add', change: 'change', remove: 'remove' };
-
 /** Raised where a record is not this person's to see: it is then as if it were not there. */
 export class NotSeen extends Error {
   constructor(
@@ -48,7 +46,7 @@ export class SaveGrants {
   /** @throws Refusal forbidden when no grant gives it at all */
   permit(table: Table, action: Action): Permit {
     const granted = permit(this.app.design, this.person, table, action);
-    if (granted === null) throw new Refusal('forbidden', `You may not ${verbs[action]} records of ${table.name}.`);
+    if (granted === null) throw new Refusal('forbidden', `You may not ${action} records of ${table.name}.`);
     return granted;
   }
 
@@ -130,7 +128,7 @@ export class SaveGrants {
   async require(runner: Runner, table: Table, action: Action, ids: readonly number[]): Promise<void> {
     const met = await this.meeting(runner, table, action, { kind: 'ids', ids });
     if (met !== null && ids.some((id) => (met.get(id)?.size ?? 0) === 0))
-      throw new Refusal('forbidden', `You may not ${verbs[action]} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
+      throw new Refusal('forbidden', `You may not ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
   }
 
   private async lockedIn(runner: Runner, table: Table, write: Exclude<Write, { kind: 'remove' }>, id: number, at: number): Promise<PlacedIssue[]> {

@@ -129,8 +129,6 @@ function Why({ table, id, person }: { readonly table: string; readonly id: numbe
   return <WhyAnswer answer={why.data} />;
 }
 
-const actionWords = { see: 'see', add: 'add', change: 'change', remove: 'remove' } as const;
-
 function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
   const { person, record, sees, changes, removes, isBuilder, grants, hidden } = answer;
   const also = [changes && 'change', removes && 'remove'].filter((one) => one !== false);
@@ -145,7 +143,7 @@ function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
       <ul>
         {grants.map((grant, i) => (
           <li key={i} className={grant.holds}>
-            <b>{grant.role}</b> may {grant.allows.map((one) => actionWords[one]).join(', ') || 'do nothing with'}{' '}
+            <b>{grant.role}</b> may {grant.allows.join(', ') || 'do nothing with'}{' '}
             {grant.condition === '' ? 'every record' : `records where ${grant.condition}`}.{' '}
             {grant.holds === 'yes'
               ? 'This one is among them.'
