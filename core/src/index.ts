@@ -9,7 +9,6 @@ export { freeSlug, slugOf } from './design/slug.js';
 export {
   fieldKinds,
   isStored,
-  summaries,
   teamRole,
   FieldPlan,
   type AppDesign,
@@ -20,17 +19,18 @@ export {
   type Grant,
   type FormItem,
   type List,
-  type QueryColumn,
   type Page,
   type Relationship,
   type Role,
-  type SavedQuery,
   type Sort,
   type StoredField,
-  type Summary,
   type Table,
   type Tie,
 } from './design/design.js';
+export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
+export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
+export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
+export { questionOf } from './design/rows.js';
 
 export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
@@ -84,8 +84,8 @@ export {
   compileStatistics,
   compileValues,
 } from './query/compile.js';
-export { compileLedger, compileResult } from './query/result.js';
-export { isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
+export { compileLedger, compileResult, compileTotals, type AskedTotal } from './query/result.js';
+export { canTotal, isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
 export {
   asBuilder,
   circumstancesOf,
@@ -104,6 +104,11 @@ export {
   type Standing,
   type TableRights,
 } from './access/access.js';
+
+export { type ReportColumn } from './report/bands.js';
+export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './report/check-pages.js';
+export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type Style, type TextBox } from './report/page.js';
+export { layOut, paginate, type Sheet } from './report/paginate.js';
 
 export { grantsInQuestion } from './access/explain.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
@@ -147,4 +152,6 @@ export {
 } from './contract/records.js';
 export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
 export type { QueryResult, ResultColumn } from './contract/queries.js';
+export type { ReportPages, ReportProof } from './contract/reports.js';
+export type { TileAnswer } from './contract/dashboards.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

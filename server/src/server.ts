@@ -20,6 +20,7 @@ import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
+import { reportRoutes } from './reports/routes.js';
 
 export interface RunningServer {
   readonly address: string;
@@ -58,6 +59,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...appRoutes(apps, database),
       ...recordRoutes(database),
       ...queryRoutes(database),
+      ...reportRoutes(database),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),

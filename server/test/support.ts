@@ -41,6 +41,13 @@ export class Caller {
     return { status: response.status, body: json, headers: response.headers };
   }
 
+  /** What a route streams. */
+  async download(route: Route, params: Readonly<Record<string, string>>): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
+    const response = await fetch(`${this.address}${this.path(route, params)}`, { headers: { cookie: this.cookie } });
+    if (!response.ok) throw new Error(`${route.path} answered ${response.status}: ${await response.text()}`);
+    return { type: response.headers.get('content-type'), bytes: new Uint8Array(await response.arrayBuffer()) };
+  }
+
   path(route: Route, params: Readonly<Record<string, string | number>> = {}, query: Readonly<Record<string, string | number>> = {}): string {
     const path = route.path.replace(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params[name] ?? 'x')));
     const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]));

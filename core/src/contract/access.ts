@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
-import { Id, Label } from '../design/design.js';
+import { Id, Label } from '../design/basics.js';
 import { appParams } from './apps.js';
 import { Email, nothingAsked, Password, SignedIn } from './people.js';
 import { recordParams } from './records.js';

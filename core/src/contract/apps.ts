@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
 import { DesignChange } from '../design/design-change.js';
-import { AppDesignShape, Label, Page } from '../design/design.js';
+import { Label } from '../design/basics.js';
+import { AppDesignShape, Page } from '../design/design.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 

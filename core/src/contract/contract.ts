@@ -4,4 +4,6 @@ export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, prev
 export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, readStatistics, saveRecords, searchRecords, tryExpression } from './records.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { readQuery, tryQuery } from './queries.js';
+export { printReport, readReport, tryReport } from './reports.js';
+export { readBehind, readTile, tryTile } from './dashboards.js';
 export { acceptInvitation, changePerson, explainAccess, invite, readInvitation, readPeople, removePerson, withdrawInvitation } from './access.js';

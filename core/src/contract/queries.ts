@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Id, SavedQuery } from '../design/design.js';
+import { Id } from '../design/basics.js';
+import { SavedQuery } from '../design/saved-query.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { ValueShape } from './records.js';
@@ -16,7 +17,7 @@ const ResultColumn = z.object({
 });
 export type ResultColumn = z.infer<typeof ResultColumn>;
 
-const QueryResult = z.object({
+export const QueryResult = z.object({
   columns: z.array(ResultColumn),
   /** `id`: the record of the grain that the row stands for; null where rows are summed up. */
   rows: z.array(z.object({ id: z.number().nullable(), cells: z.array(ValueShape) })),

@@ -5,6 +5,8 @@ import { feelName, key } from '../expression/names.js';
 import { withRenamed } from './expressions.js';
 import { designIssues } from './parse.js';
 import type { DesignIssue } from './issues.js';
+import { rowsPlaces } from './rows.js';
+import type { RowSource } from './saved-query.js';
 import { freeSlug, systemColumns } from './slug.js';
 
 export type ChangeResult = { readonly ok: true; readonly design: AppDesign } | { readonly ok: false; readonly issues: readonly DesignIssue[] };
@@ -158,9 +160,17 @@ function removeTable(design: Draft, id: TableId): void {
   design.lists = design.lists.filter((list) => list.table !== id);
   const gone = new Set(design.queries.filter((query) => query.table === id).map((query) => query.id));
   design.queries = design.queries.filter((query) => !gone.has(query.id));
+  const isGone = (source: RowSource): boolean => (source.kind === 'table' ? source.table === id : gone.has(source.query));
+  for (const report of design.reports) if (isGone(report.source)) removeReport(design, report.id);
+  design.dashboards = design.dashboards.map((one) => ({ ...one, tiles: one.tiles.filter((tile) => !isGone(tile.source)) }));
   design.roles = design.roles.map((role) => ({ ...role, grants: role.grants.filter((grant) => grant.table !== id) }));
-  withoutPages(design, (page) => (page.kind === 'list' ? page.table === id : gone.has(page.query)));
+  withoutPages(design, (page) => (page.kind === 'list' && page.table === id) || (page.kind === 'query' && gone.has(page.query)));
   design.ties = design.ties.filter((tie) => tie.table !== id);
+}
+
+function removeReport(design: Draft, id: string): void {
+  design.reports = without(design.reports, 'report', id);
+  withoutPages(design, (page) => page.kind === 'report' && page.report === id);
 }
 
 function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
@@ -262,9 +272,25 @@ function step(design: Draft, change: DesignChange): void {
     case 'put_query':
       design.queries = withPut(design.queries, change.query);
       return;
-    case 'remove_query':
+    case 'remove_query': {
+      const user = rowsPlaces(design).find(({ source }) => source.kind === 'query' && source.query === change.query);
+      if (user !== undefined) throw new Refused({ code: 'in_use', what: 'query', by: user.says });
       design.queries = without(design.queries, 'query', change.query);
       withoutPages(design, (page) => page.kind === 'query' && page.query === change.query);
+      return;
+    }
+    case 'put_report':
+      design.reports = withPut(design.reports, change.report);
+      return;
+    case 'remove_report':
+      removeReport(design, change.report);
+      return;
+    case 'put_dashboard':
+      design.dashboards = withPut(design.dashboards, change.dashboard);
+      return;
+    case 'remove_dashboard':
+      design.dashboards = without(design.dashboards, 'dashboard', change.dashboard);
+      withoutPages(design, (page) => page.kind === 'dashboard' && page.dashboard === change.dashboard);
       return;
     case 'put_role':
       design.roles = withPut(design.roles, change.role);

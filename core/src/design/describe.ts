@@ -17,17 +17,22 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
         : `Changed ${table(change.table)}`;
     case 'change_list':
       return `Changed the list ${before.lists.find((one) => one.id === change.list)?.name ?? ''}`;
-    case 'put_query': {
-      const old = before.queries.find((one) => one.id === change.query.id);
-      if (old === undefined) return `Added the query ${change.query.name}`;
-      return old.name === change.query.name ? `Changed the query ${old.name}` : `Renamed the query ${old.name} to ${change.query.name}`;
-    }
+    case 'put_query':
+      return describePut('query', change.query, before.queries);
     case 'remove_query':
-      return `Removed the query ${before.queries.find((one) => one.id === change.query)?.name ?? ''}`;
+      return describeRemoved('query', change.query, before.queries);
+    case 'put_report':
+      return describePut('report', change.report, before.reports);
+    case 'remove_report':
+      return describeRemoved('report', change.report, before.reports);
+    case 'put_dashboard':
+      return describePut('dashboard', change.dashboard, before.dashboards);
+    case 'remove_dashboard':
+      return describeRemoved('dashboard', change.dashboard, before.dashboards);
     case 'put_role':
-      return `${before.roles.some((one) => one.id === change.role.id) ? 'Changed' : 'Added'} the role ${change.role.name}`;
+      return describePut('role', change.role, before.roles);
     case 'remove_role':
-      return `Removed the role ${before.roles.find((one) => one.id === change.role)?.name ?? ''}`;
+      return describeRemoved('role', change.role, before.roles);
     case 'put_tie':
       return `Tied people to records of ${table(change.tie.table)}`;
     case 'remove_tie':
@@ -54,3 +59,17 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return change satisfies never;
   }
 }
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+function describePut(what: string, part: Named, before: readonly Named[]): string {
+  const old = before.find((one) => one.id === part.id);
+  if (old === undefined) return `Added the ${what} ${part.name}`;
+  return old.name === part.name ? `Changed the ${what} ${old.name}` : `Renamed the ${what} ${old.name} to ${part.name}`;
+}
+
+const describeRemoved = (what: string, id: string, before: readonly Named[]): string =>
+  `Removed the ${what} ${before.find((one) => one.id === id)?.name ?? ''}`;

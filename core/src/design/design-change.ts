@@ -1,6 +1,10 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { AppDesignShape, Check, Expression, FieldPlan, Id, Label, Role, SavedQuery, Tie } from './design.js';
+import { Expression, Id, Label } from './basics.js';
+import { AppDesignShape, Check, FieldPlan, Role, Tie } from './design.js';
+import { Dashboard } from './dashboard.js';
+import { Report } from './report.js';
+import { SavedQuery } from './saved-query.js';
 
 const RelationshipPlan = z.object({
   id: Id,
@@ -38,6 +42,10 @@ export const DesignChange = z.discriminatedUnion('kind', [
   /** Adds the query, or puts it in the place of the one with its id. */
   z.object({ kind: z.literal('put_query'), query: SavedQuery }),
   z.object({ kind: z.literal('remove_query'), query: Id }),
+  z.object({ kind: z.literal('put_report'), report: Report }),
+  z.object({ kind: z.literal('remove_report'), report: Id }),
+  z.object({ kind: z.literal('put_dashboard'), dashboard: Dashboard }),
+  z.object({ kind: z.literal('remove_dashboard'), dashboard: Id }),
   z.object({ kind: z.literal('put_role'), role: Role }),
   z.object({ kind: z.literal('remove_role'), role: Id }),
   z.object({ kind: z.literal('put_tie'), tie: Tie }),

@@ -3,6 +3,10 @@
  * rules) is derived from it by pure functions. This file says what such a design consists of.
  */
 import { z } from 'zod';
+import { Description, Expression, Id, Label } from './basics.js';
+import { Dashboard } from './dashboard.js';
+import { Report } from './report.js';
+import { SavedQuery } from './saved-query.js';
 
 /** Whether the IANA database of this machine has a zone of that name. */
 function isZone(zone: string): boolean {
@@ -13,25 +17,8 @@ function isZone(zone: string): boolean {
   }
 }
 
-/** Stable name of a part of a design: the design refers to everything by id, so that renaming touches nothing else. */
-export const Id = z.string().regex(/^[a-z][a-z0-9_]{1,39}$/, 'must be a short id');
-
-/** What a part is called by people. Also the source of its name in the database, which PostgreSQL cuts at 63 bytes. */
-export const Label = z
-  .string()
-  .transform((text) => text.trim().replace(/\s+/gu, ' '))
-  .pipe(
-    z
-      .string()
-      .min(1, 'needs a name')
-      .max(60, 'is longer than 60 characters')
-      .regex(/^[^\p{C}"]*$/u, 'has a character that names cannot hold'),
-  );
-
 /** Name of a table or column in the database, as any SQL client sees it. */
 const Slug = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/);
-
-const Description = z.string().max(2000).default('');
 
 export const fieldKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice', 'reference', 'formula'] as const;
 export type FieldKind = (typeof fieldKinds)[number];
@@ -43,9 +30,6 @@ const common = { id: Id, name: Label, description: Description, required: z.bool
 
 /** Largest whole number that a browser and JSON carry exactly; the database holds whole numbers within the same range. */
 export const largestWhole = Number.MAX_SAFE_INTEGER;
-
-/** A text in the expression language; whether it can be read in its place is checked with the design. */
-export const Expression = z.string().max(2000, 'is longer than 2000 characters');
 
 /** What a new record starts with. */
 const Default = Expression.nullable().default(null);
@@ -145,49 +129,6 @@ export const List = z
   .readonly();
 export type List = z.infer<typeof List>;
 
-export const summaries = ['count', 'sum', 'average', 'smallest', 'largest'] as const;
-/** How many values become one; empty values count in none of them. */
-export type Summary = (typeof summaries)[number];
-
-/** One column of the result: an expression over a record of the grain, or many of them summed up. */
-export const QueryColumn = z
-  .object({
-    id: Id,
-    name: Label,
-    /** Empty only beside the summary `count`, which then counts records. */
-    expression: Expression,
-    summary: z.enum(summaries).nullable().default(null),
-    /** Numbers are shown with so many digits after the point; null: as many as there are. */
-    digits: z.number().int().min(0).max(12).nullable().default(null),
-  })
-  .readonly();
-export type QueryColumn = z.infer<typeof QueryColumn>;
-
-export const QueryOrder = z.object({ column: Id, direction: z.enum(['up', 'down']) }).readonly();
-export type QueryOrder = z.infer<typeof QueryOrder>;
-
-/**
- * A question with a result table: one row per record of its grain that meets the condition. When a column has a
- * summary, the rows are summed up instead: one per combination of the columns without one.
- */
-export const SavedQuery = z
-  .object({
-    id: Id,
-    name: Label,
-    description: Description,
-    section: z.string().max(60).default(''),
-    /** The grain. */
-    table: Id,
-    /** Empty: every record. */
-    condition: Expression.default(''),
-    columns: z.array(QueryColumn).max(60).readonly(),
-    order: z.array(QueryOrder).max(8).readonly().default([]),
-    /** Only so many rows of the result, the first in its order; null: all. */
-    limit: z.number().int().min(1).max(1_000_000).nullable().default(null),
-  })
-  .readonly();
-export type SavedQuery = z.infer<typeof SavedQuery>;
-
 /**
  * What a role may do with records of one table. Grants only add up: a record or field is open as soon as one grant opens
  * it, and there is no order among them.
@@ -214,6 +155,8 @@ export type Grant = z.infer<typeof Grant>;
 export const Page = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('list'), table: Id }).readonly(),
   z.object({ kind: z.literal('query'), query: Id }).readonly(),
+  z.object({ kind: z.literal('report'), report: Id }).readonly(),
+  z.object({ kind: z.literal('dashboard'), dashboard: Id }).readonly(),
 ]);
 export type Page = z.infer<typeof Page>;
 
@@ -256,6 +199,8 @@ export const AppDesignShape = z
     forms: z.array(Form).readonly(),
     lists: z.array(List).readonly(),
     queries: z.array(SavedQuery).max(500).readonly().default([]),
+    reports: z.array(Report).max(500).readonly().default([]),
+    dashboards: z.array(Dashboard).max(200).readonly().default([]),
     roles: z.array(Role).max(100).readonly().default([teamRole]),
     ties: z.array(Tie).max(20).readonly().default([]),
   })

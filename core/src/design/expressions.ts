@@ -5,7 +5,11 @@ import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
 import { isOrdered, type Type } from '../expression/types.js';
 import { kinds } from '../values/values.js';
-import type { AppDesign, Field, FieldKind, List, Role, SavedQuery, Summary, Table } from './design.js';
+import type { AppDesign, Field, FieldKind, List, Role, Table } from './design.js';
+import type { Dashboard } from './dashboard.js';
+import type { Report } from './report.js';
+import { rowsPlaces } from './rows.js';
+import type { RowSource, SavedQuery, Summary } from './saved-query.js';
 
 /** One place with an expression in it. */
 export interface ExpressionPlace {
@@ -16,7 +20,7 @@ export interface ExpressionPlace {
   readonly table: string | null;
   readonly wanted: Wanted;
   /** The field, table or list that it is part of: what is edited to mend it. */
-  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role'; readonly id: string };
+  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role' | 'report' | 'dashboard'; readonly id: string };
 }
 
 const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
@@ -76,19 +80,9 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
         owner: { kind: 'list', id: list.id },
       });
   for (const query of design.queries) {
-    const owner = { kind: 'query', id: query.id } as const;
-    if (query.condition !== '')
-      places.push({ says: `the condition of the query ${query.name}`, text: query.condition, table: query.table, wanted: wants.truth, owner });
-    for (const column of query.columns)
-      if (column.expression !== '')
-        places.push({
-          says: `the column ${column.name} of the query ${query.name}`,
-          text: column.expression,
-          table: query.table,
-          wanted: wantedColumn(column.summary),
-          owner,
-        });
+    places.push(...questionPlaces(query, `the query ${query.name}`, { kind: 'query', id: query.id }));
   }
+  for (const { source, says, owner } of rowsPlaces(design)) if (source.kind === 'table') places.push(...questionPlaces(source, says, owner));
   for (const role of design.roles)
     for (const grant of role.grants)
       if (grant.condition !== '') {
@@ -96,6 +90,17 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
         const owner = { kind: 'role', id: role.id } as const;
         places.push({ says: `a grant of the role ${role.name} for ${name}`, text: grant.condition, table: grant.table, wanted: wants.truth, owner });
       }
+  return places;
+}
+
+type Asked = Pick<SavedQuery, 'table' | 'condition' | 'columns'>;
+
+function questionPlaces({ table, condition, columns }: Asked, within: string, owner: ExpressionPlace['owner']): readonly ExpressionPlace[] {
+  const places: ExpressionPlace[] = [];
+  if (condition !== '') places.push({ says: `the condition of ${within}`, text: condition, table, wanted: wants.truth, owner });
+  for (const column of columns)
+    if (column.expression !== '')
+      places.push({ says: `the column ${column.name} of ${within}`, text: column.expression, table, wanted: wantedColumn(column.summary), owner });
   return places;
 }
 
@@ -139,8 +144,7 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     });
     return grants === role.grants ? role : { ...role, grants };
   };
-  const queryNow = (query: SavedQuery): SavedQuery => {
-    const old = before.queries.find((one) => one.id === query.id);
+  const asked = <Question extends Asked>(query: Question, old: Asked | undefined): Question => {
     if (old === undefined) return query;
     const condition = stood(old.condition, query.condition, query.table);
     const columns = kept(query.columns, (column) => {
@@ -149,11 +153,30 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     });
     return condition === query.condition && columns === query.columns ? query : { ...query, condition, columns };
   };
+  const queryNow = (query: SavedQuery): SavedQuery =>
+    asked(
+      query,
+      before.queries.find((one) => one.id === query.id),
+    );
+  const withRows = <Part extends { readonly id: string; readonly source: RowSource }>(part: Part, olds: readonly Part[] | undefined): Part => {
+    const old = olds?.find((one) => one.id === part.id)?.source;
+    if (part.source.kind !== 'table' || old?.kind !== 'table') return part;
+    const source = asked(part.source, old);
+    return source === part.source ? part : { ...part, source };
+  };
+  const reportNow = (report: Report): Report => withRows(report, before.reports);
+  const dashboardNow = (dashboard: Dashboard): Dashboard => {
+    const old = before.dashboards.find((one) => one.id === dashboard.id);
+    const tiles = kept(dashboard.tiles, (tile) => withRows(tile, old?.tiles));
+    return tiles === dashboard.tiles ? dashboard : { ...dashboard, tiles };
+  };
   return {
     ...after,
     tables: kept(after.tables, tableNow),
     lists: kept(after.lists, listNow),
     queries: kept(after.queries, queryNow),
+    reports: kept(after.reports, reportNow),
+    dashboards: kept(after.dashboards, dashboardNow),
     roles: kept(after.roles, roleNow),
   };
 }

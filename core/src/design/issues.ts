@@ -1,11 +1,15 @@
 /** What can be wrong with a design or a change of it, as data; `designMessage` puts it into words. */
 export type DesignIssue =
   | { readonly code: 'shape'; readonly path: readonly PropertyKey[]; readonly problem: string }
-  | { readonly code: 'unknown'; readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'role' | 'tie'; readonly id: string }
+  | {
+      readonly code: 'unknown';
+      readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'role' | 'tie';
+      readonly id: string;
+    }
   | { readonly code: 'id_taken'; readonly id: string }
   | {
       readonly code: 'name_taken';
-      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'column' | 'role' | 'tie';
+      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'report' | 'dashboard' | 'column' | 'role' | 'tie';
       readonly name: string;
       readonly within: string;
     }
@@ -13,6 +17,8 @@ export type DesignIssue =
   /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
   | { readonly code: 'relationship_kind'; readonly field: string }
+  /** Something else is made of it: that has to go first. */
+  | { readonly code: 'in_use'; readonly what: 'query'; readonly by: string }
   | { readonly code: 'formula_kind'; readonly field: string }
   | { readonly code: 'broken'; readonly problem: string };
 
@@ -33,6 +39,8 @@ export function designMessage(issue: DesignIssue): string {
       return `${issue.place.charAt(0).toUpperCase()}${issue.place.slice(1)}: ${issue.problem}`;
     case 'relationship_kind':
       return `"${issue.field}" refers to another table. Remove the field to end the relationship; it cannot become another kind.`;
+    case 'in_use':
+      return `This ${issue.what} cannot go yet: ${issue.by} is made from it. Remove that first, or have it made from something else.`;
     case 'formula_kind':
       return `"${issue.field}" cannot turn from values into a formula or back: make a new field, and remove this one when it is no longer needed.`;
     case 'broken':

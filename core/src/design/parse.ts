@@ -3,6 +3,8 @@ import { AppDesignShape, type AppDesign, type Table } from './design.js';
 import type { DesignIssue } from './issues.js';
 import { expressionIssues } from './expressions.js';
 import { feelName } from '../expression/names.js';
+import { questionOf, rowsPlaces } from './rows.js';
+import type { SavedQuery } from './saved-query.js';
 import { systemColumns } from './slug.js';
 import { upgraded } from './upgrade.js';
 
@@ -47,17 +49,51 @@ function queryIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
     issues.push({ code: 'name_taken', what: 'query', name: query.name, within: design.name });
   for (const query of design.queries) {
     if (!design.tables.some((table) => table.id === query.table)) issues.push({ code: 'unknown', what: 'table', id: query.table });
-    for (const column of repeated(query.columns, (one) => one.id))
-      issues.push({ code: 'broken', problem: `Two columns of ${query.name} share the id ${column.id}` });
-    for (const column of repeated(query.columns, (one) => folded(one.name)))
-      issues.push({ code: 'name_taken', what: 'column', name: column.name, within: query.name });
-    for (const column of query.columns)
-      if (column.expression.trim() === '' && column.summary !== 'count')
-        issues.push({ code: 'broken', problem: `The column ${column.name} of ${query.name} says nothing yet.` });
+    issues.push(...columnIssues(query, query.name));
     for (const order of query.order)
       if (!query.columns.some((one) => one.id === order.column))
         issues.push({ code: 'broken', problem: `${query.name} is ordered by a column that it does not have` });
   }
+  return issues;
+}
+
+/** What is wrong with the columns of rows, and with those who speak of them. */
+function rowsIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  for (const one of repeated(design.reports, (report) => folded(report.name)))
+    issues.push({ code: 'name_taken', what: 'report', name: one.name, within: design.name });
+  for (const one of repeated(design.dashboards, (dashboard) => folded(dashboard.name)))
+    issues.push({ code: 'name_taken', what: 'dashboard', name: one.name, within: design.name });
+  for (const dashboard of design.dashboards) for (const tile of repeated(dashboard.tiles, (one) => one.id)) issues.push({ code: 'id_taken', id: tile.id });
+  for (const { says, source, columns } of rowsPlaces(design)) {
+    const question = questionOf(source, design);
+    if (source.kind === 'table' && !design.tables.some((table) => table.id === source.table)) issues.push({ code: 'unknown', what: 'table', id: source.table });
+    if (question === null) {
+      issues.push({ code: 'unknown', what: 'query', id: source.kind === 'query' ? source.query : '' });
+      continue;
+    }
+    if (source.kind === 'table') issues.push(...columnIssues(question, says));
+    const gone = columns.find((id) => !question.columns.some((column) => column.id === id));
+    if (gone !== undefined) issues.push({ code: 'broken', problem: `${capitalised(says)} shows a column that its rows do not have. Take it out there first.` });
+  }
+  for (const report of design.reports) {
+    for (const field of repeated(report.fields, (one) => one.column))
+      issues.push({ code: 'broken', problem: `${report.name} shows the column ${field.column} twice` });
+    for (const group of repeated(report.groups, (one) => one.column))
+      issues.push({ code: 'broken', problem: `${report.name} is grouped by the column ${group.column} twice` });
+  }
+  return issues;
+}
+
+const capitalised = (says: string): string => `${says.charAt(0).toUpperCase()}${says.slice(1)}`;
+
+function columnIssues(query: SavedQuery, within: string): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  for (const column of repeated(query.columns, (one) => one.id)) issues.push({ code: 'broken', problem: `Two columns of ${within} share the id ${column.id}` });
+  for (const column of repeated(query.columns, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'column', name: column.name, within });
+  for (const column of query.columns)
+    if (column.expression.trim() === '' && column.summary !== 'count')
+      issues.push({ code: 'broken', problem: `The column ${column.name} of ${within} says nothing yet.` });
   return issues;
 }
 
@@ -75,6 +111,9 @@ function accessIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   for (const page of design.roles.flatMap((role) => role.menu)) {
     if (page.kind === 'list' && !design.tables.some((one) => one.id === page.table)) issues.push({ code: 'unknown', what: 'table', id: page.table });
     if (page.kind === 'query' && !design.queries.some((one) => one.id === page.query)) issues.push({ code: 'unknown', what: 'query', id: page.query });
+    if (page.kind === 'report' && !design.reports.some((one) => one.id === page.report)) issues.push({ code: 'unknown', what: 'report', id: page.report });
+    if (page.kind === 'dashboard' && !design.dashboards.some((one) => one.id === page.dashboard))
+      issues.push({ code: 'unknown', what: 'dashboard', id: page.dashboard });
   }
   for (const tie of repeated(design.ties, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'tie', name: tie.name, within: design.name });
   for (const tie of design.ties) {
@@ -98,6 +137,8 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     ...design.forms,
     ...design.lists,
     ...design.queries,
+    ...design.reports,
+    ...design.dashboards,
     ...design.roles,
     ...design.ties,
   ];
@@ -128,7 +169,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
       if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
-  issues.push(...queryIssues(design), ...accessIssues(design));
+  issues.push(...queryIssues(design), ...rowsIssues(design), ...accessIssues(design));
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });

@@ -1,7 +1,8 @@
 /** What a person decides about an import, and what follows from it. */
 import { z } from 'zod';
 import type { DesignChange } from '../design/design-change.js';
-import { FieldPlan, Id, isStored, Label, type AppDesign } from '../design/design.js';
+import { Id, Label } from '../design/basics.js';
+import { FieldPlan, isStored, type AppDesign } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { freeSlug } from '../design/slug.js';
 import { dateOrders } from '../values/dates.js';

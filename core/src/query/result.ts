@@ -1,5 +1,6 @@
 /** Saved queries as SQL: the rows of their result, and the counts of their ledger. */
 import type { AppDesign } from '../design/design.js';
+import type { QueryOrder, Summary } from '../design/saved-query.js';
 import { tableOf } from '../design/read.js';
 import { rowOf } from '../expression/compile.js';
 import { collation } from '../expression/functions/ranges.js';
@@ -7,7 +8,7 @@ import type { SqlRecord } from '../expression/sql-value.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { TableCompiler } from './compiler.js';
 import type { RestrictedQuery } from './query.js';
-import { isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
+import { canTotal, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
 interface ColumnSql {
   /** What is selected: the first is the value, the others belong to it. Each has its alias. */
@@ -17,6 +18,12 @@ interface ColumnSql {
   readonly orders: string;
   /** The value as it travels, read from the selection. */
   readonly shown: string;
+}
+
+/** One value for all rows of a column. */
+export interface AskedTotal {
+  readonly column: string;
+  readonly summary: Summary;
 }
 
 class ResultCompiler extends TableCompiler<AskedQuery> {
@@ -92,21 +99,68 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     return { text: `SELECT ${selected.join(', ')} ${from}${places.length === 0 ? '' : ` GROUP BY ${places.join(', ')}`}`, columns, ties: groups };
   }
 
-  /** Rows of `id` (null where rows are summed up) and one entry per column in `cells`, in the order asked for. */
-  rows(limit: number): Statement {
-    const { query } = this.restricted;
-    const { text, columns, ties } = this.base();
-    const orders = query.order.flatMap(({ column, direction }) => {
-      const place = query.columns.findIndex((one) => one.id === column);
-      const by = columns[place]?.orders;
+  /** The rows in an order that is total: that asked for, then by what no two rows share. */
+  private ordered(order: readonly QueryOrder[], columns: readonly ColumnSql[], ties: readonly string[]): string {
+    const orders = order.flatMap(({ column, direction }) => {
+      const by = columns[this.restricted.query.columns.findIndex((one) => one.id === column)]?.orders;
       return by === undefined ? [] : [`${by} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`];
     });
-    const order = [...orders, ...ties.map((tie) => `${tie} ASC`)];
+    const all = [...orders, ...ties.map((tie) => `${tie} ASC`)];
+    return all.length === 0 ? '' : ` ORDER BY ${all.join(', ')}`;
+  }
+
+  /**
+   * Rows of `id` (null where rows are summed up) and one entry per column in `cells`, in the order asked for; with
+   * `arranged` those same rows in another order.
+   */
+  rows(limit: number, arranged: readonly QueryOrder[]): Statement {
+    const { query } = this.restricted;
+    const { text, columns, ties } = this.base();
     const most = this.sql.param(query.limit === null ? limit : Math.min(limit, query.limit), 'integer');
-    const inner = `SELECT * FROM (${text}) AS asked${order.length === 0 ? '' : ` ORDER BY ${order.join(', ')}`} LIMIT ${most}`;
-    const numbered = `SELECT n.*, row_number() OVER () AS __place FROM (${inner}) AS n`;
+    // Which rows they are is only a matter of the query's own order when it has a limit of its own.
+    const own = query.limit === null && arranged.length > 0 ? [...arranged, ...query.order] : query.order;
+    const inner = `SELECT * FROM (${text}) AS asked${this.ordered(own, columns, ties)} LIMIT ${most}`;
+    const again = query.limit === null || arranged.length === 0 ? '' : this.ordered([...arranged, ...query.order], columns, ties);
+    const numbered = `SELECT n.*, row_number() OVER (${again.trim()}) AS __place FROM (${inner}) AS n`;
     const cells = `jsonb_build_array(${columns.map((column) => column.shown).join(', ')})`;
     return this.sql.done(`SELECT ${this.isSummedUp ? 'NULL' : 'r.id'} AS id, ${cells} AS cells FROM (${numbered}) AS r ORDER BY r.__place`);
+  }
+
+  /** One row: `count`, of the rows, and `totals` of their columns, counted by the database and not from rows that were read. */
+  totals(asked: readonly AskedTotal[]): Statement {
+    const { query } = this.restricted;
+    const { text, columns, ties } = this.base();
+    const limited =
+      query.limit === null
+        ? text
+        : `SELECT * FROM (${text}) AS asked${this.ordered(query.order, columns, ties)} LIMIT ${this.sql.param(query.limit, 'integer')}`;
+    const totals = asked.map(({ column, summary }) => this.total(column, summary));
+    return this.sql.done(`SELECT count(*)::float8 AS count, ARRAY[${totals.join(', ')}]::text[] AS totals FROM (${limited}) AS r`);
+  }
+
+  private total(id: string, summary: Summary): string {
+    const place = this.restricted.query.columns.findIndex((one) => one.id === id);
+    const column = this.restricted.query.columns[place];
+    if (column === undefined) throw new TypeError(`The rows have no column ${id}`);
+    const value = `r.c${place}`;
+    const type = shownType(column);
+    if (!canTotal(type, summary)) return 'NULL';
+    const numeric = `${value}::numeric`;
+    switch (summary) {
+      case 'count':
+        return `count(${value})::text`;
+      case 'sum':
+        return `trim_scale(sum(${numeric}))::text`;
+      case 'average':
+        return `trim_scale(feel.divide(sum(${numeric}), count(${value})::numeric))::text`;
+      case 'smallest':
+      case 'largest': {
+        const found = `${summary === 'smallest' ? 'min' : 'max'}(${type.kind === 'number' ? numeric : value}${collation(type)})`;
+        return this.expressions.textOf(found, type);
+      }
+      default:
+        return summary satisfies never;
+    }
   }
 
   /** One row: `counts`, of the grain, after each step, and of the result before its limit. */
@@ -126,6 +180,9 @@ const plain = (name: string, sql: string, shown: string): ColumnSql => ({ select
 
 type Source = readonly [restricted: RestrictedQuery<AskedQuery>, design: AppDesign, schema: string];
 /** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for. */
-export const compileResult = (source: Source, limit: number): Statement => new ResultCompiler(...source).rows(limit);
+export const compileResult = (source: Source, limit: number, arranged: readonly QueryOrder[] = []): Statement =>
+  new ResultCompiler(...source).rows(limit, arranged);
+/** One row of `count` and `totals`. A sum or average is asked of columns of numbers alone. */
+export const compileTotals = (source: Source, asked: readonly AskedTotal[]): Statement => new ResultCompiler(...source).totals(asked);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

@@ -1,5 +1,6 @@
 /** A saved query as a question: its expressions checked, its condition in steps, its columns with their types. */
-import type { AppDesign, QueryOrder, SavedQuery, Summary } from '../design/design.js';
+import type { AppDesign } from '../design/design.js';
+import type { QueryOrder, SavedQuery, Summary } from '../design/saved-query.js';
 import { wantedColumn } from '../design/expressions.js';
 import { check } from '../expression/check.js';
 import { inWords } from '../expression/in-words.js';
@@ -65,6 +66,12 @@ export function readQuery(query: SavedQuery, design: AppDesign): ReadQuery {
 export function shownType(column: AskedColumn): Type {
   if (column.node === null || column.summary === 'count' || column.summary === 'sum' || column.summary === 'average') return types.number;
   return column.node.type;
+}
+
+/** Whether values of a type can be said in one value that way. */
+export function canTotal(type: { readonly kind: string }, summary: Summary): boolean {
+  if (summary === 'count') return true;
+  return type.kind === 'number' || (type.kind === 'date' && (summary === 'smallest' || summary === 'largest'));
 }
 
 /** One step of the ledger: what was asked of the rows, and how many are left after it. */

@@ -67,6 +67,14 @@ async function withLock(url: string, work: (client: pg.Client) => Promise<void>)
   }
 }
 
+/** Reads several times from the data as they are at one moment, and writes nothing. */
+export async function atOneMoment<T>(source: DataSource, work: (runner: QueryRunner) => Promise<T>): Promise<T> {
+  return source.transaction('REPEATABLE READ', async ({ queryRunner }) => {
+    if (queryRunner === undefined) throw new Error('A transaction without a query runner');
+    return work(queryRunner);
+  });
+}
+
 /** Runs `work` in one transaction on one connection; it is rolled back when `work` throws. */
 export async function inTransaction<T>(source: DataSource, work: (manager: EntityManager, runner: QueryRunner) => Promise<T>): Promise<T> {
   return source.transaction(async (manager) => {

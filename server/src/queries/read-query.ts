@@ -9,6 +9,7 @@ import {
   type AskedQuery,
   type Person,
   type QueryResult,
+  type ResultColumn,
   type SavedQuery,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
@@ -17,7 +18,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
 /** @throws Refusal invalid, with an issue for each part of the query that cannot be read */
-function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
+export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
   const read = readQuery(query, app.design);
   if (!read.ok)
     throw new Refusal(
@@ -28,6 +29,14 @@ function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
   return read.asked;
 }
 
+/** What stands in the columns of a query. */
+export const columnsOf = (query: SavedQuery, asked: AskedQuery): readonly ResultColumn[] =>
+  asked.columns.map((column, i) => {
+    const type = shownType(column);
+    const { name = '', digits = null } = query.columns[i] ?? {};
+    return { id: column.id, name, type: type.kind, table: type.kind === 'record' ? type.table : null, digits };
+  });
+
 export async function answerQuery(database: DataSource, app: OpenedApp, person: Person, query: SavedQuery, limit: number): Promise<QueryResult> {
   if (!app.design.tables.some((table) => table.id === query.table)) throw new Refusal('invalid', 'Say which records the query is about.');
   const asked = askedOf(query, app);
@@ -36,10 +45,5 @@ export async function answerQuery(database: DataSource, app: OpenedApp, person: 
     run<QueryResult['rows'][number]>(database, compileResult(source, limit)),
     run<{ counts: number[] }>(database, compileLedger(...source)),
   ]);
-  const columns = asked.columns.map((column, i) => {
-    const type = shownType(column);
-    const { name = '', digits = null } = query.columns[i] ?? {};
-    return { id: column.id, name, type: type.kind, table: type.kind === 'record' ? type.table : null, digits };
-  });
-  return { columns, rows: [...rows], ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])] };
+  return { columns: [...columnsOf(query, asked)], rows: [...rows], ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])] };
 }

@@ -1,0 +1,62 @@
+/** Dashboards as a design keeps them: tiles on a grid, each drawn from rows. */
+import { z } from 'zod';
+import { Description, Id, Label } from './basics.js';
+import { RowSource, summaries } from './saved-query.js';
+
+/** Columns of the grid on which tiles stand. */
+export const gridColumns = 12;
+
+const Place = z
+  .object({
+    x: z
+      .number()
+      .int()
+      .min(0)
+      .max(gridColumns - 1),
+    y: z.number().int().min(0).max(1000),
+    w: z.number().int().min(2).max(gridColumns),
+    h: z.number().int().min(2).max(30),
+  })
+  .readonly();
+
+/** What is thought of a number: from where it is fair, from where good, and whether more or less of it is better. */
+const Judgement = z
+  .object({ better: z.enum(['higher', 'lower']), fairFrom: z.number().finite(), goodFrom: z.number().finite() })
+  .refine((one) => (one.better === 'higher' ? one.fairFrom <= one.goodFrom : one.fairFrom >= one.goodFrom), {
+    message: 'good has to begin beyond fair, on the side that is better',
+  })
+  .readonly();
+export type Judgement = z.infer<typeof Judgement>;
+
+const common = { id: Id, name: Label, place: Place, source: RowSource };
+const chart = {
+  ...common,
+  /** The column by which the points are called, and the one that says how much. */
+  label: Id,
+  value: Id,
+  order: z.enum(['label', 'value']).default('label'),
+  /** No more points than these, the first in the order. */
+  most: z.number().int().min(2).max(100).default(24),
+};
+
+export const Tile = z.discriminatedUnion('kind', [
+  z
+    .object({
+      kind: z.literal('figure'),
+      ...common,
+      /** Null: the rows themselves, which are counted. */
+      column: Id.nullable(),
+      summary: z.enum(summaries),
+      target: z.number().finite().nullable().default(null),
+      judgement: Judgement.nullable().default(null),
+    })
+    .readonly(),
+  z.object({ kind: z.literal('bars'), ...chart }).readonly(),
+  z.object({ kind: z.literal('line'), ...chart }).readonly(),
+]);
+export type Tile = z.infer<typeof Tile>;
+
+export const Dashboard = z
+  .object({ id: Id, name: Label, description: Description, section: z.string().max(60).default(''), tiles: z.array(Tile).max(40).readonly() })
+  .readonly();
+export type Dashboard = z.infer<typeof Dashboard>;

@@ -1,0 +1,161 @@
+/** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
+import { printTyped, type Value } from '../values/values.js';
+import type { Band, Cell, Content } from './bands.js';
+import type { BandAt, Box, Measure, Style, TextBox, TextLine } from './page.js';
+import type { Totals } from './totals.js';
+
+/** What the cells of a band speak of. */
+export interface Speaks {
+  readonly cells: readonly Value[];
+  readonly totals: Totals | null;
+  readonly page: { readonly number: number; readonly of: number } | null;
+}
+
+/** A band with its height; its boxes are placed from the left margin and its own upper edge. */
+export interface Block {
+  readonly band: BandAt;
+  readonly height: number;
+  readonly boxes: readonly Box[];
+}
+
+const count = (n: number): string => n.toLocaleString('en-GB');
+const emptyWord = 'empty';
+
+/** What a cell says in words, and for a total its exact value. */
+function words(says: Content, speaks: Speaks, isAgain: boolean): { readonly text: string; readonly total: string | null } {
+  const plain = (text: string) => ({ text, total: null });
+  switch (says.kind) {
+    case 'text':
+      return plain(says.text);
+    case 'field':
+      return plain(printTyped(says.column.type, says.column.digits, speaks.cells[says.place] ?? null));
+    case 'group': {
+      const value = speaks.cells[says.place] ?? null;
+      const name = value === null ? `${says.column.name}: ${emptyWord}` : printTyped(says.column.type, says.column.digits, value);
+      return plain(isAgain ? `${name} (continued)` : name);
+    }
+    case 'count': {
+      const rows = speaks.totals?.rows ?? 0;
+      const many = `${count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
+      if (says.column === null) return { text: `All · ${many}`, total: String(rows) };
+      const value = speaks.cells[says.place] ?? null;
+      return { text: `${value === null ? emptyWord : printTyped(says.column.type, says.column.digits, value)} · ${many}`, total: String(rows) };
+    }
+    case 'total': {
+      const total = speaks.totals?.of(says.place, says.summary) ?? null;
+      const isCount = says.summary === 'count';
+      return { text: printTyped(isCount ? 'number' : says.column.type, isCount ? 0 : says.column.digits, total), total };
+    }
+    case 'page':
+      return plain(speaks.page === null ? '' : `Page ${count(speaks.page.number)} of ${count(speaks.page.of)}`);
+    default:
+      return says satisfies never;
+  }
+}
+
+interface Broken {
+  readonly lines: readonly string[];
+  readonly fit: TextBox['fit'];
+}
+
+/** As many characters from the beginning as fit in; one at least. Characters are not taken apart. */
+function fitting(text: string, width: number, style: Style, measure: Measure, end = ''): string {
+  const characters = [...text];
+  let [low, high] = [1, characters.length];
+  while (low < high) {
+    const middle = Math.ceil((low + high) / 2);
+    if (measure(characters.slice(0, middle).join('') + end, style) <= width) low = middle;
+    else high = middle - 1;
+  }
+  return characters.slice(0, low).join('');
+}
+
+/** A text in lines no wider than `width`, broken between words and only where there is no other way within one. */
+export function broken(text: string, width: number, mostLines: number, style: Style, measure: Measure): Broken {
+  const lines: string[] = [];
+  let isBroken = false;
+  for (const paragraph of text.split(/\r\n|\r|\n/u)) {
+    let line = '';
+    for (const word of paragraph.split(/\s+/u)) {
+      if (word === '') continue;
+      const longer = line === '' ? word : `${line} ${word}`;
+      if (measure(longer, style) <= width) {
+        line = longer;
+        continue;
+      }
+      if (line !== '') lines.push(line);
+      line = word;
+      while (measure(line, style) > width && [...line].length > 1) {
+        const part = fitting(line, width, style, measure);
+        lines.push(part);
+        line = line.slice(part.length);
+        isBroken = true;
+      }
+      // What lies beyond the lines that are shown need not be broken.
+      if (lines.length > mostLines) break;
+    }
+    lines.push(line);
+    if (lines.length > mostLines) break;
+  }
+  while (lines.length > 1 && lines.at(-1) === '') lines.pop();
+  if (lines.length <= mostLines) return { lines, fit: isBroken ? 'broken' : 'whole' };
+  const last = `${lines[mostLines - 1] ?? ''} ${lines[mostLines] ?? ''}`.trim();
+  const shown = measure(`${last}…`, style) <= width ? last : fitting(last, width, style, measure, '…').trimEnd();
+  return { lines: [...lines.slice(0, mostLines - 1), `${shown}…`], fit: 'cut' };
+}
+
+/** How much of a line lies over its baseline, as a part of its height: the type stands in the middle of its line. */
+const baselineAt = (style: Style): number => (style.leading - style.size) / 2 + style.size * 0.8;
+
+/** Lays out a band no higher than `mostHeight` points; what does not fit in is cut at the end of a line. */
+export function layBand(band: Band, at: BandAt, speaks: Speaks, measure: Measure, width: number, mostHeight = Number.POSITIVE_INFINITY): Block {
+  const boxes: Box[] = [];
+  let y = 0;
+  const rule = (height: number): void => {
+    if (height === 0) return;
+    boxes.push({ kind: 'rule', band: at, x: 0, y, width, height });
+    y += height;
+  };
+  rule(band.ruleAbove);
+  y += band.above;
+  const foot = band.below + band.ruleBelow;
+  for (const cells of band.lines) {
+    const laid = cells.map((cell) => layCell(cell, at, y, speaks, measure, mostHeight - y - foot));
+    if (laid.some((box) => box === null)) {
+      // There is no room for this line and those after it; what is said of it stands with the last that has a place.
+      const last = boxes.at(-1);
+      if (last?.kind === 'text') boxes[boxes.length - 1] = { ...last, fit: 'cut' };
+      break;
+    }
+    for (const box of laid) if (box !== null && box.lines.length > 0) boxes.push(box);
+    y += Math.max(0, ...laid.map((box) => box?.height ?? 0));
+  }
+  y += band.below;
+  rule(band.ruleBelow);
+  return { band: at, height: y, boxes };
+}
+
+function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, measure: Measure, room: number): TextBox | null {
+  const { style, says } = cell;
+  const mostLines = Math.min(cell.mostLines, Math.floor((room + 1e-6) / style.leading));
+  if (mostLines < 1) return null;
+  const { text, total } = words(says, speaks, at.isAgain);
+  const { lines, fit } = broken(text, cell.width, mostLines, style, measure);
+  const laid = lines.map((line, i): TextLine => {
+    const width = measure(line, style);
+    return { text: line, x: cell.align === 'right' ? cell.x + cell.width - width : cell.x, baseline: y + i * style.leading + baselineAt(style), width };
+  });
+  return {
+    kind: 'text',
+    band: at,
+    x: cell.x,
+    y,
+    width: cell.width,
+    height: lines.length * style.leading,
+    style,
+    lines: laid,
+    column: says.kind === 'text' || says.kind === 'page' || says.kind === 'count' ? null : says.column.id,
+    fit,
+    total,
+  };
+}

@@ -1,0 +1,68 @@
+/** Rows for reports and tiles: of a table or a saved query, read and counted in one look at the data. */
+import {
+  compileResult,
+  compileTotals,
+  questionOf,
+  restrict,
+  type AskedQuery,
+  type AskedTotal,
+  type Person,
+  type QueryOrder,
+  type QueryResult,
+  type ResultColumn,
+  type RowSource,
+  type SavedQuery,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { atOneMoment } from '../db/database.js';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { askedOf, columnsOf } from './read-query.js';
+
+export interface AskedRows {
+  readonly source: RowSource;
+  readonly arranged: readonly QueryOrder[];
+  readonly totals: readonly AskedTotal[];
+  readonly limit: number;
+}
+
+export interface Rows {
+  readonly columns: readonly ResultColumn[];
+  readonly rows: QueryResult['rows'];
+  /** Of all rows, whatever the limit, counted by the database. */
+  readonly counted: { readonly count: number; readonly totals: readonly (string | null)[] };
+}
+
+/** The question behind rows. @throws Refusal invalid when it cannot be read */
+export function questionAsked(source: RowSource, app: OpenedApp): { readonly question: SavedQuery; readonly asked: AskedQuery } {
+  const question = questionOf(source, app.design);
+  if (question === null || !app.design.tables.some((table) => table.id === question.table))
+    throw new Refusal('invalid', 'The rows that this is made of are not part of the app any more.');
+  return { question, asked: askedOf(question, app) };
+}
+
+/** @throws Refusal invalid */
+export async function readRows(database: DataSource, app: OpenedApp, person: Person, wanted: AskedRows): Promise<Rows> {
+  const { question, asked } = questionAsked(wanted.source, app);
+  const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
+  return atOneMoment(database, async (runner) => {
+    const rows = await run<QueryResult['rows'][number]>(runner, compileResult(source, wanted.limit, wanted.arranged));
+    const [counted] = await run<Rows['counted']>(runner, compileTotals(source, wanted.totals));
+    return { columns: columnsOf(question, asked), rows: [...rows], counted: counted ?? { count: 0, totals: [] } };
+  });
+}
+
+/** Totals alone, of all rows. @throws Refusal invalid */
+export async function readTotals(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  source: RowSource,
+  totals: readonly AskedTotal[],
+): Promise<Rows['counted']> {
+  const { asked } = questionAsked(source, app);
+  const restricted = restrict(asked, app.design, person, Date.now());
+  const [counted] = await run<Rows['counted']>(database, compileTotals([restricted, app.design, app.schema], totals));
+  return counted ?? { count: 0, totals: [] };
+}

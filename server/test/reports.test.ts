@@ -1,0 +1,212 @@
+import { contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage, type Value } from '@bibliona/core';
+import fc from 'fast-check';
+import { getDocument, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { buffer } from 'node:stream/consumers';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { breathing } from '../src/reports/breathing.js';
+import { drawPages, openPdf } from '../src/reports/draw-pdf.js';
+import { measure } from '../src/reports/fonts.js';
+import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+
+/** The texts of each page as a PDF reader finds them, in the order in which they were drawn; equal neighbours in place are one. */
+async function textsOf(pdf: Uint8Array): Promise<string[]> {
+  const document: PDFDocumentProxy = await getDocument({ data: new Uint8Array(pdf), verbosity: 0, useSystemFonts: false }).promise;
+  const pages: string[] = [];
+  for (let n = 1; n <= document.numPages; n += 1) {
+    const { items } = await (await document.getPage(n)).getTextContent({ disableNormalization: true });
+    pages.push(items.map((item) => ('str' in item ? item.str : '')).join(''));
+  }
+  await document.destroy();
+  return pages;
+}
+
+const bare = (text: string): string => text.replace(/\s+/gu, '');
+const previewOf = (page: ReportPage): string => page.boxes.flatMap((box) => (box.kind === 'text' ? box.lines.map((line) => line.text) : [])).join('');
+
+const harvest: Report = {
+  id: 'rep_hives',
+  name: 'Hives by apiary',
+  description: 'What stands where, and what it pays.',
+  section: '',
+  source: {
+    kind: 'table',
+    table: 'hives',
+    condition: '',
+    columns: [
+      { id: 'c_apiary', name: 'Apiary', expression: 'Apiary', summary: null, digits: null },
+      { id: 'c_code', name: 'Code', expression: 'Code', summary: null, digits: null },
+      { id: 'c_rent', name: 'Rent', expression: 'Rent', summary: null, digits: 2 },
+      { id: 'c_notes', name: 'Notes', expression: 'Notes', summary: null, digits: null },
+    ],
+  },
+  fields: [
+    { column: 'c_code', share: 6, wraps: false, total: 'count' },
+    { column: 'c_rent', share: 4, wraps: false, total: 'sum' },
+    { column: 'c_notes', share: 12, wraps: true, total: null },
+  ],
+  groups: [{ column: 'c_apiary', direction: 'up', startsPage: false, keepsHeading: true }],
+  order: [{ column: 'c_rent', direction: 'down' }],
+  arrangement: 'columns',
+  paper: { size: 'a4', turned: true },
+};
+
+describe('a report', () => {
+  let it: TestServer;
+  let ada: Caller;
+  let wren: Caller & { readonly id: number };
+  let app: OpenApp;
+  const params = (): Record<string, string> => ({ app: app.id, report: 'rep_hives' });
+  beforeAll(async () => {
+    it = await testServer();
+    ada = await it.person('Ada Wren');
+    wren = await it.person('Wren Holt');
+    app = await makeApp(ada, 'Reported', honey);
+    const apiaries = ['Ottermere', 'Ælfric’s Łąka', 'Ωmega Пасека'];
+    const hives = Array.from({ length: 130 }, (_, i) => ({
+      kind: 'add',
+      table: 'hives',
+      as: `h${i}`,
+      values: {
+        h_code: `H-${i}`,
+        h_rent: i % 7 === 0 ? null : `${i}.${i % 10}5`,
+        h_notes: i % 3 === 0 ? 'Moved to the upper terrace after the storm, with a new floor and a queen of last year. '.repeat(1 + (i % 4)) : null,
+        h_apiary: { added: `a${i % 3}` },
+      },
+    }));
+    const writes = [...apiaries.map((name, i) => ({ kind: 'add', table: 'apiaries', as: `a${i}`, values: { a_name: name } })), ...hives];
+    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } as never });
+    const changes: DesignChange[] = [
+      { kind: 'put_report', report: harvest },
+      {
+        kind: 'put_role',
+        role: {
+          id: 'keeper',
+          name: 'Keeper',
+          description: '',
+          everything: false,
+          menu: [],
+          grants: ['apiaries', 'hives'].map((table) => ({
+            id: `g_${table}`,
+            table,
+            see: true,
+            add: false,
+            change: false,
+            remove: false,
+            condition: table === 'hives' ? 'Apiary.Name = "Ottermere"' : '',
+            hidden: table === 'hives' ? ['h_rent'] : [],
+            locked: [],
+          })),
+        },
+      },
+    ];
+    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes } });
+    await it.sql(`INSERT INTO bibliona.app_person (app_id, person_id, role, roles) VALUES ($1, $2, 'member', '{keeper}')`, [app.id, wren.id]);
+  });
+  afterAll(() => it.close());
+
+  const schemaOf = async (): Promise<string> => (await it.sql<{ schema: string }>('SELECT schema FROM bibliona.app WHERE id = $1', [app.id]))[0]?.schema ?? '';
+  const whole = async (who: Caller): Promise<ReportPage[]> => {
+    const pages: ReportPage[] = [];
+    for (;;) {
+      const answer = await who.call(contract.readReport, { params: params(), query: { from: pages.length + 1, count: 3 } });
+      pages.push(...answer.pages);
+      if (pages.length >= answer.of) return pages;
+    }
+  };
+  const pdfOf = async (who: Caller): Promise<Uint8Array> => {
+    const { type, bytes } = await who.download(contract.printReport, params());
+    expect(type).toBe('application/pdf');
+    return bytes;
+  };
+
+  test('is the same in the preview and in the PDF, word for word, whatever the script', async () => {
+    const pages = await whole(ada);
+    expect(pages.length).toBeGreaterThan(3);
+    const read = await textsOf(await pdfOf(ada));
+    expect(read.map(bare)).toEqual(pages.map((page) => bare(previewOf(page))));
+    expect(read.join()).toContain('Łąka');
+  });
+
+  test('adds up: what stands on the paper is what the database counts by itself', async () => {
+    const { proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report: harvest } });
+    const [direct] = await it.sql<{ rent: string }>(`SELECT sum(rent) AS rent FROM ${await schemaOf()}.hives`);
+    expect(proof.sums).toEqual([
+      { says: 'Rows', paper: '130', source: '130', holds: true },
+      { says: 'Number of Code', paper: '130', source: '130', holds: true },
+      { says: 'Sum of Rent', paper: String(Number(direct?.rent)), source: String(Number(direct?.rent)), holds: true },
+    ]);
+    expect(proof.findings).toEqual([]);
+  });
+
+  test('shows each person what is theirs alone, on paper too', async () => {
+    const all = (await textsOf(await pdfOf(wren))).join('');
+    expect(all).toContain('Ottermere');
+    expect(all).not.toContain('Łąka');
+    expect(all).toContain('44 rows');
+    const pages = await whole(wren);
+    const rents = pages.flatMap((page) =>
+      page.boxes.filter((box) => box.kind === 'text' && box.column === 'c_rent' && box.lines.some((line) => line.text !== '')),
+    );
+    expect(rents).toEqual([]);
+  });
+
+  test('from a query that keeps only its first rows shows those, in the order of the report', async () => {
+    const query = {
+      id: 'q_dear',
+      name: 'Dear hives',
+      description: '',
+      section: '',
+      table: 'hives',
+      condition: '',
+      columns: harvest.source.kind === 'table' ? harvest.source.columns : [],
+      order: [{ column: 'c_rent', direction: 'down' as const }],
+      limit: 5,
+    };
+    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put_query', query }] } });
+    const report: Report = { ...harvest, source: { kind: 'query', query: 'q_dear' }, groups: [], order: [{ column: 'c_rent', direction: 'up' }] };
+    const { pages, proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report } });
+    const codes = pages.flatMap((page) =>
+      page.boxes.flatMap((box) => (box.kind === 'text' && box.band.kind === 'row' && box.column === 'c_code' ? box.lines.map((line) => line.text) : [])),
+    );
+    expect(codes).toEqual(['H-124', 'H-125', 'H-127', 'H-128', 'H-129']);
+    expect(proof.sums.every((one) => one.holds)).toBe(true);
+    const used = await ada.refused(contract.changeDesign, {
+      params: { app: app.id },
+      body: {
+        version: app.version,
+        changes: [
+          { kind: 'put_report', report },
+          { kind: 'remove_query', query: 'q_dear' },
+        ],
+      },
+    });
+    expect(used.body.message).toContain('the report Hives by apiary is made from it');
+  });
+
+  test('that cannot be read says where, and one without fields what to do', async () => {
+    const broken = { ...harvest, source: { ...harvest.source, condition: 'Rnt > 3' } } as Report;
+    expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: broken } })).body.message).toContain('Rnt');
+    const empty = { ...harvest, fields: [], groups: [], order: [] };
+    expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: empty } })).body.message).toContain('Add a first field');
+  });
+});
+
+test('whatever stands on a page, a PDF reader finds the words of the preview', { timeout: 120_000 }, async () => {
+  const columns = ['One', 'Two'].map((name, i) => ({ id: `c_${i}`, name, type: i === 0 ? 'string' : 'number', digits: null }));
+  const report: Report = {
+    ...harvest,
+    fields: columns.map(({ id }) => ({ column: id, share: 5, wraps: true, total: null })),
+    groups: [],
+    order: [],
+  };
+  const text = fc.oneof(fc.lorem({ maxCount: 30 }), fc.string({ unit: fc.constantFrom(...'aZ09 éłőж≥“”–·αΩ…'), maxLength: 60 }));
+  const rows = fc.array(fc.tuple(text, fc.integer().map(String)), { minLength: 1, maxLength: 60 });
+  const samples = fc.sample(fc.tuple(rows, fc.constantFrom('a4', 'letter'), fc.boolean()), { numRuns: 12, seed: 20_261_123 });
+  for (const [cells, size, turned] of samples) {
+    const paper = paperOf({ size: size as 'a4', turned });
+    const pages = layOut({ report, columns, rows: cells as readonly (readonly Value[])[], paper, around: { app: 'Quillmoor', printed: 'today' }, measure });
+    const document = openPdf({ title: 'Any', author: 'Quillmoor', at: new Date(0) });
+    const [pdf] = await Promise.all([buffer(document), breathing(drawPages(document, pages, paper))]);
+    expect((await textsOf(pdf)).map(bare)).toEqual(pages.map((page) => bare(previewOf(page))));
+  }
+});
