@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|expressions|queries]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,12 +7,13 @@ import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
 import { benchList } from './bench/list.js';
 import { benchQueries } from './bench/queries.js';
+import { benchReports } from './bench/reports.js';
 import { benchSave } from './bench/save.js';
 import { openBench, type Line } from './bench/bench.js';
 import { CannotGoOn } from './packages.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const all = { import: benchImport, save: benchSave, list: benchList, expressions: benchExpressions, queries: benchQueries } as const;
+const all = { import: benchImport, save: benchSave, list: benchList, expressions: benchExpressions, queries: benchQueries, reports: benchReports } as const;
 type Name = keyof typeof all;
 
 const file = join(root, 'docs', 'benchmarks.md');

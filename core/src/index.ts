@@ -110,6 +110,9 @@ export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './repo
 export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type Style, type TextBox } from './report/page.js';
 export { layOut, paginate, type Sheet } from './report/paginate.js';
 
+export { judge, reachesTarget, scaleOf, type Standing as FigureStanding } from './dashboard/figure.js';
+export { behind, chartOrder, chartQuestion, listedColumns } from './dashboard/tile.js';
+
 export { grantsInQuestion } from './access/explain.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';

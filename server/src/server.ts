@@ -18,6 +18,7 @@ import { Members } from './people/members.js';
 import { keepSession, peopleRoutes } from './people/routes.js';
 import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
+import { dashboardRoutes } from './dashboards/routes.js';
 import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
 import { reportRoutes } from './reports/routes.js';
@@ -60,6 +61,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...recordRoutes(database),
       ...queryRoutes(database),
       ...reportRoutes(database),
+      ...dashboardRoutes(database),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),

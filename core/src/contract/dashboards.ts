@@ -5,7 +5,7 @@ import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { QueryResult } from './queries.js';
 import { ValueShape } from './records.js';
-import { route } from './route.js';
+import { fromJson, route } from './route.js';
 
 /** What a tile shows, as far as this person may see the records behind it. */
 const TileAnswer = z.discriminatedUnion('kind', [
@@ -48,7 +48,7 @@ export const readBehind = route({
   params: dashboardParams.extend({ tile: Id }),
   query: z.object({
     /** The point's label as JSON, see `TileAnswer`; absent: every record of the tile. */
-    label: z.string().max(2000).optional(),
+    label: fromJson(ValueShape).optional(),
     limit: z.coerce.number().int().min(1).max(500).default(200),
   }),
   body: nothingAsked,

@@ -3,25 +3,11 @@ import { Expression, Id } from '../design/basics.js';
 import { Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { route } from './route.js';
+import { fromJson, route } from './route.js';
 
 const tableParams = appParams.extend({ table: Id });
 const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 export const recordParams = tableParams.extend({ id: RecordId });
-
-const fromJson = <T extends z.ZodType>(shape: T) =>
-  z
-    .string()
-    .max(20_000)
-    .transform((text, context): unknown => {
-      try {
-        return JSON.parse(text) as unknown;
-      } catch {
-        context.addIssue({ code: 'custom', message: 'must be JSON' });
-        return z.NEVER;
-      }
-    })
-    .pipe(shape);
 
 /** Which records and in which order: the state of a list, as it stands in the address. */
 export const Selection = z.object({

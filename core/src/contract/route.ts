@@ -1,5 +1,5 @@
 /** What a route of the HTTP interface takes and gives. The server implements it and the web calls it from the same value. */
-import type { z } from 'zod';
+import { z } from 'zod';
 
 /**
  * Who may call it: anyone at all; a person who has signed in; a person of the app; a builder of the app. What each
@@ -21,3 +21,18 @@ export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.
 }
 
 export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(parts: Route<P, Q, B, A>): Route<P, Q, B, A> => parts;
+
+/** A value that stands in an address as JSON. */
+export const fromJson = <T extends z.ZodType>(shape: T) =>
+  z
+    .string()
+    .max(20_000)
+    .transform((text, context): unknown => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'must be JSON' });
+        return z.NEVER;
+      }
+    })
+    .pipe(shape);

@@ -8,6 +8,7 @@ import type { SqlRecord } from '../expression/sql-value.js';
 import { columnType, searchText } from '../migration/columns.js';
 import { systemColumns } from '../design/slug.js';
 import { ident, SqlBuilder } from '../sql/sql.js';
+import type { Value } from '../values/values.js';
 import type { Condition, Question, RestrictedQuery } from './query.js';
 
 /** Names the table of an app in its schema. */
@@ -88,6 +89,8 @@ export class TableCompiler<Asked extends Question> {
       }
       case 'meets':
         return this.expressions.condition(condition.condition, row);
+      case 'gives':
+        return this.gives(condition.node, condition.value, row);
       case 'parents_of': {
         const { child, field } = relationshipOf(this.design, condition.relationship);
         const [children, c] = [tableOf(this.design, child), this.alias()];
@@ -106,6 +109,18 @@ export class TableCompiler<Asked extends Question> {
       default:
         return condition satisfies never;
     }
+  }
+
+  private gives(node: Node, value: Value, row: SqlRecord): string {
+    if (node.type.kind === 'record') {
+      const id = typeof value === 'object' && value !== null ? value.id : null;
+      return `${this.expressions.record(node, row).alias}.id IS NOT DISTINCT FROM ${this.sql.param(id, 'bigint')}`;
+    }
+    const given = this.expressions.value(node, row);
+    if (node.type.kind === 'boolean') return `${given} IS NOT DISTINCT FROM ${this.sql.param(typeof value === 'boolean' ? value : null, 'boolean')}`;
+    // As text, which is how it travelled: so nothing that comes from outside is converted, and nothing can raise.
+    const text = value === null || typeof value === 'object' ? null : String(value);
+    return `${this.expressions.text(node, row)} IS NOT DISTINCT FROM ${this.sql.param(text, 'text')}`;
   }
 
   /** A word stands in the record's own words, or in those of a record it refers to that the person may see. */

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { Sort } from '../design/design.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
+import type { Value } from '../values/values.js';
 
 export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
 
@@ -12,6 +13,8 @@ export type Condition =
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
   /** An expression over the record that is true of it. */
   | { readonly kind: 'meets'; readonly condition: Node }
+  /** Records of which an expression gives this value, as it travels. */
+  | { readonly kind: 'gives'; readonly node: Node; readonly value: Value }
   /** Records of whose children, by the relationship, some have these ids. */
   | { readonly kind: 'parents_of'; readonly relationship: string; readonly ids: readonly number[] }
   /** Added by the transaction that asks. */

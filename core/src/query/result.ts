@@ -145,18 +145,17 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const value = `r.c${place}`;
     const type = shownType(column);
     if (!canTotal(type, summary)) return 'NULL';
-    const numeric = `${value}::numeric`;
     switch (summary) {
       case 'count':
         return `count(${value})::text`;
       case 'sum':
-        return `trim_scale(sum(${numeric}))::text`;
+        return `trim_scale(sum(${value})::numeric)::text`;
       case 'average':
-        return `trim_scale(feel.divide(sum(${numeric}), count(${value})::numeric))::text`;
+        return `trim_scale(feel.divide(sum(${value})::numeric, count(${value})::numeric))::text`;
       case 'smallest':
       case 'largest': {
-        const found = `${summary === 'smallest' ? 'min' : 'max'}(${type.kind === 'number' ? numeric : value}${collation(type)})`;
-        return this.expressions.textOf(found, type);
+        const found = `${summary === 'smallest' ? 'min' : 'max'}(${value}${collation(type)})`;
+        return this.expressions.textOf(type.kind === 'number' ? `${found}::numeric` : found, type);
       }
       default:
         return summary satisfies never;

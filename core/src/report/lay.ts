@@ -42,7 +42,7 @@ function words(says: Content, speaks: Speaks, isAgain: boolean): { readonly text
       return { text: `${value === null ? emptyWord : printTyped(says.column.type, says.column.digits, value)} · ${many}`, total: String(rows) };
     }
     case 'total': {
-      const total = speaks.totals?.of(says.place, says.summary) ?? null;
+      const total = speaks.totals?.of(says.place) ?? null;
       const isCount = says.summary === 'count';
       return { text: printTyped(isCount ? 'number' : says.column.type, isCount ? 0 : says.column.digits, total), total };
     }
@@ -70,8 +70,13 @@ function fitting(text: string, width: number, style: Style, measure: Measure, en
   return characters.slice(0, low).join('');
 }
 
+// What is not one space between words: it is made to one when a text is broken.
+const oddSpace = /^\s|\s$|\s\s|[^\S ]/u;
+
 /** A text in lines no wider than `width`, broken between words and only where there is no other way within one. */
 export function broken(text: string, width: number, mostLines: number, style: Style, measure: Measure): Broken {
+  // Most texts are short: they need not be taken apart.
+  if (!oddSpace.test(text) && measure(text, style) <= width) return { lines: [text], fit: 'whole' };
   const lines: string[] = [];
   let isBroken = false;
   for (const paragraph of text.split(/\r\n|\r|\n/u)) {

@@ -4,7 +4,7 @@ import type { Value } from '../values/values.js';
 import { bandsOf, type Around, type Band, type Bands, type ReportColumn } from './bands.js';
 import { layBand, type Block, type Speaks } from './lay.js';
 import type { BandAt, BandKind, Box, Measure, Page, Paper } from './page.js';
-import { Totals } from './totals.js';
+import { addsOf, Totals, type Totalled } from './totals.js';
 
 export interface Sheet {
   readonly report: Report;
@@ -97,12 +97,11 @@ class Layout {
     const { bands } = this;
     const { report, columns, rows } = this.sheet;
     const levels = report.groups.map((group) => ({ group, place: columns.findIndex((one) => one.id === group.column) }));
-    const asked = report.fields
-      .filter((field) => field.total !== null)
-      .map((field) => {
-        const place = columns.findIndex((one) => one.id === field.column);
-        return { place, column: columns[place] as ReportColumn };
-      });
+    const asked = report.fields.flatMap(({ column: id, total }): Totalled[] => {
+      const place = columns.findIndex((one) => one.id === id);
+      const column = columns[place];
+      return total === null || column === undefined ? [] : [{ place, column, summary: total }];
+    });
     const plain = { holdsNext: false, holdsBefore: false, startsPage: false, within: 0, again: null };
     yield { ...plain, block: this.lay(bands.reportHeader, 'report_header', 0, nothingSaid, { mostHeight: this.body }), holdsNext: true };
     // Nothing is so high that the headings said again above it leave no room for it.
@@ -144,8 +143,9 @@ class Layout {
           };
         }
       }
-      all.add(cells);
-      for (const one of open) one.totals.add(cells);
+      const adds = addsOf(asked, cells);
+      all.add(adds);
+      for (const one of open) one.totals.add(adds);
       const block = this.lay(bands.row, 'row', i, { cells, totals: null, page: null }, { mostHeight: highest });
       yield { ...plain, block, within: levels.length };
       before = cells;

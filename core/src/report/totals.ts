@@ -5,47 +5,59 @@ import { canTotal } from '../query/saved.js';
 import type { Value } from '../values/values.js';
 import type { ReportColumn } from './bands.js';
 
-/** Of one column: how many values are filled, their sum, the smallest and the largest. */
+/** A column to be totalled, by its place in the rows. */
+export interface Totalled {
+  readonly column: ReportColumn;
+  readonly place: number;
+  readonly summary: Summary;
+}
+
+/** Of one column: how many values are filled, their sum, the smallest and the largest; numbers as such, dates as they travel. */
 interface Tally {
   filled: number;
   sum: Decimal;
-  smallest: string | null;
-  largest: string | null;
+  end: Decimal | string | null;
 }
 
 const zero = new Decimal(0);
 
+/** What the columns of one row add to totals: read once for all the groups that it belongs to. */
+export type Adds = readonly (Decimal | string | null)[];
+export const addsOf = (asked: readonly Totalled[], cells: readonly Value[]): Adds =>
+  asked.map(({ column, place, summary }) => {
+    const value = cells[place] ?? null;
+    if (value === null || summary === 'count' || typeof value === 'object' || typeof value === 'boolean') return value === null ? null : '';
+    return column.type === 'number' ? new Decimal(value) : String(value);
+  });
+
 export class Totals {
   rows = 0;
-  private readonly tallies: Tally[];
+  private readonly tallies: readonly Tally[];
 
-  /** Of the columns asked for, by their places in the rows. */
-  constructor(private readonly asked: readonly { readonly column: ReportColumn; readonly place: number }[]) {
-    this.tallies = asked.map(() => ({ filled: 0, sum: zero, smallest: null, largest: null }));
+  constructor(private readonly asked: readonly Totalled[]) {
+    this.tallies = asked.map(() => ({ filled: 0, sum: zero, end: null }));
   }
 
-  add(cells: readonly Value[]): void {
+  add(adds: Adds): void {
     this.rows += 1;
-    this.asked.forEach(({ column, place }, i) => {
-      const value = cells[place] ?? null;
-      const tally = this.tallies[i];
-      if (value === null || tally === undefined) return;
+    for (const [i, tally] of this.tallies.entries()) {
+      const value = adds[i] ?? null;
+      const summary = this.asked[i]?.summary;
+      if (value === null) continue;
       tally.filled += 1;
-      if (typeof value === 'object' || typeof value === 'boolean') return;
-      const text = String(value);
-      if (column.type === 'number') tally.sum = tally.sum.plus(text);
-      if (tally.smallest === null || isBefore(column, text, tally.smallest)) tally.smallest = text;
-      if (tally.largest === null || isBefore(column, tally.largest, text)) tally.largest = text;
-    });
+      if (summary === 'smallest' || summary === 'largest') {
+        if (tally.end === null || (summary === 'smallest' ? isBefore(value, tally.end) : isBefore(tally.end, value))) tally.end = value;
+      } else if (typeof value !== 'string') tally.sum = tally.sum.plus(value);
+    }
   }
 
-  /** The exact value, as it travels; null where there is none to sum up. */
-  of(place: number, summary: Summary): string | null {
+  /** The exact value of the column at that place, as it travels; null where there is none to sum up. */
+  of(place: number): string | null {
     const i = this.asked.findIndex((one) => one.place === place);
-    const [column, tally] = [this.asked[i]?.column, this.tallies[i]];
-    if (column === undefined || tally === undefined) throw new TypeError(`No total was kept of the column at ${place}`);
-    if (!canTotal({ kind: column.type }, summary)) return null;
-    switch (summary) {
+    const [asked, tally] = [this.asked[i], this.tallies[i]];
+    if (asked === undefined || tally === undefined) throw new TypeError(`No total was kept of the column at ${place}`);
+    if (!canTotal({ kind: asked.column.type }, asked.summary)) return null;
+    switch (asked.summary) {
       case 'count':
         return String(tally.filled);
       case 'sum':
@@ -55,14 +67,13 @@ export class Totals {
         return average === null ? null : digitsOf(average);
       }
       case 'smallest':
-        return tally.smallest;
       case 'largest':
-        return tally.largest;
+        return tally.end === null || typeof tally.end === 'string' ? tally.end : digitsOf(tally.end);
       default:
-        return summary satisfies never;
+        return asked.summary satisfies never;
     }
   }
 }
 
 // Dates travel as year, month, day: their texts are in their order.
-const isBefore = (column: ReportColumn, a: string, b: string): boolean => (column.type === 'number' ? new Decimal(a).lt(b) : a < b);
+const isBefore = (a: Decimal | string, b: Decimal | string): boolean => (typeof a === 'string' || typeof b === 'string' ? String(a) < String(b) : a.lt(b));

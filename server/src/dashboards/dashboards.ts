@@ -1,0 +1,77 @@
+/** What the tiles of dashboards show, as far as the person may see the records behind them. */
+import {
+  behind,
+  chartOrder,
+  chartQuestion,
+  compileResult,
+  restrict,
+  type Person,
+  type QueryResult,
+  type Tile,
+  type TileAnswer,
+  type Value,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { askedOf, columnsOf } from '../queries/read-query.js';
+import { questionAsked, readTotals } from '../queries/read-rows.js';
+
+// Points beyond those shown are counted, not drawn; more than this is said as "more than".
+const mostPoints = 1000;
+
+/** @throws Refusal invalid when it cannot be read any more */
+export async function answerTile(database: DataSource, app: OpenedApp, person: Person, tile: Tile): Promise<TileAnswer> {
+  return tile.kind === 'figure' ? answerFigure(database, app, person, tile) : answerChart(database, app, person, tile);
+}
+
+async function answerFigure(database: DataSource, app: OpenedApp, person: Person, tile: Extract<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+  const { question, asked } = questionAsked(tile.source, app);
+  const column = columnsOf(question, asked).find((one) => one.id === tile.column);
+  if (column === undefined && tile.column !== null) throw gone();
+  const { count, totals } = await readTotals(database, app, person, tile.source, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
+  const isCount = column === undefined || tile.summary === 'count';
+  return {
+    kind: 'figure',
+    value: column === undefined ? String(count) : (totals[0] ?? null),
+    type: isCount ? 'number' : column.type,
+    digits: isCount ? 0 : column.digits,
+    rows: count,
+  };
+}
+
+async function answerChart(database: DataSource, app: OpenedApp, person: Person, tile: Exclude<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+  const question = chartQuestion(tile, app.design);
+  if (question === null) throw gone();
+  const asked = askedOf(question, app);
+  const columns = columnsOf(question, asked);
+  const [at, of] = [tile.label, tile.value].map((id) => columns.findIndex((one) => one.id === id)) as [number, number];
+  const [label, value] = [columns[at], columns[of]];
+  if (label === undefined || value === undefined) throw gone();
+  const restricted = restrict(asked, app.design, person, Date.now());
+  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], mostPoints, chartOrder(tile)));
+  const points = rows.slice(0, tile.most).map(({ cells }) => {
+    const amount = cells[of] ?? null;
+    return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
+  });
+  return { kind: 'series', label, value, points, more: rows.length - points.length };
+}
+
+const gone = (): Refusal => new Refusal('invalid', 'What this tile shows is not part of the app any more.');
+
+/** The records that a tile is made of, or one point of it. @throws Refusal invalid */
+export async function readBehindTile(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  tile: Tile,
+  label: { readonly value: Value } | null,
+  limit: number,
+): Promise<QueryResult & { readonly table: string }> {
+  const made = behind(tile, app.design, label);
+  if (made === null) throw gone();
+  const restricted = restrict(made.asked, app.design, person, Date.now());
+  const rows = await run<QueryResult['rows'][number]>(database, compileResult([restricted, app.design, app.schema], limit));
+  return { table: made.question.table, columns: [...columnsOf(made.question, made.asked)], rows: [...rows], ledger: [] };
+}

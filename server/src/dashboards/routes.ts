@@ -1,0 +1,22 @@
+import { contract, type Tile } from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { Refusal } from '../http/refusal.js';
+import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import { answerTile, readBehindTile } from './dashboards.js';
+
+function saved(app: OpenedApp, params: { readonly dashboard: string; readonly tile: string }): Tile {
+  const tile = app.design.dashboards.find((one) => one.id === params.dashboard)?.tiles.find((one) => one.id === params.tile);
+  if (tile === undefined) throw new Refusal('not_found', 'There is no such tile in this app any more.');
+  return tile;
+}
+
+export function dashboardRoutes(database: DataSource): readonly Served[] {
+  return [
+    forMember(contract.readTile, ({ params }, { app, person }) => answerTile(database, app, person, saved(app, params))),
+    forMember(contract.readBehind, ({ params, query }, { app, person }) => {
+      const label = query.label === undefined ? null : { value: query.label };
+      return readBehindTile(database, app, person, saved(app, params), label, query.limit);
+    }),
+    forMember(contract.tryTile, ({ body }, { app, person }) => answerTile(database, app, person, body.tile)),
+  ];
+}
