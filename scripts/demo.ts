@@ -13,7 +13,12 @@ export const demoPeople = [
   { name: 'Tamsin Oake', email: 'tamsin.oake@quillmoor.example', role: 'builder', roles: [], says: 'builds and keeps the app' },
   { name: 'Jorun Vasse', email: 'jorun.vasse@quillmoor.example', role: 'member', roles: ['coordinator'], says: 'runs the co-operative' },
   { name: 'Wystan Quill', email: 'wystan.quill@quillmoor.example', role: 'member', roles: ['keeper'], says: 'looks after apiaries of his own' },
+  { name: 'Edda Roke', email: 'edda.roke@quillmoor.example', role: 'member', roles: ['lab'], says: 'tests the lots that are in the laboratory' },
+  { name: 'Maud Larkin', email: 'maud.larkin@quillmoor.example', role: 'member', roles: ['shop'], says: 'orders for the Ottermere Larder' },
 ] as const;
+
+// The second line of the file of shops.
+const demoShop = 2;
 
 /** Makes demo people, app and records in a server's database. */
 export async function loadDemo(server: RunningServer, files: string, size: DemoSize): Promise<string> {
@@ -46,7 +51,8 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
   }
   for (const person of people) {
     const keeper = keepers.get(person.name);
-    await server.people.join(app, person.id, person.role, person.roles, keeper === undefined ? {} : { tie_keeper: keeper });
+    const ties = { ...(keeper === undefined ? {} : { tie_keeper: keeper }), ...(person.roles.some((role) => role === 'shop') ? { tie_shop: demoShop } : {}) };
+    await server.people.join(app, person.id, person.role, person.roles, ties);
   }
   return app;
 }

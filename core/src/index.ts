@@ -30,7 +30,7 @@ export {
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
-export { questionOf } from './design/rows.js';
+export { everyPage, questionOf, tablesOfPage } from './design/rows.js';
 
 export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';

@@ -5,7 +5,19 @@ import { demoFiles, demoSizes } from './files.js';
 
 test('the design is whole', () => {
   const result = applyChanges(emptyDesign('Honey'), demoDesign);
-  expect(result.ok && result.design.tables.map((table) => table.name)).toEqual(['Keepers', 'Apiaries', 'Hives', 'Inspections', 'Frames']);
+  expect(result.ok && result.design.tables.map((table) => table.name)).toEqual([
+    'Keepers',
+    'Apiaries',
+    'Hives',
+    'Inspections',
+    'Frames',
+    'Lots',
+    'Harvests',
+    'Lab results',
+    'Shops',
+    'Orders',
+    'Order lines',
+  ]);
 });
 
 test('the same records come every time, and every mail ends in the made-up domain', () => {

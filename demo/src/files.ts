@@ -1,4 +1,7 @@
 /** The records of the demo as spreadsheet files, one a table, parents before children; line by line, at any size. */
+import { honeyFiles } from './files/honey.js';
+import { apiaryName, day, hiveCode, keeperName, line } from './files/lines.js';
+import { sellingFiles } from './files/selling.js';
 import { Random } from './random.js';
 
 export interface DemoFile {
@@ -7,83 +10,27 @@ export interface DemoFile {
   readonly lines: () => Generator<string>;
 }
 
-interface Size {
+export interface Size {
   readonly keepers: number;
   readonly apiaries: number;
   readonly hives: number;
   readonly inspections: number;
   /** The part of the inspections in which single frames were noted. */
   readonly withFrames: number;
+  readonly lots: number;
+  readonly harvests: number;
+  readonly shops: number;
+  readonly orders: number;
 }
 export const demoSizes = {
   /** For tests that need something of everything. */
-  small: { keepers: 4, apiaries: 6, hives: 20, inspections: 120, withFrames: 0.5 },
-  demo: { keepers: 27, apiaries: 38, hives: 900, inspections: 12_000, withFrames: 0.35 },
+  small: { keepers: 4, apiaries: 6, hives: 20, inspections: 120, withFrames: 0.5, lots: 12, harvests: 40, shops: 4, orders: 20 },
+  demo: { keepers: 27, apiaries: 38, hives: 900, inspections: 12_000, withFrames: 0.35, lots: 214, harvests: 1900, shops: 46, orders: 780 },
   /** For benchmarks. */
-  large: { keepers: 400, apiaries: 2_000, hives: 60_000, inspections: 1_000_000, withFrames: 0 },
+  large: { keepers: 400, apiaries: 2_000, hives: 60_000, inspections: 1_000_000, withFrames: 0, lots: 214, harvests: 1900, shops: 46, orders: 780 },
 } as const satisfies Record<string, Size>;
 export type DemoSize = keyof typeof demoSizes;
 
-const firstNames = [
-  'Tamsin',
-  'Jorun',
-  'Piet',
-  'Hesper',
-  'Anselm',
-  'Bede',
-  'Edda',
-  'Orla',
-  'Wystan',
-  'Linnet',
-  'Corin',
-  'Maud',
-  'Alder',
-  'Sunniva',
-  'Tobias',
-  'Ysolde',
-  'Perrin',
-  'Greta',
-] as const;
-const lastNames = [
-  'Oake',
-  'Vasse',
-  'Marlow',
-  'Lunn',
-  'Roke',
-  'Corran',
-  'Strand',
-  'Fennick',
-  'Thrale',
-  'Holloway',
-  'Bramwell',
-  'Tarn',
-  'Quill',
-  'Sedge',
-  'Larkin',
-  'Mossop',
-  'Withy',
-] as const;
-const placesA = [
-  'Brack',
-  'Heron',
-  'Kiln',
-  'Dunlin',
-  'Cold',
-  'Ashby',
-  'Pike',
-  'Mallow',
-  'Elder',
-  'Iron',
-  'Lark',
-  'Juniper',
-  'Otter',
-  'Rook',
-  'Sallow',
-  'Wether',
-  'Amber',
-  'Bell',
-] as const;
-const placesB = ['moor', ' Mere', ' Lane', ' Edge', ' Spring', ' Bank', ' Hollow', ' Fen', ' Croft', ' Gate', ' Field', ' Top', ' Ford'] as const;
 const hiveNotes = [
   'Gentle, builds straight comb.',
   'Follows to the gate; wear gloves.',
@@ -99,27 +46,6 @@ const notes = [
   'Wasps at the entrance, narrowed it.',
 ] as const;
 const frameNotes = ['capped, even', 'drone comb at foot', 'pollen arch', 'old comb, replace', 'some chalk brood'] as const;
-
-/** RFC 4180: cells with a comma, quote or line end are quoted. */
-const cell = (value: string | number | null): string => {
-  const text = value === null ? '' : String(value);
-  return /[",\n]/u.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
-};
-const line = (...cells: readonly (string | number | null)[]): string => `${cells.map(cell).join(',')}\n`;
-const day = (daysSince2024: number): string => new Date(Date.UTC(2024, 0, 1) + daysSince2024 * 86_400_000).toISOString().slice(0, 10);
-
-const hiveCode = (n: number): string => `H-${String(n + 1).padStart(3, '0')}`;
-
-function combined(a: readonly string[], b: readonly string[], separator: string, n: number): string {
-  // Every pair once before any comes again, then with a number.
-  const pairs = a.length * b.length;
-  const i = (n * 7) % pairs;
-  const name = `${a[i % a.length] ?? ''}${separator}${b[Math.floor(i / a.length) % b.length] ?? ''}`;
-  return n < pairs ? name : `${name} ${Math.floor(n / pairs) + 1}`;
-}
-// 7 shares no factor with the number of pairs (18 × 17 and 18 × 13), so the steps of 7 reach each pair.
-const keeperName = (n: number): string => (n === 0 ? 'Tamsin Oake' : n === 1 ? 'Jorun Vasse' : combined(firstNames, lastNames, ' ', n + 30));
-const apiaryName = (n: number): string => combined(placesA, placesB, '', n);
 
 /** From October to February bees are left alone: most visits fall between April and September. */
 function visitDay(random: Random): number {
@@ -229,6 +155,8 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         }
       },
     },
+    ...honeyFiles(sizes),
+    ...sellingFiles(sizes),
   ];
 }
 

@@ -1,6 +1,47 @@
-import { contract, type OpenApp, type Route } from '@bibliona/core';
+import { contract, type DesignChange, type OpenApp, type Route } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+
+const codes = { id: 'c_code', name: 'Code', expression: 'Code', summary: null, digits: null } as const;
+const count = { id: 'c_count', name: 'Count', expression: '', summary: 'count', digits: null } as const;
+const named = { name: 'Codes', description: '', section: '' } as const;
+const rows = { table: 'hives', condition: '', columns: [codes] };
+const screens: readonly DesignChange[] = [
+  { kind: 'put_query', query: { ...named, ...rows, id: 'q_codes', order: [], limit: null } },
+  {
+    kind: 'put_report',
+    report: {
+      ...named,
+      id: 'rep_codes',
+      source: { kind: 'table', ...rows },
+      fields: [{ column: 'c_code', share: 4, wraps: true, total: 'count' }],
+      groups: [],
+      order: [],
+      arrangement: 'columns',
+      paper: { size: 'a4', turned: false },
+    },
+  },
+  {
+    kind: 'put_dashboard',
+    dashboard: {
+      ...named,
+      id: 'da_codes',
+      tiles: [
+        {
+          kind: 'bars',
+          id: 'ti_codes',
+          name: 'Codes',
+          place: { x: 0, y: 0, w: 4, h: 4 },
+          source: { kind: 'table', ...rows, columns: [codes, count] },
+          label: 'c_code',
+          value: 'c_count',
+          order: 'label',
+          most: 10,
+        },
+      ],
+    },
+  },
+];
 
 /** Every route as every kind of person with missing, wrong, huge and hostile bodies: 4xx in words, and nothing changes. */
 let it: TestServer;
@@ -11,7 +52,7 @@ beforeAll(async () => {
   const builder = await it.person('Ada Roke');
   const member = await it.person('Bede Lunn');
   people = { nobody: it.caller(), stranger: await it.person('Cold Spring'), member, builder };
-  app = await makeApp(builder, 'Routes', honey);
+  app = await makeApp(builder, 'Routes', [...honey, ...screens]);
   await it.server.people.join(app.id, member.id, 'member');
   await builder.call(contract.saveRecords, {
     params: { app: app.id },
@@ -25,7 +66,10 @@ const valid = (): Record<string, string | number> => ({
   app: app.id,
   table: 'hives',
   id: 1,
-  query: 'q_none',
+  query: 'q_codes',
+  report: 'rep_codes',
+  dashboard: 'da_codes',
+  tile: 'ti_codes',
   person: 999,
   token: 'x'.repeat(40),
   import: '00000000-0000-4000-8000-000000000000',
@@ -156,7 +200,7 @@ describe('bad addresses', () => {
       'x'.repeat(5000),
       '\ud800',
     ];
-    for (const name of ['search', 'sort', 'direction', 'after', 'limit', 'exact', 'text', 'name']) {
+    for (const name of ['search', 'sort', 'direction', 'after', 'limit', 'exact', 'text', 'name', 'from', 'count', 'label']) {
       for (const text of texts) {
         const query = new URLSearchParams({ ...(name === 'after' ? { sort: 'h_since' } : {}), [name]: text });
         const answer = await people.builder.send('GET', `${people.builder.path(route, valid())}?${query.toString()}`);

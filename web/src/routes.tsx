@@ -11,12 +11,16 @@ import { SignIn } from './people/SignIn.js';
 const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
 const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
 const QueriesStation = lazy(() => import('./workshop/queries/QueriesStation.js'));
+const ReportsStation = lazy(() => import('./workshop/reports/ReportsStation.js'));
+const DashboardsStation = lazy(() => import('./workshop/dashboards/DashboardsStation.js'));
 const AccessStation = lazy(() => import('./workshop/access/AccessStation.js'));
 const ImportScreen = lazy(() => import('./workshop/import/ImportScreen.js'));
 const DeskFrame = lazy(() => import('./desk/DeskFrame.js'));
 const DeskStart = lazy(() => import('./desk/DeskStart.js'));
 const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
 const QueryScreen = lazy(() => import('./desk/query/QueryScreen.js'));
+const ReportScreen = lazy(() => import('./desk/report/ReportScreen.js'));
+const DashboardScreen = lazy(() => import('./desk/dashboard/DashboardScreen.js'));
 const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 
 export const router = createBrowserRouter([
@@ -39,6 +43,10 @@ export const router = createBrowserRouter([
           { path: 'tables/:table/fields/:field', element: <TablesStation /> },
           { path: 'queries', element: <QueriesStation /> },
           { path: 'queries/:query', element: <QueriesStation /> },
+          { path: 'reports', element: <ReportsStation /> },
+          { path: 'reports/:report', element: <ReportsStation /> },
+          { path: 'dashboards', element: <DashboardsStation /> },
+          { path: 'dashboards/:dashboard', element: <DashboardsStation /> },
           { path: 'access', element: <AccessStation /> },
           { path: 'access/people', element: <AccessStation /> },
           { path: 'access/people/:person', element: <AccessStation /> },
@@ -54,6 +62,8 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <DeskStart /> },
           { path: 'q/:query', element: <QueryScreen /> },
+          { path: 'r/:report', element: <ReportScreen /> },
+          { path: 'd/:dashboard', element: <DashboardScreen /> },
           { path: ':table', element: <ListScreen /> },
           { path: ':table/:record', element: <RecordScreen /> },
         ],

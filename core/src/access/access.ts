@@ -1,7 +1,6 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
-import { questionOf } from '../design/rows.js';
-import type { RowSource } from '../design/saved-query.js';
+import { everyPage, tablesOfPage } from '../design/rows.js';
 import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
@@ -164,35 +163,12 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
   };
 }
 
-/** The tables whose records a page is made of. */
-function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
-  const ofRows = (source: RowSource): string => questionOf(source, design)?.table ?? '';
-  switch (page.kind) {
-    case 'list':
-      return [page.table];
-    case 'query':
-      return [ofRows(page)];
-    case 'report':
-      return design.reports.filter((one) => one.id === page.report).map((one) => ofRows(one.source));
-    case 'dashboard':
-      return design.dashboards.filter((one) => one.id === page.dashboard).flatMap((one) => one.tiles.map((tile) => ofRows(tile.source)));
-    default:
-      return page satisfies never;
-  }
-}
-
 const samePage = (one: Page, other: Page): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** The menu of someone's Desk: the pages of their roles, one after another, as far as they may see them. */
 export function menuOf(design: AppDesign, person: Person): readonly Page[] {
-  const all: readonly Page[] = [
-    ...design.tables.map((table): Page => ({ kind: 'list', table: table.id })),
-    ...design.queries.map((query): Page => ({ kind: 'query', query: query.id })),
-    ...design.reports.map((report): Page => ({ kind: 'report', report: report.id })),
-    ...design.dashboards.map((dashboard): Page => ({ kind: 'dashboard', dashboard: dashboard.id })),
-  ];
   const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
-  const chosen = roles.length === 0 || roles.some((role) => role.menu.length === 0) ? all : roles.flatMap((role) => role.menu);
+  const chosen = roles.length === 0 || roles.some((role) => role.menu.length === 0) ? everyPage(design) : roles.flatMap((role) => role.menu);
   return chosen.filter(
     (page, i) => chosen.findIndex((one) => samePage(one, page)) === i && tablesOfPage(design, page).some((table) => mayAny(design, person, table, 'see')),
   );

@@ -1,5 +1,5 @@
 /** Rows that reports and tiles are made of: where a design keeps them, and the question that they are. */
-import type { AppDesign } from './design.js';
+import type { AppDesign, Page } from './design.js';
 import type { RowSource, SavedQuery } from './saved-query.js';
 
 /** One place of a design that is made of rows. */
@@ -38,3 +38,28 @@ export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>
   const { table, condition, columns } = source;
   return { id: 'rows', name: '', description: '', section: '', table, condition, columns, order: [], limit: null };
 }
+
+/** The tables whose records a page is made of. */
+export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
+  const ofRows = (source: RowSource): string => questionOf(source, design)?.table ?? '';
+  switch (page.kind) {
+    case 'list':
+      return [page.table];
+    case 'query':
+      return [ofRows(page)];
+    case 'report':
+      return design.reports.filter((one) => one.id === page.report).map((one) => ofRows(one.source));
+    case 'dashboard':
+      return design.dashboards.filter((one) => one.id === page.dashboard).flatMap((one) => one.tiles.map((tile) => ofRows(tile.source)));
+    default:
+      return page satisfies never;
+  }
+}
+
+/** Every page that a menu could lead to: lists, queries, reports, dashboards. */
+export const everyPage = (design: AppDesign): readonly Page[] => [
+  ...design.tables.map((one): Page => ({ kind: 'list', table: one.id })),
+  ...design.queries.map((one): Page => ({ kind: 'query', query: one.id })),
+  ...design.reports.map((one): Page => ({ kind: 'report', report: one.id })),
+  ...design.dashboards.map((one): Page => ({ kind: 'dashboard', dashboard: one.id })),
+];

@@ -49,6 +49,17 @@ export async function answerOf(response: Response): Promise<unknown> {
   throw new ApiRefusal(refusal.data.code, refusal.data.message, refusal.data.issues, refusal.data.details);
 }
 
+/** Has the browser save what a route streams, under that name. */
+export async function download(route: Route, params: Values, name: string): Promise<void> {
+  const response = await fetch(pathOf(route, params), { headers: lookHeaders() });
+  if (!response.ok) await answerOf(response);
+  const url = URL.createObjectURL(await response.blob());
+  const link = Object.assign(document.createElement('a'), { href: url, download: name });
+  link.click();
+  // The browser has begun to read it by then.
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
+}
+
 export async function call<R extends Route>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
   const response = await fetch(pathOf(route, asked.params, asked.query), {
     method: route.method,

@@ -9,13 +9,44 @@ export interface MenuEntry {
 }
 
 function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null {
-  if (page.kind === 'list') {
-    const table = design.tables.find((one) => one.id === page.table);
-    return table === undefined ? null : { page, name: table.name, section: table.section, to: `/desk/${app}/${table.id}` };
+  const made = <Part extends { readonly id: string; readonly name: string; readonly section: string }>(
+    parts: readonly Part[],
+    id: string,
+    heading: string,
+    way: string,
+  ): MenuEntry | null => {
+    const part = parts.find((one) => one.id === id);
+    return part === undefined ? null : { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}` };
+  };
+  switch (page.kind) {
+    case 'list':
+      return made(design.tables, page.table, '', '');
+    case 'query':
+      return made(design.queries, page.query, 'Queries', 'q/');
+    case 'report':
+      return made(design.reports, page.report, 'Reports', 'r/');
+    case 'dashboard':
+      return made(design.dashboards, page.dashboard, 'Dashboards', 'd/');
+    default:
+      return page satisfies never;
   }
-  const query = design.queries.find((one) => one.id === page.query);
-  return query === undefined ? null : { page, name: query.name, section: query.section === '' ? 'Queries' : query.section, to: `/desk/${app}/q/${query.id}` };
 }
 
 export const menuEntries = (design: AppDesign, app: string, pages: readonly Page[]): readonly MenuEntry[] =>
   pages.flatMap((page) => menuEntry(design, app, page) ?? []);
+
+/** Where a page is designed. */
+export function workshopPath(app: string, page: Page): string {
+  switch (page.kind) {
+    case 'list':
+      return `/workshop/${app}/tables/${page.table}`;
+    case 'query':
+      return `/workshop/${app}/queries/${page.query}`;
+    case 'report':
+      return `/workshop/${app}/reports/${page.report}`;
+    case 'dashboard':
+      return `/workshop/${app}/dashboards/${page.dashboard}`;
+    default:
+      return page satisfies never;
+  }
+}

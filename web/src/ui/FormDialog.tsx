@@ -12,6 +12,8 @@ export function FormDialog(props: {
   /** What the button that sends it says. */
   readonly verb: string;
   readonly isSending: boolean;
+  /** To the question before. */
+  readonly onBack?: (() => void) | undefined;
 }) {
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -24,6 +26,7 @@ export function FormDialog(props: {
         {props.says !== undefined && <p className="q">{props.says}</p>}
         <div className="dialog-fields">{props.children}</div>
         <div className="ask-foot">
+          {props.onBack !== undefined && <Button onClick={props.onBack}>Back</Button>}
           <Button onClick={props.onClose}>Not now</Button>
           <Button type="submit" variant="contained" loading={props.isSending}>
             {props.verb}

@@ -1,4 +1,4 @@
-import { contract } from '@bibliona/core';
+import { contract, everyPage, tablesOfPage } from '@bibliona/core';
 import Dialog from '@mui/material/Dialog';
 import { MagnifyingGlassIcon } from '@phosphor-icons/react';
 import { useQuery } from '@tanstack/react-query';
@@ -8,6 +8,7 @@ import { create } from 'zustand';
 import { call } from '../state/api.js';
 import { useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
+import { menuEntries, workshopPath } from '../state/pages.js';
 
 export const usePalette = create<{ isOpen: boolean; open: () => void; close: () => void }>((set) => ({
   isOpen: false,
@@ -65,6 +66,8 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             { key: 'table', name: 'Add a table', what: 'command', to: `/workshop/${app.id}/tables?add=table` },
             { key: 'relationship', name: 'Add a relationship', what: 'command', to: `/workshop/${app.id}/tables?add=relationship` },
             { key: 'query', name: 'Add a query', what: 'command', to: `/workshop/${app.id}/queries?add=query` },
+            { key: 'report', name: 'Add a report', what: 'command', to: `/workshop/${app.id}/reports?add=report` },
+            { key: 'dashboard', name: 'Add a dashboard', what: 'command', to: `/workshop/${app.id}/dashboards?add=dashboard` },
             { key: 'person', name: 'Let someone in', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
             { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'
@@ -79,13 +82,13 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),
     ]);
     if (side === 'workshop') tables.reverse();
-    const queries: Entry[] = app.design.queries
-      .filter((query) => app.rights[query.table]?.see === true)
-      .map((query) => ({
-        key: query.id,
-        name: query.name,
-        what: 'query',
-        to: side === 'workshop' ? `/workshop/${app.id}/queries/${query.id}` : `/desk/${app.id}/q/${query.id}`,
+    const pages: Entry[] = menuEntries(app.design, app.id, everyPage(app.design))
+      .filter(({ page }) => page.kind !== 'list' && tablesOfPage(app.design, page).some((table) => app.rights[table]?.see === true))
+      .map((entry) => ({
+        key: entry.to,
+        name: entry.name,
+        what: entry.page.kind,
+        to: side === 'workshop' ? workshopPath(app.id, entry.page) : entry.to,
       }));
     const words = text.toLowerCase().split(/\s+/u);
     const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));
@@ -98,7 +101,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             to: `/desk/${app.id}/${one.table}/${one.id}`,
           }))
         : [];
-    return [...tables.filter(holds), ...queries.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
+    return [...tables.filter(holds), ...pages.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
   }, [app, side, text, asked, records.data]);
   const here = Math.min(at, Math.max(entries.length - 1, 0));
   const go = (entry: Entry | undefined): void => {

@@ -7,6 +7,8 @@ export function Workline() {
   const stations = [
     { name: 'Tables', to: `/workshop/${app.id}/tables`, count: app.design.tables.length },
     { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
+    { name: 'Reports', to: `/workshop/${app.id}/reports`, count: app.design.reports.length },
+    { name: 'Dashboards', to: `/workshop/${app.id}/dashboards`, count: app.design.dashboards.length },
     { name: 'Access', to: `/workshop/${app.id}/access`, count: app.design.roles.length },
   ] as const;
   return (

@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { EyeIcon, TrashIcon } from '@phosphor-icons/react';
-import type { Role } from '@bibliona/core';
+import { everyPage, type Role } from '@bibliona/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { menuEntries } from '../../state/pages.js';
@@ -21,10 +21,7 @@ export function RoleDetails({ role }: { readonly role: Role }) {
   const navigate = useNavigate();
   const [draft, setDraft] = useState(role);
   const [problem, setProblem] = useState<string | null>(null);
-  const pages = menuEntries(app.design, app.id, [
-    ...app.design.tables.map((table) => ({ kind: 'list' as const, table: table.id })),
-    ...app.design.queries.map((query) => ({ kind: 'query' as const, query: query.id })),
-  ]);
+  const pages = menuEntries(app.design, app.id, everyPage(app.design));
   const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
   const save = async (): Promise<void> => {
     const outcome = await change({ kind: 'put_role', role: draft });

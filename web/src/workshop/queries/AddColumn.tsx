@@ -8,19 +8,29 @@ import { useApp } from '../../state/app.js';
 type Picked = Pick<QueryColumn, 'name' | 'expression' | 'summary'>;
 
 /** Columns by pointing: fields of the table, those of records it refers to, and its children summed up. */
-export function AddColumn({ table, onPick }: { readonly table: string; readonly onPick: (column: Picked) => void }) {
+export function AddColumn(props: {
+  readonly table: string;
+  /** Of rows that are not summed up. */
+  readonly isOfRows?: boolean;
+  readonly onPick: (column: Picked) => void;
+}) {
+  const { table, isOfRows = false, onPick } = props;
   const { design } = useApp();
   const { name } = tableOf(design, table);
   return (
     <div className="details-body">
       <p className="q sm">A field of {name}, or one step further: what it refers to, and what belongs to it, summed up.</p>
       <Steps design={design} table={table} path="" says="" onPick={onPick} />
-      <h3 className="h3">All rows together</h3>
-      <ul className="steps">
-        <li>
-          <Button onClick={() => onPick({ name: `Number of ${name}`, expression: '', summary: 'count' })}>Number of {name}</Button>
-        </li>
-      </ul>
+      {!isOfRows && (
+        <>
+          <h3 className="h3">All rows together</h3>
+          <ul className="steps">
+            <li>
+              <Button onClick={() => onPick({ name: `Number of ${name}`, expression: '', summary: 'count' })}>Number of {name}</Button>
+            </li>
+          </ul>
+        </>
+      )}
       <div className="details-foot">
         <Button className="go" startIcon={<FunctionIcon />} onClick={() => onPick({ name: 'Worked out', expression: '', summary: null })}>
           Expression

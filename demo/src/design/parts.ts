@@ -1,0 +1,72 @@
+/** How the changes of the demo are written down: a table, a field, a relationship in one line each. */
+import type { DesignChange, FieldPlan, SavedQuery } from '@bibliona/core';
+
+export const common = { description: '', required: false, unique: false, default: null } as const;
+export const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
+
+export const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name });
+export const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'long_text', unique: false, id, name });
+export const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name });
+export const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name });
+
+export const formula = (id: string, name: string, expression: string, digits: number | null = null): FieldPlan => ({
+  ...common,
+  kind: 'formula',
+  required: false,
+  unique: false,
+  id,
+  name,
+  expression,
+  digits,
+});
+
+export const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  section,
+  description,
+  form: `${id}_form`,
+  list: `${id}_list`,
+  fields,
+});
+
+export const related = (
+  parent: string,
+  child: string,
+  fieldName: string,
+  childrenName: string,
+  whenParentRemoved: 'refuse' | 'clear' | 'remove',
+  required = true,
+): DesignChange => ({
+  kind: 'add_relationship',
+  id: `${child}_${parent}`,
+  parent,
+  child,
+  fieldId: `${child}_${parent}_ref`,
+  fieldName,
+  childrenName,
+  required,
+  whenParentRemoved,
+});
+
+export const column = (
+  id: string,
+  name: string,
+  expression: string,
+  summary: SavedQuery['columns'][number]['summary'] = null,
+  digits: number | null = null,
+): SavedQuery['columns'][number] => ({ id, name, expression, summary, digits });
+
+export const decimal = (id: string, name: string, digits: number, more: Partial<FieldPlan> = {}): FieldPlan =>
+  ({ ...common, ...more, kind: 'decimal', digits, id, name }) as FieldPlan;
+export const yesNo = (id: string, name: string, initial: string | null = null): FieldPlan => ({
+  ...common,
+  kind: 'yes_no',
+  unique: false,
+  id,
+  name,
+  default: initial,
+});
+export const choice = (id: string, name: string, of: readonly string[], more: Partial<FieldPlan> = {}): FieldPlan =>
+  ({ ...common, ...more, kind: 'choice', unique: false, id, name, choices: choices(...of) }) as FieldPlan;

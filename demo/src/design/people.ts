@@ -1,0 +1,95 @@
+/** Who may see and do what. */
+import { grantOf, type DesignChange, type Page } from '@bibliona/core';
+
+const coordinatorMenu: readonly Page[] = [
+  { kind: 'dashboard', dashboard: 'season' },
+  ...['keepers', 'apiaries', 'hives', 'inspections', 'harvests', 'lots', 'lab_results', 'shops', 'orders'].map((table): Page => ({ kind: 'list', table })),
+  { kind: 'query', query: 'mite_heavy' },
+  { kind: 'query', query: 'unseen_hives' },
+  { kind: 'report', report: 'harvest_report' },
+  { kind: 'report', report: 'orders_report' },
+];
+
+export const access: readonly DesignChange[] = [
+  { kind: 'put_tie', tie: { id: 'tie_keeper', name: 'Keeper', table: 'keepers' } },
+  {
+    kind: 'put_role',
+    role: {
+      id: 'coordinator',
+      name: 'Coordinator',
+      description: 'Runs the co-operative from day to day.',
+      everything: true,
+      menu: coordinatorMenu,
+      grants: [],
+    },
+  },
+  {
+    kind: 'put_role',
+    role: {
+      id: 'keeper',
+      name: 'Keeper',
+      description: 'Looks after apiaries of their own.',
+      everything: false,
+      menu: [
+        { kind: 'list', table: 'hives' },
+        { kind: 'list', table: 'inspections' },
+        { kind: 'list', table: 'harvests' },
+        { kind: 'query', query: 'unseen_hives' },
+        { kind: 'report', report: 'harvest_report' },
+        { kind: 'list', table: 'apiaries' },
+        { kind: 'list', table: 'keepers' },
+      ],
+      grants: [
+        grantOf('keeper_keepers', 'keepers', { hidden: ['keeper_phone', 'keeper_mail'] }),
+        grantOf('keeper_self', 'keepers', { condition: 'Name = me.Keeper.Name', change: true, locked: ['keeper_since'] }),
+        grantOf('keeper_apiaries', 'apiaries', { condition: 'Keeper = me.Keeper', change: true, locked: ['apiaries_keepers_ref', 'apiary_rent'] }),
+        grantOf('keeper_hives', 'hives', { condition: 'Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_inspections', 'inspections', { condition: 'Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_harvests', 'harvests', { condition: 'Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+        grantOf('keeper_lots', 'lots', { hidden: ['lot_notes'] }),
+        grantOf('keeper_frames', 'frames', { condition: 'Inspection.Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
+      ],
+    },
+  },
+  { kind: 'put_tie', tie: { id: 'tie_shop', name: 'Shop', table: 'shops' } },
+  {
+    kind: 'put_role',
+    role: {
+      id: 'lab',
+      name: 'Lab',
+      description: 'Tests the lots that are in the laboratory.',
+      everything: false,
+      menu: [
+        { kind: 'list', table: 'lots' },
+        { kind: 'list', table: 'lab_results' },
+      ],
+      grants: [
+        grantOf('lab_lots', 'lots', {
+          condition: 'Status in ("In lab", "More info", "On hold")',
+          change: true,
+          locked: ['lot_code', 'lot_honey', 'lot_filled', 'lot_status'],
+        }),
+        grantOf('lab_results', 'lab_results', { add: true, change: true, condition: 'Lot.Status in ("In lab", "More info", "On hold")' }),
+      ],
+    },
+  },
+  {
+    kind: 'put_role',
+    role: {
+      id: 'shop',
+      name: 'Shop',
+      description: 'Orders honey, and sees what it ordered.',
+      everything: false,
+      menu: [
+        { kind: 'list', table: 'orders' },
+        { kind: 'report', report: 'orders_report' },
+      ],
+      grants: [
+        grantOf('shop_self', 'shops', { condition: 'Name = me.Shop.Name', change: true, locked: ['shop_name', 'shop_since'] }),
+        grantOf('shop_orders', 'orders', { condition: 'Shop = me.Shop', add: true, change: true, locked: ['order_sent', 'order_paid'] }),
+        grantOf('shop_lines', 'order_lines', { condition: 'Order.Shop = me.Shop', add: true, change: true, remove: true }),
+      ],
+    },
+  },
+  { kind: 'remove_role', role: 'team' },
+];

@@ -1,0 +1,86 @@
+import Button from '@mui/material/Button';
+import { DownloadSimpleIcon } from '@phosphor-icons/react';
+import { contract } from '@bibliona/core';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useEffect, useRef, useState } from 'react';
+import { useParams } from 'react-router';
+import { call, download, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { PaperPage } from '../../ui/paper/PaperPage.js';
+
+const atOnce = 5;
+
+/** A report as it prints, page below page; further pages come as one reads on. */
+export default function ReportScreen() {
+  const app = useApp();
+  const { report: id = '' } = useParams();
+  const report = app.design.reports.find((one) => one.id === id);
+  const pages = useInfiniteQuery({
+    queryKey: keys.pages(app.id, id),
+    queryFn: ({ pageParam, signal }) => call(contract.readReport, { params: { app: app.id, report: id }, query: { from: pageParam, count: atOnce }, signal }),
+    initialPageParam: 1,
+    getNextPageParam: (last, _, from) => (from + last.pages.length <= last.of ? from + last.pages.length : undefined),
+    enabled: report !== undefined,
+    retry: false,
+  });
+  const { hasNextPage, isFetching, fetchNextPage } = pages;
+  const end = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const { current } = end;
+    if (current === null || !hasNextPage || isFetching) return undefined;
+    const watch = new IntersectionObserver(([seen]) => seen?.isIntersecting === true && void fetchNextPage(), { rootMargin: '800px' });
+    watch.observe(current);
+    return () => watch.disconnect();
+  }, [hasNextPage, isFetching, fetchNextPage]);
+  if (report === undefined) return <Empty title="This report is not part of the app any more.">It was removed in the Workshop.</Empty>;
+  const first = pages.data?.pages[0];
+  return (
+    <div className="list-screen">
+      <header className="list-head">
+        <h1>{report.name}</h1>
+        <span className="q" role="status">
+          {first !== undefined &&
+            `${first.rows.toLocaleString('en-GB')} ${first.rows === 1 ? 'row' : 'rows'} on ${first.of.toLocaleString('en-GB')} ${first.of === 1 ? 'page' : 'pages'}`}
+        </span>
+        <div className="end">
+          <SavePdf report={report.id} name={report.name} />
+        </div>
+      </header>
+      {pages.isError && <Note kind="bad">{messageOf(pages.error)}</Note>}
+      {pages.isPending && <Waiting words="Laying out the pages …" />}
+      {first !== undefined && (
+        <div className={report.paper.turned ? 'paper-scroll turned' : 'paper-scroll'} tabIndex={0} role="group" aria-label={`Pages of ${report.name}`}>
+          {pages.data?.pages.flatMap((part) => part.pages.map((page) => <PaperPage key={page.number} page={page} of={first.of} paper={first.paper} />))}
+          <div ref={end}>{isFetching && <Waiting words="Further pages are laid out …" />}</div>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The report as a file, drawn from the same pages. */
+function SavePdf({ report, name }: { readonly report: string; readonly name: string }) {
+  const app = useApp();
+  const [state, setState] = useState<{ readonly kind: 'idle' | 'drawing' } | { readonly kind: 'failed'; readonly why: string }>({ kind: 'idle' });
+  const save = async (): Promise<void> => {
+    setState({ kind: 'drawing' });
+    try {
+      await download(contract.printReport, { app: app.id, report }, `${name}.pdf`);
+      setState({ kind: 'idle' });
+    } catch (error) {
+      setState({ kind: 'failed', why: messageOf(error) });
+    }
+  };
+  return (
+    <>
+      {state.kind === 'failed' && <Note kind="bad">{state.why}</Note>}
+      <Button variant="outlined" startIcon={<DownloadSimpleIcon />} loading={state.kind === 'drawing'} loadingPosition="start" onClick={() => void save()}>
+        Save as PDF
+      </Button>
+    </>
+  );
+}

@@ -1,0 +1,397 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import TextField from '@mui/material/TextField';
+import { ArrowDownIcon, ArrowLeftIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
+import { tableOf, wantedColumn, type Report, type ReportField, type Summary } from '@bibliona/core';
+import { newId, useApp } from '../../state/app.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { AddColumn } from '../queries/AddColumn.js';
+import { directionWords } from '../queries/query-draft.js';
+import { PaperFields } from './ReportDialog.js';
+import {
+  columnName,
+  columnsOf,
+  editColumn,
+  editField,
+  editGroup,
+  fieldFor,
+  kindOf,
+  movedField,
+  totalsFor,
+  typeOf,
+  withColumn,
+  withGroup,
+  withoutField,
+  withoutGroup,
+  withOrder,
+  type Spot,
+} from './report-draft.js';
+
+interface PartProps {
+  readonly report: Report;
+  readonly onChange: (report: Report) => void;
+  readonly onSpot: (spot: Spot) => void;
+}
+
+const tabs = [
+  ['fields', 'Fields'],
+  ['groups', 'Groups'],
+  ['rows', 'Rows'],
+  ['paper', 'Paper'],
+] as const;
+
+/** The settings of a report: its fields, its groups, which rows there are, and the paper. */
+export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
+  const { report, spot, onSpot } = props;
+  const field = spot.kind === 'field' ? report.fields.find((one) => one.column === spot.column) : undefined;
+  if (field !== undefined) return <FieldPart key={field.column} {...props} field={field} />;
+  const tab = spot.kind === 'field' ? 'fields' : spot.kind;
+  return (
+    <>
+      <header>
+        <div className="kind">Report</div>
+        <h2>{report.name}</h2>
+      </header>
+      <Tabs className="details-tabs" value={tab} onChange={(_, to: (typeof tabs)[number][0]) => onSpot({ kind: to })} aria-label="Parts of the report">
+        {tabs.map(([id, name]) => (
+          <Tab key={id} value={id} label={name} />
+        ))}
+      </Tabs>
+      {tab === 'fields' && <FieldsPart {...props} />}
+      {tab === 'groups' && <GroupsPart {...props} />}
+      {tab === 'rows' && <RowsPart {...props} />}
+      {tab === 'paper' && <PaperPart {...props} />}
+    </>
+  );
+}
+
+function FieldsPart({ report, onChange, onSpot }: PartProps) {
+  const { design } = useApp();
+  const { source } = report;
+  const free = columnsOf(report, design).filter((column) => !report.fields.some((field) => field.column === column.id));
+  return (
+    <div className="details-body details-form">
+      <ol className="fields report-fields">
+        {report.fields.map((field, i) => (
+          <li key={field.column}>
+            <Button className="report-field" onClick={() => onSpot({ kind: 'field', column: field.column })}>
+              <span className="el">{columnName(report, design, field.column)}</span>
+              {field.total !== null && <span className="k">{totalNames[field.total]}</span>}
+            </Button>
+            <IconButton aria-label="Move up" disabled={i === 0} onClick={() => onChange(movedField(report, field.column, -1))}>
+              <ArrowUpIcon size={14} />
+            </IconButton>
+            <IconButton aria-label="Move down" disabled={i === report.fields.length - 1} onClick={() => onChange(movedField(report, field.column, 1))}>
+              <ArrowDownIcon size={14} />
+            </IconButton>
+          </li>
+        ))}
+      </ol>
+      {report.fields.length === 0 && <p className="q sm">Nothing stands in the rows yet. Add a first field.</p>}
+      {source.kind === 'query' && free.length > 0 && (
+        <TextField
+          select
+          label="Add a field"
+          value=""
+          onChange={(event) => {
+            const column = event.target.value;
+            onChange({ ...report, fields: [...report.fields, fieldFor(column, kindOf(report, design, column))] });
+          }}
+        >
+          {free.map((column) => (
+            <MenuItem key={column.id} value={column.id}>
+              {column.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {source.kind === 'table' && (
+        <>
+          <h3 className="h3">Add a field</h3>
+          <AddColumn
+            table={source.table}
+            isOfRows
+            onPick={(picked) => {
+              const id = newId('c');
+              onChange(withColumn(report, { ...picked, summary: null, id, digits: null }, design));
+              onSpot({ kind: 'field', column: id });
+            }}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+const totalNames: Readonly<Record<Summary, string>> = {
+  count: 'number',
+  sum: 'sum',
+  average: 'average',
+  smallest: 'smallest',
+  largest: 'largest',
+};
+const totalSays: Readonly<Record<Summary, string>> = {
+  count: 'how many are filled',
+  sum: 'their sum',
+  average: 'their average',
+  smallest: 'the smallest or earliest',
+  largest: 'the largest or latest',
+};
+
+function FieldPart({ report, onChange, onSpot, field }: PartProps & { readonly field: ReportField }) {
+  const { design } = useApp();
+  const column = columnsOf(report, design).find((one) => one.id === field.column);
+  const { source } = report;
+  const edit = (part: Partial<ReportField>): void => onChange(editField(report, field.column, part));
+  const kind = kindOf(report, design, field.column);
+  if (column === undefined) return null;
+  return (
+    <>
+      <header>
+        <div className="kind">Field</div>
+        <h2>{column.name}</h2>
+      </header>
+      <div className="details-body details-form">
+        <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={() => onSpot({ kind: 'fields' })}>
+          All fields
+        </Button>
+        {source.kind === 'table' && (
+          <>
+            <TextField
+              label="Heading"
+              value={column.name}
+              onChange={(event) => onChange(editColumn(report, column.id, { name: event.target.value }))}
+              required
+            />
+            <ExpressionEditor
+              label="Shows"
+              value={column.expression}
+              onChange={(expression) => onChange(editColumn(report, column.id, { expression }))}
+              scope={{ design, table: source.table }}
+              wanted={wantedColumn(null)}
+              hint="A field, a walk such as Hive.Apiary.Name, or a calculation."
+            />
+            {kind === 'number' && (
+              <TextField
+                select
+                label="Digits after the point"
+                value={column.digits ?? ''}
+                onChange={(event) => onChange(editColumn(report, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
+              >
+                <MenuItem value="">as many as there are</MenuItem>
+                {[0, 1, 2, 3, 4].map((one) => (
+                  <MenuItem key={one} value={one}>
+                    {one}
+                  </MenuItem>
+                ))}
+              </TextField>
+            )}
+          </>
+        )}
+        <TextField
+          select
+          label="Under each group and at the end"
+          value={field.total ?? ''}
+          onChange={(event) => edit({ total: event.target.value === '' ? null : (event.target.value as Summary) })}
+        >
+          <MenuItem value="">nothing</MenuItem>
+          {totalsFor(kind).map((one) => (
+            <MenuItem key={one} value={one}>
+              {totalSays[one]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Part of the width"
+          type="number"
+          value={field.share}
+          onChange={(event) => edit({ share: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 1, 1), 40) })}
+          helperText={`of ${report.fields.reduce((sum, one) => sum + one.share, 0)} that all fields share`}
+          slotProps={{ htmlInput: { min: 1, max: 40 } }}
+        />
+        <FormControlLabel
+          control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />}
+          label="A long text goes on in further lines"
+        />
+        <div className="details-foot">
+          <Button
+            startIcon={<TrashIcon />}
+            onClick={() => {
+              onChange(withoutField(report, field.column));
+              onSpot({ kind: 'fields' });
+            }}
+          >
+            Leave out
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+function GroupsPart({ report, onChange }: PartProps) {
+  const { design } = useApp();
+  const free = columnsOf(report, design).filter((column) => !report.groups.some((group) => group.column === column.id));
+  return (
+    <div className="details-body details-form">
+      <p className="q sm">Rows with the same value stand together under a heading, with their totals below them.</p>
+      {report.groups.map((group, i) => {
+        const name = columnName(report, design, group.column);
+        const type = typeOf(report, design, group.column);
+        return (
+          <fieldset key={group.column} className="report-group">
+            <legend>{i === 0 ? name : `within it ${name}`}</legend>
+            <TextField
+              select
+              label="Order"
+              value={group.direction}
+              onChange={(event) => onChange(editGroup(report, group.column, { direction: event.target.value as 'up' | 'down' }))}
+            >
+              <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
+              <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
+            </TextField>
+            <FormControlLabel
+              control={
+                <Checkbox checked={group.startsPage} onChange={(event) => onChange(editGroup(report, group.column, { startsPage: event.target.checked }))} />
+              }
+              label="Each on a new page"
+            />
+            <FormControlLabel
+              control={
+                <Checkbox
+                  checked={group.keepsHeading}
+                  onChange={(event) => onChange(editGroup(report, group.column, { keepsHeading: event.target.checked }))}
+                />
+              }
+              label="Its heading stays with its first row"
+            />
+            <div className="details-foot">
+              <Button startIcon={<XIcon />} onClick={() => onChange(withoutGroup(report, group.column))}>
+                No longer by {name}
+              </Button>
+            </div>
+          </fieldset>
+        );
+      })}
+      {free.length > 0 && report.groups.length < 4 && (
+        <TextField
+          select
+          label={report.groups.length === 0 ? 'Under headings of' : 'Within it by'}
+          value=""
+          onChange={(event) => onChange(withGroup(report, event.target.value))}
+        >
+          {free.map((column) => (
+            <MenuItem key={column.id} value={column.id}>
+              {column.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </div>
+  );
+}
+
+function RowsPart({ report, onChange }: PartProps) {
+  const { design } = useApp();
+  const { source, order } = report;
+  const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
+  const free = columnsOf(report, design).filter(
+    (column) => !order.some((one) => one.column === column.id) && !report.groups.some((one) => one.column === column.id),
+  );
+  return (
+    <div className="details-body details-form">
+      {source.kind === 'table' ? (
+        <>
+          <p className="q sm">One row per record of {tableOf(design, source.table).name}.</p>
+          <ConditionEditor
+            label="Only records where"
+            value={source.condition}
+            onChange={(condition) => onChange({ ...report, source: { ...source, condition } })}
+            scope={{ design, table: source.table }}
+            hint="Every record."
+          />
+        </>
+      ) : (
+        <p className="q sm">The rows of the query {query?.name}. Which there are is decided there.</p>
+      )}
+      <h3 className="h3">Order within the headings</h3>
+      <ol className="orders">
+        {order.map((one) => {
+          const type = typeOf(report, design, one.column);
+          const name = columnName(report, design, one.column);
+          return (
+            <li key={one.column}>
+              <TextField
+                select
+                label={name}
+                value={one.direction}
+                onChange={(event) =>
+                  onChange({ ...report, order: order.map((each) => (each === one ? { ...each, direction: event.target.value as 'up' | 'down' } : each)) })
+                }
+              >
+                <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
+                <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
+              </TextField>
+              <IconButton
+                aria-label={`No longer by ${name}`}
+                onClick={() =>
+                  onChange(
+                    withOrder(
+                      report,
+                      order.filter((each) => each !== one),
+                    ),
+                  )
+                }
+              >
+                <XIcon size={14} />
+              </IconButton>
+            </li>
+          );
+        })}
+      </ol>
+      {free.length > 0 && order.length < 8 && (
+        <TextField
+          select
+          label={order.length === 0 ? 'By' : 'Then by'}
+          value=""
+          onChange={(event) => onChange({ ...report, order: [...order, { column: event.target.value, direction: 'up' }] })}
+        >
+          {free.map((column) => (
+            <MenuItem key={column.id} value={column.id}>
+              {column.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </div>
+  );
+}
+
+function PaperPart({ report, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+  const set = (part: Partial<Report>): void => onChange({ ...report, ...part });
+  return (
+    <div className="details-body details-form">
+      <PaperFields arrangement={report.arrangement} paper={report.paper} onChange={set} />
+      <TextField
+        label="Name"
+        value={report.name}
+        onChange={(event) => set({ name: event.target.value })}
+        required
+        helperText="It stands at the head of the first page."
+      />
+      <TextField label="Words below it" value={report.description} onChange={(event) => set({ description: event.target.value })} multiline />
+      <TextField label="Section of the shelf" value={report.section} onChange={(event) => set({ section: event.target.value })} />
+      <div className="details-foot">
+        <Button startIcon={<TrashIcon />} onClick={onRemove}>
+          Remove report
+        </Button>
+      </div>
+    </div>
+  );
+}

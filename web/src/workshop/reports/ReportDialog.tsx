@@ -1,0 +1,203 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { listFor, type Report } from '@bibliona/core';
+import { useState } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { Note } from '../../ui/Note.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
+import { offered, reportFrom, type Answers } from './report-draft.js';
+
+// What fits beside each other on a page that stands upright.
+const firstFields = 6;
+
+/** A new report: three questions, and its first page is there. */
+export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (report: string) => void }) {
+  const { design } = useApp();
+  const { change } = useDesignChange();
+  const [step, setStep] = useState(0);
+  const [answers, setAnswers] = useState<Answers>(() => startWith({ kind: 'table', id: design.tables[0]?.id ?? '' }));
+  const [problem, setProblem] = useState<{ readonly at: 'name' | 'fields' | 'form'; readonly text: string } | null>(null);
+  const [isSending, setSending] = useState(false);
+  const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
+  const columns = offered(answers.source, design);
+  const nameOf = (id: string): string => columns.find((one) => one.id === id)?.name ?? '';
+
+  function startWith(source: Answers['source'], name = ''): Answers {
+    const listed = source.kind === 'table' ? listFor(design, source.id).columns : offered(source, design).map((one) => one.id);
+    return {
+      name,
+      source,
+      shown: listed.slice(0, firstFields),
+      groupBy: [],
+      orderBy: '',
+      direction: 'up',
+      arrangement: 'columns',
+      paper: { size: 'a4', turned: false },
+    };
+  }
+
+  const next = async (): Promise<void> => {
+    if (step === 0 && answers.name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name: it stands at the head of the first page.' });
+    if (step === 0 && answers.shown.length === 0) return setProblem({ at: 'fields', text: 'Choose at least one field.' });
+    const left = answers.shown.filter((one) => !answers.groupBy.includes(one));
+    if (step === 1 && left.length === 0)
+      return setProblem({
+        at: 'form',
+        text: 'Every field is a heading now, and nothing is left to stand in the rows. Take one out here, or go back and add one.',
+      });
+    if (step < 2) {
+      // So many columns beside each other are read more easily on paper that lies.
+      if (step === 1 && left.length > firstFields) setAnswers({ ...answers, paper: { ...answers.paper, turned: true } });
+      return setStep(step + 1);
+    }
+    setSending(true);
+    const id = newId('rep');
+    const outcome = await change({ kind: 'put_report', report: reportFrom(answers, design, id, newId) });
+    if (outcome === true) return onMade(id);
+    setSending(false);
+    setProblem({ at: outcome.includes('called') ? 'name' : 'form', text: outcome });
+    if (outcome.includes('called')) setStep(0);
+  };
+
+  return (
+    <FormDialog
+      title={['What stands in it?', 'What belongs together?', 'How does it stand on paper?'][step] ?? ''}
+      says={`A new report, question ${step + 1} of 3.`}
+      onClose={onClose}
+      onSubmit={() => void next()}
+      onBack={step === 0 ? undefined : () => (setStep(step - 1), setProblem(null))}
+      verb={step < 2 ? 'Next question' : 'Make the first page'}
+      isSending={isSending}
+    >
+      {step === 0 && (
+        <>
+          <TextField
+            label="Name"
+            value={answers.name}
+            autoFocus
+            required
+            onChange={(event) => set({ name: event.target.value })}
+            error={problem?.at === 'name'}
+            helperText={problem?.at === 'name' ? problem.text : undefined}
+          />
+          <TextField
+            select
+            label="One row per record of, or row of"
+            value={`${answers.source.kind} ${answers.source.id}`}
+            onChange={(event) => {
+              const [kind = '', id = ''] = event.target.value.split(' ');
+              setAnswers(startWith({ kind: kind === 'query' ? 'query' : 'table', id }, answers.name));
+            }}
+          >
+            {design.tables.map((one) => (
+              <MenuItem key={one.id} value={`table ${one.id}`}>
+                {one.name}
+              </MenuItem>
+            ))}
+            {design.queries.map((one) => (
+              <MenuItem key={one.id} value={`query ${one.id}`}>
+                the query {one.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          <Autocomplete
+            {...pickerIcons}
+            multiple
+            disableCloseOnSelect
+            options={columns.map((one) => one.id)}
+            getOptionLabel={nameOf}
+            value={[...answers.shown]}
+            onChange={(_, shown) => set({ shown, groupBy: answers.groupBy.filter((one) => columns.some((column) => column.id === one)) })}
+            renderInput={(params) => (
+              <TextField
+                {...params}
+                label="Fields, from left to right"
+                error={problem?.at === 'fields'}
+                helperText={problem?.at === 'fields' ? problem.text : 'What stands in each row. More can be added later.'}
+              />
+            )}
+          />
+        </>
+      )}
+      {step === 1 && (
+        <>
+          <Autocomplete
+            {...pickerIcons}
+            multiple
+            autoFocus
+            options={columns.map((one) => one.id)}
+            getOptionLabel={nameOf}
+            value={[...answers.groupBy]}
+            onChange={(_, groupBy) => set({ groupBy: groupBy.slice(0, 4) })}
+            renderInput={(params) => (
+              <TextField
+                {...params}
+                label="Under headings of"
+                helperText="Rows with the same value stand together, their sums below them. None: one long list."
+              />
+            )}
+          />
+          <TextField select label="In order of" value={answers.orderBy} onChange={(event) => set({ orderBy: event.target.value })}>
+            <MenuItem value="">as they come</MenuItem>
+            {columns.map((one) => (
+              <MenuItem key={one.id} value={one.id}>
+                {one.name}
+              </MenuItem>
+            ))}
+          </TextField>
+          {answers.orderBy !== '' && (
+            <TextField
+              select
+              label="Which first"
+              value={answers.direction}
+              onChange={(event) => set({ direction: event.target.value as Answers['direction'] })}
+            >
+              <MenuItem value="up">the smallest, earliest, A</MenuItem>
+              <MenuItem value="down">the largest, latest, Z</MenuItem>
+            </TextField>
+          )}
+        </>
+      )}
+      {step === 2 && <PaperFields arrangement={answers.arrangement} paper={answers.paper} onChange={set} />}
+      {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
+    </FormDialog>
+  );
+}
+
+/** How rows stand on a page, and which page it is. */
+export function PaperFields(props: {
+  readonly arrangement: Report['arrangement'];
+  readonly paper: Report['paper'];
+  readonly onChange: (part: Partial<Pick<Report, 'arrangement' | 'paper'>>) => void;
+}) {
+  const { arrangement, paper, onChange } = props;
+  return (
+    <>
+      <TextField
+        select
+        label="Fields of a row"
+        value={arrangement}
+        onChange={(event) => onChange({ arrangement: event.target.value as Report['arrangement'] })}
+      >
+        <MenuItem value="columns">beside each other, in columns</MenuItem>
+        <MenuItem value="blocks">below each other, with their names</MenuItem>
+      </TextField>
+      <TextField select label="Paper" value={paper.size} onChange={(event) => onChange({ paper: { ...paper, size: event.target.value as 'a4' | 'letter' } })}>
+        <MenuItem value="a4">A4, 210 × 297 mm</MenuItem>
+        <MenuItem value="letter">Letter, 8½ × 11 in</MenuItem>
+      </TextField>
+      <TextField
+        select
+        label="It"
+        value={paper.turned ? 'turned' : 'upright'}
+        onChange={(event) => onChange({ paper: { ...paper, turned: event.target.value === 'turned' } })}
+      >
+        <MenuItem value="upright">stands upright</MenuItem>
+        <MenuItem value="turned">lies on its long side</MenuItem>
+      </TextField>
+    </>
+  );
+}
