@@ -25,7 +25,18 @@ export type ReportPages = z.infer<typeof ReportPages>;
 
 const ReportProof = z.object({
   /** What stands on the paper beside what the database counts by itself; null: nothing to sum up. */
-  sums: z.array(z.object({ says: z.string(), paper: z.string().nullable(), source: z.string().nullable(), holds: z.boolean() })),
+  sums: z.array(
+    z.object({
+      says: z.string(),
+      /** Exact. */
+      paper: z.string().nullable(),
+      source: z.string().nullable(),
+      holds: z.boolean(),
+      /** How they are printed, see `printTyped`. */
+      type: z.string(),
+      digits: z.number().nullable(),
+    }),
+  ),
   findings: z.array(z.custom<PageFinding>()),
 });
 export type ReportProof = z.infer<typeof ReportProof>;

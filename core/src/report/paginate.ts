@@ -103,7 +103,6 @@ class Layout {
       return total === null || column === undefined ? [] : [{ place, column, summary: total }];
     });
     const plain = { holdsNext: false, holdsBefore: false, startsPage: false, within: 0, again: null };
-    yield { ...plain, block: this.lay(bands.reportHeader, 'report_header', 0, nothingSaid, { mostHeight: this.body }), holdsNext: true };
     // Nothing is so high that the headings said again above it leave no room for it.
     const headings = levels.map((_, level) =>
       this.lay(bands.groups[level]?.header as Band, 'group_header', level, { cells: rows[0] ?? [], totals: null, page: null }),
@@ -165,11 +164,15 @@ class Layout {
     return this.body - height < fewestLines ? 0 : height;
   }
 
+  /** A page with its headings; on the first those of the report stand over them. */
   private startPage(): void {
+    const isFirst = this.pages.length === 0;
     this.pages.push([]);
     this.y = this.sheet.paper.margin;
+    if (isFirst) this.put(this.lay(this.bands.reportHeader, 'report_header', 0, nothingSaid, { mostHeight: this.body }));
     this.put(this.pageHeader);
-    this.isFresh = true;
+    // What does not fit below the head of the report goes to the next page.
+    this.isFresh = !isFirst;
   }
 
   private put(block: Block): void {

@@ -87,6 +87,8 @@ export const theme = createTheme({
     },
     MuiIconButton: { styleOverrides: { root: { width: 28, height: 28, borderRadius: 3, padding: 0, color: 'inherit' } } },
     MuiTextField: { defaultProps: { variant: 'standard', fullWidth: true, slotProps: { inputLabel: { shrink: true } } } },
+    // What stands for nothing chosen is said like every other choice.
+    MuiSelect: { defaultProps: { displayEmpty: true } },
     MuiInputLabel: {
       styleOverrides: {
         root: ({ theme: t }) => ({

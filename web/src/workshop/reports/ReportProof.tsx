@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { contract, type PageFinding, type Report } from '@bibliona/core';
+import { contract, printTyped, type PageFinding, type Report } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -67,8 +67,6 @@ export function ReportProof(props: {
         </span>
       </div>
       <div className="trim report-proof">
-        <i className="cm tl" />
-        <i className="cm tr" />
         {tried.isError && <Note kind="bad">{messageOf(tried.error)}</Note>}
         {tried.isPending && <Waiting words="Laying out the pages …" />}
         {data !== undefined && (
@@ -111,8 +109,8 @@ export function ReportProof(props: {
                   {data.proof.sums.map((one) => (
                     <tr key={one.says} className={one.holds ? '' : 'bad'}>
                       <th scope="row">{one.says}</th>
-                      <td>{one.paper ?? 'none'}</td>
-                      <td>{one.source ?? 'none'}</td>
+                      <td>{printed(one, one.paper)}</td>
+                      <td>{printed(one, one.source)}</td>
                     </tr>
                   ))}
                 </tbody>
@@ -126,6 +124,14 @@ export function ReportProof(props: {
       </div>
     </div>
   );
+}
+
+// An average need not end; where a column has no digits of its own so many are enough to recognise it.
+const fewDigits = 4;
+function printed({ type, digits }: Proof['sums'][number], value: string | null): string {
+  if (value === null) return 'none';
+  const isLong = type === 'number' && digits === null && (value.split('.')[1] ?? '').length > fewDigits;
+  return printTyped(type, isLong ? fewDigits : digits, value);
 }
 
 type Proof = NonNullable<ReturnType<typeof useTriedReport>['tried']['data']>['proof'];

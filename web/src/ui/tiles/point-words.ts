@@ -1,0 +1,66 @@
+import { printTyped, type TileAnswer, type Value } from '@bibliona/core';
+
+export type Series = Extract<TileAnswer, { kind: 'series' }>;
+export type Point = Series['points'][number];
+
+const monthStart = /^\d{4}-\d\d-01$/u;
+const yearStart = /^\d{4}-01-01$/u;
+
+/** The length of the steps in which days go on, when each begins a month or a year; null for other days, and for what is no day. */
+export function stepOf({ label, points }: Pick<Series, 'label' | 'points'>): 'month' | 'year' | null {
+  const days = points.flatMap((point) => (label.type === 'date' && typeof point.label === 'string' ? [point.label] : []));
+  if (days.length < 2) return null;
+  return days.every((day) => yearStart.test(day)) ? 'year' : days.every((day) => monthStart.test(day)) ? 'month' : null;
+}
+
+/** The points in their steps, those of steps without any record among them, so that a line does not lead over them. */
+export function withGaps(series: Pick<Series, 'label' | 'points'>): readonly Point[] {
+  const step = stepOf(series);
+  if (step === null) return series.points;
+  const all: Point[] = [];
+  for (const point of series.points) {
+    const before = all.at(-1)?.label;
+    // A date far off is not worth more steps than that.
+    for (let day = next(before, step), n = 0; day !== null && day < String(point.label) && n < 400; day = next(day, step), n += 1)
+      all.push({ label: day, value: null });
+    all.push(point);
+  }
+  return all;
+}
+
+function next(day: Value | undefined, step: 'month' | 'year'): string | null {
+  if (typeof day !== 'string') return null;
+  const date = new Date(`${day}T00:00:00Z`);
+  date.setUTCMonth(date.getUTCMonth() + (step === 'month' ? 1 : 12));
+  return date.toISOString().slice(0, 10);
+}
+
+/** How points are called: days by their date; when each begins a month or a year, by that alone. */
+export function labelWords(series: Pick<Series, 'label' | 'points'>): (value: Value) => string {
+  const { label } = series;
+  const step = stepOf(series);
+  const style: Intl.DateTimeFormatOptions | null = step === null ? null : step === 'year' ? { year: 'numeric' } : { month: 'short', year: 'numeric' };
+  const format = style === null ? null : new Intl.DateTimeFormat('en-GB', { ...style, timeZone: 'UTC' });
+  return (value) => {
+    if (value === null) return 'empty';
+    if (format !== null && typeof value === 'string') return format.format(new Date(`${value}T00:00:00Z`));
+    return printTyped(label.type, label.digits, value);
+  };
+}
+
+// A quotient need not end; on a tile so many digits are enough.
+const fewDigits = 2;
+
+/** A number as a tile says it. */
+export function amountWords(type: string, digits: number | null, value: string | null): string {
+  if (value === null) return 'none';
+  const isLong = type === 'number' && digits === null && (value.split('.')[1] ?? '').length > fewDigits;
+  return printTyped(type, isLong ? fewDigits : digits, value);
+}
+
+/** Where a point stands on an axis of time or number; null when its label is neither. */
+export function positionOf(type: string, value: Value): number | null {
+  if (value === null || typeof value === 'object' || typeof value === 'boolean') return null;
+  const position = type === 'date' ? Date.parse(`${String(value)}T00:00:00Z`) : type === 'number' ? Number(value) : Number.NaN;
+  return Number.isFinite(position) ? position : null;
+}

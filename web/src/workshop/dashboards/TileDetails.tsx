@@ -1,0 +1,270 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
+import { canTotal, summaries, tableOf, wantedColumn, type QueryColumn, type Summary, type Tile } from '@bibliona/core';
+import { useState } from 'react';
+import { useApp } from '../../state/app.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { columnType } from '../queries/query-draft.js';
+import { columnOf, editColumn, offersOf, type Chart } from './tile-draft.js';
+
+interface PartProps<T extends Tile = Tile> {
+  readonly tile: T;
+  readonly onChange: (tile: Tile) => void;
+}
+
+/** The settings of a tile: its name, its rows, what it shows of them. */
+export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { readonly onBack: () => void; readonly onRemove: () => void }) {
+  const { design } = useApp();
+  const { source } = tile;
+  const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
+  return (
+    <>
+      <header>
+        <div className="kind">{tile.kind === 'figure' ? 'Figure' : tile.kind === 'bars' ? 'Bars' : 'Line'}</div>
+        <h2>{tile.name}</h2>
+      </header>
+      <div className="details-body details-form">
+        <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={onBack}>
+          The dashboard
+        </Button>
+        <TextField label="Name" value={tile.name} onChange={(event) => onChange({ ...tile, name: event.target.value })} required />
+        {tile.kind === 'figure' ? <FigurePart tile={tile} onChange={onChange} /> : <ChartPart tile={tile} onChange={onChange} />}
+        {source.kind === 'table' ? (
+          <ConditionEditor
+            label={`Only ${tableOf(design, source.table).name} where`}
+            value={source.condition}
+            onChange={(condition) => onChange({ ...tile, source: { ...source, condition } })}
+            scope={{ design, table: source.table }}
+            hint="Every record."
+          />
+        ) : (
+          <p className="q sm">Made from the rows of the query {query?.name}. Which there are is decided there.</p>
+        )}
+        <p className="q sm">Drag it by its title, or move it with the arrow keys; with Shift they change its size.</p>
+        <div className="details-foot">
+          <Button startIcon={<TrashIcon />} onClick={onRemove}>
+            Remove tile
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const summaryNames: Readonly<Record<Summary, string>> = {
+  count: 'how many are filled',
+  sum: 'their sum',
+  average: 'their average',
+  smallest: 'the smallest or earliest',
+  largest: 'the largest or latest',
+};
+
+function SummaryChoice(props: { readonly value: Summary; readonly kind: string; readonly onChange: (summary: Summary) => void }) {
+  return (
+    <TextField select label="Of many rows" value={props.value} onChange={(event) => props.onChange(event.target.value as Summary)}>
+      {summaries
+        .filter((one) => one === props.value || canTotal({ kind: props.kind }, one))
+        .map((one) => (
+          <MenuItem key={one} value={one}>
+            {summaryNames[one]}
+          </MenuItem>
+        ))}
+    </TextField>
+  );
+}
+
+/** A column of the tile's own rows: its expression and its digits. */
+function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly label: string }) {
+  const { tile, onChange, column, label } = props;
+  const { design } = useApp();
+  if (tile.source.kind !== 'table') return null;
+  const { table } = tile.source;
+  const type = columnType({ ...tile.source, id: '', name: '', description: '', section: '', order: [], limit: null }, column, design);
+  return (
+    <>
+      <ExpressionEditor
+        label={label}
+        value={column.expression}
+        onChange={(expression) => onChange(editColumn(tile, column.id, { expression }))}
+        scope={{ design, table }}
+        wanted={wantedColumn(column.summary)}
+        optional={column.summary === 'count'}
+        hint={
+          column.summary === 'count'
+            ? 'The records themselves. With a field: only where it is filled.'
+            : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
+        }
+      />
+      {type?.kind === 'number' && (
+        <TextField
+          select
+          label="Digits after the point"
+          value={column.digits ?? ''}
+          onChange={(event) => onChange(editColumn(tile, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
+        >
+          <MenuItem value="">as many as there are</MenuItem>
+          {[0, 1, 2, 3, 4].map((one) => (
+            <MenuItem key={one} value={one}>
+              {one}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </>
+  );
+}
+
+function FigurePart({ tile, onChange }: PartProps<Extract<Tile, { kind: 'figure' }>>) {
+  const { design } = useApp();
+  const column = columnOf(tile, design, tile.column);
+  const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
+  const kind = offers.find((one) => one.id === tile.column)?.kind ?? 'number';
+  return (
+    <>
+      {tile.source.kind === 'query' && (
+        <TextField
+          select
+          label="How much"
+          value={tile.column ?? ''}
+          onChange={(event) => onChange({ ...tile, column: event.target.value === '' ? null : event.target.value })}
+        >
+          <MenuItem value="">how many there are</MenuItem>
+          {offers.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {column !== undefined && <SummaryChoice value={tile.summary} kind={kind} onChange={(summary) => onChange({ ...tile, summary })} />}
+      {column !== undefined && tile.source.kind === 'table' && <ColumnPart tile={tile} onChange={onChange} column={column} label="Shows" />}
+      <NumberField label="Target" value={tile.target} onChange={(target) => onChange({ ...tile, target })} optional />
+      <TextField
+        select
+        label="Judged"
+        value={tile.judgement?.better ?? ''}
+        onChange={(event) => {
+          const better = event.target.value;
+          const { target } = tile;
+          const goal = target ?? 10;
+          onChange({
+            ...tile,
+            judgement: better === '' ? null : { better: better as 'higher' | 'lower', fairFrom: better === 'higher' ? goal / 2 : goal * 2, goodFrom: goal },
+          });
+        }}
+      >
+        <MenuItem value="">not at all</MenuItem>
+        <MenuItem value="higher">more is better</MenuItem>
+        <MenuItem value="lower">less is better</MenuItem>
+      </TextField>
+      {tile.judgement !== null && <JudgementPart key={tile.judgement.better} tile={tile} judgement={tile.judgement} onChange={onChange} />}
+    </>
+  );
+}
+
+function JudgementPart({
+  tile,
+  judgement,
+  onChange,
+}: PartProps<Extract<Tile, { kind: 'figure' }>> & { readonly judgement: NonNullable<Extract<Tile, { kind: 'figure' }>['judgement']> }) {
+  const word = judgement.better === 'higher' ? 'from' : 'up to';
+  const isRight = judgement.better === 'higher' ? judgement.fairFrom <= judgement.goodFrom : judgement.fairFrom >= judgement.goodFrom;
+  const set = (part: Partial<typeof judgement>): void => onChange({ ...tile, judgement: { ...judgement, ...part } });
+  return (
+    <>
+      <NumberField label={`Fair ${word}`} value={judgement.fairFrom} onChange={(value) => value !== null && set({ fairFrom: value })} />
+      <NumberField
+        label={`Good ${word}`}
+        value={judgement.goodFrom}
+        onChange={(value) => value !== null && set({ goodFrom: value })}
+        problem={isRight ? undefined : `Good has to lie beyond fair: ${judgement.better === 'higher' ? 'at it or above' : 'at it or below'}.`}
+      />
+    </>
+  );
+}
+
+/** A number as it is typed: what is none yet stays in the field and is said to be wrong. */
+function NumberField(props: {
+  readonly label: string;
+  readonly value: number | null;
+  readonly onChange: (value: number | null) => void;
+  readonly optional?: boolean;
+  readonly problem?: string | undefined;
+}) {
+  const [typed, setTyped] = useState(props.value === null ? '' : String(props.value));
+  const number = Number(typed.replaceAll(',', ''));
+  const isWrong = (typed.trim() === '' && props.optional !== true) || !Number.isFinite(number);
+  return (
+    <TextField
+      label={props.label}
+      value={typed}
+      onChange={(event) => {
+        const text = event.target.value;
+        setTyped(text);
+        const next = Number(text.replaceAll(',', ''));
+        if (text.trim() === '') props.onChange(null);
+        else if (Number.isFinite(next)) props.onChange(next);
+      }}
+      error={isWrong || props.problem !== undefined}
+      helperText={isWrong ? 'Write a number.' : props.problem}
+      slotProps={{ htmlInput: { inputMode: 'decimal' } }}
+    />
+  );
+}
+
+function ChartPart({ tile, onChange }: PartProps<Chart>) {
+  const { design } = useApp();
+  const [label, value] = [columnOf(tile, design, tile.label), columnOf(tile, design, tile.value)];
+  const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
+  return (
+    <>
+      <TextField select label="Drawn as" value={tile.kind} onChange={(event) => onChange({ ...tile, kind: event.target.value as Chart['kind'] })}>
+        <MenuItem value="bars">bars</MenuItem>
+        <MenuItem value="line">a line</MenuItem>
+      </TextField>
+      {tile.source.kind === 'query' ? (
+        (['value', 'label'] as const).map((part) => (
+          <TextField
+            key={part}
+            select
+            label={part === 'value' ? 'How much' : 'By'}
+            value={tile[part]}
+            onChange={(event) => onChange({ ...tile, [part]: event.target.value })}
+          >
+            {offers
+              .filter((one) => part === 'label' || one.kind === 'number')
+              .map((one) => (
+                <MenuItem key={one.id} value={one.id}>
+                  {one.name}
+                </MenuItem>
+              ))}
+          </TextField>
+        ))
+      ) : (
+        <>
+          {value !== undefined && (
+            <>
+              <SummaryChoice value={value.summary ?? 'count'} kind="number" onChange={(summary) => onChange(editColumn(tile, value.id, { summary }))} />
+              <ColumnPart tile={tile} onChange={onChange} column={value} label="How much" />
+            </>
+          )}
+          {label !== undefined && <ColumnPart tile={tile} onChange={onChange} column={label} label="By" />}
+        </>
+      )}
+      <TextField select label="Order" value={tile.order} onChange={(event) => onChange({ ...tile, order: event.target.value as Chart['order'] })}>
+        <MenuItem value="label">by what they are called</MenuItem>
+        <MenuItem value="value">the most first</MenuItem>
+      </TextField>
+      <TextField
+        label="At most so many points"
+        type="number"
+        value={tile.most}
+        onChange={(event) => onChange({ ...tile, most: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 2, 2), 100) })}
+        slotProps={{ htmlInput: { min: 2, max: 100 } }}
+      />
+    </>
+  );
+}

@@ -1,0 +1,125 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { canTotal, type Summary, type Tile } from '@bibliona/core';
+import { useState } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { Note } from '../../ui/Note.js';
+import { nameFor, offersOf, steps, tileFrom, type Answers, type Place } from './tile-draft.js';
+
+const summaryNames: Readonly<Record<Summary, string>> = {
+  count: 'how many are filled',
+  sum: 'the sum',
+  average: 'the average',
+  smallest: 'the smallest or earliest',
+  largest: 'the largest or latest',
+};
+
+/** A new tile: what it shows, of which rows. */
+export function TileDialog(props: { readonly onClose: () => void; readonly onMade: (tile: Tile) => void; readonly placeFor: (kind: Tile['kind']) => Place }) {
+  const { onClose, onMade, placeFor } = props;
+  const { design } = useApp();
+  const [answers, setAnswers] = useState<Answers>({
+    name: '',
+    kind: 'figure',
+    source: { kind: 'table', id: design.tables[0]?.id ?? '' },
+    summary: 'sum',
+    of: '',
+    per: '',
+    step: 'month',
+  });
+  const [problem, setProblem] = useState<string | null>(null);
+  const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
+  const offers = offersOf(answers.source, design);
+  const isChart = answers.kind !== 'figure';
+  const isQuery = answers.source.kind === 'query';
+  const amounts = offers.filter((one) => (isChart ? one.kind === 'number' : one.kind === 'number' || one.kind === 'date'));
+  const of = offers.find((one) => one.id === answers.of);
+  const per = offers.find((one) => one.id === answers.per);
+  const send = (): void => {
+    if (isChart && per === undefined) return setProblem('Choose by what the points are told apart.');
+    if (isChart && isQuery && of === undefined) return setProblem('Choose the column of the query that says how much.');
+    const summary = of !== undefined && !canTotal({ kind: of.kind }, answers.summary) ? 'largest' : answers.summary;
+    onMade(tileFrom({ ...answers, summary }, design, newId('ti'), placeFor(answers.kind), newId));
+  };
+  return (
+    <FormDialog
+      title="A new tile"
+      says="A number, or how numbers compare: computed from the records whenever it is looked at."
+      onClose={onClose}
+      onSubmit={send}
+      verb="Add the tile"
+      isSending={false}
+    >
+      <TextField select label="It shows" value={answers.kind} autoFocus onChange={(event) => set({ kind: event.target.value as Tile['kind'] })}>
+        <MenuItem value="figure">one figure</MenuItem>
+        <MenuItem value="bars">bars, one beside the other</MenuItem>
+        <MenuItem value="line">a line, along time or numbers</MenuItem>
+      </TextField>
+      <TextField
+        select
+        label="Of the records of, or rows of"
+        value={`${answers.source.kind} ${answers.source.id}`}
+        onChange={(event) => {
+          const [kind = '', id = ''] = event.target.value.split(' ');
+          set({ source: { kind: kind === 'query' ? 'query' : 'table', id }, of: '', per: '' });
+        }}
+      >
+        {design.tables.map((one) => (
+          <MenuItem key={one.id} value={`table ${one.id}`}>
+            {one.name}
+          </MenuItem>
+        ))}
+        {design.queries.map((one) => (
+          <MenuItem key={one.id} value={`query ${one.id}`}>
+            the query {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField select label="How much" value={answers.of} onChange={(event) => set({ of: event.target.value })}>
+        {!(isChart && isQuery) && <MenuItem value="">how many there are</MenuItem>}
+        {amounts.map((one) => (
+          <MenuItem key={one.id} value={one.id}>
+            {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      {of !== undefined && !(isChart && isQuery) && (
+        <TextField
+          select
+          label="Of many"
+          value={canTotal({ kind: of.kind }, answers.summary) ? answers.summary : 'largest'}
+          onChange={(event) => set({ summary: event.target.value as Summary })}
+        >
+          {(['sum', 'average', 'smallest', 'largest', 'count'] as const)
+            .filter((one) => canTotal({ kind: of.kind }, one))
+            .map((one) => (
+              <MenuItem key={one} value={one}>
+                {summaryNames[one]}
+              </MenuItem>
+            ))}
+        </TextField>
+      )}
+      {isChart && (
+        <TextField select label="By" value={answers.per} onChange={(event) => set({ per: event.target.value })}>
+          {offers.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {isChart && !isQuery && per?.kind === 'date' && (
+        <TextField select label="Step by step" value={answers.step} onChange={(event) => set({ step: event.target.value as Answers['step'] })}>
+          {steps.map((one) => (
+            <MenuItem key={one} value={one}>
+              each {one}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      <TextField label="Name" value={answers.name} placeholder={nameFor(answers, design)} onChange={(event) => set({ name: event.target.value })} />
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+    </FormDialog>
+  );
+}

@@ -1,0 +1,177 @@
+/** Tiles while they are being made: what they begin as, and every edit a new one. */
+import {
+  gridColumns,
+  membersOf,
+  questionOf,
+  tableOf,
+  typeOfField,
+  type AppDesign,
+  type Dashboard,
+  type Member,
+  type QueryColumn,
+  type RowSource,
+  type Summary,
+  type Tile,
+} from '@bibliona/core';
+import { columnType } from '../queries/query-draft.js';
+
+export type Place = Tile['place'];
+export type Chart = Exclude<Tile, { kind: 'figure' }>;
+
+/** A field of a table by which records can be told apart, or that can be summed up. */
+export interface Offer {
+  /** Id of the field, or of the query's column. */
+  readonly id: string;
+  readonly name: string;
+  readonly expression: string;
+  /** The kind of its type in the expression language. */
+  readonly kind: string;
+  readonly digits: number | null;
+}
+
+/** Of what tiles are made: the fields of a table, or the columns of a query. */
+export function offersOf(source: { readonly kind: 'table' | 'query'; readonly id: string }, design: AppDesign): readonly Offer[] {
+  if (source.kind === 'query') {
+    const query = design.queries.find((one) => one.id === source.id);
+    if (query === undefined) return [];
+    return query.columns.map((column) => ({
+      id: column.id,
+      name: column.name,
+      expression: column.expression,
+      kind: columnType(query, column, design)?.kind ?? 'null',
+      digits: column.digits,
+    }));
+  }
+  return membersOf(design, source.id).flatMap((member) => (member.kind === 'field' ? [offerOf(member, source.id, design)] : []));
+}
+
+function offerOf({ field, name }: Extract<Member, { kind: 'field' }>, table: string, design: AppDesign): Offer {
+  const kind = field.kind === 'reference' ? 'record' : (typeOfField(design, table, field)?.kind ?? 'null');
+  const digits = field.kind === 'decimal' || field.kind === 'formula' ? field.digits : field.kind === 'whole' ? 0 : null;
+  return { id: field.id, name: field.name, expression: name, kind, digits };
+}
+
+export const steps = ['day', 'month', 'year'] as const;
+/** In which steps dates are taken together. */
+export type Step = (typeof steps)[number];
+
+/** A date as the first day of its month or year. */
+const stepped = (expression: string, step: Step): string =>
+  step === 'day' ? expression : step === 'month' ? `date(${expression}.year, ${expression}.month, 1)` : `date(${expression}.year, 1, 1)`;
+
+/** The answers with which a tile begins. */
+export interface Answers {
+  readonly name: string;
+  readonly kind: Tile['kind'];
+  readonly source: { readonly kind: 'table' | 'query'; readonly id: string };
+  /** How rows become one number; of a query's chart the column is taken as it is. */
+  readonly summary: Summary;
+  /** What is summed up; empty: the records, which are counted. */
+  readonly of: string;
+  /** By what points are called. */
+  readonly per: string;
+  readonly step: Step;
+}
+
+const summaryWords: Readonly<Record<Summary, string>> = { count: 'Number of', sum: '', average: 'Average', smallest: 'Smallest', largest: 'Largest' };
+
+/** What a tile is called when nothing else is said. */
+export function nameFor(answers: Answers, design: AppDesign): string {
+  const offers = offersOf(answers.source, design);
+  const of = offers.find((one) => one.id === answers.of)?.name;
+  const rows =
+    answers.source.kind === 'table' ? tableOf(design, answers.source.id).name : (design.queries.find((one) => one.id === answers.source.id)?.name ?? '');
+  const what = of === undefined ? rows : `${summaryWords[answers.summary]} ${of}`.trim();
+  const per = offers.find((one) => one.id === answers.per)?.name;
+  return (answers.kind === 'figure' || per === undefined ? what : `${what} by ${per.toLowerCase()}`).slice(0, 60);
+}
+
+/** The tile that these answers give, at that place. */
+export function tileFrom(answers: Answers, design: AppDesign, id: string, place: Place, newId: (prefix: string) => string): Tile {
+  const name = answers.name.trim() === '' ? nameFor(answers, design) : answers.name;
+  const offers = offersOf(answers.source, design);
+  const of = offers.find((one) => one.id === answers.of);
+  const isQuery = answers.source.kind === 'query';
+  const common = { id, name, place };
+  if (answers.kind === 'figure') {
+    const column: QueryColumn | null =
+      of === undefined || isQuery
+        ? null
+        : { id: newId('c'), name: of.name, expression: of.expression, summary: null, digits: answers.summary === 'average' ? 1 : of.digits };
+    const source: RowSource = isQuery
+      ? { kind: 'query', query: answers.source.id }
+      : { kind: 'table', table: answers.source.id, condition: '', columns: column === null ? [] : [column] };
+    const at = isQuery ? (of?.id ?? null) : (column?.id ?? null);
+    return { ...common, kind: 'figure', source, column: at, summary: at === null ? 'count' : answers.summary, target: null, judgement: null };
+  }
+  const order = answers.kind === 'line' ? 'label' : 'value';
+  const most = answers.kind === 'line' ? 100 : 12;
+  if (isQuery)
+    return { ...common, kind: answers.kind, source: { kind: 'query', query: answers.source.id }, label: answers.per, value: answers.of, order, most };
+  const per = offers.find((one) => one.id === answers.per);
+  const label: QueryColumn = {
+    id: newId('c'),
+    name: per?.name ?? '',
+    expression: per?.kind === 'date' ? stepped(per.expression, answers.step) : (per?.expression ?? ''),
+    summary: null,
+    digits: per?.digits ?? null,
+  };
+  const value: QueryColumn = {
+    id: newId('c'),
+    name:
+      of === undefined
+        ? `Number of ${tableOf(design, answers.source.id).name}`.slice(0, 60)
+        : `${summaryWords[answers.summary]} ${of.name}`.trim().slice(0, 60),
+    expression: of?.expression ?? '',
+    summary: of === undefined ? 'count' : answers.summary,
+    digits: of === undefined ? 0 : answers.summary === 'average' ? 1 : of.digits,
+  };
+  const named = value.name.toLowerCase() === label.name.toLowerCase() ? { ...value, name: `${value.name} 2` } : value;
+  return {
+    ...common,
+    kind: answers.kind,
+    source: { kind: 'table', table: answers.source.id, condition: '', columns: [label, named] },
+    label: label.id,
+    value: value.id,
+    order,
+    most,
+  };
+}
+
+const sizes: Readonly<Record<Tile['kind'], Pick<Place, 'w' | 'h'>>> = { figure: { w: 3, h: 5 }, bars: { w: 4, h: 9 }, line: { w: 8, h: 9 } };
+
+/** The first place, row by row, that is free for a tile of the kind. */
+export function freePlace(tiles: readonly Tile[], kind: Tile['kind']): Place {
+  const { w, h } = sizes[kind];
+  const bottom = Math.max(0, ...tiles.map(({ place }) => place.y + place.h));
+  const isFree = (x: number, y: number): boolean =>
+    tiles.every(({ place }) => x + w <= place.x || place.x + place.w <= x || y + h <= place.y || place.y + place.h <= y);
+  for (let y = 0; y < bottom; y += 1) for (let x = 0; x + w <= gridColumns; x += 1) if (isFree(x, y)) return { x, y, w, h };
+  return { x: 0, y: bottom, w, h };
+}
+
+export const editTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({
+  ...dashboard,
+  tiles: dashboard.tiles.map((one) => (one.id === tile.id ? tile : one)),
+});
+export const withTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({ ...dashboard, tiles: [...dashboard.tiles, tile] });
+export const withoutTile = (dashboard: Dashboard, id: string): Dashboard => ({ ...dashboard, tiles: dashboard.tiles.filter((one) => one.id !== id) });
+
+/** Tiles moved or resized together, as a drag leaves them. */
+export function placed(dashboard: Dashboard, places: ReadonlyMap<string, Place>): Dashboard {
+  const moved = dashboard.tiles.map((tile) => {
+    const place = places.get(tile.id);
+    const isSame = place === undefined || (place.x === tile.place.x && place.y === tile.place.y && place.w === tile.place.w && place.h === tile.place.h);
+    return isSame ? tile : { ...tile, place };
+  });
+  return moved.every((tile, i) => tile === dashboard.tiles[i]) ? dashboard : { ...dashboard, tiles: moved };
+}
+
+/** The column of the tile's own rows, changed. */
+export function editColumn(tile: Tile, id: string, part: Partial<QueryColumn>): Tile {
+  if (tile.source.kind !== 'table') return tile;
+  return { ...tile, source: { ...tile.source, columns: tile.source.columns.map((one) => (one.id === id ? { ...one, ...part } : one)) } };
+}
+
+export const columnOf = (tile: Tile, design: AppDesign, id: string | null): QueryColumn | undefined =>
+  questionOf(tile.source, design)?.columns.find((one) => one.id === id);
