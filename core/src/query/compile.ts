@@ -155,8 +155,15 @@ class Compiler extends TableCompiler<Query> {
 
   /** What an expression gives for each of the records, as text: what the proof shows beside it while it is written. */
   computed(node: Node): Statement {
-    const { selected, from } = this.asked((row) => `${this.caption(row)} AS caption, ${this.expressions.text(node, row)} AS value`);
+    const value = (row: SqlRecord): string => (node.type.kind === 'record' ? this.captionOf(node, row) : this.expressions.text(node, row));
+    const { selected, from } = this.asked((row) => `${this.caption(row)} AS caption, ${value(row)} AS value`);
     return this.sql.done(`SELECT t.id, ${selected} ${from} ORDER BY t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`);
+  }
+
+  /** What the record is called that an expression leads to; null where it leads to none. */
+  private captionOf(node: Node, row: SqlRecord): string {
+    const record = this.expressions.record(node, row);
+    return `CASE WHEN ${record.alias}.id IS NOT NULL THEN ${this.caption(record)} END`;
   }
 
   /** Which of the conditions each record fails: those that are false of it, by their place. */
@@ -217,7 +224,7 @@ export const compileCaptions = (...source: Source): Statement => new Compiler(..
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
   new Compiler(...source).statistics(field, bins, sample);
-/** Rows of id, caption and value. */
+/** Rows of id, caption and value; of a record its caption is the value. */
 export const compileComputed = (source: Source, node: Node): Statement => new Compiler(...source).computed(node);
 /** Rows of id and `failed`, the places of the conditions that are false; records that fail none have no row. */
 export const compileFailing = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).failing(conditions);

@@ -15,6 +15,8 @@ export interface ReportColumn {
 /** What a cell says. */
 export type Content =
   | { readonly kind: 'text'; readonly text: string }
+  /** What a column is called. */
+  | { readonly kind: 'heading'; readonly column: ReportColumn }
   | { readonly kind: 'field'; readonly column: ReportColumn; readonly place: number }
   /** The value that the rows of the group share. */
   | { readonly kind: 'group'; readonly column: ReportColumn; readonly place: number }
@@ -127,7 +129,10 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
     ),
     pageHeader: isBlocks
       ? band('page_header', [], { ruleBelow: 0.75 })
-      : band('page_header', [placed.map((one) => cellOf(one, text(one.column.name), styles.heading, headingLines))], { below: 3, ruleBelow: 0.75 }),
+      : band('page_header', [placed.map((one) => cellOf(one, { kind: 'heading', column: one.column }, styles.heading, headingLines))], {
+          below: 3,
+          ruleBelow: 0.75,
+        }),
     groups: report.groups.map((group, level) => {
       const { column, place } = find(group.column);
       return {

@@ -27,6 +27,8 @@ function words(says: Content, speaks: Speaks, isAgain: boolean): { readonly text
   switch (says.kind) {
     case 'text':
       return plain(says.text);
+    case 'heading':
+      return plain(says.column.name);
     case 'field':
       return plain(printTyped(says.column.type, says.column.digits, speaks.cells[says.place] ?? null));
     case 'group': {

@@ -21,6 +21,7 @@ import {
   sightOf,
   tableOf,
   typeOfField,
+  wantedColumn,
   wants,
   type Condition,
   type contract,
@@ -185,7 +186,7 @@ export class RecordReader {
   /** What an expression gives for the first records of a table; of a condition also how many meet it. */
   async tried(tableId: string, text: string, countedTo: number): Promise<TriedExpression> {
     const table = this.table(tableId);
-    const checked = check(text, { design: this.app.design, table: table.id });
+    const checked = check(text, { design: this.app.design, table: table.id }, wantedColumn(null));
     if (!checked.ok) throw new Refusal('invalid', checked.problems[0]?.message ?? '');
     const { node } = checked;
     const rows = await this.rows<TriedExpression['rows'][number]>(compileComputed(this.source(queryOf(table.id, { limit: triedShown })), node));

@@ -10,6 +10,7 @@ import {
   compilePage,
   compileResult,
   compileStatistics,
+  compileTotals,
   compileValues,
   designMessage,
   evaluate,
@@ -23,6 +24,8 @@ import {
   shown,
   tableOf,
   type AppDesign,
+  type AskedQuery,
+  type Condition,
   type DesignChange,
   type Feel,
   type Field,
@@ -283,9 +286,36 @@ class Reading {
       : kept.map((id) => saved.columns.map((one) => cell(one.expression, id)));
     const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
     expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
+    // As a report and a tile read it: in another order, counted by itself, and point by point the records behind it.
+    const [first] = saved.columns;
+    const turned = await database.run<{ cells: unknown[] }>(compileResult(from, 1000, [{ column: first?.id ?? '', direction: 'down' }]));
+    expect(sorted(turned.map((row) => row.cells))).toEqual(sorted(wanted));
+    const [totals] = await database.run<{ count: number; totals: (string | null)[] }>(compileTotals(from, [{ column: first?.id ?? '', summary: 'count' }]));
+    expect(totals).toEqual({ count: wanted.length, totals: [String(wanted.filter((one) => one[0] !== null).length)] });
+    await this.behind(saved, read.asked, kept);
     const [ledger] = await database.run<{ counts: number[] }>(compileLedger(...from));
     expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);
     expect(ledger?.counts[read.asked.steps.length]).toBe(kept.length);
+  }
+
+  /** The records behind each value of the first column are those that give it, and together they are all. */
+  private async behind(saved: SavedQuery, asked: AskedQuery, kept: readonly number[]): Promise<void> {
+    const [first] = saved.columns;
+    const node = asked.columns[0]?.node ?? null;
+    if (first === undefined || node === null) return;
+    const values = new Map(kept.map((id) => [id, textOf(this.value(first.expression, saved.table, id))]));
+    for (const value of new Set(values.values())) {
+      const where: Condition = { kind: 'all', of: [asked.where, { kind: 'gives', node, value }] };
+      const source = [
+        restrict({ ...asked, where, columns: [{ id: 'c_one', node, summary: null }] }, this.design, this.person, now),
+        this.design,
+        this.schema,
+      ] as const;
+      const rows = await database.run<{ id: string }>(compileResult(source, 1000));
+      expect(rows.map((row) => Number(row.id)).sort(), `behind ${String(value)} of ${first.expression}`).toEqual(
+        kept.filter((id) => values.get(id) === value).sort(),
+      );
+    }
   }
 
   /** What an expression gives, as the proof shows it. */

@@ -3,8 +3,12 @@ import { gridColumns, type Dashboard } from '@bibliona/core';
 import { type KeyboardEvent } from 'react';
 import { GridLayout, useContainerWidth, verticalCompactor, type Layout } from 'react-grid-layout';
 import { TileView } from '../../ui/tiles/TileView.js';
+import { styleNonce } from '../../ui/nonce.js';
 import type { TriedTile } from './DashboardProof.js';
 import type { Place } from './tile-draft.js';
+
+// The style element with which dragging keeps texts from being selected bears the nonce of this page.
+Object.assign(globalThis, { __webpack_nonce__: styleNonce });
 
 // As wide and high as on the Desk, where the same numbers stand in its style sheet.
 const grid = { cols: gridColumns, rowHeight: 20, margin: [24, 8], containerPadding: [0, 0] } as const;
