@@ -30,6 +30,7 @@ export {
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
+export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './design/rows.js';
 
 export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
@@ -93,6 +94,7 @@ export {
   mayDesign,
   menuOf,
   permit,
+  permitMove,
   restrict,
   restrictForRules,
   rightsOf,
@@ -113,6 +115,9 @@ export { layOut, paginate, type Sheet } from './report/paginate.js';
 export { judge, reachesTarget, scaleOf, type Standing as FigureStanding } from './dashboard/figure.js';
 export { behind, chartOrder, chartQuestion, listedColumns } from './dashboard/tile.js';
 
+export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
+export { checkRoute, mendsOf, reachable, withKind, type Mend, type RouteFinding } from './workflow/check-route.js';
+
 export { grantsInQuestion } from './access/explain.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
@@ -125,6 +130,7 @@ export {
   compileCopy,
   compileHistory,
   compileImported,
+  compileLastChanged,
   compileRemove,
   compileTakeBack,
   historyTable,
@@ -137,7 +143,7 @@ export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './im
 export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
-export type { Route, RouteAccess } from './contract/route.js';
+export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/refusal.js';
 export * as contract from './contract/contract.js';
 export type { SignedIn } from './contract/people.js';
@@ -156,5 +162,6 @@ export {
 export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
 export type { QueryResult, ResultColumn } from './contract/queries.js';
 export type { ReportPages, ReportProof } from './contract/reports.js';
+export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/workflow.js';
 export type { TileAnswer } from './contract/dashboards.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

@@ -19,6 +19,8 @@ import { keepSession, peopleRoutes } from './people/routes.js';
 import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { dashboardRoutes } from './dashboards/routes.js';
+import { workflowRoutes } from './workflow/routes.js';
+import { Workflow } from './workflow/workflow.js';
 import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
 import { reportRoutes } from './reports/routes.js';
@@ -62,6 +64,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...queryRoutes(database),
       ...reportRoutes(database),
       ...dashboardRoutes(database),
+      ...workflowRoutes(new Workflow(database, members)),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),

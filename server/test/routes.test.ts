@@ -1,4 +1,4 @@
-import { contract, type DesignChange, type OpenApp, type Route } from '@bibliona/core';
+import { contract, type DesignChange, type OpenApp, type HttpRoute } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
@@ -61,7 +61,7 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
-const routes = Object.entries(contract) as [string, Route][];
+const routes = Object.entries(contract) as [string, HttpRoute][];
 const valid = (): Record<string, string | number> => ({
   app: app.id,
   table: 'hives',

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type Route, type Statement } from '@bibliona/core';
+import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
 import pg from 'pg';
 import { startServer, type RunningServer } from '../src/index.js';
 
@@ -42,20 +42,20 @@ export class Caller {
   }
 
   /** What a route streams. */
-  async download(route: Route, params: Readonly<Record<string, string>>): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
+  async download(route: HttpRoute, params: Readonly<Record<string, string>>): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
     const response = await fetch(`${this.address}${this.path(route, params)}`, { headers: { cookie: this.cookie } });
     if (!response.ok) throw new Error(`${route.path} answered ${response.status}: ${await response.text()}`);
     return { type: response.headers.get('content-type'), bytes: new Uint8Array(await response.arrayBuffer()) };
   }
 
-  path(route: Route, params: Readonly<Record<string, string | number>> = {}, query: Readonly<Record<string, string | number>> = {}): string {
+  path(route: HttpRoute, params: Readonly<Record<string, string | number>> = {}, query: Readonly<Record<string, string | number>> = {}): string {
     const path = route.path.replace(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params[name] ?? 'x')));
     const search = new URLSearchParams(Object.entries(query).map(([key, value]) => [key, String(value)]));
     return search.size === 0 ? path : `${path}?${search.toString()}`;
   }
 
   /** Calls a route and expects it to be done. */
-  async call<R extends Route>(
+  async call<R extends HttpRoute>(
     route: R,
     asked: { params?: Readonly<Record<string, string | number>>; query?: Readonly<Record<string, string | number>>; body?: unknown } = {},
   ): Promise<R['answer']['_zod']['output']> {
@@ -66,7 +66,7 @@ export class Caller {
 
   /** Calls a route and expects it to be refused. */
   async refused(
-    route: Route,
+    route: HttpRoute,
     asked: { params?: Readonly<Record<string, string | number>>; query?: Readonly<Record<string, string | number>>; body?: unknown } = {},
   ): Promise<Answer<{ code: string; message: string; issues: { write?: number; field?: string; message: string }[]; details: unknown }>> {
     const answer = await this.send(route.method, this.path(route, asked.params, asked.query), route.method === 'POST' ? (asked.body ?? {}) : undefined);

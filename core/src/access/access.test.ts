@@ -116,7 +116,8 @@ describe('grants', () => {
     expect(applyChanges(design, [{ kind: 'put_tie', tie: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
   });
   test('decide what of a menu is shown, the first page of it first', () => {
-    const listed = (who: Person, of = design): string[] => menuOf(of, who).map((page) => (page.kind === 'list' ? page.table : page.kind));
+    const listed = (who: Person, of = design): string[] =>
+      menuOf(of, who).map((page) => (page.kind === 'list' ? page.table : page.kind === 'query' ? page.query : page.kind));
     expect(listed(asBuilder(stranger))).toEqual(['apiaries', 'hives']);
     expect(listed(person(['clerk']))).toEqual(['hives']);
     expect(listed(stranger)).toEqual([]);

@@ -1,6 +1,9 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { everyPage, tablesOfPage } from '../design/rows.js';
+import { tableOf } from '../design/read.js';
+import type { Move, Route } from '../design/route.js';
+import { mayMove, routeOf } from '../workflow/route.js';
 import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
@@ -129,6 +132,12 @@ export function permit(design: AppDesign, person: Person, table: Table, action: 
   return sight.kind === 'granted' && sight.grants.length === 0 ? null : ({ person, table, action, sight } as unknown as Permit);
 }
 
+/** The permit to make a move: it lets change the status of records, and nothing else of them. Null when it is not theirs to make. */
+export function permitMove(design: AppDesign, person: Person, route: Route, move: Move): Permit | null {
+  if (!mayMove(move, person)) return null;
+  return { person, table: tableOf(design, route.table), action: 'change', sight: { kind: 'all' } } as unknown as Permit;
+}
+
 /** What a person may do with a table at all, for screens: where a record decides, the server is asked. */
 export interface TableRights {
   readonly see: boolean;
@@ -153,13 +162,15 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
     return sight.kind === 'all' ? [] : table.fields.map((field) => field.id).filter((id) => sight.grants.every((one) => one.withheld.has(id)));
   };
   const both = new Set(never('add'));
+  const routed = routeOf(design, table.id);
   return {
     see: any('see'),
     add: any('add'),
     change: any('change'),
     remove: any('remove'),
     hidden: never('see'),
-    locked: never('change').filter((id) => both.has(id)),
+    // The status of a route is nobody's to write: it changes by moves.
+    locked: [...new Set([...never('change').filter((id) => both.has(id)), ...(routed === undefined ? [] : [routed.field])])],
   };
 }
 

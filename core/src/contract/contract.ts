@@ -5,5 +5,6 @@ export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, r
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
+export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readBehind, readTile, tryTile } from './dashboards.js';
 export { acceptInvitation, changePerson, explainAccess, invite, readInvitation, readPeople, removePerson, withdrawInvitation } from './access.js';

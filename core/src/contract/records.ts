@@ -151,6 +151,8 @@ export const Write = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('add'), table: Id, /** Names the new record within this save. */ as: z.string().min(1).max(60), values: WrittenValues }),
   z.object({ kind: z.literal('change'), table: Id, id: WrittenId, rev: Rev, values: WrittenValues }),
   z.object({ kind: z.literal('remove'), table: Id, id: WrittenId, rev: Rev }),
+  /** Along its route. */
+  z.object({ kind: z.literal('move'), table: Id, id: WrittenId, rev: Rev, move: Id }),
 ]);
 export type Write = z.infer<typeof Write>;
 

@@ -93,6 +93,7 @@ function removeField(design: Draft, table: TableId, id: FieldId): void {
     const isCaption = key(old.caption) === key(feelName(field.name));
     return { ...old, fields, caption: !isCaption ? old.caption : next === undefined ? '' : feelName(next.name) };
   });
+  design.routes = design.routes.filter((route) => route.field !== id);
   mapForms(design, table, (form) => form.items.filter((item) => item.kind !== 'field' || item.field !== id));
   design.roles = design.roles.map((role) => ({
     ...role,
@@ -166,6 +167,7 @@ function removeTable(design: Draft, id: TableId): void {
   design.roles = design.roles.map((role) => ({ ...role, grants: role.grants.filter((grant) => grant.table !== id) }));
   withoutPages(design, (page) => (page.kind === 'list' && page.table === id) || (page.kind === 'query' && gone.has(page.query)));
   design.ties = design.ties.filter((tie) => tie.table !== id);
+  design.routes = design.routes.filter((route) => route.table !== id);
 }
 
 function removeReport(design: Draft, id: string): void {
@@ -292,11 +294,21 @@ function step(design: Draft, change: DesignChange): void {
       design.dashboards = without(design.dashboards, 'dashboard', change.dashboard);
       withoutPages(design, (page) => page.kind === 'dashboard' && page.dashboard === change.dashboard);
       return;
+    case 'put_route':
+      design.routes = withPut(design.routes, change.route);
+      return;
+    case 'remove_route':
+      design.routes = without(design.routes, 'route', change.route);
+      return;
     case 'put_role':
       design.roles = withPut(design.roles, change.role);
       return;
     case 'remove_role':
       design.roles = without(design.roles, 'role', change.role);
+      design.routes = design.routes.map((route) => ({
+        ...route,
+        moves: route.moves.map((move) => (move.roles.includes(change.role) ? { ...move, roles: move.roles.filter((one) => one !== change.role) } : move)),
+      }));
       return;
     case 'put_tie':
       design.ties = withPut(design.ties, change.tie);

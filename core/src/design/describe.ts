@@ -29,6 +29,10 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return describePut('dashboard', change.dashboard, before.dashboards);
     case 'remove_dashboard':
       return describeRemoved('dashboard', change.dashboard, before.dashboards);
+    case 'put_route':
+      return describePut('route', change.route, before.routes);
+    case 'remove_route':
+      return describeRemoved('route', change.route, before.routes);
     case 'put_role':
       return describePut('role', change.role, before.roles);
     case 'remove_role':

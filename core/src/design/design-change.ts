@@ -4,6 +4,7 @@ import { Expression, Id, Label } from './basics.js';
 import { AppDesignShape, Check, FieldPlan, Role, Tie } from './design.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
+import { Route } from './route.js';
 import { SavedQuery } from './saved-query.js';
 
 const RelationshipPlan = z.object({
@@ -46,6 +47,8 @@ export const DesignChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('remove_report'), report: Id }),
   z.object({ kind: z.literal('put_dashboard'), dashboard: Dashboard }),
   z.object({ kind: z.literal('remove_dashboard'), dashboard: Id }),
+  z.object({ kind: z.literal('put_route'), route: Route }),
+  z.object({ kind: z.literal('remove_route'), route: Id }),
   z.object({ kind: z.literal('put_role'), role: Role }),
   z.object({ kind: z.literal('remove_role'), role: Id }),
   z.object({ kind: z.literal('put_tie'), tie: Tie }),

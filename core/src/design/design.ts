@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { Description, Expression, Id, Label } from './basics.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
+import { Route } from './route.js';
 import { SavedQuery } from './saved-query.js';
 
 /** Whether the IANA database of this machine has a zone of that name. */
@@ -201,6 +202,7 @@ export const AppDesignShape = z
     queries: z.array(SavedQuery).max(500).readonly().default([]),
     reports: z.array(Report).max(500).readonly().default([]),
     dashboards: z.array(Dashboard).max(200).readonly().default([]),
+    routes: z.array(Route).max(100).readonly().default([]),
     roles: z.array(Role).max(100).readonly().default([teamRole]),
     ties: z.array(Tie).max(20).readonly().default([]),
   })

@@ -8,6 +8,7 @@ import { kinds } from '../values/values.js';
 import type { AppDesign, Field, FieldKind, List, Role, Table } from './design.js';
 import type { Dashboard } from './dashboard.js';
 import type { Report } from './report.js';
+import type { Route } from './route.js';
 import { rowsPlaces } from './rows.js';
 import type { RowSource, SavedQuery, Summary } from './saved-query.js';
 
@@ -20,7 +21,7 @@ export interface ExpressionPlace {
   readonly table: string | null;
   readonly wanted: Wanted;
   /** The field, table or list that it is part of: what is edited to mend it. */
-  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role' | 'report' | 'dashboard'; readonly id: string };
+  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role' | 'report' | 'dashboard' | 'route'; readonly id: string };
 }
 
 const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
@@ -83,6 +84,16 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
     places.push(...questionPlaces(query, `the query ${query.name}`, { kind: 'query', id: query.id }));
   }
   for (const { source, says, owner } of rowsPlaces(design)) if (source.kind === 'table') places.push(...questionPlaces(source, says, owner));
+  for (const route of design.routes)
+    for (const move of route.moves)
+      if (move.guard !== '')
+        places.push({
+          says: `the guard of ${move.name} in the route ${route.name}`,
+          text: move.guard,
+          table: route.table,
+          wanted: wants.truth,
+          owner: { kind: 'route', id: route.id },
+        });
   for (const role of design.roles)
     for (const grant of role.grants)
       if (grant.condition !== '') {
@@ -170,6 +181,14 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     const tiles = kept(dashboard.tiles, (tile) => withRows(tile, old?.tiles));
     return tiles === dashboard.tiles ? dashboard : { ...dashboard, tiles };
   };
+  const routeNow = (route: Route): Route => {
+    const old = before.routes.find((one) => one.id === route.id);
+    const moves = kept(route.moves, (move) => {
+      const guard = stood(old?.moves.find((one) => one.id === move.id)?.guard, move.guard, route.table);
+      return guard === move.guard ? move : { ...move, guard };
+    });
+    return moves === route.moves ? route : { ...route, moves };
+  };
   return {
     ...after,
     tables: kept(after.tables, tableNow),
@@ -177,6 +196,7 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     queries: kept(after.queries, queryNow),
     reports: kept(after.reports, reportNow),
     dashboards: kept(after.dashboards, dashboardNow),
+    routes: kept(after.routes, routeNow),
     roles: kept(after.roles, roleNow),
   };
 }

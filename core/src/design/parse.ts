@@ -1,8 +1,9 @@
 import type { z } from 'zod';
-import { AppDesignShape, type AppDesign, type Table } from './design.js';
+import { AppDesignShape, type AppDesign, type Choice, type Table } from './design.js';
 import type { DesignIssue } from './issues.js';
 import { expressionIssues } from './expressions.js';
 import { feelName } from '../expression/names.js';
+import type { Route } from './route.js';
 import { questionOf, rowsPlaces } from './rows.js';
 import type { SavedQuery } from './saved-query.js';
 import { systemColumns } from './slug.js';
@@ -85,6 +86,50 @@ function rowsIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   return issues;
 }
 
+function routeIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  for (const one of repeated(design.routes, (route) => folded(route.name)))
+    issues.push({ code: 'name_taken', what: 'route', name: one.name, within: design.name });
+  for (const one of repeated(design.routes, (route) => route.table))
+    issues.push({ code: 'broken', problem: `The records of this table have a route already: ${one.name} cannot be another.` });
+  for (const move of repeated(
+    design.routes.flatMap((route) => route.moves),
+    (one) => one.id,
+  ))
+    issues.push({ code: 'id_taken', id: move.id });
+  for (const route of design.routes) {
+    const table = design.tables.find((one) => one.id === route.table);
+    const field = table?.fields.find((one) => one.id === route.field);
+    if (table === undefined) issues.push({ code: 'unknown', what: 'table', id: route.table });
+    else if (field?.kind !== 'choice')
+      issues.push({ code: 'broken', problem: `The route ${route.name} needs a field of choices in ${table.name}: its choices are the statuses.` });
+    else issues.push(...stopIssues(route, field.choices, design));
+  }
+  return issues;
+}
+
+/** A route must begin somewhere, and its moves lead between statuses that there are. */
+function stopIssues(route: Route, choices: readonly Choice[], design: z.infer<typeof AppDesignShape>): DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  const isStatus = (id: string): boolean => choices.some((one) => one.id === id);
+  for (const one of repeated(route.statuses, (status) => status.choice)) issues.push({ code: 'id_taken', id: one.choice });
+  if (route.statuses.filter((one) => one.kind === 'start' && isStatus(one.choice)).length !== 1)
+    issues.push({ code: 'broken', problem: `The route ${route.name} needs one status where it begins.` });
+  for (const move of route.moves) {
+    if (!isStatus(move.from) || !isStatus(move.to))
+      issues.push({
+        code: 'broken',
+        problem: `The move ${move.name} of ${route.name} leads from or to a status that is not there any more. Remove the move first.`,
+      });
+    if (move.from === move.to)
+      issues.push({ code: 'broken', problem: `The move ${move.name} of ${route.name} leads nowhere: choose another status to go to.` });
+    for (const role of move.roles) if (!design.roles.some((one) => one.id === role)) issues.push({ code: 'unknown', what: 'role', id: role });
+  }
+  for (const move of repeated(route.moves, (one) => `${one.from} ${folded(one.name)}`))
+    issues.push({ code: 'name_taken', what: 'move', name: move.name, within: route.name });
+  return issues;
+}
+
 const capitalised = (says: string): string => `${says.charAt(0).toUpperCase()}${says.slice(1)}`;
 
 function columnIssues(query: SavedQuery, within: string): DesignIssue[] {
@@ -139,6 +184,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     ...design.queries,
     ...design.reports,
     ...design.dashboards,
+    ...design.routes,
     ...design.roles,
     ...design.ties,
   ];
@@ -169,7 +215,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
       if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
-  issues.push(...queryIssues(design), ...rowsIssues(design), ...accessIssues(design));
+  issues.push(...queryIssues(design), ...rowsIssues(design), ...routeIssues(design), ...accessIssues(design));
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });

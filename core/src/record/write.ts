@@ -116,6 +116,15 @@ export function compileHistory(schema: string, table: Table, record: number, lim
   );
 }
 
+/** The record of a table whose field changed last, among its latest changes; no row when none of them was of the field. */
+export function compileLastChanged(schema: string, table: Table, field: string): Statement {
+  const sql = new SqlBuilder();
+  const latest = `SELECT id, record_id, after FROM ${ident(schema)}._history WHERE table_id = ${sql.param(table.id)} AND record_id <> 0 AND kind = 'change' ORDER BY id DESC LIMIT 2000`;
+  return sql.done(
+    `SELECT h.record_id AS id FROM (${latest}) AS h JOIN ${tableName(schema, table)} AS t ON t.id = h.record_id WHERE h.after ? ${sql.param(field)} ORDER BY h.id DESC LIMIT 1`,
+  );
+}
+
 /** The one line of an import in the history; its row tells when the import began, to the microsecond. */
 export function compileImported(permit: Permit, importId: string, rows: number, schema: string): Statement {
   const sql = new SqlBuilder();

@@ -1,5 +1,5 @@
 /** How a route of the contract is implemented: what comes in is parsed once, who asks is known, what goes out is typed. */
-import type { AppDesign, Person, Route, SignedIn } from '@bibliona/core';
+import type { AppDesign, Person, HttpRoute, SignedIn } from '@bibliona/core';
 import type { Context } from 'koa';
 import type { z } from 'zod';
 
@@ -16,7 +16,7 @@ export type Caller =
   | { readonly kind: 'person'; readonly signedIn: SignedIn }
   | { readonly kind: 'member'; readonly signedIn: SignedIn; readonly person: Person; readonly app: OpenedApp };
 
-interface Input<R extends Route> {
+interface Input<R extends HttpRoute> {
   readonly params: z.output<R['params']>;
   readonly query: z.output<R['query']>;
   readonly body: z.output<R['body']>;
@@ -26,17 +26,17 @@ interface Input<R extends Route> {
 
 /** A route with the function that answers it. */
 export interface Served {
-  readonly route: Route;
-  readonly answer: (input: Input<Route>, caller: Caller) => Promise<unknown>;
+  readonly route: HttpRoute;
+  readonly answer: (input: Input<HttpRoute>, caller: Caller) => Promise<unknown>;
 }
 
-type Answer<R extends Route> = Promise<z.input<R['answer']>>;
+type Answer<R extends HttpRoute> = Promise<z.input<R['answer']>>;
 
-export function forAnyone<R extends Route>(route: R, answer: (input: Input<R>) => Answer<R>): Served {
+export function forAnyone<R extends HttpRoute>(route: R, answer: (input: Input<R>) => Answer<R>): Served {
   return { route, answer: (input) => answer(input) };
 }
 
-export function forPerson<R extends Route>(route: R, answer: (input: Input<R>, signedIn: SignedIn) => Answer<R>): Served {
+export function forPerson<R extends HttpRoute>(route: R, answer: (input: Input<R>, signedIn: SignedIn) => Answer<R>): Served {
   return {
     route,
     answer: (input, caller) => {
@@ -46,7 +46,7 @@ export function forPerson<R extends Route>(route: R, answer: (input: Input<R>, s
   };
 }
 
-export function forMember<R extends Route>(
+export function forMember<R extends HttpRoute>(
   route: R,
   answer: (input: Input<R>, who: { readonly person: Person; readonly app: OpenedApp }) => Answer<R>,
 ): Served {

@@ -55,6 +55,8 @@ export class SaveGrants {
     if (this.person.role === 'builder') return false;
     return writes.some((write) => {
       const table = tableOf(this.app.design, write.table);
+      // A move is granted by its route; what is asked of grants is whether the record can be seen.
+      if (write.kind === 'move') return true;
       return this.permit(table, write.kind).sight.kind !== 'all' || !this.seesAll(table.id) || this.references(write).some(([parent]) => !this.seesAll(parent));
     });
   }
@@ -66,7 +68,7 @@ export class SaveGrants {
 
   /** Table, field and id of the records that a write refers to. */
   private references(write: Write): (readonly [parent: string, field: string, id: number])[] {
-    if (write.kind === 'remove') return [];
+    if (write.kind === 'remove' || write.kind === 'move') return [];
     const table = tableOf(this.app.design, write.table);
     return table.fields.flatMap((field) => {
       const value = write.values[field.id];
@@ -114,7 +116,7 @@ export class SaveGrants {
       const table = tableOf(this.app.design, write.table);
       if (write.kind !== 'add') {
         if (!(await this.seen(runner, table.id, [write.id])).has(write.id)) throw new NotSeen(at, table.id, write.id);
-        await this.require(runner, table, write.kind, [write.id]);
+        if (write.kind !== 'move') await this.require(runner, table, write.kind, [write.id]);
         if (write.kind === 'change') issues.push(...(await this.lockedIn(runner, table, write, write.id, at)));
       }
       for (const [parent, field, id] of this.references(write))
@@ -131,7 +133,7 @@ export class SaveGrants {
       throw new Refusal('forbidden', `You may not ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
   }
 
-  private async lockedIn(runner: Runner, table: Table, write: Exclude<Write, { kind: 'remove' }>, id: number, at: number): Promise<PlacedIssue[]> {
+  private async lockedIn(runner: Runner, table: Table, write: Extract<Write, { kind: 'add' | 'change' }>, id: number, at: number): Promise<PlacedIssue[]> {
     const met = (await this.meeting(runner, table, write.kind, { kind: 'ids', ids: [id] }))?.get(id);
     if (met === undefined) return [];
     return this.closed(table, write.kind, met, Object.keys(write.values)).map((field) => ({
@@ -146,7 +148,7 @@ export class SaveGrants {
     const issues: PlacedIssue[] = [];
     for (const { write: at, id } of saved) {
       const write = asked[at];
-      if (write === undefined || write.kind === 'remove') continue;
+      if (write === undefined || write.kind === 'remove' || write.kind === 'move') continue;
       const table = tableOf(this.app.design, write.table);
       const met = await this.meeting(runner, table, write.kind, { kind: 'ids', ids: [id] });
       if (met !== null && (met.get(id)?.size ?? 0) === 0)

@@ -150,7 +150,7 @@ export class RecordReader {
     return { caption: named?.caption ?? `No. ${id}`, record, children };
   }
 
-  private captions(tableId: string, ids: readonly number[]): Promise<readonly { id: number; caption: string }[]> {
+  captions(tableId: string, ids: readonly number[]): Promise<readonly { id: number; caption: string }[]> {
     return this.rows(compileLookup(this.source(queryOf(tableId, { where: { kind: 'ids', ids }, limit: ids.length })), ''));
   }
 

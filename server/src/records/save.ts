@@ -8,6 +8,9 @@ import {
   compileChildren,
   compileRemove,
   isStored,
+  permitMove,
+  routeOf,
+  startOf,
   startValue,
   stored,
   type Conflict,
@@ -27,6 +30,7 @@ import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from './checks.js';
+import { moveOf, mustBeOpen, routedIssues } from '../workflow/moves.js';
 import { NotSeen, SaveGrants } from './grants.js';
 import { RecordReader } from './read.js';
 
@@ -61,12 +65,13 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
     const isChecked = checks.concerns(writes);
     const { grants } = batch;
     const isGranted = grants.concerns(writes);
-    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && !isChecked && !isGranted ? writes[0] : undefined;
+    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && writes[0]?.kind !== 'move' && !isChecked && !isGranted ? writes[0] : undefined;
     if (only !== undefined) return { records: [await batch.write(database, only, 0)] };
     return await inTransaction(database, async (_, runner) => {
       const records: SaveAnswer['records'] = [];
       // What one was given as a default is not theirs: grants are asked about what was sent.
       refuse(isGranted ? await grants.before(runner, asked) : [], 'values are not yours to change.');
+      await mustBeOpen(runner, app, person, writes);
       if (isChecked) await checks.before(runner, writes);
       for (const [i, write] of writes.entries()) records.push(await batch.write(runner, write, i));
       refuse(isChecked ? await checks.after(runner, writes, records) : [], 'checks are not met.');
@@ -106,12 +111,14 @@ function refuse(issues: readonly PlacedIssue[], says: string): void {
 function withDefaults(app: OpenedApp, person: Person, write: Write): Write {
   const table = app.design.tables.find((one) => one.id === write.table);
   if (write.kind !== 'add' || table === undefined) return write;
-  const missing = table.fields.filter((field) => field.default !== null && write.values[field.id] === undefined);
-  if (missing.length === 0) return write;
+  const route = routeOf(app.design, table.id);
+  const start: Record<string, WrittenValue> = route === undefined || write.values[route.field] !== undefined ? {} : { [route.field]: startOf(route) };
+  const missing = table.fields.filter((field) => field.default !== null && field.id !== route?.field && write.values[field.id] === undefined);
+  if (missing.length === 0 && route === undefined) return write;
   const around = circumstancesOf(app.design, person, Date.now());
   return {
     ...write,
-    values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...write.values },
+    values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...start, ...write.values },
   };
 }
 
@@ -146,13 +153,14 @@ class Batch {
   check(writes: readonly Write[]): PlacedIssue[] {
     const names = new Set<string>();
     return writes.flatMap((write, i) => {
-      if (write.kind === 'remove') return [];
+      if (write.kind === 'remove' || write.kind === 'move') return [];
       // A reference to a record that comes earlier in this save has no id yet; for the check any id will do.
       const values = Object.fromEntries(
         Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]),
       );
       if (write.kind === 'add') names.add(write.as);
-      return checkRecord(this.table(write.table), values, write.kind === 'add').map((issue) => ({ write: i, ...issue }));
+      const table = this.table(write.table);
+      return [...checkRecord(table, values, write.kind === 'add'), ...routedIssues(this.app.design, table, write)].map((issue) => ({ write: i, ...issue }));
     });
   }
 
@@ -188,6 +196,14 @@ class Batch {
           runner,
           compileChange(this.permit(table, 'change'), write.id, write.rev, this.values(table, write.values), this.next()),
         );
+        if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
+        return { write: index, table: table.id, ...saved };
+      }
+      case 'move': {
+        const { route, move } = moveOf(this.app.design, table, write.move);
+        const permit = permitMove(this.app.design, this.person, route, move);
+        if (permit === null) throw new Refusal('forbidden', `“${move.name}” is not yours to do.`);
+        const [saved] = await runPrepared<Saved>(runner, compileChange(permit, write.id, write.rev, { [route.field]: move.to }, this.next()));
         if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
         return { write: index, table: table.id, ...saved };
       }

@@ -1,5 +1,5 @@
 /** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
-import { RefusalAnswer, type PlacedIssue, type RefusalCode, type Route } from '@bibliona/core';
+import { RefusalAnswer, type PlacedIssue, type RefusalCode, type HttpRoute } from '@bibliona/core';
 import { lookHeaders } from './look-as.js';
 
 export class ApiRefusal extends Error {
@@ -19,7 +19,7 @@ export const messageOf = (error: unknown): string =>
 
 type Values = Readonly<Record<string, string | number | undefined>>;
 
-interface Asked<R extends Route> {
+interface Asked<R extends HttpRoute> {
   readonly params?: Values;
   readonly query?: Values;
   readonly body?: R['body']['_zod']['input'];
@@ -34,7 +34,7 @@ export const whenSignedOut = (react: () => void): void => {
   onSignedOut = react;
 };
 
-export function pathOf(route: Route, params: Values = {}, query: Values = {}): string {
+export function pathOf(route: HttpRoute, params: Values = {}, query: Values = {}): string {
   const path = route.path.replace(/:(\w+)/gu, (_, name: string) => encodeURIComponent(String(params[name] ?? '')));
   const search = new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (value === undefined || value === '' ? [] : [[key, String(value)]])));
   return search.size === 0 ? path : `${path}?${search.toString()}`;
@@ -50,7 +50,7 @@ export async function answerOf(response: Response): Promise<unknown> {
 }
 
 /** Has the browser save what a route streams, under that name. */
-export async function download(route: Route, params: Values, name: string): Promise<void> {
+export async function download(route: HttpRoute, params: Values, name: string): Promise<void> {
   const response = await fetch(pathOf(route, params), { headers: lookHeaders() });
   if (!response.ok) await answerOf(response);
   const url = URL.createObjectURL(await response.blob());
@@ -60,7 +60,7 @@ export async function download(route: Route, params: Values, name: string): Prom
   setTimeout(() => URL.revokeObjectURL(url), 60_000);
 }
 
-export async function call<R extends Route>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
+export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
   const response = await fetch(pathOf(route, asked.params, asked.query), {
     method: route.method,
     headers: {

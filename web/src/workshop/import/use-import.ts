@@ -1,4 +1,4 @@
-import { contract, type ImportAnswer, type Route } from '@bibliona/core';
+import { contract, type ImportAnswer, type HttpRoute } from '@bibliona/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { answerOf, call, messageOf, pathOf } from '../../state/api.js';
@@ -40,7 +40,7 @@ export function useImport(id: string) {
     // What came in shows everywhere: in the design, the counts and the lists.
     if (state === 'done') void client.invalidateQueries({ queryKey: keys.app(app), predicate: (query) => query.queryKey[2] !== 'import' });
   }, [state, client, app]);
-  const act = async (route: Route, body: unknown = {}): Promise<void> => {
+  const act = async (route: HttpRoute, body: unknown = {}): Promise<void> => {
     setProblem(null);
     try {
       client.setQueryData(key, await call(route, { params: { app, import: id }, body }));

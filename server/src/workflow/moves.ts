@@ -1,0 +1,105 @@
+/** Moves of records along their routes: what a save may make of them, and which are open to a person. */
+import {
+  compileMeeting,
+  compilePage,
+  fieldOf,
+  guardOf,
+  mayMove,
+  queryOf,
+  restrictForRules,
+  routeOf,
+  startOf,
+  statusesOf,
+  tableOf,
+  type AppDesign,
+  type Move,
+  type Person,
+  type PlacedIssue,
+  type Route,
+  type Table,
+  type Write,
+} from '@bibliona/core';
+import { run, type Runner } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+
+/** @throws Refusal stale_design when there is no such move (any more) */
+export function moveOf(design: AppDesign, table: Table, id: string): { readonly route: Route; readonly move: Move } {
+  const route = routeOf(design, table.id);
+  const move = route?.moves.find((one) => one.id === id);
+  if (route === undefined || move === undefined) throw new Refusal('stale_design', 'This move is not part of the route any more. Load the page again.');
+  return { route, move };
+}
+
+const statusName = (design: AppDesign, route: Route, id: string): string => statusesOf(design, route).find((one) => one.id === id)?.name ?? id;
+
+/** A status is where a record has come to by moves: no form and no list writes it. */
+export function routedIssues(design: AppDesign, table: Table, write: Extract<Write, { kind: 'add' | 'change' }>): readonly PlacedIssue[] {
+  const route = routeOf(design, table.id);
+  const value = route === undefined ? undefined : write.values[route.field];
+  if (route === undefined || value === undefined || (write.kind === 'add' && value === startOf(route))) return [];
+  const name = fieldOf(table, route.field).name;
+  const start = statusName(design, route, startOf(route));
+  return [{ field: route.field, message: write.kind === 'add' ? `${name} begins at ${start}` : `${name} changes by the moves of its route alone` }];
+}
+
+/**
+ * Holds the moves of a save against where their records stand and what their guards ask.
+ * @throws Refusal forbidden, invalid
+ */
+export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person, writes: readonly Write[]): Promise<void> {
+  for (const [at, write] of writes.entries()) {
+    if (write.kind !== 'move') continue;
+    const table = tableOf(app.design, write.table);
+    const { route, move } = moveOf(app.design, table, write.move);
+    if (!mayMove(move, person)) throw new Refusal('forbidden', `“${move.name}” is not yours to do.`);
+    const [stands] = await standing(runner, app, person, route, [write.id], [move]);
+    // A record that is gone, or that someone has changed meanwhile, is told of by the write itself.
+    if (stands?.rev !== write.rev) continue;
+    const refuse = (message: string): Refusal => new Refusal('invalid', message, [{ write: at, message }]);
+    if (stands.status !== move.from)
+      throw refuse(
+        `“${move.name}” leads on from ${statusName(app.design, route, move.from)}; this record stands at ${stands.status === null ? 'none' : statusName(app.design, route, stands.status)}.`,
+      );
+    if (!stands.open.has(move.id)) throw refuse(`“${move.name}” cannot be done yet: its condition is not met.`);
+  }
+}
+
+interface Standing {
+  readonly id: number;
+  readonly rev: number;
+  readonly status: string | null;
+  /** The moves whose guards the record meets. */
+  readonly open: ReadonlySet<string>;
+}
+
+/** Where records stand, and of which of the moves they meet the guards: asked of them as they are, whoever asks. */
+export async function standing(
+  runner: Runner,
+  app: OpenedApp,
+  person: Person,
+  route: Route,
+  ids: readonly number[],
+  moves: readonly Move[],
+): Promise<readonly Standing[]> {
+  if (ids.length === 0) return [];
+  const query = queryOf(route.table, { where: { kind: 'ids', ids }, limit: ids.length, columns: [route.field] });
+  const source = [restrictForRules(query, app.design, person, Date.now()), app.design, app.schema] as const;
+  const rows = await run<Record<string, unknown> & { id: number; rev: number }>(runner, compilePage(...source));
+  const guarded = moves.flatMap((move) => {
+    const node = guardOf(app.design, route, move);
+    return node === null ? [] : [{ move, node }];
+  });
+  const asked = guarded.map((one) => one.node);
+  const met = guarded.length === 0 ? [] : await run<{ id: number; met: readonly number[] }>(runner, compileMeeting(source, asked));
+  const free = moves.filter((move) => !guarded.some((one) => one.move === move)).map((move) => move.id);
+  return rows.map(({ id, rev, [route.field]: status }) => {
+    const meets = met.find((one) => one.id === id)?.met ?? [];
+    return {
+      id,
+      rev,
+      status: typeof status === 'string' ? status : null,
+      open: new Set([...free, ...meets.flatMap((place) => guarded[place]?.move.id ?? [])]),
+    };
+  });
+}

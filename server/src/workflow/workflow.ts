@@ -1,0 +1,163 @@
+/** Where records stand on their routes: for the form, for whoever has to move them on, and for the proof of a route. */
+import {
+  compileHistory,
+  compileLastChanged,
+  compileLookup,
+  compilePage,
+  compileResult,
+  isEnd,
+  mayMove,
+  membersOf,
+  queryOf,
+  restrict,
+  routeOf,
+  statusesOf,
+  tableOf,
+  type Condition,
+  type MovesAnswer,
+  type Person,
+  type Route,
+  type WaitingAnswer,
+  type WalkAnswer,
+  type Walked,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { questionAsked } from '../queries/read-rows.js';
+import type { Members } from '../people/members.js';
+import { RecordReader } from '../records/read.js';
+import { standing } from './moves.js';
+
+const historyRead = 500;
+const waitingShown = 100;
+
+export class Workflow {
+  constructor(
+    private readonly database: DataSource,
+    private readonly members: Members,
+  ) {}
+
+  /** @throws Refusal not_found when the record is not theirs to see, or has no route */
+  async moves(app: OpenedApp, person: Person, tableId: string, id: number): Promise<MovesAnswer> {
+    const route = routeOf(app.design, tableId);
+    if (route === undefined) throw new Refusal('not_found', 'The records of this table have no route.');
+    const { values } = await new RecordReader(this.database, app, person).one(tableId, id);
+    const mine = route.moves.filter((move) => mayMove(move, person));
+    const [stands] = await standing(this.database, app, person, route, [id], mine);
+    const status = stands?.status ?? null;
+    const offered = mine.filter((move) => move.from === status).map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: move.guard }));
+    // Whoever does not see the status is not told where it has been.
+    const isShown = values[route.field] === status;
+    return { status: isShown ? status : null, walk: isShown ? [...(await this.walk(app, route, id, status))] : [], moves: isShown ? offered : [] };
+  }
+
+  /** The statuses a record has had, the first one first. Records that were brought in have no beginning here. */
+  private async walk(app: OpenedApp, route: Route, id: number, status: string | null): Promise<readonly Walked[]> {
+    const table = tableOf(app.design, route.table);
+    const entries = await run<{ at: Date; kind: string; before: Record<string, unknown> | null; after: Record<string, unknown> | null; person: string | null }>(
+      this.database,
+      compileHistory(app.schema, table, id, historyRead),
+    );
+    const walked: Walked[] = [];
+    for (const entry of [...entries].reverse()) {
+      const at = entry.at.toISOString();
+      const to = entry.after?.[route.field];
+      if (entry.kind === 'import') walked.push({ status: null, at, by: entry.person });
+      else if (to !== undefined && typeof to === 'string') walked.push({ status: to, at, by: entry.person });
+    }
+    // An imported record came in at the status that its first move left, or at the one where it still stands.
+    const [first] = walked;
+    if (first !== undefined && first.status === null) {
+      const left = [...entries].reverse().find((entry) => entry.kind === 'change' && entry.before?.[route.field] !== undefined)?.before?.[route.field];
+      walked[0] = { ...first, status: typeof left === 'string' ? left : status };
+    }
+    return walked;
+  }
+
+  /** The records that someone can move on, the oldest first. */
+  async waiting(app: OpenedApp, person: Person): Promise<WaitingAnswer> {
+    const routes: WaitingAnswer['routes'] = [];
+    for (const route of app.design.routes) {
+      const mine = route.moves.filter((move) => mayMove(move, person));
+      if (mine.length === 0) continue;
+      const statuses = [...new Set(mine.map((move) => move.from))];
+      const where: Condition = { kind: 'any', of: statuses.map((value) => ({ kind: 'equals', field: route.field, value })) };
+      const query = restrict(queryOf(route.table, { where, columns: [route.field], limit: waitingShown + 1 }), app.design, person, Date.now());
+      const rows = await run<Record<string, unknown> & { id: number; rev: number }>(this.database, compilePage(query, app.design, app.schema));
+      const shown = rows.slice(0, waitingShown);
+      const ids = shown.map((row) => row.id);
+      const stands = new Map((await standing(this.database, app, person, route, ids, mine)).map((one) => [one.id, one]));
+      const called = new Map((await new RecordReader(this.database, app, person).captions(route.table, ids)).map((one) => [one.id, one.caption]));
+      const records = shown.flatMap(({ id, rev }) => {
+        const one = stands.get(id);
+        const moves = mine.filter((move) => move.from === one?.status && one.open.has(move.id)).map((move) => move.id);
+        // A record whose guards all hold it back waits for something else.
+        return one === undefined || one.status === null || moves.length === 0 ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
+      });
+      routes.push({ route: route.id, records, more: rows.length > waitingShown });
+    }
+    return { routes };
+  }
+
+  /** How many records stand at each status, by the ids of the statuses. */
+  async counts(app: OpenedApp, person: Person, id: string): Promise<Record<string, number>> {
+    const route = this.route(app, id);
+    const named = membersOf(app.design, route.table).find((member) => member.kind === 'field' && member.field.id === route.field)?.name ?? '';
+    const columns = [
+      { id: 'c_status', name: 'Status', expression: named, summary: null, digits: null },
+      { id: 'c_count', name: 'Count', expression: '', summary: 'count', digits: null },
+    ] as const;
+    const { asked } = questionAsked({ kind: 'table', table: route.table, condition: '', columns }, app);
+    const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
+    const rows = await run<{ cells: [string | null, string] }>(this.database, compileResult(source, 500));
+    return Object.fromEntries(
+      statusesOf(app.design, route).map((status) => [status.id, Number(rows.find((row) => row.cells[0] === status.name)?.cells[1] ?? 0)]),
+    );
+  }
+
+  private route(app: OpenedApp, id: string): Route {
+    const route = app.design.routes.find((one) => one.id === id);
+    if (route === undefined) throw new Refusal('not_found', 'There is no such route in this app any more.');
+    return route;
+  }
+
+  /** A real record through its history, and who could move it on. */
+  async proof(app: OpenedApp, builder: Person, routeId: string, asked: number | undefined): Promise<WalkAnswer> {
+    const route = this.route(app, routeId);
+    const id = asked ?? (await this.lastMoved(app, builder, route));
+    const record = id === null ? undefined : await this.called(app, builder, route, id);
+    if (id === null || record === undefined) return { record: null, walk: [], people: [] };
+    const [stands] = await standing(this.database, app, builder, route, [id], []);
+    const status = stands?.status ?? null;
+    const { people } = await this.members.list(app);
+    const ends = statusesOf(app.design, route).find((one) => one.id === status);
+    const said: WalkAnswer['people'] = [];
+    for (const { id: personId, name, role, roles } of people) {
+      const person = await this.members.person(app, personId);
+      const sees = (await this.called(app, person, route, id)) !== undefined;
+      const may = route.moves.filter((move) => move.from === status && mayMove(move, person));
+      const [theirs] = await standing(this.database, app, person, route, [id], may);
+      const moves = sees ? may.filter((move) => theirs?.open.has(move.id) === true).map((move) => move.id) : [];
+      const why = moves.length > 0 ? 'can' : ends !== undefined && isEnd(ends) ? 'end' : !sees ? 'not_seen' : may.length === 0 ? 'no_role' : 'guard';
+      const names = role === 'builder' ? ['builder'] : app.design.roles.filter((one) => roles.includes(one.id)).map((one) => one.name);
+      said.push({ id: personId, name, roles: names, moves, why });
+    }
+    return { record: { id, caption: record, status }, walk: [...(await this.walk(app, route, id, status))], people: said };
+  }
+
+  private async called(app: OpenedApp, person: Person, route: Route, id: number): Promise<string | undefined> {
+    const query = queryOf(route.table, { where: { kind: 'ids', ids: [id] }, limit: 1 });
+    const [row] = await run<{ caption: string }>(this.database, compileLookup([restrict(query, app.design, person, Date.now()), app.design, app.schema], ''));
+    return row?.caption;
+  }
+
+  /** The record whose status changed last; where none has been moved yet, the newest one. */
+  private async lastMoved(app: OpenedApp, builder: Person, route: Route): Promise<number | null> {
+    const [moved] = await run<{ id: number }>(this.database, compileLastChanged(app.schema, tableOf(app.design, route.table), route.field));
+    if (moved !== undefined) return moved.id;
+    const newest = restrict(queryOf(route.table, { backwards: true, limit: 1 }), app.design, builder, Date.now());
+    return (await run<{ id: number }>(this.database, compilePage(newest, app.design, app.schema)))[0]?.id ?? null;
+  }
+}
