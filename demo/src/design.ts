@@ -4,7 +4,8 @@ import { access } from './design/people.js';
 import { hiveWork } from './design/hive-work.js';
 import { honey } from './design/honey.js';
 import { questions } from './design/questions.js';
+import { routes } from './design/routes.js';
 import { screens } from './design/screens.js';
 import { selling } from './design/selling.js';
 
-export const demoDesign: readonly DesignChange[] = [...hiveWork, ...honey, ...selling, ...questions, ...screens, ...access];
+export const demoDesign: readonly DesignChange[] = [...hiveWork, ...honey, ...selling, ...questions, ...screens, ...access, ...routes];

@@ -21,6 +21,8 @@ const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
 const QueryScreen = lazy(() => import('./desk/query/QueryScreen.js'));
 const ReportScreen = lazy(() => import('./desk/report/ReportScreen.js'));
 const DashboardScreen = lazy(() => import('./desk/dashboard/DashboardScreen.js'));
+const WaitingScreen = lazy(() => import('./desk/waiting/WaitingScreen.js'));
+const WorkflowsStation = lazy(() => import('./workshop/workflows/WorkflowsStation.js'));
 const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 
 export const router = createBrowserRouter([
@@ -47,6 +49,8 @@ export const router = createBrowserRouter([
           { path: 'reports/:report', element: <ReportsStation /> },
           { path: 'dashboards', element: <DashboardsStation /> },
           { path: 'dashboards/:dashboard', element: <DashboardsStation /> },
+          { path: 'workflows', element: <WorkflowsStation /> },
+          { path: 'workflows/:route', element: <WorkflowsStation /> },
           { path: 'access', element: <AccessStation /> },
           { path: 'access/people', element: <AccessStation /> },
           { path: 'access/people/:person', element: <AccessStation /> },
@@ -62,6 +66,7 @@ export const router = createBrowserRouter([
         children: [
           { index: true, element: <DeskStart /> },
           { path: 'q/:query', element: <QueryScreen /> },
+          { path: 'waiting', element: <WaitingScreen /> },
           { path: 'r/:report', element: <ReportScreen /> },
           { path: 'd/:dashboard', element: <DashboardScreen /> },
           { path: ':table', element: <ListScreen /> },

@@ -59,7 +59,7 @@ export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person,
     const refuse = (message: string): Refusal => new Refusal('invalid', message, [{ write: at, message }]);
     if (stands.status !== move.from)
       throw refuse(
-        `“${move.name}” leads on from ${statusName(app.design, route, move.from)}; this record stands at ${stands.status === null ? 'none' : statusName(app.design, route, stands.status)}.`,
+        `“${move.name}” leads on from ${statusName(app.design, route, move.from)}; this record stands at ${statusName(app.design, route, stands.status)}.`,
       );
     if (!stands.open.has(move.id)) throw refuse(`“${move.name}” cannot be done yet: its condition is not met.`);
   }
@@ -68,7 +68,9 @@ export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person,
 interface Standing {
   readonly id: number;
   readonly rev: number;
-  readonly status: string | null;
+  readonly status: string;
+  /** Its field is empty: it has never been moved. */
+  readonly isBlank: boolean;
   /** The moves whose guards the record meets. */
   readonly open: ReadonlySet<string>;
 }
@@ -98,7 +100,9 @@ export async function standing(
     return {
       id,
       rev,
-      status: typeof status === 'string' ? status : null,
+      // A record that was there before the route stands at its start.
+      status: typeof status === 'string' ? status : startOf(route),
+      isBlank: status === null,
       open: new Set([...free, ...meets.flatMap((place) => guarded[place]?.move.id ?? [])]),
     };
   });

@@ -11,6 +11,8 @@ import {
   queryOf,
   restrict,
   routeOf,
+  sightOf,
+  startOf,
   statusesOf,
   tableOf,
   type Condition,
@@ -48,9 +50,10 @@ export class Workflow {
     const [stands] = await standing(this.database, app, person, route, [id], mine);
     const status = stands?.status ?? null;
     const offered = mine.filter((move) => move.from === status).map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: move.guard }));
-    // Whoever does not see the status is not told where it has been.
-    const isShown = values[route.field] === status;
-    return { status: isShown ? status : null, walk: isShown ? [...(await this.walk(app, route, id, status))] : [], moves: isShown ? offered : [] };
+    // Whoever does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
+    const isShown = stands !== undefined && (stands.isBlank ? !withholds(app, person, route) : values[route.field] === stands.status);
+    if (!isShown) return { status: null, walk: [], moves: [] };
+    return { status, walk: [...(await this.walk(app, route, id, status))], moves: offered };
   }
 
   /** The statuses a record has had, the first one first. Records that were brought in have no beginning here. */
@@ -70,7 +73,8 @@ export class Workflow {
     // An imported record came in at the status that its first move left, or at the one where it still stands.
     const [first] = walked;
     if (first !== undefined && first.status === null) {
-      const left = [...entries].reverse().find((entry) => entry.kind === 'change' && entry.before?.[route.field] !== undefined)?.before?.[route.field];
+      const change = [...entries].reverse().find((entry) => entry.kind === 'change' && entry.before?.[route.field] !== undefined);
+      const left = change === undefined ? status : (change.before?.[route.field] ?? startOf(route));
       walked[0] = { ...first, status: typeof left === 'string' ? left : status };
     }
     return walked;
@@ -82,7 +86,9 @@ export class Workflow {
     for (const route of app.design.routes) {
       const mine = route.moves.filter((move) => mayMove(move, person));
       if (mine.length === 0) continue;
-      const statuses = [...new Set(mine.map((move) => move.from))];
+      const statuses: (string | null)[] = [...new Set(mine.map((move) => move.from))];
+      // A record without a status stands at the start; where the field is hidden it says nothing.
+      if (statuses.includes(startOf(route)) && !withholds(app, person, route)) statuses.push(null);
       const where: Condition = { kind: 'any', of: statuses.map((value) => ({ kind: 'equals', field: route.field, value })) };
       const query = restrict(queryOf(route.table, { where, columns: [route.field], limit: waitingShown + 1 }), app.design, person, Date.now());
       const rows = await run<Record<string, unknown> & { id: number; rev: number }>(this.database, compilePage(query, app.design, app.schema));
@@ -94,7 +100,7 @@ export class Workflow {
         const one = stands.get(id);
         const moves = mine.filter((move) => move.from === one?.status && one.open.has(move.id)).map((move) => move.id);
         // A record whose guards all hold it back waits for something else.
-        return one === undefined || one.status === null || moves.length === 0 ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
+        return one === undefined || moves.length === 0 ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
       });
       routes.push({ route: route.id, records, more: rows.length > waitingShown });
     }
@@ -113,7 +119,7 @@ export class Workflow {
     const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
     const rows = await run<{ cells: [string | null, string] }>(this.database, compileResult(source, 500));
     return Object.fromEntries(
-      statusesOf(app.design, route).map((status) => [status.id, Number(rows.find((row) => row.cells[0] === status.name)?.cells[1] ?? 0)]),
+      statusesOf(app.design, route).map((status) => [status.id, countOf(rows, status.name) + (status.id === startOf(route) ? countOf(rows, null) : 0)]),
     );
   }
 
@@ -160,4 +166,13 @@ export class Workflow {
     const newest = restrict(queryOf(route.table, { backwards: true, limit: 1 }), app.design, builder, Date.now());
     return (await run<{ id: number }>(this.database, compilePage(newest, app.design, app.schema)))[0]?.id ?? null;
   }
+}
+
+const countOf = (rows: readonly { readonly cells: readonly [string | null, string] }[], name: string | null): number =>
+  Number(rows.find((row) => row.cells[0] === name)?.cells[1] ?? 0);
+
+/** Whether some grant of a person hides the status: an empty one may then be one that they do not see. */
+function withholds(app: OpenedApp, person: Person, route: Route): boolean {
+  const sight = sightOf(app.design, person, route.table, 'see');
+  return sight.kind === 'granted' && sight.grants.some((grant) => grant.withheld.has(route.field));
 }

@@ -10,6 +10,7 @@ import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
+import { useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
 
@@ -19,6 +20,7 @@ export default function DeskFrame() {
   const { person } = useSession();
   const counts = useCounts(app.id);
   const looking = lookedAs(app.id);
+  const waiting = useWaiting().data?.routes.reduce((sum, one) => sum + one.records.length, 0);
   const openPalette = usePalette((state) => state.open);
   const { pathname } = useLocation();
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
@@ -64,6 +66,14 @@ export default function DeskFrame() {
       </header>
       <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
         <div className="menu-lists">
+          {app.design.routes.length > 0 && (
+            <section>
+              <NavLink to={`/desk/${app.id}/waiting`} className={({ isActive }) => (isActive ? 'on' : '')}>
+                <span className="el">Waiting for me</span>
+                <span className="k">{waiting === undefined ? '' : waiting.toLocaleString('en-GB')}</span>
+              </NavLink>
+            </section>
+          )}
           {sectionsOf(menuEntries(app.design, app.id, app.menu)).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>

@@ -68,6 +68,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             { key: 'query', name: 'Add a query', what: 'command', to: `/workshop/${app.id}/queries?add=query` },
             { key: 'report', name: 'Add a report', what: 'command', to: `/workshop/${app.id}/reports?add=report` },
             { key: 'dashboard', name: 'Add a dashboard', what: 'command', to: `/workshop/${app.id}/dashboards?add=dashboard` },
+            { key: 'route', name: 'Add a route', what: 'command', to: `/workshop/${app.id}/workflows?add=route` },
             { key: 'person', name: 'Let someone in', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
             { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'

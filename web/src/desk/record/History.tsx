@@ -1,4 +1,4 @@
-import { contract, printValue, type HistoryEntry, type Table } from '@bibliona/core';
+import { contract, printValue, routeOf, type HistoryEntry, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -59,6 +59,7 @@ export function History({ table, id }: { readonly table: Table; readonly id: num
 }
 
 function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table: Table }) {
+  const route = routeOf(useApp().design, table.id);
   if (entry.kind === 'import') return <p>brought it in with a file</p>;
   if (entry.kind === 'add') return <p>added it</p>;
   if (entry.kind === 'remove') return <p>removed it</p>;
@@ -67,6 +68,12 @@ function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table:
       {entry.changes.map((change) => {
         const field = table.fields.find((one) => one.id === change.field);
         if (field === undefined) return null;
+        if (field.id === route?.field)
+          return (
+            <p key={change.field}>
+              moved it to <b>{printValue(field, change.after)}</b>
+            </p>
+          );
         const before = printValue(field, change.before);
         return (
           <p key={change.field}>

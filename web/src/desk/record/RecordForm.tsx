@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
-import { contract, formFor, relationshipOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, formFor, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { FormProvider } from 'react-hook-form';
 import { Link } from 'react-router';
@@ -17,6 +17,7 @@ import { ConflictChoice } from './ConflictChoice.js';
 import { FormField } from './FormField.js';
 import { History } from './History.js';
 import { LiveForm } from './live.js';
+import { RecordPath } from './RecordPath.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
@@ -35,8 +36,12 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
   const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection });
   const { isDirty } = form.formState;
   const rights = useRights(table.id);
+  // The status stands over the form, with the moves that change it.
+  const route = routeOf(app.design, table.id);
   const items = formFor(app.design, table.id).items.filter((item) =>
-    item.kind === 'field' ? !rights.hidden.includes(item.field) : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
+    item.kind === 'field'
+      ? !rights.hidden.includes(item.field) && item.field !== route?.field
+      : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
   );
   const maySave = open === null ? rights.add : rights.change;
   const problems = problemCount(form.formState.errors);
@@ -82,6 +87,7 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
                 )}
               </div>
             </header>
+            {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
             {problems > 0 && (
               <Note
                 kind="bad"

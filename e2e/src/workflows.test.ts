@@ -1,0 +1,151 @@
+import type { Page } from 'playwright-core';
+import AxeBuilder from '@axe-core/playwright';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
+import { choose, openHouse, signIn, type House } from './browser.js';
+
+/** A builder draws a route and mends what is doubtful; people move records along it. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  house = await openHouse();
+  app = await loadDemo(house.server, house.files, 'small');
+  ({ page } = await house.open());
+  await signIn(page, demoPeople[0].email, demoPassword);
+});
+afterAll(() => house.close());
+
+const details = () => page.getByRole('complementary', { name: 'Details' });
+const proof = () => page.getByRole('region', { name: 'Proof' });
+const findings = () => page.getByRole('region', { name: 'Findings' });
+const saved = async (): Promise<void> => {
+  await page.getByRole('button', { name: 'Save route' }).click();
+  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+};
+const accessible = async (of: Page): Promise<void> => {
+  const { violations } = await new AxeBuilder({ page: of }).analyze();
+  expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);
+};
+
+describe('a route', () => {
+  test('begins with its statuses in a row, for a table that has none yet', async () => {
+    await page.goto(`/workshop/${app}/workflows`);
+    await page.getByRole('link', { name: 'Route', exact: true }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByLabel('Name').fill('Way of an order');
+    await choose(dialog, 'Of the records of', 'Orders');
+    await dialog.getByLabel('Statuses, from the first to the last').fill('Placed');
+    await dialog.getByRole('button', { name: 'Draw the route' }).click();
+    await dialog.getByText('Name at least two statuses').waitFor();
+    await dialog.getByLabel('Statuses, from the first to the last').fill('Placed, Packed, Sent, Sent, Returned');
+    await dialog.getByRole('button', { name: 'Draw the route' }).click();
+    await page.getByRole('heading', { name: 'Way of an order', level: 1 }).waitFor();
+    await page.getByText('4 statuses, 3 moves').waitFor();
+    // The orders that were there before stand at the start.
+    await page.getByRole('button', { name: 'Status Placed, 20 now' }).waitFor();
+    await page.getByRole('button', { name: 'Move To Packed, Coordinator' }).waitFor();
+    await accessible(page);
+  });
+
+  test('is checked while it is drawn, and each finding offers its mend', async () => {
+    await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
+    await details().getByRole('button', { name: 'Remove move' }).click();
+    await findings().getByText('Sent has no way out.').waitFor();
+    await findings().getByText('No way leads to Returned.').waitFor();
+    await findings().getByRole('button', { name: 'It may end here' }).click();
+    await findings().getByText('Sent has no way out.').waitFor({ state: 'detached' });
+    await findings().getByRole('button', { name: 'Add “To Returned”' }).click();
+    await findings().waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
+    await details().getByLabel('What is done').fill('Turn down');
+    await details().getByRole('combobox', { name: 'Who may do it' }).focus();
+    await page.keyboard.press('Backspace');
+    await page.getByRole('button', { name: 'Move Turn down, nobody yet' }).waitFor();
+    await page.getByRole('button', { name: 'Status Returned' }).click();
+    await details().getByRole('button', { name: 'ended' }).click();
+    await saved();
+    await accessible(page);
+  });
+
+  test('asks a condition of the records that are moved', async () => {
+    await page.getByRole('button', { name: 'Move To Packed, Coordinator' }).click();
+    await details().getByLabel('What is done').fill('Pack');
+    await details().getByRole('tab', { name: 'Text' }).click();
+    await details().getByRole('textbox').last().fill('count(Lines) > 0');
+    await details().getByText('True for').waitFor();
+    await saved();
+  });
+});
+
+describe('people', () => {
+  test('find what waits for them, and move it on from there', async () => {
+    const { page: theirs, context } = await house.open({ width: 390, height: 844 });
+    await signIn(theirs, demoPeople[1].email, demoPassword);
+    await theirs.goto(`/desk/${app}/waiting`);
+    await theirs.getByRole('heading', { name: 'Way of an order' }).waitFor();
+    const pack = theirs.getByRole('button', { name: 'Pack: Order 1', exact: true });
+    await pack.click();
+    await theirs.getByRole('button', { name: 'To Sent: Order 1', exact: true }).waitFor();
+    await pack.waitFor({ state: 'detached' });
+    await accessible(theirs);
+    await context.close();
+  });
+
+  test('see at the form where a record stands and where it has been, and move it', async () => {
+    const { page: theirs, context } = await house.open();
+    await signIn(theirs, demoPeople[1].email, demoPassword);
+    await theirs.goto(`/desk/${app}/orders/1`);
+    const path = theirs.getByRole('region', { name: 'Way of an order' });
+    await path.getByRole('listitem').filter({ hasText: 'Packed' }).and(theirs.locator('[aria-current=step]')).waitFor();
+    await theirs.getByLabel('Sent', { exact: true }).first().fill('1 December 2026');
+    await path.getByRole('button', { name: 'To Sent' }).click();
+    await path.getByText('Save what you changed first').waitFor();
+    await theirs.getByRole('button', { name: 'Give up changes' }).click();
+    await path.getByRole('button', { name: 'To Sent' }).click();
+    await theirs.getByRole('complementary', { name: 'History' }).getByText('moved it to Sent').waitFor();
+    expect(await path.getByRole('button').count()).toBe(0);
+    await accessible(theirs);
+    await context.close();
+  });
+
+  test('are told what a move waits for, and offered none that is not theirs', async () => {
+    const { page: theirs, context } = await house.open();
+    await signIn(theirs, demoPeople[3].email, demoPassword);
+    await theirs.goto(`/desk/${app}`);
+    await theirs.getByRole('link', { name: 'Waiting for me' }).click();
+    await theirs.getByRole('heading', { name: 'Route of a lot' }).waitFor();
+    const first = theirs.getByRole('group', { name: 'Records that wait' }).getByRole('listitem').filter({ hasText: 'In lab' }).first();
+    await first.getByRole('link').click();
+    const moves = theirs.getByRole('group', { name: 'Moves' });
+    await moves.getByRole('button', { name: 'Hold' }).waitFor();
+    expect(await moves.getByRole('button', { name: 'Recall' }).count()).toBe(0);
+    await moves.getByRole('button', { name: 'Reject' }).click();
+    await theirs.getByText('was moved on, and is not yours to see any more.').waitFor();
+    await accessible(theirs);
+    await context.close();
+  });
+});
+
+test('the proof walks a real record and says who could move it on', async () => {
+  await page.goto(`/workshop/${app}/workflows`);
+  await page.getByRole('link', { name: /^Way of an order/u }).click();
+  await proof().getByText('Order 1', { exact: true }).waitFor();
+  const walk = proof().getByRole('list', { name: 'Its walk so far' });
+  expect((await walk.getByRole('listitem').allTextContents()).map((one) => /^[A-Z][a-z]+/u.exec(one)?.[0])).toEqual(['Placed', 'Packed', 'Sent']);
+  await proof()
+    .getByRole('row', { name: /^Jorun Vasse/u })
+    .getByText('its way has ended')
+    .waitFor();
+  await proof().getByRole('combobox', { name: 'Another record' }).fill('Order 7');
+  await page.getByRole('option', { name: 'Order 7', exact: true }).click();
+  await proof()
+    .getByRole('row', { name: /^Jorun Vasse/u })
+    .getByText('Pack')
+    .waitFor();
+  await proof()
+    .getByRole('row', { name: /^Edda Roke/u })
+    .getByText('does not see it')
+    .waitFor();
+  expect(house.faults).toEqual([]);
+});

@@ -1,0 +1,91 @@
+import Button from '@mui/material/Button';
+import { contract, statusesOf, type OpenRecord, type Route, type Status } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { guardWords, useMoves } from '../../state/moves.js';
+import { Note } from '../../ui/Note.js';
+import { StatusSpine } from '../../ui/StatusSpine.js';
+
+/** Where a record stands on its route, when it came to each status, and the moves that are open to whoever looks. */
+export function RecordPath({ route, open, isDirty }: { readonly route: Route; readonly open: OpenRecord; readonly isDirty: boolean }) {
+  const app = useApp();
+  const { id, rev } = open.record;
+  const { moving, problem, make } = useMoves();
+  const navigate = useNavigate();
+  const [isUnsaved, setUnsaved] = useState(false);
+  const answer = useQuery({
+    queryKey: keys.moves(app.id, route.table, id),
+    queryFn: () => call(contract.readMoves, { params: { app: app.id, table: route.table, id } }),
+  });
+  const { data } = answer;
+  /** A move can lead a record out of the sight of whoever made it: then there is nothing left to show here. */
+  const leaveIfGone = async (): Promise<void> => {
+    const isSeen = await call(contract.readRecord, { params: { app: app.id, table: route.table, id } }).then(
+      () => true,
+      () => false,
+    );
+    if (!isSeen) await navigate(`/desk/${app.id}/waiting`, { state: { moved: open.caption } });
+  };
+  const statuses = statusesOf(app.design, route);
+  const here = statuses.find((one) => one.id === data?.status);
+  const cameTo = (status: Status): string | undefined => data?.walk.findLast((one) => one.status === status.id)?.at;
+  const offered = (data?.moves ?? []).flatMap((one) => {
+    const move = route.moves.find((each) => each.id === one.id);
+    return move === undefined ? [] : [{ ...one, move }];
+  });
+  return (
+    <section className="path" aria-label={route.name}>
+      {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      {isUnsaved && isDirty && <Note kind="look">Save what you changed first: then it can be moved on.</Note>}
+      {here !== undefined && (
+        <ol className="stops">
+          {statuses.map((status) => {
+            const at = cameTo(status);
+            const isHere = status === here;
+            return (
+              <li key={status.id} className={isHere ? 'here' : at === undefined ? 'ahead' : 'been'} aria-current={isHere ? 'step' : undefined}>
+                <span className="stop-line" aria-hidden="true">
+                  {isHere && <i />}
+                </span>
+                <span className="stop-name">
+                  <StatusSpine kind={status.kind} />
+                  {status.name}
+                </span>
+                <span className="q sm">
+                  {at === undefined ? '' : new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}
+                </span>
+              </li>
+            );
+          })}
+        </ol>
+      )}
+      {offered.length > 0 && (
+        <div className="moves" role="group" aria-label="Moves">
+          {offered.map(({ move, isOpen }) => (
+            <Button
+              key={move.id}
+              variant="outlined"
+              disabled={!isOpen}
+              loading={moving === `${move.id} ${id}`}
+              onClick={() => (isDirty ? setUnsaved(true) : void make({ table: route.table, id, rev, move: move.id }, leaveIfGone))}
+            >
+              {move.name}
+            </Button>
+          ))}
+          {offered
+            .filter((one) => !one.isOpen)
+            .map(({ move }) => (
+              <span key={move.id} className="q sm">
+                {move.name}: only when {guardWords(app.design, route, move)}
+              </span>
+            ))}
+        </div>
+      )}
+    </section>
+  );
+}

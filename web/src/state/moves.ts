@@ -1,0 +1,47 @@
+import { check, contract, inWords, wants, type AppDesign, type Move, type Route } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ApiRefusal, call, messageOf } from './api.js';
+import { useApp } from './app.js';
+import { keys } from './keys.js';
+
+/** What the guard of a move asks, in words; empty when it asks nothing. */
+export function guardWords(design: AppDesign, route: Route, move: Move): string {
+  if (move.guard.trim() === '') return '';
+  const checked = check(move.guard, { design, table: route.table }, wants.truth);
+  return checked.ok ? inWords(checked.node, design) : move.guard;
+}
+
+interface Moved {
+  readonly table: string;
+  readonly id: number;
+  readonly rev: number;
+  readonly move: string;
+}
+
+/** Moves records along their routes; what stands on the screen is asked anew after `done`, which is called when it was moved. */
+export function useMoves(): {
+  readonly moving: string | null;
+  readonly problem: string | null;
+  readonly make: (moved: Moved, done?: () => Promise<void>) => Promise<void>;
+} {
+  const app = useApp();
+  const client = useQueryClient();
+  const [moving, setMoving] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const make = async ({ move, ...record }: Moved, done?: () => Promise<void>): Promise<void> => {
+    setMoving(`${move} ${record.id}`);
+    setProblem(null);
+    try {
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [{ kind: 'move', ...record, move }] } });
+      await done?.();
+    } catch (error) {
+      const isLate = error instanceof ApiRefusal && error.code === 'conflict';
+      setProblem(isLate ? `${error.message} Look at it as it is now, and decide again.` : messageOf(error));
+    } finally {
+      await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      setMoving(null);
+    }
+  };
+  return { moving, problem, make };
+}

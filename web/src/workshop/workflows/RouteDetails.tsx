@@ -1,0 +1,213 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { TrashIcon } from '@phosphor-icons/react';
+import { fieldOf, statusesOf, statusKinds, tableOf, withKind, type Move, type Route, type Status, type StatusKind } from '@bibliona/core';
+import { Link } from 'react-router';
+import { newId, useApp } from '../../state/app.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
+import { StatusSpine } from '../../ui/StatusSpine.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { editMove, statusName, whoMoves, withMove, withoutMove, type Spot } from './route-draft.js';
+
+interface PartProps {
+  readonly route: Route;
+  readonly onChange: (route: Route) => void;
+  readonly onSpot: (spot: Spot) => void;
+}
+
+/** The settings of what is chosen in the diagram. */
+export function RouteDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
+  const { route, spot } = props;
+  const { design } = useApp();
+  const status = spot.kind === 'status' ? statusesOf(design, route).find((one) => one.id === spot.id) : undefined;
+  const move = spot.kind === 'move' ? route.moves.find((one) => one.id === spot.id) : undefined;
+  if (status !== undefined) return <StatusPart key={status.id} {...props} status={status} />;
+  if (move !== undefined) return <MovePart key={move.id} {...props} move={move} />;
+  return <RoutePart {...props} />;
+}
+
+const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
+  <header>
+    <div className="kind">{kind}</div>
+    <h2>{title}</h2>
+  </header>
+);
+
+function RoutePart({ route, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+  const { id, design } = useApp();
+  const table = tableOf(design, route.table);
+  const set = (part: Partial<Route>): void => onChange({ ...route, ...part });
+  return (
+    <>
+      <Head kind="Route" title={route.name} />
+      <div className="details-body details-form">
+        <TextField label="Name" value={route.name} onChange={(event) => set({ name: event.target.value })} required />
+        <TextField label="What it is for" value={route.description} onChange={(event) => set({ description: event.target.value })} multiline />
+        <TextField label="Section of the shelf" value={route.section} onChange={(event) => set({ section: event.target.value })} />
+        <p className="q sm">
+          Its statuses are the choices of{' '}
+          <Link className="lk" to={`/workshop/${id}/tables/${table.id}/fields/${route.field}`}>
+            {fieldOf(table, route.field).name}
+          </Link>{' '}
+          in {table.name}: add and rename them there. Draw a line from one status to another to add a move.
+        </p>
+        <div className="details-foot">
+          <Button startIcon={<TrashIcon />} onClick={onRemove}>
+            Remove route
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const kindSays: Readonly<Record<StatusKind, string>> = {
+  start: 'New records begin here.',
+  work: 'Someone has something to do.',
+  wait: 'It waits for something else.',
+  done: 'Nothing more has to happen.',
+  ended: 'It came to nothing and stays so.',
+};
+
+function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly status: Status }) {
+  const { design } = useApp();
+  const others = statusesOf(design, route).filter((one) => one.id !== status.id);
+  const ways = (moves: readonly Move[], says: (move: Move) => string, none: string) =>
+    moves.length === 0 ? (
+      <p className="q sm">{none}</p>
+    ) : (
+      <ul className="ways">
+        {moves.map((move) => (
+          <li key={move.id}>
+            <button type="button" className="lk" onClick={() => onSpot({ kind: 'move', id: move.id })}>
+              {move.name}
+            </button>
+            <span className="q sm">{says(move)}</span>
+          </li>
+        ))}
+      </ul>
+    );
+  return (
+    <>
+      <Head kind="Status" title={status.name} />
+      <div className="details-body details-form">
+        <ToggleButtonGroup
+          exclusive
+          className="kinds"
+          value={status.kind}
+          onChange={(_, kind: StatusKind | null) => kind !== null && !(status.kind === 'start') && onChange(withKind(route, status.id, kind))}
+          aria-label="What it means on the way"
+        >
+          {statusKinds.map((kind) => (
+            <ToggleButton key={kind} value={kind} aria-label={kind} disabled={status.kind === 'start' && kind !== 'start'}>
+              <StatusSpine kind={kind} />
+              {kind}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+        <p className="q sm">
+          {kindSays[status.kind]} {status.kind === 'start' && 'Make another status the start to change that.'}
+        </p>
+        <h3 className="h3">Ways in</h3>
+        {ways(
+          route.moves.filter((move) => move.to === status.id),
+          (move) => `from ${statusName(design, route, move.from)}`,
+          status.kind === 'start' ? 'Records begin here.' : 'None: no record comes here.',
+        )}
+        <h3 className="h3">Ways out</h3>
+        {ways(
+          route.moves.filter((move) => move.from === status.id),
+          (move) => `to ${statusName(design, route, move.to)}, ${whoMoves(design, move)}`,
+          'None: a record that comes here stays here.',
+        )}
+        <TextField
+          select
+          label="Add a move to"
+          value=""
+          onChange={(event) => {
+            const id = newId('mo');
+            onChange(
+              withMove(
+                route,
+                statusesOf(design, route),
+                id,
+                status.id,
+                event.target.value,
+                design.roles.slice(0, 1).map((role) => role.id),
+              ),
+            );
+            onSpot({ kind: 'move', id });
+          }}
+        >
+          {others.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      </div>
+    </>
+  );
+}
+
+function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move: Move }) {
+  const { design } = useApp();
+  const edit = (part: Partial<Move>): void => onChange(editMove(route, move.id, part));
+  const statuses = statusesOf(design, route);
+  return (
+    <>
+      <Head kind="Move" title={move.name} />
+      <div className="details-body details-form">
+        <TextField label="What is done" value={move.name} onChange={(event) => edit({ name: event.target.value })} required />
+        {(['from', 'to'] as const).map((end) => (
+          <TextField key={end} select label={end === 'from' ? 'From' : 'To'} value={move[end]} onChange={(event) => edit({ [end]: event.target.value })}>
+            {statuses
+              .filter((one) => one.id !== move[end === 'from' ? 'to' : 'from'])
+              .map((one) => (
+                <MenuItem key={one.id} value={one.id}>
+                  {one.name}
+                </MenuItem>
+              ))}
+          </TextField>
+        ))}
+        <Autocomplete
+          {...pickerIcons}
+          multiple
+          options={design.roles.map((role) => role.id)}
+          getOptionLabel={(id) => design.roles.find((role) => role.id === id)?.name ?? ''}
+          value={[...move.roles]}
+          onChange={(_, roles) => edit({ roles })}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              label="Who may do it"
+              helperText={move.roles.length === 0 ? 'Nobody yet but who builds the app.' : 'Each of them who sees the record.'}
+            />
+          )}
+        />
+        <ConditionEditor
+          label="Only when"
+          value={move.guard}
+          onChange={(guard) => edit({ guard })}
+          scope={{ design, table: route.table }}
+          hint="Whenever the record stands there."
+        />
+        <div className="details-foot">
+          <Button
+            startIcon={<TrashIcon />}
+            onClick={() => {
+              onChange(withoutMove(route, move.id));
+              onSpot({ kind: 'status', id: move.from });
+            }}
+          >
+            Remove move
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,89 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import type { AppDesign } from '@bibliona/core';
+import { useState } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { useDesignChange } from '../../state/design.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { Note } from '../../ui/Note.js';
+import { changesFrom, choicesFrom, type Answers } from './route-draft.js';
+
+const choiceFields = (design: AppDesign, table: string) =>
+  (design.tables.find((one) => one.id === table)?.fields ?? []).filter((field) => field.kind === 'choice');
+
+/** A new route: whose records take it, and through which statuses. */
+export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (route: string) => void }) {
+  const { design } = useApp();
+  const { change } = useDesignChange();
+  const free = design.tables.filter((table) => !design.routes.some((route) => route.table === table.id));
+  const start = (table: string, name: string): Answers => ({
+    name,
+    table,
+    field: choiceFields(design, table).find((field) => /status|state/iu.test(field.name))?.id ?? '',
+    fieldName: 'Status',
+    words: 'New, In work, Done',
+  });
+  const [answers, setAnswers] = useState<Answers>(() => start(free[0]?.id ?? '', ''));
+  const [problem, setProblem] = useState<{ readonly at: 'name' | 'words' | 'form'; readonly text: string } | null>(null);
+  const [isSending, setSending] = useState(false);
+  const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
+  const send = async (): Promise<void> => {
+    if (answers.name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name: whose way is it?' });
+    if (answers.field === '' && choicesFrom(answers.words).length < 2)
+      return setProblem({ at: 'words', text: 'Name at least two statuses, with a comma between them.' });
+    setSending(true);
+    const { id, changes } = changesFrom(answers, design, newId);
+    const outcome = await change(...changes);
+    if (outcome === true) return onMade(id);
+    setSending(false);
+    setProblem({ at: outcome.includes('route called') ? 'name' : 'form', text: outcome });
+  };
+  return (
+    <FormDialog
+      title="A new route"
+      says="The way of records through people’s hands: from status to status, by moves that each has its people."
+      onClose={onClose}
+      onSubmit={() => void send()}
+      verb="Draw the route"
+      isSending={isSending}
+    >
+      <TextField
+        label="Name"
+        value={answers.name}
+        autoFocus
+        required
+        onChange={(event) => set({ name: event.target.value })}
+        error={problem?.at === 'name'}
+        helperText={problem?.at === 'name' ? problem.text : undefined}
+      />
+      <TextField select label="Of the records of" value={answers.table} onChange={(event) => setAnswers(start(event.target.value, answers.name))}>
+        {free.map((one) => (
+          <MenuItem key={one.id} value={one.id}>
+            {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField select label="Its statuses" value={answers.field} onChange={(event) => set({ field: event.target.value })}>
+        {choiceFields(design, answers.table).map((field) => (
+          <MenuItem key={field.id} value={field.id}>
+            the choices of {field.name}
+          </MenuItem>
+        ))}
+        <MenuItem value="">a new field</MenuItem>
+      </TextField>
+      {answers.field === '' && (
+        <>
+          <TextField label="The field is called" value={answers.fieldName} onChange={(event) => set({ fieldName: event.target.value })} required />
+          <TextField
+            label="Statuses, from the first to the last"
+            value={answers.words}
+            onChange={(event) => set({ words: event.target.value })}
+            error={problem?.at === 'words'}
+            helperText={problem?.at === 'words' ? problem.text : 'With a comma between them. Records that are there already stand at the first.'}
+          />
+        </>
+      )}
+      {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
+    </FormDialog>
+  );
+}

@@ -1,0 +1,173 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import TextField from '@mui/material/TextField';
+import { contract, statusesOf, type Route, type RouteFinding, type WalkAnswer } from '@bibliona/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useDeferredValue, useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Empty } from '../../ui/Empty.js';
+import { RegisterMark } from '../../ui/Mark.js';
+import { Note } from '../../ui/Note.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
+import { StatusSpine } from '../../ui/StatusSpine.js';
+import { Waiting } from '../../ui/Waiting.js';
+
+/** A real record, walked through its history, and of every person: could they move it on? */
+export function RouteProof({ route, findings, isDirty }: { readonly route: Route; readonly findings: readonly RouteFinding[]; readonly isDirty: boolean }) {
+  const app = useApp();
+  const [record, setRecord] = useState<number | null>(null);
+  const walk = useQuery({
+    queryKey: keys.walk(app.id, route.id, record),
+    queryFn: () => call(contract.walkRoute, { params: { app: app.id, route: route.id }, query: record === null ? {} : { id: record } }),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+  const { data } = walk;
+  const checks = statusesOf(app.design, route);
+  return (
+    <div className={walk.isFetching ? 'pull stale' : 'pull'}>
+      <div className="slug">
+        <RegisterMark />
+        <b>Proof</b>
+        {data?.record != null && (
+          <>
+            <span>{data.record.caption}</span>
+            <span className="q el">a real record, walked through its own history{isDirty ? ', on the route as it was saved' : ''}</span>
+          </>
+        )}
+        <span className="end">
+          <span className="strip" aria-hidden="true">
+            {checks.map((status) => (
+              <i key={status.id} className={findings.some((one) => one.status.id === status.id) ? 'look' : ''} />
+            ))}
+          </span>
+          <span>{findings.length === 0 ? `${checks.length} statuses hold` : `${findings.length} to look at`}</span>
+          <RecordPicker table={route.table} onPick={setRecord} />
+          <RegisterMark />
+        </span>
+      </div>
+      <div className="trim walk-proof">
+        {walk.isError && <Note kind="bad">{messageOf(walk.error)}</Note>}
+        {walk.isPending && <Waiting />}
+        {data?.record === null && <Empty title="Here will walk a real record.">The table has none yet. The first one begins at the start of the route.</Empty>}
+        {data?.record != null && (
+          <>
+            <Walk route={route} data={data} />
+            <People route={route} people={data.people} />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+const day = 86_400_000;
+function lengthOf(from: string, to: string | number): string {
+  const ms = new Date(to).getTime() - new Date(from).getTime();
+  const [amount, word] =
+    ms >= day ? [Math.round(ms / day), 'day'] : ms >= 3_600_000 ? [Math.round(ms / 3_600_000), 'hour'] : [Math.max(1, Math.round(ms / 60_000)), 'minute'];
+  return `${amount.toLocaleString('en-GB')} ${word}${amount === 1 ? '' : 's'}`;
+}
+
+function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswer }) {
+  const { design } = useApp();
+  const statuses = statusesOf(design, route);
+  // When the walk was asked for: the last stretch goes on until then.
+  const [now] = useState(() => Date.now());
+  return (
+    <ol className="walk" tabIndex={0} aria-label="Its walk so far">
+      {data.walk.map((one, i) => {
+        const status = statuses.find((each) => each.id === one.status);
+        const next = data.walk[i + 1];
+        return (
+          <li key={i}>
+            <b className="stop-name">
+              {status !== undefined && <StatusSpine kind={status.kind} />}
+              {status?.name ?? 'unknown'}
+            </b>
+            <span className="walk-line">
+              <i />
+              <em>{lengthOf(one.at, next?.at ?? now)}</em>
+            </span>
+            <span>{new Date(one.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}</span>
+            <span className="q sm el">{one.by ?? 'someone who is gone'}</span>
+          </li>
+        );
+      })}
+      {data.walk.length === 0 && <li className="q">Nothing has been written down of its way yet.</li>}
+    </ol>
+  );
+}
+
+const whyWords: Readonly<Record<WalkAnswer['people'][number]['why'], string>> = {
+  can: '',
+  end: 'its way has ended',
+  no_role: 'no move from here is theirs',
+  not_seen: 'does not see it',
+  guard: 'held back by a condition',
+};
+
+function People({ route, people }: { readonly route: Route; readonly people: WalkAnswer['people'] }) {
+  const isNobody = people.every((one) => one.moves.length === 0);
+  const name = (id: string): string => route.moves.find((move) => move.id === id)?.name ?? '';
+  return (
+    <div className="movers" tabIndex={0} role="group" aria-label="Who can move it on">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col" colSpan={2}>
+              Who can move it on?
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {people.map((one) => (
+            <tr key={one.id}>
+              <th scope="row">
+                {one.name} <span className="q sm">{one.roles.join(', ')}</span>
+              </th>
+              <td className={one.why === 'can' ? 'can' : 'q'}>{one.why === 'can' ? one.moves.map(name).join(', ') : whyWords[one.why]}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {isNobody && people.some((one) => one.why !== 'end') && (
+        <p className="sm nobody">
+          <b>Nobody.</b> The walk ends here.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function RecordPicker({ table, onPick }: { readonly table: string; readonly onPick: (id: number | null) => void }) {
+  const app = useApp();
+  const [text, setText] = useState('');
+  const asked = useDeferredValue(text);
+  const found = useQuery({
+    queryKey: keys.lookup(app.id, table, asked),
+    queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table }, query: { text: asked }, signal }),
+    placeholderData: keepPreviousData,
+  });
+  return (
+    <Autocomplete
+      {...pickerIcons}
+      className="walk-picker"
+      options={found.data?.records ?? []}
+      filterOptions={(options) => options}
+      getOptionLabel={(one) => one.caption}
+      getOptionKey={(one) => one.id}
+      isOptionEqualToValue={(one, other) => one.id === other.id}
+      onInputChange={(_, typed, reason) => reason === 'input' && setText(typed)}
+      onChange={(_, one) => onPick(one?.id ?? null)}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          placeholder="Another record"
+          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Another record' } }}
+        />
+      )}
+    />
+  );
+}
