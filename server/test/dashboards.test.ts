@@ -64,7 +64,7 @@ describe('a dashboard', () => {
       hive('b1', 'pike', { h_rent: '4', h_gentle: true, h_stores: 'low', h_since: '2025-05-01', h_year: 2024 }),
       hive('b2', null, { h_rent: null, h_gentle: null, h_stores: null, h_since: null, h_year: null }),
     ];
-    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } as never });
+    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
     const grant = (table: string, condition: string, hidden: string[]) => ({
       id: `g_${table}`,
       table,

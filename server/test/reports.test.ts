@@ -1,4 +1,4 @@
-import { contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage, type Value } from '@bibliona/core';
+import { contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage } from '@bibliona/core';
 import fc from 'fast-check';
 import { getDocument, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { buffer } from 'node:stream/consumers';
@@ -74,7 +74,7 @@ describe('a report', () => {
       },
     }));
     const writes = [...apiaries.map((name, i) => ({ kind: 'add', table: 'apiaries', as: `a${i}`, values: { a_name: name } })), ...hives];
-    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } as never });
+    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
     const changes: DesignChange[] = [
       { kind: 'put_report', report: harvest },
       {
@@ -205,8 +205,8 @@ test('whatever stands on a page, a PDF reader finds the words of the preview', {
   const rows = fc.array(fc.tuple(text, fc.integer().map(String)), { minLength: 1, maxLength: 60 });
   const samples = fc.sample(fc.tuple(rows, fc.constantFrom('a4', 'letter'), fc.boolean()), { numRuns: 12, seed: 20_261_123 });
   for (const [cells, size, turned] of samples) {
-    const paper = paperOf({ size: size as 'a4', turned });
-    const pages = layOut({ report, columns, rows: cells as readonly (readonly Value[])[], paper, around: { app: 'Quillmoor', printed: 'today' }, measure });
+    const paper = paperOf({ size: size, turned });
+    const pages = layOut({ report, columns, rows: cells, paper, around: { app: 'Quillmoor', printed: 'today' }, measure });
     const document = openPdf({ title: 'Any', author: 'Quillmoor', at: new Date(0) });
     const [pdf] = await Promise.all([buffer(document), breathing(drawPages(document, pages, paper))]);
     expect((await textsOf(pdf)).map(bare)).toEqual(pages.map((page) => bare(previewOf(page))));

@@ -74,7 +74,7 @@ describe('a route', () => {
   const add = async (values: object = {}): Promise<{ id: number; rev: number }> => {
     const { records } = await who('keeper').call(
       contract.saveRecords,
-      body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0101', l_water: 25, ...values } }) as never,
+      body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0101', l_water: 25, ...values } }),
     );
     return records[0] ?? { id: 0, rev: 0 };
   };
@@ -83,10 +83,10 @@ describe('a route', () => {
   });
   const write = (id: string) => ({ kind: 'move', table: 'lots', ...lot, move: id });
   const go = async (name: string, id: string): Promise<void> => {
-    const { records } = await who(name).call(contract.saveRecords, body(write(id)) as never);
+    const { records } = await who(name).call(contract.saveRecords, body(write(id)));
     lot = { id: lot.id, rev: records[0]?.rev ?? 0 };
   };
-  const refused = (name: string, ...writes: readonly object[]) => who(name).refused(contract.saveRecords, body(...writes) as never);
+  const refused = (name: string, ...writes: readonly object[]) => who(name).refused(contract.saveRecords, body(...writes));
   const status = async (): Promise<string | undefined> =>
     (await it.sql<{ status: string }>(`SELECT status FROM "app_${app.id}".lots WHERE id = $1`, [lot.id]))[0]?.status;
   const at = () => ({ app: app.id, table: 'lots', id: lot.id });

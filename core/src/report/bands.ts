@@ -60,7 +60,7 @@ export interface Bands {
 }
 
 const style = (face: Style['face'], size: number, leading: number, tone: Style['tone'] = 'ink'): Style => ({ face, size, leading, tone });
-export const styles = {
+const styles = {
   title: style('title', 20, 25),
   says: style('text', 9.5, 13, 'quiet'),
   heading: style('bold', 8.5, 11, 'quiet'),

@@ -1,8 +1,8 @@
 /** How the changes of the demo are written down: a table, a field, a relationship in one line each. */
 import type { DesignChange, FieldPlan, SavedQuery } from '@bibliona/core';
 
-export const common = { description: '', required: false, unique: false, default: null } as const;
-export const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
+const common = { description: '', required: false, unique: false, default: null } as const;
+const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
 
 export const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name });
 export const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'long_text', unique: false, id, name });
@@ -58,8 +58,14 @@ export const column = (
   digits: number | null = null,
 ): SavedQuery['columns'][number] => ({ id, name, expression, summary, digits });
 
-export const decimal = (id: string, name: string, digits: number, more: Partial<FieldPlan> = {}): FieldPlan =>
-  ({ ...common, ...more, kind: 'decimal', digits, id, name }) as FieldPlan;
+export const decimal = (id: string, name: string, digits: number, more: Partial<FieldPlan> = {}): FieldPlan => ({
+  ...common,
+  ...more,
+  kind: 'decimal',
+  digits,
+  id,
+  name,
+});
 export const yesNo = (id: string, name: string, initial: string | null = null): FieldPlan => ({
   ...common,
   kind: 'yes_no',
@@ -68,5 +74,12 @@ export const yesNo = (id: string, name: string, initial: string | null = null): 
   name,
   default: initial,
 });
-export const choice = (id: string, name: string, of: readonly string[], more: Partial<FieldPlan> = {}): FieldPlan =>
-  ({ ...common, ...more, kind: 'choice', unique: false, id, name, choices: choices(...of) }) as FieldPlan;
+export const choice = (id: string, name: string, of: readonly string[], more: Partial<FieldPlan> = {}): FieldPlan => ({
+  ...common,
+  ...more,
+  kind: 'choice',
+  unique: false,
+  id,
+  name,
+  choices: choices(...of),
+});

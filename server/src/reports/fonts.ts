@@ -51,7 +51,7 @@ export class PaperFont {
   place(character: string): Placed {
     let known = this.placed.get(character);
     if (known === undefined) {
-      const glyph = this.font.layout(character, { tnum: true } as never).glyphs[0] as Glyph;
+      const glyph = this.font.layout(character, { tnum: true }).glyphs[0] as Glyph;
       this.placed.set(character, (known = { glyph, width: glyph.advanceWidth / this.font.unitsPerEm }));
     }
     return known;
@@ -62,15 +62,20 @@ class PaperFace {
   private readonly fonts: readonly PaperFont[];
   private readonly chosen = new Map<string, PaperFont>();
 
+  private readonly last: PaperFont;
+
   constructor(face: Face) {
     this.fonts = files[face].map((path, i) => new PaperFont(`${face}${i}`, file(path)));
+    const last = this.fonts.at(-1);
+    if (last === undefined) throw new TypeError(`The face ${face} has no font`);
+    this.last = last;
   }
 
   /** The font that has the character; where none has, the last one's sign for that. */
   fontOf(character: string): PaperFont {
     let known = this.chosen.get(character);
     if (known === undefined) {
-      known = this.fonts.find((font) => font.has(character)) ?? (this.fonts.at(-1) as PaperFont);
+      known = this.fonts.find((font) => font.has(character)) ?? this.last;
       this.chosen.set(character, known);
     }
     return known;

@@ -32,7 +32,7 @@ export function LineView({ answer, onPoint }: { readonly answer: Series; readonl
   const range: [number, number] = [margin.left, Math.max(width - margin.right, margin.left + 1)];
   const time = scaleUtc().range(range);
   const number = scaleLinear().range(range);
-  const ends = isContinuous ? [Math.min(...(positions as number[])), Math.max(...(positions as number[]))] : [0, 1];
+  const ends = isContinuous ? [Math.min(...positions), Math.max(...positions)] : [0, 1];
   time.domain(ends);
   number.domain(ends);
   const named = scalePoint<number>()
