@@ -96,6 +96,7 @@ export {
   permit,
   permitMove,
   restrict,
+  restrictForExport,
   restrictForRules,
   rightsOf,
   sightOf,
@@ -119,6 +120,7 @@ export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } fr
 export { checkRoute, mendsOf, reachable, withKind, type Mend, type RouteFinding } from './workflow/check-route.js';
 
 export { grantsInQuestion } from './access/explain.js';
+export { csvLine } from './export/csv.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export {

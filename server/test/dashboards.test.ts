@@ -72,6 +72,7 @@ describe('a dashboard', () => {
       add: false,
       change: false,
       remove: false,
+      export: false,
       condition,
       hidden,
       locked: [],

@@ -92,6 +92,7 @@ describe('a report', () => {
             add: false,
             change: false,
             remove: false,
+            export: false,
             condition: table === 'hives' ? 'Apiary.Name = "Ottermere"' : '',
             hidden: table === 'hives' ? ['h_rent'] : [],
             locked: [],

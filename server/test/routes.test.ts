@@ -22,6 +22,17 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
+    kind: 'put_route',
+    route: {
+      ...named,
+      id: 'way_codes',
+      table: 'hives',
+      field: 'h_stores',
+      statuses: [{ choice: 'low', kind: 'start' }],
+      moves: [{ id: 'mo_codes', name: 'Fill', from: 'low', to: 'full', roles: [], guard: '' }],
+    },
+  },
+  {
     kind: 'put_dashboard',
     dashboard: {
       ...named,
@@ -70,6 +81,7 @@ const valid = (): Record<string, string | number> => ({
   report: 'rep_codes',
   dashboard: 'da_codes',
   tile: 'ti_codes',
+  route: 'way_codes',
   person: 999,
   token: 'x'.repeat(40),
   import: '00000000-0000-4000-8000-000000000000',
@@ -200,7 +212,7 @@ describe('bad addresses', () => {
       'x'.repeat(5000),
       '\ud800',
     ];
-    for (const name of ['search', 'sort', 'direction', 'after', 'limit', 'exact', 'text', 'name', 'from', 'count', 'label']) {
+    for (const name of ['search', 'sort', 'direction', 'after', 'limit', 'exact', 'text', 'name', 'from', 'count', 'label', 'id']) {
       for (const text of texts) {
         const query = new URLSearchParams({ ...(name === 'after' ? { sort: 'h_since' } : {}), [name]: text });
         const answer = await people.builder.send('GET', `${people.builder.path(route, valid())}?${query.toString()}`);

@@ -21,6 +21,7 @@ const route: Route = {
     move('mo_release', 'Release', 'in_lab', 'released', ['lab'], 'Water < 20'),
     move('mo_hold', 'Hold', 'in_lab', 'on_hold', ['lab']),
     move('mo_back', 'Back to lab', 'on_hold', 'in_lab', ['lab']),
+    move('mo_recall', 'Recall', 'released', 'on_hold', []),
   ],
 };
 const grant = (role: string, more: object) => ({
@@ -30,6 +31,7 @@ const grant = (role: string, more: object) => ({
   add: false,
   change: false,
   remove: false,
+  export: false,
   condition: '',
   hidden: [],
   locked: [],
@@ -155,6 +157,11 @@ describe('a route', () => {
     expect(await waiting('keeper')).toEqual([]);
     expect(await waiting('lab')).toEqual([['0101', 'in_lab', ['mo_hold']]]);
     expect(await waiting('outsider')).toEqual([]);
+    // A builder may recall what was released; it does not wait for that.
+    await go('lab', 'mo_hold');
+    expect(await waiting('ada')).toEqual([['0101', 'on_hold', ['mo_back']]]);
+    await it.sql(`UPDATE "app_${app.id}".lots SET status = 'released' WHERE id = $1`, [lot.id]);
+    expect(await waiting('ada')).toEqual([]);
   });
 
   test('is proved on a real record: who could move it on, and why the others cannot', async () => {
@@ -184,7 +191,7 @@ describe('a route', () => {
       params: { app: app.id },
       body: { version: last.version, changes: [{ kind: 'remove_role', role: 'outsider' }] },
     });
-    expect(without.design.routes[0]?.moves).toHaveLength(4);
+    expect(without.design.routes[0]?.moves).toHaveLength(5);
     const dropped = { ...field('choice', 'l_status', 'Status', { choices: choices.slice(0, 3) }) };
     const answer = await who('ada').refused(contract.changeDesign, {
       params: { app: app.id },

@@ -91,6 +91,7 @@ describe('grants', () => {
       add: true,
       change: false,
       remove: false,
+      export: false,
       hidden: ['f_y', 'hives_up'],
       locked: ['f_y', 'hives_up'],
     });

@@ -31,7 +31,8 @@ export interface Person {
 /** Someone as the builder of an app: who makes one, and what loads the demo. */
 export const asBuilder = ({ id, name, mail }: Pick<Person, 'id' | 'name' | 'mail'>): Person => ({ id, name, mail, role: 'builder', roles: [], ties: {} });
 
-export type RecordAction = 'see' | 'add' | 'change' | 'remove';
+/** `export`: to save many of them as a file. */
+export type RecordAction = 'see' | 'add' | 'change' | 'remove' | 'export';
 
 /** A grant that lets see every record of a table, and whatever more is said. */
 export const grantOf = (id: string, table: string, more: Partial<Grant> = {}): Grant => Grant.parse({ ...more, id, table });
@@ -72,12 +73,14 @@ export function grantsOf(design: AppDesign, person: Person, table: string): read
 }
 
 const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>
-  new Set(grant === null ? [] : action === 'see' ? grant.hidden : [...grant.hidden, ...grant.locked]);
+  new Set(grant === null ? [] : action === 'see' || action === 'export' ? grant.hidden : [...grant.hidden, ...grant.locked]);
 
 /** The records of a table, and which of their fields, for which a person may do something. */
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
-  const held = grantsOf(design, person, table).filter((one) => !one.lacksTie && (one.grant === null || one.grant[action]));
+  const held = grantsOf(design, person, table).filter(
+    (one) => !one.lacksTie && (one.grant === null || (one.grant[action] && (action !== 'export' || one.grant.see))),
+  );
   const grants = held.map(({ grant, condition }) => ({ condition, withheld: withheld(action, grant) }));
   return grants.some((one) => one.condition === null && one.withheld.size === 0) ? { kind: 'all' } : { kind: 'granted', grants };
 }
@@ -86,10 +89,19 @@ export const mayDesign = (person: Person): boolean => person.role === 'builder';
 
 /** Puts what `person` may see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
 export function restrict<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
+  return restrictTo('see', query, design, person, now);
+}
+
+/** The same for what leaves as a file: of the table that is asked about, no more than may be exported. */
+export function restrictForExport<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
+  return restrictTo('export', query, design, person, now);
+}
+
+function restrictTo<Asked extends Question>(action: 'see' | 'export', query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
   const sights = new Map<string, Sight>();
   const sightIn = (table: string): Sight => {
     let sight = sights.get(table);
-    if (sight === undefined) sights.set(table, (sight = sightOf(design, person, table, 'see')));
+    if (sight === undefined) sights.set(table, (sight = sightOf(design, person, table, table === query.table ? action : 'see')));
     return sight;
   };
   return { query, sightIn, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
@@ -115,19 +127,22 @@ export const circumstancesOf = (design: AppDesign, person: Person, now: number):
   ties: person.ties,
 });
 
+/** What changes the records. */
+type WriteAction = Exclude<RecordAction, 'see' | 'export'>;
+
 declare const permitted: unique symbol;
 /** That a person may write to a table, to some records of it at least. Only `permit` makes one. */
 export interface Permit {
   readonly person: Person;
   readonly table: Table;
-  readonly action: Exclude<RecordAction, 'see'>;
+  readonly action: WriteAction;
   /** To which records, and which of their fields. */
   readonly sight: Sight;
   readonly [permitted]: true;
 }
 
 /** The permit to write, or null when no grant gives it. */
-export function permit(design: AppDesign, person: Person, table: Table, action: Exclude<RecordAction, 'see'>): Permit | null {
+export function permit(design: AppDesign, person: Person, table: Table, action: WriteAction): Permit | null {
   const sight = sightOf(design, person, table.id, action);
   return sight.kind === 'granted' && sight.grants.length === 0 ? null : ({ person, table, action, sight } as unknown as Permit);
 }
@@ -144,6 +159,7 @@ export interface TableRights {
   readonly add: boolean;
   readonly change: boolean;
   readonly remove: boolean;
+  readonly export: boolean;
   /** Fields that no grant shows. */
   readonly hidden: readonly string[];
   /** Fields that no grant lets change. */
@@ -168,6 +184,7 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
     add: any('add'),
     change: any('change'),
     remove: any('remove'),
+    export: any('export'),
     hidden: never('see'),
     // The status of a route is nobody's to write: it changes by moves.
     locked: [...new Set([...never('change').filter((id) => both.has(id)), ...(routed === undefined ? [] : [routed.field])])],

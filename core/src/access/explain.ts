@@ -11,7 +11,7 @@ export interface GrantInQuestion extends GrantOfRole {
   readonly locked: readonly string[];
 }
 
-const actions: readonly RecordAction[] = ['see', 'add', 'change', 'remove'];
+const actions: readonly RecordAction[] = ['see', 'add', 'change', 'remove', 'export'];
 
 /** The same grants that access itself is made of, so that no answer can differ from what is done. */
 export const grantsInQuestion = (design: AppDesign, person: Person, table: string): readonly GrantInQuestion[] =>

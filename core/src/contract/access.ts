@@ -98,7 +98,7 @@ const AskedGrant = z.object({
   condition: z.string(),
   /** `lacks_tie`: it speaks of a record that the person is not tied to. */
   holds: z.enum(['yes', 'no', 'lacks_tie']),
-  allows: z.array(z.enum(['see', 'add', 'change', 'remove'])),
+  allows: z.array(z.enum(['see', 'add', 'change', 'remove', 'export'])),
   hidden: z.array(z.string()),
   locked: z.array(z.string()),
 });

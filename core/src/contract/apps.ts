@@ -23,6 +23,7 @@ export const OpenApp = z.object({
       add: z.boolean(),
       change: z.boolean(),
       remove: z.boolean(),
+      export: z.boolean(),
       hidden: z.array(z.string()).readonly(),
       locked: z.array(z.string()).readonly(),
     }),

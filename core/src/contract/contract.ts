@@ -1,9 +1,21 @@
 /** Every route of the HTTP interface, by name. A route that is not here does not exist. */
 export { setUp, signIn, signOut, whoAmI } from './people.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
-export { countPage, lookUp, readHistory, readNeighbours, readPage, readRecord, readStatistics, saveRecords, searchRecords, tryExpression } from './records.js';
+export {
+  countPage,
+  exportRecords,
+  lookUp,
+  readHistory,
+  readNeighbours,
+  readPage,
+  readRecord,
+  readStatistics,
+  saveRecords,
+  searchRecords,
+  tryExpression,
+} from './records.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
-export { readQuery, tryQuery } from './queries.js';
+export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readBehind, readTile, tryTile } from './dashboards.js';

@@ -35,6 +35,16 @@ export const readQuery = route({
   body: nothingAsked,
   answer: QueryResult,
 });
+/** The same rows as comma-separated text, as far as this person may export what they are made of. */
+export const exportQuery = route({
+  method: 'GET',
+  path: '/api/apps/:app/queries/:query/export',
+  access: 'member',
+  params: appParams.extend({ query: Id }),
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.unknown(),
+});
 /** What a query gives while it is still being written. */
 export const tryQuery = route({
   method: 'POST',

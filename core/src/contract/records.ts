@@ -33,6 +33,16 @@ export const readPage = route({
   /** `next` is null on the last page. */
   answer: z.object({ records: z.array(RecordShape), next: CursorShape.nullable() }),
 });
+/** The records of a list as comma-separated text, as far as this person may export them. */
+export const exportRecords = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/export',
+  access: 'member',
+  params: tableParams,
+  query: Selection,
+  body: nothingAsked,
+  answer: z.unknown(),
+});
 export const countPage = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/count',

@@ -142,6 +142,8 @@ export const Grant = z
     add: z.boolean().default(false),
     change: z.boolean().default(false),
     remove: z.boolean().default(false),
+    /** Save as a file what it lets see. */
+    export: z.boolean().default(false),
     /** Only for records that meet it; empty: for all. It is asked of the records as they are, whoever looks. */
     condition: Expression.default(''),
     /** Fields that this grant does not show. */

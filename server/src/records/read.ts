@@ -89,7 +89,8 @@ export class RecordReader {
     return run<Row>(this.database, statement);
   }
 
-  private selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
+  /** What a list shows of a table: its condition, the search and the order. @throws Refusal bad_request */
+  selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
     if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort))
       throw new Refusal('bad_request', 'There is no such field to sort by.');
     const { condition } = listFor(this.app.design, table.id);

@@ -1,6 +1,7 @@
 import { contract } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import { exportRecords } from './export.js';
 import { RecordReader } from './read.js';
 import { save } from './save.js';
 import type { Person } from '@bibliona/core';
@@ -14,6 +15,10 @@ export function recordRoutes(database: DataSource): readonly Served[] {
   const reader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(database, who.app, who.person);
   return [
     forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
+    forMember(contract.exportRecords, async ({ params, query, context }, who) => {
+      const table = reader(who).table(params.table);
+      return exportRecords(database, context, who.app, who.person, table, reader(who).selected(table, query));
+    }),
     forMember(contract.countPage, async ({ params, query }, who) => {
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
       return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };

@@ -84,7 +84,13 @@ export class Workflow {
   async waiting(app: OpenedApp, person: Person): Promise<WaitingAnswer> {
     const routes: WaitingAnswer['routes'] = [];
     for (const route of app.design.routes) {
-      const mine = route.moves.filter((move) => mayMove(move, person));
+      // What has come to its end waits for nobody, even where a move leads on from there.
+      const ends = new Set(
+        statusesOf(app.design, route)
+          .filter(isEnd)
+          .map((status) => status.id),
+      );
+      const mine = route.moves.filter((move) => mayMove(move, person) && !ends.has(move.from));
       if (mine.length === 0) continue;
       const statuses: (string | null)[] = [...new Set(mine.map((move) => move.from))];
       // A record without a status stands at the start; where the field is hidden it says nothing.

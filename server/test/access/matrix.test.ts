@@ -21,6 +21,7 @@ import {
   queryOf,
   readQuery,
   restrict,
+  restrictForExport,
   shown,
   tableOf,
   type AppDesign,
@@ -77,6 +78,7 @@ const roles = (design: AppDesign): fc.Arbitrary<readonly Role[]> =>
         add: false,
         change: false,
         remove: false,
+        export: pick(() => fc.boolean()),
         condition,
         hidden: pick(() => subset(fields, 3)),
         locked: [],
@@ -123,7 +125,7 @@ interface Seen {
 }
 
 /** What is left of a garden for a person: grants asked one by one of the whole data, in memory. */
-function whatIsSeen(garden: Garden, design: AppDesign, person: Person): Seen {
+function whatIsSeen(garden: Garden, design: AppDesign, person: Person, action: 'see' | 'export' = 'see'): Seen {
   const whole = source(garden);
   const around = circumstancesOf(design, person, now);
   const mine = design.roles.filter((role) => person.roles.includes(role.id)).flatMap((role) => role.grants);
@@ -132,7 +134,7 @@ function whatIsSeen(garden: Garden, design: AppDesign, person: Person): Seen {
       table,
       (garden.rows.get(table) ?? []).map((_, i) =>
         mine.filter((grant) => {
-          if (grant.table !== table || !grant.see) return false;
+          if (grant.table !== table || !grant.see || !grant[action]) return false;
           if (grant.condition === '') return true;
           if (grant.condition.includes('me.Home') && person.ties['tie_home'] === undefined) return false;
           const checked = check(grant.condition, { design, table }, { fits: () => true, says: '' });
@@ -206,7 +208,7 @@ class Reading {
     if (field.kind === 'formula') return this.seen.withheld(table, id, field.id) ? null : textOf(this.value(field.expression, table, id));
     const value = this.seen.rows.get(table)?.[id - 1]?.[field.id] ?? null;
     if (field.kind === 'reference' && value !== null) return { id: Number(value), caption: this.caption(parentOf(this.design, field).id, Number(value)) };
-    return field.kind === 'decimal' && value !== null ? plainNumber(String(value)) : value;
+    return this.plain(field, value);
   }
 
   async lists(table: string): Promise<void> {
@@ -228,6 +230,20 @@ class Reading {
     }
     const [counted] = await database.run<{ count: number }>(compileCount(this.from(table), null));
     expect(counted?.count).toBe(wanted.length);
+  }
+
+  /** What leaves as a file: no record and no cell but those that a grant lets see and export. */
+  async exported(table: string, exportable: Seen): Promise<void> {
+    const fields = tableOf(this.design, table).fields.filter((field) => isStored(field) && field.kind !== 'reference');
+    const query = queryOf(table, { limit: 1000, columns: fields.map((field) => field.id) });
+    const rows = await database.run<Record<string, unknown>>(compilePage(restrictForExport(query, this.design, this.person, now), this.design, this.schema));
+    const wanted = (exportable.rows.get(table) ?? []).flatMap((row, i) =>
+      row === null ? [] : [[i + 1, ...fields.map((field) => this.plain(field, row[field.id] ?? null))]],
+    );
+    expect(rows.map((row) => [Number(row['id']), ...fields.map((field) => numbered(field, row[field.id]))])).toEqual(wanted);
+  }
+  private plain(field: Field, value: Value): unknown {
+    return field.kind === 'decimal' && value !== null ? plainNumber(String(value)) : value;
   }
 
   async lookup(table: string): Promise<void> {
@@ -385,8 +401,10 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
         ties: p % 2 === 0 ? {} : { tie_home: 1 + (n % 3) },
       };
       let seen: Seen;
+      let exportable: Seen;
       try {
         seen = whatIsSeen(garden, design, person);
+        exportable = whatIsSeen(garden, design, person, 'export');
       } catch (error) {
         if ((error as Error).name === 'TooMuch') continue;
         throw error;
@@ -394,6 +412,7 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
       const reading = new Reading(design, schema, person, seen);
       for (const table of tables) {
         await reading.lists(table);
+        await reading.exported(table, exportable);
         await reading.lookup(table);
         await reading.search(table, [...new Set(words)].slice(0, 4));
         await reading.statistics(table);

@@ -17,7 +17,7 @@ export class ApiRefusal extends Error {
 export const messageOf = (error: unknown): string =>
   error instanceof ApiRefusal ? error.message : 'The server cannot be reached. Check the connection and try again.';
 
-type Values = Readonly<Record<string, string | number | undefined>>;
+export type Values = Readonly<Record<string, string | number | undefined>>;
 
 interface Asked<R extends HttpRoute> {
   readonly params?: Values;
@@ -50,8 +50,8 @@ export async function answerOf(response: Response): Promise<unknown> {
 }
 
 /** Has the browser save what a route streams, under that name. */
-export async function download(route: HttpRoute, params: Values, name: string): Promise<void> {
-  const response = await fetch(pathOf(route, params), { headers: lookHeaders() });
+export async function download(route: HttpRoute, params: Values, name: string, query: Values = {}): Promise<void> {
+  const response = await fetch(pathOf(route, params, query), { headers: lookHeaders() });
   if (!response.ok) await answerOf(response);
   const url = URL.createObjectURL(await response.blob());
   const link = Object.assign(document.createElement('a'), { href: url, download: name });

@@ -26,7 +26,7 @@ export function useApp(): AppInHand {
 export function useRights(table: string): TableRights {
   return useApp().rights[table] ?? noRights;
 }
-const noRights: TableRights = { see: false, add: false, change: false, remove: false, hidden: [], locked: [] };
+const noRights: TableRights = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [] };
 
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;

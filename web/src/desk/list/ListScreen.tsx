@@ -9,6 +9,7 @@ import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
+import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { NarrowList } from './NarrowList.js';
 import { useSelection, withSelection } from './selection.js';
@@ -46,6 +47,15 @@ function TableList({ table }: { readonly table: Table }) {
         </span>
         <div className="end">
           {!isEmpty && <Search text={selection.search} name={table.name} onText={(search) => change({ search })} />}
+          {!isEmpty && rights.export && (
+            <SaveFile
+              says="Save as CSV"
+              route={contract.exportRecords}
+              params={{ app: app.id, table: table.id }}
+              query={{ ...selection }}
+              name={`${table.name}.csv`}
+            />
+          )}
           {!isEmpty && add}
         </div>
       </header>

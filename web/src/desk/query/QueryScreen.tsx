@@ -2,11 +2,12 @@ import { contract } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { ResultRows } from '../../ui/ResultRows.js';
+import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 
 const most = 1000;
@@ -21,6 +22,7 @@ export default function QueryScreen() {
     queryFn: () => call(contract.readQuery, { params: { app: app.id, query: id }, query: { limit: most } }),
     enabled: query !== undefined,
   });
+  const rights = useRights(query?.table ?? '');
   if (query === undefined) return <Empty title="This query is not part of the app any more.">It was removed in the Workshop.</Empty>;
   const { data } = answer;
   const total = data?.ledger.at(-1)?.kept ?? 0;
@@ -32,6 +34,9 @@ export default function QueryScreen() {
           {data !== undefined && `${total.toLocaleString('en-GB')} ${total === 1 ? 'row' : 'rows'}`}
           {data !== undefined && total > data.rows.length && `, the first ${data.rows.length.toLocaleString('en-GB')} shown`}
         </span>
+        <div className="end">
+          {rights.export && <SaveFile says="Save as CSV" route={contract.exportQuery} params={{ app: app.id, query: id }} name={`${query.name}.csv`} />}
+        </div>
       </header>
       {query.description !== '' && <p className="q query-says">{query.description}</p>}
       {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}

@@ -1,14 +1,13 @@
-import Button from '@mui/material/Button';
-import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import { contract } from '@bibliona/core';
 import { useInfiniteQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
 import { useParams } from 'react-router';
-import { call, download, messageOf } from '../../state/api.js';
+import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
+import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { PaperPage } from '../../ui/paper/PaperPage.js';
 
@@ -47,7 +46,7 @@ export default function ReportScreen() {
             `${first.rows.toLocaleString('en-GB')} ${first.rows === 1 ? 'row' : 'rows'} on ${first.of.toLocaleString('en-GB')} ${first.of === 1 ? 'page' : 'pages'}`}
         </span>
         <div className="end">
-          <SavePdf report={report.id} name={report.name} />
+          <SaveFile says="Save as PDF" route={contract.printReport} params={{ app: app.id, report: report.id }} name={`${report.name}.pdf`} />
         </div>
       </header>
       {pages.isError && <Note kind="bad">{messageOf(pages.error)}</Note>}
@@ -59,28 +58,5 @@ export default function ReportScreen() {
         </div>
       )}
     </div>
-  );
-}
-
-/** The report as a file, drawn from the same pages. */
-function SavePdf({ report, name }: { readonly report: string; readonly name: string }) {
-  const app = useApp();
-  const [state, setState] = useState<{ readonly kind: 'idle' | 'drawing' } | { readonly kind: 'failed'; readonly why: string }>({ kind: 'idle' });
-  const save = async (): Promise<void> => {
-    setState({ kind: 'drawing' });
-    try {
-      await download(contract.printReport, { app: app.id, report }, `${name}.pdf`);
-      setState({ kind: 'idle' });
-    } catch (error) {
-      setState({ kind: 'failed', why: messageOf(error) });
-    }
-  };
-  return (
-    <>
-      {state.kind === 'failed' && <Note kind="bad">{state.why}</Note>}
-      <Button variant="outlined" startIcon={<DownloadSimpleIcon />} loading={state.kind === 'drawing'} loadingPosition="start" onClick={() => void save()}>
-        Save as PDF
-      </Button>
-    </>
   );
 }

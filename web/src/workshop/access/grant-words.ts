@@ -6,6 +6,7 @@ const verbs = [
   ['add', 'adds'],
   ['change', 'changes'],
   ['remove', 'removes'],
+  ['export', 'exports'],
 ] as const;
 
 /** `all` of the records, or `some`: those that a condition names. */

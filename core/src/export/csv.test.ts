@@ -1,0 +1,22 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { splitRows } from '../import/split.js';
+import { csvLine } from './csv.js';
+
+test('a line says values as they are read again', () => {
+  expect(csvLine(['a', 1.5, '2026-05-01', true, false, null, { id: 3, caption: 'Ada, Wren' }])).toBe('a,1.5,2026-05-01,yes,no,,"Ada, Wren"\r\n');
+  expect(csvLine(['say "no"', 'two\nlines'])).toBe('"say ""no""","two\nlines"\r\n');
+});
+
+test('words that a spreadsheet would carry out are made words, numbers are not', () => {
+  expect(csvLine(['=1+1', '-5', '@x'], (place) => place !== 1)).toBe("'=1+1,-5,'@x\r\n");
+});
+
+test('whatever the texts, an import reads the same cells', () => {
+  fc.assert(
+    fc.property(fc.array(fc.array(fc.string(), { minLength: 2, maxLength: 4 }), { minLength: 1, maxLength: 6 }), (rows) => {
+      const text = rows.map((row) => csvLine(row)).join('');
+      expect(splitRows(text, ',').map((row) => [...row])).toEqual(rows);
+    }),
+  );
+});

@@ -1,0 +1,126 @@
+/** Records and answers as files: read page by page, each record once, and sent as they are read. */
+import { Readable } from 'node:stream';
+import {
+  compilePage,
+  compileResult,
+  csvLine,
+  isStored,
+  queryOf,
+  restrictForExport,
+  rightsOf,
+  type Cursor,
+  type Field,
+  type Person,
+  type Query,
+  type SavedQuery,
+  type Table,
+  type Value,
+} from '@bibliona/core';
+import type { Context } from 'koa';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { askedOf, columnsOf } from '../queries/read-query.js';
+
+const pageOfRows = 1000;
+const mostResultRows = 100_000;
+// Tells spreadsheets that the text is UTF-8.
+const byteOrderMark = '\uFEFF';
+
+type PageRow = Record<string, unknown> & { readonly id: number; readonly __key: Cursor['value'] };
+
+/** @throws Refusal forbidden */
+function mustExport(app: OpenedApp, person: Person, table: Table): void {
+  if (!rightsOf(app.design, person, table).export) throw new Refusal('forbidden', `You may not save records of ${table.name} as a file.`);
+}
+
+function send(context: Context, name: string, lines: AsyncIterable<string>): Readable {
+  context.type = 'text/csv; charset=utf-8';
+  context.attachment(`${name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'records'}.csv`);
+  return Readable.from(lines);
+}
+
+/** The records of a list. @throws Refusal forbidden */
+export function exportRecords(
+  database: DataSource,
+  context: Context,
+  app: OpenedApp,
+  person: Person,
+  table: Table,
+  picked: Pick<Query, 'where' | 'sort'>,
+): Readable {
+  mustExport(app, person, table);
+  const { hidden } = rightsOf(app.design, person, table);
+  const fields = table.fields.filter((field) => !hidden.includes(field.id));
+  return send(context, table.name, recordLines(database, app, person, table, fields, picked));
+}
+
+async function* recordLines(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  table: Table,
+  fields: readonly Field[],
+  picked: Pick<Query, 'where' | 'sort'>,
+): AsyncGenerator<string> {
+  yield (
+    byteOrderMark +
+    csvLine(
+      fields.map((field) => field.name),
+      () => true,
+    )
+  );
+  const columns = fields.map((field) => field.id);
+  const isText = (place: number): boolean => {
+    const field = fields[place];
+    return field !== undefined && (!isStored(field) || ['text', 'long_text', 'choice', 'reference'].includes(field.kind));
+  };
+  let after: Cursor | null = null;
+  do {
+    const query: Query = queryOf(table.id, { ...picked, columns, after, limit: pageOfRows });
+    const restricted = restrictForExport(query, app.design, person, Date.now());
+    const rows: readonly PageRow[] = await run<PageRow>(database, compilePage(restricted, app.design, app.schema));
+    yield rows
+      .map((row) =>
+        csvLine(
+          fields.map((field) => labelled(field, row[field.id] as Value)),
+          isText,
+        ),
+      )
+      .join('');
+    const last = rows.at(-1);
+    after = last === undefined || rows.length < pageOfRows ? null : { value: last.__key, id: last.id };
+  } while (after !== null);
+}
+
+/** A choice is called by its label. */
+const labelled = (field: Field, value: Value): Value =>
+  field.kind === 'choice' && typeof value === 'string' ? (field.choices.find((one) => one.id === value)?.label ?? value) : (value ?? null);
+
+/** The answer of a saved query. @throws Refusal forbidden, invalid */
+export async function exportAnswer(database: DataSource, context: Context, app: OpenedApp, person: Person, query: SavedQuery): Promise<Readable> {
+  const table = app.design.tables.find((one) => one.id === query.table);
+  if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+  mustExport(app, person, table);
+  const asked = askedOf(query, app);
+  const restricted = restrictForExport(asked, app.design, person, Date.now());
+  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], mostResultRows));
+  const columns = columnsOf(query, asked);
+  const isText = (place: number): boolean => !['number', 'date', 'boolean'].includes(columns[place]?.type ?? '');
+  async function* lines(): AsyncGenerator<string> {
+    yield (
+      byteOrderMark +
+      csvLine(
+        columns.map((column) => column.name),
+        () => true,
+      )
+    );
+    for (let from = 0; from < rows.length; from += pageOfRows)
+      yield rows
+        .slice(from, from + pageOfRows)
+        .map((row) => csvLine(row.cells, isText))
+        .join('');
+  }
+  return send(context, query.name, lines());
+}

@@ -1,0 +1,99 @@
+import { contract, type DesignChange, type OpenApp } from '@bibliona/core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+
+const grant = (role: string, more: object) => ({
+  id: `g_${role}`,
+  table: 'hives',
+  see: true,
+  add: false,
+  change: false,
+  remove: false,
+  export: false,
+  condition: '',
+  hidden: [],
+  locked: [],
+  ...more,
+});
+const role = (id: string, ...grants: readonly object[]): DesignChange =>
+  ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, menu: [], grants } }) as DesignChange;
+const query = {
+  id: 'q_rents',
+  name: 'Rents: all',
+  description: '',
+  section: '',
+  table: 'hives',
+  condition: '',
+  columns: [
+    { id: 'c_stores', name: 'Stores', expression: 'Stores', summary: null, digits: null },
+    { id: 'c_sum', name: 'Rent', expression: 'Rent', summary: 'sum' as const, digits: null },
+  ],
+  order: [{ column: 'c_sum', direction: 'down' as const }],
+  limit: null,
+};
+
+describe('a file of records', () => {
+  let it: TestServer;
+  let app: OpenApp;
+  const people: Record<string, Caller> = {};
+  const who = (name: string): Caller => {
+    const caller = people[name];
+    if (caller === undefined) throw new Error(name);
+    return caller;
+  };
+  beforeAll(async () => {
+    it = await testServer();
+    people['ada'] = await it.person('Ada Wren');
+    const roles = [
+      role('looks', grant('looks', {})),
+      role('takes', grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes'] }), grant('more', { id: 'g_more' })),
+    ];
+    app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put_query', query }]);
+    for (const name of ['looks', 'takes']) {
+      const person = await it.person(`Some ${name}`);
+      people[name] = person;
+      await it.sql(`INSERT INTO bibliona.app_person (app_id, person_id, role, roles) VALUES ($1, $2, 'member', $3)`, [app.id, person.id, [name]]);
+    }
+    const writes = Array.from({ length: 1200 }, (_, i) => ({
+      kind: 'add',
+      table: 'hives',
+      as: `h${i}`,
+      values: { h_code: `H-${i}`, h_rent: i === 0 ? '1.50' : null, h_stores: i % 3 === 0 ? 'low' : 'full', h_notes: i === 3 ? '=cmd(), "x"' : null },
+    }));
+    await who('ada').call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } as never });
+  });
+  afterAll(() => it.close());
+
+  const file = async (name: string, route: typeof contract.exportRecords | typeof contract.exportQuery): Promise<string[]> => {
+    const { type, bytes } = await who(name).download(route, { app: app.id, table: 'hives', query: 'q_rents' });
+    expect(type).toBe('text/csv; charset=utf-8');
+    return new TextDecoder().decode(bytes).split('\r\n').slice(0, -1);
+  };
+
+  test('holds every record of a list once, and is read back by an import as it was', async () => {
+    const lines = await file('ada', contract.exportRecords);
+    expect(lines[0]).toBe('Code,Queen year,Rent,Since,Gentle,Stores,Notes,Apiary');
+    expect(lines).toHaveLength(1201);
+    expect(new Set(lines).size).toBe(1201);
+    expect(lines[1]).toBe('H-0,,1.5,,,Low,,');
+    expect(lines[4]).toBe(`H-3,,,,,Low,"'=cmd(), ""x""",`);
+  });
+
+  test('is refused to who may only look, and holds for others what their grants let them export', async () => {
+    for (const route of [contract.exportRecords, contract.exportQuery]) {
+      const refused = await who('looks').refused(route, { params: { app: app.id, table: 'hives', query: 'q_rents' } });
+      expect([refused.status, refused.body.message]).toEqual([403, 'You may not save records of Hives as a file.']);
+    }
+    expect(app.rights['hives']?.export).toBe(true);
+    const lines = await file('takes', contract.exportRecords);
+    expect(lines).toHaveLength(401);
+    expect(lines.join()).not.toContain('Full');
+    // A note is theirs to see by another grant, and not theirs to take away.
+    expect(lines.join()).not.toContain('cmd');
+  });
+
+  test('of a query holds its rows, of the records that may be exported', async () => {
+    expect(await file('ada', contract.exportQuery)).toEqual(['Stores,Rent', 'Low,1.5', 'Full,']);
+    expect(await file('takes', contract.exportQuery)).toEqual(['Stores,Rent', 'Low,1.5']);
+  });
+});
