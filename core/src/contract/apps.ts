@@ -33,6 +33,8 @@ export const OpenApp = z.object({
   ties: z.record(z.string(), z.number()),
   /** The menu of their Desk, in its order. */
   menu: z.array(Page),
+  /** Whether some move of a route is theirs to make: then records can wait for them. */
+  moves: z.boolean(),
   version: z.number(),
   design: AppDesignShape,
   /** What undo and redo would take back or do again, or null. */

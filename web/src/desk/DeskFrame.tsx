@@ -66,7 +66,7 @@ export default function DeskFrame() {
       </header>
       <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
         <div className="menu-lists">
-          {app.design.routes.length > 0 && (
+          {app.moves && (
             <section>
               <NavLink to={`/desk/${app.id}/waiting`} className={({ isActive }) => (isActive ? 'on' : '')}>
                 <span className="el">Waiting for me</span>

@@ -32,8 +32,8 @@ export default function WaitingScreen() {
       {isError && <Note kind="bad">{messageOf(error)}</Note>}
       {moved !== undefined && <Note kind="good">{moved} was moved on, and is not yours to see any more.</Note>}
       {problem !== null && <Note kind="bad">{problem}</Note>}
-      {isPending && app.design.routes.length > 0 && <Waiting />}
-      {(data !== undefined || app.design.routes.length === 0) && all === 0 && (
+      {isPending && app.moves && <Waiting />}
+      {(data !== undefined || !app.moves) && all === 0 && (
         <Empty title="Nothing waits for you.">Records stand here that you can move on along their route.</Empty>
       )}
       <div className="waiting-lists" tabIndex={0} role="group" aria-label="Records that wait">

@@ -10,7 +10,7 @@ export function useWaiting() {
   return useQuery({
     queryKey: keys.waiting(app.id),
     queryFn: () => call(contract.readWaiting, { params: { app: app.id } }),
-    enabled: app.design.routes.length > 0,
+    enabled: app.moves,
     refetchInterval: 60_000,
   });
 }
