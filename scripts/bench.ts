@@ -1,8 +1,9 @@
-/** `npm run bench [import|save|list|expressions|queries|reports]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
 import { benchList } from './bench/list.js';
@@ -13,7 +14,15 @@ import { openBench, type Line } from './bench/bench.js';
 import { CannotGoOn } from './packages.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const all = { import: benchImport, save: benchSave, list: benchList, expressions: benchExpressions, queries: benchQueries, reports: benchReports } as const;
+const all = {
+  import: benchImport,
+  save: benchSave,
+  list: benchList,
+  expressions: benchExpressions,
+  queries: benchQueries,
+  reports: benchReports,
+  dashboards: benchDashboards,
+} as const;
 type Name = keyof typeof all;
 
 const file = join(root, 'docs', 'benchmarks.md');

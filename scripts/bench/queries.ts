@@ -98,6 +98,7 @@ async function restricted(bench: Bench, design: AppDesign, schema: string): Prom
     add: false,
     change: false,
     remove: false,
+    export: false,
     condition: 'Stores != "Low"',
     hidden: ['b_amount'],
     locked: [],

@@ -35,6 +35,8 @@ const tiles: readonly Tile[] = [
   chart('ti_gentle', column('c_gentle', 'Gentle', 'Gentle')),
   chart('ti_since', column('c_since', 'Since', 'Since')),
   chart('ti_year', column('c_year', 'Queen', 'Queen year'), { order: 'value', most: 2 }),
+  chart('ti_month', column('c_month', 'Month', 'date(Since.year, Since.month, 1)')),
+  chart('ti_years', column('c_years', 'Year', 'date(Since.year, 1, 1)')),
   chart('ti_code', column('c_code', 'Initial', 'substring(Code, 1, 1)')),
 ];
 const dashboard: Dashboard = { id: 'da_season', name: 'Season', description: '', section: '', tiles };
@@ -59,7 +61,7 @@ describe('a dashboard', () => {
     const writes = [
       { kind: 'add', table: 'apiaries', as: 'otter', values: { a_name: 'Ottermere' } },
       { kind: 'add', table: 'apiaries', as: 'pike', values: { a_name: 'Pike Hollow' } },
-      hive('a1', 'otter', { h_rent: '10.5', h_gentle: true, h_stores: 'low', h_since: '2024-05-01', h_year: 2023 }),
+      hive('a1', 'otter', { h_rent: '10.5', h_gentle: true, h_stores: 'low', h_since: '2024-05-17', h_year: 2023 }),
       hive('a2', 'otter', { h_rent: '0.25', h_gentle: false, h_stores: 'full', h_since: '2024-05-01', h_year: 2024 }),
       hive('b1', 'pike', { h_rent: '4', h_gentle: true, h_stores: 'low', h_since: '2025-05-01', h_year: 2024 }),
       hive('b2', null, { h_rent: null, h_gentle: null, h_stores: null, h_since: null, h_year: null }),
@@ -107,6 +109,19 @@ describe('a dashboard', () => {
       [null, null],
     ]);
     expect(await tile(ada, 'ti_year')).toMatchObject({ points: [{ label: '2023', value: '10.5' }, { label: '2024' }], more: 1 });
+  });
+
+  test('takes dates together by month and by year', async () => {
+    expect(await points(ada, 'ti_month')).toEqual([
+      ['2024-05-01', '10.75'],
+      ['2025-05-01', '4'],
+      [null, null],
+    ]);
+    expect(await points(ada, 'ti_years')).toEqual([
+      ['2024-01-01', '10.75'],
+      ['2025-01-01', '4'],
+      [null, null],
+    ]);
   });
 
   test('shows the records behind each point: together they are all, and they sum up to it', async () => {
