@@ -87,6 +87,31 @@ const pictures: readonly Picture[] = [
       await page.getByRole('heading', { name: /may not see/u }).waitFor();
     },
   },
+  {
+    name: 'report',
+    path: '/workshop/APP/reports/harvest_report',
+    first: (page) => page.getByRole('region', { name: 'Proof' }).getByText('It adds up').waitFor(),
+  },
+  { name: 'dashboard', path: '/desk/APP/d/season', first: (page) => page.getByText('Lots by status').waitFor() },
+  {
+    name: 'tiles',
+    path: '/workshop/APP/dashboards/season',
+    first: (page) => page.getByRole('group', { name: 'Tile Harvest by apiary, kg' }).click(),
+  },
+  {
+    name: 'route',
+    path: '/workshop/APP/workflows/route_of_a_lot',
+    first: (page) => page.getByRole('button', { name: /^Status In lab/u }).click(),
+  },
+  {
+    name: 'moves',
+    path: '/desk/APP/waiting',
+    first: async (page) => {
+      await page.getByRole('group', { name: 'Records that wait' }).getByRole('link').nth(8).click();
+      await page.getByRole('group', { name: 'Moves' }).waitFor();
+    },
+  },
+  { name: 'waiting-phone', path: '/desk/APP/waiting', size: phone, first: (page) => page.getByRole('heading', { name: 'Route of a lot' }).waitFor() },
   { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open record 10' }).waitFor() },
   {
     name: 'record',
