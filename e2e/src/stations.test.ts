@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
@@ -193,6 +194,10 @@ describe('a costume store, from nothing', () => {
     await theirs.getByRole('button', { name: 'Deposit: its records' }).click();
     await theirs.getByRole('dialog').getByText('2 records').waitFor();
     await theirs.keyboard.press('Escape');
+    await menu.getByRole('link', { name: /^Costumes/u }).click();
+    const waiting = theirs.waitForEvent('download');
+    await theirs.getByRole('button', { name: 'Save as CSV' }).click();
+    expect(await readFile(await (await waiting).path(), 'utf8')).toBe('\uFEFFName,Deposit\r\nRuff and doublet,40\r\nFairy wings,12.5\r\n');
     await menu.getByRole('link', { name: 'Loan book' }).click();
     await theirs.getByText('3 rows on 1 page').waitFor();
     await theirs.context().close();

@@ -11,7 +11,7 @@ import { everySql, someSql } from './three-valued.js';
 import { collation } from './functions/ranges.js';
 import { longestSeries } from './limits.js';
 import type { BoundList, Node, Variable } from './node.js';
-import { periodStart } from './period-start.js';
+import { firstDay, periodStart } from './period-start.js';
 import { partSql } from './parts.js';
 import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from './sql-value.js';
 import { plainKind, type Type } from './types.js';
@@ -427,6 +427,3 @@ class Compilation {
     return node.kind === 'field' && node.field.required && node.of.kind === 'self' && this.sight(node.of.table, node.field) === 'always';
   }
 }
-
-/** Measured on a million rows: a tenth of the time of putting a date together anew. */
-const firstDay = (day: string, period: 'month' | 'year'): string => `(${day} - (extract(${period === 'month' ? 'day' : 'doy'} FROM ${day})::integer - 1))`;

@@ -1,6 +1,6 @@
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
-import { grantWords } from './grant-words.js';
+import { grantWords, grouped } from './grant-words.js';
 
 /** Roles against tables: what each may do, and the way to change it. */
 export function RoleMatrix({ role, table }: { readonly role: string | undefined; readonly table: string | undefined }) {
@@ -36,9 +36,9 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
                       {words.length === 0 ? (
                         <span className="q">nothing</span>
                       ) : (
-                        words.map((word) => (
-                          <span key={word.verb} className="grant-word">
-                            {word.verb} <i>{word.reach}</i>
+                        grouped(words).map((group) => (
+                          <span key={group.says} className="grant-word">
+                            {group.says} {group.reach !== null && <i>{group.reach}</i>}
                           </span>
                         ))
                       )}

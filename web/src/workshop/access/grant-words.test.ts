@@ -1,6 +1,6 @@
 import { grantOf, type Grant, type Role } from '@bibliona/core';
 import { expect, test } from 'vitest';
-import { grantWords, withGrant, withoutGrant } from './grant-words.js';
+import { grantWords, grouped, withGrant, withoutGrant } from './grant-words.js';
 
 const grant = (id: string, more: Partial<Grant>): Grant => grantOf(id, 'hives', more);
 const role = (...grants: readonly Grant[]): Role => ({ id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants });
@@ -13,6 +13,15 @@ test('the words of grants add up', () => {
   ]);
   expect(grantWords(keeper, 'none')).toEqual([]);
   expect(grantWords({ ...role(), everything: true }, 'any')).toHaveLength(5);
+});
+
+test('the words are as few as say it', () => {
+  const some = grant('one', { condition: 'Code = "a"', add: true, change: true });
+  expect(grouped(grantWords(role(some, grant('two', {})), 'hives'))).toEqual([
+    { says: 'sees', reach: 'all' },
+    { says: 'adds, changes', reach: 'some' },
+  ]);
+  expect(grouped(grantWords({ ...role(), everything: true }, 'any'))).toEqual([{ says: 'everything', reach: null }]);
 });
 
 test('a grant is put in its place', () => {

@@ -6,34 +6,30 @@ import MenuItem from '@mui/material/MenuItem';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
-import { ArrowDownIcon, ArrowLeftIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { tableOf, wantedColumn, type Report, type ReportField, type Summary } from '@bibliona/core';
+import { ArrowDownIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
+import { tableOf, type Report, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
-import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { AddColumn } from '../queries/AddColumn.js';
 import { directionWords } from '../queries/query-draft.js';
+import { FieldDetails } from './FieldDetails.js';
 import { PaperFields } from './ReportDialog.js';
 import {
   columnName,
   columnsOf,
-  editColumn,
-  editField,
   editGroup,
   fieldFor,
   kindOf,
   movedField,
-  totalsFor,
   typeOf,
   withColumn,
   withGroup,
-  withoutField,
   withoutGroup,
   withOrder,
   type Spot,
 } from './report-draft.js';
 
-interface PartProps {
+export interface PartProps {
   readonly report: Report;
   readonly onChange: (report: Report) => void;
   readonly onSpot: (spot: Spot) => void;
@@ -50,7 +46,7 @@ const tabs = [
 export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
   const { report, spot, onSpot } = props;
   const field = spot.kind === 'field' ? report.fields.find((one) => one.column === spot.column) : undefined;
-  if (field !== undefined) return <FieldPart key={field.column} {...props} field={field} />;
+  if (field !== undefined) return <FieldDetails key={field.column} {...props} field={field} />;
   const tab = spot.kind === 'field' ? 'fields' : spot.kind;
   return (
     <>
@@ -136,105 +132,6 @@ const totalNames: Readonly<Record<Summary, string>> = {
   smallest: 'smallest',
   largest: 'largest',
 };
-const totalSays: Readonly<Record<Summary, string>> = {
-  count: 'how many are filled',
-  sum: 'their sum',
-  average: 'their average',
-  smallest: 'the smallest or earliest',
-  largest: 'the largest or latest',
-};
-
-function FieldPart({ report, onChange, onSpot, field }: PartProps & { readonly field: ReportField }) {
-  const { design } = useApp();
-  const column = columnsOf(report, design).find((one) => one.id === field.column);
-  const { source } = report;
-  const edit = (part: Partial<ReportField>): void => onChange(editField(report, field.column, part));
-  const kind = kindOf(report, design, field.column);
-  if (column === undefined) return null;
-  return (
-    <>
-      <header>
-        <div className="kind">Field</div>
-        <h2>{column.name}</h2>
-      </header>
-      <div className="details-body details-form">
-        <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={() => onSpot({ kind: 'fields' })}>
-          All fields
-        </Button>
-        {source.kind === 'table' && (
-          <>
-            <TextField
-              label="Heading"
-              value={column.name}
-              onChange={(event) => onChange(editColumn(report, column.id, { name: event.target.value }))}
-              required
-            />
-            <ExpressionEditor
-              label="Shows"
-              value={column.expression}
-              onChange={(expression) => onChange(editColumn(report, column.id, { expression }))}
-              scope={{ design, table: source.table }}
-              wanted={wantedColumn(null)}
-              hint="A field, a walk such as Hive.Apiary.Name, or a calculation."
-            />
-            {kind === 'number' && (
-              <TextField
-                select
-                label="Digits after the point"
-                value={column.digits ?? ''}
-                onChange={(event) => onChange(editColumn(report, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
-              >
-                <MenuItem value="">as many as there are</MenuItem>
-                {[0, 1, 2, 3, 4].map((one) => (
-                  <MenuItem key={one} value={one}>
-                    {one}
-                  </MenuItem>
-                ))}
-              </TextField>
-            )}
-          </>
-        )}
-        <TextField
-          select
-          label="Under each group and at the end"
-          value={field.total ?? ''}
-          onChange={(event) => edit({ total: event.target.value === '' ? null : (event.target.value as Summary) })}
-        >
-          <MenuItem value="">nothing</MenuItem>
-          {totalsFor(kind).map((one) => (
-            <MenuItem key={one} value={one}>
-              {totalSays[one]}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          label="Part of the width"
-          type="number"
-          value={field.share}
-          onChange={(event) => edit({ share: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 1, 1), 40) })}
-          helperText={`of ${report.fields.reduce((sum, one) => sum + one.share, 0)} that all fields share`}
-          slotProps={{ htmlInput: { min: 1, max: 40 } }}
-        />
-        <FormControlLabel
-          control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />}
-          label="A long text goes on in further lines"
-        />
-        <div className="details-foot">
-          <Button
-            startIcon={<TrashIcon />}
-            onClick={() => {
-              onChange(withoutField(report, field.column));
-              onSpot({ kind: 'fields' });
-            }}
-          >
-            Leave out
-          </Button>
-        </div>
-      </div>
-    </>
-  );
-}
-
 function GroupsPart({ report, onChange }: PartProps) {
   const { design } = useApp();
   const free = columnsOf(report, design).filter((column) => !report.groups.some((group) => group.column === column.id));

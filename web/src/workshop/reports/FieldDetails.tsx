@@ -1,0 +1,111 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
+import { wantedColumn, type ReportField, type Summary } from '@bibliona/core';
+import { useApp } from '../../state/app.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import type { PartProps } from './ReportDetails.js';
+import { columnsOf, editColumn, editField, kindOf, totalsFor, withoutField } from './report-draft.js';
+
+const totalSays: Readonly<Record<Summary, string>> = {
+  count: 'how many are filled',
+  sum: 'their sum',
+  average: 'their average',
+  smallest: 'the smallest or earliest',
+  largest: 'the largest or latest',
+};
+
+/** The settings of one field: what it shows, its total, its part of the width. */
+export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { readonly field: ReportField }) {
+  const { design } = useApp();
+  const column = columnsOf(report, design).find((one) => one.id === field.column);
+  const { source } = report;
+  const edit = (part: Partial<ReportField>): void => onChange(editField(report, field.column, part));
+  const kind = kindOf(report, design, field.column);
+  if (column === undefined) return null;
+  return (
+    <>
+      <header>
+        <div className="kind">Field</div>
+        <h2>{column.name}</h2>
+      </header>
+      <div className="details-body details-form">
+        <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={() => onSpot({ kind: 'fields' })}>
+          All fields
+        </Button>
+        {source.kind === 'table' && (
+          <>
+            <TextField
+              label="Heading"
+              value={column.name}
+              onChange={(event) => onChange(editColumn(report, column.id, { name: event.target.value }))}
+              required
+            />
+            <ExpressionEditor
+              label="Shows"
+              value={column.expression}
+              onChange={(expression) => onChange(editColumn(report, column.id, { expression }))}
+              scope={{ design, table: source.table }}
+              wanted={wantedColumn(null)}
+              hint="A field, a walk such as Hive.Apiary.Name, or a calculation."
+            />
+            {kind === 'number' && (
+              <TextField
+                select
+                label="Digits after the point"
+                value={column.digits ?? ''}
+                onChange={(event) => onChange(editColumn(report, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
+              >
+                <MenuItem value="">as many as there are</MenuItem>
+                {[0, 1, 2, 3, 4].map((one) => (
+                  <MenuItem key={one} value={one}>
+                    {one}
+                  </MenuItem>
+                ))}
+              </TextField>
+            )}
+          </>
+        )}
+        <TextField
+          select
+          label="Under each group and at the end"
+          value={field.total ?? ''}
+          onChange={(event) => edit({ total: event.target.value === '' ? null : (event.target.value as Summary) })}
+        >
+          <MenuItem value="">nothing</MenuItem>
+          {totalsFor(kind).map((one) => (
+            <MenuItem key={one} value={one}>
+              {totalSays[one]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Part of the width"
+          type="number"
+          value={field.share}
+          onChange={(event) => edit({ share: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 1, 1), 40) })}
+          helperText={`of ${report.fields.reduce((sum, one) => sum + one.share, 0)} that all fields share`}
+          slotProps={{ htmlInput: { min: 1, max: 40 } }}
+        />
+        <FormControlLabel
+          control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />}
+          label="A long text goes on in further lines"
+        />
+        <div className="details-foot">
+          <Button
+            startIcon={<TrashIcon />}
+            onClick={() => {
+              onChange(withoutField(report, field.column));
+              onSpot({ kind: 'fields' });
+            }}
+          >
+            Leave out
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
