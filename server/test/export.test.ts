@@ -60,7 +60,7 @@ describe('a file of records', () => {
       as: `h${i}`,
       values: { h_code: `H-${i}`, h_rent: i === 0 ? '1.50' : null, h_stores: i % 3 === 0 ? 'low' : 'full', h_notes: i === 3 ? '=cmd(), "x"' : null },
     }));
-    await who('ada').call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } as never });
+    await who('ada').call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
   });
   afterAll(() => it.close());
 

@@ -186,12 +186,31 @@ describe('a report', () => {
     expect(used.body.message).toContain('the report Hives by apiary is made from it');
   });
 
+  test('of more rows than anyone reads is refused, with how many there are', async () => {
+    await it.sql(`INSERT INTO ${await schemaOf()}.hives (code, created_by, updated_by) SELECT 'X-' || n, 1, 1 FROM generate_series(1, 25000) AS n`);
+    const answer = await ada.refused(contract.readReport, { params: params() });
+    expect([answer.status, answer.body.message]).toEqual([413, expect.stringContaining('would have 25,130 rows; up to 25,000 are laid out')]);
+  });
+
   test('that cannot be read says where, and one without fields what to do', async () => {
     const broken = { ...harvest, source: { ...harvest.source, condition: 'Rnt > 3' } } as Report;
     expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: broken } })).body.message).toContain('Rnt');
     const empty = { ...harvest, fields: [], groups: [], order: [] };
     expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: empty } })).body.message).toContain('Add a first field');
   });
+});
+
+test('a PDF that nobody reads any more is not drawn to its end', () => {
+  const paper = paperOf({ size: 'a4', turned: false });
+  const document = openPdf({ title: 'Any', author: 'Quillmoor', at: new Date(0) });
+  const drawing = drawPages(
+    document,
+    Array.from({ length: 9 }, (_, i) => ({ number: i + 1, boxes: [] })),
+    paper,
+  );
+  expect(drawing.next().done).toBe(false);
+  document.destroy();
+  expect(drawing.next().done).toBe(true);
 });
 
 test('whatever stands on a page, a PDF reader finds the words of the preview', { timeout: 120_000 }, async () => {

@@ -55,10 +55,11 @@ export interface Printed {
   readonly at: Date;
 }
 
-/** Yields after each page; the document ends by itself when all are drawn. */
+/** Yields after each page; the document ends by itself when all are drawn, and earlier when nobody reads it any more. */
 export function* drawPages(document: PDFKit.PDFDocument, pages: readonly ReportPage[], paper: Paper): Generator<undefined, void> {
   const drawing = new Drawing(document);
   for (const page of pages) {
+    if (document.destroyed) return;
     document.addPage({ size: [paper.width, paper.height], margin: 0 });
     drawing.page(page);
     yield undefined;

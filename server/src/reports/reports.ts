@@ -19,7 +19,7 @@ import { breathing } from './breathing.js';
 import { hasSigns, measure } from './fonts.js';
 
 /** More would be a pile of paper that nobody reads, and the memory of the server. */
-const mostRows = 50_000;
+const mostRows = 25_000;
 
 interface LaidOut {
   readonly pages: readonly ReportPage[];
