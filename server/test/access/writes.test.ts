@@ -108,7 +108,15 @@ describe('a member with a grant for some records', () => {
   });
   test('hears from the app what they may do at all', async () => {
     const open = await keeper.call(contract.openApp, { params: { app: app.id } });
-    expect(open.rights['hives']).toEqual({ see: true, add: true, change: true, remove: true, hidden: ['h_gentle'], locked: ['h_rent', 'h_gentle'] });
+    expect(open.rights['hives']).toEqual({
+      see: true,
+      add: true,
+      change: true,
+      remove: true,
+      export: false,
+      hidden: ['h_gentle'],
+      locked: ['h_rent', 'h_gentle'],
+    });
     expect(open.rights['apiaries']).toMatchObject({ see: true, add: false });
     expect(open).toMatchObject({ undo: null, redo: null });
   });
