@@ -85,3 +85,22 @@ export async function choose(within: Page | Locator, label: string | RegExp, opt
   const page = 'keyboard' in within ? within : within.page();
   await page.getByRole('option', { name: option }).click();
 }
+
+/** Saves what is being worked on at a station, and waits until it is saved. */
+export async function saveDraft(page: Page, what: string): Promise<void> {
+  await page.getByRole('button', { name: `Save ${what}` }).click();
+  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+}
+
+/** The first row that a statement gives of the tables of an app, its values as texts. */
+export async function rowOf(house: House, app: string, text: string): Promise<Record<string, string>> {
+  const client = new pg.Client({ connectionString: house.url });
+  await client.connect();
+  try {
+    await client.query(`SET search_path = "app_${app}"`);
+    const [row = {}] = (await client.query<Record<string, unknown>>(text)).rows;
+    return Object.fromEntries(Object.entries(row).map(([name, value]) => [name, String(value)]));
+  } finally {
+    await client.end();
+  }
+}

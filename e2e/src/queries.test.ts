@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, signIn, type House } from './browser.js';
+import { choose, openHouse, rowOf, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder asks questions at the Queries station; others read the answers at the Desk. */
 let house: House;
@@ -19,21 +19,8 @@ afterAll(() => house.close());
 const details = () => page.getByRole('complementary', { name: 'Details' });
 const proof = () => page.getByRole('region', { name: 'Proof' });
 const sheet = () => page.getByRole('main');
-const saved = async (): Promise<void> => {
-  await page.getByRole('button', { name: 'Save query' }).click();
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
-};
-const sql = async (text: string): Promise<Record<string, string>> => {
-  const { default: pg } = await import('pg');
-  const client = new pg.Client({ connectionString: house.url });
-  await client.connect();
-  try {
-    await client.query(`SET search_path = "app_${app}"`);
-    return (await client.query<Record<string, string>>(text)).rows[0] ?? {};
-  } finally {
-    await client.end();
-  }
-};
+const saved = (): Promise<void> => saveDraft(page, 'query');
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 
 test('a query begins with an answer', async () => {
   await page.goto(`/workshop/${app}/queries`);

@@ -1,10 +1,9 @@
 import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { readFile } from 'node:fs/promises';
-import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, signIn, type House } from './browser.js';
+import { choose, openHouse, rowOf, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder lays reports out and places tiles; others read and open them at the Desk. */
 let house: House;
@@ -21,21 +20,8 @@ afterAll(() => house.close());
 const details = () => page.getByRole('complementary', { name: 'Details' });
 const proof = () => page.getByRole('region', { name: 'Proof' });
 const sheet = () => page.getByRole('main');
-const saved = async (what: string): Promise<void> => {
-  await page.getByRole('button', { name: `Save ${what}` }).click();
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
-};
-const sql = async (text: string): Promise<Record<string, string>> => {
-  const client = new pg.Client({ connectionString: house.url });
-  await client.connect();
-  try {
-    await client.query(`SET search_path = "app_${app}"`);
-    const [row = {}] = (await client.query<Record<string, unknown>>(text)).rows;
-    return Object.fromEntries(Object.entries(row).map(([name, value]) => [name, String(value)]));
-  } finally {
-    await client.end();
-  }
-};
+const saved = (what: string): Promise<void> => saveDraft(page, what);
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 const accessible = async (): Promise<void> => {
   const { violations } = await new AxeBuilder({ page }).analyze();
   expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);

@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, signIn, type House } from './browser.js';
+import { choose, openHouse, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder draws a route and mends what is doubtful; people move records along it. */
 let house: House;
@@ -19,10 +19,7 @@ afterAll(() => house.close());
 const details = () => page.getByRole('complementary', { name: 'Details' });
 const proof = () => page.getByRole('region', { name: 'Proof' });
 const findings = () => page.getByRole('region', { name: 'Findings' });
-const saved = async (): Promise<void> => {
-  await page.getByRole('button', { name: 'Save route' }).click();
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
-};
+const saved = (): Promise<void> => saveDraft(page, 'route');
 const accessible = async (of: Page): Promise<void> => {
   const { violations } = await new AxeBuilder({ page: of }).analyze();
   expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);

@@ -32,16 +32,16 @@ import {
   type Field,
   type Grant,
   type Person,
-  type RecordSource,
   type Role,
   type SavedQuery,
   type Value,
 } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { gardens, plant, source, zone, type Garden } from '../expressions/garden.js';
+import { gardens, plant, zone } from '../expressions/garden.js';
 import { Sentences } from '../expressions/sentences.js';
 import { statementDatabase } from '../support.js';
+import { now, tables, whatIsSeen, type Seen } from './oracle.js';
 
 /**
  * Random grants over random data: what every way of reading gives a person is held against the same data from which all
@@ -50,8 +50,6 @@ import { statementDatabase } from '../support.js';
 const seed = Number(process.env['EXPRESSION_SEED'] ?? 20_261_123);
 const rounds = Number(process.env['ACCESS_ROUNDS'] ?? 12);
 const peoplePerRound = 4;
-const now = Date.UTC(2026, 2, 29, 0, 59, 59, 123);
-const tables = ['apiaries', 'hives', 'visits'] as const;
 const secret = 'hidden formula';
 
 let database: Awaited<ReturnType<typeof statementDatabase>>;
@@ -114,61 +112,6 @@ function formulas(design: AppDesign): readonly DesignChange[] {
     field: { kind: 'formula', id, name: `Worked out ${id}`, description: '', required: false, unique: false, default: null, expression, digits: null },
   });
   return [formula('hives', 'h_count', `count(${children})`), formula('visits', 'v_above', `${up ?? ''}.${text ?? ''}`)];
-}
-
-interface Seen {
-  /** Of each table, by record id from 1: the visible values, or null where the record is not. */
-  readonly rows: ReadonlyMap<string, readonly (Readonly<Record<string, Value>> | null)[]>;
-  readonly source: RecordSource;
-  /** Formulas of a record that are withheld. */
-  readonly withheld: (table: string, id: number, field: string) => boolean;
-}
-
-/** What is left of a garden for a person: grants asked one by one of the whole data, in memory. */
-function whatIsSeen(garden: Garden, design: AppDesign, person: Person, action: 'see' | 'export' = 'see'): Seen {
-  const whole = source(garden);
-  const around = circumstancesOf(design, person, now);
-  const mine = design.roles.filter((role) => person.roles.includes(role.id)).flatMap((role) => role.grants);
-  const open = new Map<string, readonly (readonly Grant[])[]>(
-    tables.map((table) => [
-      table,
-      (garden.rows.get(table) ?? []).map((_, i) =>
-        mine.filter((grant) => {
-          if (grant.table !== table || !grant.see || !grant[action]) return false;
-          if (grant.condition === '') return true;
-          if (grant.condition.includes('me.Home') && person.ties['tie_home'] === undefined) return false;
-          const checked = check(grant.condition, { design, table }, { fits: () => true, says: '' });
-          if (!checked.ok) throw new Error(grant.condition);
-          return evaluate(checked.node, { ...around, records: whole, self: { kind: 'record', table, id: i + 1 } }) === true;
-        }),
-      ),
-    ]),
-  );
-  const grantsOf = (table: string, id: number): readonly Grant[] => open.get(table)?.[id - 1] ?? [];
-  const withheld = (table: string, id: number, field: string): boolean => !grantsOf(table, id).some((grant) => !grant.hidden.includes(field));
-  const rows = new Map(
-    tables.map((table) => [
-      table,
-      (garden.rows.get(table) ?? []).map((row, i) => {
-        if (grantsOf(table, i + 1).length === 0) return null;
-        return Object.fromEntries(
-          tableOf(design, table)
-            .fields.filter(isStored)
-            .map((field): [string, Value] => {
-              const value = row[field.id] ?? null;
-              if (withheld(table, i + 1, field.id)) return [field.id, null];
-              // A reference to a record that may not be seen is none.
-              return [
-                field.id,
-                field.kind === 'reference' && value !== null && grantsOf(parentOf(design, field).id, Number(value)).length === 0 ? null : value,
-              ];
-            }),
-        );
-      }),
-    ]),
-  );
-  const seen: Garden = { design: garden.design, rows: new Map([...rows].map(([table, list]) => [table, list.map((row) => row ?? {})])) };
-  return { rows, source: source(seen), withheld };
 }
 
 const textOf = (value: Feel): string | boolean | null => {

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import type { FormEvent, ReactNode } from 'react';
+import { Note } from './Note.js';
 
 /** A small form of its own: a title, its fields, one contained button. Enter sends it, Esc leaves it. */
 export function FormDialog(props: {
@@ -12,6 +13,8 @@ export function FormDialog(props: {
   /** What the button that sends it says. */
   readonly verb: string;
   readonly isSending: boolean;
+  /** What is wrong with all of it. */
+  readonly problem?: string | undefined;
   /** To the question before. */
   readonly onBack?: (() => void) | undefined;
 }) {
@@ -24,7 +27,10 @@ export function FormDialog(props: {
       <form className="ask" onSubmit={submit} noValidate>
         <h2 id="dialog-title">{props.title}</h2>
         {props.says !== undefined && <p className="q">{props.says}</p>}
-        <div className="dialog-fields">{props.children}</div>
+        <div className="dialog-fields">
+          {props.children}
+          {props.problem !== undefined && <Note kind="bad">{props.problem}</Note>}
+        </div>
         <div className="ask-foot">
           {props.onBack !== undefined && <Button onClick={props.onBack}>Back</Button>}
           <Button onClick={props.onClose}>Not now</Button>

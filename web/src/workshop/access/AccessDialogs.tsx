@@ -5,10 +5,10 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { newId, useApp } from '../../state/app.js';
-import { useDesignChange } from '../../state/design.js';
 import { keys } from '../../state/keys.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
+import { useMaking } from '../use-making.js';
 import { PlaceFields, type Place } from './PlaceFields.js';
 
 interface DialogProps {
@@ -17,25 +17,19 @@ interface DialogProps {
 
 /** A new role, which may do nothing until it is granted. */
 export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade: (role: string) => void }) {
-  const { change } = useDesignChange();
+  const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
   const [name, setName] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
-  const [isSending, setSending] = useState(false);
-  const send = async (): Promise<void> => {
-    if (name.trim() === '') return setProblem('Give it a name: what are these people to you?');
-    setSending(true);
+  const send = (): void => {
+    if (name.trim() === '') return say('name', 'Give it a name: what are these people to you?');
     const id = newId('ro');
-    const outcome = await change({ kind: 'put_role', role: { id, name, description: '', everything: false, grants: [], menu: [] } });
-    if (outcome === true) return onMade(id);
-    setSending(false);
-    setProblem(outcome);
+    void make([{ kind: 'put_role', role: { id, name, description: '', everything: false, grants: [], menu: [] } }], () => onMade(id));
   };
   return (
     <FormDialog
       title="A new role"
       says="It may do nothing at first. What it may do with each table is chosen next."
       onClose={onClose}
-      onSubmit={() => void send()}
+      onSubmit={send}
       verb="Make the role"
       isSending={isSending}
     >
@@ -44,9 +38,9 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
         value={name}
         autoFocus
         required
-        onChange={(event) => (setName(event.target.value), setProblem(null))}
-        error={problem !== null}
-        helperText={problem ?? undefined}
+        onChange={(event) => (setName(event.target.value), clear())}
+        error={problemAt('name') !== undefined}
+        helperText={problemAt('name')}
       />
     </FormDialog>
   );
@@ -55,25 +49,19 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
 /** Ties people to records: what `me.` is followed by in conditions. */
 export function TieDialog({ onClose }: DialogProps) {
   const { design } = useApp();
-  const { change } = useDesignChange();
+  const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
   const [table, setTable] = useState(design.tables[0]?.id ?? '');
   const [name, setName] = useState('');
-  const [problem, setProblem] = useState<string | null>(null);
-  const [isSending, setSending] = useState(false);
-  const send = async (): Promise<void> => {
-    if (name.trim() === '') return setProblem('Give it a name, best in the singular: Keeper');
-    setSending(true);
-    const outcome = await change({ kind: 'put_tie', tie: { id: newId('tie'), name, table } });
-    if (outcome === true) return onClose();
-    setSending(false);
-    setProblem(outcome);
+  const send = (): void => {
+    if (name.trim() === '') return say('name', 'Give it a name, best in the singular: Keeper');
+    void make([{ kind: 'put_tie', tie: { id: newId('tie'), name, table } }], onClose);
   };
   return (
     <FormDialog
       title="Tie people to records"
       says="Each person of the app can be one record of a table. Conditions can then say: only what belongs to them."
       onClose={onClose}
-      onSubmit={() => void send()}
+      onSubmit={send}
       verb="Make the tie"
       isSending={isSending}
     >
@@ -89,9 +77,9 @@ export function TieDialog({ onClose }: DialogProps) {
         value={name}
         autoFocus
         required
-        onChange={(event) => (setName(event.target.value), setProblem(null))}
-        error={problem !== null}
-        helperText={problem ?? `In conditions it is me.${name.trim() === '' ? 'Keeper' : name.trim()}`}
+        onChange={(event) => (setName(event.target.value), clear())}
+        error={problemAt('name') !== undefined}
+        helperText={problemAt('name') ?? `In conditions it is me.${name.trim() === '' ? 'Keeper' : name.trim()}`}
       />
     </FormDialog>
   );

@@ -3,9 +3,8 @@ import TextField from '@mui/material/TextField';
 import { listFor, membersOf, type AppDesign, type SavedQuery } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
-import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
-import { Note } from '../../ui/Note.js';
+import { useMaking } from '../use-making.js';
 import { freeName } from './query-draft.js';
 
 // A first answer that fits a screen; further columns are added by hand.
@@ -24,14 +23,11 @@ function startColumns(design: AppDesign, table: string): SavedQuery['columns'] {
 /** A new query: what it is called and what one row of it stands for. */
 export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (query: string) => void }) {
   const app = useApp();
-  const { change } = useDesignChange();
+  const { isSending, problemAt, say, clear, make } = useMaking();
   const [name, setName] = useState('');
   const [table, setTable] = useState(app.design.tables[0]?.id ?? '');
-  const [problem, setProblem] = useState<{ readonly at: 'name' | 'form'; readonly text: string } | null>(null);
-  const [isSending, setSending] = useState(false);
-  const send = async (): Promise<void> => {
-    if (name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name: what does it answer?' });
-    setSending(true);
+  const send = (): void => {
+    if (name.trim() === '') return say('name', 'Give it a name: what does it answer?');
     const id = newId('q');
     const query: SavedQuery = {
       id,
@@ -44,28 +40,26 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
       order: [],
       limit: null,
     };
-    const outcome = await change({ kind: 'put_query', query });
-    if (outcome === true) return onMade(id);
-    setSending(false);
-    setProblem({ at: outcome.includes('called') ? 'name' : 'form', text: outcome });
+    void make([{ kind: 'put_query', query }], () => onMade(id));
   };
   return (
     <FormDialog
       title="A new query"
       says="A question to the records. Its grain is what one row of the answer stands for."
       onClose={onClose}
-      onSubmit={() => void send()}
+      onSubmit={send}
       verb="Make the query"
       isSending={isSending}
+      problem={problemAt('form')}
     >
       <TextField
         label="Name"
         value={name}
         autoFocus
         required
-        onChange={(event) => (setName(event.target.value), setProblem(null))}
-        error={problem?.at === 'name'}
-        helperText={problem?.at === 'name' ? problem.text : undefined}
+        onChange={(event) => (setName(event.target.value), clear())}
+        error={problemAt('name') !== undefined}
+        helperText={problemAt('name')}
       />
       <TextField select label="One row per record of" value={table} onChange={(event) => setTable(event.target.value)}>
         {app.design.tables.map((one) => (
@@ -74,7 +68,6 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
           </MenuItem>
         ))}
       </TextField>
-      {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
     </FormDialog>
   );
 }

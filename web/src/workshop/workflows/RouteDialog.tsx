@@ -3,9 +3,8 @@ import TextField from '@mui/material/TextField';
 import type { AppDesign } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
-import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
-import { Note } from '../../ui/Note.js';
+import { useMaking } from '../use-making.js';
 import { changesFrom, choicesFrom, type Answers } from './route-draft.js';
 
 const choiceFields = (design: AppDesign, table: string) =>
@@ -14,7 +13,7 @@ const choiceFields = (design: AppDesign, table: string) =>
 /** A new route: whose records take it, and through which statuses. */
 export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (route: string) => void }) {
   const { design } = useApp();
-  const { change } = useDesignChange();
+  const { isSending, problemAt, say, clear, make } = useMaking((refused) => (refused.includes('route called') ? 'name' : 'form'));
   const free = design.tables.filter((table) => !design.routes.some((route) => route.table === table.id));
   const start = (table: string, name: string): Answers => ({
     name,
@@ -24,28 +23,22 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
     words: 'New, In work, Done',
   });
   const [answers, setAnswers] = useState<Answers>(() => start(free[0]?.id ?? '', ''));
-  const [problem, setProblem] = useState<{ readonly at: 'name' | 'words' | 'form'; readonly text: string } | null>(null);
-  const [isSending, setSending] = useState(false);
-  const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
-  const send = async (): Promise<void> => {
-    if (answers.name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name: whose way is it?' });
-    if (answers.field === '' && choicesFrom(answers.words).length < 2)
-      return setProblem({ at: 'words', text: 'Name at least two statuses, with a comma between them.' });
-    setSending(true);
+  const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), clear());
+  const send = (): void => {
+    if (answers.name.trim() === '') return say('name', 'Give it a name: whose way is it?');
+    if (answers.field === '' && choicesFrom(answers.words).length < 2) return say('words', 'Name at least two statuses, with a comma between them.');
     const { id, changes } = changesFrom(answers, design, newId);
-    const outcome = await change(...changes);
-    if (outcome === true) return onMade(id);
-    setSending(false);
-    setProblem({ at: outcome.includes('route called') ? 'name' : 'form', text: outcome });
+    void make(changes, () => onMade(id));
   };
   return (
     <FormDialog
       title="A new route"
       says="The way of records through people’s hands: from status to status, by moves that each has its people."
       onClose={onClose}
-      onSubmit={() => void send()}
+      onSubmit={send}
       verb="Draw the route"
       isSending={isSending}
+      problem={problemAt('form')}
     >
       <TextField
         label="Name"
@@ -53,8 +46,8 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
         autoFocus
         required
         onChange={(event) => set({ name: event.target.value })}
-        error={problem?.at === 'name'}
-        helperText={problem?.at === 'name' ? problem.text : undefined}
+        error={problemAt('name') !== undefined}
+        helperText={problemAt('name')}
       />
       <TextField select label="Of the records of" value={answers.table} onChange={(event) => setAnswers(start(event.target.value, answers.name))}>
         {free.map((one) => (
@@ -78,12 +71,11 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
             label="Statuses, from the first to the last"
             value={answers.words}
             onChange={(event) => set({ words: event.target.value })}
-            error={problem?.at === 'words'}
-            helperText={problem?.at === 'words' ? problem.text : 'With a comma between them. Records that are there already stand at the first.'}
+            error={problemAt('words') !== undefined}
+            helperText={problemAt('words') ?? 'With a comma between them. Records that are there already stand at the first.'}
           />
         </>
       )}
-      {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
     </FormDialog>
   );
 }
