@@ -110,14 +110,14 @@ export {
 
 export { type ReportColumn } from './report/bands.js';
 export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './report/check-pages.js';
-export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type Style, type TextBox } from './report/page.js';
+export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type TextBox } from './report/page.js';
 export { layOut, paginate, type Sheet } from './report/paginate.js';
 
-export { judge, reachesTarget, scaleOf, type Standing as FigureStanding } from './dashboard/figure.js';
-export { behind, chartOrder, chartQuestion, listedColumns } from './dashboard/tile.js';
+export { judge, reachesTarget, scaleOf } from './dashboard/figure.js';
+export { behind, chartOrder, chartQuestion } from './dashboard/tile.js';
 
 export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
-export { checkRoute, mendsOf, reachable, withKind, type Mend, type RouteFinding } from './workflow/check-route.js';
+export { checkRoute, mendsOf, withKind, type RouteFinding } from './workflow/check-route.js';
 
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine } from './export/csv.js';

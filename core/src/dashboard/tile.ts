@@ -24,7 +24,7 @@ export function chartQuestion(tile: Chart, design: AppDesign): SavedQuery | null
 }
 
 /** How a list of the table shows its records, as columns of a question. */
-export function listedColumns(design: AppDesign, table: string): SavedQuery['columns'] {
+function listedColumns(design: AppDesign, table: string): SavedQuery['columns'] {
   const listed = listFor(design, table).columns;
   const fields = membersOf(design, table).flatMap((member) => (member.kind === 'field' ? [member] : []));
   return listed.flatMap((id) => {
