@@ -30,6 +30,8 @@ export {
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
+export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
+export { tableWritten } from './design/automation-expressions.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './design/rows.js';
 
@@ -37,7 +39,8 @@ export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceV
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, isAlignedRight, wantedColumn, wantedDefault, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
+export { wantedColumn, wantedDefault, wantedValue } from './design/wanted.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';
 export { inWords } from './expression/in-words.js';
@@ -61,6 +64,7 @@ export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/co
 export { deviations, type Deviation } from './expression/deviations.js';
 export { builtIns, leftOut } from './expression/functions/functions.js';
 export { groups, type BuiltIn } from './expression/functions/function.js';
+export { readText, type Piece } from './expression/merge-text.js';
 export { membersOf, type Member } from './expression/names.js';
 export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';
 export { sqlLibrary } from './expression/sql-library.js';
@@ -116,6 +120,7 @@ export { layOut, paginate, type Sheet } from './report/paginate.js';
 export { judge, reachesTarget, scaleOf } from './dashboard/figure.js';
 export { behind, chartOrder, chartQuestion } from './dashboard/tile.js';
 
+export { askedOf, conditionOf, effectOf, isAddress, setOffBy, type FieldEffect, type RecordEvent, type StepEffect } from './workflow/automation.js';
 export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
 export { checkRoute, mendsOf, withKind, type RouteFinding } from './workflow/check-route.js';
 

@@ -168,6 +168,7 @@ function removeTable(design: Draft, id: TableId): void {
   withoutPages(design, (page) => (page.kind === 'list' && page.table === id) || (page.kind === 'query' && gone.has(page.query)));
   design.ties = design.ties.filter((tie) => tie.table !== id);
   design.routes = design.routes.filter((route) => route.table !== id);
+  design.automations = design.automations.filter((one) => one.table !== id);
 }
 
 function removeReport(design: Draft, id: string): void {
@@ -299,6 +300,12 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'remove_route':
       design.routes = without(design.routes, 'route', change.route);
+      return;
+    case 'put_automation':
+      design.automations = withPut(design.automations, change.automation);
+      return;
+    case 'remove_automation':
+      design.automations = without(design.automations, 'automation', change.automation);
       return;
     case 'put_role':
       design.roles = withPut(design.roles, change.role);

@@ -33,6 +33,10 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return describePut('route', change.route, before.routes);
     case 'remove_route':
       return describeRemoved('route', change.route, before.routes);
+    case 'put_automation':
+      return describePut('automation', change.automation, before.automations);
+    case 'remove_automation':
+      return describeRemoved('automation', change.automation, before.automations);
     case 'put_role':
       return describePut('role', change.role, before.roles);
     case 'remove_role':

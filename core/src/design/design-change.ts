@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { Expression, Id, Label } from './basics.js';
 import { AppDesignShape, Check, FieldPlan, Role, Tie } from './design.js';
+import { Automation } from './automation.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
 import { Route } from './route.js';
@@ -49,6 +50,8 @@ export const DesignChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('remove_dashboard'), dashboard: Id }),
   z.object({ kind: z.literal('put_route'), route: Route }),
   z.object({ kind: z.literal('remove_route'), route: Id }),
+  z.object({ kind: z.literal('put_automation'), automation: Automation }),
+  z.object({ kind: z.literal('remove_automation'), automation: Id }),
   z.object({ kind: z.literal('put_role'), role: Role }),
   z.object({ kind: z.literal('remove_role'), role: Id }),
   z.object({ kind: z.literal('put_tie'), tie: Tie }),

@@ -3,6 +3,7 @@
  * rules) is derived from it by pure functions. This file says what such a design consists of.
  */
 import { z } from 'zod';
+import { Automation } from './automation.js';
 import { Description, Expression, Id, Label } from './basics.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
@@ -205,6 +206,7 @@ export const AppDesignShape = z
     reports: z.array(Report).max(500).readonly().default([]),
     dashboards: z.array(Dashboard).max(200).readonly().default([]),
     routes: z.array(Route).max(100).readonly().default([]),
+    automations: z.array(Automation).max(200).readonly().default([]),
     roles: z.array(Role).max(100).readonly().default([teamRole]),
     ties: z.array(Tie).max(20).readonly().default([]),
   })

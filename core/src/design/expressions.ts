@@ -3,14 +3,17 @@ import { check } from '../expression/check.js';
 import { wants, type Scope, type Wanted } from '../expression/scope.js';
 import { fieldType } from '../expression/field-type.js';
 import { dependenciesOf, renamed } from '../expression/rename.js';
-import { isOrdered, type Type } from '../expression/types.js';
+import type { Type } from '../expression/types.js';
 import { kinds } from '../values/values.js';
-import type { AppDesign, Field, FieldKind, List, Role, Table } from './design.js';
+import type { AppDesign, Field, List, Role, Table } from './design.js';
+import type { Automation } from './automation.js';
+import { automationPlaces, renamedAutomation } from './automation-expressions.js';
 import type { Dashboard } from './dashboard.js';
 import type { Report } from './report.js';
 import type { Route } from './route.js';
 import { rowsPlaces } from './rows.js';
-import type { RowSource, SavedQuery, Summary } from './saved-query.js';
+import type { RowSource, SavedQuery } from './saved-query.js';
+import { wantedColumn, wantedDefault } from './wanted.js';
 
 /** One place with an expression in it. */
 export interface ExpressionPlace {
@@ -21,39 +24,7 @@ export interface ExpressionPlace {
   readonly table: string | null;
   readonly wanted: Wanted;
   /** The field, table or list that it is part of: what is edited to mend it. */
-  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role' | 'report' | 'dashboard' | 'route'; readonly id: string };
-}
-
-const wantedNumber: Wanted = { fits: (type) => type.kind === 'number' || type.kind === 'null', says: 'a number' };
-const wantedDate: Wanted = { fits: (type) => type.kind === 'date' || type.kind === 'null', says: 'a date, such as today()' };
-const wantedTruth: Wanted = { fits: (type) => type.kind === 'boolean' || type.kind === 'null', says: 'true or false' };
-
-const wantedOrdered: Wanted = { fits: isOrdered, says: 'something that has a smallest: a number, a text, a date' };
-const wantedShown: Wanted = { fits: (type) => wants.plain.fits(type) || type.kind === 'record', says: 'one value: a field, or many summed up to one' };
-
-/** What a column of a query has to be. */
-export const wantedColumn = (summary: Summary | null): Wanted =>
-  summary === 'sum' || summary === 'average' ? wantedNumber : summary === 'smallest' || summary === 'largest' ? wantedOrdered : wantedShown;
-
-/** What the default of a field has to be. */
-export function wantedDefault(kind: FieldKind): Wanted {
-  switch (kind) {
-    case 'whole':
-    case 'decimal':
-      return wantedNumber;
-    case 'date':
-      return wantedDate;
-    case 'yes_no':
-      return wantedTruth;
-    case 'choice':
-    case 'text':
-    case 'long_text':
-    case 'reference':
-    case 'formula':
-      return wants.text;
-    default:
-      return kind satisfies never;
-  }
+  readonly owner: { readonly kind: 'field' | 'table' | 'list' | 'query' | 'role' | 'report' | 'dashboard' | 'route' | 'automation'; readonly id: string };
 }
 
 export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
@@ -94,6 +65,7 @@ export function expressionsOf(design: AppDesign): readonly ExpressionPlace[] {
           wanted: wants.truth,
           owner: { kind: 'route', id: route.id },
         });
+  for (const automation of design.automations) places.push(...automationPlaces(automation, design));
   for (const role of design.roles)
     for (const grant of role.grants)
       if (grant.condition !== '') {
@@ -189,6 +161,9 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     });
     return moves === route.moves ? route : { ...route, moves };
   };
+  const automationNow = (automation: Automation): Automation =>
+    // An automation that the change itself puts there is written in the names after it.
+    before.automations.includes(automation) ? renamedAutomation(automation, before, after) : automation;
   return {
     ...after,
     tables: kept(after.tables, tableNow),
@@ -197,6 +172,7 @@ export function withRenamed(before: AppDesign, after: AppDesign): AppDesign {
     reports: kept(after.reports, reportNow),
     dashboards: kept(after.dashboards, dashboardNow),
     routes: kept(after.routes, routeNow),
+    automations: kept(after.automations, automationNow),
     roles: kept(after.roles, roleNow),
   };
 }

@@ -3,13 +3,13 @@ export type DesignIssue =
   | { readonly code: 'shape'; readonly path: readonly PropertyKey[]; readonly problem: string }
   | {
       readonly code: 'unknown';
-      readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'route' | 'role' | 'tie';
+      readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'role' | 'tie';
       readonly id: string;
     }
   | { readonly code: 'id_taken'; readonly id: string }
   | {
       readonly code: 'name_taken';
-      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'report' | 'dashboard' | 'route' | 'move' | 'column' | 'role' | 'tie';
+      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'move' | 'column' | 'role' | 'tie';
       readonly name: string;
       readonly within: string;
     }

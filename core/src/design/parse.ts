@@ -1,9 +1,11 @@
 import type { z } from 'zod';
+import { automationIssues } from './automation-issues.js';
 import { AppDesignShape, type AppDesign, type Choice, type Table } from './design.js';
 import type { DesignIssue } from './issues.js';
 import { expressionIssues } from './expressions.js';
 import { feelName } from '../expression/names.js';
 import type { Route } from './route.js';
+import { folded, repeated } from './repeated.js';
 import { questionOf, rowsPlaces } from './rows.js';
 import type { SavedQuery } from './saved-query.js';
 import { systemColumns } from './slug.js';
@@ -15,13 +17,6 @@ export class DesignInvalid extends Error {
     super(`The design is not whole: ${JSON.stringify(issues.slice(0, 5))}`);
   }
 }
-
-function repeated<T>(parts: readonly T[], key: (part: T) => string): T[] {
-  const seen = new Set<string>();
-  return parts.filter((part) => seen.size === seen.add(key(part)).size);
-}
-
-const folded = (name: string): string => name.toLocaleLowerCase('en');
 
 function tableIssues(table: Table, design: z.infer<typeof AppDesignShape>): DesignIssue[] {
   const issues: DesignIssue[] = [];
@@ -185,6 +180,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     ...design.reports,
     ...design.dashboards,
     ...design.routes,
+    ...design.automations,
     ...design.roles,
     ...design.ties,
   ];
@@ -215,7 +211,7 @@ export function designIssues(design: z.infer<typeof AppDesignShape>): DesignIssu
     for (const field of [...list.columns, ...(list.sort === null ? [] : [list.sort.field])])
       if (!hasField(list.table, field)) issues.push({ code: 'unknown', what: 'field', id: field });
   }
-  issues.push(...queryIssues(design), ...rowsIssues(design), ...routeIssues(design), ...accessIssues(design));
+  issues.push(...queryIssues(design), ...rowsIssues(design), ...routeIssues(design), ...automationIssues(design), ...accessIssues(design));
   for (const table of design.tables) {
     if (!design.forms.some((form) => form.table === table.id)) issues.push({ code: 'unknown', what: 'form', id: table.id });
     if (!design.lists.some((list) => list.table === table.id)) issues.push({ code: 'unknown', what: 'list', id: table.id });

@@ -86,11 +86,30 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
   return [...edits.values()].sort((a, b) => b.from - a.from).reduce((all, { from, to, put }) => all.slice(0, from) + put + all.slice(to), text);
 }
 
-function newLabel({ table, field, label }: ChoiceCompared, before: AppDesign, after: AppDesign): string | null {
+function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: AppDesign, after: AppDesign): string | null {
   const old = tableOf(before, table).fields.find((one) => one.id === field);
   const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
   if (old?.kind !== 'choice' || now?.kind !== 'choice') return null;
   const id = old.choices.find((one) => one.label === label)?.id;
   const put = now.choices.find((one) => one.id === id)?.label;
   return put === undefined || put === label ? null : put;
+}
+
+/** The text that stands as it is in quotes, when an expression is no more than that. */
+export function labelWritten(expression: string): string | null {
+  const text = expression.trim();
+  if (!/^"(?:[^"\\]|\\.)*"$/u.test(text)) return null;
+  try {
+    const said: unknown = JSON.parse(text);
+    return typeof said === 'string' ? said : null;
+  } catch {
+    return null;
+  }
+}
+
+/** An expression that puts a choice into a field, in the words that the choice has in the design `after`. */
+export function renamedLabel(expression: string, at: { readonly table: string; readonly field: string }, before: AppDesign, after: AppDesign): string {
+  const label = labelWritten(expression);
+  const now = label === null || !before.tables.some((one) => one.id === at.table) ? null : newLabel({ ...at, label }, before, after);
+  return now === null ? expression : JSON.stringify(now);
 }

@@ -1,7 +1,7 @@
 /** A saved query as a question: its expressions checked, its condition in steps, its columns with their types. */
 import type { AppDesign } from '../design/design.js';
 import type { QueryOrder, SavedQuery, Summary } from '../design/saved-query.js';
-import { wantedColumn } from '../design/expressions.js';
+import { wantedColumn } from '../design/wanted.js';
 import { check } from '../expression/check.js';
 import { inWords } from '../expression/in-words.js';
 import type { Node } from '../expression/node.js';

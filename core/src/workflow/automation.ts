@@ -1,0 +1,153 @@
+/** What automations do: which are set off by what happens to a record, what they ask of it, and what comes of each step. */
+import { z } from 'zod';
+import type { Automation, Recipient, Step, StepValue } from '../design/automation.js';
+import { tableWritten } from '../design/automation-expressions.js';
+import type { AppDesign, Field } from '../design/design.js';
+import { fieldOf, tableOf } from '../design/read.js';
+import { valueFor } from '../expression/bring.js';
+import { check } from '../expression/check.js';
+import { filledIn, nodesOfText } from '../expression/merge-text.js';
+import { membersOf } from '../expression/names.js';
+import type { Node } from '../expression/node.js';
+import { Decimal } from '../expression/value.js';
+import type { AskedQuery } from '../query/saved.js';
+import { stored } from '../record/check.js';
+import { printTyped, type Value } from '../values/values.js';
+
+/** What a save has done to one record. */
+export interface RecordEvent {
+  readonly kind: 'added' | 'changed' | 'moved';
+  readonly table: string;
+  readonly id: number;
+  /** The fields that have another value than before. */
+  readonly fields: readonly string[];
+  /** The move that was made. */
+  readonly move: string | null;
+}
+
+function isSetOff(automation: Automation, event: RecordEvent): boolean {
+  if (!automation.isOn || automation.table !== event.table) return false;
+  switch (automation.on) {
+    case 'added':
+      return event.kind === 'added';
+    case 'changed':
+      return event.kind !== 'added' && event.fields.some((field) => automation.fields.length === 0 || automation.fields.includes(field));
+    case 'moved':
+      return event.move !== null && (automation.moves.length === 0 || automation.moves.includes(event.move));
+    default:
+      return automation.on satisfies never;
+  }
+}
+
+/** The automations that an event sets off, in the order of the design; whether their conditions are met is asked of the record. */
+export const setOffBy = (design: AppDesign, event: RecordEvent): readonly Automation[] => design.automations.filter((one) => isSetOff(one, event));
+
+function nodeOf(text: string, design: AppDesign, table: string): Node {
+  const checked = check(text, { design, table }, { fits: () => true, says: '' });
+  if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
+  return checked.node;
+}
+
+/** The condition of an automation; null: none. */
+export const conditionOf = (automation: Automation, design: AppDesign): Node | null =>
+  automation.condition.trim() === '' ? null : nodeOf(automation.condition, design, automation.table);
+
+/** What a field of the record holds, as an expression. */
+function heldIn(design: AppDesign, table: string, field: string): Node {
+  const member = membersOf(design, table).find((one) => one.kind === 'field' && one.field.id === field);
+  return nodeOf(member?.name ?? '', design, table);
+}
+
+/** What a step asks of the record that set it off: `effectOf` takes the answers in this order. */
+function nodesOf(automation: Automation, step: Step, design: AppDesign): readonly Node[] {
+  const { table } = automation;
+  switch (step.kind) {
+    case 'change':
+      return step.values.flatMap((value) => [...(value.itself ? [] : [nodeOf(value.expression, design, table)]), heldIn(design, table, value.field)]);
+    case 'add':
+      return step.values.filter((value) => !value.itself).map((value) => nodeOf(value.expression, design, table));
+    case 'mail': {
+      const to = step.to.kind === 'address' ? [nodeOf(step.to.expression, design, table)] : [];
+      return [...to, ...nodesOfText(step.subject, design, table), ...nodesOfText(step.body, design, table)];
+    }
+    default:
+      return step satisfies never;
+  }
+}
+
+/** The question of a step to the record, after that of its condition when there is one. One row of cells comes back. */
+export function askedOf(automation: Automation, step: Step | undefined, condition: Node | null, id: number, design: AppDesign): AskedQuery {
+  const nodes = [...(condition === null ? [] : [condition]), ...(step === undefined ? [] : nodesOf(automation, step, design))];
+  const columns = nodes.map((node, i) => ({ id: `n${i}`, node, summary: null }));
+  return { table: automation.table, where: { kind: 'ids', ids: [id] }, columns, order: [], limit: null, steps: [] };
+}
+
+/** What a step does to one field, as it is shown and kept in the log. */
+export interface FieldEffect {
+  readonly field: string;
+  readonly before: Value;
+  readonly after: Value;
+}
+export type StepEffect =
+  | { readonly kind: 'change' | 'add'; readonly table: string; readonly values: Readonly<Record<string, Value>>; readonly fields: readonly FieldEffect[] }
+  | { readonly kind: 'mail'; readonly to: Exclude<Recipient, { kind: 'address' }> | readonly string[]; readonly subject: string; readonly body: string };
+
+const longestSubject = 300;
+
+/** What a step comes to, given what the record answered. A change leaves out the fields that hold their values already. */
+export function effectOf(automation: Automation, step: Step, id: number, answers: readonly Value[], design: AppDesign): StepEffect {
+  const nodes = nodesOf(automation, step, design);
+  let at = 0;
+  const next = (): Value => answers[at++] ?? null;
+  if (step.kind === 'mail') {
+    const to = step.to.kind === 'address' ? addressesIn(String(next() ?? '')) : step.to;
+    const printed = (text: string): string =>
+      filledIn(
+        text,
+        nodesOfText(text, design, automation.table).map((node) => {
+          at += 1;
+          return printTyped(node.type.kind, node.digits ?? null, answers[at - 1] ?? null);
+        }),
+      );
+    const subject = printed(step.subject).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);
+    return { kind: 'mail', to, subject, body: printed(step.body) };
+  }
+  if (answers.length < nodes.length) throw new TypeError('A step has fewer answers than questions');
+  const table = tableOf(design, tableWritten(automation, step) ?? '');
+  const itself: Value = { id, caption: '' };
+  const fields = step.values.flatMap((value: StepValue): (FieldEffect & { readonly value: Value })[] => {
+    const field = fieldOf(table, value.field);
+    const after = value.itself ? itself : next();
+    const before = step.kind === 'change' ? next() : null;
+    const written = heldBy(field, after);
+    return step.kind === 'change' && written === heldBy(field, before) ? [] : [{ field: field.id, before, after, value: written }];
+  });
+  return {
+    kind: step.kind,
+    table: table.id,
+    values: Object.fromEntries(fields.map((one) => [one.field, one.value])),
+    fields: fields.map(({ field, before, after }) => ({ field, before, after })),
+  };
+}
+
+/** A value as it travels in the form in which a field holds it; one that does not fit stays as it is, and is told of when it is checked. */
+function heldBy(field: Field, value: Value): Value {
+  if (value === null) return null;
+  if (typeof value === 'object') return value.id;
+  if (field.kind === 'whole') return typeof value === 'string' && /^-?\d+$/u.test(value) ? Number(value) : value;
+  if (field.kind === 'choice') return field.choices.find((one) => one.label === value)?.id ?? value;
+  if (field.kind === 'decimal' && typeof value === 'string') return valueFor(field, new Decimal(value));
+  return stored(field, value);
+}
+
+/** The addresses in a text: several stand with commas, semicolons or line ends between them. */
+export const addressesIn = (text: string): readonly string[] => [
+  ...new Set(
+    text
+      .split(/[,;\n]/u)
+      .map((one) => one.trim())
+      .filter((one) => one !== ''),
+  ),
+];
+
+export const isAddress = (text: string): boolean => z.email().max(200).safeParse(text).success;
