@@ -59,7 +59,17 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
 
 /** Loads the demo unless there are people already; true when the demo people are there. */
 export async function ensureDemo(url: string, files: string): Promise<boolean> {
-  const server = await startServer({ databaseUrl: url, host: '127.0.0.1', port: 0, files, web: '', address: null, log: 'error' });
+  const server = await startServer({
+    databaseUrl: url,
+    host: '127.0.0.1',
+    port: 0,
+    files,
+    web: '',
+    address: null,
+    smtp: null,
+    mailFrom: 'honey@quillmoor.example',
+    log: 'error',
+  });
   try {
     if (await server.people.needsSetUp()) {
       console.log('Loading the demo: the Quillmoor Honey Co-operative ...');

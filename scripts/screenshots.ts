@@ -140,6 +140,8 @@ async function main(): Promise<void> {
     files,
     web: buildWeb(root),
     address: null,
+    smtp: null,
+    mailFrom: 'honey@quillmoor.example',
     log: 'error',
   });
   const browser = await chromium.launch({

@@ -142,6 +142,7 @@ export {
   compileTakeBack,
   historyTable,
   type Values,
+  type WritePlace,
 } from './record/write.js';
 
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, type Encoding } from './import/sniff.js';
@@ -170,5 +171,7 @@ export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract
 export type { QueryResult, ResultColumn } from './contract/queries.js';
 export type { ReportPages, ReportProof } from './contract/reports.js';
 export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/workflow.js';
+export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';
+export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
 export type { TileAnswer } from './contract/dashboards.js';
 export type { FileSurvey, ImportAnswer } from './contract/imports.js';

@@ -39,6 +39,8 @@ export async function openHouse(): Promise<House> {
     files,
     web: process.env['WEB'] ?? '',
     address: null,
+    smtp: null,
+    mailFrom: 'honey@quillmoor.example',
     log: 'error',
   });
   const browser: Browser = await chromium.launch({

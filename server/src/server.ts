@@ -10,6 +10,10 @@ import type { Config } from './config.js';
 import { announce, listen } from './db/announce.js';
 import { openDatabase } from './db/database.js';
 import { application } from './http/application.js';
+import { Mails } from './mail/mails.js';
+import { mailRoutes } from './mail/routes.js';
+import { MailSender } from './mail/sender.js';
+import { openStandIn } from './mail/stand-in.js';
 import { ImportsService } from './imports/imports.js';
 import { importRoutes } from './imports/routes.js';
 import { People } from './people/people.js';
@@ -20,6 +24,7 @@ import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { dashboardRoutes } from './dashboards/routes.js';
 import { workflowRoutes } from './workflow/routes.js';
+import { Runs } from './workflow/runs.js';
 import { Workflow } from './workflow/workflow.js';
 import { queryRoutes } from './queries/routes.js';
 import { recordRoutes } from './records/routes.js';
@@ -47,7 +52,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   const people = new People(database, changed);
   const apps = new AppsService(database, changed);
-  const members = new Members(database, people, changed);
+  // Known once the server listens; nobody is invited before.
+  let address = config.address ?? '';
+  const members = new Members(database, people, changed, () => address);
+  const mails = new Mails(database, config.smtp === null);
   const keep = keepSession(config.address?.startsWith('https:') === true);
   const stopListening = listen(config.databaseUrl, () => whoAsks.forget());
   const imports = new ImportsService(database, {
@@ -64,7 +72,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...queryRoutes(database),
       ...reportRoutes(database),
       ...dashboardRoutes(database),
-      ...workflowRoutes(new Workflow(database, members)),
+      ...workflowRoutes(new Workflow(database, members), new Runs(database)),
+      ...mailRoutes(mails),
       ...importRoutes(imports),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
@@ -76,10 +85,19 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const handle = koa.callback();
   const http = createServer((request, response) => void handle(request, response));
   await listenAt(http, config);
+  address = config.address ?? `http://${config.host}:${(http.address() as AddressInfo).port}`;
+  const standIn = config.smtp === null ? await openStandIn(database) : null;
+  const sender = new MailSender(database, {
+    url: config.databaseUrl,
+    smtp: config.smtp ?? standIn?.smtp ?? '',
+    from: config.mailFrom,
+    onFault: (error) => log.error({ error: error.message }, 'sending mails failed'),
+  });
   const housekeeping = async (): Promise<void> => {
     const now = new Date();
     await apps.forgetKept(now);
     await imports.forgetFiles(now);
+    await mails.forget(now);
   };
   let tidying = Promise.resolve();
   const tidy = (): void => {
@@ -87,9 +105,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   tidy();
   const timer = setInterval(tidy, housekeepingEvery);
-  const { port } = http.address() as AddressInfo;
   return {
-    address: config.address ?? `http://${config.host}:${port}`,
+    address,
     database,
     people,
     apps,
@@ -103,6 +120,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
       clearTimeout(patience);
       await tidying;
       await imports.close();
+      await sender.close();
+      await standIn?.close();
       await stopListening();
       await database.destroy();
     },

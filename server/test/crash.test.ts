@@ -1,45 +1,17 @@
-import { fork, type ChildProcess } from 'node:child_process';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { Caller, emptyDatabase, field, makeApp, saveKey, table } from './support.js';
+import { gone, serverProcesses, type ServerProcesses } from './processes.js';
+import { Caller, field, makeApp, saveKey, table } from './support.js';
 
-let files: string;
-let database: { url: string; drop: () => Promise<void> };
-const running: ChildProcess[] = [];
+let processes: ServerProcesses;
 beforeAll(async () => {
-  files = await mkdtemp(join(tmpdir(), 'bibliona-crash-'));
-  database = await emptyDatabase();
+  processes = await serverProcesses();
 });
-afterAll(async () => {
-  for (const child of running) child.kill('SIGKILL');
-  await database.drop();
-  await rm(files, { recursive: true, force: true });
-});
-
-async function start(): Promise<{ address: string; child: ChildProcess; setUpKey: string | null }> {
-  const child = fork(join(import.meta.dirname, '../src/main.ts'), {
-    execArgv: ['--import', 'tsx'],
-    env: { ...process.env, DATABASE_URL: database.url, PORT: '0', FILES: files, WEB: '', LOG: 'silent' },
-    stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
-  });
-  running.push(child);
-  let said = '';
-  child.stdout?.on('data', (chunk: Buffer) => (said += chunk.toString()));
-  const address = await new Promise<string>((resolve, reject) => {
-    child.once('message', (message: { address: string }) => resolve(message.address));
-    child.once('exit', () => reject(new Error('the server did not start')));
-  });
-  await new Promise((resolve) => setTimeout(resolve, 200));
-  return { address, child, setUpKey: /set-up#(\S+)/u.exec(said)?.[1] ?? null };
-}
-const gone = (child: ChildProcess): Promise<unknown> => new Promise((resolve) => child.once('exit', resolve));
+afterAll(() => processes.close());
 
 test('kill -9 in the middle of saves and an import loses nothing that was confirmed and leaves nothing half done', async () => {
-  const first = await start();
+  const first = await processes.start();
   const ada = new Caller(first.address);
   await ada.call(contract.setUp, { body: { key: first.setUpKey, name: 'Ada Roke', email: 'ada@quillmoor.example', password: 'a long enough password' } });
   const app = await makeApp(ada, 'Crash', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
@@ -74,10 +46,10 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
   first.child.kill('SIGKILL');
   await Promise.all([gone(first.child), saving]);
 
-  const second = await start();
+  const second = await processes.start();
   const again = new Caller(second.address);
   await again.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password: 'a long enough password' } });
-  const client = new pg.Client({ connectionString: database.url });
+  const client = new pg.Client({ connectionString: processes.url });
   await client.connect();
   const name = `"app_${app.id}"`;
   // Connections of the killed process are still being rolled back for a moment.

@@ -128,7 +128,17 @@ export async function statementDatabase(): Promise<{
 export async function testServer(): Promise<TestServer> {
   const { url, drop } = await emptyDatabase();
   const files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
-  const server = await startServer({ databaseUrl: url, host: '127.0.0.1', port: 0, files, web: process.env['WEB'] ?? '', address: null, log: 'silent' });
+  const server = await startServer({
+    databaseUrl: url,
+    host: '127.0.0.1',
+    port: 0,
+    files,
+    web: process.env['WEB'] ?? '',
+    address: null,
+    smtp: null,
+    mailFrom: 'honey@quillmoor.example',
+    log: 'silent',
+  });
   const pool = new pg.Pool({ connectionString: url, max: 2 });
   return {
     server,

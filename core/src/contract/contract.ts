@@ -18,5 +18,7 @@ export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uplo
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
+export { readRuns, tryAutomation } from './automations.js';
+export { readMail, readMails, sendMailAgain } from './mails.js';
 export { readBehind, readTile, tryTile } from './dashboards.js';
 export { acceptInvitation, changePerson, explainAccess, invite, readInvitation, readPeople, removePerson, withdrawInvitation } from './access.js';

@@ -6,7 +6,7 @@ import { nothingAsked } from './people.js';
 import { fromJson, route } from './route.js';
 
 const tableParams = appParams.extend({ table: Id });
-const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
+export const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 export const recordParams = tableParams.extend({ id: RecordId });
 
 /** Which records and in which order: the state of a list, as it stands in the address. */
@@ -80,6 +80,8 @@ export const HistoryEntry = z.object({
   at: z.string(),
   kind: z.enum(['add', 'change', 'remove', 'import']),
   person: z.string().nullable(),
+  /** An automation did it, set off by what this person did. */
+  automatic: z.boolean(),
   changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })),
 });
 export type HistoryEntry = z.infer<typeof HistoryEntry>;

@@ -23,7 +23,9 @@ export function automationPlaces(automation: Automation, design: AppDesign): rea
   });
   const ofText = (says: string, text: string): readonly ExpressionPlace[] => {
     const read = readText(text);
-    return read.ok ? read.pieces.filter((piece) => piece.kind === 'expression').map((piece) => place(`“{${piece.text}}” in ${says}`, piece.text, wants.shown)) : [];
+    return read.ok
+      ? read.pieces.filter((piece) => piece.kind === 'expression').map((piece) => place(`“{${piece.text}}” in ${says}`, piece.text, wants.shown))
+      : [];
   };
   const ofStep = (step: Step, at: number): readonly ExpressionPlace[] => {
     const nth = `step ${at + 1}`;

@@ -14,7 +14,6 @@ describe('texts with expressions in braces', () => {
     ['{"a \\" } b"}', ['"a \\" } b"']],
     ['', []],
   ])('reads %s', (text, pieces) => {
-    expect(readText(text)).toEqual({ ok: true, pieces: expect.anything() });
     const read = readText(text);
     expect(read.ok && read.pieces.map((piece) => piece.text)).toEqual(pieces);
   });

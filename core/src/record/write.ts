@@ -15,7 +15,7 @@ export type Values = Readonly<Record<string, Value>>;
 /** Where a statement stands among others of one save: a retried save is recognised by it. */
 export interface WritePlace {
   readonly schema: string;
-  /** The save's key, made by whoever asked for it, and the place of this write within it. */
+  /** The save's key, made by whoever asked for it, and the place of this write within it: below zero when an automation wrote. */
   readonly batch: string;
   readonly place: number;
 }
@@ -50,7 +50,7 @@ function beforeSql(permit: Permit, ids: readonly string[]): string {
   return chunks.length === 0 ? `'{}'::jsonb` : chunks.join(' || ');
 }
 
-/** Changes a record if it still is at `rev`; no row means that it is not, or is not there for this person. */
+/** Changes a record if it still is at `rev`: `{ id, rev, before }`. No row means that it is not, or is not there for this person. */
 export function compileChange(permit: Permit, id: number, rev: number, values: Values, at: WritePlace): Statement {
   const sql = new SqlBuilder();
   const person = sql.param(permit.person.id, 'bigint');
@@ -61,8 +61,8 @@ export function compileChange(permit: Permit, id: number, rev: number, values: V
   return sql.done(
     `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
       `w AS (UPDATE ${name} AS t SET ${sets}rev = t.rev + 1, updated_at = now(), updated_by = ${person} FROM o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev, ${person}, 'change', ${beforeSql(permit, Object.keys(values))}, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
-      `SELECT id, rev FROM w`,
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev, ${person}, 'change', ${beforeSql(permit, Object.keys(values))}, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o RETURNING before) ` +
+      `SELECT w.id, w.rev, h.before FROM w, h`,
   );
 }
 
@@ -111,7 +111,7 @@ export function compileHistory(schema: string, table: Table, record: number, lim
   // An import has one line for all its records; it began in the same instant as they did.
   const imported = `h.record_id = 0 AND h.at = (SELECT created_at FROM ${tableName(schema, table)} WHERE id = ${id})`;
   return sql.done(
-    `SELECT h.id, h.at, h.rev, h.kind, h.before, h.after, p.name AS person FROM ${ident(schema)}._history AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
+    `SELECT h.id, h.at, h.rev, h.kind, h.before, h.after, h.place < 0 AS automatic, p.name AS person FROM ${ident(schema)}._history AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
       `WHERE h.table_id = ${sql.param(table.id)} AND h.record_id IN (${id}, 0) AND (h.record_id <> 0 OR (${imported})) ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
   );
 }

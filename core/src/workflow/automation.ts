@@ -92,6 +92,10 @@ export type StepEffect =
   | { readonly kind: 'change' | 'add'; readonly table: string; readonly values: Readonly<Record<string, Value>>; readonly fields: readonly FieldEffect[] }
   | { readonly kind: 'mail'; readonly to: Exclude<Recipient, { kind: 'address' }> | readonly string[]; readonly subject: string; readonly body: string };
 
+/** With how many digits after the point a field is printed; null: with as many as there are. */
+const digitsOf = (node: Node): number | null =>
+  (node.kind === 'field' && node.field.kind === 'decimal') || (node.kind === 'formula' && node.field.kind === 'formula') ? node.field.digits : null;
+
 const longestSubject = 300;
 
 /** What a step comes to, given what the record answered. A change leaves out the fields that hold their values already. */
@@ -106,7 +110,7 @@ export function effectOf(automation: Automation, step: Step, id: number, answers
         text,
         nodesOfText(text, design, automation.table).map((node) => {
           at += 1;
-          return printTyped(node.type.kind, node.digits ?? null, answers[at - 1] ?? null);
+          return printTyped(node.type.kind, digitsOf(node), answers[at - 1] ?? null);
         }),
       );
     const subject = printed(step.subject).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);

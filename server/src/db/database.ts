@@ -4,6 +4,7 @@ import { DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { entities } from './entities.js';
 import { Foundation0001000000000 } from './migrations/0001-foundation.js';
 import { Access0003000000000 } from './migrations/0003-access.js';
+import { Automations0004000000000 } from './migrations/0004-automations.js';
 import { Expressions0002000000000 } from './migrations/0002-expressions.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
@@ -24,7 +25,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
       type: 'postgres',
       url: options.url,
       schema: 'bibliona',
-      migrations: [Foundation0001000000000, Expressions0002000000000, Access0003000000000],
+      migrations: [Foundation0001000000000, Expressions0002000000000, Access0003000000000, Automations0004000000000],
       poolSize: 1,
       applicationName: 'bibliona',
     });

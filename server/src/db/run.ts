@@ -13,7 +13,7 @@ export async function run<Row extends object>(runner: Runner, statement: Stateme
   return (await source.query<Row>(statement.text, statement.params as unknown[])).rows;
 }
 
-const sourceOf = async (runner: Runner): Promise<Pool | PoolClient> =>
+export const sourceOf = async (runner: Runner): Promise<Pool | PoolClient> =>
   'createQueryRunner' in runner ? poolOf(runner) : ((await runner.connect()) as PoolClient);
 
 /**

@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { AppsService } from '../apps/apps.js';
 import { forAnyone, forMember, type Served } from '../http/serve.js';
 import { explain } from './explain.js';
-import type { Members } from './members.js';
+import { invitationPath, type Members } from './members.js';
 
 export function memberRoutes(database: DataSource, members: Members, apps: AppsService, keep: (context: Context, token: string) => void): readonly Served[] {
   return [
@@ -19,7 +19,7 @@ export function memberRoutes(database: DataSource, members: Members, apps: AppsS
     }),
     forMember(contract.invite, async ({ body }, { app, person }) => {
       const token = await members.invite(app, person, body.email, body);
-      return { link: token === null ? null : `/join/${token}` };
+      return { link: token === null ? null : invitationPath(token) };
     }),
     forMember(contract.withdrawInvitation, async ({ body }, { app }) => {
       await members.withdraw(app, body.email);

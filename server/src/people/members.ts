@@ -7,9 +7,12 @@ import { AppPersons, Invitations, Persons, type AppPersonRow } from '../db/entit
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { dropInvitation, putMails, type WrittenMail } from '../mail/outbox.js';
 import { tokenHash, type People } from './people.js';
 
 const invitationDays = 14;
+/** Where someone who was invited sets a password. */
+export const invitationPath = (token: string): string => `/join/${token}`;
 
 interface Place {
   readonly role: Standing;
@@ -22,6 +25,8 @@ export class Members {
     private readonly database: DataSource,
     private readonly people: People,
     private readonly changed: () => Promise<void>,
+    /** Where the app is reached. */
+    private readonly address: () => string,
   ) {}
 
   async list(app: OpenedApp): Promise<{ people: AppPerson[]; invitations: Invitation[] }> {
@@ -95,7 +100,7 @@ export class Members {
     if (tie !== undefined) throw new Refusal('invalid', 'One of the ties is not part of the app any more. Load the page again.');
   }
 
-  /** The token of the invitation, told this once; null when the person is known, and is in at once. */
+  /** The token of the invitation, which is mailed and told this once; null when the person is known, and is in at once. */
   async invite(app: OpenedApp, by: Person, email: string, place: Place): Promise<string | null> {
     this.mustFit(app, place);
     const known = await this.database.getRepository(Persons).findOneBy({ email });
@@ -103,19 +108,36 @@ export class Members {
       if (await this.database.getRepository(AppPersons).existsBy({ appId: app.id, personId: Number(known.id) }))
         throw new Refusal('invalid', `${known.name} is one of the people of this app already.`, [{ path: 'email', message: 'is one of them already' }]);
       await this.people.join(app.id, Number(known.id), place.role, place.roles, place.ties);
+      await putMails(this.database, this.letIn(app, by, email));
       return null;
     }
     const token = randomBytes(32).toString('base64url');
     const expiresAt = new Date(Date.now() + invitationDays * 86_400_000);
     // Another invitation of the same address takes the place of the first, whose link then leads nowhere.
-    await this.database
-      .getRepository(Invitations)
-      .upsert({ tokenHash: tokenHash(token), appId: app.id, email, ...place, invitedBy: by.id, expiresAt }, ['appId', 'email']);
+    await inTransaction(this.database, async (manager, runner) => {
+      await manager
+        .getRepository(Invitations)
+        .upsert({ tokenHash: tokenHash(token), appId: app.id, email, ...place, invitedBy: by.id, expiresAt }, ['appId', 'email']);
+      await dropInvitation(runner, app.id, email);
+      await putMails(runner, this.invitationMail(app, by, email, token));
+    });
     return token;
+  }
+
+  private invitationMail({ id, design }: OpenedApp, by: Person, email: string, token: string): WrittenMail {
+    const link = `${this.address()}${invitationPath(token)}`;
+    const body = `${by.name} invites you to ${design.name}.\n\nChoose a password here, and you are in:\n${link}\n\nThe link is yours alone and leads nowhere after ${invitationDays} days.\n`;
+    return { app: id, kind: 'invitation', run: null, to: [email], subject: `You are invited to ${design.name}`, body };
+  }
+
+  private letIn({ id, design }: OpenedApp, by: Person, email: string): WrittenMail {
+    const body = `${by.name} has let you into ${design.name}.\n\nSign in as always:\n${this.address()}/desk/${id}\n`;
+    return { app: id, kind: 'invitation', run: null, to: [email], subject: `You are in ${design.name}`, body };
   }
 
   async withdraw(app: OpenedApp, email: string): Promise<void> {
     await this.database.getRepository(Invitations).delete({ appId: app.id, email });
+    await dropInvitation(this.database, app.id, email);
   }
 
   /** @throws Refusal not_found when there is no such invitation, or not any more */

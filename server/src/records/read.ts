@@ -228,6 +228,7 @@ export class RecordReader {
       readonly before: Record<string, Value> | null;
       readonly after: Record<string, Value> | null;
       readonly person: string | null;
+      readonly automatic: boolean;
     }
     const open = await this.openFields(table, id);
     const rows = await this.rows<Row>(compileHistory(this.app.schema, table, id, historyShown));
@@ -248,6 +249,7 @@ export class RecordReader {
       at: row.at.toISOString(),
       kind: row.kind,
       person: row.person,
+      automatic: row.automatic,
       changes: table.fields
         .filter((field) => open.has(field.id))
         .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))

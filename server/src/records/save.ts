@@ -17,6 +17,7 @@ import {
   type Permit,
   type Person,
   type PlacedIssue,
+  type RecordEvent,
   type SaveAnswer,
   type Table,
   type Value,
@@ -29,7 +30,9 @@ import { pgErrorOf } from '../db/errors.js';
 import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { AutomationFailed, Automations } from '../workflow/automations.js';
 import { SaveChecks } from './checks.js';
+import { explained } from './explained.js';
 import { moveOf, mustBeOpen, routedIssues } from '../workflow/moves.js';
 import { NotSeen, SaveGrants } from './grants.js';
 import { RecordReader } from './read.js';
@@ -37,6 +40,11 @@ import { RecordReader } from './read.js';
 interface Saved {
   readonly id: number;
   readonly rev: number;
+}
+
+interface Changed extends Saved {
+  /** What stood in the fields before, by their ids. */
+  readonly before: Readonly<Record<string, Value>>;
 }
 
 /** Another person was faster: raised inside the transaction, answered with both sides. */
@@ -59,13 +67,16 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
   const batch = new Batch(app, person, key);
   const issues = batch.check(writes);
   if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} values need another look.`, issues);
+  const checks = new SaveChecks(app, person);
+  const automations = new Automations(app, person, key, checks);
   try {
     // One write is one statement, and that is a transaction by itself: two round trips less.
-    const checks = new SaveChecks(app, person);
     const isChecked = checks.concerns(writes);
     const { grants } = batch;
     const isGranted = grants.concerns(writes);
-    const only = writes.length === 1 && writes[0]?.kind !== 'remove' && writes[0]?.kind !== 'move' && !isChecked && !isGranted ? writes[0] : undefined;
+    const isAutomated = automations.concern(writes);
+    const only =
+      writes.length === 1 && writes[0]?.kind !== 'remove' && writes[0]?.kind !== 'move' && !isChecked && !isGranted && !isAutomated ? writes[0] : undefined;
     if (only !== undefined) return { records: [await batch.write(database, only, 0)] };
     return await inTransaction(database, async (_, runner) => {
       const records: SaveAnswer['records'] = [];
@@ -74,13 +85,19 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
       await mustBeOpen(runner, app, person, writes);
       if (isChecked) await checks.before(runner, writes);
       for (const [i, write] of writes.entries()) records.push(await batch.write(runner, write, i));
-      refuse(isChecked ? await checks.after(runner, writes, records) : [], 'checks are not met.');
+      // Grants are asked before automations, which may hand a record on to where it is theirs no more.
       refuse(isGranted ? await grants.after(runner, asked, records) : [], 'values are not yours to change.');
-      return { records };
+      const own = isAutomated ? await automations.after(runner, batch.events, records) : [];
+      refuse(isChecked || own.length > 0 ? await checks.after(runner, writes, [...records, ...own]) : [], 'checks are not met.');
+      return { records: asTheyStand(records, own) };
     });
   } catch (error) {
     if (error instanceof NotSeen)
       throw new Refusal('conflict', 'This record has been removed meanwhile.', [], [{ write: error.write, current: null, by: null, at: null }]);
+    if (error instanceof AutomationFailed) {
+      await automations.logRefused(database, error);
+      throw new Refusal('invalid', error.message, [{ write: error.write, message: error.message }]);
+    }
     if (error instanceof VersionMissed) {
       const conflict = await batch.conflict(database, error);
       // A save that is sent twice misses the version that it made itself.
@@ -98,7 +115,7 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
       const earlier = await batch.earlier(database);
       if (earlier !== null) return earlier;
     }
-    throw batch.explained(error);
+    throw explained(error, app.design, batch.place);
   }
 }
 
@@ -122,13 +139,25 @@ function withDefaults(app: OpenedApp, person: Person, write: Write): Write {
   };
 }
 
+/** The records of a save with the versions at which its automations left them. */
+function asTheyStand(
+  records: SaveAnswer['records'],
+  later: readonly { readonly table: string; readonly id: number; readonly rev: number }[],
+): SaveAnswer['records'] {
+  const revs = new Map(later.map((one) => [`${one.table} ${one.id}`, one.rev]));
+  return records.map((one) => ({ ...one, rev: revs.get(`${one.table} ${one.id}`) ?? one.rev }));
+}
+
 // 2,000 writes of a million statements each still fit the integer column.
 const turns = 1_000_000;
 
 class Batch {
   private readonly added = new Map<string, number>();
-  private at = 0;
+  /** The write that is under way. */
+  place = 0;
   private turn = 0;
+  /** What the writes have done to records, each with its write: what sets automations off. */
+  readonly events: (RecordEvent & { readonly write: number })[] = [];
 
   readonly grants: SaveGrants;
 
@@ -177,11 +206,11 @@ class Batch {
   /** Each statement of a save has its own place in the history: the write it belongs to, and its turn within that. */
   private next() {
     this.turn += 1;
-    return { schema: this.app.schema, batch: this.key, place: this.at * turns + this.turn };
+    return { schema: this.app.schema, batch: this.key, place: this.place * turns + this.turn };
   }
 
   async write(runner: Runner, write: Write, index: number): Promise<SaveAnswer['records'][number]> {
-    this.at = index;
+    this.place = index;
     this.turn = 0;
     const table = this.table(write.table);
     switch (write.kind) {
@@ -189,23 +218,25 @@ class Batch {
         const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), this.values(table, write.values), this.next()));
         if (saved === undefined) throw new Error('An INSERT without a row');
         this.added.set(write.as, saved.id);
+        this.events.push({ kind: 'added', table: table.id, id: saved.id, fields: Object.keys(write.values), move: null, write: index });
         return { write: index, table: table.id, ...saved };
       }
       case 'change': {
-        const [saved] = await runPrepared<Saved>(
-          runner,
-          compileChange(this.permit(table, 'change'), write.id, write.rev, this.values(table, write.values), this.next()),
-        );
+        const values = this.values(table, write.values);
+        const [saved] = await runPrepared<Changed>(runner, compileChange(this.permit(table, 'change'), write.id, write.rev, values, this.next()));
         if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
-        return { write: index, table: table.id, ...saved };
+        const fields = Object.keys(values).filter((field) => values[field] !== saved.before[field]);
+        this.events.push({ kind: 'changed', table: table.id, id: saved.id, fields, move: null, write: index });
+        return { write: index, table: table.id, id: saved.id, rev: saved.rev };
       }
       case 'move': {
         const { route, move } = moveOf(this.app.design, table, write.move);
         const permit = permitMove(this.app.design, this.person, route, move);
         if (permit === null) throw new Refusal('forbidden', `“${move.name}” is not yours to do.`);
-        const [saved] = await runPrepared<Saved>(runner, compileChange(permit, write.id, write.rev, { [route.field]: move.to }, this.next()));
+        const [saved] = await runPrepared<Changed>(runner, compileChange(permit, write.id, write.rev, { [route.field]: move.to }, this.next()));
         if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
-        return { write: index, table: table.id, ...saved };
+        this.events.push({ kind: 'moved', table: table.id, id: saved.id, fields: [route.field], move: move.id, write: index });
+        return { write: index, table: table.id, id: saved.id, rev: saved.rev };
       }
       case 'remove':
         await this.remove(runner, table, write.id, write.rev);
@@ -235,7 +266,7 @@ class Batch {
           throw new Refusal(
             'invalid',
             `${others.length.toLocaleString('en-GB')} ${one.childrenName} belong to this record. Remove them first, or move them to another.`,
-            [{ write: this.at, message: `${one.childrenName} belong to it` }],
+            [{ write: this.place, message: `${one.childrenName} belong to it` }],
           );
         case 'clear':
           for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
@@ -248,7 +279,7 @@ class Batch {
       }
     }
     const [gone] = await run<Saved>(runner, compileRemove(this.permit(table, 'remove'), id, rev, this.next()));
-    if (gone === undefined) throw new VersionMissed(this.at, table.id, id);
+    if (gone === undefined) throw new VersionMissed(this.place, table.id, id);
   }
 
   /** What stands in the database where this save expected an older version. */
@@ -269,39 +300,17 @@ class Batch {
       compileBatch(this.app.schema, this.key, this.person.id),
     );
     // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
-    const last = new Map(rows.map((row) => [Math.floor(row.place / turns), row]));
-    return rows.length === 0 ? null : { records: [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev })) };
-  }
-
-  /** Puts what PostgreSQL refused into words, at the field where it was entered. */
-  explained(error: unknown): unknown {
-    const { code, constraint, column, detail } = pgErrorOf(error);
-    const fields = this.app.design.tables.flatMap((table) => table.fields);
-    const field =
-      fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));
-    const issue = (message: string): Refusal =>
-      new Refusal('invalid', message, [{ write: this.at, ...(field === undefined ? {} : { field: field.id }), message }]);
-    const name = field?.name ?? 'A value';
-    switch (code) {
-      case '23505':
-        return issue(`${name} must be unique, and another record has ${/=\((.*)\)/u.exec(detail ?? '')?.[1] ?? 'this value'} already`);
-      case '23503':
-        return issue(`${name} names a record that is not there any more`);
-      case '23502':
-        return issue(`${name} must be filled`);
-      case '23514':
-        return issue(`${name} does not fit`);
-      case '22003':
-        return issue(`${name} is too large`);
-      case '42703':
-      case '42P01':
-        return new Refusal('stale_design', 'The design of the app has just changed. Nothing was saved; save again.');
-      case '40P01':
-      case '40001':
-        return new Refusal('unavailable', 'Someone else was saving the same records. Nothing was saved; save again.');
-      default:
-        return error;
-    }
+    const last = new Map(rows.filter((row) => row.place >= 0).map((row) => [Math.floor(row.place / turns), row]));
+    const records = [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev }));
+    const own = rows.filter((row) => row.place < 0).sort((one, other) => one.rev - other.rev);
+    return rows.length === 0
+      ? null
+      : {
+          records: asTheyStand(
+            records,
+            own.map((row) => ({ table: row.table_id, id: row.id, rev: row.rev })),
+          ),
+        };
   }
 }
 

@@ -96,6 +96,20 @@ describe('an invitation', () => {
         .status,
     ).toBe(422);
   });
+  test('is mailed with its link, which the log of mails does not keep', async () => {
+    const { link } = await invite('finn.wick@quillmoor.example');
+    const mails = async () => (await builder.call(contract.readMails, { params: params() })).mails.filter((mail) => mail.to === 'finn.wick@quillmoor.example');
+    for (let i = 0; i < 200 && (await mails())[0]?.state !== 'sent'; i += 1) await new Promise((resolve) => setTimeout(resolve, 50));
+    const [mail] = await mails();
+    expect(mail).toMatchObject({ kind: 'invitation', state: 'sent', attempts: 1, doubtful: false, subject: 'You are invited to People' });
+    const read = await builder.call(contract.readMail, { params: { ...params(), mail: mail?.id ?? '' } });
+    expect(read.body).toBeNull();
+    expect(read.arrived).toHaveLength(1);
+    expect(read.arrived[0]).toMatchObject({ from: 'honey@quillmoor.example', to: ['finn.wick@quillmoor.example'] });
+    expect(read.arrived[0]?.body).toContain(`${it.server.address}${link ?? ''}\n`);
+    expect(JSON.stringify(await it.sql('SELECT * FROM bibliona.mail'))).not.toContain(tokenOf(link));
+    await builder.call(contract.withdrawInvitation, { params: params(), body: { email: 'finn.wick@quillmoor.example' } });
+  });
   test('of someone known lets them in at once', async () => {
     const known = await it.person('Cold Spring');
     expect((await invite('cold.spring@quillmoor.example')).link).toBeNull();

@@ -1,0 +1,62 @@
+import { z } from 'zod';
+import { appParams } from './apps.js';
+import { nothingAsked } from './people.js';
+import { route } from './route.js';
+
+const Mail = z.object({
+  id: z.string(),
+  kind: z.enum(['automation', 'invitation']),
+  to: z.string(),
+  subject: z.string(),
+  at: z.string(),
+  state: z.enum(['waiting', 'sent', 'failed']),
+  attempts: z.number(),
+  sentAt: z.string().nullable(),
+  /** Why the last attempt failed. */
+  error: z.string().nullable(),
+  /** An attempt broke off before it was known how it ended: the mail may have come twice. */
+  doubtful: z.boolean(),
+});
+export type Mail = z.infer<typeof Mail>;
+
+/** The mails of an app, the latest first. */
+export const readMails = route({
+  method: 'GET',
+  path: '/api/apps/:app/mails',
+  access: 'builder',
+  params: appParams,
+  /** `before`: only those that stand behind this one. */
+  query: z.object({ before: z.uuid().optional() }),
+  body: nothingAsked,
+  answer: z.object({ mails: z.array(Mail), more: z.boolean(), /** They go to the mailbox here and nowhere else: no relay is set up. */ standIn: z.boolean() }),
+});
+export type MailsAnswer = z.infer<typeof readMails.answer>;
+
+const mailParams = appParams.extend({ mail: z.uuid() });
+/** One mail: as it was written, and as it came in where the mailbox stands in for a relay. */
+export const readMail = route({
+  method: 'GET',
+  path: '/api/apps/:app/mails/:mail',
+  access: 'builder',
+  params: mailParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({
+    mail: Mail,
+    /** Null: the text of an invitation is not kept once it is sent, since its link lets in whoever has it. */
+    body: z.string().nullable(),
+    arrived: z.array(z.object({ at: z.string(), from: z.string(), to: z.array(z.string()), subject: z.string(), body: z.string() })),
+  }),
+});
+export type MailAnswer = z.infer<typeof readMail.answer>;
+
+/** Tries a mail again at once that could not be sent. */
+export const sendMailAgain = route({
+  method: 'POST',
+  path: '/api/apps/:app/mails/:mail/again',
+  access: 'builder',
+  params: mailParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({}),
+});

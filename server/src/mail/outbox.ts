@@ -1,0 +1,39 @@
+/** Mails that are to be sent: they stand in a table from the transaction that caused them on. */
+import { randomUUID } from 'node:crypto';
+import { runOwn } from '../db/own.js';
+import type { Runner } from '../db/run.js';
+
+/** On which it is told that there are mails to send. */
+export const mailChannel = 'bibliona_mail';
+
+export interface WrittenMail {
+  readonly app: string;
+  readonly kind: 'automation' | 'invitation';
+  /** The run that wrote it. */
+  readonly run: string | null;
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly body: string;
+}
+
+// Whoever sends hears of it when the transaction is committed, and never when it is not.
+const put = `
+  WITH written AS (
+    INSERT INTO bibliona.mail (id, app_id, kind, run_id, recipient, subject, body)
+    SELECT id, $2, $3, $4::uuid, recipient, $6, $7 FROM unnest($1::uuid[], $5::text[]) AS one(id, recipient) RETURNING id
+  )
+  SELECT pg_notify('${mailChannel}', '') FROM written LIMIT 1`;
+
+const drop = `DELETE FROM bibliona.mail WHERE app_id = $1 AND kind = 'invitation' AND recipient = $2 AND state <> 'sent'`;
+
+/** Takes back an invitation that has not been sent yet: its link leads nowhere any more. */
+export async function dropInvitation(runner: Runner, app: string, to: string): Promise<void> {
+  await runOwn(runner, 'drop invitation', drop, [app, to]);
+}
+
+/** Puts one mail for each recipient among those to be sent, within the transaction of `runner`. */
+export async function putMails(runner: Runner, mail: WrittenMail): Promise<void> {
+  if (mail.to.length === 0) return;
+  const ids = mail.to.map(() => randomUUID());
+  await runOwn(runner, 'put mails', put, [ids, mail.app, mail.kind, mail.run, mail.to, mail.subject, mail.body]);
+}

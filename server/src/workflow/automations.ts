@@ -1,0 +1,285 @@
+/** Automations within the save that sets them off: what they write stands or falls with it. */
+import { randomUUID } from 'node:crypto';
+import {
+  asBuilder,
+  askedOf,
+  checkRecord,
+  circumstancesOf,
+  compileAdd,
+  compileChange,
+  compileResult,
+  conditionOf,
+  effectOf,
+  fieldOf,
+  isAddress,
+  permit,
+  restrictForRules,
+  routeOf,
+  setOffBy,
+  startOf,
+  startValue,
+  tableOf,
+  type Automation,
+  type FieldEffect,
+  type Node,
+  type Permit,
+  type Person,
+  type RecordEvent,
+  type Step,
+  type StepDone,
+  type StepEffect,
+  type Table,
+  type Value,
+  type Write,
+  type WritePlace,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { runOwn } from '../db/own.js';
+import { runPrepared, type Runner } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { putMails } from '../mail/outbox.js';
+import type { SaveChecks } from '../records/checks.js';
+import { explained } from '../records/explained.js';
+
+/** An automation could not do one of its steps: raised inside the transaction of a save, which it takes back. */
+export class AutomationFailed extends Error {
+  constructor(
+    readonly automation: Automation,
+    readonly record: number,
+    readonly steps: readonly StepDone[],
+    /** The write that set it off. */
+    readonly write: number,
+    readonly problem: string,
+  ) {
+    super(`The automation “${automation.name}” could not do its step ${steps.length + 1}: ${problem}. Nothing was saved. Whoever builds this app can mend it.`);
+  }
+}
+
+interface Saved {
+  readonly id: number;
+  readonly rev: number;
+}
+
+/** A record that an automation has written, with the write that set it off. */
+export interface OwnWrite extends Saved {
+  readonly write: number;
+  readonly table: string;
+}
+
+/** Something that happened to a record, by which write, and the automations on the way to it. */
+interface Caused {
+  readonly event: RecordEvent;
+  readonly write: number;
+  readonly after: readonly Automation[];
+}
+
+/** One run while it goes on. */
+interface Underway extends Caused {
+  readonly run: string;
+  readonly automation: Automation;
+  readonly steps: StepDone[];
+  readonly caused: Caused[];
+}
+
+/** More than any save needs: two thousand writes with two automations each. */
+const mostRuns = 5000;
+
+const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
+const peopleOfRole = `
+  SELECT p.email FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
+  WHERE m.app_id = $1 AND $2 = ANY(m.roles) ORDER BY p.email`;
+
+export class Automations {
+  private readonly written: OwnWrite[] = [];
+  private readonly revs = new Map<string, number>();
+  private runs = 0;
+
+  constructor(
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+    /** The key of the save. */
+    private readonly key: string,
+    private readonly checks: SaveChecks,
+  ) {}
+
+  /** Whether these writes can set any of them off. */
+  concern(writes: readonly Write[]): boolean {
+    const on = new Set(this.app.design.automations.filter((one) => one.isOn).map((one) => one.table));
+    return on.size > 0 && writes.some((write) => write.kind !== 'remove' && on.has(write.table));
+  }
+
+  /**
+   * Runs all that is set off, and what that sets off in turn; none is set off by itself. Gives what was written.
+   * @throws AutomationFailed
+   */
+  async after(
+    runner: Runner,
+    events: readonly (RecordEvent & { readonly write: number })[],
+    saved: readonly (Saved & { readonly table: string })[],
+  ): Promise<readonly OwnWrite[]> {
+    for (const one of saved) this.revs.set(`${one.table} ${one.id}`, one.rev);
+    const open: Caused[] = events.map(({ write, ...event }) => ({ event, write, after: [] }));
+    for (let next = open.shift(); next !== undefined; next = open.shift()) {
+      const { event, after } = next;
+      // What is caused goes first, so that one thing is done to its end before the next begins.
+      const caused: Caused[] = [];
+      for (const automation of setOffBy(this.app.design, event)) {
+        if (after.includes(automation)) continue;
+        const run = await this.one(runner, automation, next);
+        if (run === null) continue;
+        await runOwn(runner, 'insert run', insertRun, this.row(run, null));
+        caused.push(...run.caused);
+      }
+      open.unshift(...caused);
+    }
+    return this.written;
+  }
+
+  private row(run: Pick<Underway, 'run' | 'automation' | 'event' | 'steps'>, error: string | null): readonly unknown[] {
+    const kept = run.steps.map((step) => (step.kind === 'mail' ? { ...step, body: undefined } : step));
+    return [run.run, this.app.id, run.automation.id, this.person.id, run.event.table, run.event.id, JSON.stringify(kept), error];
+  }
+
+  /** Runs one for what happened; null when the record does not meet its condition. */
+  private async one(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
+    const { design } = this.app;
+    const { id } = cause.event;
+    this.runs += 1;
+    const run: Underway = { ...cause, run: randomUUID(), automation, steps: [], caused: [], after: [...cause.after, automation] };
+    if (this.runs > mostRuns) throw this.failed(run, `it would run more than ${mostRuns.toLocaleString('en-GB')} times in one save`);
+    const condition = conditionOf(automation, design);
+    // The condition and the first step ask in one go.
+    const first = await this.ask(runner, automation, automation.steps[0], condition, id);
+    if (first === null || (condition !== null && first[0] !== true)) return null;
+    for (const [i, step] of automation.steps.entries()) {
+      const answers = i === 0 ? first.slice(condition === null ? 0 : 1) : await this.ask(runner, automation, step, null, id);
+      if (answers === null) break;
+      try {
+        run.steps.push(await this.step(runner, run, effectOf(automation, step, id, answers, design)));
+      } catch (error) {
+        throw this.asFailed(run, error);
+      }
+    }
+    return run;
+  }
+
+  private async ask(runner: Runner, automation: Automation, step: Step | undefined, condition: Node | null, id: number): Promise<readonly Value[] | null> {
+    const { design, schema } = this.app;
+    const asked = restrictForRules(askedOf(automation, step, condition, id, design), design, this.person, Date.now());
+    const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, design, schema], 1));
+    return row?.cells ?? null;
+  }
+
+  private failed(run: Underway, problem: string): AutomationFailed {
+    return new AutomationFailed(run.automation, run.event.id, run.steps, run.write, problem);
+  }
+
+  /** What went wrong in a step, in words; what is no fault of the automation stays as it is. */
+  private asFailed(run: Underway, error: unknown): unknown {
+    const said = explained(error, this.app.design, run.write);
+    return said instanceof Refusal && said.code === 'invalid' ? this.failed(run, said.message) : error;
+  }
+
+  private async step(runner: Runner, run: Underway, effect: StepEffect): Promise<StepDone> {
+    if (effect.kind === 'mail') return this.mail(runner, run, effect);
+    const table = tableOf(this.app.design, effect.table);
+    if (effect.kind === 'change') {
+      const { id } = run.event;
+      if (effect.fields.length > 0) await this.change(runner, run, table, effect.values);
+      return { kind: 'change', table: table.id, record: id, fields: this.done(table, effect.fields) };
+    }
+    const saved = await this.add(runner, run, table, effect.values);
+    return { kind: 'add', table: table.id, record: saved.id, fields: this.done(table, effect.fields) };
+  }
+
+  private done(table: Table, fields: readonly FieldEffect[]): Extract<StepDone, { fields: unknown }>['fields'] {
+    return fields.map((one) => ({ ...one, name: fieldOf(table, one.field).name }));
+  }
+
+  private mustFit(table: Table, values: Readonly<Record<string, Value>>, isNew: boolean): void {
+    const [issue] = checkRecord(table, values, isNew);
+    if (issue !== undefined) throw new Refusal('invalid', issue.message);
+  }
+
+  /** Automations may write whatever their builder wrote down, whoever sets them off; the history names who did. */
+  private permit(table: Table, action: Permit['action']): Permit {
+    const granted = permit(this.app.design, asBuilder(this.person), table, action);
+    if (granted === null) throw new Error('A builder without a permit');
+    return granted;
+  }
+
+  /** Statements of automations have places of their own in the history, below those of the save. */
+  private next(): WritePlace {
+    return { schema: this.app.schema, batch: this.key, place: -(this.written.length + 1) };
+  }
+
+  private async change(runner: Runner, run: Underway, table: Table, values: Readonly<Record<string, Value>>): Promise<void> {
+    const { id } = run.event;
+    this.mustFit(table, values, false);
+    const rev = this.revs.get(`${table.id} ${id}`) ?? 0;
+    const write: Write = { kind: 'change', table: table.id, id, rev, values: {} };
+    if (this.checks.concerns([write])) await this.checks.before(runner, [write]);
+    const [saved] = await runPrepared<Saved>(runner, compileChange(this.permit(table, 'change'), id, rev, values, this.next()));
+    if (saved === undefined) throw new Error('An automation has lost its record');
+    this.note(run, table, { id, rev: saved.rev }, { kind: 'changed', table: table.id, id, fields: Object.keys(values), move: null });
+  }
+
+  private async add(runner: Runner, run: Underway, table: Table, given: Readonly<Record<string, Value>>): Promise<Saved> {
+    const { design } = this.app;
+    const route = routeOf(design, table.id);
+    const around = circumstancesOf(design, this.person, Date.now());
+    const missing = table.fields.filter((field) => field.default !== null && given[field.id] === undefined);
+    const values: Record<string, Value> = {
+      ...Object.fromEntries(missing.map((field) => [field.id, startValue(design, field, around)])),
+      ...(route === undefined ? {} : { [route.field]: startOf(route) }),
+      ...given,
+    };
+    this.mustFit(table, values, true);
+    const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), values, this.next()));
+    if (saved === undefined) throw new Error('An INSERT without a row');
+    this.note(run, table, saved, { kind: 'added', table: table.id, id: saved.id, fields: Object.keys(values), move: null });
+    return saved;
+  }
+
+  private note(run: Underway, table: Table, saved: Saved, event: RecordEvent): void {
+    this.revs.set(`${table.id} ${saved.id}`, saved.rev);
+    this.written.push({ ...saved, write: run.write, table: table.id });
+    run.caused.push({ event, write: run.write, after: run.after });
+  }
+
+  private async mail(runner: Runner, run: Underway, { to, subject, body }: Extract<StepEffect, { kind: 'mail' }>): Promise<StepDone> {
+    const written =
+      'kind' in to ? (await runOwn<{ email: string }>(runner, 'people of role', peopleOfRole, [this.app.id, to.role])).map((one) => one.email) : to;
+    const known = written.filter(isAddress);
+    await putMails(runner, { app: this.app.id, kind: 'automation', run: run.run, to: known, subject, body });
+    return { kind: 'mail', to: [...known], noAddress: written.filter((one) => !isAddress(one)), subject, body };
+  }
+
+  /** Runs one for a record whatever sets it off, and tells what came of it; whoever calls takes the transaction back. */
+  async dry(
+    runner: Runner,
+    automation: Automation,
+    id: number,
+    rev: number,
+  ): Promise<{ isMet: boolean; steps: StepDone[]; error: string | null; sets: string[] }> {
+    const { table } = automation;
+    this.revs.set(`${table} ${id}`, rev);
+    const event: RecordEvent = { kind: 'changed', table, id, fields: [], move: null };
+    try {
+      const run = await this.one(runner, automation, { event, write: 0, after: [] });
+      const sets = run?.caused.flatMap((one) => setOffBy(this.app.design, one.event)).filter((one) => one.id !== automation.id) ?? [];
+      return { isMet: run !== null, steps: run?.steps ?? [], error: null, sets: [...new Set(sets.map((one) => one.name))] };
+    } catch (error) {
+      if (!(error instanceof AutomationFailed)) throw error;
+      return { isMet: true, steps: [...error.steps], error: error.problem, sets: [] };
+    }
+  }
+
+  /** Keeps in the log that a run was refused: the transaction that it was part of is not there any more. */
+  async logRefused(database: DataSource, failed: AutomationFailed): Promise<void> {
+    const { automation, record, steps, problem } = failed;
+    const event: RecordEvent = { kind: 'changed', table: automation.table, id: record, fields: [], move: null };
+    await runOwn(database, 'insert run', insertRun, this.row({ run: randomUUID(), automation, event, steps: [...steps] }, problem));
+  }
+}
