@@ -15,6 +15,7 @@ export const demoPeople = [
   { name: 'Wystan Quill', email: 'wystan.quill@quillmoor.example', role: 'member', roles: ['keeper'], says: 'looks after apiaries of his own' },
   { name: 'Edda Roke', email: 'edda.roke@quillmoor.example', role: 'member', roles: ['lab'], says: 'tests the lots that are in the laboratory' },
   { name: 'Maud Larkin', email: 'maud.larkin@quillmoor.example', role: 'member', roles: ['shop'], says: 'orders for the Ottermere Larder' },
+  { name: 'Corin Tarn', email: 'corin.tarn@quillmoor.example', role: 'member', roles: ['visitor'], says: 'reports swarms, and sees nothing else' },
 ] as const;
 
 // The second line of the file of shops.

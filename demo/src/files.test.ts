@@ -17,6 +17,9 @@ test('the design is whole', () => {
     'Shops',
     'Orders',
     'Order lines',
+    'Treatments',
+    'Hive treatments',
+    'Swarm reports',
   ]);
 });
 

@@ -2,6 +2,7 @@
 import { honeyFiles } from './files/honey.js';
 import { apiaryName, day, hiveCode, keeperName, line } from './files/lines.js';
 import { sellingFiles } from './files/selling.js';
+import { treatmentFiles } from './files/treatments.js';
 import { Random } from './random.js';
 
 export interface DemoFile {
@@ -21,13 +22,39 @@ export interface Size {
   readonly harvests: number;
   readonly shops: number;
   readonly orders: number;
+  readonly treated: number;
+  readonly swarms: number;
 }
 export const demoSizes = {
   /** For tests that need something of everything. */
-  small: { keepers: 4, apiaries: 6, hives: 20, inspections: 120, withFrames: 0.5, lots: 12, harvests: 40, shops: 4, orders: 20 },
-  demo: { keepers: 27, apiaries: 38, hives: 900, inspections: 12_000, withFrames: 0.35, lots: 214, harvests: 1900, shops: 46, orders: 780 },
+  small: { keepers: 4, apiaries: 6, hives: 20, inspections: 120, withFrames: 0.5, lots: 12, harvests: 40, shops: 4, orders: 20, treated: 30, swarms: 5 },
+  demo: {
+    keepers: 27,
+    apiaries: 38,
+    hives: 900,
+    inspections: 12_000,
+    withFrames: 0.35,
+    lots: 214,
+    harvests: 1900,
+    shops: 46,
+    orders: 780,
+    treated: 2400,
+    swarms: 37,
+  },
   /** For benchmarks. */
-  large: { keepers: 400, apiaries: 2_000, hives: 60_000, inspections: 1_000_000, withFrames: 0, lots: 214, harvests: 1900, shops: 46, orders: 780 },
+  large: {
+    keepers: 400,
+    apiaries: 2_000,
+    hives: 60_000,
+    inspections: 1_000_000,
+    withFrames: 0,
+    lots: 214,
+    harvests: 1900,
+    shops: 46,
+    orders: 780,
+    treated: 2400,
+    swarms: 37,
+  },
 } as const satisfies Record<string, Size>;
 export type DemoSize = keyof typeof demoSizes;
 
@@ -157,6 +184,7 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
     },
     ...honeyFiles(sizes),
     ...sellingFiles(sizes),
+    ...treatmentFiles(sizes),
   ];
 }
 

@@ -66,7 +66,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const koa = application({
     served: [
       ...peopleRoutes(people, whoAsks, keep),
-      ...memberRoutes(database, members, apps, keep),
+      ...memberRoutes(database, members, apps, mails, keep),
       ...appRoutes(apps, database),
       ...recordRoutes(database),
       ...queryRoutes(database),

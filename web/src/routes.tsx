@@ -21,6 +21,7 @@ const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
 const QueryScreen = lazy(() => import('./desk/query/QueryScreen.js'));
 const ReportScreen = lazy(() => import('./desk/report/ReportScreen.js'));
 const DashboardScreen = lazy(() => import('./desk/dashboard/DashboardScreen.js'));
+const FormScreen = lazy(() => import('./desk/record/FormScreen.js'));
 const WaitingScreen = lazy(() => import('./desk/waiting/WaitingScreen.js'));
 const WorkflowsStation = lazy(() => import('./workshop/workflows/WorkflowsStation.js'));
 const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
@@ -51,6 +52,9 @@ export const router = createBrowserRouter([
           { path: 'dashboards/:dashboard', element: <DashboardsStation /> },
           { path: 'workflows', element: <WorkflowsStation /> },
           { path: 'workflows/:route', element: <WorkflowsStation /> },
+          { path: 'workflows/automations/:automation', element: <WorkflowsStation /> },
+          { path: 'workflows/mails', element: <WorkflowsStation /> },
+          { path: 'workflows/mails/:mail', element: <WorkflowsStation /> },
           { path: 'access', element: <AccessStation /> },
           { path: 'access/people', element: <AccessStation /> },
           { path: 'access/people/:person', element: <AccessStation /> },
@@ -69,6 +73,7 @@ export const router = createBrowserRouter([
           { path: 'waiting', element: <WaitingScreen /> },
           { path: 'r/:report', element: <ReportScreen /> },
           { path: 'd/:dashboard', element: <DashboardScreen /> },
+          { path: 'f/:table', element: <FormScreen /> },
           { path: ':table', element: <ListScreen /> },
           { path: ':table/:record', element: <RecordScreen /> },
         ],

@@ -160,7 +160,7 @@ export interface TableRights {
   readonly change: boolean;
   readonly remove: boolean;
   readonly export: boolean;
-  /** Fields that no grant shows. */
+  /** Fields that no grant shows; where no record is shown at all, those that none lets fill. */
   readonly hidden: readonly string[];
   /** Fields that no grant lets change. */
   readonly locked: readonly string[];
@@ -185,7 +185,7 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
     change: any('change'),
     remove: any('remove'),
     export: any('export'),
-    hidden: never('see'),
+    hidden: any('see') ? never('see') : [...both],
     // The status of a route is nobody's to write: it changes by moves.
     locked: [...new Set([...never('change').filter((id) => both.has(id)), ...(routed === undefined ? [] : [routed.field])])],
   };
@@ -196,8 +196,11 @@ const samePage = (one: Page, other: Page): boolean => JSON.stringify(one) === JS
 /** The menu of someone's Desk: the pages of their roles, one after another, as far as they may see them. */
 export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
-  const chosen = roles.length === 0 || roles.some((role) => role.menu.length === 0) ? everyPage(design) : roles.flatMap((role) => role.menu);
-  return chosen.filter(
-    (page, i) => chosen.findIndex((one) => samePage(one, page)) === i && tablesOfPage(design, page).some((table) => mayAny(design, person, table, 'see')),
-  );
+  const isEvery = roles.length === 0 || roles.some((role) => role.menu.length === 0);
+  const sees = (table: string): boolean => mayAny(design, person, table, 'see');
+  // Whoever sees a list adds there; a form stands in the menu by itself when it was put there, or is all that is open.
+  const isOpen = (page: Page): boolean =>
+    page.kind === 'form' ? mayAny(design, person, page.table, 'add') && !(isEvery && sees(page.table)) : tablesOfPage(design, page).some(sees);
+  const chosen = isEvery ? everyPage(design) : roles.flatMap((role) => role.menu);
+  return chosen.filter((page, i) => chosen.findIndex((one) => samePage(one, page)) === i && isOpen(page));
 }

@@ -58,8 +58,12 @@ export const invite = route({
   params: appParams,
   query: nothingAsked,
   body: Standing.extend({ email: Email }),
-  /** The path of the link, told this once; null when the person is known already. */
-  answer: z.object({ link: z.string().nullable() }),
+  answer: z.object({
+    /** The path of the link, told this once; null when the person is known already. */
+    link: z.string().nullable(),
+    /** Whether the mail goes out, or stays in the mailbox of the Workshop. */
+    goesOut: z.boolean(),
+  }),
 });
 export const withdrawInvitation = route({
   method: 'POST',

@@ -165,7 +165,7 @@ function removeTable(design: Draft, id: TableId): void {
   for (const report of design.reports) if (isGone(report.source)) removeReport(design, report.id);
   design.dashboards = design.dashboards.map((one) => ({ ...one, tiles: one.tiles.filter((tile) => !isGone(tile.source)) }));
   design.roles = design.roles.map((role) => ({ ...role, grants: role.grants.filter((grant) => grant.table !== id) }));
-  withoutPages(design, (page) => (page.kind === 'list' && page.table === id) || (page.kind === 'query' && gone.has(page.query)));
+  withoutPages(design, (page) => ((page.kind === 'list' || page.kind === 'form') && page.table === id) || (page.kind === 'query' && gone.has(page.query)));
   design.ties = design.ties.filter((tie) => tie.table !== id);
   design.routes = design.routes.filter((route) => route.table !== id);
   design.automations = design.automations.filter((one) => one.table !== id);

@@ -158,6 +158,8 @@ export type Grant = z.infer<typeof Grant>;
 /** A screen of the Desk that a menu can lead to. */
 export const Page = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('list'), table: Id }).readonly(),
+  /** The form with which a record is added. */
+  z.object({ kind: z.literal('form'), table: Id }).readonly(),
   z.object({ kind: z.literal('query'), query: Id }).readonly(),
   z.object({ kind: z.literal('report'), report: Id }).readonly(),
   z.object({ kind: z.literal('dashboard'), dashboard: Id }).readonly(),

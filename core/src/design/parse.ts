@@ -149,7 +149,8 @@ function accessIssues(design: z.infer<typeof AppDesignShape>): DesignIssue[] {
       if (table?.fields.some((field) => field.id === id) === false) issues.push({ code: 'unknown', what: 'field', id });
   }
   for (const page of design.roles.flatMap((role) => role.menu)) {
-    if (page.kind === 'list' && !design.tables.some((one) => one.id === page.table)) issues.push({ code: 'unknown', what: 'table', id: page.table });
+    if ((page.kind === 'list' || page.kind === 'form') && !design.tables.some((one) => one.id === page.table))
+      issues.push({ code: 'unknown', what: 'table', id: page.table });
     if (page.kind === 'query' && !design.queries.some((one) => one.id === page.query)) issues.push({ code: 'unknown', what: 'query', id: page.query });
     if (page.kind === 'report' && !design.reports.some((one) => one.id === page.report)) issues.push({ code: 'unknown', what: 'report', id: page.report });
     if (page.kind === 'dashboard' && !design.dashboards.some((one) => one.id === page.dashboard))

@@ -44,6 +44,7 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
   const ofRows = (source: RowSource): string => questionOf(source, design)?.table ?? '';
   switch (page.kind) {
     case 'list':
+    case 'form':
       return [page.table];
     case 'query':
       return [ofRows(page)];
@@ -56,10 +57,11 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
   }
 }
 
-/** Every page that a menu could lead to: lists, queries, reports, dashboards. */
+/** Every page that a menu could lead to: lists, queries, reports, dashboards, forms. */
 export const everyPage = (design: AppDesign): readonly Page[] => [
   ...design.tables.map((one): Page => ({ kind: 'list', table: one.id })),
   ...design.queries.map((one): Page => ({ kind: 'query', query: one.id })),
   ...design.reports.map((one): Page => ({ kind: 'report', report: one.id })),
   ...design.dashboards.map((one): Page => ({ kind: 'dashboard', dashboard: one.id })),
+  ...design.tables.map((one): Page => ({ kind: 'form', table: one.id })),
 ];

@@ -10,6 +10,7 @@ export const honey: readonly DesignChange[] = [
     choice('lot_honey', 'Honey', honeys),
     date('lot_filled', 'Filled'),
     choice('lot_status', 'Status', ['Draft', 'In lab', 'Released', 'On hold', 'More info', 'Rejected'], { required: true, default: '"Draft"' }),
+    date('lot_released', 'Released on'),
     longText('lot_notes', 'Notes'),
   ]),
   table('harvests', 'Harvests', 'Honey', 'One record is what was taken from one hive on one day.', [

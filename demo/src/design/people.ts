@@ -3,7 +3,10 @@ import { grantOf, type DesignChange, type Page } from '@bibliona/core';
 
 const coordinatorMenu: readonly Page[] = [
   { kind: 'dashboard', dashboard: 'season' },
-  ...['keepers', 'apiaries', 'hives', 'inspections', 'harvests', 'lots', 'lab_results', 'shops', 'orders'].map((table): Page => ({ kind: 'list', table })),
+  ...['keepers', 'apiaries', 'hives', 'inspections', 'hive_treatments', 'harvests', 'lots', 'lab_results', 'shops', 'orders', 'swarms'].map((table): Page => ({
+    kind: 'list',
+    table,
+  })),
   { kind: 'query', query: 'mite_heavy' },
   { kind: 'query', query: 'unseen_hives' },
   { kind: 'report', report: 'harvest_report' },
@@ -33,10 +36,12 @@ export const access: readonly DesignChange[] = [
       menu: [
         { kind: 'list', table: 'hives' },
         { kind: 'list', table: 'inspections' },
+        { kind: 'list', table: 'hive_treatments' },
         { kind: 'list', table: 'harvests' },
         { kind: 'query', query: 'unseen_hives' },
         { kind: 'report', report: 'harvest_report' },
         { kind: 'list', table: 'apiaries' },
+        { kind: 'list', table: 'swarms' },
         { kind: 'list', table: 'keepers' },
       ],
       grants: [
@@ -46,6 +51,9 @@ export const access: readonly DesignChange[] = [
         grantOf('keeper_hives', 'hives', { condition: 'Apiary.Keeper = me.Keeper', export: true, add: true, change: true, remove: true }),
         grantOf('keeper_inspections', 'inspections', { condition: 'Hive.Apiary.Keeper = me.Keeper', export: true, add: true, change: true, remove: true }),
         grantOf('keeper_harvests', 'harvests', { condition: 'Hive.Apiary.Keeper = me.Keeper', export: true, add: true, change: true, remove: true }),
+        grantOf('keeper_treatments', 'treatments'),
+        grantOf('keeper_given', 'hive_treatments', { condition: 'Hive.Apiary.Keeper = me.Keeper', export: true, add: true, change: true, remove: true }),
+        grantOf('keeper_swarms', 'swarms', { change: true, locked: ['swarm_place', 'swarm_seen', 'swarm_by', 'swarm_phone'] }),
         grantOf('keeper_lots', 'lots', { hidden: ['lot_notes'] }),
         grantOf('keeper_frames', 'frames', { condition: 'Inspection.Hive.Apiary.Keeper = me.Keeper', add: true, change: true, remove: true }),
       ],
@@ -67,7 +75,7 @@ export const access: readonly DesignChange[] = [
         grantOf('lab_lots', 'lots', {
           condition: 'Status in ("In lab", "More info", "On hold")',
           change: true,
-          locked: ['lot_code', 'lot_honey', 'lot_filled', 'lot_status'],
+          locked: ['lot_code', 'lot_honey', 'lot_filled', 'lot_released', 'lot_status'],
         }),
         grantOf('lab_results', 'lab_results', { add: true, change: true, condition: 'Lot.Status in ("In lab", "More info", "On hold")' }),
       ],
@@ -89,6 +97,17 @@ export const access: readonly DesignChange[] = [
         grantOf('shop_orders', 'orders', { condition: 'Shop = me.Shop', export: true, add: true, change: true, locked: ['order_sent', 'order_paid'] }),
         grantOf('shop_lines', 'order_lines', { condition: 'Order.Shop = me.Shop', add: true, change: true, remove: true }),
       ],
+    },
+  },
+  {
+    kind: 'put_role',
+    role: {
+      id: 'visitor',
+      name: 'Visitor',
+      description: 'Reports swarms, and sees nothing of the co-operative.',
+      everything: false,
+      menu: [{ kind: 'form', table: 'swarms' }],
+      grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref'] })],
     },
   },
   { kind: 'remove_role', role: 'team' },

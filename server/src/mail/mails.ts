@@ -42,7 +42,7 @@ export class Mails {
   constructor(
     private readonly database: DataSource,
     /** Whether no relay is set up: then they go to the mailbox alone. */
-    private readonly standIn: boolean,
+    readonly standIn: boolean,
   ) {}
 
   async list(app: OpenedApp, before: string | undefined): Promise<MailsAnswer> {

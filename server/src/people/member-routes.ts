@@ -3,10 +3,17 @@ import type { Context } from 'koa';
 import type { DataSource } from 'typeorm';
 import type { AppsService } from '../apps/apps.js';
 import { forAnyone, forMember, type Served } from '../http/serve.js';
+import type { Mails } from '../mail/mails.js';
 import { explain } from './explain.js';
 import { invitationPath, type Members } from './members.js';
 
-export function memberRoutes(database: DataSource, members: Members, apps: AppsService, keep: (context: Context, token: string) => void): readonly Served[] {
+export function memberRoutes(
+  database: DataSource,
+  members: Members,
+  apps: AppsService,
+  mails: Mails,
+  keep: (context: Context, token: string) => void,
+): readonly Served[] {
   return [
     forMember(contract.readPeople, (_, { app }) => members.list(app)),
     forMember(contract.changePerson, async ({ params, body }, { app }) => {
@@ -19,7 +26,7 @@ export function memberRoutes(database: DataSource, members: Members, apps: AppsS
     }),
     forMember(contract.invite, async ({ body }, { app, person }) => {
       const token = await members.invite(app, person, body.email, body);
-      return { link: token === null ? null : invitationPath(token) };
+      return { link: token === null ? null : invitationPath(token), goesOut: !mails.standIn };
     }),
     forMember(contract.withdrawInvitation, async ({ body }, { app }) => {
       await members.withdraw(app, body.email);

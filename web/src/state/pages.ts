@@ -21,6 +21,10 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
   switch (page.kind) {
     case 'list':
       return made(design.tables, page.table, '', '');
+    case 'form': {
+      const entry = made(design.tables, page.table, 'Forms', 'f/');
+      return entry === null ? null : { ...entry, name: `Add to ${entry.name}` };
+    }
     case 'query':
       return made(design.queries, page.query, 'Queries', 'q/');
     case 'report':
@@ -39,6 +43,7 @@ export const menuEntries = (design: AppDesign, app: string, pages: readonly Page
 export function workshopPath(app: string, page: Page): string {
   switch (page.kind) {
     case 'list':
+    case 'form':
       return `/workshop/${app}/tables/${page.table}`;
     case 'query':
       return `/workshop/${app}/queries/${page.query}`;

@@ -59,7 +59,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
           key: `new ${table.id}`,
           name: `New record in ${table.name}`,
           what: 'command',
-          to: `/desk/${app.id}/${table.id}/new`,
+          to: app.rights[table.id]?.see === true ? `/desk/${app.id}/${table.id}/new` : `/desk/${app.id}/f/${table.id}`,
         })),
       ...(isBuilder
         ? [
@@ -69,6 +69,8 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             { key: 'report', name: 'Add a report', what: 'command', to: `/workshop/${app.id}/reports?add=report` },
             { key: 'dashboard', name: 'Add a dashboard', what: 'command', to: `/workshop/${app.id}/dashboards?add=dashboard` },
             { key: 'route', name: 'Add a route', what: 'command', to: `/workshop/${app.id}/workflows?add=route` },
+            { key: 'automation', name: 'Add an automation', what: 'command', to: `/workshop/${app.id}/workflows?add=automation` },
+            { key: 'mails', name: 'Mails of the app', what: 'command', to: `/workshop/${app.id}/workflows/mails` },
             { key: 'person', name: 'Let someone in', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
             { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'
@@ -84,7 +86,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
     ]);
     if (side === 'workshop') tables.reverse();
     const pages: Entry[] = menuEntries(app.design, app.id, everyPage(app.design))
-      .filter(({ page }) => page.kind !== 'list' && tablesOfPage(app.design, page).some((table) => app.rights[table]?.see === true))
+      .filter(({ page }) => page.kind !== 'list' && page.kind !== 'form' && tablesOfPage(app.design, page).some((table) => app.rights[table]?.see === true))
       .map((entry) => ({
         key: entry.to,
         name: entry.name,

@@ -22,7 +22,7 @@ export function Shelf(props: {
   readonly heading: string;
   readonly find: string;
   readonly none: { readonly at: string; readonly found: string };
-  readonly add: { readonly name: string; readonly to: string };
+  readonly adds: readonly { readonly name: string; readonly to: string }[];
 }) {
   const [text, setText] = useState('');
   const wanted = text.trim().toLowerCase();
@@ -62,9 +62,11 @@ export function Shelf(props: {
         {found.length === 0 && <p className="q shelf-none">{props.books.length === 0 ? props.none.at : props.none.found}</p>}
       </div>
       <footer>
-        <Button className="go" startIcon={<PlusIcon />} component={Link} to={props.add.to}>
-          {props.add.name}
-        </Button>
+        {props.adds.map((add) => (
+          <Button key={add.name} className="go" startIcon={<PlusIcon />} component={Link} to={add.to}>
+            {add.name}
+          </Button>
+        ))}
       </footer>
     </aside>
   );

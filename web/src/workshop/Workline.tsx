@@ -9,7 +9,7 @@ export function Workline() {
     { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
     { name: 'Reports', to: `/workshop/${app.id}/reports`, count: app.design.reports.length },
     { name: 'Dashboards', to: `/workshop/${app.id}/dashboards`, count: app.design.dashboards.length },
-    { name: 'Workflows', to: `/workshop/${app.id}/workflows`, count: app.design.routes.length },
+    { name: 'Workflows', to: `/workshop/${app.id}/workflows`, count: app.design.routes.length + app.design.automations.length },
     { name: 'Access', to: `/workshop/${app.id}/access`, count: app.design.roles.length },
   ] as const;
   return (

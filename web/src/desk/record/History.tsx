@@ -1,4 +1,5 @@
 import { contract, printValue, routeOf, type HistoryEntry, type Table } from '@bibliona/core';
+import { GearIcon } from '@phosphor-icons/react';
 import { useQuery } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -38,16 +39,17 @@ export function History({ table, id }: { readonly table: Table; readonly id: num
               .map((entry) => (
                 <li key={entry.id}>
                   <span className="face s" aria-hidden="true">
-                    {initials(entry.person ?? '?')}
+                    {entry.automatic ? <GearIcon size={14} /> : initials(entry.person ?? '?')}
                   </span>
                   <div className="grow">
                     <div className="row">
-                      <b className="el">{entry.person ?? 'Someone who is gone'}</b>
+                      <b className="el">{entry.automatic ? 'By itself' : (entry.person ?? 'Someone who is gone')}</b>
                       <time className="q" dateTime={entry.at}>
                         {timeOf(entry.at)}
                       </time>
                     </div>
                     <Words entry={entry} table={table} />
+                    {entry.automatic && <p className="q sm">set off by {entry.person ?? 'someone who is gone'}</p>}
                   </div>
                 </li>
               ))}

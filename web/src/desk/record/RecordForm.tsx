@@ -28,12 +28,14 @@ export interface RecordFormProps {
   /** Null: a new record. */
   readonly open: OpenRecord | null;
   readonly start: RecordDraft;
+  /** Called when a new record was added, in place of opening it. */
+  readonly onAdded?: (id: number) => void;
 }
 
 /** The form of a table: its fields, its child rows, saved together. */
-export function RecordForm({ table, selection, open, start }: RecordFormProps) {
+export function RecordForm({ table, selection, open, start, onAdded }: RecordFormProps) {
   const app = useApp();
-  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection });
+  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection, onAdded });
   const { isDirty } = form.formState;
   const rights = useRights(table.id);
   // The status stands over the form, with the moves that change it.
@@ -60,10 +62,12 @@ export function RecordForm({ table, selection, open, start }: RecordFormProps) {
             }}
           >
             <div className="record-back">
-              <Link to={list}>
-                <ArrowLeftIcon size={14} />
-                {table.name}
-              </Link>
+              {rights.see && (
+                <Link to={list}>
+                  <ArrowLeftIcon size={14} />
+                  {table.name}
+                </Link>
+              )}
               {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
             </div>
             <header className="record-head">

@@ -23,11 +23,12 @@ export default function RecordScreen() {
   return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
 }
 
-function NewRecord({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
+export function NewRecord(props: { readonly table: Table; readonly selection: Selection; readonly onAdded?: (id: number) => void }) {
+  const { table } = props;
   const app = useApp();
   const around = useCircumstances();
   const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
-  return <RecordForm table={table} selection={selection} open={null} start={emptyDraft(app.design, table.id, shown, around)} />;
+  return <RecordForm {...props} open={null} start={emptyDraft(app.design, table.id, shown, around)} />;
 }
 
 function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {

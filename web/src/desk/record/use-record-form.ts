@@ -39,11 +39,13 @@ export function useRecordForm({
   open,
   start,
   selection,
+  onAdded,
 }: {
   readonly table: Table;
   readonly open: OpenRecord | null;
   readonly start: RecordDraft;
   readonly selection: Selection;
+  readonly onAdded?: ((id: number) => void) | undefined;
 }) {
   const app = useApp();
   const around = useCircumstances();
@@ -106,6 +108,7 @@ export function useRecordForm({
     if (open === null && id !== undefined) {
       isLeavingAllowed.current = true;
       void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      if (onAdded !== undefined) return onAdded(id);
       await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
       return;
     }

@@ -93,16 +93,16 @@ export function InviteDialog({ onClose }: DialogProps) {
   const [place, setPlace] = useState<Place>({ role: 'member', roles: app.design.roles.slice(0, 1).map((role) => role.id), ties: {} });
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
-  const [done, setDone] = useState<{ readonly link: string | null } | null>(null);
+  const [done, setDone] = useState<{ readonly link: string | null; readonly goesOut: boolean } | null>(null);
   const send = async (): Promise<void> => {
     if (done !== null) return onClose();
     setSending(true);
     try {
-      const { link } = await call(contract.invite, {
+      const { link, goesOut } = await call(contract.invite, {
         params: { app: app.id },
         body: { email, role: place.role, roles: [...place.roles], ties: { ...place.ties } },
       });
-      setDone({ link: link === null ? null : new URL(link, window.location.href).toString() });
+      setDone({ link: link === null ? null : new URL(link, window.location.href).toString(), goesOut });
       setProblem(null);
       await client.invalidateQueries({ queryKey: keys.people(app.id) });
     } catch (error) {
@@ -113,7 +113,7 @@ export function InviteDialog({ onClose }: DialogProps) {
   return (
     <FormDialog
       title="Let someone in"
-      says="Whoever is known here is in at once. Anyone else gets a link of their own, at which they set a password."
+      says="Whoever is known here is in at once. Anyone else gets a mail with a link of their own, at which they set a password."
       onClose={onClose}
       onSubmit={() => void send()}
       verb={done === null ? 'Invite' : 'Done'}
@@ -137,7 +137,12 @@ export function InviteDialog({ onClose }: DialogProps) {
         <Note kind="good">{email} is known here and is in.</Note>
       ) : (
         <>
-          <Note kind="good">Send this link to {email}. It is shown this once, works once, and for fourteen days.</Note>
+          <Note kind="good">
+            {done.goesOut
+              ? `A mail with this link is on its way to ${email}.`
+              : `No relay is set up, so the mail stays in the mailbox of the Workshop: send this link to ${email} yourself.`}{' '}
+            The link is shown this once, works once, and for fourteen days.
+          </Note>
           <TextField label="Link" value={done.link} slotProps={{ htmlInput: { readOnly: true } }} onFocus={(event) => event.target.select()} autoFocus />
         </>
       )}

@@ -43,7 +43,7 @@ export default function AccessStation() {
         heading="Roles"
         find="Find a role"
         none={{ at: 'No roles yet.', found: 'No role is called so.' }}
-        add={{ name: 'Role', to: `${pathname}?add=role` }}
+        adds={[{ name: 'Role', to: `${pathname}?add=role` }]}
       />
       <main className="sheet query-sheet" data-region="sheet">
         <div className="sheet-head">

@@ -38,7 +38,7 @@ export default function DashboardsStation() {
       heading="Dashboards"
       find="Find a dashboard"
       none={{ at: 'No dashboards yet.', found: 'No dashboard is called so.' }}
-      add={{ name: 'Dashboard', to: add }}
+      adds={[{ name: 'Dashboard', to: add }]}
     />
   );
   return (

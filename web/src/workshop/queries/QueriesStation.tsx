@@ -33,7 +33,7 @@ export default function QueriesStation() {
       heading="Queries"
       find="Find a query"
       none={{ at: 'No queries yet.', found: 'No query is called so.' }}
-      add={{ name: 'Query', to: add }}
+      adds={[{ name: 'Query', to: add }]}
     />
   );
   return (

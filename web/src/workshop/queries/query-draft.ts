@@ -71,9 +71,9 @@ export function directionWords(type: Type | null, direction: 'up' | 'down'): str
 }
 
 /** The condition as the sentence says it. */
-export function conditionWords(query: SavedQuery, design: AppDesign): string {
-  const checked = check(query.condition, { design, table: query.table }, wants.truth);
-  return checked.ok ? inWords(checked.node, design) : query.condition;
+export function conditionWords({ table, condition }: Pick<SavedQuery, 'table' | 'condition'>, design: AppDesign): string {
+  const checked = check(condition, { design, table }, wants.truth);
+  return checked.ok ? inWords(checked.node, design) : condition;
 }
 
 export const groupsOf = (query: SavedQuery): readonly QueryColumn[] => (isSummedUp(query) ? query.columns.filter((one) => one.summary === null) : []);

@@ -33,7 +33,7 @@ export default function ReportsStation() {
       heading="Reports"
       find="Find a report"
       none={{ at: 'No reports yet.', found: 'No report is called so.' }}
-      add={{ name: 'Report', to: add }}
+      adds={[{ name: 'Report', to: add }]}
     />
   );
   return (

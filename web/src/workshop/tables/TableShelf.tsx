@@ -18,7 +18,7 @@ export function TableShelf({ selected }: { readonly selected: string | undefined
       heading="Tables"
       find="Find a table or field"
       none={{ at: 'No tables yet.', found: 'No table or field is called so.' }}
-      add={{ name: 'Table', to: `/workshop/${app.id}/tables?add=table` }}
+      adds={[{ name: 'Table', to: `/workshop/${app.id}/tables?add=table` }]}
     />
   );
 }

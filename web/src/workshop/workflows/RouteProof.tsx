@@ -1,17 +1,15 @@
-import Autocomplete from '@mui/material/Autocomplete';
-import TextField from '@mui/material/TextField';
 import { contract, statusesOf, type Route, type RouteFinding, type WalkAnswer } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useState } from 'react';
+import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
-import { pickerIcons } from '../../ui/picker-icons.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { RecordPicker } from '../RecordPicker.js';
 
 /** A real record, walked through its history, and of every person: could they move it on? */
 export function RouteProof({ route, findings, isDirty }: { readonly route: Route; readonly findings: readonly RouteFinding[]; readonly isDirty: boolean }) {
@@ -138,36 +136,5 @@ function People({ route, people }: { readonly route: Route; readonly people: Wal
         </p>
       )}
     </div>
-  );
-}
-
-function RecordPicker({ table, onPick }: { readonly table: string; readonly onPick: (id: number | null) => void }) {
-  const app = useApp();
-  const [text, setText] = useState('');
-  const asked = useDeferredValue(text);
-  const found = useQuery({
-    queryKey: keys.lookup(app.id, table, asked),
-    queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table }, query: { text: asked }, signal }),
-    placeholderData: keepPreviousData,
-  });
-  return (
-    <Autocomplete
-      {...pickerIcons}
-      className="walk-picker"
-      options={found.data?.records ?? []}
-      filterOptions={(options) => options}
-      getOptionLabel={(one) => one.caption}
-      getOptionKey={(one) => one.id}
-      isOptionEqualToValue={(one, other) => one.id === other.id}
-      onInputChange={(_, typed, reason) => reason === 'input' && setText(typed)}
-      onChange={(_, one) => onPick(one?.id ?? null)}
-      renderInput={(params) => (
-        <TextField
-          {...params}
-          placeholder="Another record"
-          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Another record' } }}
-        />
-      )}
-    />
   );
 }

@@ -1,168 +1,76 @@
-import Button from '@mui/material/Button';
-import { checkRoute, contract, mendsOf, statusesOf, type Route, type RouteFinding } from '@bibliona/core';
-import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useMemo, useState } from 'react';
-import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
-import { call } from '../../state/api.js';
-import { newId, useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
-import { useRemembered } from '../../state/remembered.js';
-import { Roller } from '../../ui/Roller.js';
-import { Waiting } from '../../ui/Waiting.js';
-import { BareStation } from '../BareStation.js';
-import { DraftSheet } from '../DraftSheet.js';
-import { Shelf } from '../Shelf.js';
-import { useDraft } from '../use-draft.js';
+import { Navigate, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
+import { useApp } from '../../state/app.js';
 import '../../look/workflows.css';
-import { RouteDetails } from './RouteDetails.js';
+import { AutomationDialog } from '../automations/AutomationDialog.js';
+import { AutomationSheet } from '../automations/AutomationSheet.js';
+import { BareStation } from '../BareStation.js';
+import { MailsSheet } from '../mails/MailsSheet.js';
+import { Shelf } from '../Shelf.js';
 import { RouteDialog } from './RouteDialog.js';
-import { RouteProof } from './RouteProof.js';
-import { withMove, type Spot } from './route-draft.js';
+import { RouteSheet } from './RouteSheet.js';
 
-const RouteDiagram = lazy(() => import('./RouteDiagram.js'));
-
-/** Workflows: the diagram of a route is its definition; what is doubtful about it stands below, each with its mend. */
+/** Workflows: the ways of records through people's hands, what happens by itself, and the mails that came of it. */
 export default function WorkflowsStation() {
   const app = useApp();
-  const { route: id } = useParams();
+  const { route: routeId, automation: automationId, mail } = useParams();
+  const { pathname } = useLocation();
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
-  const { routes, tables } = app.design;
-  const route = routes.find((one) => one.id === id);
-  const [first] = routes;
+  const { routes, automations, tables } = app.design;
   const home = `/workshop/${app.id}/workflows`;
-  if (id === undefined && first !== undefined && !search.has('add')) return <Navigate to={`${home}/${first.id}`} replace />;
-  const add = `${home}${id === undefined ? '' : `/${id}`}?add=route`;
+  const mails = `${home}/mails`;
+  const isMails = pathname.startsWith(mails);
+  const route = routes.find((one) => one.id === routeId);
+  const automation = automations.find((one) => one.id === automationId);
+  const [first] = [...routes.map((one) => `${home}/${one.id}`), ...automations.map((one) => `${home}/automations/${one.id}`)];
+  if (pathname === home && first !== undefined && !search.has('add')) return <Navigate to={first} replace />;
+  const adds = [
+    { name: 'Route', to: `${pathname}?add=route` },
+    { name: 'Automation', to: `${pathname}?add=automation` },
+  ] as const;
   const shelf = (
     <Shelf
-      books={routes.map((one) => ({ ...one, to: `${home}/${one.id}`, words: one.moves.map((move) => move.name), count: String(one.moves.length) }))}
-      selected={id}
+      books={[
+        ...routes.map((one) => ({ ...one, to: `${home}/${one.id}`, words: one.moves.map((move) => move.name), count: String(one.moves.length) })),
+        ...automations.map((one) => ({
+          ...one,
+          section: one.section === '' ? 'Automations' : one.section,
+          to: `${home}/automations/${one.id}`,
+          count: one.isOn ? String(one.steps.length) : 'off',
+        })),
+        { id: 'mails', name: 'All mails', section: 'Mails', to: mails },
+      ]}
+      selected={routeId ?? automationId ?? (isMails ? 'mails' : undefined)}
       heading="Routes"
-      find="Find a route"
-      none={{ at: 'No routes yet.', found: 'No route is called so.' }}
-      add={{ name: 'Route', to: add }}
+      find="Find by name"
+      none={{ at: 'No routes yet.', found: 'Nothing is called so.' }}
+      adds={adds}
     />
   );
+  const close = (): void => setSearch({}, { replace: true });
+  const gone =
+    routeId === undefined && automationId === undefined ? null : `This ${routeId === undefined ? 'automation' : 'route'} is not part of the app any more.`;
   return (
     <>
-      {route !== undefined ? (
-        <OpenRoute key={route.id} saved={route} shelf={shelf} />
+      {isMails ? (
+        <MailsSheet shelf={shelf} selected={mail} />
+      ) : route !== undefined ? (
+        <RouteSheet key={route.id} saved={route} shelf={shelf} />
+      ) : automation !== undefined ? (
+        <AutomationSheet key={automation.id} saved={automation} shelf={shelf} />
       ) : (
         <BareStation
           heading="Workflows"
           shelf={shelf}
-          title={id === undefined ? 'Here will stand the ways of your records.' : 'This route is not part of the app any more.'}
-          says="A route leads records from status to status, each move by the people who may make it."
-          add={{ name: 'Route', to: add }}
+          title={gone ?? 'Here will stand the ways of your records, and what happens by itself.'}
+          says="A route leads records from status to status, each move by the people who may make it. An automation does routine steps when a record is added, changed or moved."
+          add={adds[0]}
         />
       )}
-      {search.get('add') === 'route' && tables.length > 0 && (
-        <RouteDialog onClose={() => setSearch({}, { replace: true })} onMade={(made) => void navigate(`${home}/${made}`)} />
+      {search.get('add') === 'route' && tables.length > 0 && <RouteDialog onClose={close} onMade={(made) => void navigate(`${home}/${made}`)} />}
+      {search.get('add') === 'automation' && tables.length > 0 && (
+        <AutomationDialog onClose={close} onMade={(made) => void navigate(`${home}/automations/${made}`)} />
       )}
     </>
-  );
-}
-
-function OpenRoute({ saved, shelf }: { readonly saved: Route; readonly shelf: React.ReactNode }) {
-  const app = useApp();
-  const [height, setHeight] = useRemembered<number>('proof workflows', 210);
-  const [spot, setSpot] = useState<Spot>({ kind: 'route' });
-  const draft = useDraft(saved, {
-    put: (route) => ({ kind: 'put_route', route }),
-    remove: { kind: 'remove_route', route: saved.id },
-    back: `/workshop/${app.id}/workflows`,
-  });
-  const { part: route, edit } = draft;
-  const findings = useMemo(() => checkRoute(app.design, route), [app.design, route]);
-  const counts = useQuery({
-    queryKey: keys.statuses(app.id, saved.id),
-    queryFn: () => call(contract.countStatuses, { params: { app: app.id, route: saved.id } }),
-  }).data?.counts;
-  const statuses = statusesOf(app.design, route);
-  const connect = (from: string, to: string): void => {
-    const id = newId('mo');
-    edit(
-      withMove(
-        route,
-        statuses,
-        id,
-        from,
-        to,
-        app.design.roles.slice(0, 1).map((role) => role.id),
-      ),
-    );
-    setSpot({ kind: 'move', id });
-  };
-  return (
-    <div className="station" style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
-      {shelf}
-      <DraftSheet
-        draft={draft}
-        what="route"
-        facts={`${statuses.length} statuses, ${route.moves.length} ${route.moves.length === 1 ? 'move' : 'moves'}`}
-        desk={`/desk/${app.id}/waiting`}
-        adds={spot.kind === 'route' ? undefined : <Button onClick={() => setSpot({ kind: 'route' })}>The route</Button>}
-      >
-        <Suspense fallback={<Waiting />}>
-          <RouteDiagram route={route} counts={counts} findings={findings} spot={spot} onSpot={setSpot} onConnect={connect} />
-        </Suspense>
-        {findings.length > 0 && <Findings route={route} findings={findings} counts={counts} onChange={edit} onSpot={setSpot} />}
-      </DraftSheet>
-      <aside className="details" aria-label="Details" data-region="details">
-        <RouteDetails route={route} spot={spot} onChange={edit} onSpot={setSpot} onRemove={() => void draft.remove()} />
-      </aside>
-      <section className="proof" aria-label="Proof" data-region="proof">
-        <Roller height={height} onHeight={setHeight} />
-        <RouteProof route={saved} findings={findings} isDirty={draft.isDirty} />
-      </section>
-    </div>
-  );
-}
-
-const says: Readonly<Record<RouteFinding['kind'], (name: string) => string>> = {
-  no_way_out: (name) => `${name} has no way out.`,
-  unreachable: (name) => `No way leads to ${name}.`,
-  nobody: (name) => `Nobody may move a record on from ${name}.`,
-};
-
-function Findings(props: {
-  readonly route: Route;
-  readonly findings: readonly RouteFinding[];
-  readonly counts: Readonly<Record<string, number>> | undefined;
-  readonly onChange: (route: Route) => void;
-  readonly onSpot: (spot: Spot) => void;
-}) {
-  const { route, findings, counts, onChange, onSpot } = props;
-  const { design } = useApp();
-  return (
-    <section className="findings" aria-label="Findings">
-      <h2>
-        Findings <span className="q sm">{findings.length} on this route</span>
-      </h2>
-      <ul>
-        {findings.map((finding) => {
-          const { status, kind } = finding;
-          const standing = counts?.[status.id] ?? 0;
-          return (
-            <li key={`${kind} ${status.id}`}>
-              <i className="loz-mark" aria-hidden="true" />
-              <span className="grow">
-                <button type="button" className="lk" onClick={() => onSpot({ kind: 'status', id: status.id })}>
-                  {says[kind](status.name)}
-                </button>{' '}
-                <span className="q">
-                  {standing.toLocaleString('en-GB')} {standing === 1 ? 'record stands' : 'records stand'} there.
-                </span>
-              </span>
-              {mendsOf(finding, design, route, newId).map((mend) => (
-                <Button key={mend.says} variant="outlined" onClick={() => onChange(mend.route)}>
-                  {mend.says}
-                </Button>
-              ))}
-            </li>
-          );
-        })}
-      </ul>
-    </section>
   );
 }

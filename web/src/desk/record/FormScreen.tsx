@@ -1,0 +1,38 @@
+import { useState } from 'react';
+import { Link, useParams, useSearchParams } from 'react-router';
+import { useApp, useRights } from '../../state/app.js';
+import { Empty } from '../../ui/Empty.js';
+import { Note } from '../../ui/Note.js';
+import { readSelection } from '../list/selection.js';
+import { NewRecord } from './RecordScreen.js';
+
+/** A form as a page of its own: each record that is added makes room for the next, also where none of them may be seen. */
+export default function FormScreen() {
+  const app = useApp();
+  const { table: tableId } = useParams();
+  const [search] = useSearchParams();
+  const [added, setAdded] = useState<readonly number[]>([]);
+  const { see, add } = useRights(tableId ?? '');
+  const table = app.design.tables.find((one) => one.id === tableId);
+  if (table === undefined) return <Empty title="This form is not part of the app any more.">Its table was removed or replaced in the Workshop.</Empty>;
+  if (!add) return <Empty title="Nothing can be added here.">No grant of yours lets you add to {table.name}. Whoever builds the app can change that.</Empty>;
+  const last = added.at(-1);
+  return (
+    <>
+      {last !== undefined && (
+        <Note kind="good">
+          {added.length === 1 ? 'It is saved' : `${added.length} are saved, the last one`} as{' '}
+          {see ? (
+            <Link className="lk" to={`/desk/${app.id}/${table.id}/${last}`}>
+              No. {last}
+            </Link>
+          ) : (
+            `No. ${last}`
+          )}{' '}
+          of {table.name}. Here is the form for another.
+        </Note>
+      )}
+      <NewRecord key={added.length} table={table} selection={readSelection(search, table)} onAdded={(id) => setAdded([...added, id])} />
+    </>
+  );
+}

@@ -1,0 +1,251 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ArrowDownIcon, ArrowUpIcon, TrashIcon } from '@phosphor-icons/react';
+import { routeOf, tableOf, triggers, wants, type Automation, type Step } from '@bibliona/core';
+import { useApp } from '../../state/app.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { editStep, fieldsToFill, movedStep, stepKinds, withoutStep, withTable, type Spot } from './automation-draft.js';
+import { MergeTextEditor } from './MergeTextEditor.js';
+import { StepValues } from './StepValues.js';
+
+interface PartProps {
+  readonly automation: Automation;
+  readonly onChange: (automation: Automation) => void;
+  readonly onSpot: (spot: Spot) => void;
+}
+
+/** The settings of what is chosen on the sheet. */
+export function AutomationDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
+  const { automation, spot } = props;
+  const step = spot.kind === 'step' ? automation.steps.find((one) => one.id === spot.id) : undefined;
+  if (step !== undefined) return <StepPart key={step.id} {...props} step={step} />;
+  if (spot.kind === 'trigger') return <TriggerPart {...props} />;
+  if (spot.kind === 'condition') return <ConditionPart {...props} />;
+  return <AutomationPart {...props} />;
+}
+
+const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
+  <header>
+    <div className="kind">{kind}</div>
+    <h2>{title}</h2>
+  </header>
+);
+
+function AutomationPart({ automation, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+  const set = (part: Partial<Automation>): void => onChange({ ...automation, ...part });
+  return (
+    <>
+      <Head kind="Automation" title={automation.name} />
+      <div className="details-body details-form">
+        <FormControlLabel
+          control={<Checkbox checked={automation.isOn} onChange={(_, isOn) => set({ isOn })} />}
+          label={automation.isOn ? 'On: it works from the next save on' : 'Off: it does nothing yet'}
+        />
+        <TextField label="Name" value={automation.name} onChange={(event) => set({ name: event.target.value })} required />
+        <TextField label="What it is for" value={automation.description} onChange={(event) => set({ description: event.target.value })} multiline />
+        <TextField label="Section of the shelf" value={automation.section} onChange={(event) => set({ section: event.target.value })} />
+        <p className="q sm">
+          It does what is written here, whatever the roles of the person may who sets it off. If one of its steps cannot be done, nothing of that save is done,
+          and they are told so. What a file brings in does not set it off.
+        </p>
+        <div className="details-foot">
+          <Button startIcon={<TrashIcon />} onClick={onRemove}>
+            Remove automation
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const triggerNames: Readonly<Record<Automation['on'], string>> = {
+  added: 'a record is added',
+  changed: 'a record is changed',
+  moved: 'a record is moved on its route',
+};
+
+function TriggerPart({ automation, onChange }: PartProps) {
+  const { design } = useApp();
+  const table = tableOf(design, automation.table);
+  const moves = routeOf(design, table.id)?.moves ?? [];
+  const several = (
+    label: string,
+    none: string,
+    options: readonly { readonly id: string; readonly name: string }[],
+    chosen: readonly string[],
+    set: (ids: string[]) => void,
+  ) => (
+    <Autocomplete
+      {...pickerIcons}
+      multiple
+      options={options.map((one) => one.id)}
+      getOptionLabel={(id) => options.find((one) => one.id === id)?.name ?? ''}
+      value={[...chosen]}
+      onChange={(_, ids) => set(ids)}
+      renderInput={(params) => <TextField {...params} label={label} helperText={chosen.length === 0 ? none : undefined} />}
+    />
+  );
+  return (
+    <>
+      <Head kind="What sets it off" title={table.name} />
+      <div className="details-body details-form">
+        <TextField
+          select
+          label="When"
+          value={automation.on}
+          onChange={(event) => onChange({ ...automation, on: event.target.value as Automation['on'], fields: [], moves: [] })}
+          helperText={moves.length === 0 ? 'A route of the table would let its moves set it off.' : undefined}
+        >
+          {triggers
+            .filter((one) => one !== 'moved' || moves.length > 0)
+            .map((one) => (
+              <MenuItem key={one} value={one}>
+                {triggerNames[one]}
+              </MenuItem>
+            ))}
+        </TextField>
+        {automation.on === 'changed' &&
+          several(
+            'Only when these fields change',
+            'Whichever field has another value.',
+            [...table.fields.filter((field) => field.kind !== 'formula')],
+            automation.fields,
+            (fields) => onChange({ ...automation, fields }),
+          )}
+        {automation.on === 'moved' &&
+          several('Only by these moves', 'By every move of the route.', moves, automation.moves, (chosen) => onChange({ ...automation, moves: chosen }))}
+      </div>
+    </>
+  );
+}
+
+function ConditionPart({ automation, onChange }: PartProps) {
+  const { design } = useApp();
+  return (
+    <>
+      <Head kind="Condition" title="Only when" />
+      <div className="details-body details-form">
+        <ConditionEditor
+          label="Only when"
+          value={automation.condition}
+          onChange={(condition) => onChange({ ...automation, condition })}
+          scope={{ design, table: automation.table }}
+          hint="For every record that sets it off. It is asked of the record as it stands after the save."
+        />
+      </div>
+    </>
+  );
+}
+
+function StepPart(props: PartProps & { readonly step: Step }) {
+  const { automation, onChange, onSpot, step } = props;
+  const { design } = useApp();
+  const at = automation.steps.findIndex((one) => one.id === step.id);
+  const edit = (next: Step): void => onChange(editStep(automation, next));
+  return (
+    <>
+      <header>
+        <div className="kind">
+          Step {at + 1} of {automation.steps.length}
+        </div>
+        <div className="step-head">
+          <h2 className="grow">{stepKinds[step.kind]}</h2>
+          <IconButton size="small" aria-label="Earlier" disabled={at === 0} onClick={() => onChange(movedStep(automation, step.id, -1))}>
+            <ArrowUpIcon size={14} />
+          </IconButton>
+          <IconButton size="small" aria-label="Later" disabled={at === automation.steps.length - 1} onClick={() => onChange(movedStep(automation, step.id, 1))}>
+            <ArrowDownIcon size={14} />
+          </IconButton>
+        </div>
+      </header>
+      <div className="details-body details-form">
+        {step.kind === 'add' && (
+          <TextField
+            select
+            label="To the table"
+            value={design.tables.some((one) => one.id === step.table) ? step.table : ''}
+            onChange={(event) => edit(withTable({ ...step, table: event.target.value }, automation, design))}
+          >
+            {design.tables
+              .filter((one) => fieldsToFill(one, design).length > 0)
+              .map((one) => (
+                <MenuItem key={one.id} value={one.id}>
+                  {one.name}
+                </MenuItem>
+              ))}
+          </TextField>
+        )}
+        {step.kind === 'mail' ? (
+          <MailPart automation={automation} step={step} onChange={edit} />
+        ) : (
+          design.tables.some((one) => one.id === (step.kind === 'add' ? step.table : automation.table)) && (
+            <StepValues
+              automation={automation}
+              table={step.kind === 'add' ? step.table : automation.table}
+              values={step.values}
+              onChange={(values) => edit({ ...step, values })}
+            />
+          )
+        )}
+        <div className="details-foot">
+          <Button
+            startIcon={<TrashIcon />}
+            onClick={() => {
+              onChange(withoutStep(automation, step.id));
+              onSpot({ kind: 'automation' });
+            }}
+          >
+            Remove step
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const toAddress = 'address';
+
+function MailPart(props: { readonly automation: Automation; readonly step: Extract<Step, { kind: 'mail' }>; readonly onChange: (step: Step) => void }) {
+  const { automation, step, onChange } = props;
+  const { design } = useApp();
+  const scope = { design, table: automation.table };
+  return (
+    <>
+      <TextField
+        select
+        label="To"
+        value={step.to.kind === 'role' ? step.to.role : toAddress}
+        onChange={(event) =>
+          onChange({ ...step, to: event.target.value === toAddress ? { kind: 'address', expression: '' } : { kind: 'role', role: event.target.value } })
+        }
+      >
+        {design.roles.map((role) => (
+          <MenuItem key={role.id} value={role.id}>
+            everyone who is {role.name}
+          </MenuItem>
+        ))}
+        <MenuItem value={toAddress}>an address of the record, or a written one</MenuItem>
+      </TextField>
+      {step.to.kind === 'address' && (
+        <ExpressionEditor
+          label="Address"
+          value={step.to.expression}
+          onChange={(expression) => onChange({ ...step, to: { kind: 'address', expression } })}
+          scope={scope}
+          wanted={wants.text}
+          hint={'A field, or "lab@quillmoor.example"'}
+        />
+      )}
+      <MergeTextEditor label="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} scope={scope} />
+      <MergeTextEditor label="Text" value={step.body} onChange={(body) => onChange({ ...step, body })} scope={scope} isLong />
+      <p className="q sm">Whoever gets it reads what it says, whatever they may see in the app.</p>
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { routeOf, triggers, type Automation } from '@bibliona/core';
+import { useState } from 'react';
+import { newId, useApp } from '../../state/app.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { useMaking } from '../use-making.js';
+
+const says: Readonly<Record<Automation['on'], string>> = { added: 'is added', changed: 'is changed', moved: 'is moved on its route' };
+
+/** A new automation: what sets it off. What it does then is written on the sheet. */
+export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (automation: string) => void }) {
+  const { design } = useApp();
+  const { isSending, problemAt, say, clear, make } = useMaking((refused) => (refused.includes('automation called') ? 'name' : 'form'));
+  const [name, setName] = useState('');
+  const [table, setTable] = useState(design.routes[0]?.table ?? design.tables[0]?.id ?? '');
+  const canMove = (routeOf(design, table)?.moves.length ?? 0) > 0;
+  const [chosen, setOn] = useState<Automation['on']>('added');
+  const on = chosen === 'moved' && !canMove ? 'added' : chosen;
+  const send = (): void => {
+    if (name.trim() === '') return say('name', 'Give it a name: what happens by itself?');
+    const id = newId('au');
+    const automation: Automation = {
+      id,
+      name,
+      description: '',
+      section: '',
+      // It begins to work when its steps are written and it is switched on.
+      isOn: false,
+      table,
+      on,
+      fields: [],
+      moves: [],
+      condition: '',
+      steps: [],
+    };
+    void make([{ kind: 'put_automation', automation }], () => onMade(id));
+  };
+  return (
+    <FormDialog
+      title="A new automation"
+      says="Something that happens by itself, in the same save that sets it off. What it does is written next; until then it is off."
+      onClose={onClose}
+      onSubmit={send}
+      verb="Begin it"
+      isSending={isSending}
+      problem={problemAt('form')}
+    >
+      <TextField
+        label="Name"
+        value={name}
+        autoFocus
+        required
+        onChange={(event) => (setName(event.target.value), clear())}
+        error={problemAt('name') !== undefined}
+        helperText={problemAt('name')}
+      />
+      <TextField select label="When a record of" value={table} onChange={(event) => setTable(event.target.value)}>
+        {design.tables.map((one) => (
+          <MenuItem key={one.id} value={one.id}>
+            {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <TextField
+        select
+        label="Happens this"
+        value={on}
+        onChange={(event) => setOn(event.target.value as Automation['on'])}
+        helperText={canMove ? undefined : 'Records with a route can also set it off by their moves.'}
+      >
+        {triggers
+          .filter((one) => one !== 'moved' || canMove)
+          .map((one) => (
+            <MenuItem key={one} value={one}>
+              it {says[one]}
+            </MenuItem>
+          ))}
+      </TextField>
+    </FormDialog>
+  );
+}

@@ -1,0 +1,94 @@
+import Button from '@mui/material/Button';
+import { PlusIcon } from '@phosphor-icons/react';
+import { tableOf, type Automation, type Step } from '@bibliona/core';
+import { newId, useApp } from '../../state/app.js';
+import { conditionWords } from '../queries/query-draft.js';
+import { newStep, stepKinds, stepWords, triggerWords, valueWords, type Spot } from './automation-draft.js';
+
+/** The automation as a sentence, and below it what it does, step by step; each part is chosen by a press. */
+export function AutomationSteps(props: {
+  readonly automation: Automation;
+  readonly spot: Spot;
+  readonly onSpot: (spot: Spot) => void;
+  readonly onChange: (automation: Automation) => void;
+}) {
+  const { automation, spot, onSpot, onChange } = props;
+  const { design } = useApp();
+  const word = (look: string, kind: 'trigger' | 'condition', words: string) => (
+    <button type="button" className={`w ${look} ${spot.kind === kind ? 'on' : ''}`} aria-pressed={spot.kind === kind} onClick={() => onSpot({ kind })}>
+      {words}
+    </button>
+  );
+  const add = (kind: Step['kind']): void => {
+    const step = newStep(kind, newId('st'), automation, design);
+    onChange({ ...automation, steps: [...automation.steps, step] });
+    onSpot({ kind: 'step', id: step.id });
+  };
+  return (
+    <div className="automation">
+      <p className="sentence">
+        When a record of {word('tab', 'trigger', tableOf(design, automation.table).name)} {word('fie', 'trigger', triggerWords(automation, design))}
+        {automation.condition.trim() === '' ? (
+          <button type="button" className="w plus" aria-label="Add a condition" onClick={() => onSpot({ kind: 'condition' })}>
+            <PlusIcon size={16} />
+          </button>
+        ) : (
+          <>, and {word('cond', 'condition', conditionWords(automation, design))}</>
+        )}
+        {', this happens with it:'}
+      </p>
+      {automation.steps.length === 0 ? (
+        <p className="q automation-none">Nothing yet. Add the first thing that it does.</p>
+      ) : (
+        <ol className="automation-steps">
+          {automation.steps.map((step, i) => {
+            const isOn = spot.kind === 'step' && spot.id === step.id;
+            return (
+              <li key={step.id}>
+                <button
+                  type="button"
+                  className={isOn ? 'automation-step on' : 'automation-step'}
+                  aria-pressed={isOn}
+                  onClick={() => onSpot({ kind: 'step', id: step.id })}
+                >
+                  <span className="automation-number">{i + 1}</span>
+                  <span className="automation-words">
+                    <b>{stepWords(step, design)}</b>
+                    <StepLines automation={automation} step={step} />
+                  </span>
+                </button>
+              </li>
+            );
+          })}
+        </ol>
+      )}
+      <div className="automation-adds" role="group" aria-label="Add a step">
+        {(Object.keys(stepKinds) as Step['kind'][]).map((kind) => (
+          <Button key={kind} className="go" startIcon={<PlusIcon />} onClick={() => add(kind)}>
+            {stepKinds[kind]}
+          </Button>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function StepLines({ automation, step }: { readonly automation: Automation; readonly step: Step }) {
+  const { design } = useApp();
+  if (step.kind === 'mail')
+    return (
+      <span className="automation-line">
+        <span className="el">{step.subject.trim() === '' ? <em className="none">without a subject</em> : step.subject}</span>
+      </span>
+    );
+  if (step.values.length === 0) return <em className="none">no field yet</em>;
+  return step.values.map((value) => {
+    const { name, text } = valueWords(automation, step, value, design);
+    return (
+      <span className="automation-line" key={value.field}>
+        <span>{name}</span>
+        {value.itself ? <span className="q el">{text}</span> : <code className="el">{text.trim() === '' ? '…' : text}</code>}
+      </span>
+    );
+  });
+}

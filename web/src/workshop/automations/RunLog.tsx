@@ -1,0 +1,90 @@
+import Button from '@mui/material/Button';
+import { contract, type Run } from '@bibliona/core';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { printMoment } from '../../state/moments.js';
+import { Empty } from '../../ui/Empty.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { mailStates } from '../mails/mail-words.js';
+import { StepsDone } from './StepsDone.js';
+
+const lookAgainAfter = 5000;
+
+/** The runs of an automation, the latest first, each with what its steps did. */
+export function RunLog({ automation }: { readonly automation: string }) {
+  const app = useApp();
+  const log = useInfiniteQuery({
+    queryKey: keys.runs(app.id, automation),
+    queryFn: ({ pageParam }) => call(contract.readRuns, { params: { app: app.id, automation }, query: pageParam === null ? {} : { before: pageParam } }),
+    initialPageParam: null as string | null,
+    getNextPageParam: (page) => (page.more ? page.runs.at(-1)?.id : undefined),
+    refetchInterval: lookAgainAfter,
+  });
+  const runs = log.data?.pages.flatMap((page) => page.runs) ?? [];
+  if (log.isError) return <Note kind="bad">{messageOf(log.error)}</Note>;
+  if (log.isPending) return <Waiting />;
+  if (runs.length === 0) return <Empty title="Here will stand what it has done.">It has not been set off yet.</Empty>;
+  return (
+    <>
+      <ul className="run-log">
+        {runs.map((run) => (
+          <li key={run.id}>
+            <OneRun run={run} />
+          </li>
+        ))}
+      </ul>
+      {log.hasNextPage && (
+        <Button className="go" onClick={() => void log.fetchNextPage()} loading={log.isFetchingNextPage}>
+          Earlier runs
+        </Button>
+      )}
+    </>
+  );
+}
+
+function OneRun({ run }: { readonly run: Run }) {
+  const app = useApp();
+  return (
+    <details open={run.error !== null}>
+      <summary>
+        <time dateTime={run.at}>{printMoment(run.at)}</time>
+        <span className="el">
+          {run.record.caption === null ? (
+            <span className="q">No. {run.record.id}, which is not there</span>
+          ) : (
+            <Link className="lk" to={`/desk/${app.id}/${run.table}/${run.record.id}`}>
+              {run.record.caption}
+            </Link>
+          )}
+        </span>
+        <span className="q el">set off by {run.by ?? 'someone who is gone'}</span>
+        <span className={run.error === null ? 'q' : 'madder'}>
+          {run.error === null ? `${run.steps.length} ${run.steps.length === 1 ? 'step' : 'steps'} done` : 'refused'}
+        </span>
+      </summary>
+      <StepsDone steps={run.steps} />
+      {run.error !== null && (
+        <p className="madder">
+          Step {run.steps.length + 1} could not be done: {run.error}. The save was refused, and nothing of it was done, nor of the steps above.
+        </p>
+      )}
+      {run.mails.length > 0 && (
+        <p className="q sm">
+          {run.mails.map((mail, i) => (
+            <span key={mail.id}>
+              {i > 0 && ', '}
+              <Link className="lk" to={`/workshop/${app.id}/workflows/mails/${mail.id}`}>
+                {mail.to}
+              </Link>{' '}
+              {mailStates[mail.state]}
+            </span>
+          ))}
+        </p>
+      )}
+    </details>
+  );
+}

@@ -1,0 +1,75 @@
+import { printValue, type StepDone, type Value } from '@bibliona/core';
+import { Link } from 'react-router';
+import { useApp } from '../../state/app.js';
+
+/** What the steps of one run did, or would do: fields before and after, records added, mails written. */
+export function StepsDone({ steps, isDry = false }: { readonly steps: readonly StepDone[]; readonly isDry?: boolean }) {
+  return (
+    <ol className="steps-done">
+      {steps.map((step, i) => (
+        <li key={i}>
+          <span className="automation-number">{i + 1}</span>
+          <div className="grow">
+            <OneDone step={step} isDry={isDry} />
+          </div>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boolean }) {
+  const app = useApp();
+  if (step.kind === 'mail')
+    return (
+      <>
+        <b>{step.to.length === 0 ? 'No mail: there is no address' : `Mail to ${step.to.join(', ')}`}</b>
+        {step.noAddress.length > 0 && <p className="madder">{step.noAddress.map((one) => `“${one}”`).join(', ')}: no address, no mail</p>}
+        <p>{step.subject === '' ? <em className="none">without a subject</em> : step.subject}</p>
+        {step.body !== undefined && step.body !== '' && <p className="mail-text">{step.body}</p>}
+      </>
+    );
+  const table = app.design.tables.find((one) => one.id === step.table);
+  return (
+    <>
+      {step.kind === 'change' ? (
+        <b>
+          {step.fields.length === 0
+            ? isDry
+              ? 'Nothing to change: it holds these values already'
+              : 'Changed nothing: it held these values already'
+            : isDry
+              ? 'Changes this record'
+              : 'Changed this record'}
+        </b>
+      ) : isDry || table === undefined ? (
+        <b>
+          {isDry ? 'Adds' : 'Added'} a record to {table?.name ?? 'a table that is gone'}
+        </b>
+      ) : (
+        <b>
+          Added{' '}
+          <Link className="lk" to={`/desk/${app.id}/${table.id}/${step.record}`}>
+            No. {step.record}
+          </Link>{' '}
+          to {table.name}
+        </b>
+      )}
+      {step.fields.map((one) => {
+        const field = table?.fields.find((each) => each.id === one.field);
+        const print = (value: Value): string =>
+          typeof value === 'object' && value?.caption === '' ? 'this record' : field === undefined ? plain(value) : printValue(field, value);
+        return (
+          <p key={one.field} className="field-done">
+            <span>{one.name}</span>
+            <span>
+              {step.kind === 'change' && one.before !== null && <s>{print(one.before)}</s>} <b>{print(one.after) || 'empty'}</b>
+            </span>
+          </p>
+        );
+      })}
+    </>
+  );
+}
+
+const plain = (value: Value): string => (value === null ? '' : typeof value === 'object' ? value.caption : String(value));
