@@ -32,7 +32,7 @@ export function designMessage(issue: DesignIssue): string {
     case 'id_taken':
       return `The id "${issue.id}" is in use already.`;
     case 'name_taken':
-      return `There is already a ${issue.what === 'children' ? 'list of children' : issue.what} called "${issue.name}" in ${issue.within}. Choose another name.`;
+      return `There is already ${issue.what === 'children' ? 'a list of children' : issue.what === 'automation' ? 'an automation' : `a ${issue.what}`} called "${issue.name}" in ${issue.within}. Choose another name.`;
     case 'name_reserved':
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
     case 'expression':

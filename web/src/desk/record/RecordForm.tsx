@@ -71,7 +71,7 @@ export function RecordForm({ table, selection, open, start, onAdded }: RecordFor
               {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
             </div>
             <header className="record-head">
-              <h1>{open === null ? `New record in ${table.name}` : open.caption}</h1>
+              <h1>{open !== null ? open.caption : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`}</h1>
               <div className="end">
                 {state.kind === 'saved' && !isDirty && (
                   <span className="q" role="status">

@@ -52,15 +52,7 @@ function OneRun({ run }: { readonly run: Run }) {
     <details open={run.error !== null}>
       <summary>
         <time dateTime={run.at}>{printMoment(run.at)}</time>
-        <span className="el">
-          {run.record.caption === null ? (
-            <span className="q">No. {run.record.id}, which is not there</span>
-          ) : (
-            <Link className="lk" to={`/desk/${app.id}/${run.table}/${run.record.id}`}>
-              {run.record.caption}
-            </Link>
-          )}
-        </span>
+        {run.record.caption === null ? <span className="q el">No. {run.record.id}, which is not there</span> : <b className="el">{run.record.caption}</b>}
         <span className="q el">set off by {run.by ?? 'someone who is gone'}</span>
         <span className={run.error === null ? 'q' : 'madder'}>
           {run.error === null ? `${run.steps.length} ${run.steps.length === 1 ? 'step' : 'steps'} done` : 'refused'}
@@ -72,19 +64,21 @@ function OneRun({ run }: { readonly run: Run }) {
           Step {run.steps.length + 1} could not be done: {run.error}. The save was refused, and nothing of it was done, nor of the steps above.
         </p>
       )}
-      {run.mails.length > 0 && (
-        <p className="q sm">
-          {run.mails.map((mail, i) => (
-            <span key={mail.id}>
-              {i > 0 && ', '}
-              <Link className="lk" to={`/workshop/${app.id}/workflows/mails/${mail.id}`}>
-                {mail.to}
-              </Link>{' '}
-              {mailStates[mail.state]}
-            </span>
-          ))}
-        </p>
-      )}
+      <p className="q sm run-links">
+        {run.record.caption !== null && (
+          <Link className="lk" to={`/desk/${app.id}/${run.table}/${run.record.id}`}>
+            To {run.record.caption}
+          </Link>
+        )}
+        {run.mails.map((mail) => (
+          <span key={mail.id}>
+            <Link className="lk" to={`/workshop/${app.id}/workflows/mails/${mail.id}`}>
+              The mail to {mail.to}
+            </Link>{' '}
+            {mailStates[mail.state]}
+          </span>
+        ))}
+      </p>
     </details>
   );
 }
