@@ -9,6 +9,7 @@ import { benchImport } from './bench/import.js';
 import { benchList } from './bench/list.js';
 import { benchQueries } from './bench/queries.js';
 import { benchReports } from './bench/reports.js';
+import { benchAutomations } from './bench/automations.js';
 import { benchSave } from './bench/save.js';
 import { openBench, type Line } from './bench/bench.js';
 import { CannotGoOn } from './packages.js';
@@ -17,6 +18,7 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const all = {
   import: benchImport,
   save: benchSave,
+  automations: benchAutomations,
   list: benchList,
   expressions: benchExpressions,
   queries: benchQueries,

@@ -101,6 +101,7 @@ export {
   permitMove,
   restrict,
   restrictForExport,
+  restrictForMail,
   restrictForRules,
   rightsOf,
   sightOf,
@@ -120,7 +121,19 @@ export { layOut, paginate, type Sheet } from './report/paginate.js';
 export { judge, reachesTarget, scaleOf } from './dashboard/figure.js';
 export { behind, chartOrder, chartQuestion } from './dashboard/tile.js';
 
-export { askedOf, conditionOf, effectOf, isAddress, setOffBy, type FieldEffect, type RecordEvent, type StepEffect } from './workflow/automation.js';
+export {
+  askedByLetter,
+  askedOf,
+  conditionOf,
+  effectOf,
+  isAddress,
+  letterOf,
+  setOffBy,
+  type FieldEffect,
+  type Letter,
+  type RecordEvent,
+  type StepEffect,
+} from './workflow/automation.js';
 export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
 export { checkRoute, mendsOf, withKind, type RouteFinding } from './workflow/check-route.js';
 

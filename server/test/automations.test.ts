@@ -256,6 +256,55 @@ describe('automations', () => {
     expect((await runs('au_release'))[0]?.steps[2]).toMatchObject({ to: [], noAddress: [] });
   });
 
+  test('people of the app read in a mail what they may see of the record, and no more', async () => {
+    const grant = (id: string, more: object) => ({
+      ...{ id: `g_${id}`, table: 'lots', see: true, add: false, change: false, remove: false, export: false, condition: '', hidden: [], locked: [] },
+      ...more,
+    });
+    const role = (id: string, ...grants: object[]): DesignChange =>
+      ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, menu: [], grants } }) as never;
+    await change(
+      role('priceless', grant('priceless', { hidden: ['l_price'] })),
+      role('small', grant('small', { condition: 'Jars < 10 and contains(me.Mail, "small")' })),
+      put('au_told', 'Tells of prices', {
+        on: 'changed',
+        fields: ['l_price'],
+        steps: [
+          {
+            kind: 'mail',
+            id: 'st_told',
+            to: {
+              kind: 'address',
+              expression: '"Priceless.One@quillmoor.example, small.one@quillmoor.example, ada.wren@quillmoor.example, far@quillmoor.example"',
+            },
+            subject: 'Price of {Code}',
+            body: '{Price} for {Jars}, by {me.Name}',
+          },
+        ],
+      }),
+    );
+    for (const name of ['priceless', 'small']) {
+      const person = await it.person(`${name} one`);
+      await it.sql(`INSERT INTO bibliona.app_person (app_id, person_id, role, roles) VALUES ($1, $2, 'member', $3)`, [app.id, person.id, [name]]);
+    }
+    const told = async (jars: number): Promise<Record<string, string>> => {
+      const lot = await add({ l_code: `09${jars}`, l_jars: jars });
+      await keeper.call(contract.saveRecords, body({ kind: 'change', table: 'lots', id: lot.id, rev: lot.rev, values: { l_price: '7.50' } }));
+      const rows = await it.sql<{ recipient: string; body: string }>(`SELECT recipient, body FROM bibliona.mail WHERE subject = $1`, [`Price of 09${jars}`]);
+      return Object.fromEntries(rows.map((row) => [row.recipient, row.body]));
+    };
+    const whole = '7.50 for 50, by Some keeper';
+    expect(await told(50)).toEqual({
+      'priceless.one@quillmoor.example': ' for 50, by Some keeper',
+      'ada.wren@quillmoor.example': whole,
+      'far@quillmoor.example': whole,
+    });
+    expect((await runs('au_told'))[0]?.steps[0]).toMatchObject({ unseen: ['small.one@quillmoor.example'], noAddress: [] });
+    // The condition of a grant is asked of whoever reads, and what the text says of whoever writes.
+    expect(await told(5)).toMatchObject({ 'small.one@quillmoor.example': '7.50 for 5, by Some keeper' });
+    await change({ kind: 'remove_automation', automation: 'au_told' });
+  });
+
   test('checks are asked of what automations have written', async () => {
     await change(
       { kind: 'change_table', table: 'lots', checks: [{ id: 'ch_few', condition: 'count(Tasks) < 2', message: 'A lot has one task.' }] },
@@ -280,8 +329,8 @@ describe('automations', () => {
       await rows('lots'),
       await rows('tasks'),
       await rows('notes'),
-      await it.sql('SELECT id FROM bibliona.mail'),
-      await it.sql('SELECT id FROM bibliona.run'),
+      await it.sql('SELECT id FROM bibliona.mail ORDER BY id'),
+      await it.sql('SELECT id FROM bibliona.run ORDER BY id'),
     ];
     const before = await counts();
     const draft = app.design.automations.find((one) => one.id === 'au_release');
@@ -291,7 +340,7 @@ describe('automations', () => {
       isMet: true,
       error: null,
       sets: ['Notes a large task'],
-      steps: [{ kind: 'change' }, { kind: 'add' }, { kind: 'mail', body: 'On 14 Sep 2026: 600 jars at 2.00, 1 task. {Thanks}, Ada Wren' }],
+      steps: [{ kind: 'change' }, { kind: 'add' }, { kind: 'mail', letters: [{ body: 'On 14 Sep 2026: 600 jars at 2.00, 1 task. {Thanks}, Ada Wren' }] }],
     });
     const unmet = await ada.call(contract.tryAutomation, { params: { app: app.id }, body: { automation: { ...draft, condition: 'Jars > 5000' }, id: lot.id } });
     expect(unmet).toMatchObject({ isMet: false, steps: [] });

@@ -97,6 +97,14 @@ export function restrictForExport<Asked extends Question>(query: Asked, design: 
   return restrictTo('export', query, design, person, now);
 }
 
+/**
+ * The same for what is written to someone by mail: no more than `reader` may see, in the words of `writer`, by whose
+ * doing it is written.
+ */
+export function restrictForMail<Asked extends Question>(query: Asked, design: AppDesign, reader: Person, writer: Person, now: number): RestrictedQuery<Asked> {
+  return { ...restrictTo('see', query, design, reader, now), around: circumstancesOf(design, writer, now) };
+}
+
 function restrictTo<Asked extends Question>(action: 'see' | 'export', query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
   const sights = new Map<string, Sight>();
   const sightIn = (table: string): Sight => {
@@ -104,7 +112,8 @@ function restrictTo<Asked extends Question>(action: 'see' | 'export', query: Ask
     if (sight === undefined) sights.set(table, (sight = sightOf(design, person, table, table === query.table ? action : 'see')));
     return sight;
   };
-  return { query, sightIn, around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
+  const around = circumstancesOf(design, person, now);
+  return { query, sightIn, around, grantsAround: around } as unknown as RestrictedQuery<Asked>;
 }
 
 /**
@@ -112,7 +121,8 @@ function restrictTo<Asked extends Question>(action: 'see' | 'export', query: Ask
  * comes out of them is only whether a record meets them.
  */
 export function restrictForRules<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
-  return { query, sightIn: () => ({ kind: 'all' }), around: circumstancesOf(design, person, now) } as unknown as RestrictedQuery<Asked>;
+  const around = circumstancesOf(design, person, now);
+  return { query, sightIn: () => ({ kind: 'all' }), around, grantsAround: around } as unknown as RestrictedQuery<Asked>;
 }
 
 /** What expressions may know of who asks, when and where. `now` is in milliseconds since 1970 UTC. */

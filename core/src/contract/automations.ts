@@ -25,9 +25,11 @@ const StepDone = z.discriminatedUnion('kind', [
     to: z.array(z.string()),
     /** What stood where an address should, and is none. */
     noAddress: z.array(z.string()),
+    /** People of the app who may not see the record, and so get no mail about it. */
+    unseen: z.array(z.string()),
     subject: z.string(),
-    /** Only of a dry run: what was sent is kept with the mail. */
-    body: z.string().optional(),
+    /** Only of a dry run: what was sent is kept with the mail. Each is what its readers may see of the record. */
+    letters: z.array(z.object({ to: z.array(z.string()), subject: z.string(), body: z.string() })).optional(),
   }),
 ]);
 export type StepDone = z.infer<typeof StepDone>;

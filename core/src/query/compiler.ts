@@ -38,7 +38,7 @@ export class TableCompiler<Asked extends Question> {
       prefix: 'e',
     });
     this.rules = new ExpressionCompiler({
-      ...restricted.around,
+      ...restricted.grantsAround,
       builder: this.sql,
       design,
       visible: (table) => tableName(schema, tableOf(design, table)),

@@ -74,5 +74,7 @@ export interface RestrictedQuery<Asked extends Question = Query> {
   readonly sightIn: (table: string) => Sight;
   /** Who asks, when and where: what expressions may speak of besides the records. */
   readonly around: Circumstances;
+  /** The same for the conditions of grants: of whoever will read it. */
+  readonly grantsAround: Circumstances;
   readonly [restricted]: true;
 }

@@ -105,13 +105,12 @@ describe('what a step comes to', () => {
   });
 
   it('prints values into mails as their fields print them, and keeps the subject on one line', () => {
-    expect(asked(mail, ['a@b.example; c@d.example', '0117', 'New', '12000', '4.5', '2026-09-14'])).toEqual({
+    expect(asked(mail, ['a@b.example; c@d.example', '0117', 'New', '12000', '4.5', '2026-09-14'])).toMatchObject({
       kind: 'mail',
       to: ['a@b.example', 'c@d.example'],
-      subject: '0117: New',
-      body: '12,000 at 4.50, 14 Sep 2026',
+      letter: { subject: '0117: New', body: '12,000 at 4.50, 14 Sep 2026' },
     });
-    expect(asked(mail, [null, null, null, null, null, null])).toMatchObject({ to: [], subject: ':', body: ' at , ' });
+    expect(asked(mail, [null, null, null, null, null, null])).toMatchObject({ to: [], letter: { subject: ':', body: ' at , ' } });
   });
 
   it('finds each address once, and no empty ones', () => {

@@ -58,6 +58,11 @@ function heldIn(design: AppDesign, table: string, field: string): Node {
   return nodeOf(member?.name ?? '', design, table);
 }
 
+const nodesOfLetter = ({ table }: Automation, step: MailStep, design: AppDesign): readonly Node[] => [
+  ...nodesOfText(step.subject, design, table),
+  ...nodesOfText(step.body, design, table),
+];
+
 /** What a step asks of the record that set it off: `effectOf` takes the answers in this order. */
 function nodesOf(automation: Automation, step: Step, design: AppDesign): readonly Node[] {
   const { table } = automation;
@@ -66,20 +71,27 @@ function nodesOf(automation: Automation, step: Step, design: AppDesign): readonl
       return step.values.flatMap((value) => [...(value.itself ? [] : [nodeOf(value.expression, design, table)]), heldIn(design, table, value.field)]);
     case 'add':
       return step.values.filter((value) => !value.itself).map((value) => nodeOf(value.expression, design, table));
-    case 'mail': {
-      const to = step.to.kind === 'address' ? [nodeOf(step.to.expression, design, table)] : [];
-      return [...to, ...nodesOfText(step.subject, design, table), ...nodesOfText(step.body, design, table)];
-    }
+    case 'mail':
+      return [...(step.to.kind === 'address' ? [nodeOf(step.to.expression, design, table)] : []), ...nodesOfLetter(automation, step, design)];
     default:
       return step satisfies never;
   }
 }
 
+type MailStep = Extract<Step, { kind: 'mail' }>;
+
 /** The question of a step to the record, after that of its condition when there is one. One row of cells comes back. */
 export function askedOf(automation: Automation, step: Step | undefined, condition: Node | null, id: number, design: AppDesign): AskedQuery {
-  const nodes = [...(condition === null ? [] : [condition]), ...(step === undefined ? [] : nodesOf(automation, step, design))];
+  return questionOf(automation, [...(condition === null ? [] : [condition]), ...(step === undefined ? [] : nodesOf(automation, step, design))], id);
+}
+
+/** What the text of a mail asks of the record, for one of its readers. */
+export const askedByLetter = (automation: Automation, step: MailStep, id: number, design: AppDesign): AskedQuery =>
+  questionOf(automation, nodesOfLetter(automation, step, design), id);
+
+function questionOf({ table }: Automation, nodes: readonly Node[], id: number): AskedQuery {
   const columns = nodes.map((node, i) => ({ id: `n${i}`, node, summary: null }));
-  return { table: automation.table, where: { kind: 'ids', ids: [id] }, columns, order: [], limit: null, steps: [] };
+  return { table, where: { kind: 'ids', ids: [id] }, columns, order: [], limit: null, steps: [] };
 }
 
 /** What a step does to one field, as it is shown and kept in the log. */
@@ -90,7 +102,19 @@ export interface FieldEffect {
 }
 export type StepEffect =
   | { readonly kind: 'change' | 'add'; readonly table: string; readonly values: Readonly<Record<string, Value>>; readonly fields: readonly FieldEffect[] }
-  | { readonly kind: 'mail'; readonly to: Exclude<Recipient, { kind: 'address' }> | readonly string[]; readonly subject: string; readonly body: string };
+  | {
+      readonly kind: 'mail';
+      readonly step: MailStep;
+      readonly to: Exclude<Recipient, { kind: 'address' }> | readonly string[];
+      /** As somebody reads it from whom nothing is withheld. */
+      readonly letter: Letter;
+    };
+
+/** A mail as one of its readers gets it. */
+export interface Letter {
+  readonly subject: string;
+  readonly body: string;
+}
 
 /** With how many digits after the point a field is printed; null: with as many as there are. */
 const digitsOf = (node: Node): number | null =>
@@ -105,16 +129,7 @@ export function effectOf(automation: Automation, step: Step, id: number, answers
   const next = (): Value => answers[at++] ?? null;
   if (step.kind === 'mail') {
     const to = step.to.kind === 'address' ? addressesIn(String(next() ?? '')) : step.to;
-    const printed = (text: string): string =>
-      filledIn(
-        text,
-        nodesOfText(text, design, automation.table).map((node) => {
-          at += 1;
-          return printTyped(node.type.kind, digitsOf(node), answers[at - 1] ?? null);
-        }),
-      );
-    const subject = printed(step.subject).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);
-    return { kind: 'mail', to, subject, body: printed(step.body) };
+    return { kind: 'mail', step, to, letter: letterOf(automation, step, answers.slice(at), design) };
   }
   if (answers.length < nodes.length) throw new TypeError('A step has fewer answers than questions');
   const table = tableOf(design, tableWritten(automation, step) ?? '');
@@ -132,6 +147,14 @@ export function effectOf(automation: Automation, step: Step, id: number, answers
     values: Object.fromEntries(fields.map((one) => [one.field, one.value])),
     fields: fields.map(({ field, before, after }) => ({ field, before, after })),
   };
+}
+
+/** The text of a mail, given what the record answered to it. */
+export function letterOf(automation: Automation, step: MailStep, answers: readonly Value[], design: AppDesign): Letter {
+  const printed = nodesOfLetter(automation, step, design).map((node, i) => printTyped(node.type.kind, digitsOf(node), answers[i] ?? null));
+  const inSubject = nodesOfText(step.subject, design, automation.table).length;
+  const subject = filledIn(step.subject, printed.slice(0, inSubject)).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);
+  return { subject, body: filledIn(step.body, printed.slice(inSubject)) };
 }
 
 /** A value as it travels in the form in which a field holds it; one that does not fit stays as it is, and is told of when it is checked. */

@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import {
   asBuilder,
+  askedByLetter,
   askedOf,
   checkRecord,
   circumstancesOf,
@@ -12,7 +13,9 @@ import {
   effectOf,
   fieldOf,
   isAddress,
+  letterOf,
   permit,
+  restrictForMail,
   restrictForRules,
   routeOf,
   setOffBy,
@@ -21,6 +24,7 @@ import {
   tableOf,
   type Automation,
   type FieldEffect,
+  type Letter,
   type Node,
   type Permit,
   type Person,
@@ -56,6 +60,8 @@ export class AutomationFailed extends Error {
   }
 }
 
+type MailStep = Extract<Step, { kind: 'mail' }>;
+
 interface Saved {
   readonly id: number;
   readonly rev: number;
@@ -86,9 +92,9 @@ interface Underway extends Caused {
 const mostRuns = 5000;
 
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
-const peopleOfRole = `
-  SELECT p.email FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
-  WHERE m.app_id = $1 AND $2 = ANY(m.roles) ORDER BY p.email`;
+const readersOf = `
+  SELECT p.id, p.name, p.email AS mail, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
+  WHERE m.app_id = $1 AND ($2 = ANY(m.roles) OR p.email = ANY($3::text[])) ORDER BY p.email`;
 
 export class Automations {
   private readonly written: OwnWrite[] = [];
@@ -137,7 +143,7 @@ export class Automations {
   }
 
   private row(run: Pick<Underway, 'run' | 'automation' | 'event' | 'steps'>, error: string | null): readonly unknown[] {
-    const kept = run.steps.map((step) => (step.kind === 'mail' ? { ...step, body: undefined } : step));
+    const kept = run.steps.map((step) => (step.kind === 'mail' ? { ...step, letters: undefined } : step));
     return [run.run, this.app.id, run.automation.id, this.person.id, run.event.table, run.event.id, JSON.stringify(kept), error];
   }
 
@@ -248,12 +254,34 @@ export class Automations {
     run.caused.push({ event, write: run.write, after: run.after });
   }
 
-  private async mail(runner: Runner, run: Underway, { to, subject, body }: Extract<StepEffect, { kind: 'mail' }>): Promise<StepDone> {
-    const written =
-      'kind' in to ? (await runOwn<{ email: string }>(runner, 'people of role', peopleOfRole, [this.app.id, to.role])).map((one) => one.email) : to;
-    const known = written.filter(isAddress);
-    await putMails(runner, { app: this.app.id, kind: 'automation', run: run.run, to: known, subject, body });
-    return { kind: 'mail', to: [...known], noAddress: written.filter((one) => !isAddress(one)), subject, body };
+  /** People of the app are written no more than they may see; an address of nobody here gets what its builder wrote down. */
+  private async mail(runner: Runner, run: Underway, { step, to, letter }: Extract<StepEffect, { kind: 'mail' }>): Promise<StepDone> {
+    const [role, addresses] = 'kind' in to ? [to.role, []] : [null, to.map((one) => one.toLowerCase())];
+    const readers = await runOwn<Person>(runner, 'readers of mail', readersOf, [this.app.id, role, addresses]);
+    const strangers = 'kind' in to ? [] : to.filter((one) => !readers.some((reader) => reader.mail === one.toLowerCase()));
+    const letters = new Map<string, Letter & { readonly to: string[] }>();
+    const unseen: string[] = [];
+    const write = (address: string, one: Letter | null): void => {
+      if (one === null) return void unseen.push(address);
+      const key = JSON.stringify(one);
+      const same = letters.get(key) ?? { ...one, to: [] };
+      letters.set(key, { ...same, to: [...same.to, address] });
+    };
+    for (const address of strangers.filter(isAddress)) write(address, letter);
+    for (const reader of readers) write(reader.mail, reader.role === 'builder' ? letter : await this.letterFor(runner, run, step, reader));
+    for (const { to: whom, subject, body } of letters.values())
+      await putMails(runner, { app: this.app.id, kind: 'automation', run: run.run, to: whom, subject, body });
+    const written = [...letters.values()];
+    const noAddress = strangers.filter((one) => !isAddress(one));
+    return { kind: 'mail', to: written.flatMap((one) => one.to), noAddress, unseen, subject: letter.subject, letters: written };
+  }
+
+  /** A mail as far as its reader may see the record; null when they may not see it at all. */
+  private async letterFor(runner: Runner, run: Underway, step: MailStep, reader: Person): Promise<Letter | null> {
+    const { design, schema } = this.app;
+    const asked = restrictForMail(askedByLetter(run.automation, step, run.event.id, design), design, reader, this.person, Date.now());
+    const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, design, schema], 1));
+    return row === undefined ? null : letterOf(run.automation, step, row.cells, design);
   }
 
   /** Runs one for a record whatever sets it off, and tells what came of it; whoever calls takes the transaction back. */

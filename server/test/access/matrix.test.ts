@@ -1,5 +1,6 @@
 import {
   applyChanges,
+  askedByLetter,
   check,
   circumstancesOf,
   compileComputed,
@@ -16,13 +17,16 @@ import {
   evaluate,
   everything,
   isStored,
+  letterOf,
   parentOf,
   queryOf,
   readQuery,
   restrict,
   restrictForExport,
+  restrictForMail,
   shown,
   tableOf,
+  wants,
   type AppDesign,
   type AskedQuery,
   type Condition,
@@ -219,6 +223,41 @@ class Reading {
     }
   }
 
+  /** What a mail about a record says to this person; nothing at all when they may not see it. */
+  async letters(table: string, expression: string): Promise<void> {
+    if (!check(expression, { design: this.design, table }, wants.shown).ok) return;
+    const step = {
+      kind: 'mail',
+      id: 'st_any',
+      to: { kind: 'address', expression: 'me.Mail' },
+      subject: `{${expression}}`,
+      body: `Of {${expression}}.`,
+    } as const;
+    const automation = {
+      id: 'au_any',
+      name: 'Any',
+      description: '',
+      section: '',
+      isOn: true,
+      table,
+      on: 'added',
+      fields: [],
+      moves: [],
+      condition: '',
+      steps: [step],
+    } as const;
+    const visible = new Set(this.visible(table));
+    for (const [i] of (this.seen.rows.get(table) ?? []).entries()) {
+      const asked = restrictForMail(askedByLetter(automation, step, i + 1, this.design), this.design, this.person, this.person, now);
+      const rows = await database.run<{ cells: Value[] }>(compileResult([asked, this.design, this.schema], 1));
+      expect(rows.length > 0, `a mail about ${table} ${i + 1}`).toBe(visible.has(i + 1));
+      if (rows[0] === undefined) continue;
+      const said = textOf(this.value(expression, table, i + 1));
+      expect(rows[0].cells, `“${expression}” in a mail about ${table} ${i + 1}`).toEqual([said, said]);
+      expect(letterOf(automation, step, rows[0].cells, this.design).body).toMatch(/^Of .*\.$/su);
+    }
+  }
+
   /** What an expression gives, as the proof shows it. */
   async computed(table: string, expression: string): Promise<void> {
     const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
@@ -314,6 +353,7 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
         for (const expression of expressions) {
           try {
             await reading.computed(table, expression);
+            await reading.letters(table, expression);
             await reading.query({
               id: 'q_any',
               name: secret,

@@ -245,7 +245,10 @@ function MailPart(props: { readonly automation: Automation; readonly step: Extra
       )}
       <MergeTextEditor label="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} scope={scope} />
       <MergeTextEditor label="Text" value={step.body} onChange={(body) => onChange({ ...step, body })} scope={scope} isLong />
-      <p className="q sm">Whoever gets it reads what it says, whatever they may see in the app.</p>
+      <p className="q sm">
+        People of the app read in it what they may see of the record, and get none about a record that they may not see. Any other address gets all that is
+        written here.
+      </p>
     </>
   );
 }

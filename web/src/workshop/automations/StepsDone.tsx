@@ -23,10 +23,20 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
   if (step.kind === 'mail')
     return (
       <>
-        <b>{step.to.length === 0 ? 'No mail: there is no address' : `Mail to ${step.to.join(', ')}`}</b>
+        <b>{step.to.length === 0 ? 'No mail: nobody to send it to' : `Mail to ${step.to.join(', ')}`}</b>
         {step.noAddress.length > 0 && <p className="madder">{step.noAddress.map((one) => `“${one}”`).join(', ')}: no address, no mail</p>}
-        <p>{step.subject === '' ? <em className="none">without a subject</em> : step.subject}</p>
-        {step.body !== undefined && step.body !== '' && <p className="mail-text">{step.body}</p>}
+        {step.unseen.length > 0 && <p className="madder">{step.unseen.join(', ')}: may not see this record, no mail</p>}
+        {step.letters === undefined ? (
+          <Subject text={step.subject} />
+        ) : (
+          step.letters.map((letter) => (
+            <div key={letter.to[0]}>
+              {step.letters !== undefined && step.letters.length > 1 && <p className="q sm">As {letter.to.join(', ')} may see it:</p>}
+              <Subject text={letter.subject} />
+              {letter.body !== '' && <p className="mail-text">{letter.body}</p>}
+            </div>
+          ))
+        )}
       </>
     );
   const table = app.design.tables.find((one) => one.id === step.table);
@@ -71,5 +81,7 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
     </>
   );
 }
+
+const Subject = ({ text }: { readonly text: string }) => <p>{text === '' ? <em className="none">without a subject</em> : text}</p>;
 
 const plain = (value: Value): string => (value === null ? '' : typeof value === 'object' ? value.caption : String(value));

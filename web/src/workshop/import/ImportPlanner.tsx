@@ -52,6 +52,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => suggestPlan(survey.columns, design, tableId, () => newId('f')));
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>('refuse');
   const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
+  const asleep = design.automations.filter((one) => one.isOn && one.on === 'added' && one.table === tableId);
   const taken = columns.filter((one) => one.kind !== 'skip').length;
   const run = (): void =>
     onRun({
@@ -151,6 +152,9 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         </table>
       </div>
       {problem !== null && <Note kind="bad">{problem}</Note>}
+      {asleep.length > 0 && (
+        <Note kind="look">What a file brings in sets nothing off: {asleep.map((one) => `“${one.name}”`).join(', ')} will not run for these rows.</Note>
+      )}
       <div className="import-foot">
         <Button type="submit" variant="contained">
           Bring in {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'}

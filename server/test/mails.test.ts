@@ -16,13 +16,15 @@ class Relay {
   /** Mails that it has answered for: those are its own to deliver. */
   readonly taken: Taken[] = [];
   /** Called when the whole text is there and the answer is due. Without it the relay answers at once. */
-  beforeAnswer: (() => Promise<'answer' | 'silence'>) | null = null;
+  beforeAnswer: (() => Promise<'answer' | 'silence' | number>) | null = null;
   private readonly server = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
     onData: (stream, _, done) => {
       void simpleParser(stream).then(async (mail) => {
-        if ((await this.beforeAnswer?.()) === 'silence') return;
+        const how = (await this.beforeAnswer?.()) ?? 'answer';
+        if (how === 'silence') return;
+        if (typeof how === 'number') return done(Object.assign(new Error('not this one'), { responseCode: how }));
         this.taken.push({ id: mail.messageId, subject: mail.subject });
         done();
       });
@@ -151,6 +153,27 @@ test('kill -9 after the relay has taken it and before that is on record: it come
   expect(taken).toHaveLength(2);
   expect(new Set(taken.map((mail) => mail.id)).size).toBe(1);
   expect(await mailOf(again.ada, 'on the church')).toMatchObject({ attempts: 2, doubtful: true });
+});
+
+test('what the relay refuses for good is not tried again by itself, what it puts off is; and both can be sent again by hand', async () => {
+  const { server, ada } = await start();
+  for (const [place, code, state] of [
+    ['refused', 550, 'failed'],
+    ['put off', 451, 'waiting'],
+  ] as const) {
+    relay.beforeAnswer = () => Promise.resolve(code);
+    await report(ada, place);
+    await until(async () => (await mailOf(ada, place))?.error !== null);
+    const mail = await mailOf(ada, place);
+    expect(mail).toMatchObject({ state, attempts: 1, doubtful: false, sentAt: null });
+    expect(mail?.error).toContain('not this one');
+    relay.beforeAnswer = null;
+    await ada.call(contract.sendMailAgain, { params: { app: app.id, mail: mail?.id ?? '' } });
+    await until(async () => (await mailOf(ada, place))?.state === 'sent');
+    expect(relay.taken.filter((one) => one.subject === place)).toHaveLength(1);
+    expect((await ada.refused(contract.sendMailAgain, { params: { app: app.id, mail: mail?.id ?? '' } })).status).toBe(404);
+  }
+  await kill(server);
 });
 
 test('two servers on one database send each mail once', async () => {
