@@ -51,12 +51,6 @@ const pictures: readonly Picture[] = [
     },
   },
   {
-    name: 'relationship',
-    path: '/workshop/APP/tables/hives?add=relationship',
-    // Behind the dialog the diagram has no roles.
-    first: (page) => page.locator('.card').first().waitFor(),
-  },
-  {
     name: 'spreadsheet',
     path: '/workshop/APP/import',
     first: async (page) => {
@@ -102,6 +96,30 @@ const pictures: readonly Picture[] = [
     name: 'route',
     path: '/workshop/APP/workflows/route_of_a_lot',
     first: (page) => page.getByRole('button', { name: /^Status In lab/u }).click(),
+  },
+  {
+    name: 'automation',
+    path: '/workshop/APP/workflows/automations/lot_is_released',
+    first: async (page) => {
+      await page.getByRole('main').getByRole('listitem').nth(1).getByRole('button').click();
+      await page.getByRole('region', { name: 'Proof' }).getByText('Mail to jorun.vasse@quillmoor.example').waitFor();
+    },
+  },
+  {
+    name: 'mails',
+    path: '/desk/APP/f/swarms',
+    first: async (page) => {
+      await page.getByRole('textbox', { name: 'Place' }).fill('Kiln Green, on the notice board');
+      await page.getByRole('combobox', { name: 'How high' }).click();
+      await page.getByRole('option', { name: 'Within reach' }).click();
+      await page.getByRole('textbox', { name: 'Reported by' }).fill('Corin Tarn');
+      await page.getByRole('textbox', { name: 'Notes' }).fill('As large as a bucket, and quite still.');
+      await page.getByRole('button', { name: 'Save' }).click();
+      await page.getByText('It is saved as').waitFor();
+      await page.goto(page.url().replace(/\/desk\/(\w+)\/.*/u, '/workshop/$1/workflows/mails'));
+      await page.getByRole('link', { name: /^A swarm: /u }).click();
+      await page.getByRole('group', { name: 'The mail' }).getByText('Within reach').waitFor();
+    },
   },
   {
     name: 'moves',

@@ -6,7 +6,7 @@ import { captionFields, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layOut } from './diagram-layout.js';
+import { cardHeight, cardWidth, keyFields, layOut, tallestCard } from './diagram-layout.js';
 
 type CardNode = Node<
   { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
@@ -76,6 +76,10 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
   const counts = useCounts(app.id);
   const { setViewport } = useReactFlow();
   const frame = useRef<HTMLDivElement>(null);
+  const opened = useRef(selected);
+  useEffect(() => {
+    opened.current = selected;
+  });
   const { tables, relationships } = app.design;
   const shape = useMemo(
     () => JSON.stringify([tables.map((table) => [table.id, cardHeight(table)]), relationships.map((one) => [one.parent, one.child])]),
@@ -88,7 +92,13 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     // Cards are shown at their own size where there is room, and never so small that they cannot be read.
     const { x, y, width, height } = places.bounds;
     const zoom = Math.min(1, Math.max(0.55, Math.min((box.width - 48) / width, (box.height - 52) / height)));
-    void setViewport({ x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(12, (box.height - 28 - height * zoom) / 2) - y * zoom, zoom });
+    const at = { x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(12, (box.height - 28 - height * zoom) / 2) - y * zoom };
+    const card = places.cards.get(opened.current ?? '');
+    // Where not all of them find room, the one that is open does.
+    const seen = (place: number | undefined, from: number, size: number, room: number): number =>
+      place === undefined ? from : Math.min(Math.max(from, 24 - place * zoom), room - 40 - (place + size) * zoom);
+    const shift = { x: seen(card?.x, at.x, cardWidth, box.width), y: seen(card?.y, at.y, tallestCard, box.height) };
+    void setViewport({ ...(card === undefined ? at : shift), zoom });
   }, [places, setViewport]);
   if (places === undefined) return <div className="map" ref={frame} />;
   const nodes: CardNode[] = tables.map((table) => ({

@@ -4,6 +4,7 @@ import type { ElkNode } from 'elkjs/lib/elk-api.js';
 export const cardWidth = 168;
 const [headHeight, rowHeight, foot] = [31, 20, 9];
 const mostRows = 5;
+export const tallestCard = headHeight + mostRows * rowHeight + foot;
 
 /** The fields that tell what a table is: what its records are called by, what it refers to, then the first others. */
 export function keyFields(design: AppDesign, table: Table): readonly Field[] {
@@ -30,11 +31,22 @@ export interface Layout {
   readonly bounds: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
 }
 
+/** About how large a sheet is, in pixels: of two layouts that one is taken which is larger on it. */
+const sheet = { width: 744, height: 430 };
+
 /** Places for the cards, parents left of their children, and ways for the lines around the cards. */
 export async function layOut(design: AppDesign): Promise<Layout> {
   // A megabyte that only this station needs.
   const { default: Elk } = await import('elkjs/lib/elk.bundled.js');
-  const graph: ElkNode = await new Elk().layout({
+  const elk = new Elk();
+  // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
+  const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await elk.layout(graphOf(design, isFolded)))));
+  const zoom = ({ bounds }: Layout): number => Math.min(sheet.width / bounds.width, sheet.height / bounds.height);
+  return layouts.reduce((best, one) => (zoom(one) > zoom(best) * 1.05 ? one : best));
+}
+
+function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
+  return {
     id: 'tables',
     layoutOptions: {
       'elk.algorithm': 'layered',
@@ -45,16 +57,17 @@ export async function layOut(design: AppDesign): Promise<Layout> {
       'elk.spacing.edgeNode': '20',
       'elk.layered.spacing.edgeNodeBetweenLayers': '26',
       'elk.layered.considerModelOrder.strategy': 'NODES_AND_EDGES',
-      // A chain of tables is folded into rows that fit the sheet.
-      'elk.layered.wrapping.strategy': 'MULTI_EDGE',
-      'elk.layered.wrapping.additionalEdgeSpacing': '20',
+      ...(isFolded ? { 'elk.layered.wrapping.strategy': 'MULTI_EDGE', 'elk.layered.wrapping.additionalEdgeSpacing': '20' } : {}),
       'elk.separateConnectedComponents': 'true',
       'elk.aspectRatio': '1.7',
     },
     children: design.tables.map((table) => ({ id: table.id, width: cardWidth, height: cardHeight(table) })),
     // A relationship of a table with itself is drawn, but does not place it.
     edges: design.relationships.filter((one) => one.parent !== one.child).map((one) => ({ id: one.id, sources: [one.parent], targets: [one.child] })),
-  });
+  };
+}
+
+function layoutOf(design: AppDesign, graph: ElkNode): Layout {
   const cards = new Map((graph.children ?? []).map((node) => [node.id, { x: node.x ?? 0, y: node.y ?? 0 }]));
   const lines = new Map<string, readonly Point[]>();
   for (const edge of graph.edges ?? []) {
