@@ -23,10 +23,10 @@ const matrix = () => builder.getByRole('group', { name: 'Roles and tables' });
 test('a role is made, and granted some records of a table without one of their fields', async () => {
   await builder.goto(`/workshop/${app}/access`);
   await builder.getByRole('main').getByRole('button', { name: 'Role' }).click();
-  await builder.getByRole('dialog').getByLabel('Name').fill('Visitor');
+  await builder.getByRole('dialog').getByLabel('Name').fill('Guest');
   await builder.getByRole('button', { name: 'Make the role' }).click();
-  await details().getByRole('heading', { name: 'Visitor' }).waitFor();
-  await matrix().getByRole('link', { name: 'Visitor, Apiaries: nothing' }).click();
+  await details().getByRole('heading', { name: 'Guest' }).waitFor();
+  await matrix().getByRole('link', { name: 'Guest, Apiaries: nothing' }).click();
   await details().getByText('Nothing yet: this role neither sees nor changes a record of Apiaries.').waitFor();
   await details().getByRole('button', { name: 'Grant', exact: true }).click();
   await details().getByRole('tab', { name: 'Text' }).click();
@@ -35,7 +35,7 @@ test('a role is made, and granted some records of a table without one of their f
   await details().getByLabel('Does not show').fill('Rent');
   await builder.getByRole('option', { name: 'Rent a year' }).click();
   await details().getByRole('button', { name: 'Save grants' }).click();
-  await matrix().getByRole('link', { name: 'Visitor, Apiaries: sees some' }).waitFor();
+  await matrix().getByRole('link', { name: 'Guest, Apiaries: sees some' }).waitFor();
 });
 
 let link: string;
@@ -48,13 +48,13 @@ test('someone new is invited and gets a link of their own', async () => {
   await dialog.getByText('must be a mail address').waitFor();
   await dialog.getByLabel('Mail address').fill('bede.lunn@quillmoor.example');
   await dialog.getByRole('checkbox', { name: 'Coordinator' }).uncheck();
-  await dialog.getByRole('checkbox', { name: 'Visitor' }).check();
+  await dialog.getByRole('checkbox', { name: 'Guest' }).check();
   await dialog.getByRole('button', { name: 'Invite' }).click();
   link = await dialog.getByLabel('Link').inputValue();
   await dialog.getByRole('button', { name: 'Done' }).click();
   const row = builder.getByRole('row', { name: /bede\.lunn/u });
   await row.getByText('invited').waitFor();
-  await row.getByText('Visitor').waitFor();
+  await row.getByText('Guest').waitFor();
 });
 
 test('they set a password, and see what their role grants and nothing else', async () => {

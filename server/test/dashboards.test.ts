@@ -141,6 +141,20 @@ describe('a dashboard', () => {
     expect((await ada.call(contract.readBehind, { params: at('ti_rent') })).rows).toHaveLength(2);
   });
 
+  test('does not guess which records are behind a label that is summed up itself', async () => {
+    const summed: Dashboard = { ...dashboard, id: 'da_summed', name: 'Summed', tiles: [chart('ti_summed', column('c_summed', 'All rent', 'Rent', 'sum'))] };
+    app = await ada.call(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [{ kind: 'put_dashboard', dashboard: summed }] },
+    });
+    const params = { app: app.id, dashboard: 'da_summed', tile: 'ti_summed' };
+    const refused = await ada.refused(contract.readBehind, { params, query: { label: '"10.5"' } });
+    expect(refused.body.message).toBe('All rent is summed up itself, so it cannot be told which records are behind one of its values.');
+    expect((await ada.call(contract.readBehind, { params })).rows).toHaveLength(4);
+    const gone: DesignChange = { kind: 'remove_dashboard', dashboard: 'da_summed' };
+    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [gone] } });
+  });
+
   test('shows each person what is theirs alone, behind the points too', async () => {
     expect(await points(wren, 'ti_stores')).toEqual([[null, '10.75']]);
     const low = await wren.call(contract.readBehind, { params: at('ti_stores'), query: { label: '"Low"' } });

@@ -3,17 +3,15 @@
  * with its place in a sentence for the person who wrote it.
  */
 import type { AppDesign, Field, TableId } from '../design/design.js';
-import { parentOf, tableOf } from '../design/read.js';
-import { namedParts } from './parts.js';
 import { checkCall } from './check-call.js';
+import { checkName, checkPath } from './check-names.js';
 import { checkArithmetic, checkCompare } from './check-operators.js';
-import { fieldType } from './field-type.js';
-import { builtIn, builtIns } from './functions/functions.js';
-import { digitsOfColumn, digitsOfResult, longestSeries, mostDepth, mostInlined, mostNodes } from './limits.js';
-import { feelName, key, memberCalled, membersOf, nearest, type Member } from './names.js';
+import { builtIn } from './functions/functions.js';
+import { digitsOfResult, longestSeries, mostDepth, mostInlined, mostNodes } from './limits.js';
+import { memberCalled } from './names.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { retyped } from './retype.js';
-import { entriesOfMe, meEntries, Refusing, type Checked, type Local, type Scope } from './scope.js';
+import { Refusing, type Checked, type Local, type Scope } from './scope.js';
 import type { At, Syntax } from './syntax.js';
 import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from './types.js';
 import { Decimal } from './value.js';
@@ -30,7 +28,8 @@ export class Checker {
   constructor(
     readonly scope: Scope,
     private readonly formulaBody: FormulaBody,
-    private locals: readonly Local[] = [],
+    /** What is bound around the place that is being checked, the innermost last. */
+    public locals: readonly Local[] = [],
   ) {}
 
   get weight(): number {
@@ -75,9 +74,15 @@ export class Checker {
       case 'at':
         return writtenMoment(this, at, syntax.text);
       case 'name':
-        return this.name(at, syntax.name);
+        return checkName(this, at, syntax.name);
       case 'path':
-        return this.path(at, syntax.name, syntax.nameAt, syntax.of.kind === 'name' && syntax.of.name === 'me' && !this.isNamed('me') ? null : sub(syntax.of));
+        return checkPath(
+          this,
+          at,
+          syntax.name,
+          syntax.nameAt,
+          syntax.of.kind === 'name' && syntax.of.name === 'me' && !this.isNamed('me') ? null : sub(syntax.of),
+        );
       case 'filter':
         return this.filter(at, sub(syntax.of), syntax.by, depth);
       case 'call':
@@ -173,138 +178,14 @@ export class Checker {
     return this.scope.table !== null && memberCalled(this.scope.design, this.scope.table, name) !== undefined;
   }
 
-  private name(at: At, name: string): Node {
-    for (let i = this.locals.length - 1; i >= 0; i -= 1) {
-      const local = this.locals[i];
-      if (local === undefined) continue;
-      const variable: Node = {
-        from: at.from,
-        to: at.to,
-        kind: 'variable',
-        variable: local.variable,
-        type: local.type,
-        digits: local.type.kind === 'number' ? digitsOfResult : undefined,
-      };
-      if (local.name === name) return variable;
-      const inside = local.opens ? this.member(variable, name, at, at) : null;
-      if (inside !== null) return inside;
-    }
-    if (this.scope.table !== null) {
-      const self: Node = { from: at.from, to: at.to, kind: 'self', table: this.scope.table, type: { kind: 'record', table: this.scope.table } };
-      const own = this.member(self, name, at, at);
-      if (own !== null) return own;
-    }
-    if (name === 'me') return this.refuse(at, 'me is the person who looks: write me.Name, me.Mail or me.Roles.');
-    return this.unknown(at, name);
-  }
-
-  private unknown(at: At, name: string): never {
-    const { design, table } = this.scope;
-    const known = [
-      ...this.locals.map((one) => one.name),
-      ...this.locals.flatMap((one) => (one.opens ? this.namesIn(one.type) : [])),
-      ...(table === null ? [] : membersOf(design, table).map((one) => one.name)),
-    ];
-    const near = nearest(name, known);
-    if (builtIns.some((one) => one.name === name)) return this.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
-    const where = table === null ? 'Here' : `${tableOf(design, table).name}`;
-    if (near !== null) return this.refuse(at, `${where} has nothing called “${name}”. Did you mean ${near}?`, near);
-    const elsewhere = design.tables.find((one) => memberCalled(design, one.id, name) !== undefined);
-    return this.refuse(
-      at,
-      `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`,
-    );
-  }
-  private namesIn(type: Type): readonly string[] {
-    if (type.kind === 'record') return membersOf(this.scope.design, type.table).map((one) => one.name);
-    return type.kind === 'context' ? Object.keys(type.entries) : namedParts(type);
-  }
-
-  /** What a name gives of a record or of named values; null when there is no such name. */
-  private member(of: Node, name: string, at: At, nameAt: At): Node | null {
-    if (of.type.kind === 'context') {
-      const type = of.type.entries[name];
-      return type === undefined
-        ? null
-        : { from: at.from, to: at.to, kind: 'entry', of, name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-    }
-    if (of.type.kind !== 'record') return null;
-    const member = memberCalled(this.scope.design, of.type.table, name);
-    return member === undefined ? null : this.walk(of, member, at, nameAt);
-  }
-
-  private walk(of: Node, member: Member, at: At, nameAt: At): Node {
-    const { design } = this.scope;
-    if (member.kind === 'children')
-      return {
-        from: at.from,
-        to: at.to,
-        kind: 'children',
-        of,
-        relationship: member.relationship,
-        nameAt,
-        type: listOf({ kind: 'record', table: member.relationship.child }),
-      };
-    const { field } = member;
-    if (field.kind === 'reference') {
-      const table = parentOf(design, field).id;
-      return { from: at.from, to: at.to, kind: 'parent', of, field, table, nameAt, type: { kind: 'record', table } };
-    }
-    if (field.kind === 'formula') {
-      const table = of.type.kind === 'record' ? of.type.table : '';
-      const body = this.formulaBody(design, table, field);
-      if (!body.ok) return this.refuse(nameAt, `${field.name} itself cannot be computed: ${body.problems[0]?.message ?? ''}`);
-      this.inlined += body.weight;
-      if (this.weight > mostInlined)
-        this.refuse(nameAt, `With the formulas it uses this comes to more than ${mostInlined} parts. Use fewer of them, or each once.`);
-      return { from: at.from, to: at.to, kind: 'formula', of, field, body: body.node, nameAt, type: body.node.type, digits: body.node.digits };
-    }
-    const table = of.type.kind === 'record' ? of.type.table : '';
-    const type = fieldType(field, table);
-    return { from: at.from, to: at.to, kind: 'field', of, field, nameAt, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
-  }
-
-  private path(at: At, name: string, nameAt: At, of: Node | null): Node {
-    if (of === null) {
-      const tie = this.scope.design.ties.find((one) => key(feelName(one.name)) === name);
-      if (tie !== undefined) return { from: at.from, to: at.to, kind: 'tied', tie, type: { kind: 'record', table: tie.table } };
-      const type = (meEntries as Readonly<Record<string, Type>>)[name];
-      if (type === undefined) {
-        const known = Object.keys(entriesOfMe(this.scope.design));
-        const entries = known.map((one) => `me.${one}`);
-        return this.refuse(
-          nameAt,
-          `The person has nothing called “${name}”: there are ${entries.slice(0, -1).join(', ')} and ${entries.at(-1) ?? ''}.`,
-          nearest(name, known) ?? undefined,
-        );
-      }
-      return { from: at.from, to: at.to, kind: 'me', entry: name as keyof typeof meEntries, type };
-    }
-    if (of.type.kind === 'list' && (of.type.of.kind === 'record' || of.type.of.kind === 'context')) {
-      const variable = this.newVariable();
-      const element: Node = { from: at.from, to: at.to, kind: 'variable', variable, type: of.type.of };
-      const body = this.member(element, name, at, nameAt) ?? this.nothingCalled(nameAt, name, of.type.of);
-      return { from: at.from, to: at.to, kind: 'project', of, variable, body, type: listOf(body.type) };
-    }
-    if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
-    const member = this.member(of, name, at, nameAt);
-    if (member !== null) return member;
-    const parts = namedParts(of.type);
-    if (!parts.includes(name)) return this.nothingCalled(nameAt, name, of.type);
-    const type = of.type.kind === 'range' ? (name.endsWith('included') ? types.boolean : of.type.of) : types.number;
-    return { from: at.from, to: at.to, kind: 'part', of, part: name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
-  }
-  private nothingCalled(at: At, name: string, type: Type): never {
-    const near = nearest(name, this.namesIn(type));
-    const what = type.kind === 'record' ? tableOf(this.scope.design, type.table).name : this.says(type);
-    const inside = this.namesIn(type);
-    if (near !== null) return this.refuse(at, `${what} has nothing called “${name}”. Did you mean ${near}?`, near);
-    return this.refuse(
-      at,
-      inside.length === 0
-        ? `This is ${this.says(type)}: there is nothing behind a dot.`
-        : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ' and more' : ''}.`,
-    );
+  /** What a formula field of a table is, written out in the expression that names it. */
+  formulaOf(table: TableId, field: Extract<Field, { kind: 'formula' }>, nameAt: At): Node {
+    const body = this.formulaBody(this.scope.design, table, field);
+    if (!body.ok) return this.refuse(nameAt, `${field.name} itself cannot be computed: ${body.problems[0]?.message ?? ''}`);
+    this.inlined += body.weight;
+    if (this.weight > mostInlined)
+      this.refuse(nameAt, `With the formulas it uses this comes to more than ${mostInlined} parts. Use fewer of them, or each once.`);
+    return body.node;
   }
 
   private filter(at: At, of: Node, by: Syntax, depth: number): Node {

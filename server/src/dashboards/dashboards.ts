@@ -4,6 +4,7 @@ import {
   chartOrder,
   chartQuestion,
   compileResult,
+  questionOf,
   restrict,
   type Person,
   type QueryResult,
@@ -69,6 +70,9 @@ export async function readBehindTile(
   label: { readonly value: Value } | null,
   limit: number,
 ): Promise<QueryResult & { readonly table: string }> {
+  const labelled = tile.kind === 'figure' ? undefined : questionOf(tile.source, app.design)?.columns.find((one) => one.id === tile.label);
+  if (label !== null && labelled !== undefined && labelled.summary !== null)
+    throw new Refusal('invalid', `${labelled.name} is summed up itself, so it cannot be told which records are behind one of its values.`);
   const made = behind(tile, app.design, label);
   if (made === null) throw gone();
   const restricted = restrict(made.asked, app.design, person, Date.now());

@@ -1,7 +1,6 @@
 /** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
 import {
   checkRecord,
-  circumstancesOf,
   compileAdd,
   compileBatch,
   compileChange,
@@ -9,9 +8,6 @@ import {
   compileRemove,
   isStored,
   permitMove,
-  routeOf,
-  startOf,
-  startValue,
   stored,
   type Conflict,
   type Permit,
@@ -32,6 +28,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { AutomationFailed, Automations } from '../workflow/automations.js';
 import { SaveChecks } from './checks.js';
+import { startValues } from './defaults.js';
 import { explained } from './explained.js';
 import { moveOf, mustBeOpen, routedIssues } from '../workflow/moves.js';
 import { NotSeen, SaveGrants } from './grants.js';
@@ -63,7 +60,9 @@ class VersionMissed extends Error {
  * @throws Refusal invalid (issues by write and field), conflict (what stands there now), forbidden, stale_design
  */
 export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<SaveAnswer> {
-  const writes = asked.map((write) => withDefaults(app, person, write));
+  const writes = asked.map((write): Write =>
+    write.kind === 'add' ? { ...write, values: { ...startValues(app.design, person, tableIn(app, write.table), write.values), ...write.values } } : write,
+  );
   const batch = new Batch(app, person, key);
   const issues = batch.check(writes);
   if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} values need another look.`, issues);
@@ -124,21 +123,6 @@ function refuse(issues: readonly PlacedIssue[], says: string): void {
   if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} ${says}`, issues);
 }
 
-/** A new record with the defaults of the fields that were not given at all; an empty value was given. */
-function withDefaults(app: OpenedApp, person: Person, write: Write): Write {
-  const table = app.design.tables.find((one) => one.id === write.table);
-  if (write.kind !== 'add' || table === undefined) return write;
-  const route = routeOf(app.design, table.id);
-  const start: Record<string, WrittenValue> = route === undefined || write.values[route.field] !== undefined ? {} : { [route.field]: startOf(route) };
-  const missing = table.fields.filter((field) => field.default !== null && field.id !== route?.field && write.values[field.id] === undefined);
-  if (missing.length === 0 && route === undefined) return write;
-  const around = circumstancesOf(app.design, person, Date.now());
-  return {
-    ...write,
-    values: { ...Object.fromEntries(missing.map((field) => [field.id, startValue(app.design, field, around) as WrittenValue])), ...start, ...write.values },
-  };
-}
-
 /** The records of a save with the versions at which its automations left them. */
 function asTheyStand(
   records: SaveAnswer['records'],
@@ -150,6 +134,13 @@ function asTheyStand(
 
 // 2,000 writes of a million statements each still fit the integer column.
 const turns = 1_000_000;
+
+/** @throws Refusal stale_design */
+function tableIn({ design }: OpenedApp, id: string): Table {
+  const table = design.tables.find((one) => one.id === id);
+  if (table === undefined) throw new Refusal('stale_design', 'This table is not part of the app any more. Load the page again.');
+  return table;
+}
 
 class Batch {
   private readonly added = new Map<string, number>();
@@ -169,12 +160,6 @@ class Batch {
     this.grants = new SaveGrants(app, person);
   }
 
-  private table(id: string): Table {
-    const table = this.app.design.tables.find((one) => one.id === id);
-    if (table === undefined) throw new Refusal('stale_design', 'This table is not part of the app any more. Load the page again.');
-    return table;
-  }
-
   private permit(table: Table, action: Permit['action']): Permit {
     return this.grants.permit(table, action);
   }
@@ -188,7 +173,7 @@ class Batch {
         Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]),
       );
       if (write.kind === 'add') names.add(write.as);
-      const table = this.table(write.table);
+      const table = tableIn(this.app, write.table);
       return [...checkRecord(table, values, write.kind === 'add'), ...routedIssues(this.app.design, table, write)].map((issue) => ({ write: i, ...issue }));
     });
   }
@@ -212,7 +197,7 @@ class Batch {
   async write(runner: Runner, write: Write, index: number): Promise<SaveAnswer['records'][number]> {
     this.place = index;
     this.turn = 0;
-    const table = this.table(write.table);
+    const table = tableIn(this.app, write.table);
     switch (write.kind) {
       case 'add': {
         const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), this.values(table, write.values), this.next()));
@@ -249,7 +234,7 @@ class Batch {
   /** Removes a record and settles its children first, each with its own line in the history. */
   private async remove(runner: Runner, table: Table, id: number, rev: number): Promise<void> {
     for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
-      const child = this.table(one.child);
+      const child = tableIn(this.app, one.child);
       const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
       const granted = this.permit(child, action);
       const children = await run<Saved>(runner, compileChildren(granted, one.field, id, this.app.schema));

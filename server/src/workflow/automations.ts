@@ -2,29 +2,20 @@
 import { randomUUID } from 'node:crypto';
 import {
   asBuilder,
-  askedByLetter,
   askedOf,
   checkRecord,
-  circumstancesOf,
   compileAdd,
   compileChange,
   compileResult,
   conditionOf,
   effectOf,
   fieldOf,
-  isAddress,
-  letterOf,
   permit,
-  restrictForMail,
   restrictForRules,
-  routeOf,
   setOffBy,
-  startOf,
-  startValue,
   tableOf,
   type Automation,
   type FieldEffect,
-  type Letter,
   type Node,
   type Permit,
   type Person,
@@ -42,9 +33,10 @@ import { runOwn } from '../db/own.js';
 import { runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { putMails } from '../mail/outbox.js';
 import type { SaveChecks } from '../records/checks.js';
+import { startValues } from '../records/defaults.js';
 import { explained } from '../records/explained.js';
+import { writeLetters } from './letters.js';
 
 /** An automation could not do one of its steps: raised inside the transaction of a save, which it takes back. */
 export class AutomationFailed extends Error {
@@ -59,8 +51,6 @@ export class AutomationFailed extends Error {
     super(`The automation “${automation.name}” could not do its step ${steps.length + 1}: ${problem}. Nothing was saved. Whoever builds this app can mend it.`);
   }
 }
-
-type MailStep = Extract<Step, { kind: 'mail' }>;
 
 interface Saved {
   readonly id: number;
@@ -88,14 +78,10 @@ interface Underway extends Caused {
   readonly caused: Caused[];
 }
 
-/** More than any save needs: two thousand writes with two automations each. */
-const mostRuns = 5000;
+/** More than any save needs: two thousand writes with ten automations each. */
+const mostRuns = 20_000;
 
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
-const readersOf = `
-  SELECT p.id, p.name, p.email AS mail, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
-  WHERE m.app_id = $1 AND ($2 = ANY(m.roles) OR p.email = ANY($3::text[])) ORDER BY p.email`;
-
 export class Automations {
   private readonly written: OwnWrite[] = [];
   private readonly revs = new Map<string, number>();
@@ -151,13 +137,13 @@ export class Automations {
   private async one(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
     const { design } = this.app;
     const { id } = cause.event;
-    this.runs += 1;
     const run: Underway = { ...cause, run: randomUUID(), automation, steps: [], caused: [], after: [...cause.after, automation] };
-    if (this.runs > mostRuns) throw this.failed(run, `it would run more than ${mostRuns.toLocaleString('en-GB')} times in one save`);
     const condition = conditionOf(automation, design);
     // The condition and the first step ask in one go.
     const first = await this.ask(runner, automation, automation.steps[0], condition, id);
     if (first === null || (condition !== null && first[0] !== true)) return null;
+    this.runs += 1;
+    if (this.runs > mostRuns) throw this.failed(run, `automations would run more than ${mostRuns.toLocaleString('en-GB')} times in one save`);
     for (const [i, step] of automation.steps.entries()) {
       const answers = i === 0 ? first.slice(condition === null ? 0 : 1) : await this.ask(runner, automation, step, null, id);
       if (answers === null) break;
@@ -188,7 +174,8 @@ export class Automations {
   }
 
   private async step(runner: Runner, run: Underway, effect: StepEffect): Promise<StepDone> {
-    if (effect.kind === 'mail') return this.mail(runner, run, effect);
+    if (effect.kind === 'mail')
+      return writeLetters(runner, { app: this.app, writer: this.person, automation: run.automation, run: run.run, record: run.event.id, ...effect });
     const table = tableOf(this.app.design, effect.table);
     if (effect.kind === 'change') {
       const { id } = run.event;
@@ -232,15 +219,7 @@ export class Automations {
   }
 
   private async add(runner: Runner, run: Underway, table: Table, given: Readonly<Record<string, Value>>): Promise<Saved> {
-    const { design } = this.app;
-    const route = routeOf(design, table.id);
-    const around = circumstancesOf(design, this.person, Date.now());
-    const missing = table.fields.filter((field) => field.default !== null && given[field.id] === undefined);
-    const values: Record<string, Value> = {
-      ...Object.fromEntries(missing.map((field) => [field.id, startValue(design, field, around)])),
-      ...(route === undefined ? {} : { [route.field]: startOf(route) }),
-      ...given,
-    };
+    const values: Record<string, Value> = { ...startValues(this.app.design, this.person, table, given), ...given };
     this.mustFit(table, values, true);
     const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), values, this.next()));
     if (saved === undefined) throw new Error('An INSERT without a row');
@@ -252,36 +231,6 @@ export class Automations {
     this.revs.set(`${table.id} ${saved.id}`, saved.rev);
     this.written.push({ ...saved, write: run.write, table: table.id });
     run.caused.push({ event, write: run.write, after: run.after });
-  }
-
-  /** People of the app are written no more than they may see; an address of nobody here gets what its builder wrote down. */
-  private async mail(runner: Runner, run: Underway, { step, to, letter }: Extract<StepEffect, { kind: 'mail' }>): Promise<StepDone> {
-    const [role, addresses] = 'kind' in to ? [to.role, []] : [null, to.map((one) => one.toLowerCase())];
-    const readers = await runOwn<Person>(runner, 'readers of mail', readersOf, [this.app.id, role, addresses]);
-    const strangers = 'kind' in to ? [] : to.filter((one) => !readers.some((reader) => reader.mail === one.toLowerCase()));
-    const letters = new Map<string, Letter & { readonly to: string[] }>();
-    const unseen: string[] = [];
-    const write = (address: string, one: Letter | null): void => {
-      if (one === null) return void unseen.push(address);
-      const key = JSON.stringify(one);
-      const same = letters.get(key) ?? { ...one, to: [] };
-      letters.set(key, { ...same, to: [...same.to, address] });
-    };
-    for (const address of strangers.filter(isAddress)) write(address, letter);
-    for (const reader of readers) write(reader.mail, reader.role === 'builder' ? letter : await this.letterFor(runner, run, step, reader));
-    for (const { to: whom, subject, body } of letters.values())
-      await putMails(runner, { app: this.app.id, kind: 'automation', run: run.run, to: whom, subject, body });
-    const written = [...letters.values()];
-    const noAddress = strangers.filter((one) => !isAddress(one));
-    return { kind: 'mail', to: written.flatMap((one) => one.to), noAddress, unseen, subject: letter.subject, letters: written };
-  }
-
-  /** A mail as far as its reader may see the record; null when they may not see it at all. */
-  private async letterFor(runner: Runner, run: Underway, step: MailStep, reader: Person): Promise<Letter | null> {
-    const { design, schema } = this.app;
-    const asked = restrictForMail(askedByLetter(run.automation, step, run.event.id, design), design, reader, this.person, Date.now());
-    const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, design, schema], 1));
-    return row === undefined ? null : letterOf(run.automation, step, row.cells, design);
   }
 
   /** Runs one for a record whatever sets it off, and tells what came of it; whoever calls takes the transaction back. */

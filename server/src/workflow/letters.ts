@@ -1,0 +1,67 @@
+/** The mails of a step: to people of the app no more than they may see, to an address of nobody here what was written down. */
+import {
+  askedByLetter,
+  compileResult,
+  isAddress,
+  letterOf,
+  restrictForMail,
+  type Automation,
+  type Letter,
+  type Person,
+  type StepDone,
+  type StepEffect,
+  type Value,
+} from '@bibliona/core';
+import { runOwn } from '../db/own.js';
+import { runPrepared, type Runner } from '../db/run.js';
+import type { OpenedApp } from '../http/serve.js';
+import { putMails } from '../mail/outbox.js';
+
+type MailEffect = Extract<StepEffect, { kind: 'mail' }>;
+
+interface Writing extends MailEffect {
+  readonly app: OpenedApp;
+  /** By whose doing it is written. */
+  readonly writer: Person;
+  readonly automation: Automation;
+  readonly run: string;
+  /** The record that it is about. */
+  readonly record: number;
+}
+
+const readersOf = `
+  SELECT p.id, p.name, p.email AS mail, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
+  WHERE m.app_id = $1 AND ($2 = ANY(m.roles) OR p.email = ANY($3::text[])) ORDER BY p.email`;
+
+/** Puts the mails among those to be sent, within the transaction of `runner`; readers of the same words share them in what is told. */
+export async function writeLetters(runner: Runner, writing: Writing): Promise<StepDone> {
+  const { app, to, letter, run } = writing;
+  const [role, addresses] = 'kind' in to ? [to.role, []] : [null, to];
+  const readers = await runOwn<Person>(runner, 'readers of mail', readersOf, [app.id, role, addresses.map((one) => one.toLowerCase())]);
+  const strangers = addresses.filter((one) => !readers.some((reader) => reader.mail === one.toLowerCase()));
+  const read: { readonly to: string; readonly letter: Letter | null }[] = strangers.filter(isAddress).map((one) => ({ to: one, letter }));
+  for (const reader of readers) read.push({ to: reader.mail, letter: reader.role === 'builder' ? letter : await letterFor(runner, writing, reader) });
+  const letters = new Map<string, Letter & { readonly to: string[] }>();
+  for (const one of read) {
+    if (one.letter === null) continue;
+    const key = JSON.stringify(one.letter);
+    letters.set(key, { ...one.letter, to: [...(letters.get(key)?.to ?? []), one.to] });
+  }
+  const written = [...letters.values()];
+  for (const { to: whom, subject, body } of written) await putMails(runner, { app: app.id, kind: 'automation', run, to: whom, subject, body });
+  return {
+    kind: 'mail',
+    to: written.flatMap((one) => one.to),
+    noAddress: strangers.filter((one) => !isAddress(one)),
+    unseen: read.filter((one) => one.letter === null).map((one) => one.to),
+    subject: letter.subject,
+    letters: written,
+  };
+}
+
+/** A mail as far as its reader may see the record; null when they may not see it at all. */
+async function letterFor(runner: Runner, { app, writer, automation, step, record }: Writing, reader: Person): Promise<Letter | null> {
+  const asked = restrictForMail(askedByLetter(automation, step, record, app.design), app.design, reader, writer, Date.now());
+  const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, app.design, app.schema], 1));
+  return row === undefined ? null : letterOf(automation, step, row.cells, app.design);
+}
