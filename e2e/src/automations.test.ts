@@ -90,8 +90,10 @@ describe('an automation', () => {
     await details().getByText('Step 1 of 2').waitFor();
     await proof().getByText('Adds a record to Frames').waitFor();
     await accessible(page);
-    await sheet().getByRole('button', { name: 'The automation' }).click();
-    await details().getByRole('checkbox').check();
+    const findings = page.getByRole('region', { name: 'Findings' });
+    await findings.getByText('It is off, so nothing of this happens.').waitFor();
+    await findings.getByRole('button', { name: 'Switch it on' }).click();
+    await findings.waitFor({ state: 'detached' });
     await saveDraft(page, 'automation');
     await sheet().getByText('on, 2 steps, by records of Inspections').waitFor();
     await page.reload();

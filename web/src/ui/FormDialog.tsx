@@ -17,6 +17,8 @@ export function FormDialog(props: {
   readonly problem?: string | undefined;
   /** To the question before. */
   readonly onBack?: (() => void) | undefined;
+  /** It has been sent, and what came of it stands here: there is nothing left to leave. */
+  readonly isDone?: boolean;
 }) {
   const submit = (event: FormEvent): void => {
     event.preventDefault();
@@ -33,7 +35,7 @@ export function FormDialog(props: {
         </div>
         <div className="ask-foot">
           {props.onBack !== undefined && <Button onClick={props.onBack}>Back</Button>}
-          <Button onClick={props.onClose}>Not now</Button>
+          {props.isDone !== true && <Button onClick={props.onClose}>Not now</Button>}
           <Button type="submit" variant="contained" loading={props.isSending}>
             {props.verb}
           </Button>

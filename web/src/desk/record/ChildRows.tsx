@@ -100,7 +100,7 @@ export function ChildRows({
                   {columns.map((field: Field, c) => (
                     <td
                       key={field.id}
-                      className={isAlignedRight(app.design, child, field) ? 'n' : ''}
+                      className={`of-${field.kind} ${isAlignedRight(app.design, child, field) ? 'n' : ''}`}
                       data-label={field.name}
                       onPaste={(event) => paste(event, i, c)}
                     >

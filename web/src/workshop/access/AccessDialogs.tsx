@@ -117,6 +117,7 @@ export function InviteDialog({ onClose }: DialogProps) {
       onClose={onClose}
       onSubmit={() => void send()}
       verb={done === null ? 'Invite' : 'Done'}
+      isDone={done !== null}
       isSending={isSending}
     >
       {done === null ? (

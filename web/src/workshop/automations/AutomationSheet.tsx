@@ -8,6 +8,7 @@ import { DraftSheet } from '../DraftSheet.js';
 import { useDraft } from '../use-draft.js';
 import type { Spot } from './automation-draft.js';
 import { AutomationDetails } from './AutomationDetails.js';
+import { AutomationFindings } from './AutomationFindings.js';
 import { AutomationProof } from './AutomationProof.js';
 import { AutomationSteps } from './AutomationSteps.js';
 
@@ -34,6 +35,7 @@ export function AutomationSheet({ saved, shelf }: { readonly saved: Automation; 
         adds={spot.kind === 'automation' ? undefined : <Button onClick={() => setSpot({ kind: 'automation' })}>The automation</Button>}
       >
         <AutomationSteps automation={automation} spot={spot} onSpot={setSpot} onChange={edit} />
+        <AutomationFindings automation={automation} onChange={edit} onSpot={setSpot} />
       </DraftSheet>
       <aside className="details" aria-label="Details" data-region="details">
         <AutomationDetails automation={automation} spot={spot} onChange={edit} onSpot={setSpot} onRemove={() => void draft.remove()} />

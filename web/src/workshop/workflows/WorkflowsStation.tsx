@@ -23,7 +23,7 @@ export default function WorkflowsStation() {
   const route = routes.find((one) => one.id === routeId);
   const automation = automations.find((one) => one.id === automationId);
   const [first] = [...routes.map((one) => `${home}/${one.id}`), ...automations.map((one) => `${home}/automations/${one.id}`)];
-  if (pathname === home && first !== undefined && !search.has('add')) return <Navigate to={first} replace />;
+  if (pathname === home && first !== undefined) return <Navigate to={`${first}?${search.toString()}`} replace />;
   const adds = [
     { name: 'Route', to: `${pathname}?add=route` },
     { name: 'Automation', to: `${pathname}?add=automation` },
