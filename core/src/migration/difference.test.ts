@@ -35,6 +35,18 @@ describe('the difference of two designs', () => {
     expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [] });
   });
 
+  test('makes the index of searching again when another field takes the column that it stood on', () => {
+    const before = design();
+    const taken = applyChanges(before, [
+      { kind: 'remove_field', table: 'lots', field: 'f_name' },
+      { kind: 'add_field', table: 'lots', field: field({ kind: 'text', id: 'f_other', name: 'Name' }) },
+    ]);
+    if (!taken.ok) throw new Error(JSON.stringify(taken.issues));
+    const sql = sqlOf(between(before, taken.design));
+    expect(sql).toContain('DROP INDEX "app_x"."lots_search"');
+    expect(sql.indexOf('CREATE INDEX "lots_search"')).toBeGreaterThan(sql.indexOf('ADD COLUMN "name"'));
+  });
+
   test.each<[string, DesignChange, DesignChange, string[]]>([
     ['a new field is free', { kind: 'rename_app', name: 'Honey' }, add({ kind: 'text' }), ['free']],
     ['a wider number is free', add({ kind: 'whole' }), change({ kind: 'decimal', digits: 2 }), ['free']],

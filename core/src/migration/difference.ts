@@ -100,11 +100,13 @@ class Planner {
     const [was, is] = [old.fields.find((one) => one.id === fieldId), now.fields.find((one) => one.id === fieldId)];
     return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
   }
+  /** What does not stand any more: a column that goes takes its indexes along, so the same words over another field are another. */
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const wanted = attachmentsOf(now, this.after, this.place.schema);
     return standing.filter(
       (one) =>
-        one.fields.some((id) => this.changesKind(old, now, id)) || !wanted.some((other) => other.name === one.name && other.definition === one.definition),
+        one.fields.some((id) => this.changesKind(old, now, id)) ||
+        !wanted.some((other) => other.name === one.name && other.definition === one.definition && String(other.fields) === String(one.fields)),
     );
   }
   private arriving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {

@@ -20,10 +20,12 @@ export default function WorkflowsStation() {
   const home = `/workshop/${app.id}/workflows`;
   const mails = `${home}/mails`;
   const isMails = pathname.startsWith(mails);
-  const route = routes.find((one) => one.id === routeId);
-  const automation = automations.find((one) => one.id === automationId);
+  // Behind a dialog that was opened without a place the first part stands.
+  const isHome = pathname === home;
+  const route = isHome ? routes[0] : routes.find((one) => one.id === routeId);
+  const automation = isHome ? automations[0] : automations.find((one) => one.id === automationId);
   const [first] = [...routes.map((one) => `${home}/${one.id}`), ...automations.map((one) => `${home}/automations/${one.id}`)];
-  if (pathname === home && first !== undefined) return <Navigate to={`${first}?${search.toString()}`} replace />;
+  if (isHome && first !== undefined && !search.has('add')) return <Navigate to={first} replace />;
   const adds = [
     { name: 'Route', to: `${pathname}?add=route` },
     { name: 'Automation', to: `${pathname}?add=automation` },
