@@ -6,8 +6,8 @@ import { tables } from './oracle.js';
 
 const subset = <T>(of: readonly T[], most: number): fc.Arbitrary<T[]> => fc.subarray([...of], { maxLength: Math.min(most, of.length) });
 
-/** Changes that give a garden roles of random grants, and formulas that a grant can withhold. */
-export const roles = (design: AppDesign): fc.Arbitrary<readonly Role[]> =>
+/** Roles of random grants; with `toWrite` they also let add, change and remove, and lock some fields. */
+export const roles = (design: AppDesign, toWrite = false): fc.Arbitrary<readonly Role[]> =>
   fc.gen().map((pick) => {
     let count = 0;
     const sentences = new Sentences(design, (of) => pick(() => of));
@@ -19,13 +19,13 @@ export const roles = (design: AppDesign): fc.Arbitrary<readonly Role[]> =>
         id: `g_${(count += 1)}`,
         table,
         see: pick(() => fc.integer({ min: 0, max: 5 })) > 0,
-        add: false,
-        change: false,
-        remove: false,
+        add: toWrite && pick(() => fc.boolean()),
+        change: toWrite && pick(() => fc.boolean()),
+        remove: toWrite && pick(() => fc.boolean()),
         export: pick(() => fc.boolean()),
         condition,
         hidden: pick(() => subset(fields, 3)),
-        locked: [],
+        locked: toWrite ? pick(() => subset(fields, 2)) : [],
       };
     };
     return ['one', 'two', 'three'].map((name) => ({

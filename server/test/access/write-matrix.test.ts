@@ -1,0 +1,220 @@
+import {
+  applyChanges,
+  check,
+  checkRecord,
+  circumstancesOf,
+  designMessage,
+  evaluate,
+  historyTable,
+  isStored,
+  parentOf,
+  tableOf,
+  type AppDesign,
+  type DesignChange,
+  type Grant,
+  type Person,
+  type StoredField,
+  type Value,
+  type Write,
+  type WrittenValue,
+} from '@bibliona/core';
+import fc from 'fast-check';
+import pg from 'pg';
+import type { DataSource } from 'typeorm';
+import { afterAll, beforeAll, expect, test, vi } from 'vitest';
+import { openDatabase } from '../../src/db/database.js';
+import { Refusal } from '../../src/http/refusal.js';
+import { save } from '../../src/records/save.js';
+import { gardens, plant, source, type Garden } from '../expressions/garden.js';
+import { emptyDatabase, saveKey } from '../support.js';
+import { formulas, roles } from './grants.js';
+import { now, tables } from './oracle.js';
+
+/**
+ * Random grants over random data: every way of writing is done exactly when the grants, asked one by one of the records
+ * in memory, let it; and what is refused leaves no trace.
+ */
+const seed = Number(process.env['EXPRESSION_SEED'] ?? 20_261_123);
+const rounds = Number(process.env['ACCESS_ROUNDS'] ?? 12);
+
+let url: string;
+let drop: () => Promise<void>;
+let client: pg.Client;
+let database: DataSource;
+beforeAll(async () => {
+  ({ url, drop } = await emptyDatabase());
+  database = await openDatabase({ url, connections: 3, statementTimeout: 0 });
+  client = new pg.Client({ connectionString: url });
+  await client.connect();
+  vi.spyOn(Date, 'now').mockReturnValue(now);
+});
+afterAll(async () => {
+  vi.restoreAllMocks();
+  await client.end();
+  await database.destroy();
+  await drop();
+});
+
+type Row = Readonly<Record<string, Value>>;
+type Rows = ReadonlyMap<string, readonly Row[]>;
+type Action = 'see' | 'add' | 'change' | 'remove';
+
+/** What the grants of a person say, asked in memory. */
+class Oracle {
+  private readonly mine: readonly Grant[];
+  constructor(
+    private readonly design: AppDesign,
+    private readonly person: Person,
+  ) {
+    this.mine = design.roles.filter((role) => person.roles.includes(role.id)).flatMap((role) => role.grants);
+  }
+
+  /** The grants for an action that a record meets. */
+  private met(rows: Rows, action: Action, table: string, id: number): readonly Grant[] {
+    const records = source({ design: this.design, rows } as Garden);
+    return this.mine.filter((grant) => {
+      if (grant.table !== table || !grant[action]) return false;
+      if (grant.condition === '') return true;
+      if (grant.condition.includes('me.Home') && this.person.ties['tie_home'] === undefined) return false;
+      const checked = check(grant.condition, { design: this.design, table }, { fits: () => true, says: '' });
+      if (!checked.ok) throw new Error(grant.condition);
+      return evaluate(checked.node, { ...circumstancesOf(this.design, this.person, now), records, self: { kind: 'record', table, id } }) === true;
+    });
+  }
+  private opens(grants: readonly Grant[], field: string): boolean {
+    return grants.some((grant) => !grant.hidden.includes(field) && !grant.locked.includes(field));
+  }
+  private sees(rows: Rows, table: string, id: number): boolean {
+    return this.met(rows, 'see', table, id).length > 0;
+  }
+  private refersToTheirs(rows: Rows, table: string, values: Row): boolean {
+    return tableOf(this.design, table).fields.every((field) => {
+      const value = values[field.id] ?? null;
+      return field.kind !== 'reference' || value === null || this.sees(rows, parentOf(this.design, field).id, Number(value));
+    });
+  }
+
+  mayAdd(before: Rows, after: Rows, table: string, id: number, values: Row): boolean {
+    const met = this.met(after, 'add', table, id);
+    return met.length > 0 && this.refersToTheirs(before, table, values) && Object.keys(values).every((field) => this.opens(met, field));
+  }
+  mayChange(before: Rows, after: Rows, table: string, id: number, values: Row): boolean {
+    if (!this.sees(before, table, id) || !this.refersToTheirs(before, table, values)) return false;
+    const met = this.met(before, 'change', table, id);
+    return met.length > 0 && Object.keys(values).every((field) => this.opens(met, field)) && this.met(after, 'change', table, id).length > 0;
+  }
+  mayRemove(before: Rows, table: string, id: number): boolean {
+    return this.sees(before, table, id) && this.met(before, 'remove', table, id).length > 0;
+  }
+}
+
+const withRow = (rows: Rows, table: string, id: number, values: Row): Rows =>
+  new Map(
+    [...rows].map(([name, list]) => [
+      name,
+      name !== table ? list : id > list.length ? [...list, values] : list.map((row, i) => (i === id - 1 ? { ...row, ...values } : row)),
+    ]),
+  );
+
+test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed ${seed}`, { timeout: 600_000 }, async () => {
+  const counts = { done: 0, refused: 0 };
+  for (let n = 0; n < rounds; n += 1) {
+    const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
+    if (garden === undefined) throw new Error('No garden');
+    const worked = applyChanges(garden.design, formulas(garden.design));
+    if (!worked.ok) throw new Error(worked.issues.map(designMessage).join(' '));
+    const [made] = fc.sample(roles(worked.design, true), { numRuns: 1, seed: seed + n });
+    const applied = applyChanges(worked.design, [
+      { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+      ...(made ?? []).map((role): DesignChange => ({ kind: 'put_role', role })),
+    ]);
+    // Too large a condition, or a constant that is none: the next one.
+    if (!applied.ok) continue;
+    const { design } = applied;
+    const schema = `write_${n}`;
+    await plant(client, schema, garden);
+    for (const text of historyTable(schema)) await client.query(text);
+    const app = { id: 'garden', schema, version: 1, design };
+    const standing = async (table: string): Promise<string> =>
+      JSON.stringify((await client.query(`SELECT * FROM ${schema}."${tableOf(design, table).slug}" ORDER BY id`)).rows);
+    let rows: Rows = garden.rows;
+    const removed = new Set<number>();
+    for (let p = 0; p < 3; p += 1) {
+      const person: Person = {
+        id: p + 1,
+        name: 'Ada Wren',
+        mail: 'ada@quillmoor.example',
+        role: 'member',
+        roles: design.roles.map((role) => role.id).filter((id, i) => id !== 'team' && (p + n) % (i + 2) !== 0),
+        ties: p % 2 === 0 ? {} : { tie_home: 1 + (n % 3) },
+      };
+      const oracle = new Oracle(design, person);
+      const attempt = async (write: Write, isTheirs: () => boolean): Promise<boolean> => {
+        // What does not fit its field is refused whoever writes it.
+        if ((write.kind === 'add' || write.kind === 'change') && checkRecord(tableOf(design, write.table), write.values, write.kind === 'add').length > 0)
+          return false;
+        let expected: boolean;
+        try {
+          expected = isTheirs();
+        } catch (error) {
+          if ((error as Error).name === 'TooMuch') return false;
+          throw error;
+        }
+        const before = await standing(write.table);
+        const done = await save(database, app, person, saveKey(), [write]).then(
+          () => true,
+          (error: unknown) => {
+            if (error instanceof Refusal) return false;
+            throw error;
+          },
+        );
+        expect(done, `${JSON.stringify(write)} by ${person.roles.join(', ')} of set ${n}`).toBe(expected);
+        if (!done) expect(await standing(write.table)).toBe(before);
+        counts[done ? 'done' : 'refused'] += 1;
+        return done;
+      };
+      for (const table of tables) {
+        const list = rows.get(table) ?? [];
+        const fields = tableOf(design, table).fields.filter(isStored);
+        const pick = <T>(of: readonly T[], turn: number): T | undefined => of[(turn * 7 + n + p) % of.length];
+        const valueFor = (field: StoredField, turn: number): Value => {
+          const value = turn % 4 === 3 && !field.required ? null : (pick(list, turn)?.[field.id] ?? null);
+          return typeof value === 'string' && value.trim() === '' ? null : value;
+        };
+        for (let turn = 0; turn < 8; turn += 1) {
+          const field = pick(fields, turn);
+          if (field === undefined) continue;
+          const id = 1 + ((turn * 5 + p) % list.length);
+          const gone = table === 'visits' && removed.has(id);
+          const values: Row = { [field.id]: valueFor(field, turn) };
+          const stands = await client.query<{ rev: number }>(`SELECT rev FROM ${schema}."${tableOf(design, table).slug}" WHERE id = ${id}`);
+          const rev = stands.rows[0]?.rev ?? 1;
+          const after = withRow(rows, table, id, values);
+          const change: Write = { kind: 'change', table, id, rev, values: values as Record<string, WrittenValue> };
+          if (await attempt(change, () => !gone && oracle.mayChange(rows, after, table, id, values))) rows = after;
+
+          const whole: Row = Object.fromEntries(fields.filter((one, i) => one.required || (i + turn) % 3 > 0).map((one) => [one.id, valueFor(one, turn + 1)]));
+          const fresh = list.length + 1;
+          const grown = withRow(rows, table, fresh, whole);
+          const add: Write = { kind: 'add', table, as: 'new', values: whole as Record<string, WrittenValue> };
+          if (await attempt(add, () => oracle.mayAdd(rows, grown, table, fresh, whole)))
+            // The next record stands where this one stood, so that its number is known.
+            await client.query(`DELETE FROM ${schema}."${tableOf(design, table).slug}" WHERE id > ${list.length}`);
+          if (
+            table === 'visits' &&
+            turn === 6 &&
+            !gone &&
+            (await attempt({ kind: 'remove', table, id, rev: rev + (rows === after ? 1 : 0) }, () => oracle.mayRemove(rows, table, id)))
+          ) {
+            removed.add(id);
+            rows = withRow(rows, table, id, Object.fromEntries(fields.map((one) => [one.id, null])));
+          }
+        }
+      }
+    }
+    await client.query(`DROP SCHEMA ${schema} CASCADE`);
+  }
+  // Grants that let everything or nothing be written would prove little.
+  expect(counts.done).toBeGreaterThan(rounds * 8);
+  expect(counts.refused).toBeGreaterThan(rounds * 20);
+});
