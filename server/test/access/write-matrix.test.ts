@@ -71,7 +71,7 @@ class Oracle {
 
   /** The grants for an action that a record meets. */
   private met(rows: Rows, action: Action, table: string, id: number): readonly Grant[] {
-    const records = source({ design: this.design, rows } as Garden);
+    const records = source({ design: this.design, rows });
     return this.mine.filter((grant) => {
       if (grant.table !== table || !grant[action]) return false;
       if (grant.condition === '') return true;
