@@ -25,7 +25,7 @@ import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { openDatabase } from '../../src/db/database.js';
 import { Refusal } from '../../src/http/refusal.js';
 import { save } from '../../src/records/save.js';
-import { gardens, plant, source, type Garden } from '../expressions/garden.js';
+import { gardens, plant, source } from '../expressions/garden.js';
 import { emptyDatabase, saveKey } from '../support.js';
 import { formulas, roles } from './grants.js';
 import { now, tables } from './oracle.js';
