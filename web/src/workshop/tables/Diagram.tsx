@@ -105,6 +105,9 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     id: table.id,
     type: 'card',
     position: places.cards.get(table.id) ?? { x: 0, y: 0 },
+    // Their size is known: a card whose size is only measured stays unseen until then, and again after every change.
+    initialWidth: cardWidth,
+    initialHeight: cardHeight(table),
     draggable: false,
     focusable: false,
     data: {
