@@ -6,7 +6,18 @@ export default defineConfig({
       { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'] } },
       // Each file has a database of its own, so files can run beside each other.
       { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 2 } },
-      { test: { name: 'browser', include: ['e2e/**/*.test.ts'], testTimeout: 180_000, hookTimeout: 120_000, pool: 'forks', maxWorkers: 1 } },
+      {
+        test: {
+          name: 'browser',
+          include: ['e2e/**/*.test.ts'],
+          testTimeout: 180_000,
+          hookTimeout: 120_000,
+          // What is asked of a page again and again may take as long as whatever else is waited for there.
+          expect: { poll: { timeout: 15_000 } },
+          pool: 'forks',
+          maxWorkers: 1,
+        },
+      },
     ],
   },
 });
