@@ -1,4 +1,3 @@
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { contract } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -9,6 +8,8 @@ import { keys } from '../../state/keys.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { useMaking } from '../use-making.js';
+import { TableField } from '../parts/TableField.js';
+import { NameField } from '../parts/NameField.js';
 import { PlaceFields, type Place } from './PlaceFields.js';
 
 interface DialogProps {
@@ -33,15 +34,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
       verb="Make the role"
       isSending={isSending}
     >
-      <TextField
-        label="Name"
-        value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
     </FormDialog>
   );
 }
@@ -65,21 +58,13 @@ export function TieDialog({ onClose }: DialogProps) {
       verb="Make the tie"
       isSending={isSending}
     >
-      <TextField select label="A person is a record of" value={table} onChange={(event) => setTable(event.target.value)}>
-        {design.tables.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
-          </MenuItem>
-        ))}
-      </TextField>
-      <TextField
+      <TableField label="A person is a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
+      <NameField
         label="Called"
         value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name') ?? `In conditions it is me.${name.trim() === '' ? 'Keeper' : name.trim()}`}
+        onChange={(typed) => (setName(typed), clear())}
+        problem={problemAt('name')}
+        hint={`In conditions it is me.${name.trim() === '' ? 'Keeper' : name.trim()}`}
       />
     </FormDialog>
   );

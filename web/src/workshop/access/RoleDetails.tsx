@@ -13,6 +13,7 @@ import { useDesignChange } from '../../state/design.js';
 import { startLooking } from '../../state/look-as.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { Note } from '../../ui/Note.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 
 /** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
 export function RoleDetails({ role }: { readonly role: Role }) {
@@ -34,10 +35,7 @@ export function RoleDetails({ role }: { readonly role: Role }) {
   };
   return (
     <>
-      <header>
-        <div className="kind">Role</div>
-        <h2>{role.name}</h2>
-      </header>
+      <DetailsHead kind="Role" title={role.name} />
       <form
         className="details-body details-form"
         onSubmit={(event) => {

@@ -9,6 +9,7 @@ import { ArrowDownIcon, ArrowUpIcon, TrashIcon } from '@phosphor-icons/react';
 import { routeOf, tableOf, triggers, wants, type Automation, type Step } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { editStep, fieldsToFill, movedStep, stepKinds, withoutStep, withTable, type Spot } from './automation-draft.js';
@@ -31,18 +32,11 @@ export function AutomationDetails(props: PartProps & { readonly spot: Spot; read
   return <AutomationPart {...props} />;
 }
 
-const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
-  <header>
-    <div className="kind">{kind}</div>
-    <h2>{title}</h2>
-  </header>
-);
-
 function AutomationPart({ automation, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
   const set = (part: Partial<Automation>): void => onChange({ ...automation, ...part });
   return (
     <>
-      <Head kind="Automation" title={automation.name} />
+      <DetailsHead kind="Automation" title={automation.name} />
       <div className="details-body details-form">
         <FormControlLabel
           control={<Checkbox checked={automation.isOn} onChange={(_, isOn) => set({ isOn })} />}
@@ -94,7 +88,7 @@ function TriggerPart({ automation, onChange }: PartProps) {
   );
   return (
     <>
-      <Head kind="What sets it off" title={table.name} />
+      <DetailsHead kind="What sets it off" title={table.name} />
       <div className="details-body details-form">
         <TextField
           select
@@ -130,7 +124,7 @@ function ConditionPart({ automation, onChange }: PartProps) {
   const { design } = useApp();
   return (
     <>
-      <Head kind="Condition" title="Only when" />
+      <DetailsHead kind="Condition" title="Only when" />
       <div className="details-body details-form">
         <ConditionEditor
           label="Only when"

@@ -5,6 +5,8 @@ import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
+import { TableField } from '../parts/TableField.js';
+import { NameField } from '../parts/NameField.js';
 
 const says: Readonly<Record<Automation['on'], string>> = { added: 'is added', changed: 'is changed', moved: 'is moved on its route' };
 
@@ -46,22 +48,8 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
       isSending={isSending}
       problem={problemAt('form')}
     >
-      <TextField
-        label="Name"
-        value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
-      <TextField select label="When a record of" value={table} onChange={(event) => setTable(event.target.value)}>
-        {design.tables.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
-          </MenuItem>
-        ))}
-      </TextField>
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
+      <TableField label="When a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
       <TextField
         select
         label="Happens this"

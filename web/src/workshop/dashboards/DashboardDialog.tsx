@@ -1,8 +1,8 @@
-import TextField from '@mui/material/TextField';
 import { useState } from 'react';
 import { newId } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
+import { NameField } from '../parts/NameField.js';
 
 /** A new dashboard: what it is called. Its tiles are added on the sheet. */
 export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (dashboard: string) => void }) {
@@ -22,15 +22,7 @@ export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => v
       verb="Make the dashboard"
       isSending={isSending}
     >
-      <TextField
-        label="Name"
-        value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
     </FormDialog>
   );
 }

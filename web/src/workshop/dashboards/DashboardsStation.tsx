@@ -12,6 +12,7 @@ import { BareStation } from '../BareStation.js';
 import { DraftSheet } from '../DraftSheet.js';
 import { Shelf } from '../Shelf.js';
 import { useDraft } from '../use-draft.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 import { DashboardDialog } from './DashboardDialog.js';
 import { DashboardProof, useTriedTiles } from './DashboardProof.js';
 import { TileDetails } from './TileDetails.js';
@@ -144,10 +145,7 @@ function DashboardDetails(props: { readonly dashboard: Dashboard; readonly onCha
   const set = (part: Partial<Dashboard>): void => onChange({ ...dashboard, ...part });
   return (
     <>
-      <header>
-        <div className="kind">Dashboard</div>
-        <h2>{dashboard.name}</h2>
-      </header>
+      <DetailsHead kind="Dashboard" title={dashboard.name} />
       <div className="details-body details-form">
         <TextField label="Name" value={dashboard.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="Words below it" value={dashboard.description} onChange={(event) => set({ description: event.target.value })} multiline />

@@ -5,6 +5,8 @@ import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
 import { canTotal, summaries, tableOf, wantedColumn, type QueryColumn, type Summary, type Tile } from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
+import { DigitsField } from '../parts/DigitsField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { columnType } from '../queries/query-draft.js';
@@ -22,10 +24,7 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
   const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
   return (
     <>
-      <header>
-        <div className="kind">{tile.kind === 'figure' ? 'Figure' : tile.kind === 'bars' ? 'Bars' : 'Line'}</div>
-        <h2>{tile.name}</h2>
-      </header>
+      <DetailsHead kind={tile.kind === 'figure' ? 'Figure' : tile.kind === 'bars' ? 'Bars' : 'Line'} title={tile.name} />
       <div className="details-body details-form">
         <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={onBack}>
           The dashboard
@@ -98,21 +97,7 @@ function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly 
             : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
         }
       />
-      {type?.kind === 'number' && (
-        <TextField
-          select
-          label="Digits after the point"
-          value={column.digits ?? ''}
-          onChange={(event) => onChange(editColumn(tile, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
-        >
-          <MenuItem value="">as many as there are</MenuItem>
-          {[0, 1, 2, 3, 4].map((one) => (
-            <MenuItem key={one} value={one}>
-              {one}
-            </MenuItem>
-          ))}
-        </TextField>
-      )}
+      {type?.kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => onChange(editColumn(tile, column.id, { digits }))} />}
     </>
   );
 }

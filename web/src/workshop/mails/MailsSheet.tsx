@@ -13,6 +13,7 @@ import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 import { mailStates } from './mail-words.js';
 
 const lookAgainAfter = 5000;
@@ -133,10 +134,7 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
   };
   return (
     <>
-      <header>
-        <div className="kind">{mail.kind === 'invitation' ? 'Invitation' : 'Mail of an automation'}</div>
-        <h2>{mail.subject}</h2>
-      </header>
+      <DetailsHead kind={mail.kind === 'invitation' ? 'Invitation' : 'Mail of an automation'} title={mail.subject} />
       <div className="details-body details-form">
         <dl className="mail-facts">
           <dt>To</dt>

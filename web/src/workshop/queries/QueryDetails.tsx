@@ -5,6 +5,8 @@ import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, ArrowRightIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
 import { summaries, tableOf, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
+import { DigitsField } from '../parts/DigitsField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { AddColumn } from './AddColumn.js';
@@ -25,7 +27,7 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
   if (spot.kind === 'new column')
     return (
       <>
-        <Head kind="Column" title="A new column" />
+        <DetailsHead kind="Column" title="A new column" />
         <AddColumn
           table={query.table}
           onPick={(picked) => {
@@ -39,7 +41,7 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
   if (spot.kind === 'condition')
     return (
       <>
-        <Head kind="Condition" title="Which rows there are" />
+        <DetailsHead kind="Condition" title="Which rows there are" />
         <div className="details-body details-form">
           <ConditionEditor
             label="Only records where"
@@ -55,19 +57,12 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
   return <QueryPart {...props} />;
 }
 
-const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
-  <header>
-    <div className="kind">{kind}</div>
-    <h2>{title}</h2>
-  </header>
-);
-
 function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
   const { design } = useApp();
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
   return (
     <>
-      <Head kind="Query" title={query.name} />
+      <DetailsHead kind="Query" title={query.name} />
       <div className="details-body details-form">
         <TextField label="Name" value={query.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it answers" value={query.description} onChange={(event) => set({ description: event.target.value })} multiline />
@@ -108,7 +103,7 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
   const type = columnType(query, column, design);
   return (
     <>
-      <Head kind={column.summary === null ? 'Column' : 'Summed up'} title={column.name} />
+      <DetailsHead kind={column.summary === null ? 'Column' : 'Summed up'} title={column.name} />
       <div className="details-body details-form">
         <TextField label="Called" value={column.name} onChange={(event) => edit({ name: event.target.value })} required />
         <TextField
@@ -137,21 +132,7 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
               : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
           }
         />
-        {type?.kind === 'number' && (
-          <TextField
-            select
-            label="Digits after the point"
-            value={column.digits ?? ''}
-            onChange={(event) => edit({ digits: event.target.value === '' ? null : Number(event.target.value) })}
-          >
-            <MenuItem value="">as many as there are</MenuItem>
-            {[0, 1, 2, 3, 4].map((one) => (
-              <MenuItem key={one} value={one}>
-                {one}
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
+        {type?.kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => edit({ digits })} />}
         <div className="details-foot">
           <IconButton aria-label="Move the column left" disabled={at === 0} onClick={() => onChange(movedColumn(query, column.id, -1))}>
             <ArrowLeftIcon size={16} />
@@ -180,7 +161,7 @@ function OrderPart({ query, onChange }: PartProps) {
   const free = query.columns.filter((column) => !query.order.some((one) => one.column === column.id));
   return (
     <>
-      <Head kind="Order" title="Which rows come first" />
+      <DetailsHead kind="Order" title="Which rows come first" />
       <div className="details-body details-form">
         {query.order.length === 0 && (
           <p className="q sm">The rows stand as they come. Choose a column to bring them into an order; empty values always come last.</p>

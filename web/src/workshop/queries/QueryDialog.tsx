@@ -1,10 +1,10 @@
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { listFor, membersOf, type AppDesign, type SavedQuery } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
+import { TableField } from '../parts/TableField.js';
+import { NameField } from '../parts/NameField.js';
 import { freeName } from './query-draft.js';
 
 // A first answer that fits a screen; further columns are added by hand.
@@ -52,22 +52,8 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
       isSending={isSending}
       problem={problemAt('form')}
     >
-      <TextField
-        label="Name"
-        value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
-      <TextField select label="One row per record of" value={table} onChange={(event) => setTable(event.target.value)}>
-        {app.design.tables.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
-          </MenuItem>
-        ))}
-      </TextField>
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
+      <TableField label="One row per record of" value={table} tables={app.design.tables} onChange={(id) => setTable(id)} />
     </FormDialog>
   );
 }

@@ -6,6 +6,8 @@ import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
 import { wantedColumn, type ReportField, type Summary } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
+import { DigitsField } from '../parts/DigitsField.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import type { PartProps } from './ReportDetails.js';
 import { columnsOf, editColumn, editField, kindOf, totalsFor, withoutField } from './report-draft.js';
@@ -28,10 +30,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
   if (column === undefined) return null;
   return (
     <>
-      <header>
-        <div className="kind">Field</div>
-        <h2>{column.name}</h2>
-      </header>
+      <DetailsHead kind="Field" title={column.name} />
       <div className="details-body details-form">
         <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={() => onSpot({ kind: 'fields' })}>
           All fields
@@ -52,21 +51,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
               wanted={wantedColumn(null)}
               hint="A field, a walk such as Hive.Apiary.Name, or a calculation."
             />
-            {kind === 'number' && (
-              <TextField
-                select
-                label="Digits after the point"
-                value={column.digits ?? ''}
-                onChange={(event) => onChange(editColumn(report, column.id, { digits: event.target.value === '' ? null : Number(event.target.value) }))}
-              >
-                <MenuItem value="">as many as there are</MenuItem>
-                {[0, 1, 2, 3, 4].map((one) => (
-                  <MenuItem key={one} value={one}>
-                    {one}
-                  </MenuItem>
-                ))}
-              </TextField>
-            )}
+            {kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => onChange(editColumn(report, column.id, { digits }))} />}
           </>
         )}
         <TextField

@@ -9,6 +9,7 @@ import TextField from '@mui/material/TextField';
 import { ArrowDownIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
 import { tableOf, type Report, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { AddColumn } from '../queries/AddColumn.js';
 import { directionWords } from '../queries/query-draft.js';
@@ -50,10 +51,7 @@ export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly
   const tab = spot.kind === 'field' ? 'fields' : spot.kind;
   return (
     <>
-      <header>
-        <div className="kind">Report</div>
-        <h2>{report.name}</h2>
-      </header>
+      <DetailsHead kind="Report" title={report.name} />
       <Tabs className="details-tabs" value={tab} onChange={(_, to: (typeof tabs)[number][0]) => onSpot({ kind: to })} aria-label="Parts of the report">
         {tabs.map(([id, name]) => (
           <Tab key={id} value={id} label={name} />

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
+import { NameField } from '../parts/NameField.js';
 
 /** A new table: what it is called and the first thing that is written down of each record. */
 export function TableDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (table: string) => void }) {
@@ -29,15 +30,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
       isSending={isSending}
       problem={problemAt('form')}
     >
-      <TextField
-        label="Name"
-        value={name}
-        autoFocus
-        required
-        onChange={(event) => (setName(event.target.value), clear())}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
       <TextField
         label="First field"
         value={first}

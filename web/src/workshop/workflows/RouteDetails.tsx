@@ -10,6 +10,7 @@ import { Link } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { editMove, statusName, whoMoves, withMove, withoutMove, type Spot } from './route-draft.js';
 
@@ -30,20 +31,13 @@ export function RouteDetails(props: PartProps & { readonly spot: Spot; readonly 
   return <RoutePart {...props} />;
 }
 
-const Head = ({ kind, title }: { readonly kind: string; readonly title: string }) => (
-  <header>
-    <div className="kind">{kind}</div>
-    <h2>{title}</h2>
-  </header>
-);
-
 function RoutePart({ route, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
   const { id, design } = useApp();
   const table = tableOf(design, route.table);
   const set = (part: Partial<Route>): void => onChange({ ...route, ...part });
   return (
     <>
-      <Head kind="Route" title={route.name} />
+      <DetailsHead kind="Route" title={route.name} />
       <div className="details-body details-form">
         <TextField label="Name" value={route.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it is for" value={route.description} onChange={(event) => set({ description: event.target.value })} multiline />
@@ -93,7 +87,7 @@ function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly 
     );
   return (
     <>
-      <Head kind="Status" title={status.name} />
+      <DetailsHead kind="Status" title={status.name} />
       <div className="details-body details-form">
         <ToggleButtonGroup
           exclusive
@@ -160,7 +154,7 @@ function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move
   const statuses = statusesOf(design, route);
   return (
     <>
-      <Head kind="Move" title={move.name} />
+      <DetailsHead kind="Move" title={move.name} />
       <div className="details-body details-form">
         <TextField label="What is done" value={move.name} onChange={(event) => edit({ name: event.target.value })} required />
         {(['from', 'to'] as const).map((end) => (

@@ -5,6 +5,8 @@ import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
+import { TableField } from '../parts/TableField.js';
+import { NameField } from '../parts/NameField.js';
 import { changesFrom, choicesFrom, type Answers } from './route-draft.js';
 
 const choiceFields = (design: AppDesign, table: string) =>
@@ -40,22 +42,8 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
       isSending={isSending}
       problem={problemAt('form')}
     >
-      <TextField
-        label="Name"
-        value={answers.name}
-        autoFocus
-        required
-        onChange={(event) => set({ name: event.target.value })}
-        error={problemAt('name') !== undefined}
-        helperText={problemAt('name')}
-      />
-      <TextField select label="Of the records of" value={answers.table} onChange={(event) => setAnswers(start(event.target.value, answers.name))}>
-        {free.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
-          </MenuItem>
-        ))}
-      </TextField>
+      <NameField value={answers.name} onChange={(typed) => set({ name: typed })} problem={problemAt('name')} />
+      <TableField label="Of the records of" value={answers.table} tables={free} onChange={(id) => setAnswers(start(id, answers.name))} />
       <TextField select label="Its statuses" value={answers.field} onChange={(event) => set({ field: event.target.value })}>
         {choiceFields(design, answers.table).map((field) => (
           <MenuItem key={field.id} value={field.id}>

@@ -1,0 +1,23 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import type { Table } from '@bibliona/core';
+
+/** One of some tables. */
+export function TableField(props: {
+  readonly label: string;
+  /** Its id; empty: none yet. */
+  readonly value: string;
+  readonly tables: readonly Table[];
+  readonly onChange: (table: string) => void;
+}) {
+  const { label, value, tables, onChange } = props;
+  return (
+    <TextField select label={label} value={value} onChange={(event) => onChange(event.target.value)}>
+      {tables.map((one) => (
+        <MenuItem key={one.id} value={one.id}>
+          {one.name}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
