@@ -1,4 +1,5 @@
 /** A real server on a database of its own, and a real Chromium in front of it. */
+import AxeBuilder from '@axe-core/playwright';
 import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -6,6 +7,7 @@ import { join } from 'node:path';
 import { startServer, type RunningServer } from '@bibliona/server';
 import pg from 'pg';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
+import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
 import { chromiumArguments } from '../../scripts/packages.js';
 
 export interface House {
@@ -105,4 +107,19 @@ export async function rowOf(house: House, app: string, text: string): Promise<Re
   } finally {
     await client.end();
   }
+}
+
+/** A house with the small demo, and its builder signed in. */
+export async function openDemo(): Promise<{ readonly house: House; readonly app: string; readonly page: Page }> {
+  const house = await openHouse();
+  const app = await loadDemo(house.server, house.files, 'small');
+  const { page } = await house.open();
+  await signIn(page, demoPeople[0].email, demoPassword);
+  return { house, app, page };
+}
+
+/** The faults of a page that a machine can find: none when it is well. */
+export async function barriersOf(page: Page): Promise<readonly string[]> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  return violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`);
 }

@@ -10,6 +10,7 @@ import { routeOf, tableOf, triggers, wants, type Automation, type Step } from '@
 import { useApp } from '../../state/app.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
+import { TableField } from '../parts/TableField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { editStep, fieldsToFill, movedStep, stepKinds, withoutStep, withTable, type Spot } from './automation-draft.js';
@@ -161,20 +162,12 @@ function StepPart(props: PartProps & { readonly step: Step }) {
       </header>
       <div className="details-body details-form">
         {step.kind === 'add' && (
-          <TextField
-            select
+          <TableField
             label="To the table"
             value={design.tables.some((one) => one.id === step.table) ? step.table : ''}
-            onChange={(event) => edit(withTable({ ...step, table: event.target.value }, automation, design))}
-          >
-            {design.tables
-              .filter((one) => fieldsToFill(one, design).length > 0)
-              .map((one) => (
-                <MenuItem key={one.id} value={one.id}>
-                  {one.name}
-                </MenuItem>
-              ))}
-          </TextField>
+            tables={design.tables.filter((one) => fieldsToFill(one, design).length > 0)}
+            onChange={(id) => edit(withTable({ ...step, table: id }, automation, design))}
+          />
         )}
         {step.kind === 'mail' ? (
           <MailPart automation={automation} step={step} onChange={edit} />

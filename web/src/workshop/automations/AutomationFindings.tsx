@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { Finding, Findings } from '../parts/Findings.js';
 import type { Spot } from './automation-draft.js';
 
 /** What is doubtful about an automation, each with its mend. */
@@ -26,35 +27,33 @@ export function AutomationFindings(props: {
   });
   if (!isIdle && empty.length === 0) return null;
   return (
-    <section className="findings" aria-label="Findings">
-      <h2>
-        Findings <span className="q sm">{empty.length + (isIdle ? 1 : 0)} on this automation</span>
-      </h2>
-      <ul>
-        {isIdle && (
-          <li>
-            <i className="loz-mark" aria-hidden="true" />
-            <span className="grow">{hasSteps ? 'It is off, so nothing of this happens.' : 'It is on and has nothing to do.'}</span>
+    <Findings what="automation" count={empty.length + (isIdle ? 1 : 0)}>
+      {isIdle && (
+        <Finding
+          mends={
             <Button variant="outlined" onClick={() => onChange({ ...automation, isOn: hasSteps })}>
               {hasSteps ? 'Switch it on' : 'Switch it off'}
             </Button>
-          </li>
-        )}
-        {empty.map(({ step, nth, role }) => (
-          <li key={step}>
-            <i className="loz-mark" aria-hidden="true" />
-            <span className="grow">
-              <button type="button" className="lk" onClick={() => onSpot({ kind: 'step', id: step })}>
-                Step {nth} writes to nobody.
-              </button>{' '}
-              <span className="q">No person of the app is {role.name}.</span>
-            </span>
+          }
+        >
+          {hasSteps ? 'It is off, so nothing of this happens.' : 'It is on and has nothing to do.'}
+        </Finding>
+      )}
+      {empty.map(({ step, nth, role }) => (
+        <Finding
+          key={step}
+          mends={
             <Button variant="outlined" component={Link} to={`/workshop/${app.id}/access/people`}>
               To the people
             </Button>
-          </li>
-        ))}
-      </ul>
-    </section>
+          }
+        >
+          <button type="button" className="lk" onClick={() => onSpot({ kind: 'step', id: step })}>
+            Step {nth} writes to nobody.
+          </button>{' '}
+          <span className="q">No person of the app is {role.name}.</span>
+        </Finding>
+      ))}
+    </Findings>
   );
 }

@@ -8,6 +8,7 @@ import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
+import { NameField } from '../parts/NameField.js';
 import { offered, reportFrom, type Answers } from './report-draft.js';
 
 // What fits beside each other on a page that stands upright.
@@ -74,15 +75,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
     >
       {step === 0 && (
         <>
-          <TextField
-            label="Name"
-            value={answers.name}
-            autoFocus
-            required
-            onChange={(event) => set({ name: event.target.value })}
-            error={problem?.at === 'name'}
-            helperText={problem?.at === 'name' ? problem.text : undefined}
-          />
+          <NameField value={answers.name} onChange={(name) => set({ name })} problem={problem?.at === 'name' ? problem.text : undefined} />
           <TextField
             select
             label="One row per record of, or row of"

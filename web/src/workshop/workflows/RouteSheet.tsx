@@ -9,6 +9,7 @@ import { useRemembered } from '../../state/remembered.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { DraftSheet } from '../DraftSheet.js';
+import { Finding, Findings } from '../parts/Findings.js';
 import { useDraft } from '../use-draft.js';
 import { RouteDetails } from './RouteDetails.js';
 import { RouteProof } from './RouteProof.js';
@@ -60,7 +61,7 @@ export function RouteSheet({ saved, shelf }: { readonly saved: Route; readonly s
         <Suspense fallback={<Waiting />}>
           <RouteDiagram route={route} counts={counts} findings={findings} spot={spot} onSpot={setSpot} onConnect={connect} />
         </Suspense>
-        {findings.length > 0 && <Findings route={route} findings={findings} counts={counts} onChange={edit} onSpot={setSpot} />}
+        {findings.length > 0 && <RouteFindings route={route} findings={findings} counts={counts} onChange={edit} onSpot={setSpot} />}
       </DraftSheet>
       <aside className="details" aria-label="Details" data-region="details">
         <RouteDetails route={route} spot={spot} onChange={edit} onSpot={setSpot} onRemove={() => void draft.remove()} />
@@ -79,7 +80,7 @@ const says: Readonly<Record<RouteFinding['kind'], (name: string) => string>> = {
   nobody: (name) => `Nobody may move a record on from ${name}.`,
 };
 
-function Findings(props: {
+function RouteFindings(props: {
   readonly route: Route;
   readonly findings: readonly RouteFinding[];
   readonly counts: Readonly<Record<string, number>> | undefined;
@@ -89,34 +90,28 @@ function Findings(props: {
   const { route, findings, counts, onChange, onSpot } = props;
   const { design } = useApp();
   return (
-    <section className="findings" aria-label="Findings">
-      <h2>
-        Findings <span className="q sm">{findings.length} on this route</span>
-      </h2>
-      <ul>
-        {findings.map((finding) => {
-          const { status, kind } = finding;
-          const standing = counts?.[status.id] ?? 0;
-          return (
-            <li key={`${kind} ${status.id}`}>
-              <i className="loz-mark" aria-hidden="true" />
-              <span className="grow">
-                <button type="button" className="lk" onClick={() => onSpot({ kind: 'status', id: status.id })}>
-                  {says[kind](status.name)}
-                </button>{' '}
-                <span className="q">
-                  {standing.toLocaleString('en-GB')} {standing === 1 ? 'record stands' : 'records stand'} there.
-                </span>
-              </span>
-              {mendsOf(finding, design, route, newId).map((mend) => (
-                <Button key={mend.says} variant="outlined" onClick={() => onChange(mend.route)}>
-                  {mend.says}
-                </Button>
-              ))}
-            </li>
-          );
-        })}
-      </ul>
-    </section>
+    <Findings what="route" count={findings.length}>
+      {findings.map((finding) => {
+        const { status, kind } = finding;
+        const standing = counts?.[status.id] ?? 0;
+        return (
+          <Finding
+            key={`${kind} ${status.id}`}
+            mends={mendsOf(finding, design, route, newId).map((mend) => (
+              <Button key={mend.says} variant="outlined" onClick={() => onChange(mend.route)}>
+                {mend.says}
+              </Button>
+            ))}
+          >
+            <button type="button" className="lk" onClick={() => onSpot({ kind: 'status', id: status.id })}>
+              {says[kind](status.name)}
+            </button>{' '}
+            <span className="q">
+              {standing.toLocaleString('en-GB')} {standing === 1 ? 'record stands' : 'records stand'} there.
+            </span>
+          </Finding>
+        );
+      })}
+    </Findings>
   );
 }
