@@ -1,18 +1,15 @@
 import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, signIn, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { choose, openDemo, signIn, type House } from './browser.js';
 
 /** A builder decides who may do what, someone is let in and works, and the builder looks as they do. */
 let house: House;
 let app: string;
 let builder: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ({ page: builder } = await house.open());
-  await signIn(builder, demoPeople[0].email, demoPassword);
+  ({ house, app, page: builder } = await openDemo());
 });
 afterAll(() => house.close());
 

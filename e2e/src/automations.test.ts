@@ -1,18 +1,14 @@
-import AxeBuilder from '@axe-core/playwright';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { demoPassword } from '../../scripts/demo.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder writes what happens by itself and sees it happen dry; then people set it off. */
 let house: House;
 let app: string;
 let page: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ({ page } = await house.open());
-  await signIn(page, demoPeople[0].email, demoPassword);
+  ({ house, app, page } = await openDemo());
 });
 afterAll(() => house.close());
 
@@ -20,8 +16,7 @@ const details = () => page.getByRole('complementary', { name: 'Details' });
 const sheet = () => page.getByRole('main');
 const proof = () => page.getByRole('region', { name: 'Proof' });
 const accessible = async (of: Page): Promise<void> => {
-  const { violations } = await new AxeBuilder({ page: of }).analyze();
-  expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);
+  expect(await barriersOf(of)).toEqual([]);
 };
 const open = (id: string) => page.goto(`/workshop/${app}/workflows/automations/${id}`);
 

@@ -1,18 +1,14 @@
 import type { Page } from 'playwright-core';
 import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
 
 /** A builder asks questions at the Queries station; others read the answers at the Desk. */
 let house: House;
 let app: string;
 let page: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ({ page } = await house.open());
-  await signIn(page, demoPeople[0].email, demoPassword);
+  ({ house, app, page } = await openDemo());
 });
 afterAll(() => house.close());
 

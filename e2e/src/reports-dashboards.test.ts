@@ -1,19 +1,15 @@
 import type { Page } from 'playwright-core';
-import AxeBuilder from '@axe-core/playwright';
 import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, rowOf, saveDraft, signIn, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder lays reports out and places tiles; others read and open them at the Desk. */
 let house: House;
 let app: string;
 let page: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ({ page } = await house.open());
-  await signIn(page, demoPeople[0].email, demoPassword);
+  ({ house, app, page } = await openDemo());
 });
 afterAll(() => house.close());
 
@@ -23,8 +19,7 @@ const sheet = () => page.getByRole('main');
 const saved = (what: string): Promise<void> => saveDraft(page, what);
 const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
 const accessible = async (): Promise<void> => {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);
+  expect(await barriersOf(page)).toEqual([]);
 };
 
 describe('a report', () => {

@@ -1,18 +1,14 @@
 import type { Page } from 'playwright-core';
-import AxeBuilder from '@axe-core/playwright';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, openHouse, saveDraft, signIn, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, choose, openDemo, saveDraft, signIn, type House } from './browser.js';
 
 /** A builder draws a route and mends what is doubtful; people move records along it. */
 let house: House;
 let app: string;
 let page: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ({ page } = await house.open());
-  await signIn(page, demoPeople[0].email, demoPassword);
+  ({ house, app, page } = await openDemo());
 });
 afterAll(() => house.close());
 
@@ -21,8 +17,7 @@ const proof = () => page.getByRole('region', { name: 'Proof' });
 const findings = () => page.getByRole('region', { name: 'Findings' });
 const saved = (): Promise<void> => saveDraft(page, 'route');
 const accessible = async (of: Page): Promise<void> => {
-  const { violations } = await new AxeBuilder({ page: of }).analyze();
-  expect(violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`)).toEqual([]);
+  expect(await barriersOf(of)).toEqual([]);
 };
 
 describe('a route', () => {
