@@ -92,14 +92,16 @@ class Compiler extends TableCompiler<Query> {
       }
     }
     const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
-    // One whole-row scan of at most a page is numbered before the joins, which may return it in any order.
+    // The joins may return the page in any order, so it is put back into its own.
     const row = rowOf('p', table.id);
     const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
     const joins = row.scope.joins.map((one) => ` ${one}`).join('');
-    const numbered = `SELECT q.*, row_number() OVER () AS __place FROM (${union}) AS q`;
     const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
     const keyText = isExact ? 'p.__key::text' : 'p.__key';
-    return this.sql.done(`SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${numbered}) AS p${joins} ORDER BY p.__place`);
+    const order = field === null ? '' : `p.__key ${up} NULLS ${query.backwards ? 'FIRST' : 'LAST'}, `;
+    return this.sql.done(
+      `SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order}p.id ${up}`,
+    );
   }
 
   private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {
