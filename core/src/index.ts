@@ -141,19 +141,20 @@ export { grantsInQuestion } from './access/explain.js';
 export { csvLine } from './export/csv.js';
 export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
+export { compileBatch, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {
   compileAdd,
-  compileBatch,
   compileChange,
   compileChangedSince,
   compileChildren,
   compileCopy,
-  compileHistory,
+  compileHold,
   compileImported,
-  compileLastChanged,
   compileRemove,
+  compileRestore,
   compileTakeBack,
-  historyTable,
+  madeKey,
+  placesPerWrite,
   type Values,
   type WritePlace,
 } from './record/write.js';
@@ -173,6 +174,8 @@ export {
   Conflict,
   type FieldStatistics,
   type HistoryEntry,
+  type Removed,
+  type TakenBack,
   type OpenRecord,
   type RecordAnswer,
   type SaveAnswer,

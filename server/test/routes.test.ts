@@ -81,11 +81,12 @@ beforeAll(async () => {
   await it.server.people.join(app.id, member.id, 'member');
   await builder.call(contract.saveRecords, {
     params: { app: app.id },
-    body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1' } }] },
+    body: { key: firstSave, writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1' } }] },
   });
 });
 afterAll(() => it.close());
 
+const firstSave = saveKey();
 const routes = Object.entries(contract) as [string, HttpRoute][];
 const valid = (): Record<string, string | number> => ({
   app: app.id,
@@ -101,6 +102,7 @@ const valid = (): Record<string, string | number> => ({
   person: 999,
   token: 'x'.repeat(40),
   import: '00000000-0000-4000-8000-000000000000',
+  save: firstSave,
 });
 
 /** All that a request could change. */

@@ -9,9 +9,11 @@ export {
   readNeighbours,
   readPage,
   readRecord,
+  readRemoved,
   readStatistics,
   saveRecords,
   searchRecords,
+  takeBackSave,
   tryExpression,
 } from './records.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';

@@ -78,8 +78,10 @@ export const readNeighbours = route({
 export const HistoryEntry = z.object({
   id: z.number(),
   at: z.string(),
-  kind: z.enum(['add', 'change', 'remove', 'import']),
+  kind: z.enum(['add', 'change', 'remove', 'import', 'restore']),
   person: z.string().nullable(),
+  /** The save that it belongs to; null when it is not this person's to take back. */
+  save: z.string().nullable(),
   /** An automation did it, set off by what this person did. */
   automatic: z.boolean(),
   changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })),
@@ -94,6 +96,22 @@ export const readHistory = route({
   body: nothingAsked,
   answer: z.object({ entries: z.array(HistoryEntry) }),
 });
+
+/** Records that were removed and have not come back, the latest first: to a member those that they removed themselves. */
+export const readRemoved = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/removed',
+  access: 'member',
+  params: tableParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({
+    removed: z.array(z.object({ id: z.number(), at: z.string(), person: z.string().nullable(), save: z.string(), values: z.record(z.string(), ValueShape) })),
+    /** There are more than are told of. */
+    more: z.boolean(),
+  }),
+});
+export type Removed = z.infer<typeof readRemoved.answer>['removed'][number];
 
 const Picked = z.object({ id: z.number(), caption: z.string() });
 export const lookUp = route({
@@ -179,6 +197,28 @@ export const saveRecords = route({
   answer: z.object({ records: z.array(z.object({ write: z.number(), table: z.string(), id: z.number(), rev: z.number() })) }),
 });
 export type SaveAnswer = z.infer<typeof saveRecords.answer>;
+
+/** Takes back all that a save has done, also what automations did by its doing; what has been changed since stays, and refuses it. */
+export const takeBackSave = route({
+  method: 'POST',
+  path: '/api/apps/:app/saves/:save/take-back',
+  access: 'member',
+  params: appParams.extend({ save: z.uuid() }),
+  query: nothingAsked,
+  /** `dry`: says what would be done and does nothing. `key` makes a request that is sent twice one. */
+  body: z.object({ key: z.uuid(), dry: z.boolean() }),
+  answer: z.object({
+    effects: z.array(
+      z.object({
+        kind: z.enum(['restore', 'change', 'remove']),
+        table: z.string(),
+        id: z.number(),
+        /** Null: it is not this person's to see. */ caption: z.string().nullable(),
+      }),
+    ),
+  }),
+});
+export type TakenBack = z.infer<typeof takeBackSave.answer>;
 
 /** In the details of a `conflict`: what stands in the database where a write expected an older version. */
 export const Conflict = z.object({

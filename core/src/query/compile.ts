@@ -99,9 +99,7 @@ class Compiler extends TableCompiler<Query> {
     const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
     const keyText = isExact ? 'p.__key::text' : 'p.__key';
     const order = field === null ? '' : `p.__key ${up} NULLS ${query.backwards ? 'FIRST' : 'LAST'}, `;
-    return this.sql.done(
-      `SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order}p.id ${up}`,
-    );
+    return this.sql.done(`SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order}p.id ${up}`);
   }
 
   private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {

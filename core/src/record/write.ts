@@ -4,13 +4,16 @@
  * statement for the history 0.58). They can only be compiled with a `Permit`.
  */
 import type { Permit } from '../access/access.js';
-import { isStored, type Table } from '../design/design.js';
+import { isStored } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
 import { tableName } from '../query/compiler.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
 import type { Value } from '../values/values.js';
 
 export type Values = Readonly<Record<string, Value>>;
+
+/** Places that one write of a save has for its statements, the write itself last: 2,000 writes still fit the integer column. */
+export const placesPerWrite = 1_000_000;
 
 /** Where a statement stands among others of one save: a retried save is recognised by it. */
 export interface WritePlace {
@@ -19,6 +22,9 @@ export interface WritePlace {
   readonly batch: string;
   readonly place: number;
 }
+
+/** Beside the fields of a removed record its history keeps when and by whom it was made; no field has such an id. */
+export const madeKey = '_made';
 
 const historyColumns = 'table_id, record_id, rev, person_id, kind, before, after, batch, place';
 
@@ -73,12 +79,42 @@ export function compileRemove(permit: Permit, id: number, rev: number, at: Write
   const [record, version] = [sql.param(id, 'bigint'), sql.param(rev, 'integer')];
   const name = tableName(at.schema, permit.table);
   const all = permit.table.fields.filter(isStored).map((field) => field.id);
+  const before = `${beforeSql(permit, all)} || jsonb_build_object('${madeKey}', jsonb_build_object('at', o.created_at, 'by', o.created_by))`;
   return sql.done(
     `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
       `w AS (DELETE FROM ${name} AS t USING o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev + 1, ${person}, 'remove', ${beforeSql(permit, all)}, NULL, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev + 1, ${person}, 'remove', ${before}, NULL, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
       `SELECT id, rev FROM w`,
   );
+}
+
+/** Brings a record back under its old id, after the version at which it was removed: `{ id, rev }`. `by` is a person's id. */
+export function compileRestore(
+  permit: Permit,
+  id: number,
+  rev: number,
+  values: Values,
+  made: { readonly at: string; readonly by: number | null } | null,
+  at: WritePlace,
+): Statement {
+  const sql = new SqlBuilder();
+  const person = sql.param(permit.person.id, 'bigint');
+  const entries = Object.entries(values);
+  const columns = entries.map(([field]) => `, ${ident(fieldOf(permit.table, field).column)}`).join('');
+  const params = entries.map(([, value]) => `, ${sql.param(value)}`).join('');
+  const [createdAt, createdBy] = made === null ? ['now()', person] : [sql.param(made.at, 'timestamptz'), sql.param(made.by, 'bigint')];
+  return sql.done(
+    `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (id, rev, created_at, created_by, updated_by${columns}) OVERRIDING SYSTEM VALUE ` +
+      `VALUES (${sql.param(id, 'bigint')}, ${sql.param(rev + 1, 'integer')}, ${createdAt}, ${createdBy}, ${person}${params}) RETURNING id, rev), ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'restore', NULL, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w) ` +
+      `SELECT id, rev FROM w`,
+  );
+}
+
+/** Holds a record, so that nothing can be added that belongs to it until the transaction ends; asked before its children are. */
+export function compileHold(permit: Permit, id: number, schema: string): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(`SELECT id FROM ${tableName(schema, permit.table)} WHERE id = ${sql.param(id, 'bigint')} FOR UPDATE`);
 }
 
 /** The children of a record, locked until the transaction ends: what goes or stays when their parent is removed. */
@@ -93,36 +129,6 @@ export function compileChildren(permit: Permit, field: string, parent: number, s
 export function compileCopy(permit: Permit, fields: readonly string[], schema: string): Statement {
   const columns = fields.map((id) => ident(fieldOf(permit.table, id).column));
   return new SqlBuilder().done(`COPY ${tableName(schema, permit.table)} (${[...columns, 'created_by', 'updated_by'].join(', ')}) FROM STDIN`);
-}
-
-/** The statement that makes the history of an app, when the app is made. */
-export function historyTable(schema: string): readonly string[] {
-  const name = `${ident(schema)}._history`;
-  return [
-    `CREATE TABLE ${name} (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), table_id text NOT NULL, record_id bigint NOT NULL, rev integer NOT NULL, person_id bigint, kind text NOT NULL, before jsonb, after jsonb, batch uuid NOT NULL, place integer NOT NULL, CONSTRAINT _history_once UNIQUE (batch, place))`,
-    `CREATE INDEX _history_of_record ON ${name} (table_id, record_id, id)`,
-  ];
-}
-
-/** What happened to one record, the newest first. The caller has made sure that the person may see the record. */
-export function compileHistory(schema: string, table: Table, record: number, limit: number): Statement {
-  const sql = new SqlBuilder();
-  const id = sql.param(record, 'bigint');
-  // An import has one line for all its records; it began in the same instant as they did.
-  const imported = `h.record_id = 0 AND h.at = (SELECT created_at FROM ${tableName(schema, table)} WHERE id = ${id})`;
-  return sql.done(
-    `SELECT h.id, h.at, h.rev, h.kind, h.before, h.after, h.place < 0 AS automatic, p.name AS person FROM ${ident(schema)}._history AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
-      `WHERE h.table_id = ${sql.param(table.id)} AND h.record_id IN (${id}, 0) AND (h.record_id <> 0 OR (${imported})) ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
-  );
-}
-
-/** The record of a table whose field changed last, among its latest changes; no row when none of them was of the field. */
-export function compileLastChanged(schema: string, table: Table, field: string): Statement {
-  const sql = new SqlBuilder();
-  const latest = `SELECT id, record_id, after FROM ${ident(schema)}._history WHERE table_id = ${sql.param(table.id)} AND record_id <> 0 AND kind = 'change' ORDER BY id DESC LIMIT 2000`;
-  return sql.done(
-    `SELECT h.record_id AS id FROM (${latest}) AS h JOIN ${tableName(schema, table)} AS t ON t.id = h.record_id WHERE h.after ? ${sql.param(field)} ORDER BY h.id DESC LIMIT 1`,
-  );
 }
 
 /** The one line of an import in the history; its row tells when the import began, to the microsecond. */
@@ -148,13 +154,5 @@ export function compileTakeBack(permit: Permit, began: string, importId: string,
   return sql.done(
     `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person} RETURNING id), ` +
       `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, 2 FROM w) SELECT count(*)::float8 AS count FROM w`,
-  );
-}
-
-/** What an earlier save with the same key wrote: the answer to a save that is sent twice. */
-export function compileBatch(schema: string, batch: string, person: number): Statement {
-  const sql = new SqlBuilder();
-  return sql.done(
-    `SELECT table_id, record_id AS id, rev, place, kind FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`,
   );
 }

@@ -4,21 +4,16 @@ import {
   childrenOf,
   compileComputed,
   compileCount,
-  compileHistory,
   compileLookup,
-  compileMeeting,
   compilePage,
   compileStatistics,
   everything,
   fieldOf,
   formFor,
   listFor,
-  parentOf,
   parseDate,
   queryOf,
   restrict,
-  restrictForRules,
-  sightOf,
   tableOf,
   typeOfField,
   wantedColumn,
@@ -29,8 +24,6 @@ import {
   type Cursor,
   type Field,
   type FieldStatistics,
-  type HistoryEntry,
-  type Node,
   type OpenRecord,
   type Person,
   type Query,
@@ -57,7 +50,6 @@ type TriedExpression = z.output<typeof contract.tryExpression.answer>;
 
 const triedShown = 5;
 const mostChildren = 1000;
-const historyShown = 100;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
 const statisticsRead = 200_000;
 const bins = 16;
@@ -215,72 +207,6 @@ export class RecordReader {
         fields.push({ field: field.id, rows: row.rows, filled: row.filled, distinct: row.distinct_values, low: row.low, high: row.high, spread: row.spread });
     }
     return { fields, sampled: sample !== null };
-  }
-
-  /** What happened to a record that this person may see. */
-  async history(tableId: string, id: number): Promise<HistoryEntry[]> {
-    await this.one(tableId, id);
-    const table = this.table(tableId);
-    interface Row {
-      readonly id: number;
-      readonly at: Date;
-      readonly kind: HistoryEntry['kind'];
-      readonly before: Record<string, Value> | null;
-      readonly after: Record<string, Value> | null;
-      readonly person: string | null;
-      readonly automatic: boolean;
-    }
-    const open = await this.openFields(table, id);
-    const rows = await this.rows<Row>(compileHistory(this.app.schema, table, id, historyShown));
-    // A record that is gone is called by its number; of one that this person may not see not even that is told.
-    const named = (field: Field, to: number, captions: ReadonlyMap<string, string>): Value => {
-      const caption = captions.get(`${field.id} ${to}`);
-      if (caption !== undefined) return { id: to, caption };
-      return sightOf(this.app.design, this.person, parentOf(this.app.design, field).id, 'see').kind === 'all' ? { id: to, caption: `No. ${to}` } : null;
-    };
-    const shown = (field: Field, value: Value | undefined, captions: ReadonlyMap<string, string>): Value =>
-      value === undefined || value === null ? null : field.kind === 'reference' ? named(field, Number(value), captions) : value;
-    const captions = await this.captionsIn(
-      table,
-      rows.flatMap((row) => [row.before, row.after]),
-    );
-    return rows.map((row) => ({
-      id: row.id,
-      at: row.at.toISOString(),
-      kind: row.kind,
-      person: row.person,
-      automatic: row.automatic,
-      changes: table.fields
-        .filter((field) => open.has(field.id))
-        .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))
-        .map((field) => ({ field: field.id, before: shown(field, row.before?.[field.id], captions), after: shown(field, row.after?.[field.id], captions) })),
-    }));
-  }
-
-  /** The fields of a record that this person may see. */
-  private async openFields(table: Table, id: number): Promise<ReadonlySet<string>> {
-    const { design, schema } = this.app;
-    const all = table.fields.map((field) => field.id);
-    const sight = sightOf(design, this.person, table.id, 'see');
-    if (sight.kind === 'all') return new Set(all);
-    const asked = sight.grants.flatMap((grant) => (grant.condition === null ? [] : [grant.condition]));
-    const query = restrictForRules(queryOf(table.id, { where: { kind: 'ids', ids: [id] } }), design, this.person, Date.now());
-    const [row] = await this.rows<{ met: readonly number[] }>(compileMeeting([query, design, schema], asked));
-    const isMet = (condition: Node | null): boolean => condition === null || row?.met.some((at) => asked[at] === condition) === true;
-    return new Set(all.filter((field) => sight.grants.some((grant) => isMet(grant.condition) && !grant.withheld.has(field))));
-  }
-
-  /** What the records are called that old values refer to, as far as this person may see them. */
-  private async captionsIn(table: Table, values: readonly (Record<string, Value> | null)[]): Promise<ReadonlyMap<string, string>> {
-    const captions = new Map<string, string>();
-    for (const field of table.fields) {
-      if (field.kind !== 'reference') continue;
-      const ids = [...new Set(values.flatMap((one) => (typeof one?.[field.id] === 'number' ? [one[field.id] as number] : [])))];
-      if (ids.length === 0) continue;
-      const parent = parentOf(this.app.design, field);
-      for (const row of await this.captions(parent.id, ids)) captions.set(`${field.id} ${row.id}`, row.caption);
-    }
-    return captions;
   }
 }
 

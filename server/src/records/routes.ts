@@ -2,8 +2,10 @@ import { contract } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
 import { exportRecords } from './export.js';
+import { HistoryReader } from './history.js';
 import { RecordReader } from './read.js';
 import { save } from './save.js';
+import { takeBack } from './take-back.js';
 import type { Person } from '@bibliona/core';
 
 // Counting further makes a list wait; the exact count is asked for after the page is there.
@@ -13,6 +15,7 @@ const triedTo = 100_000;
 
 export function recordRoutes(database: DataSource): readonly Served[] {
   const reader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(database, who.app, who.person);
+  const history = (who: { readonly app: OpenedApp; readonly person: Person }): HistoryReader => new HistoryReader(database, who.app, who.person);
   return [
     forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
     forMember(contract.exportRecords, async ({ params, query, context }, who) => {
@@ -25,11 +28,13 @@ export function recordRoutes(database: DataSource): readonly Served[] {
     }),
     forMember(contract.readRecord, ({ params }, who) => reader(who).open(params.table, params.id)),
     forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
-    forMember(contract.readHistory, async ({ params }, who) => ({ entries: await reader(who).history(params.table, params.id) })),
+    forMember(contract.readHistory, async ({ params }, who) => ({ entries: await history(who).of(params.table, params.id) })),
+    forMember(contract.readRemoved, ({ params }, who) => history(who).removed(params.table)),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
     forMember(contract.tryExpression, ({ params, body }, who) => reader(who).tried(params.table, body.expression, triedTo)),
     forMember(contract.readStatistics, ({ params }, who) => reader(who).statistics(params.table)),
     forMember(contract.searchRecords, async ({ query }, who) => ({ found: await reader(who).search(query.text) })),
+    forMember(contract.takeBackSave, ({ params, body }, { app, person }) => takeBack(database, app, person, params.save, body)),
     forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),
   ];
 }

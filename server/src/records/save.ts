@@ -5,9 +5,11 @@ import {
   compileBatch,
   compileChange,
   compileChildren,
+  compileHold,
   compileRemove,
   isStored,
   permitMove,
+  placesPerWrite,
   stored,
   type Conflict,
   type Permit,
@@ -32,6 +34,7 @@ import { startValues } from './defaults.js';
 import { explained } from './explained.js';
 import { moveOf, mustBeOpen, routedIssues } from '../workflow/moves.js';
 import { NotSeen, SaveGrants } from './grants.js';
+import { HistoryReader } from './history.js';
 import { RecordReader } from './read.js';
 
 interface Saved {
@@ -132,9 +135,6 @@ function asTheyStand(
   return records.map((one) => ({ ...one, rev: revs.get(`${one.table} ${one.id}`) ?? one.rev }));
 }
 
-// 2,000 writes of a million statements each still fit the integer column.
-const turns = 1_000_000;
-
 /** @throws Refusal stale_design */
 function tableIn({ design }: OpenedApp, id: string): Table {
   const table = design.tables.find((one) => one.id === id);
@@ -191,7 +191,7 @@ class Batch {
   /** Each statement of a save has its own place in the history: the write it belongs to, and its turn within that. */
   private next() {
     this.turn += 1;
-    return { schema: this.app.schema, batch: this.key, place: this.place * turns + this.turn };
+    return { schema: this.app.schema, batch: this.key, place: this.place * placesPerWrite + this.turn };
   }
 
   async write(runner: Runner, write: Write, index: number): Promise<SaveAnswer['records'][number]> {
@@ -233,7 +233,9 @@ class Batch {
 
   /** Removes a record and settles its children first, each with its own line in the history. */
   private async remove(runner: Runner, table: Table, id: number, rev: number): Promise<void> {
-    for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
+    const relationships = this.app.design.relationships.filter((each) => each.parent === table.id);
+    if (relationships.length > 0) await run(runner, compileHold(this.permit(table, 'remove'), id, this.app.schema));
+    for (const one of relationships) {
       const child = tableIn(this.app, one.child);
       const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
       const granted = this.permit(child, action);
@@ -274,7 +276,7 @@ class Batch {
       if (error instanceof Refusal) return null;
       throw error;
     });
-    const newest = current === null ? undefined : (await reader.history(missed.table, missed.id))[0];
+    const newest = current === null ? undefined : (await new HistoryReader(database, this.app, this.person).of(missed.table, missed.id))[0];
     return { write: missed.write, current, by: newest?.person ?? null, at: newest?.at ?? null };
   }
 
@@ -285,7 +287,7 @@ class Batch {
       compileBatch(this.app.schema, this.key, this.person.id),
     );
     // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
-    const last = new Map(rows.filter((row) => row.place >= 0).map((row) => [Math.floor(row.place / turns), row]));
+    const last = new Map(rows.filter((row) => row.place >= 0).map((row) => [Math.floor(row.place / placesPerWrite), row]));
     const records = [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev }));
     const own = rows.filter((row) => row.place < 0).sort((one, other) => one.rev - other.rev);
     return rows.length === 0

@@ -1,0 +1,154 @@
+/** What has happened to records, as far as a person may know of it. */
+import {
+  compileHistory,
+  compileMeeting,
+  compileRemoved,
+  parentOf,
+  permit,
+  queryOf,
+  restrictForRules,
+  sightOf,
+  type Field,
+  type HistoryEntry,
+  type Node,
+  type Person,
+  type Removed,
+  type Table,
+  type Value,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { RecordReader } from './read.js';
+
+type Values = Readonly<Record<string, Value>>;
+
+const historyShown = 100;
+const removedShown = 200;
+
+export class HistoryReader {
+  private readonly reader: RecordReader;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+  ) {
+    this.reader = new RecordReader(database, app, person);
+  }
+
+  /** What happened to a record that this person may see. @throws Refusal not_found */
+  async of(tableId: string, id: number): Promise<HistoryEntry[]> {
+    await this.reader.one(tableId, id);
+    const table = this.reader.table(tableId);
+    interface Row {
+      readonly id: number;
+      readonly at: Date;
+      readonly kind: HistoryEntry['kind'];
+      readonly before: Values | null;
+      readonly after: Values | null;
+      readonly save: string;
+      readonly person_id: number | null;
+      readonly person: string | null;
+      readonly automatic: boolean;
+    }
+    const open = await this.openFields(table, id);
+    const rows = await run<Row>(this.database, compileHistory(this.app.schema, table, id, historyShown));
+    const shown = await this.values(
+      table,
+      rows.flatMap((row) => [row.before, row.after]),
+    );
+    return rows.map((row) => ({
+      id: row.id,
+      at: row.at.toISOString(),
+      kind: row.kind,
+      person: row.person,
+      save: row.kind !== 'import' && (this.isBuilder || row.person_id === this.person.id) ? row.save : null,
+      automatic: row.automatic,
+      changes: table.fields
+        .filter((field) => open.has(field.id))
+        .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))
+        .map((field) => ({ field: field.id, before: shown(field, row.before), after: shown(field, row.after) })),
+    }));
+  }
+
+  private get isBuilder(): boolean {
+    return this.person.role === 'builder';
+  }
+
+  /**
+   * What was removed of a table and is not there. Grants ask about records that are there, so nobody but a builder sees
+   * more than what they removed themselves, and of that the fields which every one of their grants shows.
+   */
+  async removed(tableId: string): Promise<{ removed: Removed[]; more: boolean }> {
+    const table = this.reader.table(tableId);
+    const { design, schema } = this.app;
+    if (permit(design, this.person, table, 'remove') === null)
+      throw new Refusal('forbidden', `You may not remove records of ${table.name}, nor bring them back.`);
+    interface Row {
+      readonly id: number;
+      readonly at: Date;
+      readonly before: Values;
+      readonly save: string;
+      readonly person: string | null;
+    }
+    const rows = await run<Row>(this.database, compileRemoved(schema, table, this.isBuilder ? null : this.person.id, removedShown + 1));
+    const told = rows.slice(0, removedShown);
+    const shown = await this.values(
+      table,
+      told.map((row) => row.before),
+    );
+    const open = this.alwaysOpen(table);
+    return {
+      removed: told.map(({ id, at, before, save, person }) => ({
+        id,
+        at: at.toISOString(),
+        person,
+        save,
+        values: Object.fromEntries(open.filter((field) => field.id in before).map((field) => [field.id, shown(field, before)])),
+      })),
+      more: rows.length > removedShown,
+    };
+  }
+
+  /** Fields that are shown of every record which this person may see. */
+  private alwaysOpen(table: Table): readonly Field[] {
+    const sight = sightOf(this.app.design, this.person, table.id, 'see');
+    if (sight.kind === 'all') return table.fields;
+    return table.fields.filter((field) => sight.grants.length > 0 && sight.grants.every((grant) => !grant.withheld.has(field.id)));
+  }
+
+  /** The fields of a record that this person may see. */
+  private async openFields(table: Table, id: number): Promise<ReadonlySet<string>> {
+    const { design, schema } = this.app;
+    const all = table.fields.map((field) => field.id);
+    const sight = sightOf(design, this.person, table.id, 'see');
+    if (sight.kind === 'all') return new Set(all);
+    const asked = sight.grants.flatMap((grant) => (grant.condition === null ? [] : [grant.condition]));
+    const query = restrictForRules(queryOf(table.id, { where: { kind: 'ids', ids: [id] } }), design, this.person, Date.now());
+    const [row] = await run<{ met: readonly number[] }>(this.database, compileMeeting([query, design, schema], asked));
+    const isMet = (condition: Node | null): boolean => condition === null || row?.met.some((at) => asked[at] === condition) === true;
+    return new Set(all.filter((field) => sight.grants.some((grant) => isMet(grant.condition) && !grant.withheld.has(field))));
+  }
+
+  /** How old values are shown: a reference with what its record is called, as far as this person may see it. */
+  private async values(table: Table, lines: readonly (Values | null)[]): Promise<(field: Field, line: Values | null) => Value> {
+    const { design } = this.app;
+    const captions = new Map<string, string>();
+    for (const field of table.fields) {
+      if (field.kind !== 'reference') continue;
+      const ids = [...new Set(lines.map((line) => line?.[field.id]).filter((value) => typeof value === 'number'))];
+      if (ids.length === 0) continue;
+      for (const row of await this.reader.captions(parentOf(design, field).id, ids)) captions.set(`${field.id} ${row.id}`, row.caption);
+    }
+    return (field, line) => {
+      const value = line?.[field.id] ?? null;
+      if (field.kind !== 'reference' || typeof value !== 'number') return value;
+      const caption = captions.get(`${field.id} ${value}`);
+      if (caption !== undefined) return { id: value, caption };
+      // A record that is gone is called by its number; of one that this person may not see not even that is told.
+      return sightOf(design, this.person, parentOf(design, field).id, 'see').kind === 'all' ? { id: value, caption: `No. ${value}` } : null;
+    };
+  }
+}

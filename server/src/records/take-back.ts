@@ -1,0 +1,254 @@
+/** Taking a save back: every line that it has in the history the other way round, the last first, or none of them. */
+import {
+  checkRecord,
+  compileBatch,
+  compileChange,
+  compileChildren,
+  compileHold,
+  compileLookup,
+  compilePage,
+  compileRemove,
+  compileRestore,
+  compileSaved,
+  asBuilder,
+  isStored,
+  madeKey,
+  queryOf,
+  restrict,
+  restrictForRules,
+  routeOf,
+  stored,
+  tableOf,
+  type Person,
+  type PlacedIssue,
+  type StoredField,
+  type Table,
+  type TakenBack,
+  type Value,
+  type Write,
+  type WritePlace,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { inTransaction } from '../db/database.js';
+import { run, type Runner } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { SaveChecks } from './checks.js';
+import { startValues } from './defaults.js';
+import { explained } from './explained.js';
+import { NotSeen, SaveGrants } from './grants.js';
+
+type Values = Readonly<Record<string, Value>>;
+type Effect = TakenBack['effects'][number];
+
+/** A line of the history. */
+interface Line {
+  readonly table_id: string;
+  readonly id: number;
+  readonly rev: number;
+  readonly person: number | null;
+  readonly kind: 'add' | 'change' | 'remove' | 'import' | 'restore';
+  readonly before: (Values & { readonly [madeKey]?: { readonly at: string; readonly by: number | null } }) | null;
+  readonly after: Values | null;
+  /** Below zero when an automation wrote it. */
+  readonly place: number;
+}
+
+/** Raised to leave a dry run without a trace. */
+class OnlyDry extends Error {
+  constructor(readonly effects: readonly Effect[]) {
+    super('only dry');
+  }
+}
+
+/**
+ * Takes a save back, as someone who may do the opposite of it: whoever may remove a record may bring it back. Automations
+ * are not set off; what they did by doing of the save is taken back with it.
+ * @throws Refusal not_found (no such save, or someone else's), invalid (changed since, or it does not fit the design any more), forbidden
+ */
+export async function takeBack(database: DataSource, app: OpenedApp, person: Person, save: string, asked: { key: string; dry: boolean }): Promise<TakenBack> {
+  const taking = new TakingBack(app, person, asked.key);
+  try {
+    return await inTransaction(database, async (_, runner) => {
+      const effects = await taking.all(runner, await run<Line>(runner, compileSaved(app.schema, save)));
+      if (asked.dry) throw new OnlyDry(effects);
+      return { effects: [...effects] };
+    });
+  } catch (error) {
+    if (error instanceof OnlyDry) return { effects: [...error.effects] };
+    if (error instanceof NotSeen) throw new Refusal('not_found', notYours);
+    const earlier = await taking.earlier(database);
+    if (earlier.length > 0) return { effects: earlier };
+    throw explained(error, app.design, 0);
+  }
+}
+
+const notYours = 'There is no such save, or it is not yours to take back.';
+
+class TakingBack {
+  private readonly checks: SaveChecks;
+  private readonly grants: SaveGrants;
+  /** What an automation did is taken back as it was done: whoever set it off need not be granted it. */
+  private readonly ofAutomations: SaveGrants;
+  private readonly done: { readonly write: Write; readonly table: string; readonly id: number }[] = [];
+  private readonly effects = new Map<string, Effect>();
+
+  constructor(
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+    private readonly key: string,
+  ) {
+    this.checks = new SaveChecks(app, person);
+    this.grants = new SaveGrants(app, person);
+    this.ofAutomations = new SaveGrants(app, asBuilder(person));
+  }
+
+  async all(runner: Runner, lines: readonly Line[]): Promise<readonly Effect[]> {
+    if (lines.length === 0 || (this.person.role !== 'builder' && lines.some((line) => line.person !== this.person.id)))
+      throw new Refusal('not_found', notYours);
+    if (lines.some((line) => line.kind === 'import')) throw new Refusal('invalid', 'What came with a file is taken back where it was brought in.');
+    for (const line of lines) await this.one(runner, line);
+    const writes = this.done.map((one) => one.write);
+    refuse(
+      await this.checks.after(
+        runner,
+        writes,
+        this.done.map((one, write) => ({ ...one, write })),
+      ),
+    );
+    return this.named(runner);
+  }
+
+  private async one(runner: Runner, line: Line): Promise<void> {
+    const table = this.app.design.tables.find((one) => one.id === line.table_id);
+    if (table === undefined) throw new Refusal('invalid', 'A table that it wrote to is not part of the app any more.');
+    const standing = await this.standing(runner, table, line.id);
+    const refuseBecause = async (says: string): Promise<Refusal> => {
+      const [caption] = await this.captions(runner, table, [line.id]);
+      return new Refusal('invalid', `${caption?.caption ?? `No. ${line.id}`} (${table.name}) ${says}`);
+    };
+    if (line.kind === 'remove') {
+      if (standing !== null) throw await refuseBecause('is there again already.');
+      return this.restore(runner, table, line);
+    }
+    if (standing === null) throw await refuseBecause('is not there any more.');
+    const fields = table.fields.filter(isStored).filter((field) => line.kind !== 'change' || field.id in (line.before ?? {}));
+    if (fields.some((field) => standing.values[field.id] !== stored(field, line.after?.[field.id] ?? null)))
+      throw await refuseBecause('has been changed since.');
+    if (line.kind !== 'change') return this.remove(runner, table, line, standing.rev);
+    if (fields.some((field) => field.id === routeOf(this.app.design, table.id)?.field))
+      throw await refuseBecause('was moved along its route: its status changes by moves alone.');
+    if (fields.length > 0) await this.changeBack(runner, table, line, standing.rev, fields);
+  }
+
+  private async restore(runner: Runner, table: Table, line: Line): Promise<void> {
+    const kept = valuesIn(table.fields.filter(isStored), line.before);
+    // Fields that the table was given since start as they do in a new record.
+    const values: Values = { ...startValues(this.app.design, this.person, table, kept), ...kept };
+    mustFit(table, values, true);
+    const grants = this.grantsFor(line);
+    await run(runner, compileRestore(grants.permit(table, 'remove'), line.id, line.rev, values, line.before?.[madeKey] ?? null, this.next()));
+    await grants.require(runner, table, 'remove', [line.id]);
+    this.note({ kind: 'add', table: table.id, as: 'back', values: {} }, { kind: 'restore', table: table.id, id: line.id, caption: null });
+  }
+
+  private async changeBack(runner: Runner, table: Table, line: Line, rev: number, fields: readonly StoredField[]): Promise<void> {
+    const values = valuesIn(fields, line.before);
+    mustFit(table, values, false);
+    const grants = this.grantsFor(line);
+    const write: Write = { kind: 'change', table: table.id, id: line.id, rev, values: values as Extract<Write, { kind: 'change' }>['values'] };
+    refuse(await grants.before(runner, [write]));
+    await this.checks.before(runner, [write]);
+    const saved = await run(runner, compileChange(grants.permit(table, 'change'), line.id, rev, values, this.next()));
+    if (saved.length === 0) throw justChanged();
+    refuse(await grants.after(runner, [write], [{ write: 0, id: line.id }]));
+    this.note(write, { kind: 'change', table: table.id, id: line.id, caption: null });
+  }
+
+  private async remove(runner: Runner, table: Table, line: Line, rev: number): Promise<void> {
+    const grants = this.grantsFor(line);
+    const write: Write = { kind: 'remove', table: table.id, id: line.id, rev };
+    refuse(await grants.before(runner, [write]));
+    await this.checks.before(runner, [write]);
+    const [named] = await this.captions(runner, table, [line.id]);
+    await run(runner, compileHold(grants.permit(table, 'remove'), line.id, this.app.schema));
+    for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
+      // Asked as a builder: whether there are any decides, whoever may see them.
+      const children = this.ofAutomations.permit(tableOf(this.app.design, one.child), 'remove');
+      if ((await run(runner, compileChildren(children, one.field, line.id, this.app.schema))).length > 0)
+        throw new Refusal('invalid', `${one.childrenName} belong to ${named?.caption ?? `No. ${line.id}`} (${table.name}) by now. Remove those first.`);
+    }
+    const gone = await run(runner, compileRemove(grants.permit(table, 'remove'), line.id, rev, this.next()));
+    if (gone.length === 0) throw justChanged();
+    this.note(write, { kind: 'remove', table: table.id, id: line.id, caption: named?.caption ?? null });
+  }
+
+  private grantsFor(line: Line): SaveGrants {
+    return line.place < 0 ? this.ofAutomations : this.grants;
+  }
+
+  private next(): WritePlace {
+    return { schema: this.app.schema, batch: this.key, place: this.done.length };
+  }
+
+  private note(write: Write, effect: Effect): void {
+    this.done.push({ write, table: effect.table, id: effect.id });
+    const key = `${effect.table} ${effect.id}`;
+    const known = this.effects.get(key)?.kind;
+    // What the save added and removed again comes to nothing; what it changed before removing is brought back.
+    if (known === 'restore' && effect.kind === 'remove') this.effects.delete(key);
+    else if (known !== 'restore') this.effects.set(key, effect);
+  }
+
+  /** A record as it is, whoever asks: what decides is whether it still is as the save has left it. */
+  private async standing(runner: Runner, table: Table, id: number): Promise<{ readonly rev: number; readonly values: Values } | null> {
+    const fields = table.fields.filter(isStored);
+    const query = queryOf(table.id, { columns: fields.map((field) => field.id), where: { kind: 'ids', ids: [id] }, limit: 1 });
+    const asked = restrictForRules(query, this.app.design, this.person, Date.now());
+    const [row] = await run<Record<string, Value | undefined> & { rev: number }>(runner, compilePage(asked, this.app.design, this.app.schema));
+    if (row === undefined) return null;
+    const values = fields.map((field) => {
+      const value = row[field.id] ?? null;
+      return [field.id, typeof value === 'object' && value !== null ? value.id : value] as const;
+    });
+    return { rev: row.rev, values: Object.fromEntries(values) };
+  }
+
+  /** What records are called that this person may see. */
+  private captions(runner: Runner, table: Table, ids: readonly number[]): Promise<readonly { readonly id: number; readonly caption: string }[]> {
+    const asked = restrict(queryOf(table.id, { where: { kind: 'ids', ids }, limit: ids.length }), this.app.design, this.person, Date.now());
+    return run(runner, compileLookup([asked, this.app.design, this.app.schema], ''));
+  }
+
+  /** What was done, each with what it is called now. */
+  private async named(runner: Runner): Promise<readonly Effect[]> {
+    const called = new Map<string, string>();
+    const there = [...this.effects.values()].filter((effect) => effect.kind !== 'remove');
+    for (const table of this.app.design.tables) {
+      const ids = there.filter((effect) => effect.table === table.id).map((effect) => effect.id);
+      if (ids.length > 0) for (const row of await this.captions(runner, table, ids)) called.set(`${table.id} ${row.id}`, row.caption);
+    }
+    return [...this.effects].map(([key, effect]) => ({ ...effect, caption: effect.caption ?? called.get(key) ?? null }));
+  }
+
+  /** What a request with the same key has done before: it was sent twice. */
+  async earlier(database: DataSource): Promise<Effect[]> {
+    const rows = await run<{ table_id: string; id: number; kind: Effect['kind'] }>(database, compileBatch(this.app.schema, this.key, this.person.id));
+    return rows.map((row) => ({ kind: row.kind, table: row.table_id, id: row.id, caption: null }));
+  }
+}
+
+const justChanged = (): Refusal => new Refusal('invalid', 'Someone is changing these records just now. Nothing was taken back; try again.');
+
+const valuesIn = (fields: readonly StoredField[], line: Values | null): Values =>
+  Object.fromEntries(fields.filter((field) => line !== null && field.id in line).map((field) => [field.id, stored(field, line?.[field.id] ?? null)]));
+
+/** @throws Refusal invalid when the values are none that the fields take any more */
+function mustFit(table: Table, values: Values, isNew: boolean): void {
+  const [issue] = checkRecord(table, values, isNew);
+  if (issue !== undefined) throw new Refusal('invalid', `It does not fit the design any more: ${issue.message}.`);
+}
+
+function refuse(issues: readonly PlacedIssue[]): void {
+  if (issues[0] !== undefined) throw new Refusal('invalid', issues[0].message, issues);
+}
