@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asBuilder } from '@bibliona/core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { openHouse, signIn, type House } from './browser.js';
+import { barriersOf, openHouse, signIn, type House } from './browser.js';
 
 /** Two people in the demo at once, a phone, the dark theme. */
 let house: House;
@@ -61,6 +61,72 @@ describe('two people change the same record', () => {
     await ada.getByRole('button', { name: 'Back to the form' }).click();
     expect(await ada.getByRole('textbox', { name: 'Note' }).inputValue()).toBe('worth keeping');
     await ada.getByRole('button', { name: 'Give up changes' }).click();
+  });
+});
+
+describe('taking back', () => {
+  const dialog = (of: Page) => of.getByRole('dialog');
+
+  test('a record that was removed by mistake comes back with what went with it', async () => {
+    await ada.goto(`/desk/${app}/hives/2`);
+    const inspections = ada.getByRole('group', { name: 'Inspections' });
+    await inspections.waitFor();
+    const rows = await inspections.getByRole('textbox', { name: 'Number' }).count();
+    expect(rows).toBeGreaterThan(0);
+    await ada.getByRole('button', { name: 'Remove this record' }).click();
+    await ada.getByRole('button', { name: 'Remove 1 record' }).click();
+    await ada.getByText('H-002 was removed.').waitFor();
+    await ada.getByRole('button', { name: 'Bring it back' }).click();
+    await dialog(ada).getByText('H-002', { exact: true }).waitFor();
+    await dialog(ada).getByRole('button', { name: 'Bring it back' }).click();
+    await ada.getByText('H-002 was removed.').waitFor({ state: 'detached' });
+    await ada.goto(`/desk/${app}/hives/2`);
+    await expect.poll(() => inspections.getByRole('textbox', { name: 'Number' }).count()).toBe(rows);
+    await ada.getByRole('complementary', { name: 'History' }).getByText('brought it back').waitFor();
+  });
+
+  test('what was removed some time ago is found beside its list', async () => {
+    await bede.goto(`/desk/${app}/frames`);
+    await bede.getByRole('link', { name: 'Removed from Frames' }).click();
+    await bede.getByRole('heading', { name: 'Removed from Frames' }).waitFor();
+    expect(await barriersOf(bede)).toEqual([]);
+    await bede.getByRole('button', { name: /^Bring back/u }).click();
+    await dialog(bede).getByText('comes back').waitFor();
+    expect(await barriersOf(bede)).toEqual([]);
+    await bede.keyboard.press('Enter');
+    await bede.getByText(/is back\.$/u).waitFor();
+    await bede.getByText('Nothing is missing here.').waitFor();
+    await bede.getByRole('link', { name: 'Open it' }).click();
+    await bede.getByRole('textbox', { name: 'Note' }).waitFor();
+  });
+
+  test('a change is taken back from the history, as long as nobody has written over it', async () => {
+    const rent = bede.getByRole('textbox', { name: 'Rent a year' });
+    await bede.goto(`/desk/${app}/apiaries/2`);
+    const before = await rent.inputValue();
+    const write = async (text: string): Promise<void> => {
+      await rent.fill(text);
+      await bede.getByRole('button', { name: 'Save' }).click();
+      await bede.getByText(/^Saved/u).waitFor();
+    };
+    await write('71');
+    await write('72');
+    const history = bede.getByRole('complementary', { name: 'History' });
+    await expect.poll(() => history.getByRole('button', { name: /^Take back/u }).count()).toBe(2);
+    await history
+      .getByRole('button', { name: /^Take back/u })
+      .last()
+      .click();
+    await dialog(bede).getByText('has been changed since. Nothing was taken back.').waitFor();
+    await dialog(bede).getByRole('button', { name: 'Close' }).click();
+    for (const left of ['71.00', before]) {
+      await history
+        .getByRole('button', { name: /^Take back/u })
+        .nth(left === before ? 2 : 0)
+        .click();
+      await dialog(bede).getByRole('button', { name: 'Take it back' }).click();
+      await expect.poll(() => rent.inputValue()).toBe(left);
+    }
   });
 });
 

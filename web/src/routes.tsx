@@ -24,6 +24,7 @@ const DashboardScreen = lazy(() => import('./desk/dashboard/DashboardScreen.js')
 const FormScreen = lazy(() => import('./desk/record/FormScreen.js'));
 const WaitingScreen = lazy(() => import('./desk/waiting/WaitingScreen.js'));
 const WorkflowsStation = lazy(() => import('./workshop/workflows/WorkflowsStation.js'));
+const RemovedScreen = lazy(() => import('./desk/record/RemovedScreen.js'));
 const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 
 export const router = createBrowserRouter([
@@ -75,6 +76,7 @@ export const router = createBrowserRouter([
           { path: 'd/:dashboard', element: <DashboardScreen /> },
           { path: 'f/:table', element: <FormScreen /> },
           { path: ':table', element: <ListScreen /> },
+          { path: ':table/removed', element: <RemovedScreen /> },
           { path: ':table/:record', element: <RecordScreen /> },
         ],
       },

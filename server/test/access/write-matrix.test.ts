@@ -25,6 +25,7 @@ import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { openDatabase } from '../../src/db/database.js';
 import { Refusal } from '../../src/http/refusal.js';
 import { save } from '../../src/records/save.js';
+import { takeBack } from '../../src/records/take-back.js';
 import { gardens, plant, source } from '../expressions/garden.js';
 import { emptyDatabase, saveKey } from '../support.js';
 import { formulas, roles } from './grants.js';
@@ -137,6 +138,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
     const app = { id: 'garden', schema, version: 1, design };
     const standing = async (table: string): Promise<string> =>
       JSON.stringify((await client.query(`SELECT * FROM ${schema}."${tableOf(design, table).slug}" ORDER BY id`)).rows);
+    const fits = (table: string, values: Row): boolean => checkRecord(tableOf(design, table), values, false).length === 0;
     let rows: Rows = garden.rows;
     const removed = new Set<number>();
     for (let p = 0; p < 3; p += 1) {
@@ -149,10 +151,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
         ties: p % 2 === 0 ? {} : { tie_home: 1 + (n % 3) },
       };
       const oracle = new Oracle(design, person);
-      const attempt = async (write: Write, isTheirs: () => boolean): Promise<boolean> => {
-        // What does not fit its field is refused whoever writes it.
-        if ((write.kind === 'add' || write.kind === 'change') && checkRecord(tableOf(design, write.table), write.values, write.kind === 'add').length > 0)
-          return false;
+      const expectDone = async (what: string, table: string, isTheirs: () => boolean, ask: () => Promise<unknown>): Promise<boolean> => {
         let expected: boolean;
         try {
           expected = isTheirs();
@@ -160,18 +159,30 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           if ((error as Error).name === 'TooMuch') return false;
           throw error;
         }
-        const before = await standing(write.table);
-        const done = await save(database, app, person, saveKey(), [write]).then(
+        const before = await standing(table);
+        const done = await ask().then(
           () => true,
           (error: unknown) => {
             if (error instanceof Refusal) return false;
             throw error;
           },
         );
-        expect(done, `${JSON.stringify(write)} by ${person.roles.join(', ')} of set ${n}`).toBe(expected);
-        if (!done) expect(await standing(write.table)).toBe(before);
+        expect(done, `${what} by ${person.roles.join(', ')} of set ${n}`).toBe(expected);
+        if (!done) expect(await standing(table)).toBe(before);
         counts[done ? 'done' : 'refused'] += 1;
         return done;
+      };
+      const attempt = async (write: Write, isTheirs: () => boolean, key = saveKey()): Promise<boolean> => {
+        // What does not fit its field is refused whoever writes it.
+        if ((write.kind === 'add' || write.kind === 'change') && checkRecord(tableOf(design, write.table), write.values, write.kind === 'add').length > 0)
+          return false;
+        return expectDone(JSON.stringify(write), write.table, isTheirs, () => save(database, app, person, key, [write]));
+      };
+      /** Takes a save back: nobody but who saved it, and they as far as the opposite is theirs to do. */
+      const attemptBack = async (key: string, table: string, isTheirs: () => boolean): Promise<boolean> => {
+        const by = (who: Person) => takeBack(database, app, who, key, { key: saveKey(), dry: false });
+        await expect(by({ ...person, id: 99 })).rejects.toThrow('not yours to take back');
+        return expectDone('Taking back', table, isTheirs, () => by(person));
       };
       for (const table of tables) {
         const list = rows.get(table) ?? [];
@@ -191,21 +202,32 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           const rev = stands.rows[0]?.rev ?? 1;
           const after = withRow(rows, table, id, values);
           const change: Write = { kind: 'change', table, id, rev, values: values as Record<string, WrittenValue> };
-          if (await attempt(change, () => !gone && oracle.mayChange(rows, after, table, id, values))) rows = after;
+          const changing = saveKey();
+          let written = 0;
+          if (await attempt(change, () => !gone && oracle.mayChange(rows, after, table, id, values), changing)) {
+            const old: Row = { [field.id]: rows.get(table)?.[id - 1]?.[field.id] ?? null };
+            const isBack = turn % 2 === 0 && (await attemptBack(changing, table, () => fits(table, old) && oracle.mayChange(after, rows, table, id, old)));
+            written = isBack ? 2 : 1;
+            if (!isBack) rows = after;
+          }
 
           const whole: Row = Object.fromEntries(fields.filter((one, i) => one.required || (i + turn) % 3 > 0).map((one) => [one.id, valueFor(one, turn + 1)]));
           const fresh = list.length + 1;
           const grown = withRow(rows, table, fresh, whole);
           const add: Write = { kind: 'add', table, as: 'new', values: whole as Record<string, WrittenValue> };
-          if (await attempt(add, () => oracle.mayAdd(rows, grown, table, fresh, whole)))
+          const adding = saveKey();
+          if (
+            (await attempt(add, () => oracle.mayAdd(rows, grown, table, fresh, whole), adding)) &&
+            !(await attemptBack(adding, table, () => oracle.mayRemove(grown, table, fresh)))
+          )
             // The next record stands where this one stood, so that its number is known.
             await client.query(`DELETE FROM ${schema}."${tableOf(design, table).slug}" WHERE id > ${list.length}`);
-          if (
-            table === 'visits' &&
-            turn === 6 &&
-            !gone &&
-            (await attempt({ kind: 'remove', table, id, rev: rev + (rows === after ? 1 : 0) }, () => oracle.mayRemove(rows, table, id)))
-          ) {
+          if (table !== 'visits' || turn < 5 || gone) continue;
+          const removing = saveKey();
+          if (!(await attempt({ kind: 'remove', table, id, rev: rev + written }, () => oracle.mayRemove(rows, table, id), removing))) continue;
+          // Whoever may remove it may bring it back.
+          if (turn === 5) await attemptBack(removing, table, () => fits(table, rows.get(table)?.[id - 1] ?? {}));
+          else {
             removed.add(id);
             rows = withRow(rows, table, id, Object.fromEntries(fields.map((one) => [one.id, null])));
           }

@@ -1,16 +1,20 @@
 import Button from '@mui/material/Button';
-import { MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { ClockCounterClockwiseIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
 import { contract, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
+import { Note } from '../../ui/Note.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { TakeBack } from '../record/TakeBack.js';
 import { NarrowList } from './NarrowList.js';
 import { useSelection, withSelection } from './selection.js';
 
@@ -56,9 +60,17 @@ function TableList({ table }: { readonly table: Table }) {
               name={`${table.name}.csv`}
             />
           )}
+          {rights.remove && (
+            <Tooltip title={`Removed from ${table.name}`}>
+              <IconButton component={Link} to={`/desk/${app.id}/${table.id}/removed`} aria-label={`Removed from ${table.name}`}>
+                <ClockCounterClockwiseIcon size={18} />
+              </IconButton>
+            </Tooltip>
+          )}
           {!isEmpty && add}
         </div>
       </header>
+      <JustRemoved />
       {isEmpty ? (
         <Empty title={`Here will stand the records of ${table.name}.`} action={add}>
           There are none yet.
@@ -90,6 +102,38 @@ function TableList({ table }: { readonly table: Table }) {
         </Suspense>
       )}
     </div>
+  );
+}
+
+/** Says which record was removed from its form just now, and brings it back. */
+function JustRemoved() {
+  const navigate = useNavigate();
+  const { pathname, search, ...here } = useLocation();
+  const { removed } = (here.state ?? {}) as { readonly removed?: { readonly caption: string; readonly save: string } };
+  const [isAsking, setAsking] = useState(false);
+  const settle = (): void => void navigate(`${pathname}${search}`, { replace: true, state: null });
+  if (removed === undefined) return null;
+  return (
+    <>
+      <Note
+        kind="good"
+        action={
+          <>
+            <button type="button" className="btn bare" onClick={() => setAsking(true)}>
+              Bring it back
+            </button>
+            <button type="button" className="btn bare" onClick={settle}>
+              Close
+            </button>
+          </>
+        }
+      >
+        {removed.caption} was removed.
+      </Note>
+      {isAsking && (
+        <TakeBack save={removed.save} title={`Bring back ${removed.caption}?`} verb="Bring it back" onClose={() => setAsking(false)} onDone={settle} />
+      )}
+    </>
   );
 }
 

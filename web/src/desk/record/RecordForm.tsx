@@ -137,7 +137,7 @@ export function RecordForm({ table, selection, open, start, onAdded }: RecordFor
               </p>
             )}
           </form>
-          {open !== null && <History table={table} id={open.record.id} />}
+          {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
           <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
             What you changed in this form has not been saved yet.
           </Unsaved>

@@ -30,12 +30,13 @@ export function RemoveRecord({
   const [problem, setProblem] = useState<string | null>(null);
   const remove = async (): Promise<void> => {
     try {
+      const key = crypto.randomUUID();
       await call(contract.saveRecords, {
         params: { app: app.id },
-        body: { key: crypto.randomUUID(), writes: [{ kind: 'remove', table: table.id, id: open.record.id, rev: open.record.rev }] },
+        body: { key, writes: [{ kind: 'remove', table: table.id, id: open.record.id, rev: open.record.rev }] },
       });
       onGone();
-      await navigate(list);
+      await navigate(list, { state: { removed: { caption: open.caption, save: key } } });
       client.removeQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
       void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
     } catch (error) {
@@ -64,7 +65,7 @@ export function RemoveRecord({
       </Tooltip>
       {isAsking && (
         <Ask title={`Remove ${open.caption}?`} verb="Remove 1 record" keep="Keep it" onAnswer={(yes) => (yes ? void remove() : setAsking(false))}>
-          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.join(' ')} Its history stays.
+          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.join(' ')} It can be brought back.
         </Ask>
       )}
     </>

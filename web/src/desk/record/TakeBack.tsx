@@ -1,0 +1,102 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import { contract, type AppDesign, type TakenBack } from '@bibliona/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+
+type Effect = TakenBack['effects'][number];
+
+// More of one table are counted.
+const namedAtMost = 3;
+const words = {
+  restore: { one: 'comes back', many: 'come back' },
+  change: { one: 'is as it was before', many: 'are as they were before' },
+  remove: { one: 'is removed', many: 'are removed' },
+} as const;
+
+/** Says what taking a save back would do, for it has been tried, and does it when asked to. */
+export function TakeBack(props: {
+  readonly save: string;
+  readonly title?: string;
+  readonly verb?: string;
+  readonly onClose: () => void;
+  readonly onDone: (effects: readonly Effect[]) => void;
+}) {
+  const { save, title = 'Take this save back?', verb = 'Take it back', onClose, onDone } = props;
+  const app = useApp();
+  const client = useQueryClient();
+  const ask = (dry: boolean): Promise<TakenBack> => call(contract.takeBackSave, { params: { app: app.id, save }, body: { key: crypto.randomUUID(), dry } });
+  const tried = useQuery({ queryKey: keys.takenBack(app.id, save), queryFn: () => ask(true), staleTime: 0, gcTime: 0, retry: false });
+  const done = useMutation({
+    mutationFn: () => ask(false),
+    onSuccess: ({ effects }) => {
+      onDone(effects);
+      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: ({ queryKey }) => queryKey.length > 2 && queryKey[2] !== 'taken back' });
+    },
+  });
+  const effects = tried.data?.effects ?? [];
+  const problem = tried.error ?? done.error;
+  return (
+    <Dialog open onClose={onClose} aria-labelledby="dialog-title" transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
+      <div className="ask">
+        <h2 id="dialog-title">{title}</h2>
+        {tried.isPending && <Waiting />}
+        {effects.length > 0 && (
+          <ul className="taken-back">
+            {groups(effects).map(({ key, table, kind, of }) =>
+              of.length > namedAtMost ? (
+                <li key={key}>
+                  <b>{of.length.toLocaleString('en-GB')} records</b>
+                  <span className="q">{tableName(app.design, table)}</span>
+                  <span className="what">{words[kind].many}</span>
+                </li>
+              ) : (
+                of.map((effect) => (
+                  <li key={effect.id}>
+                    <b>{effect.caption ?? 'A record that is not yours to see'}</b>
+                    <span className="q">{tableName(app.design, table)}</span>
+                    <span className="what">{words[kind].one}</span>
+                  </li>
+                ))
+              ),
+            )}
+          </ul>
+        )}
+        {tried.isSuccess && effects.length === 0 && <p className="q">Nothing is left of it that could be taken back.</p>}
+        {effects.length > 0 && sendsMail(app.design, effects) && <p className="q sm">Mails that went out by its doing stay sent.</p>}
+        {problem !== null && <Note kind="bad">{messageOf(problem)} Nothing was taken back.</Note>}
+        <div className="ask-foot">
+          <Button onClick={onClose}>{effects.length > 0 ? 'Leave it' : 'Close'}</Button>
+          {effects.length > 0 && (
+            <Button variant="contained" autoFocus loading={done.isPending} onClick={() => done.mutate()}>
+              {verb}
+            </Button>
+          )}
+        </div>
+      </div>
+    </Dialog>
+  );
+}
+
+interface Group extends Pick<Effect, 'table' | 'kind'> {
+  readonly key: string;
+  readonly of: readonly Effect[];
+}
+/** What is done alike to records of one table, in the order in which it begins. */
+function groups(effects: readonly Effect[]): readonly Group[] {
+  const found = new Map<string, Effect[]>();
+  for (const effect of effects) {
+    const key = `${effect.table} ${effect.kind}`;
+    found.set(key, [...(found.get(key) ?? []), effect]);
+  }
+  return [...found].flatMap(([key, of]) => (of[0] === undefined ? [] : [{ key, table: of[0].table, kind: of[0].kind, of }]));
+}
+
+const tableName = (design: AppDesign, id: string): string => design.tables.find((table) => table.id === id)?.name ?? '';
+
+const sendsMail = (design: AppDesign, effects: readonly Effect[]): boolean =>
+  design.automations.some((one) => one.steps.some((step) => step.kind === 'mail') && effects.some((effect) => effect.table === one.table));
