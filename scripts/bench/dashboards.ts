@@ -46,7 +46,7 @@ const asked = (schema: string): readonly { readonly tile: Tile; readonly sql: st
   ];
 };
 
-/** Six tiles over a million records, asked at once as a dashboard does, against the six statements at once. */
+/** Six tiles over a million records, asked at once as a dashboard does, after a write and again, against the six statements at once. */
 export async function benchDashboards(bench: Bench): Promise<Line[]> {
   const { app, schema } = await makeTable(bench, 'Dashboard');
   await fill(bench, schema, rows);
@@ -55,21 +55,33 @@ export async function benchDashboards(bench: Bench): Promise<Line[]> {
   const dashboard = { id: 'da_bench', name: 'Bench', description: '', section: '', tiles: tiles.map((one) => one.tile) };
   await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put_dashboard', dashboard }] });
   const pool = new pg.Pool({ connectionString: bench.url, max: tiles.length });
-  const [ours, theirs]: [number[], number[]] = [[], []];
+  const [ours, again, theirs]: [number[], number[], number[]] = [[], [], []];
+  const open = (): Promise<unknown> => Promise.all(tiles.map(({ tile }) => bench.call('GET', `/api/apps/${app.id}/dashboards/da_bench/tiles/${tile.id}`)));
   for (let i = 0; i < runs; i += 1) {
-    ours.push(await time(() => Promise.all(tiles.map(({ tile }) => bench.call('GET', `/api/apps/${app.id}/dashboards/da_bench/tiles/${tile.id}`)))));
+    const write = { kind: 'add', table: 'visits', as: 'v', values: { b_code: `C-new-${i}` } };
+    await bench.call('POST', `/api/apps/${app.id}/save`, { key: crypto.randomUUID(), writes: [write] });
+    ours.push(await time(open));
+    again.push(await time(open));
     theirs.push(await time(() => Promise.all(tiles.map(({ sql }) => pool.query(sql)))));
   }
   await pool.end();
-  const [a, b] = [median(ours), median(theirs)];
+  const [a, b, warm] = [median(ours), median(theirs), median(again)];
   return [
+    {
+      what: 'the same dashboard, with nothing written since',
+      ours: `${warm.toFixed(1)} ms`,
+      theirs: `after a write ${a.toFixed(0)} ms`,
+      ratio: warm / a,
+      budget: '< 30 ms',
+      also: 'over HTTP; whether anything was written is asked for each tile',
+    },
     {
       what: 'dashboard of 6 tiles over 1,000,000',
       ours: `${a.toFixed(0)} ms`,
       theirs: `the six statements at once ${b.toFixed(0)} ms`,
       ratio: a / b,
       budget: '≤ 1.2',
-      also: 'over HTTP, each time computed anew',
+      also: 'over HTTP, after a write each time',
     },
   ];
 }

@@ -1,6 +1,7 @@
 /** What a part of an expression becomes in SQL. Only scalars are ever seen outside; the rest lives while compiling. */
 import type { Field } from '../design/design.js';
 import { ident, literal, type SqlBuilder } from '../sql/sql.js';
+import { dayOfMoment, writeDay } from './calendar.js';
 
 /** The joins that belong to one row source: a reference that is walked twice is joined once. */
 export class RowScope {
@@ -87,6 +88,11 @@ export class SqlTools {
   }
   param(value: unknown, cast: string): string {
     return this.builder.param(value, cast);
+  }
+  /** The date that the calendar of the app shows, as PostgreSQL reads it. */
+  get today(): string | null {
+    const day = dayOfMoment({ kind: 'date and time', ms: this.now }, this.timeZone);
+    return day === null ? null : writeDay(day);
   }
   private zoneParam: string | null = null;
   get zone(): string {

@@ -4,8 +4,11 @@ import {
   chartOrder,
   chartQuestion,
   compileResult,
+  compileTotals,
   questionOf,
   restrict,
+  type AskedQuery,
+  type AskedTotal,
   type Person,
   type QueryResult,
   type Tile,
@@ -17,21 +20,29 @@ import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { askedOf, columnsOf } from '../queries/read-query.js';
-import { questionAsked, readTotals } from '../queries/read-rows.js';
+import type { KeptAnswers } from '../queries/kept-answers.js';
+import { questionAsked, type Rows } from '../queries/read-rows.js';
 
 // Points beyond those shown are counted, not drawn; more than this is said as "more than".
 const mostPoints = 1000;
 
 /** @throws Refusal invalid when it cannot be read any more */
-export async function answerTile(database: DataSource, app: OpenedApp, person: Person, tile: Tile): Promise<TileAnswer> {
-  return tile.kind === 'figure' ? answerFigure(database, app, person, tile) : answerChart(database, app, person, tile);
+export async function answerTile(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Tile): Promise<TileAnswer> {
+  return tile.kind === 'figure' ? answerFigure(answers, app, person, tile) : answerChart(answers, app, person, tile);
 }
 
-async function answerFigure(database: DataSource, app: OpenedApp, person: Person, tile: Extract<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+/** Totals of all rows of a question. */
+async function readTotals(answers: KeptAnswers, app: OpenedApp, person: Person, asked: AskedQuery, totals: readonly AskedTotal[]): Promise<Rows['counted']> {
+  const restricted = restrict(asked, app.design, person, Date.now());
+  const [counted] = await answers.rows<Rows['counted']>(app, compileTotals([restricted, app.design, app.schema], totals));
+  return counted ?? { count: 0, totals: [] };
+}
+
+async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Extract<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
   const { question, asked } = questionAsked(tile.source, app);
   const column = columnsOf(question, asked).find((one) => one.id === tile.column);
   if (column === undefined && tile.column !== null) throw gone();
-  const { count, totals } = await readTotals(database, app, person, tile.source, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
+  const { count, totals } = await readTotals(answers, app, person, asked, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
   const isCount = column === undefined || tile.summary === 'count';
   return {
     kind: 'figure',
@@ -42,7 +53,7 @@ async function answerFigure(database: DataSource, app: OpenedApp, person: Person
   };
 }
 
-async function answerChart(database: DataSource, app: OpenedApp, person: Person, tile: Exclude<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Exclude<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
   const question = chartQuestion(tile, app.design);
   if (question === null) throw gone();
   const asked = askedOf(question, app);
@@ -51,7 +62,7 @@ async function answerChart(database: DataSource, app: OpenedApp, person: Person,
   const [label, value] = [columns[at], columns[of]];
   if (label === undefined || value === undefined) throw gone();
   const restricted = restrict(asked, app.design, person, Date.now());
-  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], mostPoints, chartOrder(tile)));
+  const rows = await answers.rows<{ cells: Value[] }>(app, compileResult([restricted, app.design, app.schema], mostPoints, chartOrder(tile)));
   const points = rows.slice(0, tile.most).map(({ cells }) => {
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };

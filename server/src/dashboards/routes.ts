@@ -2,6 +2,7 @@ import { contract, type Tile } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import { KeptAnswers } from '../queries/kept-answers.js';
 import { answerTile, readBehindTile } from './dashboards.js';
 
 function saved(app: OpenedApp, params: { readonly dashboard: string; readonly tile: string }): Tile {
@@ -11,12 +12,13 @@ function saved(app: OpenedApp, params: { readonly dashboard: string; readonly ti
 }
 
 export function dashboardRoutes(database: DataSource): readonly Served[] {
+  const answers = new KeptAnswers(database);
   return [
-    forMember(contract.readTile, ({ params }, { app, person }) => answerTile(database, app, person, saved(app, params))),
+    forMember(contract.readTile, ({ params }, { app, person }) => answerTile(answers, app, person, saved(app, params))),
     forMember(contract.readBehind, ({ params, query }, { app, person }) => {
       const label = query.label === undefined ? null : { value: query.label };
       return readBehindTile(database, app, person, saved(app, params), label, query.limit);
     }),
-    forMember(contract.tryTile, ({ body }, { app, person }) => answerTile(database, app, person, body.tile)),
+    forMember(contract.tryTile, ({ body }, { app, person }) => answerTile(answers, app, person, body.tile)),
   ];
 }

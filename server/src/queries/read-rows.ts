@@ -52,17 +52,3 @@ export async function readRows(database: DataSource, app: OpenedApp, person: Per
     return { columns: columnsOf(question, asked), rows: [...rows], counted: counted ?? { count: 0, totals: [] } };
   });
 }
-
-/** Totals alone, of all rows. @throws Refusal invalid */
-export async function readTotals(
-  database: DataSource,
-  app: OpenedApp,
-  person: Person,
-  source: RowSource,
-  totals: readonly AskedTotal[],
-): Promise<Rows['counted']> {
-  const { asked } = questionAsked(source, app);
-  const restricted = restrict(asked, app.design, person, Date.now());
-  const [counted] = await run<Rows['counted']>(database, compileTotals([restricted, app.design, app.schema], totals));
-  return counted ?? { count: 0, totals: [] };
-}

@@ -49,7 +49,8 @@ export const dateFunctions: readonly BuiltIn[] = [
   date('today', [], 'The date of today, in the time zone of the app.', [], {
     gives: always(types.date),
     evaluate: (_, { now, zone }) => dayOfMoment({ kind: 'date and time', ms: now }, zone),
-    sql: (_, tools) => scalar(`feel.date_of(feel.at_ms(${tools.param(tools.now, 'numeric')}), ${tools.zone})`),
+    // The day and not the moment: the statement is the same for as long as its answer is.
+    sql: (_, tools) => scalar(tools.param(tools.today, 'date')),
   }),
   date('now', [], 'The date and time of this moment.', [], {
     gives: always(types.moment),
