@@ -8,11 +8,14 @@ import {
   historyTable,
   isStored,
   parentOf,
+  routeOf,
   tableOf,
   type AppDesign,
   type DesignChange,
   type Grant,
+  type Move,
   type Person,
+  type Route,
   type StoredField,
   type Value,
   type Write,
@@ -72,15 +75,18 @@ class Oracle {
 
   /** The grants for an action that a record meets. */
   private met(rows: Rows, action: Action, table: string, id: number): readonly Grant[] {
-    const records = source({ design: this.design, rows });
     return this.mine.filter((grant) => {
       if (grant.table !== table || !grant[action]) return false;
       if (grant.condition === '') return true;
       if (grant.condition.includes('me.Home') && this.person.ties['tie_home'] === undefined) return false;
-      const checked = check(grant.condition, { design: this.design, table }, { fits: () => true, says: '' });
-      if (!checked.ok) throw new Error(grant.condition);
-      return evaluate(checked.node, { ...circumstancesOf(this.design, this.person, now), records, self: { kind: 'record', table, id } }) === true;
+      return this.meets(rows, table, id, grant.condition);
     });
+  }
+  private meets(rows: Rows, table: string, id: number, condition: string): boolean {
+    const checked = check(condition, { design: this.design, table }, { fits: () => true, says: '' });
+    if (!checked.ok) throw new Error(condition);
+    const records = source({ design: this.design, rows });
+    return evaluate(checked.node, { ...circumstancesOf(this.design, this.person, now), records, self: { kind: 'record', table, id } }) === true;
   }
   private opens(grants: readonly Grant[], field: string): boolean {
     return grants.some((grant) => !grant.hidden.includes(field) && !grant.locked.includes(field));
@@ -104,10 +110,34 @@ class Oracle {
     const met = this.met(before, 'change', table, id);
     return met.length > 0 && Object.keys(values).every((field) => this.opens(met, field)) && this.met(after, 'change', table, id).length > 0;
   }
+  mayMove(before: Rows, { table, field }: Route, move: Move, id: number): boolean {
+    const status = before.get(table)?.[id - 1]?.[field] ?? 'low';
+    const isNamed = move.roles.some((role) => this.person.roles.includes(role));
+    return isNamed && status === move.from && this.sees(before, table, id) && (move.guard === '' || this.meets(before, table, id, move.guard));
+  }
   mayRemove(before: Rows, table: string, id: number): boolean {
     return this.sees(before, table, id) && this.met(before, 'remove', table, id).length > 0;
   }
 }
+
+/** A route on hives: two may send them on, one of them back; the second move waits for its guard. */
+const way = (guard: string): Route => ({
+  id: 'way',
+  name: 'Way',
+  description: '',
+  section: '',
+  table: 'hives',
+  field: 'h_choice',
+  statuses: [
+    { choice: 'low', kind: 'start' },
+    { choice: 'full', kind: 'done' },
+  ],
+  moves: [
+    { id: 'mo_half', name: 'Fill', from: 'low', to: 'half', roles: ['role_one', 'role_two'], guard: '' },
+    { id: 'mo_full', name: 'Fill up', from: 'half', to: 'full', roles: ['role_two', 'role_three'], guard },
+    { id: 'mo_back', name: 'Empty', from: 'half', to: 'low', roles: ['role_three'], guard: '' },
+  ],
+});
 
 const withRow = (rows: Rows, table: string, id: number, values: Row): Rows =>
   new Map(
@@ -118,16 +148,18 @@ const withRow = (rows: Rows, table: string, id: number, values: Row): Rows =>
   );
 
 test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed ${seed}`, { timeout: 600_000 }, async () => {
-  const counts = { done: 0, refused: 0 };
+  const counts = { done: 0, refused: 0, moved: 0 };
   for (let n = 0; n < rounds; n += 1) {
     const [garden] = fc.sample(gardens(), { numRuns: 1, seed: seed + n });
     if (garden === undefined) throw new Error('No garden');
     const worked = applyChanges(garden.design, formulas(garden.design));
     if (!worked.ok) throw new Error(worked.issues.map(designMessage).join(' '));
     const [made] = fc.sample(roles(worked.design, true), { numRuns: 1, seed: seed + n });
+    const guards = (made ?? []).flatMap((role) => role.grants).filter((grant) => grant.table === 'hives' && !grant.condition.includes('me.Home'));
     const applied = applyChanges(worked.design, [
       { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
       ...(made ?? []).map((role): DesignChange => ({ kind: 'put_role', role })),
+      { kind: 'put_route', route: way(guards[0]?.condition ?? '') },
     ]);
     // Too large a condition, or a constant that is none: the next one.
     if (!applied.ok) continue;
@@ -186,7 +218,8 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
       };
       for (const table of tables) {
         const list = rows.get(table) ?? [];
-        const fields = tableOf(design, table).fields.filter(isStored);
+        const route = routeOf(design, table);
+        const fields = tableOf(design, table).fields.filter((field): field is StoredField => isStored(field) && field.id !== route?.field);
         const pick = <T>(of: readonly T[], turn: number): T | undefined => of[(turn * 7 + n + p) % of.length];
         const valueFor = (field: StoredField, turn: number): Value => {
           const value = turn % 4 === 3 && !field.required ? null : (pick(list, turn)?.[field.id] ?? null);
@@ -213,7 +246,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
 
           const whole: Row = Object.fromEntries(fields.filter((one, i) => one.required || (i + turn) % 3 > 0).map((one) => [one.id, valueFor(one, turn + 1)]));
           const fresh = list.length + 1;
-          const grown = withRow(rows, table, fresh, whole);
+          const grown = withRow(rows, table, fresh, route === undefined ? whole : { ...whole, [route.field]: 'low' });
           const add: Write = { kind: 'add', table, as: 'new', values: whole as Record<string, WrittenValue> };
           const adding = saveKey();
           if (
@@ -222,6 +255,17 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           )
             // The next record stands where this one stood, so that its number is known.
             await client.query(`DELETE FROM ${schema}."${tableOf(design, table).slug}" WHERE id > ${list.length}`);
+          const move = route?.moves[turn % 3];
+          if (route !== undefined && move !== undefined) {
+            const at = { table, id, rev: rev + written };
+            await attempt({ kind: 'change', ...at, values: { [route.field]: move.to } }, () => false);
+            const moving = saveKey();
+            if (await attempt({ kind: 'move', ...at, move: move.id }, () => oracle.mayMove(rows, route, move, id), moving)) {
+              rows = withRow(rows, table, id, { [route.field]: move.to });
+              await attemptBack(moving, table, () => false);
+              counts.moved += 1;
+            }
+          }
           if (table !== 'visits' || turn < 5 || gone) continue;
           const removing = saveKey();
           if (!(await attempt({ kind: 'remove', table, id, rev: rev + written }, () => oracle.mayRemove(rows, table, id), removing))) continue;
@@ -239,4 +283,5 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
   // Grants that let everything or nothing be written would prove little.
   expect(counts.done).toBeGreaterThan(rounds * 8);
   expect(counts.refused).toBeGreaterThan(rounds * 20);
+  expect(counts.moved).toBeGreaterThan(rounds / 4);
 });
