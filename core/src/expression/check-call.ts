@@ -114,8 +114,9 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
   for (const i of wanted) written(i);
   const pattern = args[1];
   if (pattern === undefined) return;
-  const read = readPattern(written(1) ?? '', found.name === 'matches' ? written(2) : found.name === 'replace' ? written(3) : undefined);
-  if (!read.ok) return checker.refuse(pattern, read.message);
+  const flags = { matches: 2, replace: 3 }[found.name];
+  const read = readPattern(written(1) ?? '', flags === undefined ? undefined : written(flags));
+  if (!read.ok) return checker.refuse((read.ofFlags === true && flags !== undefined ? args[flags] : undefined) ?? pattern, read.message);
   if (found.name === 'matches') return;
   if (read.pattern.ambiguous !== null) checker.refuse(pattern, read.pattern.ambiguous);
   if (read.pattern.matchesEmpty) checker.refuse(pattern, 'This pattern is found everywhere, even between two signs. Let it need one sign at least.');

@@ -19,7 +19,9 @@ type Piece =
   | { readonly kind: 'repeat'; readonly of: Piece; readonly min: number; readonly max: number }
   | { readonly kind: 'start' | 'end' };
 
-export type PatternResult = { readonly ok: true; readonly pattern: Pattern } | { readonly ok: false; readonly message: string };
+export type PatternResult =
+  | { readonly ok: true; readonly pattern: Pattern }
+  | { readonly ok: false; readonly message: string; /** It is the flags that cannot be read. */ readonly ofFlags?: true };
 
 export interface Pattern {
   /** The pattern in the dialect of PostgreSQL, every set of signs written out. */
@@ -54,7 +56,8 @@ export function readPattern(text: string, flags = ''): PatternResult {
 
 function read(text: string, flags: string): PatternResult {
   if (text.length > longestPattern) return { ok: false, message: `A pattern has at most ${longestPattern} signs.` };
-  if (/[^is]/u.test(flags)) return { ok: false, message: 'The flags of a pattern are i (upper and lower case are the same) and s (a dot is any sign).' };
+  if (/[^is]/u.test(flags))
+    return { ok: false, ofFlags: true, message: 'The flags of a pattern are i (upper and lower case are the same) and s (a dot is any sign).' };
   try {
     const parsed = new RegExpParser({ ecmaVersion: 2023 }).parsePattern(text, 0, text.length, { unicode: true });
     const piece = pieceOf(parsed, { fold: flags.includes('i'), dotAll: flags.includes('s') });

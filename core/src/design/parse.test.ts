@@ -1,0 +1,257 @@
+import { describe, expect, test } from 'vitest';
+import { designMessage } from './issues.js';
+import { DesignInvalid, parseDesign } from './parse.js';
+import { designOf, field, related, table } from './sample.js';
+
+/** What comes from outside is a design only when it is whole; what is wrong is said part by part. */
+const column = (id: string, name: string, expression: string) => ({ id, name, expression, summary: null, digits: null });
+const place = { x: 0, y: 0, w: 4, h: 4 };
+const rows = { kind: 'table' as const, table: 'hives', condition: '', columns: [column('c_code', 'Code', 'Code'), column('c_site', 'Apiary', 'Apiary')] };
+const whole = designOf([
+  table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'a_name', name: 'Name' })]),
+  table('hives', 'Hives', [
+    field({ kind: 'text', id: 'h_code', name: 'Code' }),
+    field({ kind: 'choice', id: 'h_state', name: 'State', choices: [...'abc'].map((id) => ({ id: `s_${id}`, label: id.toUpperCase() })) }),
+    field({ kind: 'whole', id: 'h_year', name: 'Queen year' }),
+  ]),
+  related('apiaries', 'hives', 'Apiary', 'Hives'),
+  { kind: 'put_role', role: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
+  { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+  {
+    kind: 'put_query',
+    query: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
+  },
+  {
+    kind: 'put_report',
+    report: {
+      id: 'rep_all',
+      name: 'All',
+      description: '',
+      section: '',
+      source: rows,
+      fields: [{ column: 'c_code', share: 8, wraps: true, total: null }],
+      groups: [],
+      order: [],
+      arrangement: 'columns',
+      paper: { size: 'a4', turned: false },
+    },
+  },
+  {
+    kind: 'put_dashboard',
+    dashboard: {
+      id: 'da_all',
+      name: 'Season',
+      description: '',
+      section: '',
+      tiles: [{ kind: 'bars', id: 'ti_one', name: 'One', place, source: rows, label: 'c_site', value: 'c_code', order: 'label', most: 24 }],
+    },
+  },
+  {
+    kind: 'put_route',
+    route: {
+      id: 'way',
+      name: 'Way',
+      description: '',
+      section: '',
+      table: 'hives',
+      field: 'h_state',
+      statuses: [
+        { choice: 's_a', kind: 'start' },
+        { choice: 's_c', kind: 'done' },
+      ],
+      moves: [{ id: 'mo_on', name: 'On', from: 's_a', to: 's_b', roles: ['keeper'], guard: '' }],
+    },
+  },
+  {
+    kind: 'put_automation',
+    automation: {
+      id: 'au_year',
+      name: 'Years',
+      description: '',
+      section: '',
+      isOn: true,
+      table: 'hives',
+      on: 'changed',
+      fields: ['h_code'],
+      moves: [],
+      condition: '',
+      steps: [{ kind: 'change', id: 'st_year', values: [{ field: 'h_year', itself: false, expression: '2026' }] }],
+    },
+  },
+]);
+
+type Json = Record<string, unknown> & Json[];
+/** A part of the design by its path, such as `tables.1.fields.0`. */
+const at = (design: Json, path: string): Json => path.split('.').reduce((part, key) => part[key as never] as Json, design);
+/** What is said of the design after an edit. */
+function said(edit: (design: Json) => void): string[] {
+  const json = JSON.parse(JSON.stringify(whole)) as Json;
+  edit(json);
+  try {
+    parseDesign(json);
+    return [];
+  } catch (error) {
+    if (!(error instanceof DesignInvalid)) throw error;
+    return error.issues.map(designMessage);
+  }
+}
+/** The part at the path with other values in it. */
+const set = (path: string, values: object) => (design: Json) => void Object.assign(at(design, path), values);
+/** The last part of a list once more, with other values in it. */
+const again =
+  (path: string, values: object) =>
+  (design: Json): void =>
+    void at(design, path).push({ ...at(design, path).at(-1), ...values } as Json);
+const gone = (what: string, id: string): string => `There is no ${what} "${id}" in this app any more. Load the page again to see what there is.`;
+const taken = (what: string, name: string, within: string): string => `There is already ${what} called "${name}" in ${within}. Choose another name.`;
+
+test('a whole design comes back as it was', () => {
+  expect(said(() => undefined)).toEqual([]);
+  expect(parseDesign(JSON.parse(JSON.stringify(whole)))).toEqual(whole);
+});
+
+test.each([null, 5, 'design', [], {}, { format: 2 }, { format: 99, name: 'Honey', tables: [], relationships: [], forms: [], lists: [] }])(
+  'what has another shape is none: %j',
+  (json) => expect(() => parseDesign(json)).toThrow(DesignInvalid),
+);
+
+describe('a design is refused with', () => {
+  test.each<readonly [string, (design: Json) => void, string]>([
+    ['two tables of a name', set('tables.1', { name: ' APIARIES' }), taken('a table', 'APIARIES', 'Honey')],
+    ['two tables in one place', set('tables.1', { slug: 'apiaries' }), 'Two tables share the name apiaries in the database'],
+    ['an id twice', set('queries.0', { id: 'hives' }), 'The id "hives" is in use already.'],
+    ['two fields of a name', set('tables.1.fields.2', { name: 'code' }), taken('a field', 'code', 'Hives')],
+    ['two fields in one column', set('tables.1.fields.2', { column: 'code' }), 'Two fields of Hives share the column code'],
+    [
+      'a field in a column of the house',
+      set('tables.1.fields.2', { column: 'rev' }),
+      '"Queen year" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.',
+    ],
+    ['two choices of an id', again('tables.1.fields.1.choices', { label: 'D' }), 'Two choices of State share the id s_c'],
+    ['two choices of a name', again('tables.1.fields.1.choices', { id: 's_d', label: 'a' }), taken('a choice', 'a', 'State')],
+    ['a reference of no relationship', set('tables.1.fields.3', { relationship: 'r_none' }), gone('relationship', 'r_none')],
+    ['a relationship from no table', set('relationships.0', { parent: 'none' }), gone('table', 'none')],
+    ['a relationship without its field', set('relationships.0', { field: 'h_code' }), gone('field', 'h_code')],
+    [
+      'a reference that must be filled and is to be cleared',
+      (design) => {
+        set('tables.1.fields.3', { required: true })(design);
+        set('relationships.0', { whenParentRemoved: 'clear' })(design);
+      },
+      'Apiary must be filled, so it cannot be cleared when its record is removed',
+    ],
+    ['a form with no such field', set('forms.1.items.0', { field: 'h_none' }), gone('field', 'h_none')],
+    [
+      'a form with no such children',
+      (design) => at(design, 'forms.1.items').push({ kind: 'children', relationship: 'r_none' } as never),
+      gone('relationship', 'r_none'),
+    ],
+    ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
+    ['a list in no such order', set('lists.1', { sort: { field: 'h_none', direction: 'up' } }), gone('field', 'h_none')],
+    ['a table without its form', (design) => at(design, 'forms').pop(), gone('form', 'hives')],
+    ['a table without its list', (design) => at(design, 'lists').pop(), gone('list', 'hives')],
+
+    ['two queries of a name', again('queries', { id: 'q_new' }), taken('a query', 'Old', 'Honey')],
+    ['a query of no table', set('queries.0', { table: 'none' }), gone('table', 'none')],
+    ['a query in no such order', set('queries.0', { order: [{ column: 'c_none', direction: 'up' }] }), 'Old is ordered by a column that it does not have'],
+    ['two columns of an id', again('queries.0.columns', { name: 'Other' }), 'Two columns of Old share the id c_site'],
+    ['two columns of a name', again('queries.0.columns', { id: 'c_other' }), taken('a column', 'Apiary', 'Old')],
+    ['a column that says nothing', set('queries.0.columns.0', { expression: ' ' }), 'The column Code of Old says nothing yet.'],
+    [
+      'a column that cannot be read',
+      set('queries.0.columns.0', { expression: 'Coed' }),
+      'The column Code of the query Old: Hives has nothing called “Coed”. Did you mean Code?',
+    ],
+
+    ['two reports of a name', again('reports', { id: 'rep_two' }), taken('a report', 'All', 'Honey')],
+    ['a report of no table', set('reports.0.source', { table: 'none' }), gone('table', 'none')],
+    ['a report of no query', set('reports.0', { source: { kind: 'query', query: 'q_none' } }), gone('query', 'q_none')],
+    [
+      'a report of no such column',
+      set('reports.0.fields.0', { column: 'c_none' }),
+      'The report All shows a column that its rows do not have. Take it out there first.',
+    ],
+    ['a report that says something twice', again('reports.0.fields', {}), 'All shows the column c_code twice'],
+    [
+      'a report grouped twice by the same',
+      set('reports.0', { groups: [{ column: 'c_site' }, { column: 'c_site' }] }),
+      'All is grouped by the column c_site twice',
+    ],
+    ['two dashboards of a name', again('dashboards', { id: 'da_two', tiles: [] }), taken('a dashboard', 'Season', 'Honey')],
+    ['two tiles of an id', again('dashboards.0.tiles', {}), 'The id "ti_one" is in use already.'],
+
+    ['two routes of a name', again('routes', { id: 'way_two', table: 'apiaries' }), taken('a route', 'Way', 'Honey')],
+    [
+      'two routes of a table',
+      again('routes', { id: 'way_two', name: 'Other', moves: [] }),
+      'The records of this table have a route already: Other cannot be another.',
+    ],
+    ['two moves of an id', again('routes.0.moves', { name: 'Off', from: 's_b', to: 's_c' }), 'The id "mo_on" is in use already.'],
+    ['two moves of a name from one status', again('routes.0.moves', { id: 'mo_two', to: 's_c' }), taken('a move', 'On', 'Way')],
+    ['a route of no table', set('routes.0', { table: 'none' }), gone('table', 'none')],
+    ['a route of no choices', set('routes.0', { field: 'h_code' }), 'The route Way needs a field of choices in Hives: its choices are the statuses.'],
+    ['a route that begins nowhere', set('routes.0.statuses.0', { kind: 'work' }), 'The route Way needs one status where it begins.'],
+    ['a route that begins twice', set('routes.0.statuses.1', { kind: 'start' }), 'The route Way needs one status where it begins.'],
+    ['a status twice', again('routes.0.statuses', {}), 'The id "s_c" is in use already.'],
+    [
+      'a move from no status',
+      set('routes.0.moves.0', { from: 's_z' }),
+      'The move On of Way leads from or to a status that is not there any more. Remove the move first.',
+    ],
+    ['a move that leads nowhere', set('routes.0.moves.0', { to: 's_a' }), 'The move On of Way leads nowhere: choose another status to go to.'],
+    ['a move of no role', set('routes.0.moves.0', { roles: ['none'] }), gone('role', 'none')],
+    ['a guard that cannot be read', set('routes.0.moves.0', { guard: 'Code' }), 'The guard of On in the route Way: This '],
+
+    ['two automations of a name', again('automations', { id: 'au_two', steps: [] }), taken('an automation', 'Years', 'Honey')],
+    ['an automation of no table', set('automations.0', { table: 'none' }), gone('table', 'none')],
+    ['two steps of an id', again('automations.0.steps', {}), 'The id "st_year" is in use already.'],
+    [
+      'an automation that waits for no field',
+      set('automations.0', { fields: ['h_none'] }),
+      'The automation Years waits for changes of a field that is not there any more. Choose another there first.',
+    ],
+    [
+      'an automation that waits for no move',
+      set('automations.0', { on: 'moved', moves: ['mo_none'] }),
+      'The automation Years waits for a move that is not part of the route any more. Choose another there first.',
+    ],
+    [
+      'a step that fills no field',
+      set('automations.0.steps.0.values.0', { field: 'h_none' }),
+      'Step 1 of the automation Years fills a field of Hives that is not there any more. Take it out there first.',
+    ],
+    ['a step that fills one twice', again('automations.0.steps.0.values', {}), 'Step 1 of the automation Years fills Queen year twice.'],
+    [
+      'a step that fills the status',
+      set('automations.0.steps.0.values.0', { field: 'h_state' }),
+      'Step 1 of the automation Years fills State, which changes by the moves of its route alone.',
+    ],
+    [
+      'a step that says nothing',
+      set('automations.0.steps.0.values.0', { expression: '' }),
+      'Step 1 of the automation Years does not say what Queen year is filled with.',
+    ],
+
+    ['two roles of a name', again('roles', { id: 'role_two' }), taken('a role', 'Keeper', 'Honey')],
+    ['a grant of no table', set('roles.1', { grants: [{ id: 'g_one', table: 'none' }] }), gone('table', 'none')],
+    [
+      'a grant twice',
+      set('roles.1', {
+        grants: [
+          { id: 'g_one', table: 'hives' },
+          { id: 'g_one', table: 'hives' },
+        ],
+      }),
+      'The id "g_one" is in use already.',
+    ],
+    ['a grant that hides no field', set('roles.1', { grants: [{ id: 'g_one', table: 'hives', hidden: ['a_name'] }] }), gone('field', 'a_name')],
+    ['a menu with no such list', set('roles.1', { menu: [{ kind: 'list', table: 'none' }] }), gone('table', 'none')],
+    ['a menu with no such form', set('roles.1', { menu: [{ kind: 'form', table: 'none' }] }), gone('table', 'none')],
+    ['a menu with no such query', set('roles.1', { menu: [{ kind: 'query', query: 'q_none' }] }), gone('query', 'q_none')],
+    ['a menu with no such report', set('roles.1', { menu: [{ kind: 'report', report: 'rep_none' }] }), gone('report', 'rep_none')],
+    ['a menu with no such dashboard', set('roles.1', { menu: [{ kind: 'dashboard', dashboard: 'da_none' }] }), gone('dashboard', 'da_none')],
+    ['two ties of a name', again('ties', { id: 'tie_two' }), taken('a tie', 'Home', 'Honey')],
+    ['a tie to no table', set('ties.0', { table: 'none' }), gone('table', 'none')],
+    ['a tie that cannot be said', set('ties.0', { name: 'Mail' }), '"Mail" cannot be said after "me.": choose another name'],
+  ])('%s', (_, edit, sentence) => expect(said(edit).join('|')).toContain(sentence));
+});
