@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import pg from 'pg';
 import { afterAll, beforeAll, beforeEach, expect, test } from 'vitest';
 import { startServer, type RunningServer } from '../src/index.js';
-import { Caller, honey, makeApp, saveKey, testServer, type TestServer } from './support.js';
+import { Caller, honey, makeApp, saveKey, testConfig, testServer, type TestServer } from './support.js';
 
 /** What is kept of answers is given as long as nothing was written, by whatever server, and not a moment longer. */
 let it: TestServer;
@@ -28,17 +28,7 @@ const figure = (id: string, condition: string): Tile => ({
 
 beforeAll(async () => {
   it = await testServer();
-  second = await startServer({
-    databaseUrl: it.url,
-    host: '127.0.0.1',
-    port: 0,
-    files: it.files,
-    web: '',
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'silent',
-  });
+  second = await startServer(testConfig(it.url, it.files));
   ada = await it.person('Ada Roke');
   wren = await it.person('Wren Holt');
   adaThere = new Caller(second.address);

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
 import pg from 'pg';
-import { startServer, type RunningServer } from '../src/index.js';
+import { startServer, type Config, type RunningServer } from '../src/index.js';
 
 export interface Answer<T = unknown> {
   readonly status: number;
@@ -125,20 +125,23 @@ export async function statementDatabase(): Promise<{
   };
 }
 
+/** A server on that database, at any port. */
+export const testConfig = (databaseUrl: string, files: string): Config => ({
+  databaseUrl,
+  host: '127.0.0.1',
+  port: 0,
+  files,
+  web: process.env['WEB'] ?? '',
+  address: null,
+  smtp: null,
+  mailFrom: 'honey@quillmoor.example',
+  log: 'silent',
+});
+
 export async function testServer(): Promise<TestServer> {
   const { url, drop } = await emptyDatabase();
   const files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
-  const server = await startServer({
-    databaseUrl: url,
-    host: '127.0.0.1',
-    port: 0,
-    files,
-    web: process.env['WEB'] ?? '',
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'silent',
-  });
+  const server = await startServer(testConfig(url, files));
   const pool = new pg.Pool({ connectionString: url, max: 2 });
   return {
     server,

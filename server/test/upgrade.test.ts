@@ -2,7 +2,7 @@ import { contract, type OpenApp } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import pg from 'pg';
 import { startServer, type RunningServer } from '../src/index.js';
-import { Caller, emptyDatabase, honey, makeApp, password, saveKey } from './support.js';
+import { Caller, emptyDatabase, honey, makeApp, password, saveKey, testConfig } from './support.js';
 
 /** A database that an older server has left is brought up to date with all that is in it. */
 let database: Awaited<ReturnType<typeof emptyDatabase>>;
@@ -17,18 +17,7 @@ afterAll(async () => {
   await database.drop();
 });
 
-const start = (): Promise<RunningServer> =>
-  startServer({
-    databaseUrl: database.url,
-    host: '127.0.0.1',
-    port: 0,
-    files: '/nowhere',
-    web: '',
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'silent',
-  });
+const start = (): Promise<RunningServer> => startServer(testConfig(database.url, '/nowhere'));
 async function atServer<T>(work: (ada: Caller, server: RunningServer) => Promise<T>): Promise<T> {
   const server = await start();
   try {
