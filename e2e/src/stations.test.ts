@@ -47,7 +47,12 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('button', { name: 'App' }).click();
     await page.getByLabel('Name').fill('Costume store');
     await page.getByRole('button', { name: 'Make the app' }).click();
-    await page.getByText('Here will stand the tables of your app').waitFor();
+    for (const name of ['Queries', 'Reports', 'Dashboards', 'Workflows', 'Access']) {
+      await station(name);
+      await page.getByRole('main').getByText('Make a table first').waitFor();
+      await page.getByRole('main').getByRole('link', { name: 'To the tables' }).click();
+      await page.getByText('Here will stand the tables of your app').waitFor();
+    }
     await addTable('Costumes', 'Name', [['Deposit', 'Decimal']]);
     await addTable('Loans', 'Borrower', [['Lent on', 'Date']]);
     await page.getByRole('main').getByRole('button', { name: 'Relationship' }).click();

@@ -7,6 +7,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { useRemembered } from '../../state/remembered.js';
+import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
@@ -35,8 +36,9 @@ export default function AccessStation() {
   const person = people.data?.people.find((one) => String(one.id) === personId);
   const add = search.get('add');
   const close = (): void => setSearch({}, { replace: true });
+  const hasTables = app.design.tables.length > 0;
   return (
-    <div className="station" style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
+    <div className={hasTables ? 'station' : 'station without-proof'} style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
       <Shelf
         books={app.design.roles.map((one) => ({ id: one.id, name: one.name, section: '', to: `${base}/roles/${one.id}` }))}
         selected={roleId}
@@ -57,9 +59,11 @@ export default function AccessStation() {
             </Link>
           </nav>
           <div className="end">
-            <Button startIcon={<LinkSimpleIcon />} onClick={() => setSearch({ add: 'tie' })}>
-              Tie
-            </Button>
+            {hasTables && (
+              <Button startIcon={<LinkSimpleIcon />} onClick={() => setSearch({ add: 'tie' })}>
+                Tie
+              </Button>
+            )}
             {!isPeople && (
               <Button startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'role' })}>
                 Role
@@ -71,8 +75,19 @@ export default function AccessStation() {
           </div>
         </div>
         {people.isError && <Note kind="bad">{messageOf(people.error)}</Note>}
-        {!isPeople ? (
+        {!isPeople && hasTables ? (
           <RoleMatrix role={roleId} table={tableId} />
+        ) : !isPeople ? (
+          <Empty
+            title="Here will stand what each role may do."
+            action={
+              <Button variant="contained" component={Link} to={`/workshop/${app.id}/tables`}>
+                To the tables
+              </Button>
+            }
+          >
+            It is said table by table. Make a table first; people can be invited already.
+          </Empty>
         ) : people.data === undefined ? (
           <Waiting />
         ) : (
@@ -92,16 +107,18 @@ export default function AccessStation() {
           </p>
         )}
       </aside>
-      <section className="proof" aria-label="Proof" data-region="proof">
-        <Roller height={height} onHeight={setHeight} />
-        {people.data !== undefined && (
-          <AccessProof
-            key={`${personId ?? ''} ${roleId ?? ''} ${tableId ?? ''}`}
-            people={people.data.people}
-            start={{ person: personId, role: roleId, table: tableId }}
-          />
-        )}
-      </section>
+      {hasTables && (
+        <section className="proof" aria-label="Proof" data-region="proof">
+          <Roller height={height} onHeight={setHeight} />
+          {people.data !== undefined && (
+            <AccessProof
+              key={`${personId ?? ''} ${roleId ?? ''} ${tableId ?? ''}`}
+              people={people.data.people}
+              start={{ person: personId, role: roleId, table: tableId }}
+            />
+          )}
+        </section>
+      )}
       {add === 'role' && <RoleDialog onClose={close} onMade={(made) => void navigate(`${base}/roles/${made}`)} />}
       {add === 'tie' && <TieDialog onClose={close} />}
       {add === 'person' && <InviteDialog onClose={close} />}
