@@ -5,14 +5,19 @@
  * A change here is a new migration of the server that runs this text again.
  */
 const numbers = `
+-- PostgreSQL writes a function of SQL into the statement that calls it, which is several times as fast; not if it is STRICT,
+-- unless every part of it is. So only those are STRICT that would make something of a null.
 -- How many digits stand before the point; for numbers below 1, minus the zeros that follow it.
-CREATE OR REPLACE FUNCTION feel.exponent(x numeric) RETURNS integer LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
-  SELECT CASE WHEN x = 0 THEN 0 WHEN abs(x) >= 1 THEN length(trunc(abs(x))::text) ELSE -length(substring(trim_scale(abs(x))::text FROM '^0[.](0*)')) END
+CREATE OR REPLACE FUNCTION feel.exponent(x numeric) RETURNS integer LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT CASE WHEN x = 0 THEN 0 WHEN abs(x) >= 1 THEN length(trunc(abs(x))::text) ELSE length(ltrim(abs(x)::text, '0.')) + 2 - length(abs(x)::text) END
 $$;
-CREATE OR REPLACE FUNCTION feel.ten(n integer) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$ SELECT ('1e' || n)::numeric $$;
+CREATE OR REPLACE FUNCTION feel.ten(n integer) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$ SELECT ('1e' || n)::numeric $$;
 CREATE OR REPLACE FUNCTION feel.half_even(x numeric, places integer) RETURNS numeric LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
-DECLARE unit numeric := feel.ten(-places); cut numeric := trunc(x, places);
+DECLARE unit numeric; cut numeric;
 BEGIN
+  -- A tie has one digit more than is left, a 5; anything else rounds alike in every way.
+  IF places >= 0 AND min_scale(x) <> places + 1 THEN RETURN round(x, places); END IF;
+  unit := feel.ten(-places); cut := trunc(x, places);
   IF abs(x - cut) * 2 < unit THEN RETURN cut; END IF;
   IF abs(x - cut) * 2 = unit AND mod(abs(cut) * feel.ten(places), 2) = 0 THEN RETURN cut; END IF;
   RETURN cut + sign(x) * unit;
@@ -26,13 +31,20 @@ BEGIN
   RETURN feel.half_even(x, places);
 END $$;
 CREATE OR REPLACE FUNCTION feel.divide(a numeric, b numeric) RETURNS numeric LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
-DECLARE q numeric; ea integer; eb integer; sa integer; sb integer; enough integer;
+DECLARE q numeric; ea integer; eb integer; sa integer; sb integer; enough integer; places integer;
 BEGIN
   IF b = 0 THEN RETURN NULL; END IF;
   IF a = 0 THEN RETURN 0; END IF;
   q := a / b;
   -- Most divisions of a ledger end, and PostgreSQL's own result is then exact.
   IF q * b = a AND feel.exponent(q) + min_scale(q) <= 34 THEN RETURN q; END IF;
+  -- Of numbers of everyday size (30 digits and no more on either side) no quotient is nearer to a tie than 1e-95.
+  IF abs(a) < 1e18 AND abs(b) < 1e18 AND min_scale(a) <= 12 AND min_scale(b) <= 12 THEN
+    q := round(a, 100) / b;
+    places := 34 - feel.exponent(q);
+    IF min_scale(q) <> places + 1 THEN RETURN trim_scale(round(q, places)); END IF;
+    RETURN trim_scale(feel.half_even(q, places));
+  END IF;
   ea := feel.exponent(a); eb := feel.exponent(b);
   a := trim_scale(a * feel.ten(-ea)); b := trim_scale(b * feel.ten(-eb));
   sa := scale(a); sb := scale(b);
@@ -41,7 +53,7 @@ BEGIN
   q := (a + feel.ten(-enough) - feel.ten(-enough)) / b;
   RETURN trim_scale(feel.round_to(q, 34)) * feel.ten(ea - eb);
 END $$;
-CREATE OR REPLACE FUNCTION feel.in_range(x numeric) RETURNS boolean LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.in_range(x numeric) RETURNS boolean LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT x = 0 OR (abs(x) < 1e300 AND abs(x) > 1e-300)
 $$;
 CREATE OR REPLACE FUNCTION feel.power(base numeric, exponent numeric) RETURNS numeric LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
@@ -70,22 +82,25 @@ BEGIN
   enough := greatest(scale(x), 80) + 4;
   RETURN trim_scale(feel.round_to(sqrt(x + feel.ten(-enough) - feel.ten(-enough)), 34)) * feel.ten(half);
 END $$;
-CREATE OR REPLACE FUNCTION feel.ln(x numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.ln(x numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN x > 0 THEN trim_scale(feel.round_to(ln(x + feel.ten(-least(900, 70 + scale(x))) - feel.ten(-least(900, 70 + scale(x)))), 34)) END
 $$;
-CREATE OR REPLACE FUNCTION feel.exp(x numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.exp(x numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN abs(x) <= 1000 THEN trim_scale(feel.round_to(exp(x + feel.ten(-600) - feel.ten(-600)), 34)) END
 $$;
-CREATE OR REPLACE FUNCTION feel.places(n numeric) RETURNS integer LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.places(n numeric) RETURNS integer LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN n = trunc(n) AND abs(n) <= 300 THEN n::integer END
 $$;
 CREATE OR REPLACE FUNCTION feel.rounded(x numeric, n numeric, way text) RETURNS numeric LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
 DECLARE places integer := feel.places(n); cut numeric; unit numeric; rest numeric;
 BEGIN
   IF places IS NULL THEN RETURN NULL; END IF;
+  IF way = 'half even' THEN
+    IF places >= 0 AND min_scale(x) <> places + 1 THEN RETURN round(x, places); END IF;
+    RETURN feel.half_even(x, places);
+  END IF;
   cut := trunc(x, places); unit := feel.ten(-places); rest := abs(x - cut);
   CASE way
-    WHEN 'half even' THEN RETURN feel.half_even(x, places);
     WHEN 'down' THEN RETURN cut;
     WHEN 'up' THEN RETURN CASE WHEN rest = 0 THEN cut ELSE cut + sign(x) * unit END;
     WHEN 'half up' THEN RETURN CASE WHEN rest * 2 >= unit THEN cut + sign(x) * unit ELSE cut END;
@@ -94,7 +109,7 @@ BEGIN
     ELSE RETURN CASE WHEN x > 0 AND rest > 0 THEN cut + unit ELSE cut END;
   END CASE;
 END $$;
-CREATE OR REPLACE FUNCTION feel.modulo(a numeric, b numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.modulo(a numeric, b numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN b = 0 THEN NULL WHEN mod(a, b) <> 0 AND sign(mod(a, b)) <> sign(b) THEN mod(a, b) + b ELSE mod(a, b) END
 $$;
 CREATE OR REPLACE FUNCTION feel.number(t text, grouping_mark text, decimal_mark text) RETURNS numeric LANGUAGE plpgsql IMMUTABLE PARALLEL SAFE AS $$
@@ -124,7 +139,7 @@ END $$;
 CREATE OR REPLACE FUNCTION feel.before(t text, part text) RETURNS text LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
   SELECT CASE WHEN part = '' THEN '' ELSE left(t, greatest(strpos(t, part) - 1, 0)) END
 $$;
-CREATE OR REPLACE FUNCTION feel.after(t text, part text) RETURNS text LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.after(t text, part text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN part = '' THEN t WHEN strpos(t, part) = 0 THEN '' ELSE substr(t, strpos(t, part) + length(part)) END
 $$;
 CREATE OR REPLACE FUNCTION feel.ends_with(t text, part text) RETURNS boolean LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
@@ -133,7 +148,7 @@ $$;
 `;
 
 const calendar = `
-CREATE OR REPLACE FUNCTION feel.day(n numeric) RETURNS date LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.day(n numeric) RETURNS date LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN n BETWEEN -719162 AND 2932896 THEN DATE '1970-01-01' + n::integer END
 $$;
 CREATE OR REPLACE FUNCTION feel.date(y numeric, m numeric, d numeric) RETURNS date LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
@@ -144,38 +159,38 @@ BEGIN
   IF extract(month FROM first + (d::integer - 1)) <> m THEN RETURN NULL; END IF;
   RETURN first + (d::integer - 1);
 END $$;
-CREATE OR REPLACE FUNCTION feel.date(t text) RETURNS date LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.date(t text) RETURNS date LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN t ~ '^[0-9]{4}-[0-9]{2}-[0-9]{2}$' THEN feel.date(substr(t, 1, 4)::numeric, substr(t, 6, 2)::numeric, substr(t, 9, 2)::numeric) END
 $$;
-CREATE OR REPLACE FUNCTION feel.time(h numeric, m numeric, s numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.time(h numeric, m numeric, s numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN h = trunc(h) AND m = trunc(m) AND h BETWEEN 0 AND 23 AND m BETWEEN 0 AND 59 AND s >= 0 AND s < 60 THEN (h * 60 + m) * 60000 + trunc(s * 1000) END
 $$;
-CREATE OR REPLACE FUNCTION feel.time(t text) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.time(t text) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN t ~ '^[0-9]{2}:[0-9]{2}:[0-9]{2}([.][0-9]{1,3})?$' THEN feel.time(substr(t, 1, 2)::numeric, substr(t, 4, 2)::numeric, substr(t, 7)::numeric) END
 $$;
-CREATE OR REPLACE FUNCTION feel.in_moments(x timestamptz) RETURNS timestamptz LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.in_moments(x timestamptz) RETURNS timestamptz LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN x >= TIMESTAMPTZ '1970-01-01 00:00:00+00' AND x < TIMESTAMPTZ '10000-01-01 00:00:00+00' THEN x END
 $$;
-CREATE OR REPLACE FUNCTION feel.moment(d date, ms numeric, zone text) RETURNS timestamptz LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.moment(d date, ms numeric, zone text) RETURNS timestamptz LANGUAGE sql STABLE PARALLEL SAFE AS $$
   SELECT feel.in_moments((d + (ms::double precision * INTERVAL '1 millisecond')) AT TIME ZONE zone)
 $$;
-CREATE OR REPLACE FUNCTION feel.moment(t text, zone text) RETURNS timestamptz LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.moment(t text, zone text) RETURNS timestamptz LANGUAGE sql STABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN t ~ '^[^T]*T[^T]*$' THEN feel.moment(feel.date(split_part(t, 'T', 1)), feel.time(split_part(t, 'T', 2)), zone) ELSE feel.moment(feel.date(t), 0, zone) END
 $$;
-CREATE OR REPLACE FUNCTION feel.date_of(x timestamptz, zone text) RETURNS date LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.date_of(x timestamptz, zone text) RETURNS date LANGUAGE sql STABLE PARALLEL SAFE AS $$
   SELECT feel.day(((x AT TIME ZONE zone)::date - DATE '1970-01-01')::numeric)
 $$;
 CREATE OR REPLACE FUNCTION feel.time_of(x timestamptz, zone text) RETURNS numeric LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
   SELECT trunc(extract(epoch FROM (x AT TIME ZONE zone)::time) * 1000)
 $$;
 CREATE OR REPLACE FUNCTION feel.ms_of(x timestamptz) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$ SELECT trunc(extract(epoch FROM x) * 1000) $$;
-CREATE OR REPLACE FUNCTION feel.at_ms(n numeric) RETURNS timestamptz LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.at_ms(n numeric) RETURNS timestamptz LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN n BETWEEN 0 AND 253402300799999 THEN TIMESTAMPTZ '1970-01-01 00:00:00+00' + trunc(n / 86400000)::integer * INTERVAL '24 hours' + mod(n, 86400000)::integer * INTERVAL '1 millisecond' END
 $$;
-CREATE OR REPLACE FUNCTION feel.duration(n numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.duration(n numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN abs(n) <= 316224000000000 THEN n END
 $$;
-CREATE OR REPLACE FUNCTION feel.months(n numeric) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$ SELECT CASE WHEN abs(n) <= 120000 THEN n END $$;
+CREATE OR REPLACE FUNCTION feel.months(n numeric) RETURNS numeric LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$ SELECT CASE WHEN abs(n) <= 120000 THEN n END $$;
 CREATE OR REPLACE FUNCTION feel.add_months(d date, n numeric) RETURNS date LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$
 DECLARE total numeric := extract(year FROM d) * 12 + extract(month FROM d) - 1 + n; first date;
 BEGIN
@@ -183,19 +198,19 @@ BEGIN
   first := make_date(floor(total / 12)::integer, mod(total, 12)::integer + 1, 1);
   RETURN first + least(extract(day FROM d)::integer, extract(day FROM first + INTERVAL '1 month' - INTERVAL '1 day')::integer) - 1;
 END $$;
-CREATE OR REPLACE FUNCTION feel.add_months(x timestamptz, n numeric, zone text) RETURNS timestamptz LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.add_months(x timestamptz, n numeric, zone text) RETURNS timestamptz LANGUAGE sql STABLE PARALLEL SAFE AS $$
   SELECT feel.moment(feel.add_months(feel.date_of(x, zone), n), feel.time_of(x, zone), zone)
 $$;
 CREATE OR REPLACE FUNCTION feel.months_between(a date, b date) RETURNS numeric LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
   SELECT CASE WHEN b < a THEN -1 ELSE 1 END * ((extract(year FROM greatest(a, b)) - extract(year FROM least(a, b))) * 12 + extract(month FROM greatest(a, b)) - extract(month FROM least(a, b)) - CASE WHEN extract(day FROM greatest(a, b)) < extract(day FROM least(a, b)) THEN 1 ELSE 0 END)
 $$;
-CREATE OR REPLACE FUNCTION feel.text_of_time(ms numeric) RETURNS text LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.text_of_time(ms numeric) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT lpad(trunc(ms / 3600000)::text, 2, '0') || ':' || lpad(mod(trunc(ms / 60000), 60)::text, 2, '0') || ':' || lpad(mod(trunc(ms / 1000), 60)::text, 2, '0') || CASE WHEN mod(ms, 1000) = 0 THEN '' ELSE '.' || rtrim(lpad(mod(ms, 1000)::integer::text, 3, '0'), '0') END
 $$;
 CREATE OR REPLACE FUNCTION feel.text_of_date(d date) RETURNS text LANGUAGE sql IMMUTABLE STRICT PARALLEL SAFE AS $$
   SELECT lpad(extract(year FROM d)::text, 4, '0') || '-' || lpad(extract(month FROM d)::text, 2, '0') || '-' || lpad(extract(day FROM d)::text, 2, '0')
 $$;
-CREATE OR REPLACE FUNCTION feel.text_of(x timestamptz, zone text) RETURNS text LANGUAGE sql STABLE STRICT PARALLEL SAFE AS $$
+CREATE OR REPLACE FUNCTION feel.text_of(x timestamptz, zone text) RETURNS text LANGUAGE sql STABLE PARALLEL SAFE AS $$
   SELECT feel.text_of_date((x AT TIME ZONE zone)::date) || 'T' || feel.text_of_time(feel.time_of(x, zone))
 $$;
 CREATE OR REPLACE FUNCTION feel.text_of_duration(ms numeric) RETURNS text LANGUAGE plpgsql IMMUTABLE STRICT PARALLEL SAFE AS $$

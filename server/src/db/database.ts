@@ -7,6 +7,7 @@ import { Access0003000000000 } from './migrations/0003-access.js';
 import { Automations0004000000000 } from './migrations/0004-automations.js';
 import { Expressions0002000000000 } from './migrations/0002-expressions.js';
 import { History0005000000000 } from './migrations/0005-history.js';
+import { Arithmetic0006000000000 } from './migrations/0006-arithmetic.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -26,7 +27,14 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
       type: 'postgres',
       url: options.url,
       schema: 'bibliona',
-      migrations: [Foundation0001000000000, Expressions0002000000000, Access0003000000000, Automations0004000000000, History0005000000000],
+      migrations: [
+        Foundation0001000000000,
+        Expressions0002000000000,
+        Access0003000000000,
+        Automations0004000000000,
+        History0005000000000,
+        Arithmetic0006000000000,
+      ],
       poolSize: 1,
       applicationName: 'bibliona',
     });
