@@ -134,7 +134,13 @@ const pictures: readonly Picture[] = [
   {
     name: 'record',
     path: '/desk/APP/inspections/5',
-    first: (page) => page.getByRole('complementary', { name: 'History' }).getByRole('listitem').first().waitFor(),
+    first: async (page) => {
+      await page.getByRole('textbox', { name: 'Notes' }).fill('Calm, a little chalk brood on frame 2.');
+      await page.getByRole('checkbox', { name: 'Queen seen' }).click();
+      await page.keyboard.press('Control+s');
+      await page.getByRole('complementary', { name: 'History' }).getByText('Calm, a little').waitFor();
+      await page.getByRole('textbox', { name: 'Notes' }).evaluate((input) => (input as unknown as { blur: () => void }).blur());
+    },
   },
   { name: 'list-phone', path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
   { name: 'record-phone', path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
