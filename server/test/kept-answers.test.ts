@@ -85,6 +85,23 @@ test('each is given what their grants let them see', async () => {
   expect(await count(wren)).toBe(2);
 });
 
+test('two apps of the same long name are not taken for each other', async () => {
+  const name = 'Quillmoor Honey Co-operative, its hives and their keepers';
+  const dashboard = { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', '')] };
+  const apps: OpenApp[] = [];
+  for (let i = 0; i < 2; i += 1) apps.push(await makeApp(ada, name, [...honey, { kind: 'put_dashboard', dashboard }]));
+  for (const [i, one] of apps.entries()) {
+    app = one;
+    for (let n = 0; n <= i; n += 1) await add(ada, `H-${n}`);
+  }
+  for (let round = 0; round < 2; round += 1)
+    for (const [i, one] of apps.entries()) {
+      app = one;
+      expect(await count(ada)).toBe(i + 1);
+    }
+  expect(apps[0]?.id.length).toBeGreaterThan(45);
+});
+
 test('what was begun before an answer and is committed after it makes it stale', async () => {
   await add(ada, 'H-1');
   const other = new pg.Client({ connectionString: it.url });

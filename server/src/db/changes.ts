@@ -18,7 +18,8 @@ export async function changesSince(
       -- A line from the future came with a backup of another server.
       WHERE xact >= pg_snapshot_xmin($1::pg_snapshot) AND xact < pg_snapshot_xmax(pg_current_snapshot()) AND NOT pg_visible_in_snapshot(xact, $1::pg_snapshot)
     ) AS "isChanged"`;
-  const [row] = await runOwn<{ moment: string; isChanged: boolean }>(database, `changes of ${schema}`, text, [moment]);
+  // PostgreSQL cuts the names of statements after 63 signs; that of a schema has at most 53.
+  const [row] = await runOwn<{ moment: string; isChanged: boolean }>(database, `since ${schema}`, text, [moment]);
   if (row === undefined) throw new Error('A SELECT without a row');
   return row;
 }
