@@ -1,85 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { designMessage } from './issues.js';
 import { DesignInvalid, parseDesign } from './parse.js';
-import { designOf, field, related, table } from './sample.js';
+import { whole } from './sample.js';
 
 /** What comes from outside is a design only when it is whole; what is wrong is said part by part. */
-const column = (id: string, name: string, expression: string) => ({ id, name, expression, summary: null, digits: null });
-const place = { x: 0, y: 0, w: 4, h: 4 };
-const rows = { kind: 'table' as const, table: 'hives', condition: '', columns: [column('c_code', 'Code', 'Code'), column('c_site', 'Apiary', 'Apiary')] };
-const whole = designOf([
-  table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'a_name', name: 'Name' })]),
-  table('hives', 'Hives', [
-    field({ kind: 'text', id: 'h_code', name: 'Code' }),
-    field({ kind: 'choice', id: 'h_state', name: 'State', choices: [...'abc'].map((id) => ({ id: `s_${id}`, label: id.toUpperCase() })) }),
-    field({ kind: 'whole', id: 'h_year', name: 'Queen year' }),
-  ]),
-  related('apiaries', 'hives', 'Apiary', 'Hives'),
-  { kind: 'put_role', role: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
-  { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
-  {
-    kind: 'put_query',
-    query: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
-  },
-  {
-    kind: 'put_report',
-    report: {
-      id: 'rep_all',
-      name: 'All',
-      description: '',
-      section: '',
-      source: rows,
-      fields: [{ column: 'c_code', share: 8, wraps: true, total: null }],
-      groups: [],
-      order: [],
-      arrangement: 'columns',
-      paper: { size: 'a4', turned: false },
-    },
-  },
-  {
-    kind: 'put_dashboard',
-    dashboard: {
-      id: 'da_all',
-      name: 'Season',
-      description: '',
-      section: '',
-      tiles: [{ kind: 'bars', id: 'ti_one', name: 'One', place, source: rows, label: 'c_site', value: 'c_code', order: 'label', most: 24 }],
-    },
-  },
-  {
-    kind: 'put_route',
-    route: {
-      id: 'way',
-      name: 'Way',
-      description: '',
-      section: '',
-      table: 'hives',
-      field: 'h_state',
-      statuses: [
-        { choice: 's_a', kind: 'start' },
-        { choice: 's_c', kind: 'done' },
-      ],
-      moves: [{ id: 'mo_on', name: 'On', from: 's_a', to: 's_b', roles: ['keeper'], guard: '' }],
-    },
-  },
-  {
-    kind: 'put_automation',
-    automation: {
-      id: 'au_year',
-      name: 'Years',
-      description: '',
-      section: '',
-      isOn: true,
-      table: 'hives',
-      on: 'changed',
-      fields: ['h_code'],
-      moves: [],
-      condition: '',
-      steps: [{ kind: 'change', id: 'st_year', values: [{ field: 'h_year', itself: false, expression: '2026' }] }],
-    },
-  },
-]);
-
 type Json = Record<string, unknown> & Json[];
 /** A part of the design by its path, such as `tables.1.fields.0`. */
 const at = (design: Json, path: string): Json => path.split('.').reduce((part, key) => part[key as never] as Json, design);
