@@ -79,7 +79,7 @@ export class HistoryReader {
 
   /**
    * What was removed of a table and is not there. Grants ask about records that are there, so nobody but a builder sees
-   * more than what they removed themselves, and of that the fields which every one of their grants shows.
+   * more than what they removed themselves, and of that the fields which each record of the table shows them.
    */
   async removed(tableId: string): Promise<{ removed: Removed[]; more: boolean }> {
     const table = this.reader.table(tableId);
@@ -112,11 +112,15 @@ export class HistoryReader {
     };
   }
 
-  /** Fields that are shown of every record which this person may see. */
+  /** Fields that are shown of every record which this person may see, whichever of their grants it meets. */
   private alwaysOpen(table: Table): readonly Field[] {
     const sight = sightOf(this.app.design, this.person, table.id, 'see');
     if (sight.kind === 'all') return table.fields;
-    return table.fields.filter((field) => sight.grants.length > 0 && sight.grants.every((grant) => !grant.withheld.has(field.id)));
+    const { grants } = sight;
+    const shows = (grant: (typeof grants)[number], field: Field): boolean => !grant.withheld.has(field.id);
+    return table.fields.filter(
+      (field) => grants.some((grant) => grant.condition === null && shows(grant, field)) || (grants.length > 0 && grants.every((grant) => shows(grant, field))),
+    );
   }
 
   /** The fields of a record that this person may see. */

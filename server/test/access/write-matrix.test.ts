@@ -27,6 +27,7 @@ import type { DataSource } from 'typeorm';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import { openDatabase } from '../../src/db/database.js';
 import { Refusal } from '../../src/http/refusal.js';
+import { HistoryReader } from '../../src/records/history.js';
 import { save } from '../../src/records/save.js';
 import { takeBack } from '../../src/records/take-back.js';
 import { gardens, plant, source } from '../expressions/garden.js';
@@ -76,10 +77,8 @@ class Oracle {
   /** The grants for an action that a record meets. */
   private met(rows: Rows, action: Action, table: string, id: number): readonly Grant[] {
     return this.mine.filter((grant) => {
-      if (grant.table !== table || !grant[action]) return false;
-      if (grant.condition === '') return true;
-      if (grant.condition.includes('me.Home') && this.person.ties['tie_home'] === undefined) return false;
-      return this.meets(rows, table, id, grant.condition);
+      if (!this.holds(grant, table, action)) return false;
+      return grant.condition === '' || this.meets(rows, table, id, grant.condition);
     });
   }
   private meets(rows: Rows, table: string, id: number, condition: string): boolean {
@@ -110,6 +109,18 @@ class Oracle {
     const met = this.met(before, 'change', table, id);
     return met.length > 0 && Object.keys(values).every((field) => this.opens(met, field)) && this.met(after, 'change', table, id).length > 0;
   }
+  mayEver(action: Action, table: string): boolean {
+    return this.mine.some((grant) => this.holds(grant, table, action));
+  }
+  isNeverHidden(table: string, field: string): boolean {
+    const seen = this.mine.filter((grant) => this.holds(grant, table, 'see'));
+    const shows = (grant: Grant): boolean => !grant.hidden.includes(field);
+    return seen.some((grant) => grant.condition === '' && shows(grant)) || (seen.length > 0 && seen.every(shows));
+  }
+  private holds(grant: Grant, table: string, action: Action): boolean {
+    return grant.table === table && grant[action] && !(grant.condition.includes('me.Home') && this.person.ties['tie_home'] === undefined);
+  }
+
   mayMove(before: Rows, { table, field }: Route, move: Move, id: number): boolean {
     const status = before.get(table)?.[id - 1]?.[field] ?? 'low';
     const isNamed = move.roles.some((role) => this.person.roles.includes(role));
@@ -185,6 +196,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
         ties: p % 2 === 0 ? {} : { tie_home: 1 + (n % 3) },
       };
       const oracle = new Oracle(design, person);
+      const byThem: number[] = [];
       const expectDone = async (what: string, table: string, isTheirs: () => boolean, ask: () => Promise<unknown>): Promise<boolean> => {
         let expected: boolean;
         try {
@@ -275,10 +287,22 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           if (turn === 5) await attemptBack(removing, table, () => fits(table, rows.get(table)?.[id - 1] ?? {}));
           else {
             removed.add(id);
+            byThem.push(id);
             rows = withRow(rows, table, id, Object.fromEntries(fields.map((one) => [one.id, null])));
           }
         }
       }
+      // Of what was removed each is shown what they removed themselves, and of it no field that may have been hidden from them.
+      const shown = await new HistoryReader(database, app, person).removed('visits').catch((error: unknown) => {
+        if (error instanceof Refusal) return null;
+        throw error;
+      });
+      expect(shown === null).toBe(!oracle.mayEver('remove', 'visits'));
+      if (shown === null) continue;
+      // Beyond those that were planted stand the records that were added here and taken back.
+      const planted = shown.removed.map((one) => one.id).filter((id) => id <= (garden.rows.get('visits') ?? []).length);
+      expect(planted.sort()).toEqual(byThem.sort());
+      for (const { values } of shown.removed) for (const id of Object.keys(values)) expect(oracle.isNeverHidden('visits', id)).toBe(true);
     }
     await client.query(`DROP SCHEMA ${schema} CASCADE`);
   }
