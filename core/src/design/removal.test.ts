@@ -1,10 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { grantOf } from '../access/access.js';
 import { applyChange, applyChanges } from './change.js';
 import { describeChange } from './describe.js';
 import type { DesignChange } from './design-change.js';
-import type { AppDesign } from './design.js';
+import { Grant, type AppDesign } from './design.js';
 import { designMessage } from './issues.js';
 import { parseDesign } from './parse.js';
 import { field, table, whole } from './sample.js';
@@ -30,7 +29,10 @@ const made = applyChanges(whole, [
     kind: 'put_role',
     role: {
       ...role,
-      grants: [grantOf('g_hives', 'hives', { hidden: ['h_year'], locked: ['h_code'] }), grantOf('g_home', 'apiaries', { condition: 'Name = me.Home.Name' })],
+      grants: [
+        Grant.parse({ id: 'g_hives', table: 'hives', hidden: ['h_year'], locked: ['h_code'] }),
+        Grant.parse({ id: 'g_home', table: 'apiaries', condition: 'Name = me.Home.Name' }),
+      ],
       menu: [
         { kind: 'list', table: 'hives' },
         { kind: 'form', table: 'hives' },
