@@ -1,8 +1,9 @@
-import { contract, grantOf, type Automation, type DesignChange, type OpenApp, type TakenBack, type Write } from '@bibliona/core';
+import { contract, grantOf, type DesignChange, type OpenApp, type TakenBack, type Write } from '@bibliona/core';
 import fc from 'fast-check';
 import pg from 'pg';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
-import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { automation, change, checks, design, full, hive, remove } from './lent-hives.js';
+import { field, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 /** A save is taken back whole, or refused with nothing changed. */
 let it: TestServer;
@@ -16,25 +17,6 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
-const relationship = (id: string, parent: string, child: string, name: string, childrenName: string, whenParentRemoved: 'remove' | 'clear'): DesignChange => ({
-  kind: 'add_relationship',
-  id,
-  parent,
-  child,
-  fieldId: `${id}_up`,
-  fieldName: name,
-  childrenName,
-  required: whenParentRemoved === 'remove',
-  whenParentRemoved,
-});
-/** Hives with visits, which go with them, and loans, which stay without them. */
-const design: readonly DesignChange[] = [
-  ...honey,
-  table('visits', 'Visits', [field('date', 'v_date', 'Date', { required: true }), field('whole', 'v_mites', 'Mites')]),
-  table('loans', 'Loans', [field('text', 'l_what', 'What', { required: true })]),
-  relationship('r_visits', 'hives', 'visits', 'Hive', 'Visits', 'remove'),
-  relationship('r_loans', 'hives', 'loans', 'Hive', 'Loans', 'clear'),
-];
 beforeEach(async () => {
   app = await makeApp(builder, 'Taken back', design);
   await it.server.people.join(app.id, keeper.id, 'member');
@@ -63,45 +45,6 @@ const everything = () =>
   Promise.all(tables.map((name) => it.sql(`SELECT to_jsonb(t) - 'rev' - 'updated_at' - 'updated_by' AS record FROM "app_${app.id}".${name} AS t ORDER BY id`)));
 const history = (id: number, of = 'hives') => builder.call(contract.readHistory, { params: { app: app.id, table: of, id } });
 const removed = (who: Caller, of = 'hives') => who.call(contract.readRemoved, { params: { app: app.id, table: of } });
-
-const checks = (...list: readonly { id: string; condition: string; message: string }[]): DesignChange => ({
-  kind: 'change_table',
-  table: 'hives',
-  checks: [...list],
-});
-const automation: Automation = {
-  id: 'au_weak',
-  name: 'Lends to weak hives',
-  description: '',
-  section: '',
-  isOn: true,
-  table: 'hives',
-  on: 'added',
-  fields: [],
-  moves: [],
-  condition: 'Notes = "Weak"',
-  steps: [
-    {
-      kind: 'add',
-      id: 'st_loan',
-      table: 'loans',
-      values: [
-        { field: 'l_what', itself: false, expression: '"Feeder for " + Code' },
-        { field: 'r_loans_up', itself: true, expression: '' },
-      ],
-    },
-  ],
-};
-
-const hive = (code: string, more: Record<string, string | number | boolean | { added: string }> = {}): Write => ({
-  kind: 'add',
-  table: 'hives',
-  as: code,
-  values: { h_code: code, ...more },
-});
-const full = { h_year: 9007199254740991, h_rent: '12345678901234567890.1', h_since: '2024-02-29', h_gentle: false, h_stores: 'fair', h_notes: 'a\n"b" 🐝' };
-const change = (id: number, values: Record<string, string | number | null>, rev = 1): Write => ({ kind: 'change', table: 'hives', id, rev, values });
-const remove = (id: number, rev = 1, of = 'hives'): Write => ({ kind: 'remove', table: of, id, rev });
 
 describe('a record that was removed', () => {
   test('comes back with every value, its children, its number, and who made it when', async () => {
