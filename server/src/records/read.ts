@@ -33,9 +33,8 @@ import {
   type Table,
   type Value,
 } from '@bibliona/core';
-import type { DataSource } from 'typeorm';
 import type { z } from 'zod';
-import { run } from '../db/run.js';
+import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
@@ -62,7 +61,7 @@ const recordOf = (row: PageRow, columns: readonly string[]): RecordAnswer => ({
 
 export class RecordReader {
   constructor(
-    private readonly database: DataSource,
+    private readonly runner: Runner,
     private readonly app: OpenedApp,
     private readonly person: Person,
   ) {}
@@ -78,7 +77,7 @@ export class RecordReader {
     return [restrict(query, this.app.design, this.person, Date.now()), this.app.design, this.app.schema] as const;
   }
   private rows<Row extends object>(statement: Statement): Promise<readonly Row[]> {
-    return run<Row>(this.database, statement);
+    return run<Row>(this.runner, statement);
   }
 
   /** What a list shows of a table: its condition, the search and the order. @throws Refusal bad_request */

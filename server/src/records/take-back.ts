@@ -5,7 +5,6 @@ import {
   compileChange,
   compileChildren,
   compileHold,
-  compileLookup,
   compilePage,
   compileRemove,
   compileRestore,
@@ -14,7 +13,6 @@ import {
   isStored,
   madeKey,
   queryOf,
-  restrict,
   restrictForRules,
   routeOf,
   stored,
@@ -37,6 +35,7 @@ import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { explained } from './explained.js';
 import { NotSeen, SaveGrants } from './grants.js';
+import { RecordReader } from './read.js';
 
 type Values = Readonly<Record<string, Value>>;
 type Effect = TakenBack['effects'][number];
@@ -216,8 +215,7 @@ class TakingBack {
 
   /** What records are called that this person may see. */
   private captions(runner: Runner, table: Table, ids: readonly number[]): Promise<readonly { readonly id: number; readonly caption: string }[]> {
-    const asked = restrict(queryOf(table.id, { where: { kind: 'ids', ids }, limit: ids.length }), this.app.design, this.person, Date.now());
-    return run(runner, compileLookup([asked, this.app.design, this.app.schema], ''));
+    return new RecordReader(runner, this.app, this.person).captions(table.id, ids);
   }
 
   /** What was done, each with what it is called now. */
