@@ -46,6 +46,8 @@ export { format } from './expression/format.js';
 export { inWords } from './expression/in-words.js';
 export {
   comparisons,
+  areAlike,
+  canCompare,
   comparisonsOf,
   comparisonWords,
   noRows,
@@ -83,8 +85,11 @@ export {
   compileComputed,
   compileCount,
   compileFailing,
+  compileFound,
   compileLookup,
   compileMeeting,
+  compileMeetingOf,
+  type RecordState,
   compilePage,
   compileStatistics,
   compileValues,
@@ -106,6 +111,7 @@ export {
   rightsOf,
   sightOf,
   standings,
+  tiesOfRole,
   type Permit,
   type Person,
   type RecordAction,
@@ -137,9 +143,14 @@ export {
 export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
 export { checkRoute, mendsOf, withKind, type RouteFinding } from './workflow/check-route.js';
 
+export { fieldOfConstraint } from './migration/columns.js';
+export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
+export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
+export { accessFindings, type AccessFinding } from './access/findings.js';
+export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties.js';
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine } from './export/csv.js';
-export { checksOf, checksOfParents, type AskedCheck } from './record/rules.js';
+export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {
@@ -150,8 +161,10 @@ export {
   compileCopy,
   compileHold,
   compileImported,
+  compilePlaces,
   compileRemove,
   compileRestore,
+  compileStart,
   compileTakeBack,
   madeKey,
   placesPerWrite,
@@ -159,8 +172,8 @@ export {
   type WritePlace,
 } from './record/write.js';
 
-export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, type Encoding } from './import/sniff.js';
-export { delimiters, QuoteNeverClosed, RowSplitter, splitRows, type Delimiter } from './import/split.js';
+export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sniffTitles, type Encoding } from './import/sniff.js';
+export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
 export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './import/survey.js';
 export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
@@ -168,7 +181,10 @@ export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggest
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/refusal.js';
 export * as contract from './contract/contract.js';
-export type { SignedIn } from './contract/people.js';
+export type { Session, SignedIn } from './contract/people.js';
+export type { ListColumns } from './contract/list-views.js';
+export type { MyInvitation } from './contract/invitations.js';
+export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, LogEntry, OpenApp, StepAnswer } from './contract/apps.js';
 export {
   Conflict,

@@ -72,6 +72,12 @@ export function grantsOf(design: AppDesign, person: Person, table: string): read
     ]);
 }
 
+/** The ties without which some grant of a role does not hold. */
+export function tiesOfRole(design: AppDesign, role: Role): readonly string[] {
+  const nodes = role.grants.flatMap((grant) => conditionOf(design, grant) ?? []);
+  return [...new Set(nodes.flatMap((node) => [...everyNode(node)].flatMap((one) => (one.kind === 'tied' ? [one.tie.id] : []))))];
+}
+
 const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>
   new Set(grant === null ? [] : action === 'see' || action === 'export' ? grant.hidden : [...grant.hidden, ...grant.locked]);
 

@@ -1,12 +1,11 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
-import { Id, Label } from '../design/basics.js';
+import { Id } from '../design/basics.js';
 import { appParams } from './apps.js';
-import { Email, nothingAsked, Password, SignedIn } from './people.js';
+import { Email, nothingAsked, PersonId } from './people.js';
 import { recordParams } from './records.js';
 import { route } from './route.js';
 
-const PersonId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 const Ties = z.record(Id, z.number().int().min(1).max(Number.MAX_SAFE_INTEGER));
 
 /** What someone is to an app. Roles and ties are a member's; a builder does everything. */
@@ -50,7 +49,20 @@ export const removePerson = route({
   body: nothingAsked,
   answer: z.object({}),
 });
-/** Whoever is known already is let in at once; anyone else gets a link at which to set a password. */
+/** Brings someone back who was removed in the last 30 days, as they were. */
+export const restorePerson = route({
+  method: 'POST',
+  path: '/api/apps/:app/people/:person/restore',
+  access: 'builder',
+  params: appParams.extend({ person: PersonId }),
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({}),
+});
+/**
+ * Mails an invitation. The addressee joins by its link, and nobody else learns it. The answer is the same whether or not
+ * the address has an account.
+ */
 export const invite = route({
   method: 'POST',
   path: '/api/apps/:app/invitations',
@@ -58,12 +70,8 @@ export const invite = route({
   params: appParams,
   query: nothingAsked,
   body: Standing.extend({ email: Email }),
-  answer: z.object({
-    /** The path of the link, told this once; null when the person is known already. */
-    link: z.string().nullable(),
-    /** Whether the mail goes out, or stays in the mailbox of the Workshop. */
-    goesOut: z.boolean(),
-  }),
+  /** Whether the mail goes out, or stays in the mailbox of the server. */
+  answer: z.object({ goesOut: z.boolean() }),
 });
 export const withdrawInvitation = route({
   method: 'POST',
@@ -73,26 +81,6 @@ export const withdrawInvitation = route({
   query: nothingAsked,
   body: z.object({ email: Email }),
   answer: z.object({}),
-});
-
-const Token = z.object({ token: z.string().regex(/^[\w-]{20,100}$/u, 'is no invitation') });
-export const readInvitation = route({
-  method: 'GET',
-  path: '/api/invitations/:token',
-  access: 'anyone',
-  params: Token,
-  query: nothingAsked,
-  body: nothingAsked,
-  answer: z.object({ app: z.string(), email: z.string() }),
-});
-export const acceptInvitation = route({
-  method: 'POST',
-  path: '/api/invitations/:token',
-  access: 'anyone',
-  params: Token,
-  query: nothingAsked,
-  body: z.object({ name: Label, password: Password }),
-  answer: z.object({ person: SignedIn, app: z.string() }),
 });
 
 /** One grant as it stands between a person and a record. */

@@ -26,11 +26,15 @@ export const OpenApp = z.object({
       export: z.boolean(),
       hidden: z.array(z.string()).readonly(),
       locked: z.array(z.string()).readonly(),
+      /** Formulas that count only what the person may see. */
+      partial: z.array(z.string()).readonly(),
     }),
   ),
   /** What expressions know of the person: what stands behind `me.`, and the records they are tied to, by the id of the tie. */
   me: z.object({ Name: z.string(), Mail: z.string(), Roles: z.array(z.string()) }),
   ties: z.record(z.string(), z.number()),
+  /** The columns that they chose for lists, by the id of the list. */
+  views: z.record(z.string(), z.array(z.object({ field: z.string(), width: z.number().nullable() }))),
   /** The menu of their Desk, in its order. */
   menu: z.array(Page),
   /** Whether some move of a route is theirs to make: then records can wait for them. */
@@ -55,7 +59,8 @@ export const listApps = route({
   params: nothingAsked,
   query: nothingAsked,
   body: nothingAsked,
-  answer: z.object({ apps: z.array(AppSummary) }),
+  /** `mayMake`: whether this person can make apps. */
+  answer: z.object({ apps: z.array(AppSummary), mayMake: z.boolean() }),
 });
 export const makeApp = route({
   method: 'POST',
@@ -89,6 +94,7 @@ export const previewChanges = route({
   method: 'POST',
   path: '/api/apps/:app/preview',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   body: z.object({ version: Version, changes: z.array(DesignChange).min(1).max(200) }),
@@ -98,6 +104,7 @@ export const changeDesign = route({
   method: 'POST',
   path: '/api/apps/:app/changes',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   /** `acceptLoss`: the person has seen what would be set aside and wants it. Without it such a change is refused. */
@@ -108,6 +115,7 @@ export const undoDesign = route({
   method: 'POST',
   path: '/api/apps/:app/undo',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }),

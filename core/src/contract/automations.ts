@@ -44,7 +44,7 @@ const Run = z.object({
   steps: z.array(StepDone),
   /** Why it could not be done; then nothing of the save was done either. */
   error: z.string().nullable(),
-  mails: z.array(z.object({ id: z.string(), to: z.string(), state: z.enum(['waiting', 'sent', 'failed']) })),
+  mails: z.array(z.object({ id: z.string(), to: z.string(), state: z.enum(['waiting', 'sent', 'kept', 'failed']) })),
 });
 export type Run = z.infer<typeof Run>;
 
@@ -66,6 +66,7 @@ export const tryAutomation = route({
   method: 'POST',
   path: '/api/apps/:app/automations/try',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   /** Without an id for the record that was added last. */

@@ -1,5 +1,6 @@
 /** Every route of the HTTP interface, by name. A route that is not here does not exist. */
-export { setUp, signIn, signOut, whoAmI } from './people.js';
+export { askReset, changeName, changePassword, endSessions, readReset, readSessions, resetPassword, setUp, signIn, signOut, whoAmI } from './people.js';
+export { changeServerPerson, readServer } from './server.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
 export {
   countPage,
@@ -19,8 +20,10 @@ export {
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
+export { keepColumns } from './list-views.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readRuns, tryAutomation } from './automations.js';
 export { readMail, readMails, sendMailAgain } from './mails.js';
 export { readBehind, readTile, tryTile } from './dashboards.js';
-export { acceptInvitation, changePerson, explainAccess, invite, readInvitation, readPeople, removePerson, withdrawInvitation } from './access.js';
+export { changePerson, explainAccess, invite, readPeople, removePerson, restorePerson, withdrawInvitation } from './access.js';
+export { acceptInvitation, answerInvitation, joinByLink, myInvitations, readInvitation } from './invitations.js';

@@ -3,7 +3,7 @@ import { Id } from '../design/basics.js';
 import { Tile } from '../design/dashboard.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { QueryResult } from './queries.js';
+import { PartSeen, QueryResult } from './queries.js';
 import { ValueShape } from './records.js';
 import { fromJson, route } from './route.js';
 
@@ -17,6 +17,7 @@ const TileAnswer = z.discriminatedUnion('kind', [
     digits: z.number().nullable(),
     /** From how many rows. */
     rows: z.number(),
+    seen: PartSeen,
   }),
   z.object({
     kind: z.literal('series'),
@@ -25,6 +26,7 @@ const TileAnswer = z.discriminatedUnion('kind', [
     points: z.array(z.object({ label: ValueShape, value: z.string().nullable() })),
     /** How many points there are beyond those shown. */
     more: z.number(),
+    seen: PartSeen,
   }),
 ]);
 export type TileAnswer = z.infer<typeof TileAnswer>;
@@ -35,6 +37,7 @@ export const readTile = route({
   method: 'GET',
   path: '/api/apps/:app/dashboards/:dashboard/tiles/:tile',
   access: 'member',
+  heavy: true,
   params: dashboardParams.extend({ tile: Id }),
   query: nothingAsked,
   body: nothingAsked,
@@ -45,6 +48,7 @@ export const readBehind = route({
   method: 'GET',
   path: '/api/apps/:app/dashboards/:dashboard/tiles/:tile/records',
   access: 'member',
+  heavy: true,
   params: dashboardParams.extend({ tile: Id }),
   query: z.object({
     /** The point's label as JSON, see `TileAnswer`; absent: every record of the tile. */
@@ -59,6 +63,7 @@ export const tryTile = route({
   method: 'POST',
   path: '/api/apps/:app/try-tile',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   body: z.object({ tile: Tile }),

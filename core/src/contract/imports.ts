@@ -39,6 +39,13 @@ export const ImportAnswer = z.object({
   complaintCount: z.number(),
   /** Why it failed or was refused, in words. */
   message: z.string().nullable(),
+  /** What was decided for the latest run, so that a refusal loses none of it. */
+  plan: ImportPlan.nullable(),
+  /** Of an import that is done: the first cells that did not fit and were left empty, and how many there are. */
+  emptied: z.array(ComplaintShape),
+  emptiedCount: z.number(),
+  /** Records that stayed when the import was undone, because they were changed since. */
+  stayed: z.number(),
 });
 export type ImportAnswer = z.infer<typeof ImportAnswer>;
 
@@ -89,13 +96,13 @@ export const cancelImport = route({
   body: nothingAsked,
   answer: ImportAnswer,
 });
-/** Removes the records that the import added, as long as none has been changed since. */
+/** Removes the records that the import added. When some were changed since it is refused, unless `others`: then those stay. */
 export const takeBackImport = route({
   method: 'POST',
   path: '/api/apps/:app/imports/:import/take-back',
   access: 'builder',
   params: importParams,
   query: nothingAsked,
-  body: nothingAsked,
+  body: z.object({ others: z.boolean().default(false) }),
   answer: ImportAnswer,
 });

@@ -3,13 +3,15 @@ import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 
-const Mail = z.object({
+export const Mail = z.object({
   id: z.string(),
-  kind: z.enum(['automation', 'invitation']),
+  /** `account`: about someone's own account, such as a link to set a new password. */
+  kind: z.enum(['automation', 'invitation', 'account']),
   to: z.string(),
   subject: z.string(),
   at: z.string(),
-  state: z.enum(['waiting', 'sent', 'failed']),
+  /** `sent`: a relay took it. `kept`: it stays in the mailbox here, because no relay is set up. */
+  state: z.enum(['waiting', 'sent', 'kept', 'failed']),
   attempts: z.number(),
   sentAt: z.string().nullable(),
   /** Why the last attempt failed. */
@@ -43,7 +45,7 @@ export const readMail = route({
   body: nothingAsked,
   answer: z.object({
     mail: Mail,
-    /** Null: the text of an invitation is not kept once it is sent, since its link lets in whoever has it. */
+    /** Null: an invitation. Only its reader may have its link. */
     body: z.string().nullable(),
     arrived: z.array(z.object({ at: z.string(), from: z.string(), to: z.array(z.string()), subject: z.string(), body: z.string() })),
   }),

@@ -17,12 +17,16 @@ const ResultColumn = z.object({
 });
 export type ResultColumn = z.infer<typeof ResultColumn>;
 
+/** Of which part of the records it is made: of all, of those that the person may see, or of none. */
+export const PartSeen = z.enum(['all', 'part', 'none']);
+
 export const QueryResult = z.object({
   columns: z.array(ResultColumn),
   /** `id`: the record of the grain that the row stands for; null where rows are summed up. */
   rows: z.array(z.object({ id: z.number().nullable(), cells: z.array(ValueShape) })),
   /** From the grain to the result, see `ledgerOf`. */
   ledger: z.array(z.object({ kind: z.enum(['grain', 'condition', 'groups', 'limit']), says: z.string(), kept: z.number() })),
+  seen: PartSeen,
 });
 export type QueryResult = z.infer<typeof QueryResult>;
 
@@ -30,6 +34,7 @@ export const readQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query',
   access: 'member',
+  heavy: true,
   params: appParams.extend({ query: Id }),
   query: z.object({ limit: z.coerce.number().int().min(1).max(1000).default(200) }),
   body: nothingAsked,
@@ -40,6 +45,7 @@ export const exportQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query/export',
   access: 'member',
+  heavy: true,
   params: appParams.extend({ query: Id }),
   query: nothingAsked,
   body: nothingAsked,
@@ -50,6 +56,7 @@ export const tryQuery = route({
   method: 'POST',
   path: '/api/apps/:app/try-query',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   body: z.object({ query: SavedQuery }),

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Expression, Id } from '../design/basics.js';
 import { Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
-import { nothingAsked } from './people.js';
+import { nothingAsked, PersonId } from './people.js';
 import { fromJson, route } from './route.js';
 
 const tableParams = appParams.extend({ table: Id });
@@ -20,7 +20,13 @@ export type Selection = z.infer<typeof Selection>;
 const CursorShape = z.object({ value: Scalar, id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
 
 export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
-const RecordShape = z.object({ id: z.number(), rev: z.number(), values: z.record(z.string(), ValueShape) });
+const RecordShape = z.object({
+  id: z.number(),
+  rev: z.number(),
+  values: z.record(z.string(), ValueShape),
+  /** Fields whose texts are longer than what is told of them: they are changed where the record is opened. */
+  cut: z.array(z.string()).optional(),
+});
 export type RecordAnswer = z.infer<typeof RecordShape>;
 
 export const readPage = route({
@@ -38,6 +44,7 @@ export const exportRecords = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/export',
   access: 'member',
+  heavy: true,
   params: tableParams,
   query: Selection,
   body: nothingAsked,
@@ -84,7 +91,8 @@ export const HistoryEntry = z.object({
   save: z.string().nullable(),
   /** An automation did it, set off by what this person did. */
   automatic: z.boolean(),
-  changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape })),
+  /** `beforeHidden`: what stood there before was out of this person's sight. */
+  changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape, beforeHidden: z.boolean() })),
 });
 export type HistoryEntry = z.infer<typeof HistoryEntry>;
 export const readHistory = route({
@@ -140,9 +148,11 @@ export const tryExpression = route({
   method: 'POST',
   path: '/api/apps/:app/tables/:table/try',
   access: 'builder',
+  heavy: true,
   params: tableParams,
   query: nothingAsked,
-  body: z.object({ expression: Expression }),
+  /** `person`: computed for one of the people of the app, whose `me` it is; else for whoever asks. */
+  body: z.object({ expression: Expression, person: PersonId.optional() }),
   answer: z.object({
     rows: z.array(z.object({ id: z.number(), caption: z.string(), value: z.string().nullable() })),
     /** For a condition: of how many records it is true, and how many there are; counted no further than `countedTo`. */
@@ -155,6 +165,7 @@ export const readStatistics = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/statistics',
   access: 'member',
+  heavy: true,
   params: tableParams,
   query: nothingAsked,
   body: nothingAsked,
@@ -165,10 +176,18 @@ export const searchRecords = route({
   method: 'GET',
   path: '/api/apps/:app/search',
   access: 'member',
+  heavy: true,
   params: appParams,
-  query: z.object({ text: z.string().min(1).max(200) }),
+  /** `from`: go on where an earlier answer left off. */
+  query: z.object({ text: z.string().min(1).max(200), from: z.coerce.number().int().min(0).max(10_000).default(0) }),
   body: nothingAsked,
-  answer: z.object({ found: z.array(z.object({ table: z.string(), id: z.number(), caption: z.string() })) }),
+  answer: z.object({
+    found: z.array(z.object({ table: z.string(), id: z.number(), caption: z.string() })),
+    /** Null: every table has been looked through, or enough was found. */
+    next: z.number().nullable(),
+    /** Tables that took too long, by name. */
+    left: z.array(z.string()),
+  }),
 });
 
 /** A value to write. A reference is the id of its record, or names a record that the same save adds. */
@@ -216,6 +235,8 @@ export const takeBackSave = route({
         /** Null: it is not this person's to see. */ caption: z.string().nullable(),
       }),
     ),
+    /** Automations mail when such records change: a mail that went out stays sent. */
+    mails: z.boolean(),
   }),
 });
 export type TakenBack = z.infer<typeof takeBackSave.answer>;

@@ -5,6 +5,7 @@ import type { PageFinding } from '../report/check-pages.js';
 import type { Page, Paper } from '../report/page.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
+import { PartSeen } from './queries.js';
 import { route } from './route.js';
 
 const slice = {
@@ -20,6 +21,7 @@ const ReportPages = z.object({
   of: z.number(),
   paper: z.custom<Paper>(),
   rows: z.number(),
+  seen: PartSeen,
 });
 export type ReportPages = z.infer<typeof ReportPages>;
 
@@ -45,6 +47,7 @@ export const readReport = route({
   method: 'GET',
   path: '/api/apps/:app/reports/:report',
   access: 'member',
+  heavy: true,
   params: appParams.extend({ report: Id }),
   query: z.object(slice),
   body: nothingAsked,
@@ -55,6 +58,7 @@ export const printReport = route({
   method: 'GET',
   path: '/api/apps/:app/reports/:report/pdf',
   access: 'member',
+  heavy: true,
   params: appParams.extend({ report: Id }),
   query: nothingAsked,
   body: nothingAsked,
@@ -65,6 +69,7 @@ export const tryReport = route({
   method: 'POST',
   path: '/api/apps/:app/try-report',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
   body: z.object({ report: Report, ...slice }),

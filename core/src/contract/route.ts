@@ -2,10 +2,10 @@
 import { z } from 'zod';
 
 /**
- * Who may call it: anyone at all; a person who has signed in; a person of the app; a builder of the app. What each
- * person may see and change beyond that is decided by access, not here.
+ * Who may call it: anyone at all; a person who has signed in; a person of the app; a builder of the app; whoever
+ * administers the server. What each person may see and change beyond that is decided by access, not here.
  */
-export type RouteAccess = 'anyone' | 'person' | 'member' | 'builder';
+export type RouteAccess = 'anyone' | 'person' | 'member' | 'builder' | 'admin';
 
 export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, A extends z.ZodType = z.ZodType> {
   readonly method: 'GET' | 'POST';
@@ -18,6 +18,8 @@ export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.
   readonly body: B;
   readonly answer: A;
   readonly upload?: true;
+  /** Asks more of the database than a page of records does: such requests take turns, apart from the others. */
+  readonly heavy?: true;
 }
 
 export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(parts: Route<P, Q, B, A>): Route<P, Q, B, A> => parts;

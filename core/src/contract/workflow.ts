@@ -35,9 +35,22 @@ export const readWaiting = route({
   path: '/api/apps/:app/waiting',
   access: 'member',
   params: appParams,
-  query: nothingAsked,
+  /** `after`: only of that route, those that come after this record. */
+  query: z.object({ route: Id.optional(), after: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER).optional() }),
   body: nothingAsked,
-  answer: z.object({ routes: z.array(z.object({ route: z.string(), records: z.array(WaitingRecord), /** There are more than these. */ more: z.boolean() })) }),
+  answer: z.object({
+    routes: z.array(
+      z.object({
+        route: z.string(),
+        records: z.array(WaitingRecord),
+        /** There are more after these. */
+        more: z.boolean(),
+        /** How many wait in all; `atLeast`: no further was counted. */
+        count: z.number(),
+        atLeast: z.boolean(),
+      }),
+    ),
+  }),
 });
 export type WaitingAnswer = z.infer<typeof readWaiting.answer>;
 
@@ -46,6 +59,7 @@ export const countStatuses = route({
   method: 'GET',
   path: '/api/apps/:app/routes/:route/counts',
   access: 'builder',
+  heavy: true,
   params: appParams.extend({ route: Id }),
   query: nothingAsked,
   body: nothingAsked,
@@ -57,6 +71,7 @@ export const walkRoute = route({
   method: 'GET',
   path: '/api/apps/:app/routes/:route/walk',
   access: 'builder',
+  heavy: true,
   params: appParams.extend({ route: Id }),
   /** Without an id the record that was moved last. */
   query: z.object({ id: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER).optional() }),

@@ -18,6 +18,8 @@ export const Move = z
     roles: z.array(Id).max(100).readonly(),
     /** Only for records that meet it; empty: for all. */
     guard: Expression.default(''),
+    /** `should`: a record that can take it waits for those who may make it. `may`: it is nobody's duty. */
+    duty: z.enum(['should', 'may']).default('should'),
   })
   .readonly();
 export type Move = z.infer<typeof Move>;

@@ -94,7 +94,7 @@ export const whole = designOf([
         { choice: 's_a', kind: 'start' },
         { choice: 's_c', kind: 'done' },
       ],
-      moves: [{ id: 'mo_on', name: 'On', from: 's_a', to: 's_b', roles: ['keeper'], guard: '' }],
+      moves: [{ id: 'mo_on', name: 'On', from: 's_a', to: 's_b', roles: ['keeper'], guard: '', duty: 'should' }],
     },
   },
   {

@@ -4,6 +4,9 @@ import type { Value } from '../values/values.js';
 // Programs that open such a file take a text that begins so for a calculation, and carry it out.
 const likeACalculation = /^[=+\-@\t\r]/u;
 
+/** A cell as it was before it was written so that no program calculates with it. */
+export const withoutGuard = (cell: string): string => (cell.startsWith("'") && likeACalculation.test(cell.slice(1)) ? cell.slice(1) : cell);
+
 function cellText(value: Value, isText: boolean): string {
   if (value === null) return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';

@@ -20,13 +20,21 @@ describe('conditions as rows', () => {
     'Queen year between 2020 and 2026',
     'Apiary = null',
     'Unit price > -2',
+    'Unit price > Queen year',
+    'count(Visits) > 3',
+    'Stands since <= today()',
+    'Stands since >= today() - duration("P2Y")',
+    'Stands since < today() - duration("P60D")',
+    'Stands since > today() + duration("P1M")',
+    'Queen year = today().year',
+    'Code = me.Mail and Queen year > 2020',
   ])('%s is rows, and they are the same text', (text) => {
     const rows = rowsOfText(text, scope);
     expect(rows).not.toBeNull();
     expect(textOfRows(rows ?? { kind: 'group', join: 'and', of: [] }, scope).replace(/[()]/gu, '')).toBe(text.replace(/[()]/gu, ''));
     expect(rowsOfText(textOfRows(rows ?? { kind: 'group', join: 'and', of: [] }, scope), scope)).toEqual(rows);
   });
-  test.each(['count(Visits) > 3', 'Unit price > Queen year', 'not(Gentle)', 'Unit price * 2 > 3', 'Code = upper case("a")', 'Stands since.day = 3'])(
+  test.each(['count(Visits[Mites > 3]) > 3', 'Unit price > Code', 'not(Gentle)', 'Unit price * 2 > 3', 'Code = upper case("a")', 'Stands since.day = 3'])(
     '%s stays a text',
     (text) => expect(rowsOfText(text, scope)).toBeNull(),
   );
@@ -52,6 +60,7 @@ describe('conditions as rows', () => {
         many: fc.array(value, { minLength: 1, maxLength: 3 }),
         span: fc.tuple(fc.integer({ min: 1, max: 99 }).map(String), fc.constantFrom('days', 'months', 'years')),
       }[comparisons[comparison].values];
+      if (type.kind === 'record' && comparisons[comparison].values === 'one') return fc.constant({ kind: 'row', path, comparison, values: [], other: path });
       return values.map((all) => ({ kind: 'row', path, comparison, values: all }));
     });
   });

@@ -24,17 +24,26 @@ export const comparisons = {
   between: { says: 'is between', values: 'two' },
   one_of: { says: 'is one of', values: 'many' },
   contains: { says: 'contains', values: 'one' },
-  starts: { says: 'begins with', values: 'one' },
+  starts: { says: 'starts with', values: 'one' },
   ends: { says: 'ends with', values: 'one' },
   empty: { says: 'is empty', values: 'none' },
   filled: { says: 'is filled', values: 'none' },
   yes: { says: 'is yes', values: 'none' },
   no: { says: 'is no', values: 'none' },
   today: { says: 'is today', values: 'none' },
+  before_today: { says: 'is before today', values: 'none' },
+  until_today: { says: 'is today or earlier', values: 'none' },
+  from_today: { says: 'is today or later', values: 'none' },
+  after_today: { says: 'is after today', values: 'none' },
   last: { says: 'is in the last', values: 'span' },
   next: { says: 'is in the next', values: 'span' },
+  since: { says: 'is after, or at most ago:', values: 'span' },
+  longer_ago: { says: 'is longer ago than', values: 'span' },
+  sooner: { says: 'is before, or at most ahead:', values: 'span' },
+  later: { says: 'is further ahead than', values: 'span' },
   this_month: { says: 'is in this month', values: 'none' },
   this_year: { says: 'is in this year', values: 'none' },
+  year_now: { says: 'is the current year', values: 'none' },
 } as const satisfies Record<string, { says: string; values: 'none' | 'one' | 'two' | 'many' | 'span' }>;
 export type Comparison = keyof typeof comparisons;
 
@@ -42,18 +51,40 @@ const any = ['empty', 'filled'] as const;
 const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
   string: ['is', 'is_not', 'contains', 'starts', 'ends', 'one_of', ...any],
   choice: ['is', 'is_not', 'one_of', ...any],
-  number: ['is', 'is_not', 'less', 'at_most', 'more', 'at_least', 'between', ...any],
-  date: ['is', 'less', 'at_most', 'more', 'at_least', 'between', 'today', 'last', 'next', 'this_month', 'this_year', ...any],
+  number: ['is', 'is_not', 'less', 'at_most', 'more', 'at_least', 'between', 'year_now', ...any],
+  date: [
+    'is',
+    'is_not',
+    'less',
+    'at_most',
+    'more',
+    'at_least',
+    'between',
+    'today',
+    'before_today',
+    'until_today',
+    'from_today',
+    'after_today',
+    'last',
+    'next',
+    'since',
+    'longer_ago',
+    'sooner',
+    'later',
+    'this_month',
+    'this_year',
+    ...any,
+  ],
   boolean: ['yes', 'no', ...any],
-  record: any,
+  // A record is compared with another one that the record or the person leads to.
+  record: ['is', 'is_not', ...any],
 };
 /** The comparisons that a value of a type has. */
 export const comparisonsOf = (type: Type): readonly Comparison[] => byType[type.kind] ?? byType[plainKind(type)] ?? [];
 /** Dates are before and after, where numbers are less and more. */
 export const comparisonWords = (comparison: Comparison, type: Type): string =>
   type.kind === 'date'
-    ? ({ less: 'is before', at_most: 'is at the latest', more: 'is after', at_least: 'is at the earliest' }[comparison as string] ??
-      comparisons[comparison].says)
+    ? ({ less: 'is before', at_most: 'is on or before', more: 'is after', at_least: 'is on or after' }[comparison as string] ?? comparisons[comparison].says)
     : comparisons[comparison].says;
 
 export interface Row {
@@ -63,6 +94,8 @@ export interface Row {
   readonly comparison: Comparison;
   /** Texts as they are, numbers as digits, dates as ISO. For a span the count and the unit. */
   readonly values: readonly string[];
+  /** What it is compared with instead of a value: another field, or what belongs to the person (`me.Keeper`). */
+  readonly other?: string;
 }
 export interface Group {
   readonly kind: 'group';
@@ -83,10 +116,11 @@ function valueText(value: string, type: Type): string {
 }
 
 /** A row as text; null while a value that it needs is missing. */
-function rowText({ path, comparison, values }: Row, type: Type): string | null {
+function rowText({ path, comparison, values, other }: Row, type: Type): string | null {
   const needed = { none: 0, one: 1, two: 2, many: 1, span: 2 }[comparisons[comparison].values];
-  if (values.filter((one) => one.trim() !== '').length < needed) return null;
-  const [a = '', b = ''] = values.map((one) => valueText(one, type));
+  const hasOther = other !== undefined && other !== '' && canCompare(comparison);
+  if (!hasOther && (type.kind === 'record' ? needed > 0 : values.filter((one) => one.trim() !== '').length < needed)) return null;
+  const [a = '', b = ''] = hasOther ? [other] : values.map((one) => valueText(one, type));
   const span = `duration("P${values[0] ?? ''}${spans[values[1] as Unit] ?? 'D'}")`;
   switch (comparison) {
     case 'is':
@@ -128,6 +162,24 @@ function rowText({ path, comparison, values }: Row, type: Type): string | null {
       return `${path} between today() - ${span} and today()`;
     case 'next':
       return `${path} between today() and today() + ${span}`;
+    case 'before_today':
+      return `${path} < today()`;
+    case 'until_today':
+      return `${path} <= today()`;
+    case 'from_today':
+      return `${path} >= today()`;
+    case 'after_today':
+      return `${path} > today()`;
+    case 'since':
+      return `${path} >= today() - ${span}`;
+    case 'longer_ago':
+      return `${path} < today() - ${span}`;
+    case 'sooner':
+      return `${path} <= today() + ${span}`;
+    case 'later':
+      return `${path} > today() + ${span}`;
+    case 'year_now':
+      return `${path} = today().year`;
     case 'this_month':
       return `${path}.year = today().year and ${path}.month = today().month`;
     case 'this_year':
@@ -136,6 +188,10 @@ function rowText({ path, comparison, values }: Row, type: Type): string | null {
       return comparison satisfies never;
   }
 }
+
+const withOther = new Set<Comparison>(['is', 'is_not', 'less', 'at_most', 'more', 'at_least']);
+/** Whether a comparison can be with another field instead of a value. */
+export const canCompare = (comparison: Comparison): boolean => withOther.has(comparison);
 
 /** Rows as text; rows that are not whole yet are left out. The empty text when there is none. */
 export function textOfRows(group: Group, scope: Scope): string {
@@ -205,6 +261,12 @@ class Rows {
   }
 
   private path(syntax: Syntax): string | null {
+    // The number of children of a record is compared like a field.
+    if (syntax.kind === 'call' && syntax.name === 'count' && syntax.args.length === 1) {
+      const list = syntax.args[0]?.value;
+      const text = list?.kind === 'name' ? `count(${this.spell(list.name)})` : null;
+      return text !== null && typeOfPath(text, this.scope)?.kind === 'number' ? text : null;
+    }
     if (syntax.kind === 'name') return this.scope.table !== null && typeOfPath(this.spell(syntax.name), this.scope) !== null ? this.spell(syntax.name) : null;
     if (syntax.kind !== 'path' || this.path(syntax.of) === null) return null;
     const text = write(syntax, this.spell);
@@ -220,8 +282,8 @@ class Rows {
   }
 
   private anyRow(syntax: Syntax): Row | null {
-    const row = (path: string | null, comparison: Comparison, values: readonly (string | null)[] = []): Row | null =>
-      path === null || values.includes(null) ? null : { kind: 'row', path, comparison, values: values as string[] };
+    const row = (path: string | null, comparison: Comparison | null, values: readonly (string | null)[] = []): Row | null =>
+      path === null || comparison === null || values.includes(null) ? null : { kind: 'row', path, comparison, values: values as string[] };
     switch (syntax.kind) {
       case 'compare': {
         const year = this.partOfToday(syntax, 'year');
@@ -230,8 +292,15 @@ class Rows {
         const { op, right } = syntax;
         if (right.kind === 'null') return op === '=' || op === '!=' ? row(path, op === '=' ? 'empty' : 'filled') : null;
         if (right.kind === 'boolean') return op === '=' ? row(path, right.value ? 'yes' : 'no') : null;
-        if (isToday(right) && op === '=') return row(path, 'today');
-        return row(path, { '=': 'is', '!=': 'is_not', '<': 'less', '<=': 'at_most', '>': 'more', '>=': 'at_least' }[op] as Comparison, [this.value(right)]);
+        if (isToday(right))
+          return row(path, ({ '=': 'today', '<': 'before_today', '<=': 'until_today', '>=': 'from_today', '>': 'after_today' } as const)[op as '='] ?? null);
+        if (op === '=' && right.kind === 'path' && right.name === 'year' && isToday(right.of)) return row(path, 'year_now');
+        const [ago, ahead] = [spanFrom(right, '-'), spanFrom(right, '+')];
+        if (ago !== null && (op === '>=' || op === '<')) return row(path, op === '>=' ? 'since' : 'longer_ago', ago);
+        if (ahead !== null && (op === '<=' || op === '>')) return row(path, op === '<=' ? 'sooner' : 'later', ahead);
+        const other = this.other(right, path);
+        if (other !== null && path !== null) return { kind: 'row', path, comparison: compared[op], values: [], other };
+        return row(path, compared[op], [this.value(right)]);
       }
       case 'between': {
         const path = this.path(syntax.of);
@@ -258,6 +327,15 @@ class Rows {
     }
   }
 
+  /** Another field of the same type, or what belongs to the person. */
+  private other(syntax: Syntax, path: string | null): string | null {
+    if (path === null || (syntax.kind !== 'name' && syntax.kind !== 'path')) return null;
+    const text = write(syntax, this.spell);
+    const [own, theirs] = [typeOfPath(path, this.scope), typeOfPath(text, this.scope)];
+    const isPlain = text.startsWith('me.') || this.path(syntax) !== null;
+    return isPlain && own !== null && theirs !== null && areAlike(own, theirs) ? text : null;
+  }
+
   private value(syntax: Syntax): string | null {
     switch (syntax.kind) {
       case 'number':
@@ -277,6 +355,14 @@ class Rows {
     }
   }
 }
+
+const compared = { '=': 'is', '!=': 'is_not', '<': 'less', '<=': 'at_most', '>': 'more', '>=': 'at_least' } as const;
+
+/** Whether two values can be compared as they are: records of one table, or values of one kind. */
+export const areAlike = (one: Type, other: Type): boolean =>
+  one.kind === 'record' || other.kind === 'record'
+    ? one.kind === 'record' && other.kind === 'record' && one.table === other.table
+    : one.kind === other.kind || plainKind(one) === plainKind(other);
 
 const isToday = (syntax: Syntax): boolean => syntax.kind === 'call' && syntax.name === 'today' && syntax.args.length === 0;
 

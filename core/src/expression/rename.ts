@@ -19,6 +19,14 @@ export function* everyNode(node: Node): Generator<Node> {
   for (const part of partsOf(node)) yield* everyNode(part);
 }
 
+/** The same with the nodes of the formulas that it names: what computing it reads. */
+export function* throughFormulas(node: Node): Generator<Node> {
+  for (const one of everyNode(node)) {
+    yield one;
+    if (one.kind === 'formula') yield* throughFormulas(one.body);
+  }
+}
+
 /** What a checked expression names itself; what the formulas it names depend on is theirs. */
 export function dependenciesOf(node: Node): readonly Dependency[] {
   const found = new Map<string, Dependency>();

@@ -21,7 +21,15 @@ function converted(
   taken = new Map<string, Set<string>>(),
 ) {
   const complaints: Complaint[] = [];
-  const convert = rowConverter({ columns, width: columns.length, tail: '7\t7', badCells, taken, complain: (one) => complaints.push(one) });
+  const convert = rowConverter({
+    columns,
+    width: columns.length,
+    tail: '7\t7',
+    badCells,
+    taken,
+    complain: (one) => complaints.push(one),
+    emptied: () => undefined,
+  });
   return { lines: rows.map((row, i) => convert(row, i + 2)), complaints };
 }
 

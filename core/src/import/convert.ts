@@ -1,6 +1,7 @@
 /** From the cells of a file to the lines that PostgreSQL's COPY reads, with a complaint for each cell that does not fit. */
 import type { Field } from '../design/design.js';
 import { largestWhole } from '../design/design.js';
+import { withoutGuard } from '../export/csv.js';
 import { kinds, type ReferenceValue, type Value } from '../values/values.js';
 import { parseDate } from '../values/dates.js';
 import { parseNumber } from '../values/numbers.js';
@@ -13,6 +14,8 @@ export interface Complaint {
   readonly value: string;
   readonly reason: string;
 }
+
+const apostrophe = 39;
 
 /** COPY's own word for empty. */
 const emptyCell = '\\N';
@@ -125,11 +128,13 @@ export interface RowConverterOptions {
   /** Values that a unique field has in the table already, by field id. */
   readonly taken: ReadonlyMap<string, ReadonlySet<string>>;
   readonly complain: (complaint: Complaint) => void;
+  /** A cell that did not fit and was left empty. */
+  readonly emptied: (complaint: Complaint) => void;
 }
 
 /** Makes the function that turns one row into one line of COPY text, or null when the row has a complaint. */
 export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | null {
-  const { columns, width, tail, complain, badCells } = options;
+  const { columns, width, tail, complain, emptied, badCells } = options;
   const converters = columns.map(converterOf);
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
   const parts = new Array<string>(columns.length);
@@ -148,13 +153,15 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
     }
     for (let i = 0; i < columns.length; i += 1) {
       const column = columns[i] as CellColumn;
-      const text = cells[column.at] ?? '';
+      const raw = cells[column.at] ?? '';
+      const text = raw.charCodeAt(0) === apostrophe ? withoutGuard(raw) : raw;
       let copy = emptyCell;
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
         const converted = (converters[i] as Convert)(text);
         if (typeof converted === 'string') copy = converted;
         else if (badCells === 'refuse') bad(line, column.name, text, converted.problem);
         else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
+        else emptied({ line, column: column.name, value: text.slice(0, 200), reason: converted.problem });
       } else if (column.field.required) bad(line, column.name, '', 'is empty, and must be filled');
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && copy !== emptyCell) {

@@ -22,7 +22,13 @@ export const ColumnPlan = z.discriminatedUnion('kind', [
 ]);
 export type ColumnPlan = z.infer<typeof ColumnPlan>;
 
-export const FileReading = z.object({ encoding: z.enum(encodings), delimiter: z.enum(delimiters), heading: z.boolean() });
+export const FileReading = z.object({
+  encoding: z.enum(encodings),
+  delimiter: z.enum(delimiters),
+  heading: z.boolean(),
+  /** Rows above the heading or the first record, such as a title: they are left out. */
+  skip: z.number().int().min(0).max(100).default(0),
+});
 export type FileReading = z.infer<typeof FileReading>;
 
 export const ImportPlan = z.object({
@@ -97,6 +103,10 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
       used.add(match.id);
       return { kind: 'field', field: match.id, reading: column.reading };
     }
-    return table !== null && column.filled === 0 ? { kind: 'skip' } : { kind: 'new', field: suggestField(column, newId), reading: column.reading };
+    // What is computed here came from here: our own exports have such columns.
+    const isComputed = table?.fields.some((field) => !isStored(field) && field.name.toLowerCase() === column.name.toLowerCase()) === true;
+    return isComputed || (table !== null && column.filled === 0)
+      ? { kind: 'skip' }
+      : { kind: 'new', field: suggestField(column, newId), reading: column.reading };
   });
 }

@@ -73,7 +73,8 @@ describe('sniffHeading', () => {
       ],
       true,
     ],
-    ['one row alone', [['Name']], false],
+    ['one row of words alone: a heading without records', [['Name']], true],
+    ['one row of values alone', [['H-1', '12']], false],
   ])('%s', (_, rows, expected) => expect(sniffHeading(rows)).toBe(expected));
 });
 

@@ -51,13 +51,24 @@ export function sniffDelimiter(sample: string): Delimiter {
   return best.delimiter;
 }
 
+/** How many rows stand above the table, such as a title and its date: rows of one cell above rows of several. */
+export function sniffTitles(rows: readonly (readonly string[])[]): number {
+  const filled = rows.map((row) => row.filter((cell) => cell.trim() !== '').length);
+  const usual = [...filled].sort((a, b) => a - b)[Math.floor(filled.length / 2)] ?? 0;
+  if (usual < 3) return 0;
+  const first = filled.findIndex((cells) => cells > 1);
+  return first < 1 || first > 20 ? 0 : first;
+}
+
 /** Whether the first row names the columns: names are words, and no two of them the same unless the file is careless. */
 export function sniffHeading(rows: readonly (readonly string[])[]): boolean {
   const [first, ...others] = rows;
-  if (first === undefined || others.length === 0) return false;
+  if (first === undefined) return false;
   const filled = first.filter((cell) => cell.trim() !== '');
   if (filled.length === 0) return false;
   if (filled.some((cell) => isValue(cell))) return false;
+  // A file of one row of words is a heading without records.
+  if (others.length === 0) return true;
   // All words: a heading unless one of its words turns up below it in the same column, as values do.
   return !first.some((cell, i) => cell.trim() !== '' && others.some((row) => row[i] === cell));
 }

@@ -9,6 +9,18 @@ export type EmitRow = (cells: string[], line: number) => void;
 // A quoted cell longer than this is a quote that somebody forgot to close, not a text.
 const longestCell = 1_000_000;
 
+/** Longer rows, or rows of more cells, are no rows of a table: the file is something else, or cut by the wrong mark. */
+const [longestRow, mostCells] = [4_000_000, 20_000];
+
+/** Raised when a row is longer than any row of a table. */
+export class RowTooLong extends Error {
+  constructor(readonly line: number) {
+    super(
+      `Line ${line} is longer than ${longestRow / 1_000_000} million characters or has more than ${mostCells.toLocaleString('en-GB')} cells. Check the separator and the quotes`,
+    );
+  }
+}
+
 /** Raised when a quote is opened and never closed. */
 export class QuoteNeverClosed extends Error {
   constructor(readonly line: number) {
@@ -28,15 +40,20 @@ export class RowSplitter {
 
   constructor(
     private readonly delimiter: Delimiter,
-    private readonly emit: EmitRow,
+    private readonly onRow: EmitRow,
   ) {}
 
-  /** @throws QuoteNeverClosed */
+  private emit(cells: string[], line: number): void {
+    if (cells.length > mostCells) throw new RowTooLong(line);
+    this.onRow(cells, line);
+  }
+
+  /** @throws QuoteNeverClosed, RowTooLong */
   push(chunk: string): void {
     this.cut(this.rest + chunk, false);
   }
 
-  /** @throws QuoteNeverClosed */
+  /** @throws QuoteNeverClosed, RowTooLong */
   end(): void {
     this.cut(this.rest, true);
     this.rest = '';
@@ -64,6 +81,7 @@ export class RowSplitter {
       at = text[feed] === '\r' && text[feed + 1] === '\n' ? feed + 2 : feed + 1;
     }
     this.rest = text.slice(at);
+    if (this.rest.length > longestRow) throw new RowTooLong(this.line);
     this.restFrom = this.rest.includes('"') ? 0 : Math.max(0, this.rest.length - 1);
     if (isEnd && this.rest !== '') {
       this.emit(this.rest.split(this.delimiter), this.line);

@@ -62,6 +62,12 @@ export interface Attachment {
   readonly says: string | null;
 }
 
+/** The field whose constraint this is, of those that `attachmentsOf` names. */
+export function fieldOfConstraint(tables: readonly Pick<Table, 'fields'>[], constraint: string): Table['fields'][number] | undefined {
+  const id = /^(.+)_(?:range|choices|unique|to)$/u.exec(constraint)?.[1];
+  return tables.flatMap((table) => table.fields).find((field) => field.id === id);
+}
+
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */

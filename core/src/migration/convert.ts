@@ -5,7 +5,7 @@ import { ident, literal } from '../sql/sql.js';
 import { columnType } from './columns.js';
 
 /** The value as text in its canonical form: choices as their labels, dates as ISO, numbers without trailing zeros. */
-function asText(field: Field, column: string): string {
+export function asText(field: Field, column: string): string {
   switch (field.kind) {
     case 'text':
     case 'long_text':
@@ -31,7 +31,7 @@ const wholePattern = '^\\s*[-+]?[0-9]{1,15}(\\.0*)?\\s*$';
 const decimalPattern = (whole: number, digits: number): string => `^\\s*[-+]?[0-9]{1,${whole}}(\\.[0-9]{0,${digits}}0*)?\\s*$`;
 const datePattern = '^(?!0000)[0-9]{4}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$';
 
-function fromText(field: Field, text: string): string {
+export function fromText(field: Field, text: string): string {
   switch (field.kind) {
     case 'text':
     case 'long_text':
@@ -59,8 +59,21 @@ function fromText(field: Field, text: string): string {
 export interface Conversion {
   /** SQL expression over the old column. */
   readonly expression: string;
-  /** Whether any value can fail to survive. */
+  /** Whether any value can fail to survive, or survive in another form: then those are set aside. */
   readonly canLose: boolean;
+}
+
+/**
+ * SQL conditions over the old column: of values that become empty, and of those that become something whose text is not
+ * theirs ("00501" becomes 501).
+ */
+export function sufferingOf(before: Field, after: Field, conversion: Conversion): { readonly lost: string; readonly altered: string } {
+  const column = ident(before.column);
+  const made = `(${conversion.expression})`;
+  return {
+    lost: `${column} IS NOT NULL AND ${made} IS NULL`,
+    altered: `${column} IS NOT NULL AND ${made} IS NOT NULL AND ${asText(after, made)} IS DISTINCT FROM ${asText(before, column)}`,
+  };
 }
 
 /** How the values of `before` become values of `after`, or null when the column can stay as it is. */

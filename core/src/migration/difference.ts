@@ -6,9 +6,10 @@
  * values are converted, new parts come, constraints come back. Every name used by a stage is the one that holds then.
  */
 import type { AppDesign, StoredField as Field } from '../design/design.js';
-import { ident } from '../sql/sql.js';
+import { ident, literal } from '../sql/sql.js';
+import { startOf } from '../workflow/route.js';
 import { attachmentsOf, columnDefault, columnType, type Attachment } from './columns.js';
-import { conversionOf } from './convert.js';
+import { asText, conversionOf, fromText, sufferingOf } from './convert.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 
 import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
@@ -73,6 +74,7 @@ class Planner {
     for (const { old, now } of pairs) for (const field of now.fields) this.convert(old, now, field);
     for (const table of fresh) this.createTable(table);
     for (const { old, now } of pairs) this.addFields(old, now);
+    for (const { now } of pairs) this.startRoutes(now);
     for (const { old, now } of pairs) this.addAttachments(now, this.arriving(standingAttachments(old), now, old), old);
     for (const table of fresh) this.addAttachments(table, attachmentsOf(table, after, this.place.schema), null);
     // A foreign key needs the other table and its key, so all of them come after all tables.
@@ -235,31 +237,20 @@ class Planner {
     const [table, column] = [this.at(now.slug), ident(field.column)];
     const conversion = conversionOf({ ...was, column: field.column }, field);
     if (conversion !== null) {
-      const probing = conversionOf(was, field);
-      const lost = `FROM ${this.at(old.slug)} WHERE ${ident(was.column)} IS NOT NULL AND (${probing?.expression ?? 'NULL'}) IS NULL`;
+      const standing = { ...was, column: field.column };
       const sql: string[] = [];
       if (conversion.canLose) {
         const name = `${field.id}_${this.place.stamp}`;
-        sql.push(
-          `CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value FROM ${table} WHERE ${column} IS NOT NULL AND (${conversion.expression}) IS NULL`,
-        );
-        this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field });
+        const { lost, altered } = sufferingOf(standing, field, conversion);
+        const became = asText(field, `(${conversion.expression})`);
+        sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value, ${became} AS became FROM ${table} WHERE (${lost}) OR (${altered})`);
+        this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      this.add(
-        conversion.canLose ? 'loses' : 'free',
-        `${field.name} of ${now.name} becomes another kind`,
-        sql,
-        conversion.canLose
-          ? {
-              text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${lost}`),
-              meaning: 'loses',
-              says: (count, samples) =>
-                `${plural(count, 'value', 'values')} of ${was.name} do not fit the new kind and become empty: ${quotedList(samples, count)}. They are kept for 30 days, so that undo brings them back.`,
-            }
-          : null,
-      );
+      const [lost, altered] = conversion.canLose ? this.sufferingProbes(old, was, field) : [null, null];
+      this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);
+      if (altered !== null) this.add('loses', `Values of ${field.name} are written in another way`, [], altered);
     }
     this.refill(was, now, field);
     if (conversion !== null || columnDefault(was) !== columnDefault(field)) {
@@ -279,6 +270,28 @@ class Planner {
       this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
   }
 
+  /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
+  private sufferingProbes(old: Table, was: Field, field: Field): readonly [Probe, Probe] {
+    const probing = conversionOf(was, field) ?? { expression: 'NULL', canLose: true };
+    const { lost, altered } = sufferingOf(was, field, probing);
+    const from = `FROM ${this.at(old.slug)} WHERE`;
+    const text = asText(was, ident(was.column));
+    return [
+      {
+        text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
+        meaning: 'loses',
+        says: (count, samples) =>
+          `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+      },
+      {
+        text: probeText(`SELECT id, ${text} || '” becomes “' || ${asText(field, `(${probing.expression})`)} AS shown ${from} ${altered}`),
+        meaning: 'loses',
+        says: (count, samples) =>
+          `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+      },
+    ];
+  }
+
   /**
    * Going back to a kind whose values did not all survive: they come back where the record is still as the conversion
    * left it. What was entered since then stays.
@@ -290,10 +303,38 @@ class Planner {
     if (kept === undefined || holdsAlike(was, field)) return;
     const column = ident(field.column);
     this.restores.push(kept);
+    // The record is as the conversion left it when it holds what its text would be turned back into.
+    const back = kept.kind === 'field' && kept.tells === true ? asText(field, `(${fromText(field, 'k.became')})`) : 'NULL';
+    const isUntouched = `${asText(field, `t.${column}`)} IS NOT DISTINCT FROM ${back}`;
     this.add('free', `Values of ${field.name} come back`, [
-      `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND t.${column} IS NULL`,
+      `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
       `DROP TABLE ${this.keptAt(kept.name)}`,
     ]);
+  }
+
+  /** Records that were there before their route stand at its start, and say so. */
+  private startRoutes(table: Table): void {
+    const route = this.after.routes.find((one) => one.table === table.id);
+    const field = table.fields.find((one) => one.id === route?.field);
+    if (route === undefined || field === undefined || this.before.routes.some((one) => one.table === table.id && one.field === route.field)) return;
+    const stood = this.before.tables.find((one) => one.id === table.id);
+    const old = stood?.fields.find((one) => one.id === field.id);
+    const label = field.kind === 'choice' ? field.choices.find((one) => one.id === startOf(route))?.label : undefined;
+    const empty =
+      stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)}${old === undefined ? '' : ` WHERE ${ident(old.column)} IS NULL`}`;
+    this.add(
+      'look',
+      `Records without a ${field.name} begin at ${label ?? 'the start'}`,
+      [`UPDATE ${this.at(table.slug)} SET ${ident(field.column)} = ${literal(startOf(route))} WHERE ${ident(field.column)} IS NULL`],
+      empty === null
+        ? null
+        : {
+            text: probeText(empty),
+            meaning: 'fills',
+            says: (count) =>
+              `${plural(count, 'record', 'records')} of ${table.name} without a ${field.name} ${count === 1 ? 'begins' : 'begin'} at ${label ?? 'the start'}.`,
+          },
+    );
   }
 
   /** Makes a column NOT NULL; records without a value get the default, or hinder it when there is none. */

@@ -31,6 +31,7 @@ export type Kept =
       readonly tableId: string;
       readonly field: Field;
       /** Set when a conversion set it aside: what the values became. */ readonly became: Field | null;
+      /** Beside each value lies, in the column `became`, the text of what it became. */ readonly tells?: true;
     };
 
 export interface Place {

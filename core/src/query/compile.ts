@@ -1,11 +1,13 @@
 /** Questions to the records of a table as SQL. Names come from the design, values travel as parameters, never raises on data. */
-import type { AppDesign, Field, Table } from '../design/design.js';
+import { isStored, type AppDesign, type Field, type StoredField, type Table } from '../design/design.js';
 import { typeOfField } from '../design/expressions.js';
 import { fieldOf, parentOf, tableOf } from '../design/read.js';
 import { rowOf, sqlType } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
 import type { SqlRecord } from '../expression/sql-value.js';
+import { columnType } from '../migration/columns.js';
 import { ident, literal, type Statement } from '../sql/sql.js';
+import { kinds, type Value } from '../values/values.js';
 import { containing, TableCompiler } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
@@ -40,12 +42,18 @@ class Compiler extends TableCompiler<Query> {
     if (field.kind === 'decimal') return `trim_scale(${column})::text`;
     if (field.kind === 'formula') {
       const node = this.formula(field, row.table);
-      return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.expressions.text(node, row);
+      return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.cut(this.expressions.text(node, row));
     }
+    if (field.kind === 'text' || field.kind === 'long_text') return this.cut(column);
     if (field.kind !== 'reference') return column;
     const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);
     // A reference to a record this person may not see is as empty as none.
-    return `CASE WHEN ${parent.alias}.id IS NOT NULL THEN jsonb_build_object('id', ${parent.alias}.id, 'caption', ${this.caption(parent)}) END`;
+    return `CASE WHEN ${parent.alias}.id IS NOT NULL THEN jsonb_build_object('id', ${parent.alias}.id, 'caption', ${this.cut(this.caption(parent))}) END`;
+  }
+
+  private cut(text: string): string {
+    const { longest } = this.restricted.query;
+    return longest === null ? text : `left(${text}, ${longest + 1})`;
   }
 
   /**
@@ -140,6 +148,18 @@ class Compiler extends TableCompiler<Query> {
     );
   }
 
+  /** Some records that meet the question, in no order: nothing is put in order or named that is not shown. */
+  found(): Statement {
+    const { query } = this.restricted;
+    const table = tableOf(this.design, query.table);
+    const row = rowOf('t', table.id);
+    const where = this.condition(query.where, table, row);
+    const inner = `SELECT t.* FROM ${this.from(table, row)} WHERE ${where} LIMIT ${this.sql.param(query.limit, 'integer')}`;
+    const named = rowOf('p', table.id);
+    const caption = this.caption(named);
+    return this.sql.done(`SELECT p.id, ${caption} AS caption FROM ${[`(${inner}) AS p`, ...named.scope.joins].join(' ')}`);
+  }
+
   /** Every record a person may see with what it is called: what an import matches references by. */
   captions(): Statement {
     const { selected: caption, from } = this.asked((row) => this.caption(row));
@@ -180,6 +200,24 @@ class Compiler extends TableCompiler<Query> {
     return this.sql.done(`SELECT t.id, array_remove(ARRAY[${selected}]::integer[], NULL) AS met ${from}`);
   }
 
+  /** The same of records as they stood once, or would stand, instead of those that the table holds. */
+  meetingOf(states: readonly RecordState[], conditions: readonly Node[]): Statement {
+    const table = tableOf(this.design, this.restricted.query.table);
+    const row = rowOf('t', table.id);
+    const met = conditions.map((one, i) => `CASE WHEN ${this.expressions.condition(one, row)} THEN ${i} END`).join(', ');
+    const stored = table.fields.filter(isStored);
+    // A value from before its field became another kind may be none of the column's type any more; casting it would raise.
+    const valueIn = (field: StoredField, value: Value | undefined): Value => (value == null || kinds[field.kind].problem(value, field) !== null ? null : value);
+    const given = states.map(({ id, values }, at) => ({
+      __at: at,
+      id,
+      ...Object.fromEntries(stored.map((field) => [field.column, valueIn(field, values[field.id])])),
+    }));
+    const columns = stored.map((field) => `, ${ident(field.column)} ${columnType(field)}`).join('');
+    const rows = `jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS t(__at integer, id bigint${columns})`;
+    return this.sql.done(`SELECT t.__at AS id, array_remove(ARRAY[${met}]::integer[], NULL) AS met FROM ${[rows, ...row.scope.joins].join(' ')}`);
+  }
+
   /** The value of a field by which it is counted: a reference to a record out of sight counts as none. */
   private counted(row: SqlRecord, field: Field): string {
     if (field.kind === 'formula') return this.expressions.value(this.formula(field, row.table), row);
@@ -215,11 +253,18 @@ const frequencies = (bins: number): string =>
 const histogram = (number: string, bins: number): string =>
   `SELECT COALESCE(jsonb_agg(COALESCE(n, 0) ORDER BY bin), '[]') FROM generate_series(1, ${bins}) AS bin LEFT JOIN (SELECT least(${bins}, CASE WHEN high > low THEN 1 + floor((${number} - low) / (high - low) * ${bins})::int ELSE 1 END) AS bin, count(*) AS n FROM s, (SELECT min(${number}) AS low, max(${number}) AS high FROM s) AS ends WHERE v IS NOT NULL GROUP BY 1) AS h USING (bin)`;
 
+/** A record at some moment: stored values by field id. */
+export interface RecordState {
+  readonly id: number;
+  readonly values: Readonly<Record<string, Value>>;
+}
+
 type Source = readonly [restricted: RestrictedQuery, design: AppDesign, schema: string];
 
 export const compilePage = (...source: Source): Statement => new Compiler(...source).page();
 export const compileCount = (source: Source, most: number | null): Statement => new Compiler(...source).count(most);
 export const compileLookup = (source: Source, text: string): Statement => new Compiler(...source).lookup(text);
+export const compileFound = (source: Source): Statement => new Compiler(...source).found();
 export const compileCaptions = (...source: Source): Statement => new Compiler(...source).captions();
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
@@ -230,3 +275,6 @@ export const compileComputed = (source: Source, node: Node): Statement => new Co
 export const compileFailing = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).failing(conditions);
 /** Rows of id and `met`, the places of the conditions that are true. */
 export const compileMeeting = (source: Source, conditions: readonly Node[]): Statement => new Compiler(...source).meeting(conditions);
+/** Rows of `id`, the place of the state, and `met`, the places of the conditions that are true of it. */
+export const compileMeetingOf = (source: Source, states: readonly RecordState[], conditions: readonly Node[]): Statement =>
+  new Compiler(...source).meetingOf(states, conditions);

@@ -89,12 +89,18 @@ export class TableCompiler<Asked extends Question> {
       }
       case 'meets':
         return this.expressions.condition(condition.condition, row);
+      case 'rule': {
+        const raw = rowOf(this.alias(), table.id);
+        const met = this.rules.condition(condition.condition, raw);
+        return `${alias}.id IN (SELECT ${raw.alias}.id FROM ${[`${tableName(this.schema, table)} AS ${raw.alias}`, ...raw.scope.joins].join(' ')} WHERE ${met})`;
+      }
       case 'gives':
         return this.gives(condition.node, condition.value, row);
       case 'parents_of': {
         const { child, field } = relationshipOf(this.design, condition.relationship);
         const [children, c] = [tableOf(this.design, child), this.alias()];
-        return `${alias}.id IN (SELECT ${c}.${ident(fieldOf(children, field).column)} FROM ${this.visible(children)} AS ${c} WHERE ${c}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')}))`;
+        const written = condition.ids === 'just_added' ? `${c}.created_at = now()` : `${c}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
+        return `${alias}.id IN (SELECT ${c}.${ident(fieldOf(children, field).column)} FROM ${this.visible(children)} AS ${c} WHERE ${written})`;
       }
       case 'just_added':
         // A record bears the time at which its transaction began.

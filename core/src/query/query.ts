@@ -13,10 +13,12 @@ export type Condition =
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
   /** An expression over the record that is true of it. */
   | { readonly kind: 'meets'; readonly condition: Node }
+  /** The same, asked of the record as it is, whoever asks: what is told is only whether it meets a rule. */
+  | { readonly kind: 'rule'; readonly condition: Node }
   /** Records of which an expression gives this value, as it travels. */
   | { readonly kind: 'gives'; readonly node: Node; readonly value: Value }
-  /** Records of whose children, by the relationship, some have these ids. */
-  | { readonly kind: 'parents_of'; readonly relationship: string; readonly ids: readonly number[] }
+  /** Records of whose children, by the relationship, some have these ids, or were added by the transaction that asks. */
+  | { readonly kind: 'parents_of'; readonly relationship: string; readonly ids: readonly number[] | 'just_added' }
   /** Added by the transaction that asks. */
   | { readonly kind: 'just_added' }
   | { readonly kind: 'ids'; readonly ids: readonly number[] }
@@ -36,6 +38,8 @@ export interface Query extends Question {
   readonly backwards: boolean;
   readonly after: Cursor | null;
   readonly limit: number;
+  /** Texts are cut after so many characters and one more, which tells that they are longer; null: never. */
+  readonly longest: number | null;
 }
 
 export const everything: Condition = { kind: 'all', of: [] };
@@ -48,6 +52,7 @@ export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}
   backwards: false,
   after: null,
   limit: 100,
+  longest: null,
   ...parts,
 });
 

@@ -113,7 +113,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
    * Rows of `id` (null where rows are summed up) and one entry per column in `cells`, in the order asked for; with
    * `arranged` those same rows in another order.
    */
-  rows(limit: number, arranged: readonly QueryOrder[]): Statement {
+  rows(limit: number, arranged: readonly QueryOrder[], longest: number | null): Statement {
     const { query } = this.restricted;
     const { text, columns, ties } = this.base();
     const most = this.sql.param(query.limit === null ? limit : Math.min(limit, query.limit), 'integer');
@@ -122,7 +122,11 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const inner = `SELECT * FROM (${text}) AS asked${this.ordered(own, columns, ties)} LIMIT ${most}`;
     const again = query.limit === null || arranged.length === 0 ? '' : this.ordered([...arranged, ...query.order], columns, ties);
     const numbered = `SELECT n.*, row_number() OVER (${again.trim()}) AS __place FROM (${inner}) AS n`;
-    const cells = `jsonb_build_array(${columns.map((column) => column.shown).join(', ')})`;
+    const shown = columns.map((column, i) => {
+      const type = query.columns[i] === undefined ? null : shownType(query.columns[i]);
+      return longest !== null && type?.kind === 'string' ? shortened(column.shown, longest) : column.shown;
+    });
+    const cells = `jsonb_build_array(${shown.join(', ')})`;
     return this.sql.done(`SELECT ${this.isSummedUp ? 'NULL' : 'r.id'} AS id, ${cells} AS cells FROM (${numbered}) AS r ORDER BY r.__place`);
   }
 
@@ -175,12 +179,14 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 }
 
+const shortened = (text: string, longest: number): string => `CASE WHEN length(${text}) > ${longest} THEN left(${text}, ${longest}) || '…' ELSE ${text} END`;
+
 const plain = (name: string, sql: string, shown: string): ColumnSql => ({ selected: [`${sql} AS ${name}`], groups: [], orders: name, shown });
 
 type Source = readonly [restricted: RestrictedQuery<AskedQuery>, design: AppDesign, schema: string];
-/** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for. */
-export const compileResult = (source: Source, limit: number, arranged: readonly QueryOrder[] = []): Statement =>
-  new ResultCompiler(...source).rows(limit, arranged);
+/** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for; texts no longer than `longest`, with an ellipsis. */
+export const compileResult = (source: Source, limit: number, arranged: readonly QueryOrder[] = [], longest: number | null = null): Statement =>
+  new ResultCompiler(...source).rows(limit, arranged, longest);
 /** One row of `count` and `totals`. A sum or average is asked of columns of numbers alone. */
 export const compileTotals = (source: Source, asked: readonly AskedTotal[]): Statement => new ResultCompiler(...source).totals(asked);
 /** One row with the `counts` that `ledgerOf` reads. */

@@ -8,7 +8,7 @@ import { placesPerWrite } from './write.js';
 export function historyTable(schema: string): readonly string[] {
   const name = `${ident(schema)}._history`;
   return [
-    `CREATE TABLE ${name} (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), table_id text NOT NULL, record_id bigint NOT NULL, rev integer NOT NULL, person_id bigint, kind text NOT NULL, before jsonb, after jsonb, batch uuid NOT NULL, place integer NOT NULL, xact xid8 NOT NULL DEFAULT pg_current_xact_id(), CONSTRAINT _history_once UNIQUE (batch, place))`,
+    `CREATE TABLE ${name} (id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY, at timestamptz NOT NULL DEFAULT now(), table_id text NOT NULL, record_id bigint NOT NULL, rev integer NOT NULL, person_id bigint, kind text NOT NULL, before jsonb, after jsonb, batch uuid NOT NULL, place integer NOT NULL, asked uuid, xact xid8 NOT NULL DEFAULT pg_current_xact_id(), CONSTRAINT _history_once UNIQUE (batch, place))`,
     `CREATE INDEX _history_of_record ON ${name} (table_id, record_id, id)`,
     // Tells whether anything was written since a moment.
     `CREATE INDEX _history_xact ON ${name} (xact)`,
@@ -41,7 +41,7 @@ export function compileLastChanged(schema: string, table: Table, field: string):
 export function compileBatch(schema: string, batch: string, person: number): Statement {
   const sql = new SqlBuilder();
   return sql.done(
-    `SELECT table_id, record_id AS id, rev, place, kind FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`,
+    `SELECT table_id, record_id AS id, rev, place, kind, asked FROM ${ident(schema)}._history WHERE batch = ${sql.param(batch, 'uuid')} AND person_id = ${sql.param(person, 'bigint')} ORDER BY place`,
   );
 }
 

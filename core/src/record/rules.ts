@@ -4,7 +4,7 @@ import { tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { wants } from '../expression/scope.js';
 import type { Node } from '../expression/node.js';
-import { dependenciesOf, everyNode } from '../expression/rename.js';
+import { dependenciesOf, throughFormulas } from '../expression/rename.js';
 
 export interface AskedCheck {
   readonly check: Check;
@@ -19,19 +19,14 @@ export function checksOf(design: AppDesign, table: Table): readonly AskedCheck[]
   });
 }
 
-/** Formulas are looked through: a check over a formula over the children looks at the children. */
-function* throughFormulas(node: Node): Generator<Node> {
-  for (const one of everyNode(node)) {
-    yield one;
-    if (one.kind === 'formula') yield* throughFormulas(one.body);
-  }
-}
-
 export interface ParentChecks {
   readonly relationship: Relationship;
   readonly parent: Table;
   readonly checks: readonly AskedCheck[];
 }
+
+const looksAt = ({ node }: AskedCheck, relationship: Relationship): boolean =>
+  [...throughFormulas(node)].some((one) => dependenciesOf(one).some((each) => each.kind === 'relationship' && each.id === relationship.id));
 
 /** Checks of parents of a table that look at their children in it: a written child can break them. */
 export function checksOfParents(design: AppDesign, child: string): readonly ParentChecks[] {
@@ -39,9 +34,18 @@ export function checksOfParents(design: AppDesign, child: string): readonly Pare
     .filter((one) => one.child === child)
     .flatMap((relationship) => {
       const parent = tableOf(design, relationship.parent);
-      const checks = checksOf(design, parent).filter(({ node }) =>
-        [...throughFormulas(node)].some((one) => dependenciesOf(one).some((each) => each.kind === 'relationship' && each.id === relationship.id)),
-      );
+      const checks = checksOf(design, parent).filter((one) => looksAt(one, relationship));
       return checks.length === 0 ? [] : [{ relationship, parent, checks }];
     });
+}
+
+/**
+ * Relationships to parents whose children are looked at together, by a check of the parent or of the children themselves
+ * (`count(Apiary.Hives) <= 3`). Two saves that each add a child see only their own: they have to take turns at the parent.
+ */
+export function relationshipsLookedAt(design: AppDesign, child: string): readonly Relationship[] {
+  const own = checksOf(design, tableOf(design, child));
+  return design.relationships.filter(
+    (one) => one.child === child && [...own, ...checksOf(design, tableOf(design, one.parent))].some((each) => looksAt(each, one)),
+  );
 }

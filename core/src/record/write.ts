@@ -6,6 +6,8 @@
 import type { Permit } from '../access/access.js';
 import { isStored } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
+import type { Route } from '../design/route.js';
+import { startOf } from '../workflow/route.js';
 import { tableName } from '../query/compiler.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
 import type { Value } from '../values/values.js';
@@ -21,12 +23,17 @@ export interface WritePlace {
   /** The save's key, made by whoever asked for it, and the place of this write within it: below zero when an automation wrote. */
   readonly batch: string;
   readonly place: number;
+  /** What was asked for under this key, as a digest in the form of a UUID: the same key with another request is refused. */
+  readonly asked: string | null;
 }
 
 /** Beside the fields of a removed record its history keeps when and by whom it was made; no field has such an id. */
 export const madeKey = '_made';
 
-const historyColumns = 'table_id, record_id, rev, person_id, kind, before, after, batch, place';
+const historyColumns = 'table_id, record_id, rev, person_id, kind, before, after, batch, place, asked';
+
+const placeOf = (sql: SqlBuilder, at: WritePlace): string =>
+  `${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')}, ${sql.param(at.asked, 'uuid')}`;
 
 /** Adds a record; its one row is `{ id, rev }`. */
 export function compileAdd(permit: Permit, values: Values, at: WritePlace): Statement {
@@ -38,7 +45,7 @@ export function compileAdd(permit: Permit, values: Values, at: WritePlace): Stat
   const after = sql.param(JSON.stringify(values), 'jsonb');
   return sql.done(
     `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (${columns}created_by, updated_by) VALUES (${params}${person}, ${person}) RETURNING id, rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'add', NULL, ${after}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w) ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'add', NULL, ${after}, ${placeOf(sql, at)} FROM w) ` +
       `SELECT id, rev FROM w`,
   );
 }
@@ -67,7 +74,7 @@ export function compileChange(permit: Permit, id: number, rev: number, values: V
   return sql.done(
     `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
       `w AS (UPDATE ${name} AS t SET ${sets}rev = t.rev + 1, updated_at = now(), updated_by = ${person} FROM o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev, ${person}, 'change', ${beforeSql(permit, Object.keys(values))}, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o RETURNING before) ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev, ${person}, 'change', ${beforeSql(permit, Object.keys(values))}, ${sql.param(JSON.stringify(values), 'jsonb')}, ${placeOf(sql, at)} FROM w, o RETURNING before) ` +
       `SELECT w.id, w.rev, h.before FROM w, h`,
   );
 }
@@ -83,7 +90,7 @@ export function compileRemove(permit: Permit, id: number, rev: number, at: Write
   return sql.done(
     `WITH o AS (SELECT * FROM ${name} WHERE id = ${record} AND rev = ${version} FOR UPDATE), ` +
       `w AS (DELETE FROM ${name} AS t USING o WHERE t.id = o.id RETURNING t.id, t.rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev + 1, ${person}, 'remove', ${before}, NULL, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w, o) ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, w.id, w.rev + 1, ${person}, 'remove', ${before}, NULL, ${placeOf(sql, at)} FROM w, o) ` +
       `SELECT id, rev FROM w`,
   );
 }
@@ -106,15 +113,20 @@ export function compileRestore(
   return sql.done(
     `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (id, rev, created_at, created_by, updated_by${columns}) OVERRIDING SYSTEM VALUE ` +
       `VALUES (${sql.param(id, 'bigint')}, ${sql.param(rev + 1, 'integer')}, ${createdAt}, ${createdBy}, ${person}${params}) RETURNING id, rev), ` +
-      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'restore', NULL, ${sql.param(JSON.stringify(values), 'jsonb')}, ${sql.param(at.batch, 'uuid')}, ${sql.param(at.place, 'integer')} FROM w) ` +
+      `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'restore', NULL, ${sql.param(JSON.stringify(values), 'jsonb')}, ${placeOf(sql, at)} FROM w) ` +
       `SELECT id, rev FROM w`,
   );
 }
 
-/** Holds a record, so that nothing can be added that belongs to it until the transaction ends; asked before its children are. */
-export function compileHold(permit: Permit, id: number, schema: string): Statement {
+/**
+ * Holds records until the transaction ends, always in the order of their numbers, because two transactions that hold the
+ * same records in different orders wait for each other forever. `change`: nobody else changes them. `remove`: nobody adds
+ * records that belong to them either.
+ */
+export function compileHold(permit: Permit, ids: readonly number[], schema: string, against: 'change' | 'remove'): Statement {
   const sql = new SqlBuilder();
-  return sql.done(`SELECT id FROM ${tableName(schema, permit.table)} WHERE id = ${sql.param(id, 'bigint')} FOR UPDATE`);
+  const lock = against === 'remove' ? 'UPDATE' : 'NO KEY UPDATE';
+  return sql.done(`SELECT id FROM ${tableName(schema, permit.table)} WHERE id = ANY(${sql.param(ids, 'bigint[]')}) ORDER BY id FOR ${lock}`);
 }
 
 /** The children of a record, locked until the transaction ends: what goes or stays when their parent is removed. */
@@ -135,7 +147,7 @@ export function compileCopy(permit: Permit, fields: readonly string[], schema: s
 export function compileImported(permit: Permit, importId: string, rows: number, schema: string): Statement {
   const sql = new SqlBuilder();
   return sql.done(
-    `INSERT INTO ${ident(schema)}._history (${historyColumns}) VALUES (${literal(permit.table.id)}, 0, 1, ${sql.param(permit.person.id, 'bigint')}, 'import', NULL, ${sql.param(JSON.stringify({ rows }), 'jsonb')}, ${sql.param(importId, 'uuid')}, 1) RETURNING at::text AS began`,
+    `INSERT INTO ${ident(schema)}._history (${historyColumns}) VALUES (${literal(permit.table.id)}, 0, 1, ${sql.param(permit.person.id, 'bigint')}, 'import', NULL, ${sql.param(JSON.stringify({ rows }), 'jsonb')}, ${sql.param(importId, 'uuid')}, 1, NULL) RETURNING at::text AS began`,
   );
 }
 
@@ -148,11 +160,28 @@ export function compileChangedSince(permit: Permit, began: string, schema: strin
 }
 
 /** Removes the records of an import that began at `began`. Its one line in the history says so. */
-export function compileTakeBack(permit: Permit, began: string, importId: string, schema: string): Statement {
+export function compileTakeBack(permit: Permit, began: string, importId: string, schema: string, onlyUntouched: boolean): Statement {
   const sql = new SqlBuilder();
   const person = sql.param(permit.person.id, 'bigint');
   return sql.done(
-    `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person} RETURNING id), ` +
-      `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, 2 FROM w) SELECT count(*)::float8 AS count FROM w`,
+    `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person}${onlyUntouched ? ' AND rev = 1' : ''} RETURNING id), ` +
+      `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, 2, NULL FROM w) SELECT count(*)::float8 AS count FROM w`,
+  );
+}
+
+/** Records that this transaction has added without a status begin at the start of their route, as those of a form do. */
+export function compileStart(permit: Permit, route: Route, schema: string): Statement {
+  const sql = new SqlBuilder();
+  const column = ident(fieldOf(permit.table, route.field).column);
+  return sql.done(
+    `UPDATE ${tableName(schema, permit.table)} SET ${column} = ${sql.param(startOf(route))} WHERE ${column} IS NULL AND created_at = now() AND created_by = ${sql.param(permit.person.id, 'bigint')}`,
+  );
+}
+
+/** At which places, from 1, records stand among those that this transaction has added, in the order in which they were. */
+export function compilePlaces(permit: Permit, ids: readonly number[], schema: string): Statement {
+  const sql = new SqlBuilder();
+  return sql.done(
+    `SELECT a.place::integer AS place FROM (SELECT id, row_number() OVER (ORDER BY id) AS place FROM ${tableName(schema, permit.table)} WHERE created_at = now()) AS a WHERE a.id = ANY(${sql.param(ids, 'bigint[]')}) ORDER BY a.place`,
   );
 }

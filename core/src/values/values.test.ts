@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { FieldPlan, fieldKinds } from '../design/design.js';
-import { kinds, parseValue } from './values.js';
+import { kinds, parseValue, printTyped } from './values.js';
 
 const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_a', name: 'A', ...more });
 const plans: Record<string, FieldPlan> = {
@@ -62,4 +62,19 @@ describe('each kind', () => {
     ['reference', { id: 1, caption: 'x' }],
     ['text', 12],
   ])('%s does not take %s as JSON', (kind, value) => expect(kinds[plan(kind).kind].problem(value, plan(kind))).not.toBeNull());
+});
+
+test('a number whose digits nobody chose shows those that tell something', () => {
+  const says = (text: string): string => printTyped('number', null, text);
+  expect(['12.3333333333333333', '0.0034127777', '-0.5', '1.125', '100', '2.0000000000000001', '0.999999999'].map(says)).toEqual([
+    '12.33',
+    '0.00341',
+    '−0.5',
+    '1.125',
+    '100',
+    '2',
+    '1',
+  ]);
+  expect(printTyped('number', 2, '12.3333333333333333')).toBe('12.33');
+  expect(printTyped('number', 2, '12')).toBe('12.00');
 });

@@ -24,7 +24,15 @@ if (!made.ok) throw new Error('No design');
 const design: AppDesign = made.design;
 let count = 0;
 const newId = (prefix: string): string => `${prefix}_${(count += 1)}`;
-const move = (from: string, to: string, roles = ['team']) => ({ id: newId('mo'), name: `${from} to ${to}`, from, to, roles, guard: '' });
+const move = (from: string, to: string, roles = ['team']) => ({
+  id: newId('mo'),
+  name: `${from} to ${to}`,
+  from,
+  to,
+  roles,
+  guard: '',
+  duty: 'should' as const,
+});
 const routeWith = (moves: readonly object[], kinds: Readonly<Record<string, string>> = { draft: 'start', out: 'done' }): Route =>
   Route.parse({ id: 'way', name: 'Way', table: 'lots', field: 'l_status', statuses: Object.entries(kinds).map(([choice, kind]) => ({ choice, kind })), moves });
 const says = (route: Route): string[] => checkRoute(design, route).map((one) => `${one.status.id} ${one.kind}`);

@@ -42,7 +42,7 @@ export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, 
   const name = (id: string): string => statuses.find((one) => one.id === id)?.name ?? '';
   const withMove = (from: string, to: string, says: string, roles: readonly string[]): Mend => ({
     says: `Add “${says}”`,
-    route: { ...route, moves: [...route.moves, { id: newId('mo'), name: says, from, to, roles, guard: '' }] },
+    route: { ...route, moves: [...route.moves, { id: newId('mo'), name: says, from, to, roles, guard: '', duty: 'should' }] },
   });
   switch (finding.kind) {
     case 'no_way_out': {
