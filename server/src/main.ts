@@ -1,19 +1,47 @@
-import { readConfig } from './config.js';
-import { startServer } from './server.js';
-
-const server = await startServer(readConfig(process.env));
-const setUp = (await server.people.needsSetUp()) ? `${server.address}/set-up#${await server.people.setUpKey()}` : null;
-process.send?.({ kind: 'listening', address: server.address, setUp });
-console.log(`Bibliona listens at ${server.address}`);
-if (setUp !== null) console.log(`There is nobody yet. Make the first person at ${setUp}`);
+import { setTimeout as delay } from 'node:timers/promises';
+import { readConfig, type Config } from './config.js';
+import { startServer, type RunningServer } from './server.js';
 
 let isStopping = false;
+let server: RunningServer | null = null;
 const stop = (): void => {
   if (isStopping) return;
   isStopping = true;
-  void server.close().then(() => process.exit(0));
+  void (server?.close() ?? Promise.resolve()).then(() => process.exit(0));
 };
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);
 // Whoever started this process is gone, perhaps killed: go too, so that no server is left that nobody knows of.
 process.on('disconnect', stop);
+
+const tryAgainAfter = 2000;
+/** PostgreSQL is not there, is starting, or takes no more connections: it may be there soon. */
+const canComeSoon = ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', '57P03', '57P01', '53300'];
+
+/** Waits for the database for as long as it takes. */
+async function startWhenThere(config: Config): Promise<RunningServer> {
+  for (;;) {
+    try {
+      return await startServer(config);
+    } catch (error) {
+      const { code = '', message = '' } = error as { code?: string; message?: string };
+      if (!canComeSoon.includes(code)) throw error;
+      const { host, pathname } = new URL(config.databaseUrl);
+      console.error(
+        `The database ${pathname.slice(1)} at ${host} is not reachable (${code === '' ? message : code}). Trying again in ${tryAgainAfter / 1000} s.`,
+      );
+      await delay(tryAgainAfter);
+    }
+  }
+}
+
+try {
+  server = await startWhenThere(readConfig(process.env));
+  const setUp = (await server.people.needsSetUp()) ? `${server.address}/set-up#${await server.people.setUpKey()}` : null;
+  process.send?.({ kind: 'listening', address: server.address, setUp });
+  console.log(`Bibliona listens at ${server.address}`);
+  if (setUp !== null) console.log(`There is nobody yet. Make the first person at ${setUp}`);
+} catch (error) {
+  console.error(error instanceof Error ? error.message : error);
+  process.exit(1);
+}

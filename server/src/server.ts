@@ -1,6 +1,7 @@
 /** Puts the parts together: one server process. Any number of them can share a database. */
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { setTimeout as delay } from 'node:timers/promises';
 import { pino } from 'pino';
 import type { DataSource } from 'typeorm';
 import { AppsService } from './apps/apps.js';
@@ -8,7 +9,7 @@ import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
 import type { Config } from './config.js';
 import { announce, listen } from './db/announce.js';
-import { openDatabase } from './db/database.js';
+import { connect, openDatabase } from './db/database.js';
 import { application } from './http/application.js';
 import { Mails } from './mail/mails.js';
 import { mailRoutes } from './mail/routes.js';
@@ -19,7 +20,13 @@ import { importRoutes } from './imports/routes.js';
 import { People } from './people/people.js';
 import { memberRoutes } from './people/member-routes.js';
 import { Members } from './people/members.js';
-import { keepSession, peopleRoutes } from './people/routes.js';
+import { Account } from './people/account.js';
+import { Cookies } from './people/cookies.js';
+import { Invitations } from './people/invitations.js';
+import { peopleRoutes } from './people/routes.js';
+import { ServerPeople } from './people/server-people.js';
+import { Sessions } from './people/sessions.js';
+import { SigningIn, SlowDown } from './people/sign-in.js';
 import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { dashboardRoutes } from './dashboards/routes.js';
@@ -38,13 +45,20 @@ export interface RunningServer {
   readonly close: () => Promise<void>;
 }
 
-const statementTimeout = 30_000;
+/** The longest that one statement may take, in milliseconds. */
+const [statementTimeout, heavyTimeout] = [15_000, 30_000];
+/** For how long requests under way are waited for when the server ends. */
+const closingPatience = 20_000;
+/** How long requests are refused in words before connections are closed, in milliseconds. */
+const farewell = 300;
 const housekeepingEvery = 6 * 3_600_000;
 
 export async function startServer(config: Config): Promise<RunningServer> {
   const log = pino({ level: config.log }, pino.destination(2));
   const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
-  const whoAsks = new WhoAsks(database, new Designs(database));
+  // Heavy work has connections of its own, so that it never keeps anyone from a list or a save.
+  const heavy = await connect({ url: config.databaseUrl, connections: 5, statementTimeout: heavyTimeout });
+  const whoAsks = new WhoAsks(database, new Designs(database), config.sessions.idle);
   // This process lets go at once; the others as they hear of it.
   const changed = (): Promise<void> => {
     whoAsks.forget();
@@ -52,26 +66,42 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   const people = new People(database, changed);
   const apps = new AppsService(database, changed);
-  // Known once the server listens; nobody is invited before.
+  // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
-  const members = new Members(database, people, changed, () => address);
+  const addressNow = (): string => address;
+  const members = new Members(database, changed);
   const mails = new Mails(database, config.smtp === null);
-  const keep = keepSession(config.address?.startsWith('https:') === true);
+  const slowDown = new SlowDown(database);
+  const sessions = new Sessions(database, config.sessions, changed);
+  const signingIn = new SigningIn(database, slowDown);
+  const account = new Account(database, sessions, slowDown, changed, addressNow);
+  const invitations = new Invitations(database, slowDown, changed, addressNow);
   const stopListening = listen(config.databaseUrl, () => whoAsks.forget());
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
     files: config.files,
     onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
   });
+  let isClosing = false;
   const koa = application({
     served: [
-      ...peopleRoutes(people, whoAsks, keep),
-      ...memberRoutes(database, members, apps, mails, keep),
-      ...appRoutes(apps, database),
-      ...recordRoutes(database),
-      ...queryRoutes(database),
-      ...reportRoutes(database),
-      ...dashboardRoutes(database),
+      ...peopleRoutes({
+        people,
+        sessions,
+        signingIn,
+        account,
+        invitations,
+        server: new ServerPeople(database, mails, config.everyoneMakesApps, changed),
+        whoAsks,
+        cookies: new Cookies(config.address?.startsWith('https:') === true, config.sessions.longest),
+        onFault: (error) => log.error({ error: error instanceof Error ? error.message : error }, 'work after an answer failed'),
+      }),
+      ...memberRoutes(database, members, invitations, mails),
+      ...appRoutes(apps, database, config),
+      ...recordRoutes(database, heavy, members),
+      ...queryRoutes(heavy),
+      ...reportRoutes(heavy),
+      ...dashboardRoutes(heavy),
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
       ...importRoutes(imports),
@@ -80,6 +110,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
     lookAs: (caller, as) => lookAs(members, caller, as),
     web: config.web,
     address: config.address,
+    trustedProxies: config.trustedProxies,
+    isClosing: () => isClosing,
     log,
   });
   const handle = koa.callback();
@@ -90,6 +122,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const sender = new MailSender(database, {
     url: config.databaseUrl,
     smtp: config.smtp ?? standIn?.smtp ?? '',
+    keeps: config.smtp === null,
     from: config.mailFrom,
     onFault: (error) => log.error({ error: error.message }, 'sending mails failed'),
   });
@@ -98,6 +131,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     await apps.forgetKept(now);
     await imports.forgetFiles(now);
     await mails.forget(now);
+    for (const each of [sessions, signingIn, account, invitations, members]) await each.forget();
   };
   let tidying = Promise.resolve();
   const tidy = (): void => {
@@ -112,10 +146,12 @@ export async function startServer(config: Config): Promise<RunningServer> {
     apps,
     close: async () => {
       clearInterval(timer);
-      // Requests under way are answered; connections that only wait are closed.
+      isClosing = true;
+      // Requests under way are answered. What comes meanwhile, perhaps on a connection that is kept, is told to come again:
+      // closed at once, it would leave its sender in doubt whether it was done.
+      if (await isConnected(http)) await delay(farewell);
       const closed = new Promise<void>((resolve) => http.close(() => resolve()));
-      http.closeIdleConnections();
-      const patience = setTimeout(() => http.closeAllConnections(), 5000);
+      const patience = setTimeout(() => http.closeAllConnections(), closingPatience);
       await closed;
       clearTimeout(patience);
       await tidying;
@@ -123,10 +159,13 @@ export async function startServer(config: Config): Promise<RunningServer> {
       await sender.close();
       await standIn?.close();
       await stopListening();
+      await heavy.destroy();
       await database.destroy();
     },
   };
 }
+
+const isConnected = (http: Server): Promise<boolean> => new Promise((resolve) => http.getConnections((_, count) => resolve(count > 0)));
 
 function listenAt(http: Server, config: Config): Promise<void> {
   return new Promise((resolve, reject) => {

@@ -73,8 +73,8 @@ const changes: readonly DesignChange[] = [
         { choice: 'released', kind: 'done' },
       ],
       moves: [
-        { id: 'mo_send', name: 'Send', from: 'draft', to: 'in_lab', roles: ['keeper'], guard: '' },
-        { id: 'mo_release', name: 'Release', from: 'in_lab', to: 'released', roles: ['keeper'], guard: '' },
+        { id: 'mo_send', name: 'Send', from: 'draft', to: 'in_lab', roles: ['keeper'], guard: '', duty: 'should' },
+        { id: 'mo_release', name: 'Release', from: 'in_lab', to: 'released', roles: ['keeper'], guard: '', duty: 'should' },
       ],
     },
   },

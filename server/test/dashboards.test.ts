@@ -96,10 +96,18 @@ describe('a dashboard', () => {
   };
 
   test('sums up in figures, exactly, over the rows that meet the condition', async () => {
-    expect(await tile(ada, 'ti_rent')).toEqual({ kind: 'figure', value: '14.5', type: 'number', digits: null, rows: 2 });
+    expect(await tile(ada, 'ti_rent')).toEqual({ kind: 'figure', value: '14.5', type: 'number', digits: null, rows: 2, seen: 'all' });
     expect(await tile(ada, 'ti_count')).toMatchObject({ value: '4', rows: 4 });
     expect(await tile(wren, 'ti_rent')).toMatchObject({ value: '10.5', rows: 1 });
-    expect(await tile(wren, 'ti_count')).toMatchObject({ value: '2' });
+    // It is said that this counts only a part, and nothing is counted for who sees no record.
+    expect(await tile(wren, 'ti_count')).toMatchObject({ value: '2', seen: 'part' });
+    const stranger = await it.person('Sees Nothing');
+    await it.server.people.join(app.id, stranger.id, 'member', []);
+    const asked = { params: at('ti_count') };
+    expect((await stranger.refused(contract.readTile, asked)).status).toBe(404);
+    expect(await ada.send('GET', ada.path(contract.readTile, at('ti_count')), undefined, { 'x-look-as': 'role:team' })).toMatchObject({
+      body: { seen: 'all' },
+    });
   });
 
   test('draws one point per value of the label, the most first where that is asked, and says how many more there are', async () => {

@@ -82,7 +82,7 @@ describe('a change of design', () => {
     const toWhole: DesignChange = { kind: 'change_field', table: 'hives', field: field('whole', 'h_age', 'Age') };
     const refused = await builder.refused(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [toWhole] } });
     expect(refused.body).toMatchObject({ code: 'needs_consent' });
-    expect(refused.body.message).toContain('1 value of Age do not fit the new kind and become empty: “old”');
+    expect(refused.body.message).toContain('1 value of Age does not fit the new kind and becomes empty: “old”');
     const { steps } = await builder.call(contract.previewChanges, { params: { app: app.id }, body: { version: app.version, changes: [toWhole] } });
     expect(steps.some((step) => step.effect === 'loses' && step.found?.includes('old') === true)).toBe(true);
     const converted = await change(app, [toWhole], true);

@@ -48,8 +48,15 @@ describe('signing in and out', () => {
     expect((await stolen.call(contract.whoAmI)).person).toBeNull();
   });
 
-  test('a session ends when its time is over', async () => {
+  test('a session ends when it is idle for too long, and at its greatest age', async () => {
     const caller = await it.person('Old Session');
+    await it.sql(`UPDATE bibliona.session SET seen_at = now() - interval '6 days' WHERE person_id = $1`, [caller.id]);
+    expect((await caller.call(contract.whoAmI)).person).not.toBeNull();
+    // Being used keeps it alive, up to its greatest age.
+    expect(await it.sql(`SELECT FROM bibliona.session WHERE person_id = $1 AND seen_at > now() - interval '1 minute'`, [caller.id])).toHaveLength(1);
+    await it.sql(`UPDATE bibliona.session SET seen_at = now() - interval '8 days' WHERE person_id = $1`, [caller.id]);
+    expect((await caller.call(contract.whoAmI)).person).toBeNull();
+    await caller.call(contract.signIn, { body: { email: 'old.session@quillmoor.example', password } });
     await it.sql(`UPDATE bibliona.session SET expires_at = now() - interval '1 second' WHERE person_id = $1`, [caller.id]);
     expect((await caller.call(contract.whoAmI)).person).toBeNull();
   });

@@ -58,14 +58,19 @@ describe('saving', () => {
       ['h_stores', 'Stores must be one of: Low, Fair, Full'],
     ]);
     const gone = await refused(ada, [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'G-1', h_apiary: 999_999 } }]);
-    expect(gone.body.issues).toEqual([{ write: 0, field: 'h_apiary', message: 'Apiary names a record that is not there any more' }]);
+    expect(gone.body.issues).toEqual([
+      { write: 0, field: 'h_apiary', message: "Apiary refers to a record that doesn't exist or that you don't have access to" },
+    ]);
   });
 
   test('whoever comes second gets both versions and overwrites nothing', async () => {
     const id = await addHive({ h_code: 'V-1', h_year: 2024 });
     await save(bede, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2025 } }]);
     const answer = await refused(ada, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2026 } }]);
-    expect(answer).toMatchObject({ status: 409, body: { code: 'conflict', message: 'Bede Lunn has changed this record meanwhile.' } });
+    expect(answer).toMatchObject({
+      status: 409,
+      body: { code: 'conflict', message: 'Bede Lunn changed this record at the same time. Choose which values to keep.' },
+    });
     expect(answer.body.details).toMatchObject([{ write: 0, by: 'Bede Lunn', current: { id, rev: 2, values: { h_year: 2025 } } }]);
     expect((await open(id)).record.values['h_year']).toBe(2025);
     await save(bede, [{ kind: 'remove', table: 'hives', id, rev: 2 }]);
@@ -104,8 +109,8 @@ describe('saving', () => {
       ['add', 'Ada Roke'],
     ]);
     expect(entries[0]?.changes).toEqual([
-      { field: 'h_rent', before: '1.5', after: '2' },
-      { field: 'h_stores', before: null, after: 'low' },
+      { field: 'h_rent', before: '1.5', after: '2', beforeHidden: false },
+      { field: 'h_stores', before: null, after: 'low', beforeHidden: false },
     ]);
   });
 

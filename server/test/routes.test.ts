@@ -29,7 +29,7 @@ const screens: readonly DesignChange[] = [
       table: 'hives',
       field: 'h_stores',
       statuses: [{ choice: 'low', kind: 'start' }],
-      moves: [{ id: 'mo_codes', name: 'Fill', from: 'low', to: 'full', roles: [], guard: '' }],
+      moves: [{ id: 'mo_codes', name: 'Fill', from: 'low', to: 'full', roles: [], guard: '', duty: 'should' }],
     },
   },
   {
@@ -103,6 +103,8 @@ const valid = (): Record<string, string | number> => ({
   token: 'x'.repeat(40),
   import: '00000000-0000-4000-8000-000000000000',
   save: firstSave,
+  list: 'l_hives',
+  invitation: '00000000-0000-4000-8000-000000000000',
 });
 
 /** All that a request could change. */
@@ -112,6 +114,9 @@ async function everything(): Promise<unknown> {
     'bibliona.person',
     'bibliona.app_person',
     'bibliona.invitation',
+    'bibliona.list_view',
+    'bibliona.app_person_removed',
+    'bibliona.reset',
     'bibliona.design_version',
     'bibliona.kept',
     'bibliona.import',
@@ -136,6 +141,8 @@ describe('who is let in', () => {
     person: { nobody: 401, stranger: true, member: true, builder: true },
     member: { nobody: 401, stranger: 404, member: true, builder: true },
     builder: { nobody: 401, stranger: 404, member: 403, builder: true },
+    // The builder is the first person, who administers the server.
+    admin: { nobody: 401, stranger: 403, member: 403, builder: true },
   } as const;
   test.each(routes)('%s', async (_, route) => {
     for (const [name, caller] of Object.entries(people).filter(([one]) => one !== 'builder')) {

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
 import pg from 'pg';
-import { startServer, type Config, type RunningServer } from '../src/index.js';
+import { readConfig, startServer, type Config, type RunningServer } from '../src/index.js';
 
 export interface Answer<T = unknown> {
   readonly status: number;
@@ -127,21 +127,15 @@ export async function statementDatabase(): Promise<{
 
 /** A server on that database, at any port. */
 export const testConfig = (databaseUrl: string, files: string): Config => ({
-  databaseUrl,
-  host: '127.0.0.1',
-  port: 0,
-  files,
-  web: process.env['WEB'] ?? '',
-  address: null,
-  smtp: null,
+  ...readConfig({ DATABASE_URL: databaseUrl, PORT: '0', FILES: files, WEB: process.env['WEB'] ?? '', LOG: 'silent' }),
   mailFrom: 'honey@quillmoor.example',
-  log: 'silent',
+  everyoneMakesApps: true,
 });
 
-export async function testServer(): Promise<TestServer> {
+export async function testServer(settings: Partial<Config> = {}): Promise<TestServer> {
   const { url, drop } = await emptyDatabase();
   const files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
-  const server = await startServer(testConfig(url, files));
+  const server = await startServer({ ...testConfig(url, files), ...settings });
   const pool = new pg.Pool({ connectionString: url, max: 2 });
   return {
     server,
@@ -163,6 +157,18 @@ export async function testServer(): Promise<TestServer> {
       await rm(files, { recursive: true, force: true });
     },
   };
+}
+
+/** The secret of the link in the latest mail to an address, as the mailbox keeps it: what its reader has, and nobody else. */
+export async function mailedToken(it: TestServer, to: string, kind: 'join' | 'reset'): Promise<string> {
+  const latest = `SELECT b.body FROM bibliona.mail AS m JOIN bibliona.mailbox AS b ON b.message_id = '<' || m.id || '@bibliona>' WHERE m.recipient = $1 AND b.body LIKE $2 ORDER BY m.created_at DESC LIMIT 1`;
+  for (let tries = 0; tries < 200; tries += 1) {
+    const waiting = await it.sql(`SELECT FROM bibliona.mail WHERE recipient = $1 AND state = 'waiting'`, [to]);
+    const [mail] = waiting.length > 0 ? [] : await it.sql<{ body: string }>(latest, [to, `%/${kind}/%`]);
+    if (mail !== undefined) return new RegExp(`/${kind}/([\\w-]+)`, 'u').exec(mail.body)?.[1] ?? '';
+    await new Promise((resolve) => setTimeout(resolve, 50));
+  }
+  throw new Error(`No mail with such a link came to ${to}`);
 }
 
 const common = { description: '', required: false, unique: false, default: null } as const;

@@ -64,6 +64,7 @@ describe('a record that was removed', () => {
         { kind: 'restore', table: 'visits', id: 2, caption: 'No. 2' },
         { kind: 'restore', table: 'visits', id: 1, caption: 'No. 1' },
       ],
+      mails: false,
     });
     expect(await everything()).toEqual(before);
     expect((await history(1)).entries.map((entry) => [entry.kind, entry.person])).toEqual([
@@ -91,7 +92,7 @@ describe('a record that was removed', () => {
   test('stays away when its place is taken, or what it belongs to is gone', async () => {
     await save(builder, { kind: 'add', table: 'apiaries', as: 'a', values: { a_name: 'Brackmoor' } }, hive('H-1', { h_apiary: { added: 'a' } }));
     const [first, second] = [await save(builder, remove(1)), await save(builder, remove(1, 1, 'apiaries'))];
-    expect(await refused(builder, first)).toBe('Apiary names a record that is not there any more');
+    expect(await refused(builder, first)).toBe("Apiary refers to a record that doesn't exist or that you don't have access to");
     await takeBack(builder, second);
     await save(builder, hive('H-1'));
     expect(await refused(builder, first)).toBe('Code must be unique, and another record has H-1 already');
@@ -272,7 +273,7 @@ describe('what automations and routes did', () => {
             { choice: 'low', kind: 'start' },
             { choice: 'full', kind: 'done' },
           ],
-          moves: [{ id: 'mo_fill', name: 'Fill', from: 'low', to: 'full', roles: [], guard: '' }],
+          moves: [{ id: 'mo_fill', name: 'Fill', from: 'low', to: 'full', roles: [], guard: '', duty: 'should' }],
         },
       },
     );
@@ -339,13 +340,13 @@ describe('a member', () => {
     const added = await save(keeper, hive('H-1', { h_gentle: true }));
     const changed = await save(keeper, change(1, { h_year: 2025 }));
     await redesign(grants(gentle({ change: true, remove: false, locked: ['h_year'] })));
-    expect(await refused(keeper, changed)).toBe('Queen year is not yours to change');
+    expect(await refused(keeper, changed)).toBe("You can't change Queen year");
     await redesign(grants(gentle({ change: true, remove: false })));
     await takeBack(keeper, changed);
-    expect(await refused(keeper, added)).toBe('You may not remove records of Hives.');
+    expect(await refused(keeper, added)).toBe("You can't remove records of Hives.");
     await redesign(grants(gentle({ remove: true })));
     const gone = await save(keeper, remove(1, 3));
     await redesign(grants(gentle({ remove: true, condition: 'Queen year > 2000' })));
-    expect(await refused(keeper, gone)).toBe('You may not remove this record of Hives.');
+    expect(await refused(keeper, gone)).toBe("You can't remove this record of Hives.");
   });
 });

@@ -3,7 +3,15 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 const choices = ['Draft', 'In lab', 'Released', 'On hold'].map((label) => ({ id: label.toLowerCase().replace(' ', '_'), label }));
-const move = (id: string, name: string, from: string, to: string, roles: readonly string[], guard = '') => ({ id, name, from, to, roles, guard });
+const move = (id: string, name: string, from: string, to: string, roles: readonly string[], guard = '') => ({
+  id,
+  name,
+  from,
+  to,
+  roles,
+  guard,
+  duty: 'should' as const,
+});
 const route: Route = {
   id: 'way',
   name: 'Route of a lot',
@@ -112,7 +120,7 @@ describe('a route', () => {
     await go('keeper', 'mo_send');
     expect(await status()).toBe('in_lab');
     const again = await refused('keeper', write('mo_send'));
-    expect(again.body.message).toBe('“Send to lab” leads on from Draft; this record stands at In lab.');
+    expect(again.body.message).toBe('“Send to lab” starts from Draft, but this record is at In lab.');
     const { entries } = await who('keeper').call(contract.readHistory, { params: at() });
     expect(entries[0]).toMatchObject({ kind: 'change', person: 'Some keeper', changes: [{ field: 'l_status', before: 'draft', after: 'in_lab' }] });
   });
@@ -123,7 +131,7 @@ describe('a route', () => {
     expect((await refused('outsider', write('mo_send'))).status).toBe(403);
     await go('keeper', 'mo_send');
     expect((await refused('keeper', write('mo_release'))).status).toBe(403);
-    expect((await refused('lab', write('mo_release'))).body.message).toBe('“Release” cannot be done yet: its condition is not met.');
+    expect((await refused('lab', write('mo_release'))).body.message).toBe("“Release” isn't possible yet: its condition is not met.");
     expect((await refused('lab', { ...write('mo_hold'), move: 'mo_none' })).body.message).toContain('not part of the route any more');
     expect((await refused('lab', { ...write('mo_hold'), rev: 1 })).status).toBe(409);
     expect(await status()).toBe('in_lab');
@@ -134,7 +142,7 @@ describe('a route', () => {
     const theirs = await who('lab').call(contract.readMoves, { params: at() });
     expect(theirs.status).toBe('in_lab');
     expect(theirs.walk.map((one) => [one.status, one.by])).toEqual([
-      ['draft', 'Some keeper'],
+      // Where it was before it came into their sight is not theirs to know.
       ['in_lab', 'Some keeper'],
     ]);
     expect(theirs.moves).toEqual([

@@ -4,6 +4,7 @@ import {
   applyChanges,
   circumstancesOf,
   describeChange,
+  designFor,
   designMessage,
   difference,
   emptyDesign,
@@ -12,8 +13,10 @@ import {
   mayMove,
   menuOf,
   parseDesign,
+  partFormulas,
   rightsOf,
   slugOf,
+  tableOf,
   type AppDesign,
   type AppSummary,
   type DesignChange,
@@ -22,18 +25,25 @@ import {
   type Migration,
   type OpenApp,
   type Person,
-  type Standing,
   type StepAnswer,
 } from '@bibliona/core';
 import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
-import { inTransaction } from '../db/database.js';
+import { changingTables, inTransaction } from '../db/database.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
+import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { viewsOf } from './list-views.js';
 import { askProbes, pgMessage } from './probes.js';
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 const keptDays = 30;
+
+// Only what the list says of each is taken out of the designs.
+const myApps = `
+  SELECT a.id, a.design->>'name' AS name, m.role, jsonb_array_length(a.design->'tables') AS tables
+  FROM bibliona.app_person AS m JOIN bibliona.app AS a ON a.id = m.app_id WHERE m.person_id = $1`;
 
 /** What a change leads to, before it is made. */
 interface Planned {
@@ -49,23 +59,20 @@ export class AppsService {
   ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
-    const memberships = await this.database.getRepository(AppPersons).findBy({ personId });
-    const rows = await this.database.getRepository(Apps).find();
-    return memberships
-      .flatMap((member) => {
-        const app = rows.find((row) => row.id === member.appId);
-        const design = app === undefined ? null : parseDesign(app.design);
-        return design === null || app === undefined ? [] : [{ id: app.id, name: design.name, role: member.role as Standing, tables: design.tables.length }];
-      })
-      .sort((a, b) => a.name.localeCompare(b.name, 'en'));
+    const rows = await runOwn<AppSummary>(this.database, 'my apps', myApps, [personId]);
+    return [...rows].sort((a, b) => a.name.localeCompare(b.name, 'en'));
   }
 
-  /** Makes an empty app whose builder is `person`. */
-  async make(name: string, person: { readonly id: number }, timeZone = 'UTC'): Promise<string> {
+  /** Makes an empty app whose builder is `person`. @throws Refusal invalid when they have made `most` already */
+  async make(name: string, person: { readonly id: number }, timeZone = 'UTC', most = Number.MAX_SAFE_INTEGER): Promise<string> {
     const id = `${slugOf(name).slice(0, 40)}_${randomBytes(4).toString('hex')}`;
     const schema = `app_${id}`;
     const design = emptyDesign(name, timeZone);
     await inTransaction(this.database, async (manager, runner) => {
+      // Held, so that apps made at once are counted.
+      await manager.findOneOrFail(Persons, { where: { id: person.id }, lock: { mode: 'pessimistic_write' } });
+      if ((await manager.countBy(DesignVersions, { version: 1, personId: person.id })) >= most)
+        throw new Refusal('invalid', `You have made ${most} apps, the most that this server allows. Ask its administrator.`);
       await runDefinition(runner, [`CREATE SCHEMA ${ident(schema)}`, `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`, ...historyTable(schema)]);
       await manager.insert(Apps, { id, schema, version: 1, design: design as object });
       await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder', roles: [], ties: {} });
@@ -82,34 +89,44 @@ export class AppsService {
     return id;
   }
 
-  async nameOf(id: string): Promise<string> {
-    return parseDesign((await this.database.getRepository(Apps).findOneByOrFail({ id })).design).name;
-  }
-
   async open(id: string, person: Person): Promise<OpenApp> {
-    const app = await this.database.getRepository(Apps).findOneByOrFail({ id });
-    return this.opened(this.database.manager, app, person);
+    const { version, design } = await this.database.getRepository(Apps).findOneByOrFail({ id });
+    return this.openAs({ id, version, design: parseDesign(design) }, person);
   }
 
-  private async opened(manager: EntityManager, app: AppRow, person: Person): Promise<OpenApp> {
-    const head = await manager.findOneByOrFail(DesignVersions, { appId: app.id, version: app.version });
-    const redone = head.redoTo === null ? null : await manager.findOneBy(DesignVersions, { appId: app.id, version: head.redoTo });
-    const design = parseDesign(app.design);
+  /** An app as a person's browser knows it: no more of its design than their rights reach. */
+  async openAs({ id, version, design }: Pick<OpenedApp, 'id' | 'version' | 'design'>, person: Person, manager = this.database.manager): Promise<OpenApp> {
     const role = person.role ?? 'member';
     const { me } = circumstancesOf(design, person, Date.now());
+    const theirs = designFor(design, person);
+    const rights = theirs.tables.flatMap((one) => {
+      const table = tableOf(design, one.id);
+      const own = rightsOf(design, person, table);
+      const isShown = (field: string): boolean => one.fields.some((each) => each.id === field);
+      if (one.fields.length === 0 && !own.see && !own.add) return [];
+      const partial = partFormulas(design, person, table).filter(isShown);
+      return [[table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }] as const];
+    });
     return {
-      id: app.id,
+      id,
       role,
-      rights: Object.fromEntries(design.tables.map((table) => [table.id, rightsOf(design, person, table)])),
+      rights: Object.fromEntries(rights),
       me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
       ties: { ...person.ties },
+      views: await viewsOf(manager.queryRunner ?? this.database, id, person),
       menu: [...menuOf(design, person)],
       moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
-      version: app.version,
-      design,
-      undo: role === 'builder' && head.undoTo !== null ? head.says : null,
-      redo: role === 'builder' ? (redone?.says ?? null) : null,
+      version,
+      design: theirs,
+      ...(role === 'builder' ? await this.steps(manager, id, version) : { undo: null, redo: null }),
     };
+  }
+
+  /** What undo and redo would do, in words. */
+  private async steps(manager: EntityManager, appId: string, version: number): Promise<Pick<OpenApp, 'undo' | 'redo'>> {
+    const head = await manager.findOneByOrFail(DesignVersions, { appId, version });
+    const redone = head.redoTo === null ? null : await manager.findOneBy(DesignVersions, { appId, version: head.redoTo });
+    return { undo: head.undoTo === null ? null : head.says, redo: redone?.says ?? null };
   }
 
   /** What changes would do and touch, without doing them. */
@@ -123,7 +140,7 @@ export class AppsService {
   }
 
   async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean): Promise<OpenApp> {
-    const { open } = await inTransaction(this.database, (manager, runner) =>
+    const { open } = await changingTables(this.database, (manager, runner) =>
       this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }),
     );
     await this.changed();
@@ -155,7 +172,7 @@ export class AppsService {
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
   async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean): Promise<OpenApp> {
-    const undone = await inTransaction(this.database, async (manager, runner) => {
+    const undone = await changingTables(this.database, async (manager, runner) => {
       const app = await this.lock(manager, id, version);
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
@@ -274,7 +291,7 @@ export class AppsService {
       undoTo: entry.undoTo,
       redoTo: entry.redoTo,
     });
-    return { open: await this.opened(manager, { ...app, version, design: after }, person), indexes: later };
+    return { open: await this.openAs({ id: app.id, version, design: after }, person, manager), indexes: later };
   }
 }
 

@@ -1,6 +1,6 @@
 import type { AppDesign, MigrationStep, StepAnswer } from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
-import { pgErrorOf } from '../db/errors.js';
+import { fieldOfError, pgErrorOf } from '../db/errors.js';
 
 /** Asks the data, as it stands, what each step would find. */
 export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[]): Promise<readonly StepAnswer[]> {
@@ -24,10 +24,9 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
 
 /** What PostgreSQL says of a rule that the data does not meet, in the words of the design; null for any other error. */
 export function pgMessage(error: unknown, design: AppDesign): string | null {
-  const { code, constraint, column } = pgErrorOf(error);
-  const fields = design.tables.flatMap((table) => table.fields);
-  const field = fields.find((one) => constraint?.startsWith(`${one.id}_`) === true || one.column === column);
-  const name = field?.name ?? 'a field';
+  const said = pgErrorOf(error);
+  const { code } = said;
+  const name = fieldOfError(said, design)?.name ?? 'a field';
   if (code === '23505') return `Two records share the same ${name}. Change one of them first.`;
   if (code === '23502') return `Some records have no ${name}. Fill them first, or give the field a default.`;
   if (code === '23503') return `Some records refer through ${name} to a record that is gone. Clear those first.`;

@@ -1,19 +1,25 @@
-import { asBuilder, compileCount, contract, queryOf, restrict } from '@bibliona/core';
+import { asBuilder, compileCount, contract, queryOf, restrict, type SignedIn } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { forMember, forPerson, type Served } from '../http/serve.js';
+import type { Config } from '../config.js';
+import { Refusal } from '../http/refusal.js';
 import type { AppsService } from './apps.js';
+import { keepColumns } from './list-views.js';
 
 // Beyond this a count costs more than it tells; the shelf then says "100,000+".
 const countedTo = 100_000;
 
-export function appRoutes(apps: AppsService, database: DataSource): readonly Served[] {
+export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<Config, 'everyoneMakesApps' | 'appsPerPerson'>): readonly Served[] {
+  const mayMake = (person: SignedIn): boolean => person.mayMakeApps || limits.everyoneMakesApps;
   return [
-    forPerson(contract.listApps, async (_, person) => ({ apps: [...(await apps.listFor(person.id))] })),
-    forPerson(contract.makeApp, async ({ body }, person) =>
-      apps.open(await apps.make(body.name, person, body.timeZone), asBuilder({ ...person, mail: person.email })),
-    ),
-    forMember(contract.openApp, async (_, { app, person }) => apps.open(app.id, person)),
+    forPerson(contract.listApps, async (_, person) => ({ apps: [...(await apps.listFor(person.id))], mayMake: mayMake(person) })),
+    forPerson(contract.makeApp, async ({ body }, person) => {
+      if (!mayMake(person)) throw new Refusal('forbidden', "You don't have permission to make apps. Ask an administrator of this server.");
+      const id = await apps.make(body.name, person, body.timeZone, limits.appsPerPerson);
+      return apps.open(id, asBuilder({ ...person, mail: person.email }));
+    }),
+    forMember(contract.openApp, (_, { app, person }) => apps.openAs(app, person)),
     forMember(contract.countRecords, async (_, { app, person }) => {
       const counts: Record<string, number> = {};
       for (const table of app.design.tables) {
@@ -24,6 +30,11 @@ export function appRoutes(apps: AppsService, database: DataSource): readonly Ser
         counts[table.id] = row?.count ?? 0;
       }
       return { counts, countedTo };
+    }),
+    forMember(contract.keepColumns, async ({ params, body }, { app, person }) => {
+      if (!app.design.lists.some((list) => list.id === params.list)) throw new Refusal('not_found', "This list doesn't exist.");
+      await keepColumns(database, app.id, person, params.list, body.columns);
+      return {};
     }),
     forMember(contract.previewChanges, async ({ body }, { app }) => ({ steps: [...(await apps.preview(app.id, body.version, body.changes))] })),
     forMember(contract.changeDesign, ({ body }, { app, person }) => apps.change(app.id, person, body.version, body.changes, body.acceptLoss)),

@@ -19,7 +19,7 @@ import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { askedOf, columnsOf } from '../queries/read-query.js';
+import { askedOf, columnsOf, seenOf } from '../queries/read-query.js';
 import type { KeptAnswers } from '../queries/kept-answers.js';
 import { questionAsked, type Rows } from '../queries/read-rows.js';
 
@@ -50,6 +50,7 @@ async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person
     type: isCount ? 'number' : column.type,
     digits: isCount ? 0 : column.digits,
     rows: count,
+    seen: seenOf(asked, app, person),
   };
 }
 
@@ -67,7 +68,7 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
   });
-  return { kind: 'series', label, value, points, more: rows.length - points.length };
+  return { kind: 'series', label, value, points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
 }
 
 const gone = (): Refusal => new Refusal('invalid', 'What this tile shows is not part of the app any more.');
@@ -87,6 +88,6 @@ export async function readBehindTile(
   const made = behind(tile, app.design, label);
   if (made === null) throw gone();
   const restricted = restrict(made.asked, app.design, person, Date.now());
-  const rows = await run<QueryResult['rows'][number]>(database, compileResult([restricted, app.design, app.schema], limit));
-  return { table: made.question.table, columns: [...columnsOf(made.question, made.asked)], rows: [...rows], ledger: [] };
+  const rows = await run<QueryResult['rows'][number]>(database, compileResult([restricted, app.design, app.schema], limit, [], 1000));
+  return { table: made.question.table, columns: [...columnsOf(made.question, made.asked)], rows: [...rows], ledger: [], seen: seenOf(made.asked, app, person) };
 }

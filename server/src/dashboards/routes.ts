@@ -1,23 +1,25 @@
-import { contract, type Tile } from '@bibliona/core';
+import { contract, mayOpen, type Person, type Tile } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
 import { KeptAnswers } from '../queries/kept-answers.js';
 import { answerTile, readBehindTile } from './dashboards.js';
 
-function saved(app: OpenedApp, params: { readonly dashboard: string; readonly tile: string }): Tile {
+/** @throws Refusal not_found when there is none, or its dashboard is not among the pages of this person */
+function saved(app: OpenedApp, person: Person, params: { readonly dashboard: string; readonly tile: string }): Tile {
   const tile = app.design.dashboards.find((one) => one.id === params.dashboard)?.tiles.find((one) => one.id === params.tile);
-  if (tile === undefined) throw new Refusal('not_found', 'There is no such tile in this app any more.');
+  if (tile === undefined || !mayOpen(app.design, person, { kind: 'dashboard', dashboard: params.dashboard }))
+    throw new Refusal('not_found', "This tile doesn't exist or you don't have access to it.");
   return tile;
 }
 
 export function dashboardRoutes(database: DataSource): readonly Served[] {
   const answers = new KeptAnswers(database);
   return [
-    forMember(contract.readTile, ({ params }, { app, person }) => answerTile(answers, app, person, saved(app, params))),
+    forMember(contract.readTile, ({ params }, { app, person }) => answerTile(answers, app, person, saved(app, person, params))),
     forMember(contract.readBehind, ({ params, query }, { app, person }) => {
       const label = query.label === undefined ? null : { value: query.label };
-      return readBehindTile(database, app, person, saved(app, params), label, query.limit);
+      return readBehindTile(database, app, person, saved(app, person, params), label, query.limit);
     }),
     forMember(contract.tryTile, ({ body }, { app, person }) => answerTile(answers, app, person, body.tile)),
   ];

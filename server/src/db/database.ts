@@ -2,12 +2,16 @@
 import pg from 'pg';
 import { DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { entities } from './entities.js';
+import { pgErrorOf } from './errors.js';
 import { Foundation0001000000000 } from './migrations/0001-foundation.js';
 import { Access0003000000000 } from './migrations/0003-access.js';
 import { Automations0004000000000 } from './migrations/0004-automations.js';
 import { Expressions0002000000000 } from './migrations/0002-expressions.js';
 import { History0005000000000 } from './migrations/0005-history.js';
 import { Arithmetic0006000000000 } from './migrations/0006-arithmetic.js';
+import { Asked0007000000000 } from './migrations/0007-asked.js';
+import { Accounts0008000000000 } from './migrations/0008-accounts.js';
+import { ListViews0009000000000 } from './migrations/0009-list-views.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -34,6 +38,9 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Automations0004000000000,
         History0005000000000,
         Arithmetic0006000000000,
+        Asked0007000000000,
+        Accounts0008000000000,
+        ListViews0009000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',
@@ -91,4 +98,40 @@ export async function inTransaction<T>(source: DataSource, work: (manager: Entit
     if (manager.queryRunner === undefined) throw new Error('A transaction without a query runner');
     return work(manager, manager.queryRunner);
   });
+}
+
+/** What the work gives, or null when a statement of it took longer than so many milliseconds; its transaction goes on either way. */
+export async function orTooLong<T>(runner: QueryRunner, most: number, work: () => Promise<T>): Promise<T | null> {
+  await runner.query(`SAVEPOINT in_time; SET LOCAL statement_timeout = ${most}`);
+  try {
+    const done = await work();
+    await runner.query('RELEASE SAVEPOINT in_time');
+    return done;
+  } catch (error) {
+    if (pgErrorOf(error).code !== '57014') throw error;
+    await runner.query('ROLLBACK TO SAVEPOINT in_time');
+    return null;
+  }
+}
+
+const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
+
+/**
+ * A transaction that changes tables. It takes each table for itself, and whoever comes after it waits behind it: so it never
+ * waits long behind a slow reader itself, but lets the others through and tries again.
+ * @throws what PostgreSQL says (55P03) when the tables were in use all the time
+ */
+export async function changingTables<T>(source: DataSource, work: (manager: EntityManager, runner: QueryRunner) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await inTransaction(source, async (manager, runner) => {
+        // Filling a new column of a long table takes as long as it takes.
+        await runner.query(`SET LOCAL lock_timeout = '${lockPatience}'; SET LOCAL statement_timeout = '10min'`);
+        return work(manager, runner);
+      });
+    } catch (error) {
+      if (pgErrorOf(error).code !== '55P03' || tries === lockTries) throw error;
+      await new Promise((resolve) => setTimeout(resolve, pauseBetween));
+    }
+  }
 }

@@ -7,12 +7,21 @@ export interface PersonRow {
   name: string;
   /** argon2id, in the PHC string format. */
   passwordHash: string;
+  isAdmin: boolean;
+  mayMakeApps: boolean;
+  /** When a mailed link proved that the address is theirs. */
+  provedAt: Date | null;
 }
 export interface SessionRow {
   /** SHA-256 of the token in the cookie: who reads the table cannot sign in with it. */
   tokenHash: string;
+  /** What the session is called in lists; it signs nobody in. */
+  id: string;
   personId: number;
+  createdAt: Date;
+  seenAt: Date;
   expiresAt: Date;
+  browser: string;
 }
 export interface AppRow {
   id: string;
@@ -30,6 +39,8 @@ export interface AppPersonRow {
 export interface InvitationRow {
   /** SHA-256 of the token in the link. */
   tokenHash: string;
+  /** What the invitation is called in lists; it lets nobody in. */
+  id: string;
   appId: string;
   email: string;
   role: string;
@@ -83,6 +94,9 @@ export const Persons = new EntitySchema<PersonRow>({
     email: { type: 'text', unique: true },
     name: { type: 'text' },
     passwordHash: { type: 'text', name: 'password_hash' },
+    isAdmin: { type: 'boolean', name: 'is_admin', default: false },
+    mayMakeApps: { type: 'boolean', name: 'may_make_apps', default: false },
+    provedAt: { type: 'timestamptz', name: 'proved_at', nullable: true },
   },
 });
 export const Sessions = new EntitySchema<SessionRow>({
@@ -91,8 +105,12 @@ export const Sessions = new EntitySchema<SessionRow>({
   schema,
   columns: {
     tokenHash: { type: 'text', primary: true, name: 'token_hash' },
+    id: { type: 'uuid', default: () => 'gen_random_uuid()' },
     personId: { ...number, name: 'person_id' },
+    createdAt: { type: 'timestamptz', name: 'created_at', default: () => 'now()' },
+    seenAt: { type: 'timestamptz', name: 'seen_at', default: () => 'now()' },
     expiresAt: { type: 'timestamptz', name: 'expires_at' },
+    browser: { type: 'text', default: '' },
   },
 });
 export const Apps = new EntitySchema<AppRow>({
@@ -119,6 +137,7 @@ export const Invitations = new EntitySchema<InvitationRow>({
   schema,
   columns: {
     tokenHash: { type: 'text', primary: true, name: 'token_hash' },
+    id: { type: 'uuid', default: () => 'gen_random_uuid()' },
     appId: { type: 'text', name: 'app_id' },
     email: { type: 'text' },
     role: { type: 'text' },

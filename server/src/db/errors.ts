@@ -1,9 +1,11 @@
+import { fieldOfConstraint, type AppDesign, type Field } from '@bibliona/core';
 import { QueryFailedError } from 'typeorm';
 
 /** What PostgreSQL tells of an error: codes of "PostgreSQL Error Codes" (Appendix A), and what it is about. */
 export interface PgError {
   readonly code?: string;
   readonly constraint?: string;
+  readonly table?: string;
   readonly column?: string;
   readonly detail?: string;
   /** Where it happened, such as the line of a COPY. */
@@ -13,3 +15,9 @@ export interface PgError {
 /** The same, whether the statement ran through TypeORM or not; without a code when the error is not PostgreSQL's. */
 export const pgErrorOf = (error: unknown): PgError =>
   error instanceof QueryFailedError ? (error.driverError as PgError) : typeof error === 'object' && error !== null ? error : {};
+
+/** The field that an error of PostgreSQL is about, when it is about one. */
+export function fieldOfError({ constraint, table, column }: PgError, { tables }: AppDesign): Field | undefined {
+  const named = constraint === undefined ? undefined : fieldOfConstraint(tables, constraint);
+  return named ?? tables.find((one) => one.slug === table)?.fields.find((one) => one.column === column);
+}

@@ -1,13 +1,15 @@
 /** The line every request goes through: errors, headers, who asks, where from, what, and the answer. */
-import { bodyParser } from '@koa/bodyparser';
 import Router from '@koa/router';
 import { mayDesign, type PlacedIssue } from '@bibliona/core';
 import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
+import { sessionCookie } from '../people/cookies.js';
 import { lookAsHeader } from '../people/look-as.js';
+import { readJson } from './body.js';
 import { Refusal, statusOf } from './refusal.js';
+import { Share } from './shares.js';
 import { securityHeaders } from './headers.js';
 import type { Caller, Served } from './serve.js';
 import { webSide } from './web-side.js';
@@ -20,14 +22,17 @@ export interface ApplicationParts {
   readonly lookAs: (caller: Caller, as: string) => Promise<Caller>;
   readonly web: string;
   readonly address: string | null;
+  readonly trustedProxies: number;
+  /** The server is about to end: requests that come now are sent to another one. */
+  readonly isClosing: () => boolean;
   readonly log: Logger;
 }
 
-export const sessionCookie = 'bibliona_session';
-
 export function application(parts: ApplicationParts): Koa {
   const koa = new Koa();
-  koa.proxy = parts.address !== null;
+  koa.proxy = parts.trustedProxies > 0;
+  // Of the addresses in X-Forwarded-For only those that our own proxies wrote are believed.
+  koa.maxIpsCount = parts.trustedProxies;
   koa.use(errors(parts.log));
   koa.use(securityHeaders(parts.address));
   koa.use(compress({ threshold: 2048, br: false, gzip: { level: 1 } }));
@@ -51,6 +56,12 @@ function errors(log: Logger) {
       if (refusal !== null) {
         context.status = statusOf[refusal.code];
         context.body = { code: refusal.code, message: refusal.message, issues: refusal.issues, details: refusal.details };
+        if (refusal.code === 'unavailable' || refusal.code === 'too_many') context.set('Retry-After', refusal.code === 'too_many' ? '60' : '2');
+        // What is left of a body that is not read would be read to its end otherwise, however long it is.
+        if (!context.req.complete) {
+          context.set('Connection', 'close');
+          context.res.once('finish', () => context.req.destroy());
+        }
         return;
       }
       log.error(
@@ -67,17 +78,37 @@ function errors(log: Logger) {
   };
 }
 
+const unavailable = (message: string): Refusal => new Refusal('unavailable', message);
+
+/** By codes of PostgreSQL ("PostgreSQL Error Codes"), Node and zlib: what is no fault of the server's code, in words. */
+const said: Readonly<Record<string, () => Refusal>> = {
+  '57014': () => unavailable('This took too long and was stopped. Narrow the search and try again.'),
+  '55P03': () => unavailable('Others are using this table at the moment. Nothing was changed; try again.'),
+  // A process that has not heard of a change of design yet: the statement was compiled for columns that are no longer so.
+  '42703': () => new Refusal('stale_design', 'The design of the app has just changed. Load the page again.'),
+  '42P01': () => new Refusal('stale_design', 'The design of the app has just changed. Load the page again.'),
+  '53100': () => unavailable('The disk of the database is full. Nothing was saved. Tell the administrator of this server.'),
+  ENOSPC: () => unavailable('The disk of the server is full. Nothing was saved. Tell the administrator of this server.'),
+  ...Object.fromEntries(
+    ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', '57P01', '57P02', '57P03', '53300', '08006', '08001', '08003'].map((code) => [
+      code,
+      () => unavailable('The database is not reachable at the moment. Try again.'),
+    ]),
+  ),
+};
+
 function asRefusal(error: unknown): Refusal | null {
   if (error instanceof Refusal) return error;
   if (typeof error !== 'object' || error === null) return null;
-  const { status, code } = error as { status?: unknown; code?: unknown };
-  if (status === 413) return new Refusal('too_large', 'This is more than can be taken at once.');
-  if (status === 400 || status === 415) return new Refusal('bad_request', 'The body of the request cannot be read: it must be JSON.');
-  if (code === '57014') return new Refusal('unavailable', 'This took too long and was stopped. Narrow the search and try again.');
-  // A process that has not heard of a change of design yet: the statement was compiled for columns that are no longer so.
-  if (code === '42703' || code === '42P01') return new Refusal('stale_design', 'The design of the app has just changed. Load the page again.');
-  if (code === 'ECONNREFUSED' || code === '57P01' || code === '57P03' || code === '53300')
-    return new Refusal('unavailable', 'The database is not reachable at the moment. Try again.');
+  const { status, code, message } = error as { status?: unknown; code?: unknown; message?: unknown };
+  if (status === 413) return new Refusal('too_large', 'This is more than can be sent at once.');
+  const isBroken = typeof code === 'string' && (code.startsWith('Z_') || code === 'ERR_STREAM_PREMATURE_CLOSE' || code === 'ECONNABORTED');
+  if (status === 400 || status === 415 || isBroken)
+    return new Refusal('bad_request', 'The request could not be read: it broke off or is not what its headers say.');
+  if (typeof code === 'string' && Object.hasOwn(said, code)) return said[code]?.() ?? null;
+  // What the pool and the driver say without a code.
+  if (typeof message === 'string' && /timeout exceeded when trying to connect|Connection terminated|connection timeout/iu.test(message))
+    return unavailable('The database is busy or not reachable at the moment. Try again.');
   return null;
 }
 
@@ -95,33 +126,54 @@ function sameOrigin(address: string | null) {
   };
 }
 
-const parseBody = bodyParser({ enableTypes: ['json'], jsonLimit: '8mb', jsonStrict: true, parsedMethods: ['POST'] });
+// Of twelve connections to the database no app and no person has all; heavy work has four of its own.
+const light = { inAll: 24, perApp: 8, perPerson: 6, mostWaiting: 300, patience: 10_000 };
+const uploads = { inAll: 4, perApp: 3, perPerson: 2, mostWaiting: 20, patience: 60_000 };
+const heavy = { inAll: 4, perApp: 3, perPerson: 2, mostWaiting: 60, patience: 20_000 };
 
 function router(parts: ApplicationParts): Router {
   const all = new Router();
+  const shares = { light: new Share(light), heavy: new Share(heavy), uploads: new Share(uploads) };
   for (const served of parts.served) {
     const { route } = served;
     const register = route.method === 'GET' ? all.get.bind(all) : all.post.bind(all);
     register(route.path, async (context: Context & { params: Record<string, string> }) => {
+      if (parts.isClosing()) {
+        context.set('connection', 'close');
+        throw new Refusal('unavailable', 'The server is restarting. Try again in a moment.');
+      }
       const params = parse(route.params, context.params, 'address');
       const asked = await parts.callerOf(context.cookies.get(sessionCookie), (params as { app?: string }).app ?? null);
       const as = context.get(lookAsHeader);
       const caller = as === '' ? asked : await parts.lookAs(asked, as);
       if (as !== '' && route.method !== 'GET') throw new Refusal('forbidden', 'You are looking as someone else: nothing is saved meanwhile.');
       admit(served, caller);
-      if (route.upload !== true && route.method === 'POST') await parseBody(context, async () => undefined);
+      const isRead = route.upload === true || route.method === 'GET';
       const input = {
         params,
         query: parse(route.query, { ...context.query }, 'address'),
-        body: parse(route.body, route.upload === true || route.method === 'GET' ? {} : (context.request.body ?? {}), 'body'),
+        body: parse(route.body, isRead ? {} : await readJson(context, route.access === 'anyone'), 'body'),
         context,
       };
-      const answer = await served.answer(input, caller);
+      const end = await shares[route.upload === true ? 'uploads' : route.heavy === true ? 'heavy' : 'light'].enter(askingOf(caller, context));
+      // Whoever left while waiting has no use for it any more.
+      if (context.res.destroyed) return end();
+      const answering = (async () => served.answer(input, caller))();
+      // Work goes on in the database when its asker leaves, and heavy work also while its answer is sent: its turn lasts for all of that.
+      const sent = route.heavy === true ? new Promise<void>((resolve) => context.res.once('close', () => resolve())) : null;
+      void Promise.allSettled([answering, sent]).then(end);
+      const answer = await answering;
       context.set('Cache-Control', 'no-store');
       context.body = answer;
     });
   }
   return all;
+}
+
+/** For whose share a request counts: those without a session by where they come from. */
+function askingOf(caller: Caller, context: Context): { readonly app: string; readonly person: string } {
+  const person = caller.kind === 'nobody' ? context.ip : String(caller.signedIn.id);
+  return { app: caller.kind === 'member' ? caller.app.id : `of ${person}`, person };
 }
 
 /** The one place that lets a request in. What a person may see and change beyond that is woven into each statement. */
@@ -130,13 +182,18 @@ function admit(served: Served, caller: Caller): void {
   if (access === 'anyone') return;
   if (caller.kind === 'nobody') throw new Refusal('not_signed_in', 'Sign in first.');
   if (access === 'person') return;
+  if (access === 'admin') {
+    if (!caller.signedIn.isAdmin) throw new Refusal('forbidden', 'Only an administrator of the server can do this.');
+    return;
+  }
   // An app that is not there and one that is not theirs look the same to a person.
   if (caller.kind !== 'member' || caller.person.role === null) throw new Refusal('not_found', 'There is no such app, or you are not one of its people.');
   if (access === 'builder' && !mayDesign(caller.person)) throw new Refusal('forbidden', 'Only a builder of this app may do that.');
 }
 
 function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.output<T> {
-  if (holdsNul(value)) throw new Refusal('bad_request', `The ${where} holds a character (NUL) that cannot be stored.`);
+  if (where === 'address' && Object.values(value as object).some((one) => typeof one === 'string' && one.includes('\0')))
+    throw new Refusal('bad_request', 'The address holds a character (NUL) that cannot be stored.');
   const parsed = shape.safeParse(value);
   if (parsed.success) return parsed.data;
   const issues: PlacedIssue[] = parsed.error.issues.slice(0, 20).map((issue) => ({ path: issue.path.join('.'), message: issue.message }));
@@ -146,15 +203,4 @@ function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.
     `The ${where} is not as expected${first === undefined ? '' : `: ${first.path === '' ? '' : `${first.path ?? ''} `}${first.message}`}.`,
     issues,
   );
-}
-
-/** PostgreSQL cannot store NUL in text; refused here once, so that no statement meets it. Depth is bounded by the body's size. */
-function holdsNul(value: unknown): boolean {
-  const waiting: unknown[] = [value];
-  while (waiting.length > 0) {
-    const next = waiting.pop();
-    if (typeof next === 'string' && next.includes('\0')) return true;
-    if (typeof next === 'object' && next !== null) for (const [key, inner] of Object.entries(next)) waiting.push(key, inner);
-  }
-  return false;
 }

@@ -19,6 +19,8 @@ import type { WorkerTask, WorkerWord } from './worker.js';
 
 const largestFile = 4 * 1024 ** 3;
 const mostAtOnce = 2;
+// Files that are read or imported at once; the others wait for a thread.
+const mostThreads = 4;
 // A worker tells of itself every 0.4 s; silent for so long, its process is gone, and with it its transaction.
 const silentAfter = 30;
 
@@ -35,6 +37,10 @@ interface Facts {
   readonly complaints?: ImportAnswer['complaints'];
   readonly complaintCount?: number;
   readonly message?: string | null;
+  readonly plan?: ImportPlan;
+  readonly emptied?: ImportAnswer['emptied'];
+  readonly emptiedCount?: number;
+  readonly stayed?: number;
 }
 const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
 
@@ -53,13 +59,31 @@ export class ImportsService {
   private readonly workers = new Set<Worker>();
   /** Those that wait for another task. */
   private readonly idle: ImportThread[] = [];
+  /** Tasks that wait for a thread; each tells of itself that it is alive. */
+  private readonly queued: WorkerTask[] = [];
+  private isClosed = false;
   /** Those that bring rows in, until they have said how it ended. */
   private readonly running = new Set<Worker>();
 
   constructor(
     private readonly database: DataSource,
     private readonly options: { readonly url: string; readonly files: string; readonly onFault: (error: Error) => void },
-  ) {}
+  ) {
+    // A file that waits for a thread has not been forgotten.
+    this.waitingBeat = setInterval(() => void this.tellWaiting().catch(() => undefined), (silentAfter * 1000) / 3).unref();
+  }
+  private readonly waitingBeat: NodeJS.Timeout;
+
+  private async tellWaiting(): Promise<void> {
+    const ids = this.queued.map((task) => (task.kind === 'survey' ? task.id : task.job.id));
+    if (ids.length === 0) return;
+    await this.database
+      .createQueryBuilder()
+      .update(Imports)
+      .set({ facts: () => `facts || jsonb_build_object('beat', extract(epoch FROM clock_timestamp()))` })
+      .where('id IN (:...ids)', { ids })
+      .execute();
+  }
 
   private path(id: string): string {
     return join(this.options.files, id);
@@ -114,6 +138,10 @@ export class ImportsService {
       complaints: facts.complaints ?? [],
       complaintCount: facts.complaintCount ?? 0,
       message: facts.message ?? null,
+      plan: facts.plan ?? null,
+      emptied: facts.emptied ?? [],
+      emptiedCount: facts.emptiedCount ?? 0,
+      stayed: facts.stayed ?? 0,
     };
   }
 
@@ -147,7 +175,7 @@ export class ImportsService {
     await this.mustStillBeThere(id);
     if (this.running.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
     const attempt = randomUUID();
-    if (await this.move(row, 'running', begun(attempt))) {
+    if (await this.move(row, 'running', { ...begun(attempt), plan })) {
       this.start({ url: this.options.url, attempt, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
     }
     return this.read(app, id);
@@ -159,8 +187,8 @@ export class ImportsService {
     return this.read(app, id);
   }
 
-  /** @throws Refusal invalid when a record of it has been changed or is referred to */
-  async takeBack(app: OpenedApp, person: Person, id: string): Promise<ImportAnswer> {
+  /** @throws Refusal needs_consent when records of it were changed since and `others` does not say that those stay, invalid when others refer to them */
+  async takeBack(app: OpenedApp, person: Person, id: string, others: boolean): Promise<ImportAnswer> {
     const row = await this.row(app, id);
     const { table: tableId, began } = factsOf(row);
     if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be taken back.');
@@ -169,15 +197,19 @@ export class ImportsService {
     if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
-      if ((changed?.count ?? 0) > 0)
-        throw new Refusal('invalid', `${changed?.count ?? 0} of these records have been changed since. Remove by hand what is not wanted.`);
+      const stayed = changed?.count ?? 0;
+      if (stayed > 0 && !others)
+        throw new Refusal(
+          'needs_consent',
+          `${stayed === 1 ? '1 of these records was' : `${stayed.toLocaleString('en-GB')} of these records were`} changed since the import.`,
+        );
       try {
-        await run(runner, compileTakeBack(granted, began, id, app.schema));
+        await run(runner, compileTakeBack(granted, began, id, app.schema, others));
       } catch (error) {
         if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
         throw error;
       }
-      await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back' });
+      await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back', facts: { ...row.facts, stayed } });
     });
     return this.read(app, id);
   }
@@ -188,6 +220,10 @@ export class ImportsService {
   }
 
   private start(task: WorkerTask): void {
+    if (this.idle.length === 0 && this.workers.size >= mostThreads) {
+      this.queued.push(task);
+      return;
+    }
     const { worker, tasks } = this.idle.pop() ?? this.begin();
     tasks.add(task.kind === 'survey' ? task.id : task.job.id);
     if (task.kind === 'run') this.running.add(worker);
@@ -215,6 +251,8 @@ export class ImportsService {
       if (word !== 'idle') return;
       thread.tasks.clear();
       this.idle.push(thread);
+      const next = this.queued.shift();
+      if (next !== undefined) return this.start(next);
       setTimeout(letGo, idleFor).unref();
     });
     worker.on('exit', () => {
@@ -222,6 +260,8 @@ export class ImportsService {
       this.running.delete(worker);
       const place = this.idle.indexOf(thread);
       if (place >= 0) this.idle.splice(place, 1);
+      const next = this.isClosed ? undefined : this.queued.shift();
+      if (next !== undefined) this.start(next);
     });
     return thread;
   }
@@ -246,6 +286,8 @@ export class ImportsService {
 
   /** Stops what is at work; the transactions of the workers end with their connections. */
   async close(): Promise<void> {
+    this.isClosed = true;
+    clearInterval(this.waitingBeat);
     await Promise.all([...this.workers].map((worker) => worker.terminate()));
   }
 }

@@ -1,4 +1,5 @@
 /** Reads a file as rows, once through, in constant memory. */
+import { createReadStream } from 'node:fs';
 import { open, stat } from 'node:fs/promises';
 import { RowSplitter, sniffDelimiter, sniffEncoding, type Delimiter, type Encoding } from '@bibliona/core';
 
@@ -31,6 +32,7 @@ export async function startOf(
     if (sort.kind === 'not_text') throw new FileUnreadable(sort.says);
     const encoding = wanted.encoding ?? sort.encoding;
     const sample = new TextDecoder(encoding).decode(head);
+    if (/^\uFEFF?\s*(?:\{\s*"|\[\s*[{["])/u.test(sample)) throw new FileUnreadable('This is a JSON file. Save it as CSV and choose it again.');
     const lastLine = size > head.length ? Math.max(sample.lastIndexOf('\n'), sample.lastIndexOf('\r')) : sample.length;
     return { encoding, delimiter: wanted.delimiter ?? sniffDelimiter(sample.slice(0, lastLine < 0 ? sample.length : lastLine + 1)), size };
   } finally {
@@ -83,13 +85,42 @@ export async function readRows(path: string, start: FileStart, onRows: OnRows): 
   }
 }
 
-/** Runs `read` as UTF-8 and, when the file turns out not to be, once more as windows-1252, in which every byte is a letter. */
-export async function withEncoding<T>(start: FileStart, isChosen: boolean, read: (start: FileStart) => Promise<T>): Promise<T> {
+/**
+ * Runs `read` as UTF-8 and, when the file turns out not to be, once more as windows-1252, in which every byte is a letter. A
+ * file that is UTF-8 but for a few bytes stays UTF-8: read otherwise, every other special letter in it would be wrong.
+ */
+export async function withEncoding<T>(path: string, start: FileStart, isChosen: boolean, read: (start: FileStart) => Promise<T>): Promise<T> {
   try {
     return await read(start);
   } catch (error) {
     if (!(error instanceof NotUtf8)) throw error;
-    if (isChosen) throw new FileUnreadable('The file is not UTF-8. Choose another encoding.');
+    const { letters, wrong, line } = await utf8Signs(path);
+    if (isChosen || letters > wrong)
+      throw new FileUnreadable(`Line ${line.toLocaleString('en-GB')} holds a byte that is not UTF-8. Correct it in the file, or choose another encoding.`);
     return read({ ...start, encoding: 'windows-1252' });
   }
+}
+
+/** How many letters of several bytes a file has as UTF-8 (RFC 3629), how many bytes are wrong in it, and the line of the first. */
+async function utf8Signs(path: string): Promise<{ readonly letters: number; readonly wrong: number; readonly line: number }> {
+  let [letters, wrong, line, wrongLine, due] = [0, 0, 1, 0, 0];
+  const isWrong = (): void => {
+    wrong += 1;
+    if (wrongLine === 0) wrongLine = line;
+    due = 0;
+  };
+  for await (const chunk of createReadStream(path, { highWaterMark: chunkSize }) as AsyncIterable<Buffer>)
+    for (const byte of chunk) {
+      if (due > 0 && byte >> 6 === 0b10) {
+        due -= 1;
+        if (due === 0) letters += 1;
+        continue;
+      }
+      if (due > 0) isWrong();
+      if (byte === 10) line += 1;
+      if (byte < 0x80) continue;
+      due = byte >= 0xc2 && byte <= 0xdf ? 1 : byte >> 4 === 0b1110 ? 2 : byte >= 0xf0 && byte <= 0xf4 ? 3 : 0;
+      if (due === 0) isWrong();
+    }
+  return { letters, wrong, line: wrongLine === 0 ? line : wrongLine };
 }

@@ -9,6 +9,6 @@ export function importRoutes(imports: ImportsService): readonly Served[] {
     forMember(contract.surveyImport, ({ params, body }, { app }) => imports.survey(app, params.import, body.reading as Partial<FileSurvey['reading']>)),
     forMember(contract.runImport, ({ params, body }, { app, person }) => imports.run(app, person, params.import, body.version, body.plan)),
     forMember(contract.cancelImport, ({ params }, { app }) => imports.cancel(app, params.import)),
-    forMember(contract.takeBackImport, ({ params }, { app, person }) => imports.takeBack(app, person, params.import)),
+    forMember(contract.takeBackImport, ({ params, body }, { app, person }) => imports.takeBack(app, person, params.import, body.others)),
   ];
 }

@@ -8,6 +8,8 @@ import {
   compileCaptions,
   compileCopy,
   compileImported,
+  compilePlaces,
+  compileStart,
   compileValues,
   constantDefault,
   copyCell,
@@ -19,6 +21,7 @@ import {
   planProblems,
   queryOf,
   restrict,
+  routeOf,
   rowConverter,
   startValue,
   tableOf,
@@ -76,9 +79,12 @@ export interface ImportResult {
   readonly table: string;
   /** When the import began, as PostgreSQL prints it to the microsecond: what its records are known by. */
   readonly began: string;
+  readonly emptied: readonly Complaint[];
+  readonly emptiedCount: number;
 }
 
 const mostComplaints = 500;
+const mostEmptied = 100;
 const mostCaptions = 2_000_000;
 const flushAt = 256 * 1024;
 
@@ -120,7 +126,7 @@ export async function runImport(
     const columns = await cellColumns(runner, job, design, app.schema);
     const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);
-    const added = await copyRows(
+    const { added, lines, emptied, emptiedCount } = await copyRows(
       runner,
       job,
       columns,
@@ -132,12 +138,21 @@ export async function runImport(
       if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
       throw asRefusal(error, design);
     });
+    const route = routeOf(design, table.id);
+    if (route !== undefined) await run(runner, compileStart(granted, route, app.schema));
     await runDefinition(runner, indexes);
     const failed = await new SaveChecks({ design, schema: app.schema }, job.person).ofAdded(runner, table.id);
-    if (failed.count > 0)
-      throw new Refusal('invalid', `${failed.count.toLocaleString('en-GB')} rows do not meet the checks of ${table.name}: ${failed.messages.join(' ')}`);
+    if (failed.count > 0) {
+      const places = await run<{ place: number }>(runner, compilePlaces(granted, failed.ids, app.schema));
+      const at = places.map((row) => (lines[row.place - 1] ?? 0).toLocaleString('en-GB'));
+      const where = at.length === 0 ? '' : ` ${at.length === 1 ? 'Line' : 'Lines'} ${at.join(', ')}${failed.ids.length < failed.count ? ' and others' : ''}.`;
+      throw new Refusal(
+        'invalid',
+        `${failed.count === 1 ? '1 row does' : `${failed.count.toLocaleString('en-GB')} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
+      );
+    }
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
-    const result = { added, table: table.id, began: line?.began ?? '' };
+    const result = { added, table: table.id, began: line?.began ?? '', emptied, emptiedCount };
     await beforeCommit(runner, result);
     return result;
   });
@@ -147,7 +162,13 @@ export async function runImport(
 function workedOut(job: ImportJob, design: AppDesign, table: Table, columns: readonly CellColumn[]): { readonly field: string; readonly cell: string }[] {
   const around = circumstancesOf(design, job.person, Date.now());
   return table.fields
-    .filter((field) => isStored(field) && constantDefault(field) === undefined && !columns.some((column) => column.field.id === field.id))
+    .filter(
+      (field) =>
+        isStored(field) &&
+        constantDefault(field) === undefined &&
+        field.id !== routeOf(design, table.id)?.field &&
+        !columns.some((column) => column.field.id === field.id),
+    )
     .map((field) => ({ field: field.id, cell: copyCell(written(startValue(design, field, around))) }));
 }
 const written = (value: Value): string | number | boolean | null => (typeof value === 'object' && value !== null ? value.id : value);
@@ -210,8 +231,12 @@ async function copyRows(
   taken: ReadonlyMap<string, ReadonlySet<string>>,
   copy: string,
   onProgress: (part: number) => Promise<void>,
-): Promise<number> {
+): Promise<{ readonly added: number; readonly lines: readonly number[]; readonly emptied: readonly Complaint[]; readonly emptiedCount: number }> {
   const complaints: Complaint[] = [];
+  const emptied: Complaint[] = [];
+  let emptiedCount = 0;
+  // Of each row that was added, the line of the file on which it began.
+  const added: number[] = [];
   let count = 0;
   const convert = rowConverter({
     columns,
@@ -222,6 +247,10 @@ async function copyRows(
     complain: (complaint) => {
       count += 1;
       if (complaints.length < mostComplaints) complaints.push(complaint);
+    },
+    emptied: (complaint) => {
+      emptiedCount += 1;
+      if (emptied.length < mostEmptied) emptied.push(complaint);
     },
   });
   const client = (await runner.connect()) as PoolClient;
@@ -234,7 +263,7 @@ async function copyRows(
     wake();
   });
   stream.on('drain', () => wake());
-  let [added, out, skipHeading] = [0, '', job.plan.reading.heading];
+  let [out, skip] = ['', job.plan.reading.skip + (job.plan.reading.heading ? 1 : 0)];
   const flush = async (): Promise<void> => {
     if (out === '') return;
     const bytes = Buffer.from(out);
@@ -248,15 +277,15 @@ async function copyRows(
   try {
     await readRows(job.path, start, async (rows, lines, read) => {
       for (let i = 0; i < rows.length; i += 1) {
-        if (skipHeading) {
-          skipHeading = false;
+        if (skip > 0) {
+          skip -= 1;
           continue;
         }
         const cells = rows[i] as string[];
         if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
         const line = convert(cells, lines[i] as number);
         if (line === null || count > 0) continue;
-        added += 1;
+        added.push(lines[i] as number);
         out += line;
         if (out.length > flushAt) await flush();
       }
@@ -267,7 +296,7 @@ async function copyRows(
     const finished = once(stream, 'finish');
     stream.end();
     await finished;
-    return added;
+    return { added: added.length, lines: added, emptied, emptiedCount };
   } catch (error) {
     // Ends the COPY without its rows; the connection is then free for the rollback.
     if (broken === null) {

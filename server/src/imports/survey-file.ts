@@ -1,4 +1,4 @@
-import { columnNames, ColumnTally, sniffHeading, type FileSurvey } from '@bibliona/core';
+import { columnNames, ColumnTally, sniffHeading, sniffTitles, type FileSurvey } from '@bibliona/core';
 import { FileUnreadable, readRows, startOf, withEncoding, type FileStart } from './read-file.js';
 
 const sampleRows = 30;
@@ -6,21 +6,31 @@ const sampleRows = 30;
 /** Reads the whole file and says what is in it: every cell counts, not only the first. */
 export async function surveyFile(path: string, wanted: Partial<FileSurvey['reading']>, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {
   const start = await startOf(path, wanted);
-  return withEncoding(start, wanted.encoding !== undefined, (as) => survey(path, as, wanted.heading, onProgress));
+  return withEncoding(path, start, wanted.encoding !== undefined, (as) => survey(path, as, wanted, onProgress));
 }
 
-async function survey(path: string, start: FileStart, wantedHeading: boolean | undefined, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {
+async function survey(
+  path: string,
+  start: FileStart,
+  wanted: Partial<FileSurvey['reading']>,
+  onProgress: (part: number) => Promise<void>,
+): Promise<FileSurvey> {
   let heading: readonly string[] | null | undefined;
   const tallies: ColumnTally[] = [];
   const sample: string[][] = [];
   let rows = 0;
+  let skip = 0;
+  let left = 0;
   await readRows(path, start, async (part, _, read) => {
-    let from = 0;
     if (heading === undefined && part.length > 0) {
-      const first = part[0] ?? [];
-      heading = (wantedHeading ?? sniffHeading(part.slice(0, 200))) ? first : null;
-      if (heading !== null) from = 1;
+      skip = wanted.skip ?? sniffTitles(part.slice(0, 60));
+      left = skip;
+      const first = part[skip] ?? [];
+      heading = (wanted.heading ?? sniffHeading(part.slice(skip, skip + 200))) ? first : null;
+      if (heading !== null) left += 1;
     }
+    const from = Math.min(left, part.length);
+    left -= from;
     for (let i = from; i < part.length; i += 1) {
       const cells = part[i] as string[];
       if (cells.every((cell) => cell.trim() === '')) continue;
@@ -39,7 +49,7 @@ async function survey(path: string, start: FileStart, wantedHeading: boolean | u
   const names = columnNames(heading, width);
   const columns = names.map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name), rows }));
   return {
-    reading: { encoding: start.encoding, delimiter: start.delimiter, heading: heading !== null },
+    reading: { encoding: start.encoding, delimiter: start.delimiter, heading: heading !== null, skip },
     rows,
     columns,
     sample: sample.map((cells) => cells.slice(0, width)),

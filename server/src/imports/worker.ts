@@ -3,7 +3,7 @@
  * through the import's row alone: any server process can show it, and stop it by changing the state.
  */
 import { parentPort } from 'node:worker_threads';
-import { QuoteNeverClosed, type FileSurvey } from '@bibliona/core';
+import { QuoteNeverClosed, RowTooLong, type FileSurvey } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
@@ -63,6 +63,7 @@ const duringOf = (task: WorkerTask): 'reading' | 'running' => (task.kind === 'su
 function failure(error: unknown): { readonly state: string; readonly facts: Record<string, unknown> } {
   if (error instanceof RowsRefused) return { state: 'refused', facts: { complaints: error.complaints, complaintCount: error.count, message: null } };
   if (error instanceof Stopped) return { state: 'cancelled', facts: {} };
+  if (error instanceof RowTooLong) return { state: 'failed', facts: { message: `${error.message}.` } };
   if (error instanceof QuoteNeverClosed || error instanceof FileUnreadable || error instanceof Refusal)
     return {
       state: 'failed',

@@ -29,8 +29,12 @@ const list = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND ($2::uu
 const one = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND id = $2`;
 const arrivals = `SELECT at, sender AS "from", recipients AS "to", subject, body FROM bibliona.mailbox WHERE message_id = $1 ORDER BY id`;
 const again = `
-  WITH due AS (UPDATE bibliona.mail SET state = 'waiting', attempts = 0, next_at = now() WHERE app_id = $1 AND id = $2 AND state <> 'sent' RETURNING id)
+  WITH due AS (UPDATE bibliona.mail SET state = 'waiting', attempts = 0, next_at = now() WHERE app_id = $1 AND id = $2 AND state NOT IN ('sent', 'kept') RETURNING id)
   SELECT id, pg_notify('${mailChannel}', '') FROM due`;
+const ofAccounts = `
+  SELECT m.id, m.kind, m.recipient AS "to", m.subject, m.body, m.created_at AS at, m.state, m.attempts, m.sent_at AS "sentAt", m.error, m.doubtful,
+    (SELECT b.body FROM bibliona.mailbox AS b WHERE b.message_id = '<' || m.id || '@bibliona>' ORDER BY b.id LIMIT 1) AS kept
+  FROM bibliona.mail AS m WHERE m.kind <> 'automation' ORDER BY m.created_at DESC, m.id DESC LIMIT 100`;
 const forget = `
   WITH gone AS (DELETE FROM bibliona.mail WHERE state <> 'waiting' AND created_at < $1 RETURNING id),
     runs AS (DELETE FROM bibliona.run WHERE at < $1)
@@ -54,11 +58,18 @@ export class Mails {
   async one(app: OpenedApp, id: string): Promise<MailAnswer> {
     const [row] = await runOwn<Row>(this.database, 'one mail', one, [app.id, id]);
     if (row === undefined) throw new Refusal('not_found', 'There is no such mail any more.');
+    // The link of an invitation is its reader's alone, whatever has become of the mail.
+    if (row.kind !== 'automation') return { mail: asMail(row), body: null, arrived: [] };
     const arrived = await runOwn<{ at: Date; from: string; to: string[]; subject: string; body: string }>(this.database, 'arrivals', arrivals, [
       messageIdOf(id),
     ]);
-    const isKept = row.kind !== 'invitation' || row.state !== 'sent';
-    return { mail: asMail(row), body: isKept ? row.body : null, arrived: arrived.map((each) => ({ ...each, at: each.at.toISOString() })) };
+    return { mail: asMail(row), body: row.body, arrived: arrived.map((each) => ({ ...each, at: each.at.toISOString() })) };
+  }
+
+  /** The latest mails that carry links into accounts, for administrators; the links only where no relay is set up. */
+  async ofAccounts(): Promise<{ mail: Mail; text: string | null }[]> {
+    const rows = await runOwn<Row & { readonly kept: string | null }>(this.database, 'mails of accounts', ofAccounts, []);
+    return rows.map(({ kept, ...row }) => ({ mail: asMail(row), text: this.standIn ? (kept ?? (row.body === '' ? null : row.body)) : null }));
   }
 
   /** @throws Refusal not_found when there is no such mail, or it has been sent */

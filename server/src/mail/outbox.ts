@@ -7,8 +7,9 @@ import type { Runner } from '../db/run.js';
 export const mailChannel = 'bibliona_mail';
 
 export interface WrittenMail {
-  readonly app: string;
-  readonly kind: 'automation' | 'invitation';
+  /** Null: it is about an account, not about an app. */
+  readonly app: string | null;
+  readonly kind: 'automation' | 'invitation' | 'account';
   /** The run that wrote it. */
   readonly run: string | null;
   readonly to: readonly string[];
@@ -24,7 +25,7 @@ const put = `
   )
   SELECT pg_notify('${mailChannel}', '') FROM written LIMIT 1`;
 
-const drop = `DELETE FROM bibliona.mail WHERE app_id = $1 AND kind = 'invitation' AND recipient = $2 AND state <> 'sent'`;
+const drop = `DELETE FROM bibliona.mail WHERE app_id = $1 AND kind = 'invitation' AND recipient = $2 AND state = 'waiting'`;
 
 /** Takes back an invitation that has not been sent yet: its link leads nowhere any more. */
 export async function dropInvitation(runner: Runner, app: string, to: string): Promise<void> {

@@ -32,10 +32,10 @@ const claim = `
   UPDATE bibliona.mail SET attempts = attempts + 1, doubtful = doubtful OR begun_at IS NOT NULL, begun_at = clock_timestamp()
   WHERE id = (SELECT id FROM bibliona.mail WHERE state = 'waiting' AND next_at <= now() ORDER BY next_at, created_at LIMIT 1)
   RETURNING id, recipient, subject, body, kind, attempts, created_at AS "createdAt"`;
-// The link of an invitation lets in whoever has it, so it is not kept longer than it has to be.
+// A link into an account lets in whoever has it, so it is not kept longer than it has to be.
 const sent = `
-  UPDATE bibliona.mail SET state = 'sent', sent_at = clock_timestamp(), begun_at = NULL, error = NULL,
-    body = CASE WHEN kind = 'invitation' THEN '' ELSE body END
+  UPDATE bibliona.mail SET state = $2, sent_at = clock_timestamp(), begun_at = NULL, error = NULL,
+    body = CASE WHEN kind = 'automation' THEN body ELSE '' END
   WHERE id = $1`;
 const notSent = `
   UPDATE bibliona.mail SET state = $2, begun_at = NULL, error = $3, doubtful = doubtful OR $4, next_at = now() + make_interval(secs => $5)
@@ -61,7 +61,14 @@ export class MailSender {
 
   constructor(
     private readonly database: DataSource,
-    private readonly options: { readonly url: string; readonly smtp: string; readonly from: string; readonly onFault: (error: Error) => void },
+    private readonly options: {
+      readonly url: string;
+      readonly smtp: string;
+      /** The relay is the mailbox here: nothing goes out. */
+      readonly keeps: boolean;
+      readonly from: string;
+      readonly onFault: (error: Error) => void;
+    },
   ) {
     this.transport = createTransport({ url: options.smtp, connectionTimeout: patience, greetingTimeout: patience, socketTimeout: patience });
     this.lead = new Lead({ url: options.url, lock: 7_022_027, channel: mailChannel, onHeard: () => this.wake() });
@@ -104,7 +111,7 @@ export class MailSender {
         messageId: messageIdOf(mail.id),
         date: mail.createdAt,
       });
-      await runOwn(this.database, 'mail sent', sent, [mail.id]);
+      await runOwn(this.database, 'mail sent', sent, [mail.id, this.options.keeps ? 'kept' : 'sent']);
     } catch (error) {
       const { message, command, responseCode } = error as SmtpError;
       // Only when the whole text was under way can it have been taken without our knowing.

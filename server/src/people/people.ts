@@ -1,80 +1,55 @@
-/** People: who they are, how they sign in, and their sessions. */
-import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+/** People: who they are, and what they are to the server and to apps. */
+import { createHash, timingSafeEqual, randomBytes } from 'node:crypto';
 import { teamRole, type SignedIn, type Standing } from '@bibliona/core';
-import { RateLimiterPostgres } from 'rate-limiter-flexible';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { inTransaction } from '../db/database.js';
-import { poolOf } from '../db/pool.js';
-import { AppPersons, Persons, Sessions, Settings, type PersonRow } from '../db/entities.js';
+import { AppPersons, Persons, Settings, type PersonRow } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
-import { hashPassword, passwordHolds } from './passwords.js';
-
-const sessionDays = 30;
-export const sessionMilliseconds = sessionDays * 86_400_000;
+import { hashPassword } from './passwords.js';
 
 export const tokenHash = (token: string): string => createHash('sha256').update(token).digest('base64url');
+export const newToken = (): string => randomBytes(32).toString('base64url');
 
-const known = (person: PersonRow): SignedIn => ({ id: Number(person.id), name: person.name, email: person.email });
+export const knownAs = (person: PersonRow): SignedIn => ({
+  id: Number(person.id),
+  name: person.name,
+  email: person.email,
+  isAdmin: person.isAdmin,
+  mayMakeApps: person.mayMakeApps || person.isAdmin,
+});
+
+/** Adds an account whose address is proved, unless there is one for the address. Its row, or null. */
+export async function addPerson(
+  manager: EntityManager,
+  person: Pick<PersonRow, 'name' | 'email' | 'passwordHash'>,
+  isAdmin: boolean,
+): Promise<PersonRow | null> {
+  await manager
+    .createQueryBuilder()
+    .insert()
+    .into(Persons)
+    .values({ ...person, isAdmin, mayMakeApps: isAdmin, provedAt: null })
+    .orIgnore()
+    .execute();
+  const row = await manager.findOneByOrFail(Persons, { email: person.email });
+  if (row.passwordHash !== person.passwordHash) return null;
+  await manager.update(Persons, { id: row.id }, { provedAt: () => 'now()' });
+  return row;
+}
 
 export class People {
-  private readonly slowDown: { readonly perPerson: RateLimiterPostgres; readonly perAddress: RateLimiterPostgres };
-
   constructor(
     private readonly database: DataSource,
     private readonly changed: () => Promise<void>,
-  ) {
-    const store = {
-      storeClient: poolOf(database),
-      storeType: 'client',
-      schemaName: 'bibliona',
-      tableName: 'rate_limit',
-      tableCreated: true,
-      clearExpiredByTimeout: false,
-    } as const;
-    this.slowDown = {
-      perPerson: new RateLimiterPostgres({ ...store, keyPrefix: 'person', points: 8, duration: 900 }),
-      perAddress: new RateLimiterPostgres({ ...store, keyPrefix: 'address', points: 60, duration: 900 }),
-    };
-  }
+  ) {}
 
-  /**
-   * A new session for whoever knows the password. A wrong name and a wrong password get the same answer after the same
-   * time; after eight wrong tries for one name from one address there is a pause.
-   * @throws Refusal wrong_sign_in, too_many
-   */
-  async signIn(email: string, password: string, address: string): Promise<{ person: SignedIn; token: string }> {
-    const key = `${tokenHash(email).slice(0, 22)} ${address}`;
-    const [byPerson, byAddress] = await Promise.all([this.slowDown.perPerson.get(key), this.slowDown.perAddress.get(address)]);
-    if ((byPerson?.consumedPoints ?? 0) >= 8 || (byAddress?.consumedPoints ?? 0) >= 60) {
-      throw new Refusal('too_many', 'There were too many wrong tries. Wait a quarter of an hour, then try again.');
-    }
-    const person = await this.database.getRepository(Persons).findOneBy({ email });
-    if (!(await passwordHolds(person?.passwordHash ?? null, password)) || person === null) {
-      await Promise.all([this.slowDown.perPerson.penalty(key), this.slowDown.perAddress.penalty(address)]);
-      throw new Refusal('wrong_sign_in', 'The mail address or the password is not right.');
-    }
-    await this.slowDown.perPerson.delete(key);
-    return { person: known(person), token: await this.startSession(Number(person.id)) };
-  }
-
-  async startSession(personId: number): Promise<string> {
-    const token = randomBytes(32).toString('base64url');
-    await this.database.getRepository(Sessions).insert({ tokenHash: tokenHash(token), personId, expiresAt: new Date(Date.now() + sessionMilliseconds) });
-    return token;
-  }
-
-  async endSession(token: string): Promise<void> {
-    await this.database.getRepository(Sessions).delete({ tokenHash: tokenHash(token) });
-    await this.changed();
-  }
-
-  /** Adds a person. @throws Refusal invalid when the address is taken */
+  /** Adds a person; the first one administers the server. @throws Refusal invalid when the address is taken */
   async add(name: string, email: string, password: string): Promise<SignedIn> {
-    const repository = this.database.getRepository(Persons);
-    if (await repository.existsBy({ email }))
-      throw new Refusal('invalid', 'There is a person with this mail address already.', [{ field: 'email', message: 'is in use already' }]);
-    const saved = await repository.save({ name, email, passwordHash: await hashPassword(password) } as PersonRow);
-    return known(saved);
+    const isFirst = await this.needsSetUp();
+    const passwordHash = await hashPassword(password);
+    const added = await inTransaction(this.database, (manager) => addPerson(manager, { name, email, passwordHash }, isFirst));
+    if (added === null) throw new Refusal('invalid', 'This mail address already has an account.', [{ field: 'email', message: 'already has an account' }]);
+    return knownAs(added);
   }
 
   /** Makes someone one of the people of an app. */
@@ -112,18 +87,17 @@ export class People {
     return (await settings.findOneByOrFail({ name: 'set_up_key' })).value;
   }
 
-  /** @throws Refusal forbidden when the key is wrong or there is a person already */
-  async setUp(key: string, name: string, email: string, password: string): Promise<{ person: SignedIn; token: string }> {
-    const person = await inTransaction(this.database, async (manager) => {
+  /** Makes the first person, who administers the server. @throws Refusal forbidden when the key is wrong or there is a person already */
+  async setUp(key: string, name: string, email: string, password: string): Promise<SignedIn> {
+    const passwordHash = await hashPassword(password);
+    return inTransaction(this.database, async (manager) => {
       // The lock makes "there is nobody yet" hold until the first person stands.
       const setting = await manager.findOne(Settings, { where: { name: 'set_up_key' }, lock: { mode: 'pessimistic_write' } });
       const right = setting !== null && timingSafeEqual(Buffer.from(tokenHash(setting.value)), Buffer.from(tokenHash(key)));
-      if (!right || (await manager.exists(Persons)))
-        throw new Refusal('forbidden', 'This set-up key is not valid (any more). The server prints one when it starts without people.');
-      const saved = await manager.save(Persons, { name, email, passwordHash: await hashPassword(password) } as PersonRow);
+      const added = right && !(await manager.exists(Persons)) ? await addPerson(manager, { name, email, passwordHash }, true) : null;
+      if (added === null) throw new Refusal('forbidden', 'This set-up key is not valid. The server prints one when it starts without people.');
       await manager.delete(Settings, { name: 'set_up_key' });
-      return known(saved);
+      return knownAs(added);
     });
-    return { person, token: await this.startSession(person.id) };
   }
 }

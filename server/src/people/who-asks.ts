@@ -9,6 +9,10 @@ interface Row {
   readonly id: number;
   readonly name: string;
   readonly email: string;
+  readonly isAdmin: boolean;
+  readonly mayMakeApps: boolean;
+  /** The session was last seen a while ago. */
+  readonly isStale: boolean;
   readonly app: string | null;
   readonly schema: string | null;
   readonly version: number | null;
@@ -19,12 +23,13 @@ interface Row {
 
 // Everything that admits a request, in one statement: it runs for each of them.
 const whoAsks = `
-  SELECT p.id, p.name, p.email, a.id AS app, a.schema, a.version, m.role, m.roles, m.ties
+  SELECT p.id, p.name, p.email, p.is_admin AS "isAdmin", p.may_make_apps OR p.is_admin AS "mayMakeApps", s.seen_at < now() - interval '1 minute' AS "isStale", a.id AS app, a.schema, a.version, m.role, m.roles, m.ties
   FROM bibliona.session AS s
   JOIN bibliona.person AS p ON p.id = s.person_id
   LEFT JOIN bibliona.app_person AS m ON m.person_id = p.id AND m.app_id = $2
   LEFT JOIN bibliona.app AS a ON a.id = m.app_id
-  WHERE s.token_hash = $1 AND s.expires_at > now()`;
+  WHERE s.token_hash = $1 AND s.expires_at > now() AND s.seen_at > now() - make_interval(secs => $3)`;
+const seen = `UPDATE bibliona.session SET seen_at = now() WHERE token_hash = $1`;
 
 // Asking for each request costs as much as saving a record (measured: 0.5 instead of 0.7 of a bare route). Changes are
 // announced to every process; the time limit is for an announcement that a broken connection has lost.
@@ -39,6 +44,8 @@ export class WhoAsks {
   constructor(
     private readonly database: DataSource,
     private readonly designs: Designs,
+    /** After so many milliseconds without a request a session is over. */
+    private readonly idle: number,
   ) {}
 
   /** Lets go of everything: someone signed out, a role or a design changed. */
@@ -62,9 +69,10 @@ export class WhoAsks {
   }
 
   private async ask(token: string, app: string | null): Promise<Caller> {
-    const [row] = await runOwn<Row>(this.database, 'who asks', whoAsks, [tokenHash(token), app]);
+    const [row] = await runOwn<Row>(this.database, 'who asks', whoAsks, [tokenHash(token), app, this.idle / 1000]);
     if (row === undefined) return { kind: 'nobody' };
-    const signedIn = { id: row.id, name: row.name, email: row.email };
+    if (row.isStale) await runOwn(this.database, 'session seen', seen, [tokenHash(token)]);
+    const signedIn = { id: row.id, name: row.name, email: row.email, isAdmin: row.isAdmin, mayMakeApps: row.mayMakeApps };
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
     const role = standings.find((one) => one === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);

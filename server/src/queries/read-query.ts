@@ -3,10 +3,12 @@ import {
   compileLedger,
   compileResult,
   ledgerOf,
+  partSeen,
   readQuery,
   restrict,
   shownType,
   type AskedQuery,
+  type PartSeen,
   type Person,
   type QueryResult,
   type ResultColumn,
@@ -16,6 +18,9 @@ import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+
+// Of longer texts an answer on screen shows this much.
+const longestShown = 1000;
 
 /** @throws Refusal invalid, with an issue for each part of the query that cannot be read */
 export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
@@ -28,6 +33,10 @@ export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
     );
   return read.asked;
 }
+
+/** Of which part of the records an answer is made. */
+export const seenOf = (asked: AskedQuery, { design }: OpenedApp, person: Person): PartSeen =>
+  partSeen(design, person, asked.table, [...asked.steps, ...asked.columns.flatMap((column) => column.node ?? [])]);
 
 /** What stands in the columns of a query. */
 export const columnsOf = (query: SavedQuery, asked: AskedQuery): readonly ResultColumn[] =>
@@ -42,8 +51,13 @@ export async function answerQuery(database: DataSource, app: OpenedApp, person: 
   const asked = askedOf(query, app);
   const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
   const [rows, [counted]] = await Promise.all([
-    run<QueryResult['rows'][number]>(database, compileResult(source, limit)),
+    run<QueryResult['rows'][number]>(database, compileResult(source, limit, [], longestShown)),
     run<{ counts: number[] }>(database, compileLedger(...source)),
   ]);
-  return { columns: [...columnsOf(query, asked)], rows: [...rows], ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])] };
+  return {
+    columns: [...columnsOf(query, asked)],
+    rows: [...rows],
+    ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])],
+    seen: seenOf(asked, app, person),
+  };
 }

@@ -6,6 +6,7 @@ import {
   restrict,
   type AskedQuery,
   type AskedTotal,
+  type PartSeen,
   type Person,
   type QueryOrder,
   type QueryResult,
@@ -18,7 +19,10 @@ import { atOneMoment } from '../db/database.js';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { askedOf, columnsOf } from './read-query.js';
+import { askedOf, columnsOf, seenOf } from './read-query.js';
+
+// Of longer texts a report prints this much: two pages of nothing else.
+const longestPrinted = 5000;
 
 export interface AskedRows {
   readonly source: RowSource;
@@ -32,6 +36,7 @@ export interface Rows {
   readonly rows: QueryResult['rows'];
   /** Of all rows, whatever the limit, counted by the database. */
   readonly counted: { readonly count: number; readonly totals: readonly (string | null)[] };
+  readonly seen: PartSeen;
 }
 
 /** The question behind rows. @throws Refusal invalid when it cannot be read */
@@ -47,8 +52,8 @@ export async function readRows(database: DataSource, app: OpenedApp, person: Per
   const { question, asked } = questionAsked(wanted.source, app);
   const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
   return atOneMoment(database, async (runner) => {
-    const rows = await run<QueryResult['rows'][number]>(runner, compileResult(source, wanted.limit, wanted.arranged));
+    const rows = await run<QueryResult['rows'][number]>(runner, compileResult(source, wanted.limit, wanted.arranged, longestPrinted));
     const [counted] = await run<Rows['counted']>(runner, compileTotals(source, wanted.totals));
-    return { columns: columnsOf(question, asked), rows: [...rows], counted: counted ?? { count: 0, totals: [] } };
+    return { columns: columnsOf(question, asked), rows: [...rows], counted: counted ?? { count: 0, totals: [] }, seen: seenOf(asked, app, person) };
   });
 }

@@ -1,10 +1,14 @@
 /** The checks of tables, asked of what a transaction has written before it is committed. */
 import {
+  asBuilder,
   checksOf,
   checksOfParents,
   compileFailing,
+  compileHold,
   compilePage,
+  permit,
   queryOf,
+  relationshipsLookedAt,
   restrictForRules,
   tableOf,
   type AskedCheck,
@@ -22,9 +26,10 @@ interface Failed {
 }
 
 const mostParents = 10_000;
+const failedNamed = 20;
 
 export class SaveChecks {
-  /** Parents whose children are about to be moved or removed, by relationship. */
+  /** Parents whose children are written, by relationship. */
   private readonly parents = new Map<string, Set<number>>();
 
   constructor(
@@ -35,7 +40,18 @@ export class SaveChecks {
   /** Whether any check can be broken by these writes. */
   concerns(writes: readonly Write[]): boolean {
     const { design } = this.app;
-    return writes.some((write) => tableOf(design, write.table).checks.length > 0 || checksOfParents(design, write.table).length > 0);
+    const touched = new Set(writes.flatMap((write) => (write.kind === 'remove' ? [...this.removedWith(write.table)] : [write.table])));
+    return [...touched].some(
+      (table) => tableOf(design, table).checks.length > 0 || checksOfParents(design, table).length > 0 || relationshipsLookedAt(design, table).length > 0,
+    );
+  }
+
+  /** The table and those whose records are removed or cleared along with its own. */
+  private removedWith(table: string, known = new Set<string>()): ReadonlySet<string> {
+    if (known.has(table)) return known;
+    known.add(table);
+    for (const one of this.app.design.relationships) if (one.parent === table && one.whenParentRemoved !== 'refuse') this.removedWith(one.child, known);
+    return known;
   }
 
   /** Notes whose children the writes are going to move or remove; afterwards it could not be told any more. */
@@ -45,13 +61,25 @@ export class SaveChecks {
     for (const [table, children] of ids) await this.noteParents(runner, table, children);
   }
 
-  private async noteParents(runner: Runner, child: string, ids: readonly number[]): Promise<void> {
-    for (const { relationship } of checksOfParents(this.app.design, child)) {
+  /** Notes the parents of records that are about to be written; records without a parent add nothing. */
+  async noteParents(runner: Runner, child: string, ids: readonly number[] | 'just_added'): Promise<void> {
+    if (ids.length === 0) return;
+    for (const relationship of relationshipsLookedAt(this.app.design, child)) {
       const source = this.source(relationship.parent, { kind: 'parents_of', relationship: relationship.id, ids }, mostParents);
       const rows = await run<{ id: number }>(runner, compilePage(...source));
       const known = this.parents.get(relationship.id) ?? new Set();
       for (const row of rows) known.add(row.id);
       this.parents.set(relationship.id, known);
+    }
+  }
+
+  /** Waits for other saves that write children of the same parents, so that whoever is last sees the children of all. */
+  private async takeTurns(runner: Runner): Promise<void> {
+    const { design, schema } = this.app;
+    for (const table of design.tables) {
+      const noted = design.relationships.filter((one) => one.parent === table.id).flatMap((one) => [...(this.parents.get(one.id) ?? [])]);
+      const granted = permit(design, asBuilder(this.person), table, 'change');
+      if (noted.length > 0 && granted !== null) await run(runner, compileHold(granted, [...new Set(noted)], schema, 'change'));
     }
   }
 
@@ -77,36 +105,59 @@ export class SaveChecks {
     writes: readonly Write[],
     saved: readonly { readonly write: number; readonly table: string; readonly id: number }[],
   ): Promise<PlacedIssue[]> {
+    const { design } = this.app;
     const issues: PlacedIssue[] = [];
     const kept = saved.filter((one) => writes[one.write]?.kind !== 'remove');
-    for (const table of new Set(saved.map((one) => one.table))) {
-      const checks = checksOf(this.app.design, tableOf(this.app.design, table));
-      const own = kept.filter((one) => one.table === table);
-      const rows = await this.failing(runner, table, { kind: 'ids', ids: own.map((one) => one.id) }, checks);
-      for (const row of rows)
-        for (const at of row.failed) issues.push({ write: own.find((one) => one.id === row.id)?.write ?? 0, message: checks[at]?.check.message ?? '' });
-      await this.noteParents(
-        runner,
-        table,
-        own.map((one) => one.id),
-      );
-      for (const { relationship, parent, checks: asked } of checksOfParents(this.app.design, table)) {
-        // A parent that is saved along is asked with its own table.
-        const along = new Set(kept.filter((one) => one.table === parent.id).map((one) => one.id));
-        const ids = [...(this.parents.get(relationship.id) ?? [])].filter((id) => !along.has(id));
-        const failed = await this.failing(runner, parent.id, { kind: 'ids', ids }, asked);
-        const write = saved.find((one) => one.table === table)?.write ?? 0;
-        for (const row of failed) for (const at of row.failed) issues.push({ write, message: `${parent.name}: ${asked[at]?.check.message ?? ''}` });
+    const idsIn = (table: string): number[] => [...new Set(kept.filter((one) => one.table === table).map((one) => one.id))];
+    for (const table of new Set(kept.map((one) => one.table))) await this.noteParents(runner, table, idsIn(table));
+    await this.takeTurns(runner);
+    for (const table of new Set(kept.map((one) => one.table))) {
+      const checks = checksOf(design, tableOf(design, table));
+      for (const row of await this.failing(runner, table, { kind: 'ids', ids: idsIn(table) }, checks)) {
+        // A record that was written several times is blamed on the last of its writes.
+        const write = kept.findLast((one) => one.table === table && one.id === row.id)?.write ?? 0;
+        for (const at of row.failed) issues.push({ write, message: checks[at]?.check.message ?? '' });
       }
+    }
+    for (const [id, parents] of this.parents) {
+      const relationship = design.relationships.find((one) => one.id === id);
+      const asked = checksOfParents(design, relationship?.child ?? '').find((one) => one.relationship.id === id);
+      if (asked === undefined) continue;
+      // A parent that is saved along was asked with its own table.
+      const along = new Set(idsIn(asked.parent.id));
+      const ids = [...parents].filter((one) => !along.has(one));
+      const write = saved.find((one) => one.table === relationship?.child)?.write ?? 0;
+      for (const row of await this.failing(runner, asked.parent.id, { kind: 'ids', ids }, asked.checks))
+        for (const at of row.failed) issues.push({ write, message: `${asked.parent.name}: ${asked.checks[at]?.check.message ?? ''}` });
     }
     return issues;
   }
 
-  /** The same for everything that this transaction has added to a table, as an import does. */
-  async ofAdded(runner: Runner, table: string): Promise<{ readonly count: number; readonly messages: readonly string[] }> {
-    const checks = checksOf(this.app.design, tableOf(this.app.design, table));
-    const rows = await this.failing(runner, table, { kind: 'just_added' }, checks);
-    const places = [...new Set(rows.flatMap((row) => row.failed))];
-    return { count: rows.length, messages: places.map((at) => checks[at]?.check.message ?? '') };
+  /**
+   * The same for everything that this transaction has added to a table, as an import does: what it breaks of its own checks,
+   * and of those of the parents that it adds children to.
+   */
+  async ofAdded(runner: Runner, table: string): Promise<{ readonly count: number; readonly ids: readonly number[]; readonly messages: readonly string[] }> {
+    const { design } = this.app;
+    await this.noteParents(runner, table, 'just_added');
+    await this.takeTurns(runner);
+    const asked: readonly (readonly [string, Condition, readonly AskedCheck[], string])[] = [
+      [table, { kind: 'just_added' }, checksOf(design, tableOf(design, table)), ''],
+      ...checksOfParents(design, table).map(
+        ({ relationship, parent, checks }) =>
+          [parent.id, { kind: 'parents_of', relationship: relationship.id, ids: 'just_added' }, checks, `${parent.name}: `] as const,
+      ),
+    ];
+    let count = 0;
+    // The first of the added records that fail: a parent that fails has no place among them.
+    const ids: number[] = [];
+    const messages = new Set<string>();
+    for (const [of, where, checks, before] of asked) {
+      const rows = await this.failing(runner, of, where, checks);
+      count += rows.length;
+      if (of === table) ids.push(...rows.slice(0, failedNamed).map((row) => row.id));
+      for (const at of rows.flatMap((row) => row.failed)) messages.add(`${before}${checks[at]?.check.message ?? ''}`);
+    }
+    return { count, ids, messages: [...messages] };
   }
 }

@@ -1,20 +1,19 @@
 import type { AppDesign } from '@bibliona/core';
-import { pgErrorOf } from '../db/errors.js';
+import { fieldOfError, pgErrorOf } from '../db/errors.js';
 import { Refusal } from '../http/refusal.js';
 
 /** What PostgreSQL refused, in words, at the field of the write where it was entered; any other error as it is. */
 export function explained(error: unknown, design: AppDesign, write: number): unknown {
-  const { code, constraint, column, detail } = pgErrorOf(error);
-  const fields = design.tables.flatMap((table) => table.fields);
-  const field =
-    fields.find((one) => constraint?.startsWith(`${one.id}_`) === true) ?? (column === undefined ? undefined : fields.find((one) => one.column === column));
+  const said = pgErrorOf(error);
+  const { code, detail } = said;
+  const field = fieldOfError(said, design);
   const issue = (message: string): Refusal => new Refusal('invalid', message, [{ write, ...(field === undefined ? {} : { field: field.id }), message }]);
   const name = field?.name ?? 'A value';
   switch (code) {
     case '23505':
       return issue(`${name} must be unique, and another record has ${/=\((.*)\)/u.exec(detail ?? '')?.[1] ?? 'this value'} already`);
     case '23503':
-      return issue(`${name} names a record that is not there any more`);
+      return issue(`${name} refers to a record that doesn't exist or that you don't have access to`);
     case '23502':
       return issue(`${name} must be filled`);
     case '23514':

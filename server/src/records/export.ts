@@ -24,6 +24,9 @@ import type { OpenedApp } from '../http/serve.js';
 import { askedOf, columnsOf } from '../queries/read-query.js';
 
 const pageOfRows = 1000;
+const firstPage = 20;
+// Records with long texts are read in smaller pages, so that about so many characters are in memory at once.
+const pageOfSigns = 8_000_000;
 const mostResultRows = 100_000;
 // Tells spreadsheets that the text is UTF-8.
 const byteOrderMark = '\uFEFF';
@@ -77,20 +80,22 @@ async function* recordLines(
     return field !== undefined && (!isStored(field) || ['text', 'long_text', 'choice', 'reference'].includes(field.kind));
   };
   let after: Cursor | null = null;
+  let limit = firstPage;
   do {
-    const query: Query = queryOf(table.id, { ...picked, columns, after, limit: pageOfRows });
+    const query: Query = queryOf(table.id, { ...picked, columns, after, limit });
     const restricted = restrictForExport(query, app.design, person, Date.now());
     const rows: readonly PageRow[] = await run<PageRow>(database, compilePage(restricted, app.design, app.schema));
-    yield rows
-      .map((row) =>
-        csvLine(
-          fields.map((field) => labelled(field, row[field.id] as Value)),
-          isText,
-        ),
-      )
-      .join('');
+    const lines = rows.map((row) =>
+      csvLine(
+        fields.map((field) => labelled(field, row[field.id] as Value)),
+        isText,
+      ),
+    );
+    yield lines.join('');
     const last = rows.at(-1);
-    after = last === undefined || rows.length < pageOfRows ? null : { value: last.__key, id: last.id };
+    after = last === undefined || rows.length < limit ? null : { value: last.__key, id: last.id };
+    const longest = Math.max(1, ...lines.map((line) => line.length));
+    limit = Math.max(1, Math.min(pageOfRows, Math.floor(pageOfSigns / longest)));
   } while (after !== null);
 }
 

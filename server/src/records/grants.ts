@@ -1,6 +1,7 @@
 /** What grants say of single records: asked within the transaction that writes them. */
 import {
   compileMeeting,
+  compileMeetingOf,
   compilePage,
   fieldOf,
   parentOf,
@@ -13,6 +14,7 @@ import {
   type Permit,
   type Person,
   type PlacedIssue,
+  type RecordState,
   type Table,
   type Write,
 } from '@bibliona/core';
@@ -46,7 +48,7 @@ export class SaveGrants {
   /** @throws Refusal forbidden when no grant gives it at all */
   permit(table: Table, action: Action): Permit {
     const granted = permit(this.app.design, this.person, table, action);
-    if (granted === null) throw new Refusal('forbidden', `You may not ${action} records of ${table.name}.`);
+    if (granted === null) throw new Refusal('forbidden', `You can't ${action} records of ${table.name}.`);
     return granted;
   }
 
@@ -77,26 +79,34 @@ export class SaveGrants {
   }
 
   /** The ids that the person may see. */
-  private async seen(runner: Runner, table: string, ids: readonly number[]): Promise<ReadonlySet<number>> {
+  async seen(runner: Runner, table: string, ids: readonly number[]): Promise<ReadonlySet<number>> {
     if (ids.length === 0 || this.seesAll(table)) return new Set(ids);
     const query = restrict(queryOf(table, { where: { kind: 'ids', ids }, limit: ids.length }), this.app.design, this.person, Date.now());
     return new Set((await run<{ id: number }>(runner, compilePage(query, this.app.design, this.app.schema))).map((row) => row.id));
   }
 
-  /** Of each record, which grants for the action it meets; null: the grant is for all records alike. */
-  private async meeting(runner: Runner, table: Table, action: Action, where: Condition): Promise<ReadonlyMap<number, ReadonlySet<number>> | null> {
+  /**
+   * Of each record, which grants for the action it meets; null: the grant is for all records alike. Asked of records in the
+   * table by their ids, or of states, which are then known by their places.
+   */
+  private async meeting(
+    runner: Runner,
+    table: Table,
+    action: Action,
+    of: Condition | readonly RecordState[],
+  ): Promise<ReadonlyMap<number, ReadonlySet<number>> | null> {
     const { sight } = this.permit(table, action);
     if (sight.kind === 'all') return null;
     const conditions = sight.grants.flatMap((grant, i) => (grant.condition === null ? [] : [{ i, node: grant.condition }]));
     const always = sight.grants.flatMap((grant, i) => (grant.condition === null ? [i] : []));
-    const query = restrictForRules(queryOf(table.id, { where }), this.app.design, this.person, Date.now());
-    const rows = await run<Met>(
-      runner,
-      compileMeeting(
-        [query, this.app.design, this.app.schema],
-        conditions.map((one) => one.node),
-      ),
-    );
+    const nodes = conditions.map((one) => one.node);
+    const source = (where?: Condition) =>
+      [
+        restrictForRules(queryOf(table.id, where === undefined ? {} : { where }), this.app.design, this.person, Date.now()),
+        this.app.design,
+        this.app.schema,
+      ] as const;
+    const rows = await run<Met>(runner, 'kind' in of ? compileMeeting(source(of), nodes) : compileMeetingOf(source(), of, nodes));
     return new Map(rows.map((row) => [row.id, new Set([...always, ...row.met.flatMap((at) => (conditions[at] === undefined ? [] : [conditions[at].i]))])]));
   }
 
@@ -107,22 +117,25 @@ export class SaveGrants {
   }
 
   /**
-   * Before the writes: what is changed or removed is theirs to see and to change, and what is referred to is theirs to see.
+   * Right before a write: what it changes or removes is theirs to see and to change, and what it refers to is theirs to see.
+   * Asked of each write after those before it were made, with its record held: an earlier write of the same save may have
+   * changed what this one is allowed.
    * @throws NotSeen, Refusal forbidden
    */
-  async before(runner: Runner, writes: readonly Write[]): Promise<PlacedIssue[]> {
+  async before(runner: Runner, write: Write, at: number): Promise<PlacedIssue[]> {
     const issues: PlacedIssue[] = [];
-    for (const [at, write] of writes.entries()) {
-      const table = tableOf(this.app.design, write.table);
-      if (write.kind !== 'add') {
-        if (!(await this.seen(runner, table.id, [write.id])).has(write.id)) throw new NotSeen(at, table.id, write.id);
-        if (write.kind !== 'move') await this.require(runner, table, write.kind, [write.id]);
-        if (write.kind === 'change') issues.push(...(await this.lockedIn(runner, table, write, write.id, at)));
+    const table = tableOf(this.app.design, write.table);
+    if (write.kind !== 'add') {
+      if (!(await this.seen(runner, table.id, [write.id])).has(write.id)) throw new NotSeen(at, table.id, write.id);
+      if (write.kind !== 'move') await this.require(runner, table, write.kind, [write.id]);
+      if (write.kind === 'change') {
+        const met = (await this.meeting(runner, table, 'change', { kind: 'ids', ids: [write.id] }))?.get(write.id);
+        issues.push(...this.lockedIn(table, write, met, at));
       }
-      for (const [parent, field, id] of this.references(write))
-        if (!(await this.seen(runner, parent, [id])).has(id))
-          issues.push({ write: at, field, message: `${fieldOf(table, field).name} names a record that is not there any more` });
     }
+    for (const [parent, field, id] of this.references(write))
+      if (!(await this.seen(runner, parent, [id])).has(id))
+        issues.push({ write: at, field, message: `${fieldOf(table, field).name} refers to a record that doesn't exist or that you don't have access to` });
     return issues;
   }
 
@@ -130,16 +143,15 @@ export class SaveGrants {
   async require(runner: Runner, table: Table, action: Action, ids: readonly number[]): Promise<void> {
     const met = await this.meeting(runner, table, action, { kind: 'ids', ids });
     if (met !== null && ids.some((id) => (met.get(id)?.size ?? 0) === 0))
-      throw new Refusal('forbidden', `You may not ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
+      throw new Refusal('forbidden', `You can't ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
   }
 
-  private async lockedIn(runner: Runner, table: Table, write: Extract<Write, { kind: 'add' | 'change' }>, id: number, at: number): Promise<PlacedIssue[]> {
-    const met = (await this.meeting(runner, table, write.kind, { kind: 'ids', ids: [id] }))?.get(id);
+  private lockedIn(table: Table, write: Extract<Write, { kind: 'add' | 'change' }>, met: ReadonlySet<number> | undefined, at: number): PlacedIssue[] {
     if (met === undefined) return [];
     return this.closed(table, write.kind, met, Object.keys(write.values)).map((field) => ({
       write: at,
       field,
-      message: `${fieldOf(table, field).name} is not yours to ${write.kind === 'add' ? 'fill' : 'change'}`,
+      message: `You can't ${write.kind === 'add' ? 'fill in' : 'change'} ${fieldOf(table, field).name}`,
     }));
   }
 
@@ -151,16 +163,29 @@ export class SaveGrants {
       if (write === undefined || write.kind === 'remove' || write.kind === 'move') continue;
       const table = tableOf(this.app.design, write.table);
       const met = await this.meeting(runner, table, write.kind, { kind: 'ids', ids: [id] });
-      if (met !== null && (met.get(id)?.size ?? 0) === 0)
-        issues.push({
-          write: at,
-          message:
-            write.kind === 'add'
-              ? `Such a record of ${table.name} is not yours to add.`
-              : `Changed so, this record of ${table.name} would not be yours any more.`,
-        });
-      else if (write.kind === 'add') issues.push(...(await this.lockedIn(runner, table, write, id, at)));
+      if (met !== null) issues.push(...this.left(table, write, met.get(id), at));
     }
     return issues;
+  }
+
+  /**
+   * The same of a write that the database refused, as if it had been made: whoever may not make it is told so, and not that
+   * some record out of their sight has the same value.
+   */
+  async asIfWritten(runner: Runner, write: Extract<Write, { kind: 'add' | 'change' }>, state: RecordState, at: number): Promise<PlacedIssue[]> {
+    const table = tableOf(this.app.design, write.table);
+    const met = await this.meeting(runner, table, write.kind, [state]);
+    return met === null ? [] : this.left(table, write, met.get(0), at);
+  }
+
+  private left(table: Table, write: Extract<Write, { kind: 'add' | 'change' }>, met: ReadonlySet<number> | undefined, at: number): PlacedIssue[] {
+    if ((met?.size ?? 0) === 0) {
+      const message =
+        write.kind === 'add'
+          ? `You don't have permission to add this record to ${table.name}.`
+          : `You would lose access to this record of ${table.name} if you saved this change.`;
+      return [{ write: at, message }];
+    }
+    return write.kind === 'add' ? this.lockedIn(table, write, met, at) : [];
   }
 }

@@ -1,30 +1,15 @@
 /** What has happened to records, as far as a person may know of it. */
-import {
-  compileHistory,
-  compileMeeting,
-  compileRemoved,
-  parentOf,
-  permit,
-  queryOf,
-  restrictForRules,
-  sightOf,
-  type Field,
-  type HistoryEntry,
-  type Node,
-  type Person,
-  type Removed,
-  type Table,
-  type Value,
-} from '@bibliona/core';
+import { compileRemoved, parentOf, permit, sightOf, type Field, type HistoryEntry, type Person, type Removed, type Table, type Value } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { pastOf, type Values } from './past.js';
 import { RecordReader } from './read.js';
 
-type Values = Readonly<Record<string, Value>>;
-
 const historyShown = 100;
+// Of longer texts the history shows this much.
+const longestShown = 1000;
 const removedShown = 200;
 
 export class HistoryReader {
@@ -42,34 +27,26 @@ export class HistoryReader {
   async of(tableId: string, id: number): Promise<HistoryEntry[]> {
     await this.reader.one(tableId, id);
     const table = this.reader.table(tableId);
-    interface Row {
-      readonly id: number;
-      readonly at: Date;
-      readonly kind: HistoryEntry['kind'];
-      readonly before: Values | null;
-      readonly after: Values | null;
-      readonly save: string;
-      readonly person_id: number | null;
-      readonly person: string | null;
-      readonly automatic: boolean;
-    }
-    const open = await this.openFields(table, id);
-    const rows = await run<Row>(this.database, compileHistory(this.app.schema, table, id, historyShown));
+    const lines = await pastOf(this.database, this.app, this.person, table, id, historyShown);
     const shown = await this.values(
       table,
-      rows.flatMap((row) => [row.before, row.after]),
+      lines.flatMap((line) => [line.before, line.after]),
     );
-    return rows.map((row) => ({
-      id: row.id,
-      at: row.at.toISOString(),
-      kind: row.kind,
-      person: row.person,
-      save: row.kind !== 'import' && (this.isBuilder || row.person_id === this.person.id) ? row.save : null,
-      automatic: row.automatic,
+    return lines.map((line) => ({
+      id: line.id,
+      at: line.at.toISOString(),
+      kind: line.kind,
+      person: line.person,
+      save: line.kind !== 'import' && (this.isBuilder || line.person_id === this.person.id) ? line.save : null,
+      automatic: line.automatic,
       changes: table.fields
-        .filter((field) => open.has(field.id))
-        .filter((field) => field.id in (row.after ?? {}) || field.id in (row.before ?? {}))
-        .map((field) => ({ field: field.id, before: shown(field, row.before), after: shown(field, row.after) })),
+        .filter((field) => field.id in (line.after ?? {}))
+        .map((field) => ({
+          field: field.id,
+          before: shown(field, line.before),
+          after: shown(field, line.after),
+          beforeHidden: line.kind === 'change' && !(field.id in (line.before ?? {})),
+        })),
     }));
   }
 
@@ -123,19 +100,6 @@ export class HistoryReader {
     );
   }
 
-  /** The fields of a record that this person may see. */
-  private async openFields(table: Table, id: number): Promise<ReadonlySet<string>> {
-    const { design, schema } = this.app;
-    const all = table.fields.map((field) => field.id);
-    const sight = sightOf(design, this.person, table.id, 'see');
-    if (sight.kind === 'all') return new Set(all);
-    const asked = sight.grants.flatMap((grant) => (grant.condition === null ? [] : [grant.condition]));
-    const query = restrictForRules(queryOf(table.id, { where: { kind: 'ids', ids: [id] } }), design, this.person, Date.now());
-    const [row] = await run<{ met: readonly number[] }>(this.database, compileMeeting([query, design, schema], asked));
-    const isMet = (condition: Node | null): boolean => condition === null || row?.met.some((at) => asked[at] === condition) === true;
-    return new Set(all.filter((field) => sight.grants.some((grant) => isMet(grant.condition) && !grant.withheld.has(field))));
-  }
-
   /** How old values are shown: a reference with what its record is called, as far as this person may see it. */
   private async values(table: Table, lines: readonly (Values | null)[]): Promise<(field: Field, line: Values | null) => Value> {
     const { design } = this.app;
@@ -148,6 +112,7 @@ export class HistoryReader {
     }
     return (field, line) => {
       const value = line?.[field.id] ?? null;
+      if (typeof value === 'string' && value.length > longestShown) return `${value.slice(0, longestShown)}…`;
       if (field.kind !== 'reference' || typeof value !== 'number') return value;
       const caption = captions.get(`${field.id} ${value}`);
       if (caption !== undefined) return { id: value, caption };

@@ -7,6 +7,7 @@ import {
   compileLookup,
   compilePage,
   compileStatistics,
+  designFor,
   everything,
   fieldOf,
   formFor,
@@ -14,6 +15,7 @@ import {
   parseDate,
   queryOf,
   restrict,
+  restrictForRules,
   tableOf,
   typeOfField,
   wantedColumn,
@@ -48,16 +50,25 @@ interface PageRow {
 type TriedExpression = z.output<typeof contract.tryExpression.answer>;
 
 const triedShown = 5;
-const mostChildren = 1000;
+const mostChildren = 2000;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
 const statisticsRead = 200_000;
 const bins = 16;
 
-const recordOf = (row: PageRow, columns: readonly string[]): RecordAnswer => ({
-  id: row.id,
-  rev: row.rev,
-  values: Object.fromEntries(columns.map((id) => [id, (row[id] ?? null) as RecordAnswer['values'][string]])),
-});
+// Of longer texts only this much is shown in lists and rows: a page of them would fill the memory of server and browser.
+const longestShown = 1000;
+
+function recordOf(row: PageRow, columns: readonly string[], isWhole: boolean): RecordAnswer {
+  const values: Record<string, RecordAnswer['values'][string]> = {};
+  const cut: string[] = [];
+  for (const id of columns) {
+    const value = (row[id] ?? null) as RecordAnswer['values'][string];
+    const isCut = !isWhole && typeof value === 'string' && value.length > longestShown;
+    values[id] = isCut ? `${value.slice(0, longestShown)}…` : value;
+    if (isCut) cut.push(id);
+  }
+  return { id: row.id, rev: row.rev, values, ...(cut.length === 0 ? {} : { cut }) };
+}
 
 export class RecordReader {
   constructor(
@@ -71,6 +82,11 @@ export class RecordReader {
     const table = this.app.design.tables.find((one) => one.id === id);
     if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
     return table;
+  }
+
+  /** The fields of a table of which this person is told; of all others not even that they are there. */
+  private fieldsOf(table: Table): readonly string[] {
+    return (designFor(this.app.design, this.person).tables.find((one) => one.id === table.id)?.fields ?? []).map((field) => field.id);
   }
 
   private source(query: Query) {
@@ -100,14 +116,16 @@ export class RecordReader {
 
   async page(tableId: string, selection: Selection, after: Cursor | null, limit: number): Promise<{ records: RecordAnswer[]; next: Cursor | null }> {
     const table = this.table(tableId);
-    const columns = table.fields.map((field) => field.id);
+    const columns = this.fieldsOf(table);
     const picked = this.selected(table, selection);
     if (after !== null && picked.sort !== null) checkCursor(this.app.design, table, fieldOf(table, picked.sort.field), after);
-    const rows = await this.rows<PageRow>(compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1 }))));
+    const rows = await this.rows<PageRow>(
+      compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1, longest: longestShown }))),
+    );
     const shown = rows.slice(0, limit);
     const last = shown.at(-1);
     return {
-      records: shown.map((row) => recordOf(row, columns)),
+      records: shown.map((row) => recordOf(row, columns, false)),
       next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null,
     };
   }
@@ -120,10 +138,10 @@ export class RecordReader {
 
   /** @throws Refusal not_found when it is not there or not this person's to see */
   async one(tableId: string, id: number): Promise<RecordAnswer> {
-    const columns = this.table(tableId).fields.map((field) => field.id);
+    const columns = this.fieldsOf(this.table(tableId));
     const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
     if (row === undefined) throw new Refusal('not_found', 'This record is not there any more.');
-    return recordOf(row, columns);
+    return recordOf(row, columns, true);
   }
 
   /** A record with its children, as its form shows them. */
@@ -131,13 +149,22 @@ export class RecordReader {
     const record = await this.one(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
-    const shown = new Set(formFor(this.app.design, tableId).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
+    const theirs = designFor(this.app.design, this.person);
+    const shown = new Set(formFor(theirs, tableId).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
     for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
-      const columns = tableOf(this.app.design, one.child).fields.map((field) => field.id);
+      const columns = this.fieldsOf(tableOf(this.app.design, one.child));
       const rows = await this.rows<PageRow>(
-        compilePage(...this.source(queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1 }))),
+        compilePage(
+          ...this.source(
+            queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1, longest: longestShown }),
+          ),
+        ),
       );
-      children.push({ relationship: one.id, records: rows.slice(0, mostChildren).map((row) => recordOf(row, columns)), more: rows.length > mostChildren });
+      children.push({
+        relationship: one.id,
+        records: rows.slice(0, mostChildren).map((row) => recordOf(row, columns, false)),
+        more: rows.length > mostChildren,
+      });
     }
     return { caption: named?.caption ?? `No. ${id}`, record, children };
   }
@@ -148,17 +175,6 @@ export class RecordReader {
 
   lookUp(tableId: string, text: string, limit = 30): Promise<readonly { id: number; caption: string }[]> {
     return this.rows(compileLookup(this.source(queryOf(this.table(tableId).id, { limit })), text));
-  }
-
-  /** Records of all tables whose words hold the text, a few of each. */
-  async search(text: string): Promise<{ table: string; id: number; caption: string }[]> {
-    const found: { table: string; id: number; caption: string }[] = [];
-    for (const table of this.app.design.tables) {
-      const rows = await this.lookUp(table.id, text, 5);
-      found.push(...rows.map((row) => ({ table: table.id, id: row.id, caption: row.caption })));
-      if (found.length >= 30) break;
-    }
-    return found;
   }
 
   /** The records before and after one in the order of a list. */
@@ -176,19 +192,20 @@ export class RecordReader {
   }
 
   /** What an expression gives for the first records of a table; of a condition also how many meet it. */
-  async tried(tableId: string, text: string, countedTo: number): Promise<TriedExpression> {
+  async tried(tableId: string, text: string, countedTo: number, of: Person): Promise<TriedExpression> {
     const table = this.table(tableId);
     const checked = check(text, { design: this.app.design, table: table.id }, wantedColumn(null));
     if (!checked.ok) throw new Refusal('invalid', checked.problems[0]?.message ?? '');
     const { node } = checked;
-    const rows = await this.rows<TriedExpression['rows'][number]>(compileComputed(this.source(queryOf(table.id, { limit: triedShown })), node));
+    // Every record, as one person's condition is asked of it.
+    const source = (parts: Partial<Query>) =>
+      [restrictForRules(queryOf(table.id, parts), this.app.design, of, Date.now()), this.app.design, this.app.schema] as const;
+    const rows = await this.rows<TriedExpression['rows'][number]>(compileComputed(source({ limit: triedShown }), node));
     const isCondition = node.type.kind === 'boolean';
-    const met = isCondition ? await this.counted(table.id, { kind: 'meets', condition: node }, countedTo) : null;
-    return { rows: [...rows], met, of: await this.counted(table.id, everything, countedTo), countedTo };
-  }
-  private async counted(table: string, where: Condition, most: number): Promise<number> {
-    const [row] = await this.rows<{ count: number }>(compileCount(this.source(queryOf(table, { where })), most));
-    return row?.count ?? 0;
+    const counted = async (where: Condition): Promise<number> =>
+      (await this.rows<{ count: number }>(compileCount(source({ where }), countedTo)))[0]?.count ?? 0;
+    const met = isCondition ? await counted({ kind: 'meets', condition: node }) : null;
+    return { rows: [...rows], met, of: await counted(everything), countedTo };
   }
 
   async statistics(tableId: string): Promise<{ fields: FieldStatistics[]; sampled: boolean }> {

@@ -1,10 +1,12 @@
 import { contract } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import type { Members } from '../people/members.js';
 import { exportRecords } from './export.js';
 import { HistoryReader } from './history.js';
 import { RecordReader } from './read.js';
 import { save } from './save.js';
+import { searchRecords } from './search.js';
 import { takeBack } from './take-back.js';
 import type { Person } from '@bibliona/core';
 
@@ -13,14 +15,16 @@ const countedTo = 10_000;
 // What the proof of a condition counts, while it is written.
 const triedTo = 100_000;
 
-export function recordRoutes(database: DataSource): readonly Served[] {
+/** @param heavy for what asks more than a page of records does */
+export function recordRoutes(database: DataSource, heavy: DataSource, members: Members): readonly Served[] {
   const reader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(database, who.app, who.person);
+  const heavyReader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(heavy, who.app, who.person);
   const history = (who: { readonly app: OpenedApp; readonly person: Person }): HistoryReader => new HistoryReader(database, who.app, who.person);
   return [
     forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
     forMember(contract.exportRecords, async ({ params, query, context }, who) => {
       const table = reader(who).table(params.table);
-      return exportRecords(database, context, who.app, who.person, table, reader(who).selected(table, query));
+      return exportRecords(heavy, context, who.app, who.person, table, reader(who).selected(table, query));
     }),
     forMember(contract.countPage, async ({ params, query }, who) => {
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
@@ -31,9 +35,12 @@ export function recordRoutes(database: DataSource): readonly Served[] {
     forMember(contract.readHistory, async ({ params }, who) => ({ entries: await history(who).of(params.table, params.id) })),
     forMember(contract.readRemoved, ({ params }, who) => history(who).removed(params.table)),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
-    forMember(contract.tryExpression, ({ params, body }, who) => reader(who).tried(params.table, body.expression, triedTo)),
-    forMember(contract.readStatistics, ({ params }, who) => reader(who).statistics(params.table)),
-    forMember(contract.searchRecords, async ({ query }, who) => ({ found: await reader(who).search(query.text) })),
+    forMember(contract.tryExpression, async ({ params, body }, who) => {
+      const of = body.person === undefined ? who.person : await members.person(who.app, body.person);
+      return heavyReader(who).tried(params.table, body.expression, triedTo, of);
+    }),
+    forMember(contract.readStatistics, ({ params }, who) => heavyReader(who).statistics(params.table)),
+    forMember(contract.searchRecords, ({ query }, { app, person }) => searchRecords(heavy, app, person, query.text, query.from)),
     forMember(contract.takeBackSave, ({ params, body }, { app, person }) => takeBack(database, app, person, params.save, body)),
     forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),
   ];

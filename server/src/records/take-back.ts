@@ -5,15 +5,12 @@ import {
   compileChange,
   compileChildren,
   compileHold,
-  compilePage,
   compileRemove,
   compileRestore,
   compileSaved,
   asBuilder,
   isStored,
   madeKey,
-  queryOf,
-  restrictForRules,
   routeOf,
   stored,
   tableOf,
@@ -31,8 +28,11 @@ import { inTransaction } from '../db/database.js';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { asStored } from './as-stored.js';
+import { mustBeTheSame } from './batch.js';
 import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
+import { digestOf } from './digest.js';
 import { explained } from './explained.js';
 import { NotSeen, SaveGrants } from './grants.js';
 import { RecordReader } from './read.js';
@@ -66,18 +66,19 @@ class OnlyDry extends Error {
  * @throws Refusal not_found (no such save, or someone else's), invalid (changed since, or it does not fit the design any more), forbidden
  */
 export async function takeBack(database: DataSource, app: OpenedApp, person: Person, save: string, asked: { key: string; dry: boolean }): Promise<TakenBack> {
-  const taking = new TakingBack(app, person, asked.key);
+  const answer = (effects: readonly Effect[]): TakenBack => ({ effects: [...effects], mails: effects.some(({ table }) => isMailed(app, table)) });
+  const taking = new TakingBack(app, person, { key: asked.key, asked: digestOf(['take back', save]) });
   try {
     return await inTransaction(database, async (_, runner) => {
       const effects = await taking.all(runner, await run<Line>(runner, compileSaved(app.schema, save)));
       if (asked.dry) throw new OnlyDry(effects);
-      return { effects: [...effects] };
+      return answer(effects);
     });
   } catch (error) {
-    if (error instanceof OnlyDry) return { effects: [...error.effects] };
+    if (error instanceof OnlyDry) return answer(error.effects);
     if (error instanceof NotSeen) throw new Refusal('not_found', notYours);
     const earlier = await taking.earlier(database);
-    if (earlier.length > 0) return { effects: earlier };
+    if (earlier.length > 0) return answer(earlier);
     throw explained(error, app.design, 0);
   }
 }
@@ -95,7 +96,7 @@ class TakingBack {
   constructor(
     private readonly app: OpenedApp,
     private readonly person: Person,
-    private readonly key: string,
+    private readonly under: { readonly key: string; readonly asked: string },
   ) {
     this.checks = new SaveChecks(app, person);
     this.grants = new SaveGrants(app, person);
@@ -121,7 +122,7 @@ class TakingBack {
   private async one(runner: Runner, line: Line): Promise<void> {
     const table = this.app.design.tables.find((one) => one.id === line.table_id);
     if (table === undefined) throw new Refusal('invalid', 'A table that it wrote to is not part of the app any more.');
-    const standing = await this.standing(runner, table, line.id);
+    const standing = await asStored(runner, this.app, this.person, table, line.id);
     const refuseBecause = async (says: string): Promise<Refusal> => {
       const [caption] = await this.captions(runner, table, [line.id]);
       return new Refusal('invalid', `${caption?.caption ?? `No. ${line.id}`} (${table.name}) ${says}`);
@@ -156,7 +157,7 @@ class TakingBack {
     mustFit(table, values, false);
     const grants = this.grantsFor(line);
     const write: Write = { kind: 'change', table: table.id, id: line.id, rev, values: values as Extract<Write, { kind: 'change' }>['values'] };
-    refuse(await grants.before(runner, [write]));
+    refuse(await grants.before(runner, write, 0));
     await this.checks.before(runner, [write]);
     const saved = await run(runner, compileChange(grants.permit(table, 'change'), line.id, rev, values, this.next()));
     if (saved.length === 0) throw justChanged();
@@ -167,10 +168,10 @@ class TakingBack {
   private async remove(runner: Runner, table: Table, line: Line, rev: number): Promise<void> {
     const grants = this.grantsFor(line);
     const write: Write = { kind: 'remove', table: table.id, id: line.id, rev };
-    refuse(await grants.before(runner, [write]));
+    refuse(await grants.before(runner, write, 0));
     await this.checks.before(runner, [write]);
     const [named] = await this.captions(runner, table, [line.id]);
-    await run(runner, compileHold(grants.permit(table, 'remove'), line.id, this.app.schema));
+    await run(runner, compileHold(grants.permit(table, 'remove'), [line.id], this.app.schema, 'remove'));
     for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
       // Asked as a builder: whether there are any decides, whoever may see them.
       const children = this.ofAutomations.permit(tableOf(this.app.design, one.child), 'remove');
@@ -187,7 +188,7 @@ class TakingBack {
   }
 
   private next(): WritePlace {
-    return { schema: this.app.schema, batch: this.key, place: this.done.length };
+    return { schema: this.app.schema, batch: this.under.key, place: this.done.length, asked: this.under.asked };
   }
 
   private note(write: Write, effect: Effect): void {
@@ -197,20 +198,6 @@ class TakingBack {
     // What the save added and removed again comes to nothing; what it changed before removing is brought back.
     if (known === 'restore' && effect.kind === 'remove') this.effects.delete(key);
     else if (known !== 'restore') this.effects.set(key, effect);
-  }
-
-  /** A record as it is, whoever asks: what decides is whether it still is as the save has left it. */
-  private async standing(runner: Runner, table: Table, id: number): Promise<{ readonly rev: number; readonly values: Values } | null> {
-    const fields = table.fields.filter(isStored);
-    const query = queryOf(table.id, { columns: fields.map((field) => field.id), where: { kind: 'ids', ids: [id] }, limit: 1 });
-    const asked = restrictForRules(query, this.app.design, this.person, Date.now());
-    const [row] = await run<Record<string, Value | undefined> & { rev: number }>(runner, compilePage(asked, this.app.design, this.app.schema));
-    if (row === undefined) return null;
-    const values = fields.map((field) => {
-      const value = row[field.id] ?? null;
-      return [field.id, typeof value === 'object' && value !== null ? value.id : value] as const;
-    });
-    return { rev: row.rev, values: Object.fromEntries(values) };
   }
 
   /** What records are called that this person may see. */
@@ -231,10 +218,17 @@ class TakingBack {
 
   /** What a request with the same key has done before: it was sent twice. */
   async earlier(database: DataSource): Promise<Effect[]> {
-    const rows = await run<{ table_id: string; id: number; kind: Effect['kind'] }>(database, compileBatch(this.app.schema, this.key, this.person.id));
+    const rows = await run<{ table_id: string; id: number; kind: Effect['kind']; asked: string | null }>(
+      database,
+      compileBatch(this.app.schema, this.under.key, this.person.id),
+    );
+    mustBeTheSame(rows, this.under.asked);
     return rows.map((row) => ({ kind: row.kind, table: row.table_id, id: row.id, caption: null }));
   }
 }
+
+const isMailed = ({ design }: OpenedApp, table: string): boolean =>
+  design.automations.some((one) => one.table === table && one.steps.some((step) => step.kind === 'mail'));
 
 const justChanged = (): Refusal => new Refusal('invalid', 'Someone is changing these records just now. Nothing was taken back; try again.');
 

@@ -1,4 +1,4 @@
-import { contract, type Report, type ReportPages } from '@bibliona/core';
+import { contract, mayOpen, type Person, type Report, type ReportPages } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
@@ -6,9 +6,11 @@ import { breathing } from './breathing.js';
 import { drawPages, openPdf } from './draw-pdf.js';
 import { layOutReport, proofOf } from './reports.js';
 
-function saved(app: OpenedApp, id: string): Report {
+/** @throws Refusal not_found when there is none, or it is not among the pages of this person */
+function saved(app: OpenedApp, person: Person, id: string): Report {
   const report = app.design.reports.find((one) => one.id === id);
-  if (report === undefined) throw new Refusal('not_found', 'There is no such report in this app any more.');
+  if (report === undefined || !mayOpen(app.design, person, { kind: 'report', report: id }))
+    throw new Refusal('not_found', "This report doesn't exist or you don't have access to it.");
   return report;
 }
 
@@ -18,15 +20,16 @@ const sliced = ({ pages, paper, rows }: Laid, from: number, count: number): Repo
   of: pages.length,
   paper,
   rows: rows.counted.count,
+  seen: rows.seen,
 });
 
 export function reportRoutes(database: DataSource): readonly Served[] {
   return [
     forMember(contract.readReport, async ({ params, query }, { app, person }) =>
-      sliced(await layOutReport(database, app, person, saved(app, params.report)), query.from, query.count),
+      sliced(await layOutReport(database, app, person, saved(app, person, params.report)), query.from, query.count),
     ),
     forMember(contract.printReport, async ({ params, context }, { app, person }) => {
-      const report = saved(app, params.report);
+      const report = saved(app, person, params.report);
       const { pages, paper } = await layOutReport(database, app, person, report);
       const document = openPdf({ title: report.name, author: app.design.name, at: new Date() });
       context.type = 'application/pdf';

@@ -78,20 +78,21 @@ interface Underway extends Caused {
   readonly caused: Caused[];
 }
 
-/** More than any save needs: two thousand writes with ten automations each. */
-const mostRuns = 20_000;
+/** The most runs of one save: automations that set each other off would go on for minutes otherwise. */
+const mostRuns = (writes: number): number => 500 + 10 * writes;
 
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
 export class Automations {
   private readonly written: OwnWrite[] = [];
   private readonly revs = new Map<string, number>();
   private runs = 0;
+  private most = mostRuns(1);
 
   constructor(
     private readonly app: OpenedApp,
     private readonly person: Person,
-    /** The key of the save. */
-    private readonly key: string,
+    /** The key of the save, and the digest of what was asked for. */
+    private readonly under: { readonly key: string; readonly asked: string | null },
     private readonly checks: SaveChecks,
   ) {}
 
@@ -110,6 +111,7 @@ export class Automations {
     events: readonly (RecordEvent & { readonly write: number })[],
     saved: readonly (Saved & { readonly table: string })[],
   ): Promise<readonly OwnWrite[]> {
+    this.most = mostRuns(saved.length);
     for (const one of saved) this.revs.set(`${one.table} ${one.id}`, one.rev);
     const open: Caused[] = events.map(({ write, ...event }) => ({ event, write, after: [] }));
     for (let next = open.shift(); next !== undefined; next = open.shift()) {
@@ -143,7 +145,8 @@ export class Automations {
     const first = await this.ask(runner, automation, automation.steps[0], condition, id);
     if (first === null || (condition !== null && first[0] !== true)) return null;
     this.runs += 1;
-    if (this.runs > mostRuns) throw this.failed(run, `automations would run more than ${mostRuns.toLocaleString('en-GB')} times in one save`);
+    if (this.runs > this.most)
+      throw this.failed(run, `automations would run more than ${this.most.toLocaleString('en-GB')} times in this save. Do they trigger each other?`);
     for (const [i, step] of automation.steps.entries()) {
       const answers = i === 0 ? first.slice(condition === null ? 0 : 1) : await this.ask(runner, automation, step, null, id);
       if (answers === null) break;
@@ -204,7 +207,7 @@ export class Automations {
 
   /** Statements of automations have places of their own in the history, below those of the save. */
   private next(): WritePlace {
-    return { schema: this.app.schema, batch: this.key, place: -(this.written.length + 1) };
+    return { schema: this.app.schema, batch: this.under.key, place: -(this.written.length + 1), asked: this.under.asked };
   }
 
   private async change(runner: Runner, run: Underway, table: Table, values: Readonly<Record<string, Value>>): Promise<void> {

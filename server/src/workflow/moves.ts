@@ -44,25 +44,21 @@ export function routedIssues(design: AppDesign, table: Table, write: Extract<Wri
 }
 
 /**
- * Holds the moves of a save against where their records stand and what their guards ask.
+ * Holds a move against where its record stands and what its guard asks, right before it is made. False when the record is
+ * gone or at another version: then there is nothing to ask.
  * @throws Refusal forbidden, invalid
  */
-export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person, writes: readonly Write[]): Promise<void> {
-  for (const [at, write] of writes.entries()) {
-    if (write.kind !== 'move') continue;
-    const table = tableOf(app.design, write.table);
-    const { route, move } = moveOf(app.design, table, write.move);
-    if (!mayMove(move, person)) throw new Refusal('forbidden', `“${move.name}” is not yours to do.`);
-    const [stands] = await standing(runner, app, person, route, [write.id], [move]);
-    // A record that is gone, or that someone has changed meanwhile, is told of by the write itself.
-    if (stands?.rev !== write.rev) continue;
-    const refuse = (message: string): Refusal => new Refusal('invalid', message, [{ write: at, message }]);
-    if (stands.status !== move.from)
-      throw refuse(
-        `“${move.name}” leads on from ${statusName(app.design, route, move.from)}; this record stands at ${statusName(app.design, route, stands.status)}.`,
-      );
-    if (!stands.open.has(move.id)) throw refuse(`“${move.name}” cannot be done yet: its condition is not met.`);
-  }
+export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person, write: Extract<Write, { kind: 'move' }>, at: number): Promise<boolean> {
+  const table = tableOf(app.design, write.table);
+  const { route, move } = moveOf(app.design, table, write.move);
+  if (!mayMove(move, person)) throw new Refusal('forbidden', `You can't make the move “${move.name}”.`);
+  const [stands] = await standing(runner, app, person, route, [write.id], [move]);
+  if (stands?.rev !== write.rev) return false;
+  const refuse = (message: string): Refusal => new Refusal('invalid', message, [{ write: at, message }]);
+  const [from, now] = [statusName(app.design, route, move.from), statusName(app.design, route, stands.status)];
+  if (stands.status !== move.from) throw refuse(`“${move.name}” starts from ${from}, but this record is at ${now}.`);
+  if (!stands.open.has(move.id)) throw refuse(`“${move.name}” isn't possible yet: its condition is not met.`);
+  return true;
 }
 
 interface Standing {

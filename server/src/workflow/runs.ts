@@ -96,7 +96,7 @@ export class Runs {
     const caption = (await reader.captions(table, [id]))[0]?.caption ?? '';
     try {
       return await inTransaction(this.database, async (_, runner) => {
-        const automations = new Automations(tried, builder, randomUUID(), new SaveChecks(tried, builder));
+        const automations = new Automations(tried, builder, { key: randomUUID(), asked: null }, new SaveChecks(tried, builder));
         throw new DryRunOver({ record: { id, caption }, ...(await automations.dry(runner, put, id, rev)) });
       });
     } catch (error) {

@@ -1,10 +1,12 @@
 /** Where records stand on their routes: for the form, for whoever has to move them on, and for the proof of a route. */
 import {
-  compileHistory,
+  compileCount,
   compileLastChanged,
   compileLookup,
   compilePage,
   compileResult,
+  designFor,
+  guardOf,
   isEnd,
   mayMove,
   membersOf,
@@ -16,8 +18,10 @@ import {
   statusesOf,
   tableOf,
   type Condition,
+  type Move,
   type MovesAnswer,
   type Person,
+  type Query,
   type Route,
   type WaitingAnswer,
   type WalkAnswer,
@@ -29,11 +33,14 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { questionAsked } from '../queries/read-rows.js';
 import type { Members } from '../people/members.js';
+import { pastOf } from '../records/past.js';
 import { RecordReader } from '../records/read.js';
 import { standing } from './moves.js';
 
 const historyRead = 500;
 const waitingShown = 100;
+// Counting further makes a menu wait.
+const waitingCounted = 1000;
 
 export class Workflow {
   constructor(
@@ -46,23 +53,22 @@ export class Workflow {
     const route = routeOf(app.design, tableId);
     if (route === undefined) throw new Refusal('not_found', 'The records of this table have no route.');
     const { values } = await new RecordReader(this.database, app, person).one(tableId, id);
+    const told = designFor(app.design, person).routes.find((one) => one.id === route.id);
     const mine = route.moves.filter((move) => mayMove(move, person));
     const [stands] = await standing(this.database, app, person, route, [id], mine);
     const status = stands?.status ?? null;
-    const offered = mine.filter((move) => move.from === status).map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: move.guard }));
+    const offered = mine
+      .filter((move) => move.from === status)
+      .map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: told?.moves.find((one) => one.id === move.id)?.guard ?? '' }));
     // Whoever does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
     const isShown = stands !== undefined && (stands.isBlank ? !withholds(app, person, route) : values[route.field] === stands.status);
     if (!isShown) return { status: null, walk: [], moves: [] };
-    return { status, walk: [...(await this.walk(app, route, id, status))], moves: offered };
+    return { status, walk: [...(await this.walk(app, person, route, id, status))], moves: offered };
   }
 
-  /** The statuses a record has had, the first one first. Records that were brought in have no beginning here. */
-  private async walk(app: OpenedApp, route: Route, id: number, status: string | null): Promise<readonly Walked[]> {
-    const table = tableOf(app.design, route.table);
-    const entries = await run<{ at: Date; kind: string; before: Record<string, unknown> | null; after: Record<string, unknown> | null; person: string | null }>(
-      this.database,
-      compileHistory(app.schema, table, id, historyRead),
-    );
+  /** The statuses in which this person would have seen the record, the first one first. Records that were imported have no beginning here. */
+  private async walk(app: OpenedApp, person: Person, route: Route, id: number, status: string | null): Promise<readonly Walked[]> {
+    const entries = await pastOf(this.database, app, person, tableOf(app.design, route.table), id, historyRead);
     const walked: Walked[] = [];
     for (const entry of [...entries].reverse()) {
       const at = entry.at.toISOString();
@@ -80,24 +86,26 @@ export class Workflow {
     return walked;
   }
 
-  /** The records that someone can move on, the oldest first. */
-  async waiting(app: OpenedApp, person: Person): Promise<WaitingAnswer> {
+  /** The records that someone should move on, the oldest first: counted all, shown page by page. */
+  async waiting(app: OpenedApp, person: Person, from: { readonly route?: string | undefined; readonly after?: number | undefined }): Promise<WaitingAnswer> {
     const routes: WaitingAnswer['routes'] = [];
     for (const route of app.design.routes) {
+      if (from.route !== undefined && from.route !== route.id) continue;
       // What has come to its end waits for nobody, even where a move leads on from there.
       const ends = new Set(
         statusesOf(app.design, route)
           .filter(isEnd)
           .map((status) => status.id),
       );
-      const mine = route.moves.filter((move) => mayMove(move, person) && !ends.has(move.from));
+      const mine = route.moves.filter((move) => mayMove(move, person) && move.duty === 'should' && !ends.has(move.from));
       if (mine.length === 0) continue;
-      const statuses: (string | null)[] = [...new Set(mine.map((move) => move.from))];
-      // A record without a status stands at the start; where the field is hidden it says nothing.
-      if (statuses.includes(startOf(route)) && !withholds(app, person, route)) statuses.push(null);
-      const where: Condition = { kind: 'any', of: statuses.map((value) => ({ kind: 'equals', field: route.field, value })) };
-      const query = restrict(queryOf(route.table, { where, columns: [route.field], limit: waitingShown + 1 }), app.design, person, Date.now());
-      const rows = await run<Record<string, unknown> & { id: number; rev: number }>(this.database, compilePage(query, app.design, app.schema));
+      const where: Condition = { kind: 'any', of: mine.map((move) => this.canTake(app, person, route, move)) };
+      const source = (parts: Partial<Query>) =>
+        [restrict(queryOf(route.table, { where, ...parts }), app.design, person, Date.now()), app.design, app.schema] as const;
+      const after = from.after === undefined ? null : { value: null, id: from.after };
+      const rows = await run<{ id: number; rev: number }>(this.database, compilePage(...source({ after, limit: waitingShown + 1 })));
+      const [counted] = await run<{ count: number }>(this.database, compileCount(source({}), waitingCounted + 1));
+      const count = counted?.count ?? 0;
       const shown = rows.slice(0, waitingShown);
       const ids = shown.map((row) => row.id);
       const stands = new Map((await standing(this.database, app, person, route, ids, mine)).map((one) => [one.id, one]));
@@ -105,12 +113,26 @@ export class Workflow {
       const records = shown.flatMap(({ id, rev }) => {
         const one = stands.get(id);
         const moves = mine.filter((move) => move.from === one?.status && one.open.has(move.id)).map((move) => move.id);
-        // A record whose guards all hold it back waits for something else.
-        return one === undefined || moves.length === 0 ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
+        return one === undefined ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
       });
-      routes.push({ route: route.id, records, more: rows.length > waitingShown });
+      routes.push({ route: route.id, records, more: rows.length > waitingShown, count: Math.min(count, waitingCounted), atLeast: count > waitingCounted });
     }
     return { routes };
+  }
+
+  /** Records that stand where a move starts and meet its guard. */
+  private canTake(app: OpenedApp, person: Person, route: Route, move: Move): Condition {
+    // A record without a status stands at the start; where the field is hidden it says nothing.
+    const blank = move.from === startOf(route) && !withholds(app, person, route);
+    const statuses = [move.from, ...(blank ? [null] : [])];
+    const guard = guardOf(app.design, route, move);
+    return {
+      kind: 'all',
+      of: [
+        { kind: 'any', of: statuses.map((value) => ({ kind: 'equals', field: route.field, value })) },
+        ...(guard === null ? [] : [{ kind: 'rule', condition: guard } as const]),
+      ],
+    };
   }
 
   /** How many records stand at each status, by the ids of the statuses. */
@@ -156,7 +178,7 @@ export class Workflow {
       const names = role === 'builder' ? ['builder'] : app.design.roles.filter((one) => roles.includes(one.id)).map((one) => one.name);
       said.push({ id: personId, name, roles: names, moves, why });
     }
-    return { record: { id, caption: record, status }, walk: [...(await this.walk(app, route, id, status))], people: said };
+    return { record: { id, caption: record, status }, walk: [...(await this.walk(app, builder, route, id, status))], people: said };
   }
 
   private async called(app: OpenedApp, person: Person, route: Route, id: number): Promise<string | undefined> {

@@ -1,5 +1,6 @@
 import {
   applyChanges,
+  asBuilder,
   askedByLetter,
   check,
   circumstancesOf,
@@ -13,12 +14,15 @@ import {
   compileStatistics,
   compileTotals,
   compileValues,
+  designFor,
   designMessage,
   evaluate,
   everything,
+  expressionsOf,
   isStored,
   letterOf,
   parentOf,
+  partSeen,
   queryOf,
   readQuery,
   restrict,
@@ -27,6 +31,7 @@ import {
   shown,
   tableOf,
   wants,
+  withheldExpression,
   type AppDesign,
   type AskedQuery,
   type Condition,
@@ -59,6 +64,9 @@ beforeAll(async () => {
   database = await statementDatabase();
 });
 afterAll(() => database.close());
+
+/** How often queries were made of everything, of a part or of nothing. */
+const counts = { all: 0, part: 0, none: 0 };
 
 const textOf = (value: Feel): string | boolean | null => {
   const out = shown(value, zone);
@@ -177,6 +185,30 @@ class Reading {
     }
   }
 
+  /** What their browser is told of the design: only what a grant of theirs reaches, and every expression in it can be read there. */
+  browser(): void {
+    const told = designFor(this.design, this.person);
+    const text = JSON.stringify(told);
+    const mine = this.design.roles
+      .filter((role) => this.person.roles.includes(role.id))
+      .flatMap((role) => role.grants)
+      .filter((grant) => !(grant.condition.includes('me.Home') && this.person.ties['tie_home'] === undefined));
+    for (const table of this.design.tables)
+      for (const field of table.fields) {
+        const isReached = mine.some((grant) => grant.table === table.id && grant.see && !grant.hidden.includes(field.id));
+        const isTold = told.tables.some((one) => one.fields.some((each) => each.id === field.id));
+        if (mine.some((grant) => grant.table === table.id && grant.see)) expect([field.id, isTold]).toEqual([field.id, isReached]);
+        if (!isReached) expect(text).not.toContain(`"${field.id}"`);
+      }
+    expect(told.roles.map((role) => role.id).sort()).toEqual([...this.person.roles].sort());
+    expect(told.roles.flatMap((role) => role.grants)).toEqual([]);
+    for (const place of expressionsOf(told))
+      expect([
+        place.says,
+        place.text === withheldExpression || check(place.text, { design: told, table: place.table }, { fits: () => true, says: '' }).ok,
+      ]).toEqual([place.says, true]);
+  }
+
   async query(saved: SavedQuery): Promise<void> {
     const read = readQuery(saved, this.design);
     if (!read.ok) return;
@@ -191,6 +223,16 @@ class Reading {
       : kept.map((id) => saved.columns.map((one) => cell(one.expression, id)));
     const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
     expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
+    // What is said to be made of everything is what a builder gets; of nothing there is nothing.
+    const part = partSeen(this.design, this.person, saved.table, [...read.asked.steps, ...read.asked.columns.flatMap((column) => column.node ?? [])]);
+    if (part === 'none') expect(rows).toEqual([]);
+    if (part === 'all') {
+      const whole = [restrict(read.asked, this.design, asBuilder(this.person), now), this.design, this.schema] as const;
+      // Roles are part of who asks, and a builder has others.
+      if (!JSON.stringify(saved).includes('me.'))
+        expect(sorted((await database.run<{ cells: unknown[] }>(compileResult(whole, 1000))).map((row) => row.cells))).toEqual(sorted(wanted));
+    }
+    counts[part] += 1;
     // As a report and a tile read it: in another order, counted by itself, and point by point the records behind it.
     const [first] = saved.columns;
     const turned = await database.run<{ cells: unknown[] }>(compileResult(from, 1000, [{ column: first?.id ?? '', direction: 'down' }]));
@@ -334,6 +376,7 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
         throw error;
       }
       const reading = new Reading(design, schema, person, seen);
+      reading.browser();
       for (const table of tables) {
         await reading.lists(table);
         await reading.exported(table, exportable);
@@ -384,4 +427,5 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
   expect(people).toBeGreaterThan(rounds * 2);
   expect(shownRows).toBeGreaterThan(people * 3);
   expect(hiddenRows).toBeGreaterThan(people * 3);
+  for (const count of Object.values(counts)) expect(count).toBeGreaterThan(rounds / 4);
 });

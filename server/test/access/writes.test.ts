@@ -52,7 +52,7 @@ beforeEach(async () => {
 describe('a member with a grant for some records', () => {
   test('changes those, and no others', async () => {
     await save(keeper, change(1, { h_year: 2024 }));
-    expect((await refused(keeper, change(3, { h_year: 2024 }))).body).toMatchObject({ code: 'forbidden', message: 'You may not change this record of Hives.' });
+    expect((await refused(keeper, change(3, { h_year: 2024 }))).body).toMatchObject({ code: 'forbidden', message: "You can't change this record of Hives." });
     expect((await all()).map((one) => one['queen_year'])).toEqual([2024, null, null, null]);
   });
   test('is told of a record out of sight what is told of one that is gone', async () => {
@@ -64,7 +64,7 @@ describe('a member with a grant for some records', () => {
   });
   test('cannot move a record out of, or into, what is theirs', async () => {
     expect((await refused(keeper, change(1, { h_apiary: null }))).body.issues).toMatchObject([
-      { write: 0, message: 'Changed so, this record of Hives would not be yours any more.' },
+      { write: 0, message: 'You would lose access to this record of Hives if you saved this change.' },
     ]);
     await refused(keeper, change(3, { h_apiary: 1 }));
     expect((await all()).map((one) => one['apiary'])).toEqual([1, 1, 2, null]);
@@ -72,19 +72,21 @@ describe('a member with a grant for some records', () => {
   test('cannot refer to what they may not see, as if it were not there', async () => {
     const [unseen, none] = [await refused(keeper, add({ h_code: 'H-9', h_apiary: 2 })), await refused(keeper, add({ h_code: 'H-9', h_apiary: 99 }))];
     expect(unseen.body).toEqual(none.body);
-    expect(unseen.body.issues).toEqual([{ write: 0, field: 'h_apiary', message: 'Apiary names a record that is not there any more' }]);
+    expect(unseen.body.issues).toEqual([
+      { write: 0, field: 'h_apiary', message: "Apiary refers to a record that doesn't exist or that you don't have access to" },
+    ]);
   });
   test('adds what is theirs afterwards, with the fields that are theirs', async () => {
     await save(keeper, add({ h_code: 'H-9', h_apiary: 1 }));
-    expect((await refused(keeper, add({ h_code: 'H-10' }))).body.message).toBe('Such a record of Hives is not yours to add.');
+    expect((await refused(keeper, add({ h_code: 'H-10' }))).body.message).toBe("You don't have permission to add this record to Hives.");
     expect((await refused(keeper, add({ h_code: 'H-10', h_apiary: 1, h_rent: '5' }))).body.issues).toEqual([
-      { write: 0, field: 'h_rent', message: 'Rent is not yours to fill' },
+      { write: 0, field: 'h_rent', message: "You can't fill in Rent" },
     ]);
     expect(await all()).toHaveLength(5);
   });
   test('never changes a locked or hidden field', async () => {
     for (const values of [{ h_rent: '5' }, { h_gentle: null }])
-      expect((await refused(keeper, change(1, values))).body.issues[0]?.message).toMatch(/is not yours to change$/u);
+      expect((await refused(keeper, change(1, values))).body.issues[0]?.message).toMatch(/^You can't change /u);
     expect((await all())[0]).toMatchObject({ rent: '10.00', gentle: true });
   });
   test('removes those, and no others; a save is done whole or not at all', async () => {
@@ -94,7 +96,7 @@ describe('a member with a grant for some records', () => {
     await save(keeper, remove(1));
     expect((await refused(keeper, { kind: 'remove', table: 'apiaries', id: 1, rev: 1 })).status).toBe(403);
     expect((await refused(keeper, { kind: 'add', table: 'apiaries', as: 'x', values: { a_name: 'New' } })).body.message).toBe(
-      'You may not add records of Apiaries.',
+      "You can't add records of Apiaries.",
     );
   });
   test('reads of the history what is theirs to see', async () => {
@@ -114,9 +116,12 @@ describe('a member with a grant for some records', () => {
       change: true,
       remove: true,
       export: false,
-      hidden: ['h_gentle'],
-      locked: ['h_rent', 'h_gentle'],
+      // A hidden field is not told of at all.
+      hidden: [],
+      locked: ['h_rent'],
+      partial: [],
     });
+    expect(JSON.stringify(open)).not.toContain('h_gentle');
     expect(open.rights['apiaries']).toMatchObject({ see: true, add: false });
     expect(open).toMatchObject({ undo: null, redo: null });
   });

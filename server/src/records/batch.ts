@@ -1,0 +1,255 @@
+/** The statements of one save, write by write, each with its own line in the history. */
+import {
+  asBuilder,
+  checkRecord,
+  compileAdd,
+  compileBatch,
+  compileChange,
+  compileChildren,
+  compileHold,
+  compileRemove,
+  isStored,
+  permit,
+  permitMove,
+  placesPerWrite,
+  stored,
+  type Permit,
+  type Person,
+  type PlacedIssue,
+  type RecordEvent,
+  type RecordState,
+  type SaveAnswer,
+  type Table,
+  type Value,
+  type Write,
+  type WritePlace,
+  type WrittenValue,
+} from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import { run, runPrepared, type Runner } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { moveOf, routedIssues } from '../workflow/moves.js';
+import { asStored } from './as-stored.js';
+import type { SaveChecks } from './checks.js';
+import type { SaveGrants } from './grants.js';
+
+interface Saved {
+  readonly id: number;
+  readonly rev: number;
+}
+
+interface Changed extends Saved {
+  /** What stood in the fields before, by their ids. */
+  readonly before: Readonly<Record<string, Value>>;
+}
+
+/** Another person was faster: raised inside the transaction, answered with both sides. */
+export class VersionMissed extends Error {
+  constructor(
+    readonly write: number,
+    readonly table: string,
+    readonly id: number,
+  ) {
+    super('version missed');
+  }
+}
+
+/** @throws Refusal stale_design */
+export function tableIn({ design }: OpenedApp, id: string): Table {
+  const table = design.tables.find((one) => one.id === id);
+  if (table === undefined) throw new Refusal('stale_design', 'This table is no longer part of the app. Load the page again.');
+  return table;
+}
+
+/** The records of a save with the versions at which its automations left them. */
+export function asTheyStand(
+  records: SaveAnswer['records'],
+  later: readonly { readonly table: string; readonly id: number; readonly rev: number }[],
+): SaveAnswer['records'] {
+  const revs = new Map(later.map((one) => [`${one.table} ${one.id}`, one.rev]));
+  return records.map((one) => ({ ...one, rev: revs.get(`${one.table} ${one.id}`) ?? one.rev }));
+}
+
+export class Batch {
+  private readonly added = new Map<string, number>();
+  /** The write that is under way. */
+  place = 0;
+  private turn = 0;
+  /** What the writes have done to records, each with its write: what sets automations off. */
+  readonly events: (RecordEvent & { readonly write: number })[] = [];
+
+  constructor(
+    private readonly app: OpenedApp,
+    private readonly person: Person,
+    private readonly under: { readonly key: string; readonly asked: string },
+    private readonly grants: SaveGrants,
+    private readonly checks: SaveChecks,
+  ) {}
+
+  private permit(table: Table, action: Permit['action']): Permit {
+    return this.grants.permit(table, action);
+  }
+
+  check(writes: readonly Write[]): PlacedIssue[] {
+    const names = new Set<string>();
+    return writes.flatMap((write, i) => {
+      if (write.kind === 'remove' || write.kind === 'move') return [];
+      // A reference to a record that comes earlier in this save has no id yet; for the check any id will do.
+      const values = Object.fromEntries(
+        Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]),
+      );
+      if (write.kind === 'add') names.add(write.as);
+      const table = tableIn(this.app, write.table);
+      return [...checkRecord(table, values, write.kind === 'add'), ...routedIssues(this.app.design, table, write)].map((issue) => ({ write: i, ...issue }));
+    });
+  }
+
+  /** Holds every record that the writes name, so that what is asked of it before a write is still so when it is made. */
+  async hold(runner: Runner, writes: readonly Write[]): Promise<void> {
+    for (const table of this.app.design.tables) {
+      const named = writes.flatMap((write) => (write.kind !== 'add' && write.table === table.id ? [write] : []));
+      if (named.length === 0) continue;
+      const isRemoved = named.some((write) => write.kind === 'remove');
+      const ids = [...new Set(named.map((write) => write.id))];
+      await run(runner, compileHold(this.anyPermit(table), ids, this.app.schema, isRemoved ? 'remove' : 'change'));
+    }
+  }
+
+  /** To hold and to find records, which tells nobody anything: what may be done with them is asked of grants. */
+  private anyPermit(table: Table): Permit {
+    const granted = permit(this.app.design, asBuilder(this.person), table, 'change');
+    if (granted === null) throw new Error('A builder without a permit');
+    return granted;
+  }
+
+  private values(table: Table, written: Readonly<Record<string, WrittenValue>>): Record<string, Value> {
+    return Object.fromEntries(
+      table.fields.filter(isStored).flatMap((field): [string, Value][] => {
+        const value = written[field.id];
+        if (value === undefined) return [];
+        return [[field.id, isAdded(value) ? (this.added.get(value.added) ?? null) : stored(field, value)]];
+      }),
+    );
+  }
+
+  /** The record as it would be if the write were made. */
+  async stateAfter(runner: Runner, write: Extract<Write, { kind: 'add' | 'change' }>): Promise<RecordState> {
+    const table = tableIn(this.app, write.table);
+    const before = write.kind === 'add' ? null : await asStored(runner, this.app, this.person, table, write.id);
+    return { id: write.kind === 'add' ? 0 : write.id, values: { ...before?.values, ...this.values(table, write.values) } };
+  }
+
+  /** Each statement of a save has its own place in the history: the write it belongs to, and its turn within that. */
+  private next(): WritePlace {
+    this.turn += 1;
+    return { schema: this.app.schema, batch: this.under.key, place: this.place * placesPerWrite + this.turn, asked: this.under.asked };
+  }
+
+  async write(runner: Runner, write: Write, index: number): Promise<SaveAnswer['records'][number]> {
+    this.place = index;
+    this.turn = 0;
+    const table = tableIn(this.app, write.table);
+    switch (write.kind) {
+      case 'add': {
+        const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), this.values(table, write.values), this.next()));
+        if (saved === undefined) throw new Error('An INSERT without a row');
+        this.added.set(write.as, saved.id);
+        this.events.push({ kind: 'added', table: table.id, id: saved.id, fields: Object.keys(write.values), move: null, write: index });
+        return { write: index, table: table.id, ...saved };
+      }
+      case 'change': {
+        const values = this.values(table, write.values);
+        const [saved] = await runPrepared<Changed>(runner, compileChange(this.permit(table, 'change'), write.id, write.rev, values, this.next()));
+        if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
+        const fields = Object.keys(values).filter((field) => values[field] !== saved.before[field]);
+        this.events.push({ kind: 'changed', table: table.id, id: saved.id, fields, move: null, write: index });
+        return { write: index, table: table.id, id: saved.id, rev: saved.rev };
+      }
+      case 'move': {
+        const { route, move } = moveOf(this.app.design, table, write.move);
+        const permit = permitMove(this.app.design, this.person, route, move);
+        if (permit === null) throw new Refusal('forbidden', `You can't make the move “${move.name}”.`);
+        const [saved] = await runPrepared<Changed>(runner, compileChange(permit, write.id, write.rev, { [route.field]: move.to }, this.next()));
+        if (saved === undefined) throw new VersionMissed(index, table.id, write.id);
+        this.events.push({ kind: 'moved', table: table.id, id: saved.id, fields: [route.field], move: move.id, write: index });
+        return { write: index, table: table.id, id: saved.id, rev: saved.rev };
+      }
+      case 'remove':
+        await this.remove(runner, table, write.id, write.rev);
+        return { write: index, table: table.id, id: write.id, rev: write.rev };
+      default:
+        return write satisfies never;
+    }
+  }
+
+  /** Removes a record and settles its children first, each with its own line in the history. */
+  private async remove(runner: Runner, table: Table, id: number, rev: number): Promise<void> {
+    const relationships = this.app.design.relationships.filter((each) => each.parent === table.id);
+    if (relationships.length > 0) await run(runner, compileHold(this.permit(table, 'remove'), [id], this.app.schema, 'remove'));
+    for (const one of relationships) {
+      const child = tableIn(this.app, one.child);
+      const children = await run<Saved>(runner, compileChildren(this.anyPermit(child), one.field, id, this.app.schema));
+      const others = children.filter((each) => one.child !== table.id || each.id !== id);
+      if (others.length === 0) continue;
+      const ids = others.map((each) => each.id);
+      if (one.whenParentRemoved === 'refuse') throw await this.hasChildren(runner, child, one.childrenName, ids);
+      const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
+      const granted = this.permit(child, action);
+      await this.grants.require(runner, child, action, ids);
+      await this.checks.noteParents(runner, child.id, ids);
+      switch (one.whenParentRemoved) {
+        case 'clear':
+          for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
+          break;
+        case 'remove':
+          for (const each of others) await this.remove(runner, child, each.id, each.rev);
+          break;
+        default:
+          one.whenParentRemoved satisfies never;
+      }
+    }
+    const [gone] = await run<Saved>(runner, compileRemove(this.permit(table, 'remove'), id, rev, this.next()));
+    if (gone === undefined) throw new VersionMissed(this.place, table.id, id);
+  }
+
+  /** How many there are is only told of those that the person may see. */
+  private async hasChildren(runner: Runner, child: Table, childrenName: string, ids: readonly number[]): Promise<Refusal> {
+    const seen = (await this.grants.seen(runner, child.id, ids)).size;
+    const some = seen === 0 ? `Some ${childrenName} that you can't see` : `${seen.toLocaleString('en-GB')} ${childrenName}`;
+    const more = seen > 0 && seen < ids.length ? ', and some that you can’t see,' : '';
+    const mend = seen === ids.length ? 'Delete them first, or move them to another record.' : 'Ask someone who can see them to move or delete them first.';
+    return new Refusal('invalid', `${some}${more} belong to this record. ${mend}`, [{ write: this.place, message: `${childrenName} belong to it` }]);
+  }
+
+  /**
+   * The answer of an earlier save with the same key, when there was one.
+   * @throws Refusal bad_request when something else was asked for under this key
+   */
+  async earlier(database: DataSource): Promise<SaveAnswer | null> {
+    const rows = await run<{ table_id: string; id: number; rev: number; place: number; kind: string; asked: string | null }>(
+      database,
+      compileBatch(this.app.schema, this.under.key, this.person.id),
+    );
+    if (rows.length === 0) return null;
+    mustBeTheSame(rows, this.under.asked);
+    // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
+    const last = new Map(rows.filter((row) => row.place >= 0).map((row) => [Math.floor(row.place / placesPerWrite), row]));
+    const records = [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev }));
+    const own = rows.filter((row) => row.place < 0).sort((one, other) => one.rev - other.rev);
+    return {
+      records: asTheyStand(
+        records,
+        own.map((row) => ({ table: row.table_id, id: row.id, rev: row.rev })),
+      ),
+    };
+  }
+}
+
+/** @throws Refusal bad_request when the lines of a key were written for another request; lines of before digests were kept pass */
+export function mustBeTheSame(rows: readonly { readonly asked: string | null }[], asked: string): void {
+  if (rows.some((row) => row.asked !== null && row.asked !== asked))
+    throw new Refusal('bad_request', 'Something else was saved under this key. Nothing was saved now. Load the page again.');
+}
+
+const isAdded = (value: WrittenValue): value is { added: string } => typeof value === 'object' && value !== null;
