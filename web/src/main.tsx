@@ -13,7 +13,9 @@ import './look/parts.css';
 import { theme } from './look/theme.js';
 import { router } from './routes.js';
 import { ApiRefusal, whenSignedOut } from './state/api.js';
+import { SignInAgain } from './people/SignInAgain.js';
 import { keys } from './state/keys.js';
+import { useEndedSession } from './state/session.js';
 import { styleNonce } from './ui/nonce.js';
 import { Waiting } from './ui/Waiting.js';
 
@@ -26,7 +28,10 @@ const client = new QueryClient({
     },
   },
 });
-whenSignedOut(() => client.setQueryData(keys.me, { person: null, needsSetUp: false }));
+whenSignedOut(() => {
+  const isKnown = client.getQueryData<{ person: unknown }>(keys.me)?.person != null;
+  return isKnown ? useEndedSession.getState().wait() : Promise.resolve(false);
+});
 
 const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true });
 
@@ -41,6 +46,7 @@ createRoot(root).render(
           <QueryClientProvider client={client}>
             <Suspense fallback={<Waiting />}>
               <RouterProvider router={router} />
+              <SignInAgain />
             </Suspense>
           </QueryClientProvider>
         </LocalizationProvider>

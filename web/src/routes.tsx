@@ -1,13 +1,17 @@
 import { lazy } from 'react';
 import { createBrowserRouter } from 'react-router';
 import { AppList } from './apps/AppList.js';
+import { BrokenPage, NotHere } from './desk/NotHere.js';
 import { Broken } from './ui/Broken.js';
 import { Join } from './people/Join.js';
+import { Forgot, Reset } from './people/NewPassword.js';
 import { SetUp } from './people/SetUp.js';
 import { SignedInOnly } from './people/SignedInOnly.js';
 import { SignIn } from './people/SignIn.js';
 
 // Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
+const Profile = lazy(() => import('./people/Profile.js'));
+const ServerScreen = lazy(() => import('./people/ServerScreen.js'));
 const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
 const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
 const QueriesStation = lazy(() => import('./workshop/queries/QueriesStation.js'));
@@ -30,12 +34,16 @@ const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignIn />, errorElement: <Broken /> },
   { path: '/join/:token', element: <Join />, errorElement: <Broken /> },
+  { path: '/forgot', element: <Forgot />, errorElement: <Broken /> },
+  { path: '/reset/:token', element: <Reset />, errorElement: <Broken /> },
   { path: '/set-up', element: <SetUp />, errorElement: <Broken /> },
   {
     element: <SignedInOnly />,
     errorElement: <Broken />,
     children: [
       { path: '/', element: <AppList /> },
+      { path: '/profile', element: <Profile />, errorElement: <Broken /> },
+      { path: '/server', element: <ServerScreen />, errorElement: <Broken /> },
       {
         path: '/workshop/:app',
         element: <WorkshopFrame />,
@@ -69,15 +77,21 @@ export const router = createBrowserRouter([
         element: <DeskFrame />,
         errorElement: <Broken />,
         children: [
-          { index: true, element: <DeskStart /> },
-          { path: 'q/:query', element: <QueryScreen /> },
-          { path: 'waiting', element: <WaitingScreen /> },
-          { path: 'r/:report', element: <ReportScreen /> },
-          { path: 'd/:dashboard', element: <DashboardScreen /> },
-          { path: 'f/:table', element: <FormScreen /> },
-          { path: ':table', element: <ListScreen /> },
-          { path: ':table/removed', element: <RemovedScreen /> },
-          { path: ':table/:record', element: <RecordScreen /> },
+          {
+            errorElement: <BrokenPage />,
+            children: [
+              { index: true, element: <DeskStart /> },
+              { path: 'q/:query', element: <QueryScreen /> },
+              { path: 'waiting', element: <WaitingScreen /> },
+              { path: 'r/:report', element: <ReportScreen /> },
+              { path: 'd/:dashboard', element: <DashboardScreen /> },
+              { path: 'f/:table', element: <FormScreen /> },
+              { path: ':table', element: <ListScreen /> },
+              { path: ':table/removed', element: <RemovedScreen /> },
+              { path: ':table/:record', element: <RecordScreen /> },
+              { path: '*', element: <NotHere what="page" /> },
+            ],
+          },
         ],
       },
     ],

@@ -5,70 +5,57 @@ import { useQueryClient, useSuspenseQuery } from '@tanstack/react-query';
 import { PlusIcon } from '@phosphor-icons/react';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { PersonMenu } from '../people/PersonMenu.js';
 import { call, messageOf } from '../state/api.js';
 import { keys } from '../state/keys.js';
 import { Empty } from '../ui/Empty.js';
-import { Mark } from '../ui/Mark.js';
 import { FormDialog } from '../ui/FormDialog.js';
+import { HomeFrame } from './HomeFrame.js';
+import { MyInvitations } from './MyInvitations.js';
 
-/** The apps of a person, and the beginning of a new one. */
+/** The apps of a person, those they are invited to, and the start of a new one. */
 export function AppList() {
   const { data } = useSuspenseQuery({ queryKey: keys.apps, queryFn: () => call(contract.listApps) });
   const [isMaking, setMaking] = useState(false);
-  const add = (
+  const add = data.mayMake ? (
     <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setMaking(true)}>
       App
     </Button>
-  );
+  ) : null;
   return (
-    <div className="apps">
-      <header className="bar">
-        <div className="app">
-          <Mark />
-          <b>Bibliona</b>
-        </div>
-        <div className="grow" />
-        <div className="tools">
-          <PersonMenu />
-        </div>
-      </header>
-      <main className="apps-body">
-        <div className="sheet-head">
-          <h1>My apps</h1>
-          <div className="end">{data.apps.length > 0 && add}</div>
-        </div>
-        {data.apps.length === 0 ? (
-          <Empty title="Here will stand the apps you build and work in." action={add}>
-            An app is the tables, forms and lists of one piece of work, with its records and its people.
-          </Empty>
-        ) : (
-          <ul className="app-rows">
-            {data.apps.map((app) => (
-              <li key={app.id}>
-                <Link className="app-name" to={`/desk/${app.id}`}>
-                  {app.name}
-                </Link>
-                <span className="q">
-                  {app.tables} {app.tables === 1 ? 'table' : 'tables'}
-                </span>
-                <span className="end">
-                  {app.role === 'builder' && (
-                    <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables`} aria-label={`Workshop of ${app.name}`}>
-                      Workshop
-                    </Button>
-                  )}
-                  <Button variant="outlined" component={Link} to={`/desk/${app.id}`} aria-label={`Desk of ${app.name}`}>
-                    Desk
+    <HomeFrame title="My apps" end={data.apps.length > 0 && add}>
+      <MyInvitations />
+      {data.apps.length === 0 ? (
+        <Empty title="No apps yet" action={add}>
+          {data.mayMake
+            ? 'An app is the tables, forms and lists of one piece of work, with its records and its people.'
+            : 'Apps appear here once someone invites you. Only people whom an administrator allows can make new ones.'}
+        </Empty>
+      ) : (
+        <ul className="app-rows">
+          {data.apps.map((app) => (
+            <li key={app.id}>
+              <Link className="app-name" to={`/desk/${app.id}`}>
+                {app.name}
+              </Link>
+              <span className="q">
+                {app.tables} {app.tables === 1 ? 'table' : 'tables'}
+              </span>
+              <span className="end">
+                {app.role === 'builder' && (
+                  <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables`} aria-label={`Workshop of ${app.name}`}>
+                    Workshop
                   </Button>
-                </span>
-              </li>
-            ))}
-          </ul>
-        )}
-      </main>
+                )}
+                <Button variant="outlined" component={Link} to={`/desk/${app.id}`} aria-label={`Desk of ${app.name}`}>
+                  Desk
+                </Button>
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
       {isMaking && <NewApp onClose={() => setMaking(false)} />}
-    </div>
+    </HomeFrame>
   );
 }
 
@@ -79,7 +66,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const send = async (): Promise<void> => {
-    if (name.trim() === '') return setProblem('Give it a name: what the work is called');
+    if (name.trim() === '') return setProblem('Enter a name for the app');
     setSending(true);
     try {
       const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone } });
@@ -92,7 +79,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     }
   };
   return (
-    <FormDialog title="A new app" onClose={onClose} onSubmit={() => void send()} verb="Make the app" isSending={isSending}>
+    <FormDialog title="New app" onClose={onClose} onSubmit={() => void send()} verb="Make the app" isSending={isSending}>
       <TextField
         label="Name"
         value={name}

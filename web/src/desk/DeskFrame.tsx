@@ -9,18 +9,20 @@ import { printCount, useApp, useCounts } from '../state/app.js';
 import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
+import { useRegions } from '../ui/regions.js';
 import { Waiting } from '../ui/Waiting.js';
-import { useWaiting } from './waiting/use-waiting.js';
+import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
 
 /** The side where people work: the green bar, the menu of lists, the work. */
 export default function DeskFrame() {
   const app = useApp();
+  useRegions();
   const { person } = useSession();
   const counts = useCounts(app.id);
   const looking = lookedAs(app.id);
-  const waiting = useWaiting().data?.routes.reduce((sum, one) => sum + one.records.length, 0);
+  const waiting = printWaiting(useWaiting().data?.routes ?? []);
   const openPalette = usePalette((state) => state.open);
   const { pathname } = useLocation();
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
@@ -41,7 +43,7 @@ export default function DeskFrame() {
           </Button>
         </div>
       )}
-      <header className="deskbar">
+      <header className="deskbar" data-region="bar">
         <span className="menub">
           <IconButton aria-label="Menu" aria-expanded={isMenuOpen} onClick={() => setMenuAt(isMenuOpen ? null : pathname)}>
             <ListIcon size={20} />
@@ -64,13 +66,13 @@ export default function DeskFrame() {
           <PersonMenu />
         </div>
       </header>
-      <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists">
+      <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists" data-region="menu">
         <div className="menu-lists">
           {app.moves && (
             <section>
               <NavLink to={`/desk/${app.id}/waiting`} className={({ isActive }) => (isActive ? 'on' : '')}>
                 <span className="el">Waiting for me</span>
-                <span className="k">{waiting === undefined ? '' : waiting.toLocaleString('en-GB')}</span>
+                <span className="k">{waiting}</span>
               </NavLink>
             </section>
           )}
@@ -91,7 +93,7 @@ export default function DeskFrame() {
           <b>{looking === null ? `${person?.name ?? ''}, ${app.role}` : looking.name}</b>
         </div>
       </nav>
-      <main className="work">
+      <main className="work" data-region="sheet">
         <Suspense fallback={<Waiting />}>
           <Outlet />
         </Suspense>

@@ -1,59 +1,82 @@
 import { contract } from '@bibliona/core';
 import Button from '@mui/material/Button';
-import TextField from '@mui/material/TextField';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useForm } from 'react-hook-form';
-import { useNavigate, useParams } from 'react-router';
-import { ApiRefusal, call, messageOf } from '../state/api.js';
-import { keys } from '../state/keys.js';
-import { Mark } from '../ui/Mark.js';
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import { call, messageOf } from '../state/api.js';
+import { useEnter, useSession, useSignOut } from '../state/session.js';
 import { Note } from '../ui/Note.js';
+import { Door, DoorForm, newPassword } from './Door.js';
 
-/** Where the link of an invitation leads: who one is, and a password. */
+/** Where the link of an invitation leads: a new account, or agreeing with the one that is there. */
 export function Join() {
   const { token = '' } = useParams();
-  const client = useQueryClient();
+  const { person } = useSession();
+  const enter = useEnter();
   const navigate = useNavigate();
-  const invitation = useQuery({ queryKey: ['invitation', token], queryFn: () => call(contract.readInvitation, { params: { token } }), retry: false });
-  const { register, handleSubmit, setError, formState } = useForm({ defaultValues: { name: '', password: '' } });
-  const { errors, isSubmitting } = formState;
-  const send = handleSubmit(async (body) => {
+  const params = { token };
+  const invitation = useQuery({ queryKey: ['invitation', token], queryFn: () => call(contract.readInvitation, { params }), retry: false });
+  if (invitation.data === undefined) return <Door title="Bibliona">{invitation.isError && <Note kind="bad">{messageOf(invitation.error)}</Note>}</Door>;
+  const { app, by, email, hasAccount } = invitation.data;
+  return (
+    <Door title={`Join ${app}`}>
+      <p className="q">
+        {by ?? 'Someone'} invites you, {email}.
+      </p>
+      {!hasAccount ? (
+        <DoorForm
+          fields={[
+            { name: 'name', label: 'Your name', autoComplete: 'name', required: 'Enter your name' },
+            { ...newPassword, name: 'password', label: 'Password' },
+          ]}
+          start={{ name: '', password: '' }}
+          verb="Join"
+          onSend={async (body) => {
+            const joined = await call(contract.acceptInvitation, { params, body });
+            enter(joined.person);
+            await navigate(`/desk/${joined.app}`, { replace: true });
+          }}
+        />
+      ) : person === null ? (
+        <Button variant="contained" component={Link} to={`/sign-in?to=${encodeURIComponent(`/join/${token}`)}`}>
+          Sign in to join
+        </Button>
+      ) : (
+        <JoinAs token={token} email={email} as={person.email} />
+      )}
+    </Door>
+  );
+}
+
+function JoinAs({ token, email, as }: { readonly token: string; readonly email: string; readonly as: string }) {
+  const navigate = useNavigate();
+  const signOut = useSignOut();
+  const [problem, setProblem] = useState<string | null>(null);
+  const join = async (): Promise<void> => {
     try {
-      const { person, app } = await call(contract.acceptInvitation, { params: { token }, body });
-      client.clear();
-      client.setQueryData(keys.me, { person, needsSetUp: false });
+      const { app } = await call(contract.joinByLink, { params: { token } });
       await navigate(`/desk/${app}`, { replace: true });
     } catch (error) {
-      const placed = error instanceof ApiRefusal ? error.issues.filter((issue) => issue.path !== undefined && issue.path in body) : [];
-      for (const issue of placed) setError(issue.path as keyof typeof body, { message: issue.message });
-      if (placed.length === 0) setError('root', { message: messageOf(error) });
+      setProblem(messageOf(error));
     }
-  });
-  const field = (name: 'name' | 'password', required: string) => ({
-    ...register(name, { required }),
-    error: errors[name] !== undefined,
-    helperText: errors[name]?.message,
-  });
+  };
+  if (as !== email)
+    return (
+      <>
+        <Note kind="look">
+          You are signed in as {as}. Sign in as {email} to join.
+        </Note>
+        <Button variant="contained" onClick={() => void signOut(`/sign-in?to=${encodeURIComponent(`/join/${token}`)}`)}>
+          Sign in as {email}
+        </Button>
+      </>
+    );
   return (
-    <main className="alone">
-      <form className="door" onSubmit={(event) => void send(event)} noValidate>
-        <div className="door-head">
-          <Mark />
-          <h1>{invitation.data === undefined ? 'Bibliona' : `Join ${invitation.data.app}`}</h1>
-        </div>
-        {invitation.isError && <Note kind="bad">{messageOf(invitation.error)}</Note>}
-        {invitation.data !== undefined && (
-          <>
-            <p className="q">You sign in as {invitation.data.email}.</p>
-            <TextField label="Your name" autoComplete="name" autoFocus {...field('name', 'Enter your name')} />
-            <TextField label="Password" type="password" autoComplete="new-password" {...field('password', 'Choose a password of at least 10 characters')} />
-            {errors.root !== undefined && <Note kind="bad">{errors.root.message}</Note>}
-            <Button type="submit" variant="contained" loading={isSubmitting}>
-              Join
-            </Button>
-          </>
-        )}
-      </form>
-    </main>
+    <>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <Button variant="contained" onClick={() => void join()}>
+        Join
+      </Button>
+    </>
   );
 }

@@ -1,37 +1,26 @@
-import { contract } from '@bibliona/core';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { useColorScheme } from '@mui/material/styles';
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { call } from '../state/api.js';
-import { keys } from '../state/keys.js';
-import { initials, useSession } from '../state/session.js';
+import { initials, useSession, useSignOut } from '../state/session.js';
 
 /** Who is signed in, the theme, and the way out. */
 export function PersonMenu() {
   const { person } = useSession();
   const { mode, setMode } = useColorScheme();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const client = useQueryClient();
+  const signOut = useSignOut();
   const navigate = useNavigate();
   if (person === null) return null;
   const close = (): void => setAnchor(null);
-  const leave = async (): Promise<void> => {
-    await call(contract.signOut);
-    // First the address, then the person: else the screen that closes would ask to sign in and come back to it.
-    await navigate('/sign-in');
-    client.clear();
-    client.setQueryData(keys.me, { person: null, needsSetUp: false });
-  };
   const themes = { light: 'Light', dark: 'Dark', system: 'As the system' } as const;
   return (
     <>
       <button
         type="button"
         className="face"
-        aria-label={`${person.name}: theme and sign out`}
+        aria-label={`${person.name}: profile, theme and sign out`}
         aria-haspopup="menu"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
@@ -56,7 +45,9 @@ export function PersonMenu() {
         >
           My apps
         </MenuItem>
-        <MenuItem onClick={() => void leave()}>Sign out</MenuItem>
+        {person.isAdmin && <MenuItem onClick={() => (close(), void navigate('/server'))}>Server</MenuItem>}
+        <MenuItem onClick={() => (close(), void navigate('/profile'))}>Profile</MenuItem>
+        <MenuItem onClick={() => void signOut('/sign-in')}>Sign out</MenuItem>
       </Menu>
     </>
   );

@@ -28,10 +28,10 @@ interface Asked<R extends HttpRoute> {
   readonly lookAs?: string;
 }
 
-let onSignedOut: () => void = () => undefined;
-/** Called when the server no longer knows who asks. */
-export const whenSignedOut = (react: () => void): void => {
-  onSignedOut = react;
+let signedInAgain: () => Promise<boolean> = () => Promise.resolve(false);
+/** `wait` is called when the server no longer knows who asks; it gives true when the request can be sent again. */
+export const whenSignedOut = (wait: () => Promise<boolean>): void => {
+  signedInAgain = wait;
 };
 
 export function pathOf(route: HttpRoute, params: Values = {}, query: Values = {}): string {
@@ -45,13 +45,25 @@ export async function answerOf(response: Response): Promise<unknown> {
   if (response.ok) return json;
   const refusal = RefusalAnswer.safeParse(json);
   if (!refusal.success) throw new ApiRefusal('unavailable', 'The server does not answer as expected. Try again in a moment.', [], null);
-  if (refusal.data.code === 'not_signed_in') onSignedOut();
   throw new ApiRefusal(refusal.data.code, refusal.data.message, refusal.data.issues, refusal.data.details);
+}
+
+/** Sends a request, once more when its session had ended and the person signed in again. */
+async function send(ask: () => Promise<Response>): Promise<Response> {
+  const response = await ask();
+  if (response.status !== 401) return response;
+  const refusal = RefusalAnswer.safeParse(
+    await response
+      .clone()
+      .json()
+      .catch(() => null),
+  );
+  return refusal.data?.code === 'not_signed_in' && (await signedInAgain()) ? ask() : response;
 }
 
 /** Has the browser save what a route streams, under that name. */
 export async function download(route: HttpRoute, params: Values, name: string, query: Values = {}): Promise<void> {
-  const response = await fetch(pathOf(route, params, query), { headers: lookHeaders() });
+  const response = await send(() => fetch(pathOf(route, params, query), { headers: lookHeaders() }));
   if (!response.ok) await answerOf(response);
   const url = URL.createObjectURL(await response.blob());
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
@@ -61,14 +73,16 @@ export async function download(route: HttpRoute, params: Values, name: string, q
 }
 
 export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
-  const response = await fetch(pathOf(route, asked.params, asked.query), {
-    method: route.method,
-    headers: {
-      ...(asked.lookAs === undefined ? lookHeaders() : { 'x-look-as': asked.lookAs }),
-      ...(route.method === 'POST' ? { 'Content-Type': 'application/json' } : {}),
-    },
-    ...(route.method === 'POST' ? { body: JSON.stringify(asked.body ?? {}) } : {}),
-    ...(asked.signal === undefined ? {} : { signal: asked.signal }),
-  });
+  const response = await send(() =>
+    fetch(pathOf(route, asked.params, asked.query), {
+      method: route.method,
+      headers: {
+        ...(asked.lookAs === undefined ? lookHeaders() : { 'x-look-as': asked.lookAs }),
+        ...(route.method === 'POST' ? { 'Content-Type': 'application/json' } : {}),
+      },
+      ...(route.method === 'POST' ? { body: JSON.stringify(asked.body ?? {}) } : {}),
+      ...(asked.signal === undefined ? {} : { signal: asked.signal }),
+    }),
+  );
   return answerOf(response);
 }

@@ -1,4 +1,4 @@
-import { contract, type AppDesign, type Circumstances, type OpenApp, type TableRights } from '@bibliona/core';
+import { contract, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
@@ -23,10 +23,10 @@ export function useApp(): AppInHand {
 }
 
 /** What the person at hand may do with a table; where a record decides, the server is asked. */
-export function useRights(table: string): TableRights {
+export function useRights(table: string): OpenApp['rights'][string] {
   return useApp().rights[table] ?? noRights;
 }
-const noRights: TableRights = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [] };
+const noRights: OpenApp['rights'][string] = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [], partial: [] };
 
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;

@@ -8,7 +8,7 @@ import { keys } from './keys.js';
 /** What the person has to decide or know about the last change of the design. */
 type DesignNotice =
   | { readonly kind: 'none' }
-  | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean }
+  | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean; readonly undo?: () => void }
   | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
 
 export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({

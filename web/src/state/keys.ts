@@ -1,6 +1,9 @@
 /** The keys under which answers of the server are kept, in one place, so that what goes stale is found. */
 export const keys = {
   me: ['me'] as const,
+  sessions: ['sessions'] as const,
+  myInvitations: ['my invitations'] as const,
+  server: ['server'] as const,
   apps: ['apps'] as const,
   app: (app: string) => ['app', app] as const,
   counts: (app: string) => ['app', app, 'counts'] as const,

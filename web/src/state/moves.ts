@@ -9,7 +9,7 @@ import { keys } from './keys.js';
 export function guardWords(design: AppDesign, route: Route, move: Move): string {
   if (move.guard.trim() === '') return '';
   const checked = check(move.guard, { design, table: route.table }, wants.truth);
-  return checked.ok ? inWords(checked.node, design) : move.guard;
+  return checked.ok ? inWords(checked.node, design) : 'its condition is met';
 }
 
 interface Moved {

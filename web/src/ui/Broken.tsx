@@ -10,14 +10,18 @@ export function Broken() {
   return (
     <main className="alone">
       <Empty
-        title={isNowhere ? 'There is nothing at this address.' : 'This page could not be shown.'}
+        title={isNowhere ? "This page doesn't exist, or you don't have access to it." : 'This page could not be shown.'}
         action={
           <Button variant="contained" component={Link} to="/" reloadDocument>
             To my apps
           </Button>
         }
       >
-        {error instanceof ApiRefusal ? error.message : isNowhere ? 'It may have been removed or renamed.' : 'Load it again; what was saved is safe.'}
+        {error instanceof ApiRefusal
+          ? error.message
+          : isNowhere
+            ? 'Check the address, or ask whoever sent it to you.'
+            : 'Load it again; what was saved is safe.'}
       </Empty>
     </main>
   );

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
-import type { FormEvent, ReactNode } from 'react';
+import { useState, type FormEvent, type ReactNode } from 'react';
+import { Ask } from './Ask.js';
 import { Note } from './Note.js';
 
 /** A small form of its own: a title, its fields, one contained button. Enter sends it, Esc leaves it. */
@@ -12,6 +13,8 @@ export function FormDialog(props: {
   readonly children: ReactNode;
   /** What the button that sends it says. */
   readonly verb: string;
+  /** What the button that leaves it says. */
+  readonly cancel?: string;
   readonly isSending: boolean;
   /** What is wrong with all of it. */
   readonly problem?: string | undefined;
@@ -20,13 +23,17 @@ export function FormDialog(props: {
   /** It has been sent, and what came of it stands here: there is nothing left to leave. */
   readonly isDone?: boolean;
 }) {
+  // Escape and a click beside it come by mistake: where something was typed, leaving is asked about.
+  const [isTyped, setTyped] = useState(false);
+  const [isAsking, setAsking] = useState(false);
+  const slip = (): void => (isTyped && props.isDone !== true ? setAsking(true) : props.onClose());
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     props.onSubmit();
   };
   return (
-    <Dialog open onClose={props.onClose} aria-labelledby="dialog-title" transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
-      <form className="ask" onSubmit={submit} noValidate>
+    <Dialog open onClose={slip} aria-labelledby="dialog-title" transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
+      <form className="ask" onSubmit={submit} onInput={() => setTyped(true)} noValidate>
         <h2 id="dialog-title">{props.title}</h2>
         {props.says !== undefined && <p className="q">{props.says}</p>}
         <div className="dialog-fields">
@@ -35,12 +42,17 @@ export function FormDialog(props: {
         </div>
         <div className="ask-foot">
           {props.onBack !== undefined && <Button onClick={props.onBack}>Back</Button>}
-          {props.isDone !== true && <Button onClick={props.onClose}>Not now</Button>}
+          {props.isDone !== true && <Button onClick={props.onClose}>{props.cancel ?? 'Cancel'}</Button>}
           <Button type="submit" variant="contained" loading={props.isSending}>
             {props.verb}
           </Button>
         </div>
       </form>
+      {isAsking && (
+        <Ask title="Leave without sending?" verb="Leave" keep="Go on" onAnswer={(yes) => (setAsking(false), yes ? props.onClose() : undefined)}>
+          What you entered here will be lost.
+        </Ask>
+      )}
     </Dialog>
   );
 }

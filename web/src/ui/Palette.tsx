@@ -1,7 +1,7 @@
-import { contract, everyPage, tablesOfPage } from '@bibliona/core';
+import { contract, everyPage } from '@bibliona/core';
 import Dialog from '@mui/material/Dialog';
 import { MagnifyingGlassIcon } from '@phosphor-icons/react';
-import { useQuery } from '@tanstack/react-query';
+import { useInfiniteQuery } from '@tanstack/react-query';
 import { useDeferredValue, useEffect, useMemo, useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import { create } from 'zustand';
@@ -44,12 +44,20 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const asked = useDeferredValue(text.trim());
-  const records = useQuery({
+  const records = useInfiniteQuery({
     queryKey: keys.search(app.id, asked),
-    queryFn: ({ signal }) => call(contract.searchRecords, { params: { app: app.id }, query: { text: asked }, signal }),
+    queryFn: ({ pageParam, signal }) => call(contract.searchRecords, { params: { app: app.id }, query: { text: asked, from: pageParam }, signal }),
+    initialPageParam: 0,
+    getNextPageParam: (page) => page.next ?? undefined,
     enabled: asked.length > 1,
-    placeholderData: (before) => before,
   });
+  const { hasNextPage, isFetching, fetchNextPage } = records;
+  const pages = records.data?.pages;
+  // Answers come table by table, until all have been looked through or enough was found.
+  useEffect(() => {
+    if (hasNextPage && !isFetching && (pages ?? []).reduce((sum, page) => sum + page.found.length, 0) < 30) void fetchNextPage();
+  }, [hasNextPage, isFetching, pages, fetchNextPage]);
+
   const entries = useMemo(() => {
     const isBuilder = app.role === 'builder';
     const commands: Entry[] = [
@@ -85,8 +93,8 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),
     ]);
     if (side === 'workshop') tables.reverse();
-    const pages: Entry[] = menuEntries(app.design, app.id, everyPage(app.design))
-      .filter(({ page }) => page.kind !== 'list' && page.kind !== 'form' && tablesOfPage(app.design, page).some((table) => app.rights[table]?.see === true))
+    const others: Entry[] = menuEntries(app.design, app.id, everyPage(app.design))
+      .filter(({ page }) => page.kind !== 'list' && page.kind !== 'form')
       .map((entry) => ({
         key: entry.to,
         name: entry.name,
@@ -97,15 +105,17 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
     const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));
     const found: Entry[] =
       asked.length > 1
-        ? (records.data?.found ?? []).map((one) => ({
-            key: `${one.table} ${one.id}`,
-            name: one.caption,
-            what: app.design.tables.find((table) => table.id === one.table)?.name ?? '',
-            to: `/desk/${app.id}/${one.table}/${one.id}`,
-          }))
+        ? (pages ?? [])
+            .flatMap((page) => page.found)
+            .map((one) => ({
+              key: `${one.table} ${one.id}`,
+              name: one.caption,
+              what: app.design.tables.find((table) => table.id === one.table)?.name ?? '',
+              to: `/desk/${app.id}/${one.table}/${one.id}`,
+            }))
         : [];
-    return [...tables.filter(holds), ...pages.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
-  }, [app, side, text, asked, records.data]);
+    return [...tables.filter(holds), ...others.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
+  }, [app, side, text, asked, pages]);
   const here = Math.min(at, Math.max(entries.length - 1, 0));
   const go = (entry: Entry | undefined): void => {
     if (entry === undefined) return;
@@ -152,7 +162,10 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
           </li>
         ))}
       </ul>
-      {entries.length === 0 && <p className="q palette-none">{records.isFetching ? 'Looking …' : 'Nothing is called so.'}</p>}
+      {entries.length === 0 && <p className="q palette-none">{isFetching || hasNextPage ? 'Searching …' : `Nothing found for “${text}”.`}</p>}
+      {(pages ?? []).some((page) => page.left.length > 0) && (
+        <p className="q palette-none">Some tables are too large to search for so short a word. Type more of it.</p>
+      )}
     </Dialog>
   );
 }

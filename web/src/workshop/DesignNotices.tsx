@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { XIcon } from '@phosphor-icons/react';
 import { useEffect } from 'react';
@@ -25,9 +26,12 @@ export function DesignNotices() {
           <Note
             kind={notice.isGood ? 'good' : 'look'}
             action={
-              <IconButton aria-label="Close" onClick={() => say({ kind: 'none' })}>
-                <XIcon size={16} />
-              </IconButton>
+              <>
+                {notice.undo !== undefined && <Button onClick={notice.undo}>Undo</Button>}
+                <IconButton aria-label="Close" onClick={() => say({ kind: 'none' })}>
+                  <XIcon size={16} />
+                </IconButton>
+              </>
             }
           >
             {notice.text}

@@ -13,7 +13,7 @@ import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
 import { DesignNotices } from './DesignNotices.js';
 import { Workline } from './Workline.js';
-import { useRegions } from './regions.js';
+import { useRegions } from '../ui/regions.js';
 
 /** The side where an app is designed: the bar with the workline above, the station below. */
 export default function WorkshopFrame() {

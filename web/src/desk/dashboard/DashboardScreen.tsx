@@ -13,13 +13,14 @@ import { ResultRows } from '../../ui/ResultRows.js';
 import { labelWords, type Point } from '../../ui/tiles/point-words.js';
 import { TileView } from '../../ui/tiles/TileView.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { NotHere } from '../NotHere.js';
 
 /** A dashboard at work: tiles in their places; a press on what they show opens the records behind it. */
 export default function DashboardScreen() {
   const app = useApp();
   const { dashboard: id = '' } = useParams();
   const dashboard = app.design.dashboards.find((one) => one.id === id);
-  if (dashboard === undefined) return <Empty title="This dashboard is not part of the app any more.">It was removed in the Workshop.</Empty>;
+  if (dashboard === undefined) return <NotHere what="dashboard" />;
   // On a phone the tiles stand below each other, in the order in which one reads them.
   const tiles = [...dashboard.tiles].sort((a, b) => a.place.y - b.place.y || a.place.x - b.place.x);
   return (

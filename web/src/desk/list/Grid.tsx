@@ -1,6 +1,7 @@
 import {
   CellStyleModule,
   ColumnApiModule,
+  ColumnAutoSizeModule,
   CustomEditorModule,
   InfiniteRowModelModule,
   ModuleRegistry,
@@ -21,10 +22,10 @@ import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
 import {
   contract,
   isAlignedRight,
-  listFor,
   printValue,
   type AppDesign,
   type Field,
+  type ListColumns,
   type RecordAnswer,
   type Selection,
   type Table,
@@ -53,6 +54,7 @@ ModuleRegistry.registerModules([
   ScrollApiModule,
   CellStyleModule,
   ColumnApiModule,
+  ColumnAutoSizeModule,
 ]);
 
 const look = themeQuartz.withParams({
@@ -83,8 +85,14 @@ const look = themeQuartz.withParams({
 
 const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130, yes_no: 100, choice: 130, reference: 190, formula: 140 } as const;
 
+// What a column gets when it fits its content, in pixels: no more than this, and no less.
+const [narrowest, widest] = [70, 420];
+
 export interface GridProps {
   readonly table: Table;
+  /** The columns and their widths, in their order. */
+  readonly columns: ListColumns;
+  readonly onColumns: (columns: ListColumns) => void;
   readonly selection: Selection;
   /** How many records there are, as far as that is known when the list opens: the grid's length until its end was seen. */
   readonly known: number;
@@ -99,7 +107,7 @@ interface Refused {
 }
 
 /** A grid of any length: rows come by the page, cells are edited in place and saved as one leaves them. */
-export default function Grid({ table, selection, known, onSort }: GridProps) {
+export default function Grid({ table, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
   const app = useApp();
   const client = useQueryClient();
   const api = useRef<GridApi<RecordAnswer> | null>(null);
@@ -126,7 +134,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
   }, [app.id, table.id]);
 
   const rights = useRights(table.id);
-  const fields = listFor(app.design, table.id).columns.flatMap((id) => table.fields.filter((field) => field.id === id && !rights.hidden.includes(id)));
+  const fields = chosen.flatMap((one) => table.fields.filter((field) => field.id === one.field));
   const columns = useMemo<ColDef<RecordAnswer>[]>(
     () => [
       {
@@ -146,11 +154,41 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
             </Link>
           ),
       },
-      ...fields.map((field): ColDef<RecordAnswer> => columnOf(app.design, table, field, selection, app.id, rights.change && !rights.locked.includes(field.id))),
+      ...fields.map((field): ColDef<RecordAnswer> => ({
+        ...columnOf(app.design, table, field, selection, app.id, rights.change && !rights.locked.includes(field.id)),
+        ...widthOf(chosen, field),
+      })),
     ],
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [table, app.version],
   );
+
+  /** Columns without a width of their own fit what is in them; what is left of the list's width is shared out. */
+  const fit = (grid: GridApi<RecordAnswer>): void => {
+    const free = chosen.filter((one) => one.width === null).map((one) => one.field);
+    if (free.length === 0) return;
+    grid.autoSizeColumns(free);
+    const all = grid.getAllDisplayedColumns();
+    const total = all.reduce((sum, column) => sum + column.getActualWidth(), 0);
+    const space = (frame.current?.clientWidth ?? 0) - 18 - total;
+    if (space > 0)
+      grid.setColumnWidths(
+        all
+          .filter((column) => free.includes(column.getColId()))
+          .map((column) => ({ key: column, newWidth: column.getActualWidth() + Math.floor(space / free.length) })),
+      );
+  };
+  const frame = useRef<HTMLDivElement>(null);
+  const hasFit = useRef(false);
+  /** What the person did to the columns themselves; what the grid does by itself is not kept. */
+  const tell = (grid: GridApi<RecordAnswer>, resized: string | null): void => {
+    const kept = new Map(chosen.map((one) => [one.field, one.width]));
+    const now = grid.getAllDisplayedColumns().flatMap((column) => {
+      const field = column.getColId();
+      return field === 'no' ? [] : [{ field, width: field === resized ? Math.round(column.getActualWidth()) : (kept.get(field) ?? null) }];
+    });
+    onColumns(now);
+  };
 
   const save = async ({ data, column, newValue, oldValue }: CellEditRequestEvent<RecordAnswer>): Promise<void> => {
     const field = fields.find((one) => one.id === column.getColId());
@@ -196,7 +234,7 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
   };
 
   return (
-    <div className="grid">
+    <div className="grid" ref={frame}>
       {refused !== null && (
         <Note
           kind="bad"
@@ -241,6 +279,14 @@ export default function Grid({ table, selection, known, onSort }: GridProps) {
         onGridReady={(event) => {
           api.current = event.api;
         }}
+        onModelUpdated={(event) => {
+          if (hasFit.current || event.api.getDisplayedRowAtIndex(0)?.data === undefined) return;
+          hasFit.current = true;
+          // Once the first rows have been drawn there is something to fit.
+          requestAnimationFrame(() => fit(event.api));
+        }}
+        onColumnResized={(event) => event.finished && event.source === 'uiColumnResized' && tell(event.api, event.column?.getColId() ?? null)}
+        onColumnMoved={(event) => event.finished && event.source === 'uiColumnMoved' && tell(event.api, null)}
         onCellKeyDown={toEitherEnd}
         onSortChanged={(event) => {
           const sorted = event.api.getColumnState().find((column) => column.sort !== null && column.sort !== undefined);
@@ -265,6 +311,11 @@ function toEitherEnd({ api, event }: CellKeyDownEvent<RecordAnswer> | FullWidthC
   if (column !== undefined) api.setFocusedCell(row, column);
 }
 
+const widthOf = (chosen: ListColumns, field: Field): Partial<ColDef<RecordAnswer>> => {
+  const width = chosen.find((one) => one.field === field.id)?.width ?? null;
+  return width === null ? { minWidth: narrowest, maxWidth: widest * 3 } : { width };
+};
+
 function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string, isOpen: boolean): ColDef<RecordAnswer> {
   const right = isAlignedRight(design, table, field);
   const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
@@ -276,7 +327,8 @@ function columnOf(design: AppDesign, table: Table, field: Field, selection: Sele
     initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
     // Sorting is the server's: the grid only shows the arrow.
     comparator: () => 0,
-    editable: isOpen && field.kind !== 'formula',
+    // A text that is shown in part is changed where the record is opened.
+    editable: ({ data }) => isOpen && field.kind !== 'formula' && data?.cut?.includes(field.id) !== true,
     headerClass: right ? 'right' : '',
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),

@@ -14,7 +14,9 @@ import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { NotHere } from '../NotHere.js';
 import { TakeBack } from '../record/TakeBack.js';
+import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { NarrowList } from './NarrowList.js';
 import { useSelection, withSelection } from './selection.js';
 
@@ -25,8 +27,7 @@ export default function ListScreen() {
   const app = useApp();
   const { table: id } = useParams();
   const table = app.design.tables.find((one) => one.id === id);
-  if (table === undefined || app.rights[table.id]?.see !== true)
-    return <Empty title="There is no such list for you here.">It was removed in the Workshop, or is not yours to see.</Empty>;
+  if (table === undefined || app.rights[table.id]?.see !== true) return <NotHere what="list" />;
   return <TableList key={table.id} table={table} />;
 }
 
@@ -37,6 +38,7 @@ function TableList({ table }: { readonly table: Table }) {
   const count = useCount(app.id, table.id, selection.search);
   const isEmpty = count.data?.count === 0 && selection.search === '';
   const rights = useRights(table.id);
+  const { columns, isOwn, problem, keep } = useColumns(table);
   const add = rights.add && (
     <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}>
       New record
@@ -51,6 +53,7 @@ function TableList({ table }: { readonly table: Table }) {
         </span>
         <div className="end">
           {!isEmpty && <Search text={selection.search} name={table.name} onText={(search) => change({ search })} />}
+          {!isEmpty && !isNarrow && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (
             <SaveFile
               says="Save as CSV"
@@ -93,8 +96,13 @@ function TableList({ table }: { readonly table: Table }) {
       ) : (
         <Suspense fallback={<Waiting />}>
           <Grid
-            key={JSON.stringify(selection)}
+            key={`${JSON.stringify(selection)} ${columns
+              .map((one) => one.field)
+              .sort()
+              .join(' ')}`}
             table={table}
+            columns={columns}
+            onColumns={keep}
             selection={selection}
             known={count.data.count}
             onSort={(sort, direction) => change({ sort, direction })}

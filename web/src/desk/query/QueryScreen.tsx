@@ -5,10 +5,12 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
+import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { Note } from '../../ui/Note.js';
 import { ResultRows } from '../../ui/ResultRows.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { NotHere } from '../NotHere.js';
 
 const most = 1000;
 
@@ -23,7 +25,7 @@ export default function QueryScreen() {
     enabled: query !== undefined,
   });
   const rights = useRights(query?.table ?? '');
-  if (query === undefined) return <Empty title="This query is not part of the app any more.">It was removed in the Workshop.</Empty>;
+  if (query === undefined) return <NotHere what="query" />;
   const { data } = answer;
   const total = data?.ledger.at(-1)?.kept ?? 0;
   return (
@@ -33,6 +35,8 @@ export default function QueryScreen() {
         <span className="q" role="status">
           {data !== undefined && `${total.toLocaleString('en-GB')} ${total === 1 ? 'row' : 'rows'}`}
           {data !== undefined && total > data.rows.length && `, the first ${data.rows.length.toLocaleString('en-GB')} shown`}
+          {data?.seen === 'part' && ' · '}
+          <PartSeenNote seen={data?.seen} />
         </span>
         <div className="end">
           {rights.export && <SaveFile says="Save as CSV" route={contract.exportQuery} params={{ app: app.id, query: id }} name={`${query.name}.csv`} />}

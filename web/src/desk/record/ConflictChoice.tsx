@@ -8,6 +8,8 @@ import { typedOf, valueOf, type Typed, type TypedValues } from './draft.js';
 export interface ConflictChoiceProps {
   readonly table: Table;
   readonly conflict: Conflict;
+  /** It is about a row in the form, not the record the form is of. */
+  readonly isRow: boolean;
   readonly mine: TypedValues;
   readonly base: TypedValues;
   readonly onChoose: (values: TypedValues) => void;
@@ -22,8 +24,17 @@ function words(field: Field, typed: Typed | undefined): string {
   return text === '' ? 'empty' : text;
 }
 
+/** Which row is meant, by the first things it says. */
+function rowWords(table: Table, base: TypedValues): string {
+  const said = table.fields.flatMap((field) => {
+    const text = words(field, base[field.id]);
+    return text === 'empty' ? [] : [text];
+  });
+  return said.length === 0 ? 'a row' : `the row "${said.slice(0, 3).join(' · ')}"`;
+}
+
 /** Two people changed one record: both versions, field by field, and the choice is made by whoever came second. */
-export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose }: ConflictChoiceProps) {
+export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, onClose }: ConflictChoiceProps) {
   const { current, by } = conflict;
   const theirs = current === null ? {} : Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));
   const differing = table.fields.filter((field) => field.id in mine && idOf(mine[field.id]) !== idOf(theirs[field.id]));
@@ -36,8 +47,8 @@ export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose 
     return (
       <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0}>
         <div className="ask">
-          <h2 id="conflict-title">This record has been removed meanwhile</h2>
-          <p>{who} removed it while you were changing it. Your values still stand in the form; copy what you need from there.</p>
+          <h2 id="conflict-title">{isRow ? `A row of ${table.name} isn't available any more` : "This record isn't available any more"}</h2>
+          <p>It was deleted, or you no longer have access to it. What you typed is still in the form; copy what you need from there.</p>
           <div className="ask-foot">
             <Button variant="contained" onClick={onClose}>
               Back to the form
@@ -66,8 +77,10 @@ export function ConflictChoice({ table, conflict, mine, base, onChoose, onClose 
   return (
     <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0} slotProps={{ paper: { className: 'conflict' } }}>
       <div className="ask">
-        <h2 id="conflict-title">{who} has changed this record meanwhile</h2>
-        <p>Nothing of either is lost. Choose for each field which value is to stand; the others are as they were.</p>
+        <h2 id="conflict-title">
+          {isRow ? `${who} changed ${rowWords(table, base)} in ${table.name} at the same time` : `${who} changed this record at the same time`}
+        </h2>
+        <p>Both versions are kept in the history. For each field, choose which value to save.</p>
         <table className="rows">
           <thead>
             <tr>

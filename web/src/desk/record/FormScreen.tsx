@@ -3,6 +3,7 @@ import { Link, useParams, useSearchParams } from 'react-router';
 import { useApp, useRights } from '../../state/app.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
+import { NotHere } from '../NotHere.js';
 import { readSelection } from '../list/selection.js';
 import { NewRecord } from './RecordScreen.js';
 
@@ -14,7 +15,7 @@ export default function FormScreen() {
   const [added, setAdded] = useState<readonly number[]>([]);
   const { see, add } = useRights(tableId ?? '');
   const table = app.design.tables.find((one) => one.id === tableId);
-  if (table === undefined) return <Empty title="This form is not part of the app any more.">Its table was removed or replaced in the Workshop.</Empty>;
+  if (table === undefined) return <NotHere what="form" />;
   if (!add) return <Empty title="Nothing can be added here.">No grant of yours lets you add to {table.name}. Whoever builds the app can change that.</Empty>;
   const last = added.at(-1);
   return (

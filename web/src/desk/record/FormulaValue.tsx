@@ -2,7 +2,8 @@ import { check, inWords, isAlignedRight, printValue, tableOf, type Field, type V
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useId } from 'react';
 import { useFormContext } from 'react-hook-form';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
+import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { useLive } from './live.js';
 import type { FormValues } from './use-record-form.js';
 
@@ -19,6 +20,7 @@ export function FormulaValue({
   readonly isInRow: boolean;
 }) {
   const { design } = useApp();
+  const { partial } = useRights(table);
   const { getValues } = useFormContext<FormValues>();
   const live = useLive();
   const label = useId();
@@ -49,6 +51,7 @@ export function FormulaValue({
         </span>
       </Tooltip>
       {output}
+      {partial.includes(field.id) && <PartSeenNote seen="part" className="q sm" />}
       {field.description !== '' && <span className="q sm">{field.description}</span>}
     </div>
   );

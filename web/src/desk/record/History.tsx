@@ -119,7 +119,8 @@ function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table:
         const before = printValue(field, change.before);
         return (
           <p key={change.field}>
-            {field.name}: {before !== '' && <s>{before}</s>} <b>{printValue(field, change.after) || 'empty'}</b>
+            {field.name}: {before !== '' && <s>{before}</s>}
+            {change.beforeHidden && <span className="q">not visible to you, now</span>} <b>{printValue(field, change.after) || 'empty'}</b>
           </p>
         );
       })}

@@ -109,6 +109,7 @@ export function RecordForm({ table, selection, open, start, onAdded }: RecordFor
               <ConflictChoice
                 table={tableOf(app.design, state.table)}
                 conflict={state.conflict}
+                isRow={state.path !== 'own'}
                 mine={state.mine}
                 base={state.base}
                 onChoose={(values) => void settle(values)}

@@ -4,8 +4,8 @@ import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { Empty } from '../../ui/Empty.js';
 import { readSelection } from '../list/selection.js';
+import { NotHere } from '../NotHere.js';
 import { draftOfRecord, emptyDraft } from './draft.js';
 import { RecordForm } from './RecordForm.js';
 
@@ -15,11 +15,11 @@ export default function RecordScreen() {
   const { table: tableId, record } = useParams();
   const [search] = useSearchParams();
   const table = app.design.tables.find((one) => one.id === tableId);
-  if (table === undefined) return <Empty title="This form is not part of the app any more.">Its table was removed or replaced in the Workshop.</Empty>;
+  if (table === undefined) return <NotHere what="form" />;
   const selection = readSelection(search, table);
   if (record === 'new') return <NewRecord key={table.id} table={table} selection={selection} />;
   const id = Number(record);
-  if (!Number.isSafeInteger(id) || id < 1) return <Empty title="There is no record at this address.">A record is named by its number.</Empty>;
+  if (!Number.isSafeInteger(id) || id < 1) return <NotHere what="record" />;
   return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
 }
 

@@ -1,3 +1,4 @@
+import Button from '@mui/material/Button';
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
 import { contract, parentOf, type Field, type ReferenceValue } from '@bibliona/core';
@@ -5,7 +6,7 @@ import { useQuery } from '@tanstack/react-query';
 import { CaretDownIcon, XIcon } from '@phosphor-icons/react';
 import { useDeferredValue, useState, type Ref } from 'react';
 import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 
 export interface ReferencePickerProps {
@@ -26,6 +27,7 @@ export interface ReferencePickerProps {
 export function ReferencePicker({ field, value, onChange, onBlur, label, required = false, problem, says, autoOpen = false, inputRef }: ReferencePickerProps) {
   const app = useApp();
   const parent = parentOf(app.design, field);
+  const { add } = useRights(parent.id);
   const [isOpen, setOpen] = useState(autoOpen);
   const [typed, setTyped] = useState(value?.caption ?? '');
   // What stands in the box because it was picked is no search.
@@ -34,18 +36,28 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
     queryKey: keys.lookup(app.id, parent.id, text),
     queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table: parent.id }, query: { text }, signal }),
     enabled: isOpen,
+    // Whoever comes back from adding a record in another tab finds it.
+    staleTime: 0,
     placeholderData: (before) => before,
   });
+  const options = found.data?.records ?? [];
+  const twice = new Set(options.map((one) => one.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
   return (
     <Autocomplete<ReferenceValue>
       value={value}
       open={isOpen}
       onOpen={() => setOpen(true)}
       onClose={() => setOpen(false)}
-      options={found.data?.records ?? []}
+      options={options}
       filterOptions={(all) => all}
       getOptionLabel={(option) => option.caption}
       getOptionKey={(option) => option.id}
+      renderOption={({ key, ...item }, option) => (
+        <li key={key} {...item}>
+          <span className="el">{option.caption}</span>
+          {twice.has(option.caption) && <span className="q told-apart">No. {option.id}</span>}
+        </li>
+      )}
       isOptionEqualToValue={(option, picked) => option.id === picked.id}
       onChange={(_, picked) => onChange(picked)}
       onInputChange={(_, input) => setTyped(input)}
@@ -53,7 +65,20 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
       fullWidth
       loading={found.isFetching}
       loadingText="Looking …"
-      noOptionsText={found.isError ? messageOf(found.error) : `No record of ${parent.name} is called so`}
+      noOptionsText={
+        found.isError ? (
+          messageOf(found.error)
+        ) : (
+          <span className="none-found">
+            {text === '' ? `${parent.name} has no records yet.` : `No record of ${parent.name} is called so.`}
+            {add && (
+              <Button size="small" href={`/desk/${app.id}/${parent.id}/new`} target="_blank" rel="noreferrer" onMouseDown={(event) => event.preventDefault()}>
+                Add one in a new tab
+              </Button>
+            )}
+          </span>
+        )
+      }
       popupIcon={<CaretDownIcon size={14} />}
       clearIcon={<XIcon size={12} />}
       {...(onBlur === undefined ? {} : { onBlur })}

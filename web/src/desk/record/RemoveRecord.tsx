@@ -49,12 +49,15 @@ export function RemoveRecord({
     const count = block?.records.length ?? 0;
     if (count === 0) return [];
     const number = `${count.toLocaleString('en-GB')}${block?.more === true ? '+' : ''} ${one.childrenName}`;
-    return [
-      { remove: `${number} go with it.`, clear: `${number} stay, without it.`, refuse: `${number} belong to it, so it will be refused until they are gone.` }[
-        one.whenParentRemoved
-      ],
-    ];
+    const takesMore = childrenOf(app.design, one.child).some((each) => each.whenParentRemoved === 'remove');
+    const words = {
+      remove: `${number} go with it${takesMore ? ', and what belongs to them' : ''}.`,
+      clear: `${number} stay, without it.`,
+      refuse: `${number} belong to it, so it will be refused until they are gone.`,
+    };
+    return [{ words: words[one.whenParentRemoved], gone: one.whenParentRemoved === 'remove' ? [number] : [] }];
   });
+  const gone = touched.flatMap((one) => one.gone);
   return (
     <>
       {problem !== null && <Note kind="bad">{problem}</Note>}
@@ -64,8 +67,13 @@ export function RemoveRecord({
         </IconButton>
       </Tooltip>
       {isAsking && (
-        <Ask title={`Remove ${open.caption}?`} verb="Remove 1 record" keep="Keep it" onAnswer={(yes) => (yes ? void remove() : setAsking(false))}>
-          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.join(' ')} It can be brought back.
+        <Ask
+          title={`Remove ${open.caption}?`}
+          verb={gone.length === 0 ? 'Remove 1 record' : `Remove it and ${gone.join(', ')}`}
+          keep="Keep it"
+          onAnswer={(yes) => (yes ? void remove() : setAsking(false))}
+        >
+          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.map((one) => one.words).join(' ')} It can be brought back.
         </Ask>
       )}
     </>

@@ -67,7 +67,7 @@ export function TakeBack(props: {
           </ul>
         )}
         {tried.isSuccess && effects.length === 0 && <p className="q">Nothing is left of it that could be taken back.</p>}
-        {effects.length > 0 && sendsMail(app.design, effects) && <p className="q sm">Mails that went out by its doing stay sent.</p>}
+        {tried.data?.mails === true && <p className="q sm">Mails that this save caused stay sent.</p>}
         {problem !== null && <Note kind="bad">{messageOf(problem)} Nothing was taken back.</Note>}
         <div className="ask-foot">
           <Button onClick={onClose}>{effects.length > 0 ? 'Leave it' : 'Close'}</Button>
@@ -97,6 +97,3 @@ function groups(effects: readonly Effect[]): readonly Group[] {
 }
 
 const tableName = (design: AppDesign, id: string): string => design.tables.find((table) => table.id === id)?.name ?? '';
-
-const sendsMail = (design: AppDesign, effects: readonly Effect[]): boolean =>
-  design.automations.some((one) => one.steps.some((step) => step.kind === 'mail') && effects.some((effect) => effect.table === one.table));

@@ -30,6 +30,8 @@ export interface ChildDraft {
   readonly id: number | null;
   readonly rev: number;
   readonly values: TypedValues;
+  /** Fields whose texts are longer than what is here of them. */
+  readonly cut?: readonly string[];
 }
 
 export interface RecordDraft {
@@ -85,7 +87,13 @@ export function draftOfRecord(design: AppDesign, tableId: string, open: OpenReco
       const child = tableOf(design, relationship(design, block.relationship).child);
       return [
         block.relationship,
-        block.records.map((record) => ({ key: `id ${record.id}`, id: record.id, rev: record.rev, values: typedRecord(child, record) })),
+        block.records.map((record) => ({
+          key: `id ${record.id}`,
+          id: record.id,
+          rev: record.rev,
+          values: typedRecord(child, record),
+          ...(record.cut === undefined ? {} : { cut: record.cut }),
+        })),
       ];
     }),
   );

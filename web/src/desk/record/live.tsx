@@ -1,7 +1,7 @@
 import { check, contract, evaluate, NotAtHand, shown, TooMuch, type Field, type OpenRecord, type RecordValue, type Table, type Value } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { createContext, useCallback, useContext, useMemo, useRef, useState, type ReactNode } from 'react';
-import { useFormContext, useWatch } from 'react-hook-form';
+import { createContext, startTransition, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useFormContext } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
@@ -26,8 +26,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   const { design, id: appId } = useApp();
   const around = useCircumstances();
   const client = useQueryClient();
-  const { control } = useFormContext<FormValues>();
-  const values = useWatch({ control }) as unknown as RecordDraft;
+  const values = useSettledValues();
   const [fetched, setFetched] = useState<readonly { readonly table: string; readonly open: OpenRecord }[]>([]);
   const asked = useRef(new Set<string>());
   const fetch = useCallback(
@@ -69,6 +68,30 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     };
   }, [design, table, open, values, fetched, fetch, around]);
   return <LiveContext value={live}>{children}</LiveContext>;
+}
+
+/** In milliseconds. */
+const pause = 60;
+/** What stands in the form, each time that typing pauses: working everything out with every key would hold up the keys. */
+function useSettledValues(): RecordDraft {
+  const { subscribe, getValues } = useFormContext<FormValues>();
+  const now = useCallback(() => ({ ...getValues() }), [getValues]);
+  const [values, setValues] = useState(now);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const end = subscribe({
+      formState: { values: true },
+      callback: () => {
+        clearTimeout(timer);
+        timer = setTimeout(() => startTransition(() => setValues(now())), pause);
+      },
+    });
+    return () => {
+      clearTimeout(timer);
+      end();
+    };
+  }, [subscribe, now]);
+  return values;
 }
 
 export function useLive(): Live {

@@ -27,7 +27,7 @@ export type SaveState =
 /** The values of the form library: a draft, whose rows it may rearrange. */
 export interface FormValues {
   own: Record<string, RecordDraft['own'][string]>;
-  children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]> }[]>;
+  children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]>; cut?: readonly string[] }[]>;
 }
 
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.

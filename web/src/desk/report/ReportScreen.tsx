@@ -5,11 +5,12 @@ import { useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { Empty } from '../../ui/Empty.js';
+import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { Note } from '../../ui/Note.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { PaperPage } from '../../ui/paper/PaperPage.js';
+import { NotHere } from '../NotHere.js';
 
 const atOnce = 5;
 
@@ -35,7 +36,7 @@ export default function ReportScreen() {
     watch.observe(current);
     return () => watch.disconnect();
   }, [hasNextPage, isFetching, fetchNextPage]);
-  if (report === undefined) return <Empty title="This report is not part of the app any more.">It was removed in the Workshop.</Empty>;
+  if (report === undefined) return <NotHere what="report" />;
   const first = pages.data?.pages[0];
   return (
     <div className="list-screen">
@@ -44,6 +45,8 @@ export default function ReportScreen() {
         <span className="q" role="status">
           {first !== undefined &&
             `${first.rows.toLocaleString('en-GB')} ${first.rows === 1 ? 'row' : 'rows'} on ${first.of.toLocaleString('en-GB')} ${first.of === 1 ? 'page' : 'pages'}`}
+          {first?.seen === 'part' && ' · '}
+          <PartSeenNote seen={first?.seen} />
         </span>
         <div className="end">
           <SaveFile says="Save as PDF" route={contract.printReport} params={{ app: app.id, report: report.id }} name={`${report.name}.pdf`} />

@@ -1,14 +1,17 @@
 import Button from '@mui/material/Button';
-import { statusesOf, tableOf, type Route, type WaitingAnswer } from '@bibliona/core';
+import { contract, statusesOf, tableOf, type Route, type WaitingAnswer } from '@bibliona/core';
+import { useInfiniteQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useLocation } from 'react-router';
-import { messageOf } from '../../state/api.js';
+import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
 import { useMoves } from '../../state/moves.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { useWaiting } from './use-waiting.js';
+import { printWaiting, useWaiting } from './use-waiting.js';
 
 /** The records that wait for whoever looks, by route, the oldest first; each is moved on from here or opened. */
 export default function WaitingScreen() {
@@ -20,38 +23,30 @@ export default function WaitingScreen() {
     const route = app.design.routes.find((each) => each.id === one.route);
     return route === undefined || one.records.length === 0 ? [] : [{ ...one, route }];
   });
-  const all = routes.reduce((sum, one) => sum + one.records.length, 0);
+  const all = routes.reduce((sum, one) => sum + one.count, 0);
   return (
     <div className="list-screen">
       <header className="list-head">
         <h1>Waiting for me</h1>
         <span className="q" role="status">
-          {data !== undefined && `${all.toLocaleString('en-GB')} ${all === 1 ? 'record' : 'records'}`}
+          {data !== undefined && `${printWaiting(routes) || 'no'} ${all === 1 ? 'record' : 'records'}`}
         </span>
       </header>
       {isError && <Note kind="bad">{messageOf(error)}</Note>}
-      {moved !== undefined && <Note kind="good">{moved} was moved on, and is not yours to see any more.</Note>}
+      {moved !== undefined && <Note kind="good">{moved} was moved on. You no longer have access to it.</Note>}
       {problem !== null && <Note kind="bad">{problem}</Note>}
       {isPending && app.moves && <Waiting />}
       {(data !== undefined || !app.moves) && all === 0 && (
-        <Empty title="Nothing waits for you.">Records stand here that you can move on along their route.</Empty>
+        <Empty title="Nothing is waiting for you">Records that you should move on along their route appear here.</Empty>
       )}
       <div className="waiting-lists" tabIndex={0} role="group" aria-label="Records that wait">
-        {routes.map(({ route, records, more }) => (
+        {routes.map(({ route, records, more, count, atLeast }) => (
           <section key={route.id}>
-            <h2>{route.name}</h2>
-            <ul className="waiting-list">
-              {records.map((record) => (
-                <Row
-                  key={record.id}
-                  route={route}
-                  record={record}
-                  moving={moving}
-                  onMove={(move) => void make({ table: route.table, id: record.id, rev: record.rev, move })}
-                />
-              ))}
-            </ul>
-            {more && <p className="q sm">There are more; they come up as these are moved on.</p>}
+            <h2>
+              {route.name} <span className="q sm">{printWaiting([{ count, atLeast }])}</span>
+            </h2>
+            <Rows route={route} records={records} moving={moving} onMove={make} />
+            {more && <Later route={route} after={records.at(-1)?.id ?? 1} moving={moving} onMove={make} />}
           </section>
         ))}
       </div>
@@ -59,12 +54,57 @@ export default function WaitingScreen() {
   );
 }
 
-function Row(props: {
+/** The records after those that are shown at first, a page at a time. */
+function Later(props: { readonly route: Route; readonly after: number; readonly moving: string | null; readonly onMove: ReturnType<typeof useMoves>['make'] }) {
+  const { route, after, moving, onMove } = props;
+  const app = useApp();
+  const [isAsked, setAsked] = useState(false);
+  const pages = useInfiniteQuery({
+    queryKey: [...keys.waiting(app.id), route.id, after],
+    queryFn: ({ pageParam }) => call(contract.readWaiting, { params: { app: app.id }, query: { route: route.id, after: pageParam } }),
+    initialPageParam: after,
+    getNextPageParam: (page) => (page.routes[0]?.more === true ? page.routes[0].records.at(-1)?.id : undefined),
+    enabled: isAsked,
+  });
+  const records = pages.data?.pages.flatMap((page) => page.routes[0]?.records ?? []) ?? [];
+  return (
+    <>
+      {pages.isError && <Note kind="bad">{messageOf(pages.error)}</Note>}
+      <Rows route={route} records={records} moving={moving} onMove={onMove} />
+      {(!isAsked || pages.hasNextPage) && (
+        <Button variant="outlined" loading={pages.isFetching} onClick={() => (isAsked ? void pages.fetchNextPage() : setAsked(true))}>
+          More records
+        </Button>
+      )}
+    </>
+  );
+}
+
+type Waits = WaitingAnswer['routes'][number]['records'][number];
+
+function Rows(props: {
   readonly route: Route;
-  readonly record: WaitingAnswer['routes'][number]['records'][number];
+  readonly records: readonly Waits[];
   readonly moving: string | null;
-  readonly onMove: (move: string) => void;
+  readonly onMove: ReturnType<typeof useMoves>['make'];
 }) {
+  const { route, records, moving, onMove } = props;
+  return (
+    <ul className="waiting-list">
+      {records.map((record) => (
+        <Row
+          key={record.id}
+          route={route}
+          record={record}
+          moving={moving}
+          onMove={(move) => void onMove({ table: route.table, id: record.id, rev: record.rev, move })}
+        />
+      ))}
+    </ul>
+  );
+}
+
+function Row(props: { readonly route: Route; readonly record: Waits; readonly moving: string | null; readonly onMove: (move: string) => void }) {
   const app = useApp();
   const { route, record, moving, onMove } = props;
   const status = statusesOf(app.design, route).find((one) => one.id === record.status);

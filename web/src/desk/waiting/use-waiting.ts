@@ -4,7 +4,7 @@ import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 
-/** What waits for whoever looks: asked again every minute, for others move records too. */
+/** What waits for whoever looks: asked again every minute, because others move records too. */
 export function useWaiting() {
   const app = useApp();
   return useQuery({
@@ -13,4 +13,10 @@ export function useWaiting() {
     enabled: app.moves,
     refetchInterval: 60_000,
   });
+}
+
+/** How many records wait in all, in words; empty while it is not known, or none waits. */
+export function printWaiting(routes: readonly { readonly count: number; readonly atLeast: boolean }[]): string {
+  const count = routes.reduce((sum, one) => sum + one.count, 0);
+  return count === 0 ? '' : `${count.toLocaleString('en-GB')}${routes.some((one) => one.atLeast) ? '+' : ''}`;
 }

@@ -1,3 +1,4 @@
+import { PartSeenNote } from '../PartSeenNote.js';
 import { judge, reachesTarget, scaleOf, type Tile, type TileAnswer } from '@bibliona/core';
 import { amountWords } from './point-words.js';
 
@@ -12,7 +13,11 @@ export function FigureView({ tile, answer }: { readonly tile: Figure; readonly a
     <div className="figure">
       <p className="figure-value">{value === null ? <span className="q">nothing to sum up</span> : amountWords(type, digits, value)}</p>
       {type === 'number' && (tile.target !== null || tile.judgement !== null) && <Scale tile={tile} value={value} />}
-      <p className="q sm">{sentence(tile, value, rows, number)}</p>
+      <p className="q sm">
+        {sentence(tile, value, rows, number)}
+        {answer.seen === 'part' && '. '}
+        <PartSeenNote seen={answer.seen} />
+      </p>
     </div>
   );
 }

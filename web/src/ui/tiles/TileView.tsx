@@ -4,6 +4,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { RowsIcon } from '@phosphor-icons/react';
 import type { Tile, TileAnswer } from '@bibliona/core';
 import { useState, type ReactNode } from 'react';
+import { PartSeenNote } from '../PartSeenNote.js';
 import { Note } from '../Note.js';
 import { Waiting } from '../Waiting.js';
 import { BarsView } from './BarsView.js';
@@ -50,6 +51,7 @@ interface ShownProps {
 }
 
 function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
+  if (answer.seen === 'none') return <p className="q tile-none">You don't have access to the records of this tile.</p>;
   if (answer.kind === 'figure') {
     if (tile.kind !== 'figure') return null;
     const figure = <FigureView tile={tile} answer={answer} />;
@@ -76,6 +78,7 @@ function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
         <BarsView answer={answer} onPoint={onPoint} />
       )}
       {more}
+      <PartSeenNote seen={answer.seen} className="q sm tile-more" />
     </>
   );
 }

@@ -48,15 +48,8 @@ export function labelWords(series: Pick<Series, 'label' | 'points'>): (value: Va
   };
 }
 
-// A quotient need not end; on a tile so many digits are enough.
-const fewDigits = 2;
-
 /** A number as a tile says it. */
-export function amountWords(type: string, digits: number | null, value: string | null): string {
-  if (value === null) return 'none';
-  const isLong = type === 'number' && digits === null && (value.split('.')[1] ?? '').length > fewDigits;
-  return printTyped(type, isLong ? fewDigits : digits, value);
-}
+export const amountWords = (type: string, digits: number | null, value: string | null): string => (value === null ? 'none' : printTyped(type, digits, value));
 
 /** Where a point stands on an axis of time or number; null when its label is neither. */
 export function positionOf(type: string, value: Value): number | null {

@@ -2,9 +2,11 @@ import TextField from '@mui/material/TextField';
 import { contract } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { newId, useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { useSession } from '../../state/session.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { useMaking } from '../use-making.js';
@@ -70,24 +72,25 @@ export function TieDialog({ onClose }: DialogProps) {
   );
 }
 
-/** Lets someone in: at once when they are known here, else by a link at which they set their password. */
+/** Invites someone by mail. They join by its link, or from their own list of apps. */
 export function InviteDialog({ onClose }: DialogProps) {
   const app = useApp();
+  const isAdmin = useSession().person?.isAdmin === true;
   const client = useQueryClient();
   const [email, setEmail] = useState('');
-  const [place, setPlace] = useState<Place>({ role: 'member', roles: app.design.roles.slice(0, 1).map((role) => role.id), ties: {} });
+  const [place, setPlace] = useState<Place>({ role: 'member', roles: [], ties: {} });
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
-  const [done, setDone] = useState<{ readonly link: string | null; readonly goesOut: boolean } | null>(null);
+  const [goesOut, setGoesOut] = useState<boolean | null>(null);
   const send = async (): Promise<void> => {
-    if (done !== null) return onClose();
+    if (goesOut !== null) return onClose();
     setSending(true);
     try {
-      const { link, goesOut } = await call(contract.invite, {
+      const answer = await call(contract.invite, {
         params: { app: app.id },
         body: { email, role: place.role, roles: [...place.roles], ties: { ...place.ties } },
       });
-      setDone({ link: link === null ? null : new URL(link, window.location.href).toString(), goesOut });
+      setGoesOut(answer.goesOut);
       setProblem(null);
       await client.invalidateQueries({ queryKey: keys.people(app.id) });
     } catch (error) {
@@ -97,15 +100,15 @@ export function InviteDialog({ onClose }: DialogProps) {
   };
   return (
     <FormDialog
-      title="Let someone in"
-      says="Whoever is known here is in at once. Anyone else gets a mail with a link of their own, at which they set a password."
+      title="Invite someone"
+      says="They get a mail with a link of their own, and are in the app once they agree."
       onClose={onClose}
       onSubmit={() => void send()}
-      verb={done === null ? 'Invite' : 'Done'}
-      isDone={done !== null}
+      verb={goesOut === null ? 'Invite' : 'Done'}
+      isDone={goesOut !== null}
       isSending={isSending}
     >
-      {done === null ? (
+      {goesOut === null ? (
         <>
           <TextField
             label="Mail address"
@@ -119,18 +122,19 @@ export function InviteDialog({ onClose }: DialogProps) {
           />
           <PlaceFields place={place} tiedTo={{}} onChange={setPlace} />
         </>
-      ) : done.link === null ? (
-        <Note kind="good">{email} is known here and is in.</Note>
+      ) : goesOut ? (
+        <Note kind="good">The invitation is on its way to {email}. Its link works for 14 days.</Note>
       ) : (
-        <>
-          <Note kind="good">
-            {done.goesOut
-              ? `A mail with this link is on its way to ${email}.`
-              : `No relay is set up, so the mail stays in the mailbox of the Workshop: send this link to ${email} yourself.`}{' '}
-            The link is shown this once, works once, and for fourteen days.
-          </Note>
-          <TextField label="Link" value={done.link} slotProps={{ htmlInput: { readOnly: true } }} onFocus={(event) => event.target.select()} autoFocus />
-        </>
+        <Note kind="look">
+          {email} is invited, but no mail relay is set up on this server.{' '}
+          {isAdmin ? 'Pass on the link that you find on the page ' : 'Ask an administrator of the server to pass on the link.'}
+          {isAdmin && (
+            <Link className="lk" to="/server">
+              Server
+            </Link>
+          )}
+          {isAdmin && '.'}
+        </Note>
       )}
     </FormDialog>
   );

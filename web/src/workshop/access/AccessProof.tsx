@@ -14,21 +14,20 @@ const shown = 60;
 /** What a person really sees of a table, and for each record why, or why not. */
 export function AccessProof({
   people,
+  person,
   start,
+  onPerson,
 }: {
   readonly people: readonly AppPerson[];
-  readonly start: { readonly person: string | undefined; readonly role: string | undefined; readonly table: string | undefined };
+  /** As whom it looks. */
+  readonly person: AppPerson | undefined;
+  readonly start: { readonly table: string | undefined };
+  readonly onPerson: (id: number) => void;
 }) {
   const app = useApp();
   const { tables } = app.design;
-  const [personId, setPerson] = useState<number | null>(null);
   const [tableId, setTable] = useState<string | null>(null);
   const [asked, setAsked] = useState<number | null>(null);
-  const person =
-    people.find((one) => one.id === (personId ?? Number(start.person))) ??
-    people.find((one) => start.role !== undefined && one.roles.includes(start.role)) ??
-    people.find((one) => one.role === 'member') ??
-    people[0];
   const table = tables.find((one) => one.id === (tableId ?? start.table)) ?? tables[0];
   const as = `person:${person?.id ?? 0}`;
   const params = { app: app.id, table: table?.id ?? '' };
@@ -58,7 +57,7 @@ export function AccessProof({
           size="small"
           aria-label="As whom"
           value={person.id}
-          onChange={(event) => (setPerson(Number(event.target.value)), setAsked(null))}
+          onChange={(event) => (onPerson(Number(event.target.value)), setAsked(null))}
           slotProps={{ select: { inputProps: { 'aria-label': 'As whom' } } }}
         >
           {people.map((one) => (
@@ -157,5 +156,18 @@ function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
       </ul>
       {hidden.length > 0 && <p>Of this record they do not see: {hidden.join(', ')}.</p>}
     </section>
+  );
+}
+
+/** Whom the proof looks as at first: who is selected, someone of the role, or any member. */
+export function provenBy(
+  people: readonly AppPerson[],
+  start: { readonly person: string | undefined; readonly role: string | undefined },
+): AppPerson | undefined {
+  return (
+    people.find((one) => one.id === Number(start.person)) ??
+    people.find((one) => start.role !== undefined && one.roles.includes(start.role)) ??
+    people.find((one) => one.role === 'member') ??
+    people[0]
   );
 }

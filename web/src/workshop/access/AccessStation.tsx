@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { LinkSimpleIcon, PlusIcon, UserPlusIcon } from '@phosphor-icons/react';
 import { contract } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Link, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -13,7 +14,8 @@ import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { Shelf } from '../Shelf.js';
 import { InviteDialog, RoleDialog, TieDialog } from './AccessDialogs.js';
-import { AccessProof } from './AccessProof.js';
+import { AccessFindings } from './AccessFindings.js';
+import { AccessProof, provenBy } from './AccessProof.js';
 import { GrantDetails } from './GrantDetails.js';
 import { PeopleList } from './PeopleList.js';
 import { PersonDetails } from './PersonDetails.js';
@@ -34,6 +36,11 @@ export default function AccessStation() {
   const role = app.design.roles.find((one) => one.id === roleId);
   const table = app.design.tables.find((one) => one.id === tableId);
   const person = people.data?.people.find((one) => String(one.id) === personId);
+  // Chosen in the proof, until another role or person is opened.
+  const [chosen, setChosen] = useState<{ readonly at: string; readonly id: number } | null>(null);
+  const at = `${personId ?? ''} ${roleId ?? ''}`;
+  const all = people.data?.people ?? [];
+  const proven = (chosen?.at === at ? all.find((one) => one.id === chosen.id) : undefined) ?? provenBy(all, { person: personId, role: roleId });
   const add = search.get('add');
   const close = (): void => setSearch({}, { replace: true });
   const hasTables = app.design.tables.length > 0;
@@ -76,7 +83,10 @@ export default function AccessStation() {
         </div>
         {people.isError && <Note kind="bad">{messageOf(people.error)}</Note>}
         {!isPeople && hasTables ? (
-          <RoleMatrix role={roleId} table={tableId} />
+          <>
+            <RoleMatrix role={roleId} table={tableId} />
+            <AccessFindings />
+          </>
         ) : !isPeople ? (
           <Empty
             title="Here will stand what each role may do."
@@ -98,9 +108,9 @@ export default function AccessStation() {
         {person !== undefined ? (
           <PersonDetails key={`${person.id} ${JSON.stringify(person)}`} person={person} />
         ) : role !== undefined && table !== undefined ? (
-          <GrantDetails key={`${role.id} ${table.id} ${app.version}`} role={role} table={table} />
+          <GrantDetails key={`${role.id} ${table.id} ${app.version}`} role={role} table={table} of={proven} />
         ) : role !== undefined ? (
-          <RoleDetails key={`${role.id} ${app.version}`} role={role} />
+          <RoleDetails key={`${role.id} ${app.version}`} role={role} people={people.data?.people ?? []} />
         ) : (
           <p className="q details-none">
             {isPeople ? 'Choose a person to see and change what they are here.' : 'Choose a role, or what it may do with a table.'}
@@ -114,7 +124,9 @@ export default function AccessStation() {
             <AccessProof
               key={`${personId ?? ''} ${roleId ?? ''} ${tableId ?? ''}`}
               people={people.data.people}
-              start={{ person: personId, role: roleId, table: tableId }}
+              person={proven}
+              start={{ table: tableId }}
+              onPerson={(id) => setChosen({ at, id })}
             />
           )}
         </section>

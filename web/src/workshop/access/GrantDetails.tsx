@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { check, grantOf, wants, type Grant, type Role, type Table } from '@bibliona/core';
+import { check, grantOf, wants, type AppPerson, type Grant, type Role, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
@@ -23,7 +23,7 @@ const actions = [
 ] as const;
 
 /** What a role may do with one table: grants, each for some records and fields. */
-export function GrantDetails({ role, table }: { readonly role: Role; readonly table: Table }) {
+export function GrantDetails({ role, table, of }: { readonly role: Role; readonly table: Table; readonly of: AppPerson | undefined }) {
   const app = useApp();
   const { change } = useDesignChange();
   const [draft, setDraft] = useState(role);
@@ -71,6 +71,7 @@ export function GrantDetails({ role, table }: { readonly role: Role; readonly ta
                   grant={grant}
                   place={i + 1}
                   table={table}
+                  of={of}
                   onChange={(next) => (setDraft(withGrant(draft, next)), setProblem(null))}
                   onRemove={() => setDraft(withoutGrant(draft, grant.id))}
                 />
@@ -98,10 +99,12 @@ function GrantPart(props: {
   readonly grant: Grant;
   readonly place: number;
   readonly table: Table;
+  /** For whom the proof of its condition counts. */
+  readonly of: AppPerson | undefined;
   readonly onChange: (grant: Grant) => void;
   readonly onRemove: () => void;
 }) {
-  const { grant, place, table, onChange, onRemove } = props;
+  const { grant, place, table, of, onChange, onRemove } = props;
   const { design } = useApp();
   const fields = (key: 'hidden' | 'locked', label: string) => (
     <Autocomplete
@@ -132,6 +135,7 @@ function GrantPart(props: {
         onChange={(condition) => onChange({ ...grant, condition })}
         scope={{ design, table: table.id }}
         hint="Every record."
+        of={of}
       />
       {fields('hidden', 'Does not show')}
       {fields('locked', 'Does not let change')}

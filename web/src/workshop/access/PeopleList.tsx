@@ -8,6 +8,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
+import { missingTies } from './PlaceFields.js';
 
 /** Who works in the app, and who is invited to. */
 export function PeopleList(props: {
@@ -63,7 +64,7 @@ export function PeopleList(props: {
               <td>{rolesOf(one)}</td>
               {app.design.ties.map((tie) => (
                 <td key={tie.id} className={one.tiedTo[tie.id] === undefined ? 'none' : ''}>
-                  {one.tiedTo[tie.id] ?? 'none'}
+                  {one.tiedTo[tie.id] ?? (missingTies(app.design, one).some((each) => each.tie.id === tie.id) ? 'missing: their role needs it' : 'none')}
                 </td>
               ))}
             </tr>
@@ -80,9 +81,14 @@ export function PeopleList(props: {
                   Withdraw
                 </Button>
               </td>
-              {app.design.ties.map((tie) => (
-                <td key={tie.id} />
-              ))}
+              {app.design.ties.map((tie) => {
+                const isMissing = missingTies(app.design, one).some((each) => each.tie.id === tie.id);
+                return (
+                  <td key={tie.id} className={isMissing ? 'needed' : 'none'}>
+                    {one.ties[tie.id] !== undefined ? 'chosen' : isMissing ? 'missing: their role needs it' : 'none'}
+                  </td>
+                );
+              })}
             </tr>
           ))}
         </tbody>

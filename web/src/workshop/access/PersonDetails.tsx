@@ -9,6 +9,8 @@ import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { startLooking } from '../../state/look-as.js';
 import { useSession } from '../../state/session.js';
+import { useDesignNotice } from '../../state/design.js';
+import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
 import { PlaceFields, type Place } from './PlaceFields.js';
 
@@ -39,9 +41,24 @@ export function PersonDetails({ person }: { readonly person: AppPerson }) {
   };
   const save = (): Promise<boolean> =>
     done(() => call(contract.changePerson, { params, body: { role: place.role, roles: [...place.roles], ties: { ...place.ties } } }));
-  const remove = async (): Promise<void> => {
-    if (await done(() => call(contract.removePerson, { params }))) await navigate(`/workshop/${app.id}/access/people`);
+  const { say } = useDesignNotice();
+  const [isAsking, setAsking] = useState(false);
+  const restore = async (): Promise<void> => {
+    try {
+      await call(contract.restorePerson, { params });
+      await client.invalidateQueries({ queryKey: keys.app(app.id) });
+      say({ kind: 'message', isGood: true, text: `${person.name} is back in the app.` });
+    } catch (error) {
+      say({ kind: 'message', isGood: false, text: messageOf(error) });
+    }
   };
+  const remove = async (): Promise<void> => {
+    setAsking(false);
+    if (!(await done(() => call(contract.removePerson, { params })))) return;
+    await navigate(`/workshop/${app.id}/access/people`);
+    say({ kind: 'message', isGood: true, text: `${person.name} was removed from the app.`, undo: () => void restore() });
+  };
+  const roleNames = app.design.roles.filter((role) => person.roles.includes(role.id)).map((role) => role.name);
   return (
     <>
       <header>
@@ -68,13 +85,25 @@ export function PersonDetails({ person }: { readonly person: AppPerson }) {
               <Button startIcon={<EyeIcon />} onClick={() => startLooking({ app: app.id, as: `person:${person.id}`, name: person.name })}>
                 Look as
               </Button>
-              <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
-                Let go
+              <Button startIcon={<TrashIcon />} onClick={() => setAsking(true)}>
+                Remove from the app
               </Button>
             </>
           )}
         </div>
       </form>
+      {isAsking && (
+        <Ask
+          title={`Remove ${person.name} from ${app.design.name}?`}
+          verb="Remove 1 person"
+          keep="Cancel"
+          onAnswer={(yes) => (yes ? void remove() : setAsking(false))}
+        >
+          They lose access at once. Their {roleNames.length === 1 ? 'role' : `${roleNames.length} roles`}
+          {roleNames.length > 0 && ` (${roleNames.join(', ')})`} and {Object.keys(person.tiedTo).length} linked records are kept for 30 days, and so is all that
+          they wrote. You can undo this.
+        </Ask>
+      )}
     </>
   );
 }

@@ -3,11 +3,12 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { contract, type Standing, type Tie } from '@bibliona/core';
+import { contract, tiesOfRole, type AppDesign, type Role, type Standing, type Tie } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
+import { Note } from '../../ui/Note.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { keys } from '../../state/keys.js';
 
@@ -28,11 +29,12 @@ export function PlaceFields({
   readonly onChange: (place: Place) => void;
 }) {
   const { design } = useApp();
+  const missing = missingTies(design, place);
   return (
     <>
       <TextField select label="In this app they" value={place.role} onChange={(event) => onChange({ ...place, role: event.target.value as Standing })}>
         <MenuItem value="member">work in it</MenuItem>
-        <MenuItem value="builder">build it, and may do everything</MenuItem>
+        <MenuItem value="builder">build it and can do everything</MenuItem>
       </TextField>
       {place.role === 'member' && (
         <fieldset className="roles-of">
@@ -53,6 +55,12 @@ export function PlaceFields({
           ))}
         </fieldset>
       )}
+      {place.role === 'member' && place.roles.length === 0 && <p className="q sm">Without a role they see nothing in the app.</p>}
+      {missing.length > 0 && (
+        <Note kind="look">
+          {missing.map(({ role, tie }) => `${role.name} shows records of their own ${tie.name}: choose it below, or they see none of those.`).join(' ')}
+        </Note>
+      )}
       {design.ties.map((tie) => (
         <TiePicker
           key={tie.id}
@@ -70,6 +78,16 @@ export function PlaceFields({
     </>
   );
 }
+
+/** Roles that need a linked record which is not chosen. */
+export const missingTies = (design: AppDesign, place: Place): readonly { readonly role: Role; readonly tie: Tie }[] =>
+  place.role === 'builder'
+    ? []
+    : design.roles
+        .filter((role) => place.roles.includes(role.id))
+        .flatMap((role) =>
+          design.ties.filter((tie) => place.ties[tie.id] === undefined && tiesOfRole(design, role).includes(tie.id)).map((tie) => ({ role, tie })),
+        );
 
 interface Picked {
   readonly id: number;
@@ -103,7 +121,7 @@ function TiePicker(props: {
       value={picked}
       onInputChange={(_, next) => setText(next)}
       onChange={(_, next) => (setPicked(next), onChange(next?.id ?? null))}
-      renderInput={(params) => <TextField {...params} label={tie.name} helperText={`The record that me.${tie.name} is for them`} />}
+      renderInput={(params) => <TextField {...params} label={`Linked record: ${tie.name}`} helperText={`The record that me.${tie.name} is for them`} />}
     />
   );
 }

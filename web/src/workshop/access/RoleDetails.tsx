@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { EyeIcon, TrashIcon } from '@phosphor-icons/react';
-import { everyPage, type Role } from '@bibliona/core';
+import { everyPage, type AppDesign, type AppPerson, type Role } from '@bibliona/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { menuEntries } from '../../state/pages.js';
@@ -12,11 +12,12 @@ import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { startLooking } from '../../state/look-as.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
+import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 
 /** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
-export function RoleDetails({ role }: { readonly role: Role }) {
+export function RoleDetails({ role, people }: { readonly role: Role; readonly people: readonly AppPerson[] }) {
   const app = useApp();
   const { change } = useDesignChange();
   const navigate = useNavigate();
@@ -28,7 +29,9 @@ export function RoleDetails({ role }: { readonly role: Role }) {
     const outcome = await change({ kind: 'put_role', role: draft });
     setProblem(outcome === true ? null : outcome);
   };
+  const [isAsking, setAsking] = useState(false);
   const remove = async (): Promise<void> => {
+    setAsking(false);
     const outcome = await change({ kind: 'remove_role', role: role.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/access`);
     else setProblem(outcome);
@@ -81,11 +84,39 @@ export function RoleDetails({ role }: { readonly role: Role }) {
           <Button startIcon={<EyeIcon />} onClick={() => startLooking({ app: app.id, as: `role:${role.id}`, name: `the role ${role.name}` })}>
             Look as
           </Button>
-          <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
+          <Button startIcon={<TrashIcon />} onClick={() => setAsking(true)}>
             Remove role
           </Button>
         </div>
       </form>
+      {isAsking && (
+        <Ask title={`Remove the role ${role.name}?`} verb="Remove 1 role" keep="Cancel" onAnswer={(yes) => (yes ? void remove() : setAsking(false))}>
+          <ul className="touches">
+            {touchedBy(role, app.design, people).map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ul>
+          You can undo this: it brings all of it back.
+        </Ask>
+      )}
     </>
   );
+}
+
+const counted = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+
+/** What loses something when a role goes. */
+function touchedBy(role: Role, design: AppDesign, people: readonly AppPerson[]): readonly string[] {
+  const having = people.filter((one) => one.roles.includes(role.id));
+  const others = having.filter((one) => one.roles.length === 1).length;
+  const moves = design.routes.flatMap((route) => route.moves).filter((move) => move.roles.includes(role.id));
+  const alone = moves.filter((move) => move.roles.length === 1).length;
+  const tables = role.everything ? design.tables.length : new Set(role.grants.map((grant) => grant.table)).size;
+  return [
+    `${counted(having.length, 'person has', 'people have')} it${others === 0 ? '' : `; ${counted(others, 'has', 'have')} no other role and would see nothing`}.`,
+    `It gives access to ${counted(tables, 'table', 'tables')} and has ${counted(role.menu.length, 'page', 'pages')} in its menu.`,
+    ...(moves.length === 0
+      ? []
+      : [`${counted(moves.length, 'move names', 'moves name')} it${alone === 0 ? '' : `; ${alone} could then be made by builders only`}.`]),
+  ];
 }

@@ -9,7 +9,7 @@ import { printMoment } from '../../state/moments.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { mailStates } from '../mails/mail-words.js';
+import { mailStates } from '../../state/mail-states.js';
 import { StepsDone } from './StepsDone.js';
 
 const lookAgainAfter = 5000;

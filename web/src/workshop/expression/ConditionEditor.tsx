@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { noRows, rowsOfText, textOfRows, wants, type Group, type Scope } from '@bibliona/core';
+import { noRows, rowsOfText, textOfRows, wants, type AppPerson, type Group, type Scope } from '@bibliona/core';
 import { useEffect, useRef, useState } from 'react';
 import { ConditionRows } from './ConditionRows.js';
 import { ExpressionEditor } from './ExpressionEditor.js';
@@ -17,8 +17,10 @@ export function ConditionEditor(props: {
   readonly scope: Scope;
   readonly hint?: string;
   readonly problem?: string | undefined;
+  /** For whom the proof counts. */
+  readonly of?: Pick<AppPerson, 'id' | 'name'> | undefined;
 }) {
-  const { label, value, onChange, scope, hint, problem } = props;
+  const { label, value, onChange, scope, hint, problem, of } = props;
   const read = rowsOfText(value, scope);
   const [view, setView] = useState<View>(read === null ? 'text' : 'rows');
   // A row that is not whole yet has no text: the rows are kept as they are pointed, as long as the text is theirs.
@@ -53,7 +55,7 @@ export function ConditionEditor(props: {
           <ConditionRows group={rows} scope={scope} onChange={edit} />
           {hint !== undefined && rows.of.length === 0 && <p className="q sm">{hint}</p>}
           {problem !== undefined && <p className="expression-problem">{problem}</p>}
-          {value.trim() !== '' && scope.table !== null && <ExpressionProof table={scope.table} text={value} />}
+          {value.trim() !== '' && scope.table !== null && <ExpressionProof table={scope.table} text={value} of={of} />}
         </>
       ) : (
         <>
@@ -66,13 +68,14 @@ export function ConditionEditor(props: {
             wanted={wants.truth}
             optional
             problem={problem}
+            of={of}
             {...(hint === undefined ? {} : { hint })}
           />
           {read === null && value.trim() !== '' && (
             <p className="q sm">
-              This condition has a shape of its own and stays a text.{' '}
+              This condition can only be edited as text.{' '}
               <Button size="small" className="go" onClick={() => onChange('')}>
-                Begin anew with rows
+                Start again with rows
               </Button>
             </p>
           )}

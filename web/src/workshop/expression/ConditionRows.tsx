@@ -1,9 +1,12 @@
+import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, XIcon } from '@phosphor-icons/react';
 import {
+  areAlike,
+  canCompare,
   comparisons,
   comparisonsOf,
   comparisonWords,
@@ -19,22 +22,47 @@ import {
   type Scope,
   type Type,
 } from '@bibliona/core';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { pickerIcons } from '../../ui/picker-icons.js';
 
 interface PathOption {
   readonly path: string;
   readonly type: Type;
 }
 
-/** What can be compared over a table: its own fields, and those one or two references away. */
-function pathsOf(scope: Scope, table: string, prefix = '', steps = 2): readonly PathOption[] {
+/** What can be compared over a table: its own fields, those up to three references away, and how many children there are. */
+function pathsOf(scope: Scope, table: string, prefix = '', steps = 3): readonly PathOption[] {
   return membersOf(scope.design, table).flatMap((one): readonly PathOption[] => {
-    if (one.kind === 'children') return [];
+    if (one.kind === 'children') {
+      const path = `count(${one.name})`;
+      const type = prefix === '' ? typeOfPath(path, scope) : null;
+      return type === null ? [] : [{ path, type }];
+    }
     const path = `${prefix}${one.name}`;
     const type = typeOfPath(path, scope);
     const own = type === null || comparisonsOf(type).length === 0 ? [] : [{ path, type }];
     return one.field.kind === 'reference' && steps > 0 ? [...own, ...pathsOf(scope, parentOf(scope.design, one.field).id, `${path}.`, steps - 1)] : own;
   });
+}
+
+/** What belongs to the person who works in the app: their name and mail address, linked records, and those records' fields. */
+function theirsOf(scope: Scope): readonly PathOption[] {
+  const ties = scope.design.ties.flatMap((tie) => [
+    `me.${tie.name}`,
+    ...membersOf(scope.design, tie.table).flatMap((one) => (one.kind === 'field' ? [`me.${tie.name}.${one.name}`] : [])),
+  ]);
+  return ['me.Name', 'me.Mail', ...ties].flatMap((path) => {
+    const type = typeOfPath(path, scope);
+    return type === null ? [] : [{ path, type }];
+  });
+}
+
+/** A path as people read it. */
+function pathWords(path: string): string {
+  const counted = /^count\((.*)\)$/u.exec(path);
+  if (counted !== null) return `Number of ${counted[1] ?? ''}`;
+  const own = /^me\.(.*)$/u.exec(path);
+  return own === null ? path.replaceAll('.', ' · ') : `my ${(own[1] ?? '').replaceAll('.', ' · ')}`;
 }
 
 const starting = (type: Type): Comparison => comparisonsOf(type)[0] ?? 'filled';
@@ -51,7 +79,8 @@ export function ConditionRows({
   readonly onChange: (group: Group) => void;
   readonly depth?: number;
 }) {
-  const paths = scope.table === null ? [] : pathsOf(scope, scope.table);
+  const paths = useMemo(() => (scope.table === null ? [] : pathsOf(scope, scope.table)), [scope]);
+  const theirs = useMemo(() => theirsOf(scope), [scope]);
   const [first] = paths;
   const replace = (i: number, part: Row | Group | null): void =>
     onChange({ ...group, of: part === null ? group.of.filter((_, at) => at !== i) : group.of.map((one, at) => (at === i ? part : one)) });
@@ -76,7 +105,7 @@ export function ConditionRows({
           {one.kind === 'group' ? (
             <ConditionRows group={one} scope={scope} depth={depth + 1} onChange={(part) => replace(i, part.of.length === 0 ? null : part)} />
           ) : (
-            <ConditionRow row={one} place={i + 1} paths={paths} onChange={(part) => replace(i, part)} />
+            <ConditionRow row={one} place={i + 1} paths={paths} theirs={theirs} scope={scope} onChange={(part) => replace(i, part)} />
           )}
         </div>
       ))}
@@ -109,39 +138,38 @@ function ConditionRow({
   row,
   place,
   paths,
+  theirs,
+  scope,
   onChange,
 }: {
   readonly row: Row;
   readonly place: number;
   readonly paths: readonly PathOption[];
+  readonly theirs: readonly PathOption[];
+  readonly scope: Scope;
   readonly onChange: (row: Row | null) => void;
 }) {
-  const type = paths.find((one) => one.path === row.path)?.type;
+  const type = paths.find((one) => one.path === row.path)?.type ?? typeOfPath(row.path, scope) ?? undefined;
   const choose = (path: string): void => {
     const next = paths.find((one) => one.path === path)?.type;
     if (next === undefined) return;
-    const keeps = type !== undefined && next.kind === type.kind && next.kind !== 'choice';
-    onChange(keeps ? { ...row, path } : { ...row, path, comparison: starting(next), values: [] });
+    const keeps = type !== undefined && next.kind === type.kind && next.kind !== 'choice' && next.kind !== 'record';
+    onChange(keeps ? { ...row, path } : { kind: 'row', path, comparison: starting(next), values: [] });
   };
   const compare = (comparison: Comparison): void => {
     const [before, after] = [comparisons[row.comparison].values, comparisons[comparison].values];
-    onChange({ ...row, comparison, values: before === after ? row.values : after === 'span' ? ['7', 'days'] : after === 'none' ? [] : row.values.slice(0, 1) });
+    const { other, ...rest } = row;
+    onChange({
+      ...rest,
+      comparison,
+      values: before === after ? row.values : after === 'span' ? ['7', 'days'] : after === 'none' ? [] : row.values.slice(0, 1),
+      ...(other !== undefined && canCompare(comparison) ? { other } : {}),
+    });
   };
+  const others = type === undefined ? [] : [...theirs, ...paths].filter((one) => one.path !== row.path && areAlike(type, one.type));
   return (
     <div className="condition-row" role="group" aria-label={`Condition ${place}`}>
-      <TextField
-        select
-        hiddenLabel
-        value={row.path}
-        onChange={(event) => choose(event.target.value)}
-        slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Field' } } }}
-      >
-        {paths.map((one) => (
-          <MenuItem key={one.path} value={one.path}>
-            {one.path.replaceAll('.', ' · ')}
-          </MenuItem>
-        ))}
-      </TextField>
+      <PathPicker name="Field" value={row.path} options={paths} onChange={choose} />
       {type !== undefined && (
         <TextField
           select
@@ -150,18 +178,64 @@ function ConditionRow({
           onChange={(event) => compare(event.target.value as Comparison)}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Comparison' } } }}
         >
-          {comparisonsOf(type).map((one) => (
-            <MenuItem key={one} value={one}>
-              {comparisonWords(one, type)}
-            </MenuItem>
-          ))}
+          {comparisonsOf(type)
+            .filter((one) => type.kind !== 'record' || !canCompare(one) || others.length > 0)
+            .map((one) => (
+              <MenuItem key={one} value={one}>
+                {comparisonWords(one, type)}
+              </MenuItem>
+            ))}
         </TextField>
       )}
-      {type !== undefined && <Values key={`${row.path} ${row.comparison}`} row={row} type={type} onChange={(values) => onChange({ ...row, values })} />}
+      {type !== undefined && canCompare(row.comparison) && others.length > 0 && type.kind !== 'record' && (
+        <TextField
+          select
+          hiddenLabel
+          value={row.other === undefined ? 'value' : 'field'}
+          onChange={(event) => {
+            const { other: _, ...rest } = row;
+            onChange(event.target.value === 'value' ? rest : { ...rest, values: [], other: others[0]?.path ?? '' });
+          }}
+          slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Compared with' } } }}
+        >
+          <MenuItem value="value">a value</MenuItem>
+          <MenuItem value="field">a field</MenuItem>
+        </TextField>
+      )}
+      {type !== undefined && canCompare(row.comparison) && (row.other !== undefined || type.kind === 'record') ? (
+        <PathPicker name="Other field" value={row.other ?? ''} options={others} onChange={(other) => onChange({ ...row, values: [], other })} />
+      ) : (
+        type !== undefined && <Values key={`${row.path} ${row.comparison}`} row={row} type={type} onChange={(values) => onChange({ ...row, values })} />
+      )}
       <IconButton aria-label={`Remove condition ${place}`} onClick={() => onChange(null)}>
         <XIcon size={14} />
       </IconButton>
     </div>
+  );
+}
+
+function PathPicker(props: {
+  readonly name: string;
+  readonly value: string;
+  readonly options: readonly PathOption[];
+  readonly onChange: (path: string) => void;
+}) {
+  const { name, value, options, onChange } = props;
+  const paths = options.map((one) => one.path);
+  const known = value === '' || paths.includes(value) ? paths : [value, ...paths];
+  return (
+    <Autocomplete
+      {...pickerIcons}
+      className="path-picker"
+      disableClearable
+      options={known}
+      getOptionLabel={pathWords}
+      value={value === '' ? (null as unknown as string) : value}
+      onChange={(_, next) => onChange(next)}
+      renderInput={(params) => (
+        <TextField {...params} hiddenLabel slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': name } }} />
+      )}
+    />
   );
 }
 

@@ -1,8 +1,9 @@
 import Button from '@mui/material/Button';
 import { EditorState } from '@codemirror/state';
 import { EditorView } from '@codemirror/view';
-import { check, describeType, inWords, type Problem, type Scope, type Wanted } from '@bibliona/core';
+import { check, describeType, emptiesMet, inWords, type AppPerson, type Problem, type Scope, type Wanted, withoutEmpties } from '@bibliona/core';
 import { useEffect, useId, useMemo, useRef, useState } from 'react';
+import { Note } from '../../ui/Note.js';
 import { ExpressionProof } from './ExpressionProof.js';
 import { extensions } from './codemirror.js';
 
@@ -22,6 +23,8 @@ interface ExpressionEditorProps {
   readonly problem?: string | undefined;
   /** Values for real records beside it. */
   readonly proof?: boolean;
+  /** For whom the proof counts. */
+  readonly of?: Pick<AppPerson, 'id' | 'name'> | undefined;
 }
 
 /** Where expressions are written: coloured, completed, checked while typing, and shown on real records. */
@@ -36,6 +39,7 @@ export function ExpressionEditor({
   optional = false,
   problem,
   proof = true,
+  of,
 }: ExpressionEditorProps) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
@@ -103,8 +107,35 @@ export function ExpressionEditor({
           <span className="q">{hint}</span>
         )}
       </div>
-      {proof && table !== null && checked?.ok === true && !isEmpty && <ExpressionProof table={table} text={value} />}
+      {checked?.ok === true && found === undefined && <EmptiesNote text={value} met={emptiesMet(checked.node)} onChange={onChange} />}
+      {proof && table !== null && checked?.ok === true && !isEmpty && <ExpressionProof table={table} text={value} of={of} />}
     </div>
+  );
+}
+
+/** Says that one empty value empties the whole sum, and offers to leave empty values out. */
+function EmptiesNote({
+  text,
+  met,
+  onChange,
+}: {
+  readonly text: string;
+  readonly met: ReturnType<typeof emptiesMet>;
+  readonly onChange: (text: string) => void;
+}) {
+  const [first] = met;
+  if (first === undefined) return null;
+  return (
+    <Note
+      kind="look"
+      action={
+        <Button size="small" onClick={() => onChange(withoutEmpties(text, met))}>
+          Leave empty values out
+        </Button>
+      }
+    >
+      {first.field.name} can be empty. If it is empty in one record, {first.summary}() gives nothing.
+    </Note>
   );
 }
 

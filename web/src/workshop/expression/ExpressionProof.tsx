@@ -1,4 +1,4 @@
-import { contract, printValue, type Field } from '@bibliona/core';
+import { contract, printValue, type AppPerson, type Field } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -12,7 +12,16 @@ const asFormula = { kind: 'formula', digits: null } as Field;
 const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printValue(asFormula, value));
 
 /** What the expression gives for real records of the table; of a condition also how many meet it. */
-export function ExpressionProof({ table, text }: { readonly table: string; readonly text: string }) {
+export function ExpressionProof({
+  table,
+  text,
+  of,
+}: {
+  readonly table: string;
+  readonly text: string;
+  /** For whom it is computed, where it speaks of `me`; else for whoever writes it. */
+  readonly of?: Pick<AppPerson, 'id' | 'name'> | undefined;
+}) {
   const app = useApp();
   const [asked, setAsked] = useState(text);
   useEffect(() => {
@@ -20,8 +29,9 @@ export function ExpressionProof({ table, text }: { readonly table: string; reado
     return () => clearTimeout(timer);
   }, [text]);
   const tried = useQuery({
-    queryKey: keys.tried(app.id, table, asked),
-    queryFn: () => call(contract.tryExpression, { params: { app: app.id, table }, body: { expression: asked } }),
+    queryKey: [...keys.tried(app.id, table, asked), of?.id],
+    queryFn: () =>
+      call(contract.tryExpression, { params: { app: app.id, table }, body: { expression: asked, ...(of === undefined ? {} : { person: of.id }) } }),
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -34,7 +44,9 @@ export function ExpressionProof({ table, text }: { readonly table: string; reado
       {data !== undefined && data.rows.length > 0 && (
         <>
           <p className="q">
-            {data.met === null ? `For ${data.rows.length} of ${count(data.of)} real records` : `True for ${count(data.met)} of ${count(data.of)} real records`}
+            {data.met === null
+              ? `For ${data.rows.length} of ${count(data.of)} real records`
+              : `True for ${count(data.met)} of ${count(data.of)} real records${of === undefined ? '' : `, asked for ${of.name}`}`}
           </p>
           <table className="rows">
             <tbody>

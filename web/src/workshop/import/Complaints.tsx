@@ -10,6 +10,15 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
         {complaintCount === 1 ? 'One cell does not fit.' : `${complaintCount.toLocaleString('en-GB')} cells do not fit.`} Nothing was brought in. Change the
         file, read the column in another way, or let such cells be left empty.
       </Note>
+      <ComplaintRows complaints={complaints} count={complaintCount} />
+    </section>
+  );
+}
+
+/** Cells with their lines. */
+export function ComplaintRows({ complaints, count }: { readonly complaints: ImportAnswer['complaints']; readonly count: number }) {
+  return (
+    <>
       <div className="complaints-scroll" tabIndex={0} role="group" aria-label="List of the cells">
         <table className="rows">
           <thead>
@@ -34,7 +43,7 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
           </tbody>
         </table>
       </div>
-      {complaintCount > complaints.length && <p className="q">The first {complaints.length.toLocaleString('en-GB')} are shown.</p>}
-    </section>
+      {count > complaints.length && <p className="q">The first {complaints.length.toLocaleString('en-GB')} are shown.</p>}
+    </>
   );
 }

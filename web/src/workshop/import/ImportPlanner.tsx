@@ -27,7 +27,7 @@ export interface ImportPlannerProps {
   readonly another: ReactNode;
 }
 
-const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'upright strokes' } as const;
+const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'vertical bars' } as const;
 const encodingNames = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } as const;
 const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
 const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
@@ -47,10 +47,12 @@ const tableNameOf = (fileName: string): string => {
 export function ImportPlanner({ answer, survey, tableId, onReading, onRun, another }: ImportPlannerProps) {
   const { design } = useApp();
   const table = design.tables.find((one) => one.id === tableId);
-  const [name, setName] = useState(() => tableNameOf(answer.fileName));
+  const [name, setName] = useState(() => (answer.plan?.target.kind === 'new' ? answer.plan.target.name : tableNameOf(answer.fileName)));
   const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
-  const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => suggestPlan(survey.columns, design, tableId, () => newId('f')));
-  const [badCells, setBadCells] = useState<'refuse' | 'empty'>('refuse');
+  // What was decided before a refusal stands again, as long as the file is read in the same way.
+  const before = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading) ? answer.plan : null;
+  const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
+  const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
   const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
   const asleep = design.automations.filter((one) => one.isOn && one.on === 'added' && one.table === tableId);
   const taken = columns.filter((one) => one.kind !== 'skip').length;
@@ -87,7 +89,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         )}
         <TextField
           select
-          label="Cells are parted by"
+          label="Separator"
           value={survey.reading.delimiter}
           onChange={(event) => onReading({ delimiter: event.target.value as FileSurvey['reading']['delimiter'] })}
         >
@@ -111,7 +113,17 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         </TextField>
         <FormControlLabel
           control={<Checkbox checked={survey.reading.heading} onChange={(_, heading) => onReading({ heading })} />}
-          label="The first row names the columns"
+          label="First row contains column names"
+        />
+        <TextField
+          type="number"
+          label="Rows above the table"
+          value={survey.reading.skip}
+          onChange={(event) => {
+            const skip = Math.min(100, Math.max(0, Number(event.target.value)));
+            if (Number.isInteger(skip)) onReading({ skip });
+          }}
+          slotProps={{ htmlInput: { min: 0, max: 100 } }}
         />
       </div>
       <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">

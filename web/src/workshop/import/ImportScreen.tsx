@@ -10,7 +10,7 @@ import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
-import { Complaints } from './Complaints.js';
+import { ComplaintRows, Complaints } from './Complaints.js';
 import { ImportPlanner } from './ImportPlanner.js';
 import { uploadFile, useImport } from './use-import.js';
 
@@ -119,6 +119,10 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
   const app = useApp();
   const client = useQueryClient();
   const { answer, problem, act } = useImport(id);
+  const undo = async (others: boolean): Promise<void> => {
+    await act(contract.takeBackImport, { others });
+    await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+  };
   if (answer === undefined) return problem === null ? null : <Note kind="bad">{problem}</Note>;
   const anotherFile = (
     <Button variant="outlined" onClick={onAnother}>
@@ -181,26 +185,24 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
               <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables/${answer.table ?? ''}`}>
                 Look at the table
               </Button>
-              <Button
-                onClick={() =>
-                  void act(contract.takeBackImport).then(() =>
-                    client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 }),
-                  )
-                }
-              >
-                Take it back
-              </Button>
+              <Button onClick={() => void undo(false)}>Undo the import</Button>
+              {problem !== null && <Button onClick={() => void undo(true)}>Undo the others</Button>}
             </div>
           }
         >
-          {answer.fileName} came in whole.
-          {problem !== null && <Note kind="bad">{problem}</Note>}
+          {answer.emptiedCount === 0
+            ? `All of ${answer.fileName} was imported.`
+            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell did' : `${answer.emptiedCount.toLocaleString('en-GB')} cells did`} not fit and ${answer.emptiedCount === 1 ? 'was' : 'were'} left empty:`}
+          {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} />}
+          {problem !== null && <Note kind="look">{problem} “Undo the others” deletes the rest and keeps these.</Note>}
         </Empty>
       );
     case 'taken_back':
       return (
-        <Empty title="The import was taken back." action={anotherFile}>
-          Its records are gone; the table stands as it did without them.
+        <Empty title="The import was undone." action={anotherFile}>
+          {answer.stayed === 0
+            ? 'All its records are deleted.'
+            : `${answer.stayed === 1 ? '1 record that was' : `${answer.stayed.toLocaleString('en-GB')} records that were`} changed since the import stayed. The others are deleted.`}
         </Empty>
       );
     default:

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { mailStates } from '../../state/mail-states.js';
 import { printMoment } from '../../state/moments.js';
 import { useRemembered } from '../../state/remembered.js';
 import { Empty } from '../../ui/Empty.js';
@@ -14,7 +15,6 @@ import { Note } from '../../ui/Note.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
-import { mailStates } from './mail-words.js';
 
 const lookAgainAfter = 5000;
 
@@ -45,16 +45,14 @@ export function MailsSheet({ shelf, selected }: { readonly shelf: ReactNode; rea
           <h1>Mails</h1>
           <span className="q el">
             {mails.data?.pages[0]?.standIn === true
-              ? 'No relay is set up: they stay in this mailbox, and nobody outside gets them'
-              : 'Written by automations and invitations, sent by the relay that is set up'}
+              ? 'No mail relay is set up: mails stay in this mailbox, and nobody outside gets them'
+              : 'Written by automations and invitations, sent by the mail relay'}
           </span>
         </div>
         <div className="matrix-scroll" tabIndex={0} role="group" aria-label="Mails of the app">
           {mails.isError && <Note kind="bad">{messageOf(mails.error)}</Note>}
           {mails.isPending && <Waiting />}
-          {mails.isSuccess && shown.length === 0 && (
-            <Empty title="Here will stand the mails of this app.">Automations write them, and whoever is invited gets one.</Empty>
-          )}
+          {mails.isSuccess && shown.length === 0 && <Empty title="No mails yet">Mails that automations write and invitations appear here.</Empty>}
           {shown.length > 0 && <MailRows mails={shown} selected={selected} />}
           {mails.hasNextPage && (
             <Button className="go" onClick={() => void mails.fetchNextPage()} loading={mails.isFetchingNextPage}>
@@ -154,7 +152,7 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
         )}
         {mail.error !== null && <Note kind="bad">{mail.error}</Note>}
         {problem !== null && <Note kind="bad">{problem}</Note>}
-        {mail.state !== 'sent' && (mail.attempts > 0 || mail.state === 'failed') && (
+        {mail.state !== 'sent' && mail.state !== 'kept' && (mail.attempts > 0 || mail.state === 'failed') && (
           <Button variant="outlined" onClick={() => void again()}>
             Send it again now
           </Button>
@@ -166,8 +164,7 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
 
 function ArrivalWords({ answer }: { readonly answer: MailAnswer }) {
   const [first] = answer.arrived;
-  if (first === undefined)
-    return <span className="q el">{answer.mail.state === 'sent' ? 'as it was written; the relay has taken it' : 'as it was written'}</span>;
+  if (first === undefined) return <span className="q el">{answer.mail.state === 'sent' ? 'as it was written; the relay took it' : 'as it was written'}</span>;
   return (
     <>
       <span>{answer.mail.to}</span>
@@ -193,7 +190,7 @@ function Letter({ answer }: { readonly answer: MailAnswer }) {
         <h2>{arrived?.subject ?? answer.mail.subject}</h2>
       </header>
       {body === null ? (
-        <p className="q">The text of an invitation is not kept once it is sent: its link lets in whoever has it.</p>
+        <p className="q">Only the person who was invited can read an invitation, because its link lets them in.</p>
       ) : (
         <p className="mail-text">{body}</p>
       )}

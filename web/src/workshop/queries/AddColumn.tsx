@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { CaretDownIcon, CaretRightIcon, FunctionIcon } from '@phosphor-icons/react';
-import { membersOf, parentOf, tableOf, typeOfField, type AppDesign, type QueryColumn } from '@bibliona/core';
+import { leavesOutEmpty, membersOf, parentOf, tableOf, typeOfField, type AppDesign, type Field, type QueryColumn } from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 
@@ -92,6 +92,9 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
   );
 }
 
+/** Empty values are left out, as totals do: the language itself gives nothing as soon as one value is empty. */
+const summaryOf = (way: string, list: string, field: Field): string => (field.required ? `${way}(${list})` : `${way}(${list}${leavesOutEmpty})`);
+
 /** What can be said of many records in one value. */
 function Sums({ design, table, path, says, onPick }: StepsProps) {
   const offered = membersOf(design, table).flatMap((member) => {
@@ -100,12 +103,13 @@ function Sums({ design, table, path, says, onPick }: StepsProps) {
     const ways = kind === 'number' ? (['sum', 'mean', 'max'] as const) : kind === 'date' ? (['min', 'max'] as const) : [];
     return ways.map((way) => {
       const word = { sum: 'Sum of', mean: 'Average', min: 'Earliest', max: kind === 'date' ? 'Latest' : 'Largest' }[way];
-      return { key: `${way} ${member.field.id}`, says: `${word} ${member.field.name}`, expression: `${way}(${path}.${member.name})` };
+      return { key: `${way} ${member.field.id}`, says: `${word} ${member.field.name}`, expression: summaryOf(way, `${path}.${member.name}`, member.field) };
     });
   });
   if (offered.length === 0) return <p className="q sm steps-none">Nothing of these can be summed up. An expression can say more.</p>;
   return (
     <ul className="steps">
+      <li className="q sm steps-none">Empty values are left out.</li>
       {offered.map((one) => (
         <li key={one.key}>
           <Button onClick={() => onPick({ name: `${one.says} of ${says.toLowerCase()}`, expression: one.expression, summary: null })}>{one.says}</Button>

@@ -126,13 +126,7 @@ export function ReportProof(props: {
   );
 }
 
-// An average need not end; where a column has no digits of its own so many are enough to recognise it.
-const fewDigits = 4;
-function printed({ type, digits }: Proof['sums'][number], value: string | null): string {
-  if (value === null) return 'none';
-  const isLong = type === 'number' && digits === null && (value.split('.')[1] ?? '').length > fewDigits;
-  return printTyped(type, isLong ? fewDigits : digits, value);
-}
+const printed = ({ type, digits }: Proof['sums'][number], value: string | null): string => (value === null ? 'none' : printTyped(type, digits, value));
 
 type Proof = NonNullable<ReturnType<typeof useTriedReport>['tried']['data']>['proof'];
 const lookedFor = ['bare_heading', 'cut', 'broken', 'no_sign'] as const;

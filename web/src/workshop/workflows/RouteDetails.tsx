@@ -188,8 +188,20 @@ function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move
           value={move.guard}
           onChange={(guard) => edit({ guard })}
           scope={{ design, table: route.table }}
-          hint="Whenever the record stands there."
+          hint="Whenever the record is at that status."
         />
+        <TextField
+          select
+          label="Waiting for me"
+          value={move.duty}
+          onChange={(event) => edit({ duty: event.target.value === 'may' ? 'may' : 'should' })}
+          helperText={
+            move.duty === 'should' ? 'Records that can take it wait for those who can make it.' : 'It waits for nobody, such as calling something back.'
+          }
+        >
+          <MenuItem value="should">They should make it</MenuItem>
+          <MenuItem value="may">They may make it, but need not</MenuItem>
+        </TextField>
         <div className="details-foot">
           <Button
             startIcon={<TrashIcon />}

@@ -22,7 +22,7 @@ function freeName(route: Route, from: string, name: string): string {
 export function withMove(route: Route, statuses: readonly Status[], id: string, from: string, to: string, roles: readonly string[]): Route {
   const like = route.moves.find((move) => move.from === from)?.roles ?? roles;
   const name = freeName(route, from, `To ${statuses.find((one) => one.id === to)?.name ?? ''}`);
-  return { ...route, moves: [...route.moves, { id, name, from, to, roles: like, guard: '' }] };
+  return { ...route, moves: [...route.moves, { id, name, from, to, roles: like, guard: '', duty: 'should' }] };
 }
 
 /** Words between commas or on lines of their own as choices; each is named once. */

@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 
-const order = ['bar', 'shelf', 'sheet', 'details', 'proof'] as const;
+// Down and across the page: those of the Workshop, and the menu of the Desk, whose work is a sheet too.
+const order = ['bar', 'menu', 'shelf', 'sheet', 'details', 'proof'] as const;
 
 /** F6 goes from region to region (Shift+F6 back), to the first thing in each that takes the focus. */
 export function useRegions(): void {
@@ -11,7 +12,7 @@ export function useRegions(): void {
       const regions = order.flatMap((name) => [...document.querySelectorAll<HTMLElement>(`[data-region=${name}]`)]);
       const here = regions.findIndex((region) => region.contains(document.activeElement));
       const next = regions[(here + (event.shiftKey ? -1 : 1) + regions.length) % regions.length];
-      next?.querySelector<HTMLElement>('a[href], button:not([disabled]), input, [tabindex="0"]')?.focus();
+      next?.querySelector<HTMLElement>('a[href], button:not([disabled]), input:not([disabled]), [tabindex="0"]')?.focus();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

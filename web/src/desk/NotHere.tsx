@@ -1,0 +1,29 @@
+import Button from '@mui/material/Button';
+import { isRouteErrorResponse, Link, useParams, useRouteError } from 'react-router';
+import { ApiRefusal } from '../state/api.js';
+import { Empty } from '../ui/Empty.js';
+
+/** In place of a page of the Desk that is not there for this person. Whether it exists for others is not told. */
+export function NotHere({ what }: { readonly what: string }) {
+  const { app } = useParams();
+  return (
+    <Empty
+      title={`This ${what} doesn't exist, or you don't have access to it.`}
+      action={
+        <Button variant="outlined" component={Link} to={`/desk/${app ?? ''}`}>
+          To the first page
+        </Button>
+      }
+    >
+      Check the address, or ask whoever builds this app.
+    </Empty>
+  );
+}
+
+/** What became of a page of the Desk that could not be shown: the bar and the menu stay around it. */
+export function BrokenPage() {
+  const error = useRouteError();
+  const isNowhere = isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
+  if (isNowhere) return <NotHere what="page" />;
+  return <Empty title="This page could not be shown.">{error instanceof ApiRefusal ? error.message : 'Load it again; what was saved is safe.'}</Empty>;
+}

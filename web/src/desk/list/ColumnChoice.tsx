@@ -1,0 +1,100 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
+import Popover from '@mui/material/Popover';
+import Tooltip from '@mui/material/Tooltip';
+import { ColumnsIcon } from '@phosphor-icons/react';
+import { contract, listFor, type ListColumns, type Table } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
+import { useApp, type AppInHand } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+
+/** The columns of a list as this person chose them, or as the list has them. */
+export function useColumns(table: Table): {
+  readonly columns: ListColumns;
+  readonly isOwn: boolean;
+  readonly problem: string | null;
+  readonly keep: (columns: ListColumns | null) => void;
+} {
+  const app = useApp();
+  const client = useQueryClient();
+  const [problem, setProblem] = useState<string | null>(null);
+  const list = listFor(app.design, table.id);
+  const own = app.views[list.id];
+  const isField = (id: string): boolean => table.fields.some((field) => field.id === id);
+  const columns = (own ?? list.columns.map((field) => ({ field, width: null }))).filter((one) => isField(one.field));
+  const keep = (next: ListColumns | null): void => {
+    client.setQueryData<AppInHand>(keys.app(app.id), (open) => {
+      if (open === undefined) return open;
+      const { [list.id]: _, ...others } = open.views;
+      return { ...open, views: next === null ? others : { ...others, [list.id]: next } };
+    });
+    call(contract.keepColumns, { params: { app: app.id, list: list.id }, body: { columns: next } }).then(
+      () => setProblem(null),
+      (error: unknown) => setProblem(messageOf(error)),
+    );
+  };
+  return { columns, isOwn: own !== undefined, problem, keep };
+}
+
+/** Chooses which fields the list shows. Their order and widths are changed in the list itself. */
+export function ColumnChoice({
+  table,
+  columns,
+  isOwn,
+  problem,
+  onKeep,
+}: {
+  readonly table: Table;
+  readonly columns: ListColumns;
+  readonly isOwn: boolean;
+  readonly problem: string | null;
+  readonly onKeep: (columns: ListColumns | null) => void;
+}) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const isShown = (field: string): boolean => columns.some((one) => one.field === field);
+  return (
+    <>
+      <Tooltip title="Columns">
+        <IconButton aria-label={`Columns of ${table.name}`} aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
+          <ColumnsIcon size={18} />
+        </IconButton>
+      </Tooltip>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transitionDuration={0}
+        slotProps={{ paper: { className: 'column-choice', role: 'dialog', 'aria-label': `Columns of ${table.name}` } }}
+      >
+        <p className="q sm">Drag a column head to move it, and its edge to make it wider.</p>
+        <ul>
+          {table.fields.map((field) => (
+            <li key={field.id}>
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    checked={isShown(field.id)}
+                    disabled={isShown(field.id) && columns.length === 1}
+                    onChange={(event) =>
+                      onKeep(event.target.checked ? [...columns, { field: field.id, width: null }] : columns.filter((one) => one.field !== field.id))
+                    }
+                  />
+                }
+                label={field.name}
+              />
+            </li>
+          ))}
+        </ul>
+        {problem !== null && <Note kind="bad">{problem}</Note>}
+        {isOwn && <Button onClick={() => onKeep(null)}>Reset columns</Button>}
+      </Popover>
+    </>
+  );
+}

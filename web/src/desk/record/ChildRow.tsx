@@ -1,0 +1,111 @@
+import IconButton from '@mui/material/IconButton';
+import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
+import { isAlignedRight, printValue, type Field, type Table } from '@bibliona/core';
+import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
+import { useFormContext, useFormState } from 'react-hook-form';
+import { Link } from 'react-router';
+import { useApp, useRights } from '../../state/app.js';
+import { valueOf, type Typed } from './draft.js';
+import { FormField } from './FormField.js';
+import { FormulaValue } from './FormulaValue.js';
+import type { FormValues } from './use-record-form.js';
+
+/** The cell that is worked on. */
+export interface Spot {
+  readonly row: number;
+  readonly column: number;
+}
+
+/** One row: texts, or inputs while it is worked on. */
+export function ChildRow(props: {
+  readonly index: number;
+  readonly measure: Ref<HTMLTableRowElement>;
+  readonly child: Table;
+  readonly childrenName: string;
+  /** Where its values are in the form. */
+  readonly name: `children.${string}.${number}`;
+  readonly of: string;
+  /** Null: it has not been saved yet. */
+  readonly record: number | null;
+  readonly columns: readonly Field[];
+  /** The column that is worked on; null: another row is, or none. */
+  readonly spot: number | null;
+  readonly onSpot: (column: number) => void;
+  readonly onWalk: (event: KeyboardEvent, column: number) => void;
+  readonly onPaste: (event: ClipboardEvent, column: number) => void;
+  readonly onRemove?: () => void;
+}) {
+  const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, onRemove } = props;
+  const { design, id: app } = useApp();
+  const { change } = useRights(child.id);
+  const cells = useRef<(HTMLTableCellElement | null)[]>([]);
+  const isOpen = spot !== null && (change || record === null);
+  useEffect(() => {
+    if (spot === null) return;
+    const cell = cells.current[spot];
+    const input = cell?.querySelector<HTMLElement>('input, textarea, [role=combobox]');
+    if (cell?.contains(document.activeElement) !== true || document.activeElement === cell) (input ?? cell)?.focus();
+    if (input instanceof HTMLInputElement && input.type === 'text') input.select();
+  }, [spot]);
+  return (
+    <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={isOpen ? 'sel' : ''}>
+      {columns.map((field, column) => (
+        <td
+          key={field.id}
+          ref={(cell) => {
+            cells.current[column] = cell;
+          }}
+          className={`of-${field.kind} ${isAlignedRight(design, child, field) ? 'n' : ''}`}
+          data-label={field.name}
+          tabIndex={isOpen ? -1 : 0}
+          onFocus={() => spot !== column && onSpot(column)}
+          onKeyDown={(event) => onWalk(event, column)}
+          onPaste={(event) => onPaste(event, column)}
+        >
+          <Cell field={field} name={`${name}.values.${field.id}`} table={child.id} of={of} row={name} isOpen={isOpen} />
+        </td>
+      ))}
+      <td className="tools-col">
+        {record !== null && (
+          <IconButton component={Link} to={`/desk/${app}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
+            <ArrowSquareOutIcon size={14} />
+          </IconButton>
+        )}
+        {onRemove !== undefined && (
+          <IconButton className="row-remove" aria-label={`Remove row ${index + 1} of ${childrenName}`} onClick={onRemove}>
+            <XIcon size={14} />
+          </IconButton>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Cell(props: {
+  readonly field: Field;
+  readonly name: string;
+  readonly table: string;
+  readonly of: string;
+  readonly row: `children.${string}.${number}`;
+  readonly isOpen: boolean;
+}) {
+  const { field, name, table, of, row, isOpen } = props;
+  const { getValues, getFieldState } = useFormContext<FormValues>();
+  const { errors } = useFormState<FormValues>({ name: name as `own.${string}` });
+  if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow />;
+  // A text that is shown in part cannot be changed here: the rest of it would be lost.
+  const isCut = (getValues(`${row}.cut` as `own.${string}`) as unknown as readonly string[] | undefined)?.includes(field.id) === true;
+  if (isOpen && !isCut) return <FormField field={field} name={name} table={table} of={of} isInRow />;
+  const typed: Typed = getValues(name as `own.${string}`);
+  const parsed = valueOf(field, typed ?? null);
+  const text = parsed.ok ? printValue(field, parsed.value) : String(typed);
+  const problem = getFieldState(name as `own.${string}`, { errors } as never).error?.message;
+  return (
+    <>
+      <span className={problem === undefined ? 'cell-text' : 'cell-text bad'} title={text.length > 30 ? text : undefined}>
+        {text}
+      </span>
+      {problem !== undefined && <span className="cell-problem">{problem}</span>}
+    </>
+  );
+}

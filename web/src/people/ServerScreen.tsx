@@ -1,0 +1,140 @@
+import { contract, type ServerAnswer, type ServerPerson } from '@bibliona/core';
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { HomeFrame } from '../apps/HomeFrame.js';
+import { call, messageOf } from '../state/api.js';
+import { keys } from '../state/keys.js';
+import { mailStates } from '../state/mail-states.js';
+import { printMoment } from '../state/moments.js';
+import { Empty } from '../ui/Empty.js';
+import { Note } from '../ui/Note.js';
+import { Waiting } from '../ui/Waiting.js';
+
+/** For administrators: the people of the server, what they are allowed, and the mails that let people in. */
+export default function ServerScreen() {
+  const server = useQuery({ queryKey: keys.server, queryFn: () => call(contract.readServer), refetchInterval: 10_000 });
+  return (
+    <HomeFrame title="Server">
+      {server.isError && <Note kind="bad">{messageOf(server.error)}</Note>}
+      {server.isPending && <Waiting />}
+      {server.data !== undefined && (
+        <div className="server">
+          <section aria-labelledby="server-people">
+            <h2 id="server-people">People</h2>
+            <p className="q">
+              {server.data.everyoneMakesApps
+                ? 'Everyone can make apps on this server: that is set where it was started.'
+                : 'Administrators see this page and can make apps. Allow others to make apps here.'}
+            </p>
+            <ServerPeople server={server.data} />
+          </section>
+          <section aria-labelledby="server-mails">
+            <h2 id="server-mails">Invitations and account mails</h2>
+            <p className="q">
+              {server.data.standIn
+                ? 'No mail relay is set up, so these mails stay here. Pass each link on to its reader, and to nobody else.'
+                : 'The mail relay sends them. Only their readers see the links.'}
+            </p>
+            <ServerMails server={server.data} />
+          </section>
+        </div>
+      )}
+    </HomeFrame>
+  );
+}
+
+function ServerPeople({ server }: { readonly server: ServerAnswer }) {
+  const client = useQueryClient();
+  const [problem, setProblem] = useState<string | null>(null);
+  const change = async (person: ServerPerson, to: Partial<ServerPerson>): Promise<void> => {
+    const { isAdmin, mayMakeApps } = { ...person, ...to };
+    const people = server.people.map((one) => (one.id === person.id ? { ...one, isAdmin, mayMakeApps } : one));
+    client.setQueryData(keys.server, { ...server, people });
+    try {
+      await call(contract.changeServerPerson, { params: { person: person.id }, body: { isAdmin, mayMakeApps } });
+      setProblem(null);
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+    await Promise.all([client.invalidateQueries({ queryKey: keys.server }), client.invalidateQueries({ queryKey: keys.me })]);
+  };
+  return (
+    <>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <div className="matrix-scroll" tabIndex={0} role="group" aria-label="People of the server">
+        <table className="rows matrix">
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Mail address</th>
+              <th scope="col" className="n">
+                Apps
+              </th>
+              <th scope="col">Last seen</th>
+              <th scope="col">Can make apps</th>
+              <th scope="col">Administrator</th>
+            </tr>
+          </thead>
+          <tbody>
+            {server.people.map((one) => (
+              <tr key={one.id}>
+                <th scope="row">{one.name}</th>
+                <td>{one.email}</td>
+                <td className="n">{one.apps}</td>
+                <td className={one.lastSeen === null ? 'none' : ''}>{one.lastSeen === null ? 'never' : printMoment(one.lastSeen)}</td>
+                <td>
+                  <Checkbox
+                    checked={one.mayMakeApps || one.isAdmin || server.everyoneMakesApps}
+                    disabled={one.isAdmin || server.everyoneMakesApps}
+                    slotProps={{ input: { 'aria-label': `${one.name} can make apps` } }}
+                    onChange={(event) => void change(one, { mayMakeApps: event.target.checked })}
+                  />
+                </td>
+                <td>
+                  <Checkbox
+                    checked={one.isAdmin}
+                    slotProps={{ input: { 'aria-label': `${one.name} is an administrator` } }}
+                    onChange={(event) => void change(one, { isAdmin: event.target.checked })}
+                  />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </>
+  );
+}
+
+function ServerMails({ server }: { readonly server: ServerAnswer }) {
+  const [opened, setOpened] = useState<string | null>(null);
+  if (server.mails.length === 0) return <Empty title="No mails yet">Invitations and links for a new password appear here.</Empty>;
+  return (
+    <ul className="app-rows">
+      {server.mails.map(({ mail, text }) => (
+        <li key={mail.id} className="server-mail">
+          <div className="grow">
+            <b>{mail.subject}</b>
+            <p className="q sm">
+              To {mail.to}, {printMoment(mail.at)}, {mailStates[mail.state]}
+              {mail.error !== null && `: ${mail.error}`}
+            </p>
+            {opened === mail.id && text !== null && <p className="mail-text">{text}</p>}
+          </div>
+          {text !== null && (
+            <Button
+              variant="outlined"
+              aria-expanded={opened === mail.id}
+              aria-label={`Read “${mail.subject}” to ${mail.to}`}
+              onClick={() => setOpened(opened === mail.id ? null : mail.id)}
+            >
+              {opened === mail.id ? 'Close' : 'Read'}
+            </Button>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
