@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|expressions|queries|reports|dashboards]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,6 +7,7 @@ import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
 import { benchList } from './bench/list.js';
+import { benchNeighbours } from './bench/neighbours.js';
 import { benchQueries } from './bench/queries.js';
 import { benchReports } from './bench/reports.js';
 import { benchAutomations } from './bench/automations.js';
@@ -24,6 +25,7 @@ const all = {
   queries: benchQueries,
   reports: benchReports,
   dashboards: benchDashboards,
+  neighbours: benchNeighbours,
 } as const;
 type Name = keyof typeof all;
 

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { once } from 'node:events';
 import { demoDesign, demoFiles, type DemoSize } from '@bibliona/demo';
 import { asBuilder } from '@bibliona/core';
-import { loadFile, startServer, type RunningServer } from '@bibliona/server';
+import { loadFile, readConfig, startServer, type RunningServer } from '@bibliona/server';
 
 export const demoPassword = 'quillmoor-honey';
 export const demoPeople = [
@@ -60,17 +60,7 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
 
 /** Loads the demo unless there are people already; true when the demo people are there. */
 export async function ensureDemo(url: string, files: string): Promise<boolean> {
-  const server = await startServer({
-    databaseUrl: url,
-    host: '127.0.0.1',
-    port: 0,
-    files,
-    web: '',
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'error',
-  });
+  const server = await startServer(readConfig({ DATABASE_URL: url, PORT: '0', FILES: files, WEB: '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }));
   try {
     if (await server.people.needsSetUp()) {
       console.log('Loading the demo: the Quillmoor Honey Co-operative ...');

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { chromium, type Page } from 'playwright-core';
-import { startServer } from '@bibliona/server';
+import { readConfig, startServer } from '@bibliona/server';
 import { demoPassword, demoPeople, loadDemo } from './demo.js';
 import { ensureDatabase, openCluster } from './cluster.js';
 import { CannotGoOn, chromiumArguments, chromiumProgram } from './packages.js';
@@ -157,17 +157,16 @@ async function main(): Promise<void> {
   mkdirSync(files, { recursive: true });
   rmSync(out, { recursive: true, force: true });
   mkdirSync(out, { recursive: true });
-  const server = await startServer({
-    databaseUrl: await ensureDatabase(cluster, 'screenshots'),
-    host: '127.0.0.1',
-    port: 0,
-    files,
-    web: buildWeb(root),
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'error',
-  });
+  const server = await startServer(
+    readConfig({
+      DATABASE_URL: await ensureDatabase(cluster, 'screenshots'),
+      PORT: '0',
+      FILES: files,
+      WEB: buildWeb(root),
+      MAIL_FROM: 'honey@quillmoor.example',
+      LOG: 'error',
+    }),
+  );
   const browser = await chromium.launch({
     executablePath: chromiumProgram(),
     args: chromiumArguments,
@@ -186,7 +185,7 @@ async function main(): Promise<void> {
       await page.getByLabel('Mail address').fill(demoPeople[0].email);
       await page.getByLabel('Password').fill(demoPassword);
       await page.getByRole('button', { name: 'Sign in' }).click();
-      await page.getByRole('heading', { name: 'My apps' }).waitFor();
+      await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
       await page.goto(picture.path.replace('APP', app));
       await picture.first?.(page);
       await page.waitForTimeout(600);

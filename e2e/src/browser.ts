@@ -4,7 +4,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { startServer, type RunningServer } from '@bibliona/server';
+import { readConfig, startServer, type RunningServer } from '@bibliona/server';
 import pg from 'pg';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
@@ -34,17 +34,9 @@ export async function openHouse(): Promise<House> {
   const url = new URL(base);
   url.pathname = `/${name}`;
   const files = await mkdtemp(join(tmpdir(), 'bibliona-browser-'));
-  const server = await startServer({
-    databaseUrl: url.toString(),
-    host: '127.0.0.1',
-    port: 0,
-    files,
-    web: process.env['WEB'] ?? '',
-    address: null,
-    smtp: null,
-    mailFrom: 'honey@quillmoor.example',
-    log: 'error',
-  });
+  const server = await startServer(
+    readConfig({ DATABASE_URL: url.toString(), PORT: '0', FILES: files, WEB: process.env['WEB'] ?? '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }),
+  );
   const browser: Browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
     args: chromiumArguments,
@@ -80,7 +72,7 @@ export async function signIn(page: Page, email: string, password: string): Promi
   await page.getByLabel('Mail address').fill(email);
   await page.getByLabel('Password').fill(password);
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.getByRole('heading', { name: 'My apps' }).waitFor();
+  await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
 }
 
 /** Picks an entry of one of the house's select inputs. */
@@ -104,6 +96,24 @@ export async function rowOf(house: House, app: string, text: string): Promise<Re
     await client.query(`SET search_path = "app_${app}"`);
     const [row = {}] = (await client.query<Record<string, unknown>>(text)).rows;
     return Object.fromEntries(Object.entries(row).map(([name, value]) => [name, String(value)]));
+  } finally {
+    await client.end();
+  }
+}
+
+/** The link in the latest mail to an address, as the mailbox keeps it. */
+export async function mailedLink(house: House, to: string): Promise<string> {
+  const client = new pg.Client({ connectionString: house.url });
+  await client.connect();
+  try {
+    const latest = `SELECT m.state, b.body FROM bibliona.mail AS m LEFT JOIN bibliona.mailbox AS b ON b.message_id = '<' || m.id || '@bibliona>' WHERE m.recipient = $1 ORDER BY m.created_at DESC LIMIT 1`;
+    for (let tries = 0; tries < 200; tries += 1) {
+      const [mail] = (await client.query<{ state: string; body: string | null }>(latest, [to])).rows;
+      const link = mail?.state === 'kept' ? /https?:\S+\/(?:join|reset)\/\S+/u.exec(mail.body ?? '')?.[0] : undefined;
+      if (link !== undefined) return link;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    throw new Error(`No mail with a link came to ${to}`);
   } finally {
     await client.end();
   }

@@ -138,11 +138,8 @@ test('the form works out while it is filled in, and the check refuses with its s
   const frames = page.getByRole('group', { name: 'Frames checked' });
   for (const [frame, brood] of ['40', '65'].entries()) {
     await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
-    await frames
-      .getByRole('textbox', { name: 'Frame' })
-      .nth(frame)
-      .fill(String(frame + 1));
-    await frames.getByRole('textbox', { name: 'Brood, %' }).nth(frame).fill(brood);
+    await frames.getByRole('textbox', { name: 'Frame' }).fill(String(frame + 1));
+    await frames.getByRole('textbox', { name: 'Brood, %' }).fill(brood);
   }
   await page.getByRole('status', { name: 'Mean brood' }).getByText('52.5').waitFor();
   await page.getByLabel('Mites counted').fill('301');

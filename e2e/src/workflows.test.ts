@@ -113,7 +113,7 @@ describe('people', () => {
     await moves.getByRole('button', { name: 'Hold' }).waitFor();
     expect(await moves.getByRole('button', { name: 'Recall' }).count()).toBe(0);
     await moves.getByRole('button', { name: 'Reject' }).click();
-    await theirs.getByText('was moved on, and is not yours to see any more.').waitFor();
+    await theirs.getByText('was moved on. You no longer have access to it.').waitFor();
     await accessible(theirs);
     await context.close();
   });

@@ -1,7 +1,15 @@
 /** The way of a lot from the filling to the shops. */
 import type { DesignChange, Move } from '@bibliona/core';
 
-const move = (id: string, name: string, from: string, to: string, roles: readonly string[], guard = ''): Move => ({ id, name, from, to, roles, guard });
+const move = (id: string, name: string, from: string, to: string, roles: readonly string[], guard = ''): Move => ({
+  id,
+  name,
+  from,
+  to,
+  roles,
+  guard,
+  duty: 'should',
+});
 
 export const routes: readonly DesignChange[] = [
   {
