@@ -130,6 +130,8 @@ export async function openDemo(): Promise<{ readonly house: House; readonly app:
 
 /** The faults of a page that a machine can find: none when it is well. */
 export async function barriersOf(page: Page): Promise<readonly string[]> {
+  // What is still on its way has no heading yet; it is the view that is asked about.
+  await page.getByRole('progressbar', { name: 'Loading' }).first().waitFor({ state: 'detached' });
   const { violations } = await new AxeBuilder({ page }).analyze();
   return violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`);
 }
