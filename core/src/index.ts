@@ -149,7 +149,7 @@ export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';
 export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties.js';
 export { grantsInQuestion } from './access/explain.js';
-export { csvLine } from './export/csv.js';
+export { csvLine, recordHeading } from './export/csv.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
@@ -175,7 +175,7 @@ export {
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sniffTitles, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
 export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './import/survey.js';
-export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint } from './import/convert.js';
+export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';

@@ -191,7 +191,7 @@ test('a real spreadsheet comes in as a table of its own, with the right kinds an
   await hasNoBarriers();
   await page.getByRole('textbox', { name: 'Name of the new table' }).fill('Weather');
   await page.getByRole('button', { name: 'Bring in 1,461 rows' }).click();
-  await page.getByText('1,461 records are in Weather.').waitFor();
+  await page.getByText('1,461 records added to Weather.').waitFor();
   await page.getByRole('link', { name: 'Open the list' }).click();
   await page.getByText('1,461 records', { exact: true }).waitFor();
   await page.getByRole('gridcell', { name: '1 Jan 2012', exact: true }).waitFor();
@@ -209,7 +209,7 @@ test('rows from a file that do not fit are listed, then come in once they are me
   expect((await row.getByRole('cell').allInnerTexts()).map((text) => text.trim())).toEqual(['3', 'Apiary', 'Nowhere', 'is the name of no record']);
   await page.getByLabel('Leave cells empty that do not fit').check();
   await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
-  await page.getByText('2 records are in Hives.').waitFor();
+  await page.getByText('2 records added to Hives.').waitFor();
   await page.getByRole('link', { name: 'Look at the table' }).click();
   await page
     .getByRole('complementary', { name: 'Details' })

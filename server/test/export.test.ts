@@ -72,11 +72,11 @@ describe('a file of records', () => {
 
   test('holds every record of a list once, and is read back by an import as it was', async () => {
     const lines = await file('ada', contract.exportRecords);
-    expect(lines[0]).toBe('Code,Queen year,Rent,Since,Gentle,Stores,Notes,Apiary');
+    expect(lines[0]).toBe('Record number,Code,Queen year,Rent,Since,Gentle,Stores,Notes,Apiary');
     expect(lines).toHaveLength(1201);
     expect(new Set(lines).size).toBe(1201);
-    expect(lines[1]).toBe('H-0,,1.5,,,Low,,');
-    expect(lines[4]).toBe(`H-3,,,,,Low,"'=cmd(), ""x""",`);
+    expect(lines[1]).toBe('1,H-0,,1.5,,,Low,,');
+    expect(lines[4]).toBe(`4,H-3,,,,,Low,"'=cmd(), ""x""",`);
   });
 
   test('is refused to who may only look, and holds for others what their grants let them export', async () => {

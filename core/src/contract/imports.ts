@@ -33,6 +33,9 @@ export const ImportAnswer = z.object({
   survey: FileSurvey.nullable(),
   /** Rows added, when done. */
   added: z.number().nullable(),
+  /** Records that rows name by their numbers, when done: those that differed and were changed, and those that did not. */
+  changed: z.number(),
+  unchanged: z.number(),
   table: z.string().nullable(),
   /** The first complaints, and how many there are. */
   complaints: z.array(ComplaintShape),
@@ -96,7 +99,7 @@ export const cancelImport = route({
   body: nothingAsked,
   answer: ImportAnswer,
 });
-/** Removes the records that the import added. When some were changed since it is refused, unless `others`: then those stay. */
+/** Removes the records that the import added, and undoes what it changed. When some were changed since it is refused, unless `others`: then those stay. */
 export const takeBackImport = route({
   method: 'POST',
   path: '/api/apps/:app/imports/:import/take-back',

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
+import { tableOf } from '../design/read.js';
 import { splitRows } from '../import/split.js';
-import { csvLine } from './csv.js';
+import { designOf, field, table } from '../design/sample.js';
+import { csvLine, recordHeading, withoutGuard } from './csv.js';
 
 test('a line says values as they are read again', () => {
   expect(csvLine(['a', 1.5, '2026-05-01', true, false, null, { id: 3, caption: 'Ada, Wren' }])).toBe('a,1.5,2026-05-01,yes,no,,"Ada, Wren"\r\n');
@@ -19,4 +21,33 @@ test('whatever the texts, an import reads the same cells', () => {
       expect(splitRows(text, ',').map((row) => [...row])).toEqual(rows);
     }),
   );
+});
+
+test('whatever a text begins with, the mark that guards it goes again', () => {
+  fc.assert(
+    fc.property(fc.string({ unit: fc.constantFrom("'", '=', '-', 'a', ' ', '\t') }), (text) => {
+      const [[cell = ''] = []] = splitRows(
+        csvLine([text, 'x'], () => true),
+        ',',
+      );
+      expect(cell).not.toMatch(/^[=+\-@\t\r]/u);
+      expect(withoutGuard(cell)).toBe(text);
+    }),
+  );
+});
+
+test('the column with the record numbers is called as no field is', () => {
+  const named = (...names: string[]) =>
+    tableOf(
+      designOf([
+        table(
+          't',
+          'T',
+          names.map((name, i) => field({ kind: 'text', id: `f_${i}`, name })),
+        ),
+      ]),
+      't',
+    );
+  expect(recordHeading(named('Code'))).toBe('Record number');
+  expect(recordHeading(named('record number', 'Record number 2'))).toBe('Record number 3');
 });

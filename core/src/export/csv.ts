@@ -1,11 +1,21 @@
 /** Values as comma-separated text (RFC 4180), as spreadsheets read it and as an import takes it in again. */
+import type { Table } from '../design/design.js';
 import type { Value } from '../values/values.js';
 
-// Programs that open such a file take a text that begins so for a calculation, and carry it out.
-const likeACalculation = /^[=+\-@\t\r]/u;
+// Spreadsheet programs calculate a text that begins with one of these signs. A text that begins with apostrophes and then
+// such a sign gets one more, because an import takes one away.
+const likeACalculation = /^'*[=+\-@\t\r]/u;
 
 /** A cell as it was before it was written so that no program calculates with it. */
-export const withoutGuard = (cell: string): string => (cell.startsWith("'") && likeACalculation.test(cell.slice(1)) ? cell.slice(1) : cell);
+export const withoutGuard = (cell: string): string => (cell.startsWith("'") && likeACalculation.test(cell) ? cell.slice(1) : cell);
+
+/** The heading of the column with the numbers that records have in the app: no field of the table has this name. */
+export function recordHeading(table: Table): string {
+  const isTaken = (name: string): boolean => table.fields.some((field) => field.name.toLowerCase() === name.toLowerCase());
+  let heading = 'Record number';
+  for (let n = 2; isTaken(heading); n += 1) heading = `Record number ${n}`;
+  return heading;
+}
 
 function cellText(value: Value, isText: boolean): string {
   if (value === null) return '';

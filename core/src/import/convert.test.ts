@@ -19,11 +19,13 @@ function converted(
   rows: readonly (readonly string[])[],
   badCells: 'refuse' | 'empty' = 'refuse',
   taken = new Map<string, Set<string>>(),
+  numbers: { name: string; at: number } | null = null,
 ) {
   const complaints: Complaint[] = [];
   const convert = rowConverter({
     columns,
-    width: columns.length,
+    numbers,
+    width: columns.length + (numbers === null ? 0 : 1),
     tail: '7\t7',
     badCells,
     taken,
@@ -93,6 +95,40 @@ describe('rows become COPY text', () => {
     const { lines, complaints } = converted([column({ kind: 'reference', relationship: 'r_a' }, { captions })], [['H-1'], ['H-2'], ['H-3']]);
     expect(lines[0]).toBe('5\t7\t7\n');
     expect(complaints.map((one) => one.reason)).toEqual(['is the name of more than one record', 'is the name of no record']);
+  });
+
+  test('a row that names a record by its number becomes the values of its fields', () => {
+    const captions = new Map<string, number | null>([
+      ['h-1', 5],
+      ['h-2', null],
+    ]);
+    const columns = [
+      column({ kind: 'whole', unique: true }),
+      column({ kind: 'yes_no' }, { at: 1 }),
+      column({ kind: 'reference', relationship: 'r_a' }, { at: 2, captions }),
+    ];
+    const rows = [
+      ['7', 'yes', 'H-1', '12'],
+      ['8', '', 'H-2', '13'],
+      ['9', 'no', '', ''],
+      ['', 'no', '', '12'],
+      ['1', 'maybe', '', '14'],
+      ['2', '', '', '1.5'],
+    ];
+    const { lines, complaints } = converted(columns, rows, 'empty', new Map([['f_a', new Set(['7'])]]), { name: 'Record number', at: 3 });
+    expect(lines).toEqual([
+      { kind: 'numbered', record: 12, line: 2, cells: [7, true, 5] },
+      { kind: 'numbered', record: 13, line: 3, cells: [8, null, { caption: 'H-2', problem: 'is the name of more than one record' }] },
+      '9\tf\t\\N\t7\t7\n',
+      null,
+      null,
+      null,
+    ]);
+    expect(complaints.map((one) => `${one.line} ${one.column}: ${one.value} ${one.reason}`)).toEqual([
+      '5 Record number: 12 is in line 2 already',
+      '6 A: maybe is neither yes nor no',
+      '7 Record number: 1.5 is not the number of a record',
+    ]);
   });
 
   test('escaped text has neither tab nor line end, and reads back', () => {

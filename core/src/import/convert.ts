@@ -1,4 +1,4 @@
-/** From the cells of a file to the lines that PostgreSQL's COPY reads, with a complaint for each cell that does not fit. */
+/** From the cells of a file to the lines that PostgreSQL's COPY reads or to values, with a complaint for each cell that does not fit. */
 import type { Field } from '../design/design.js';
 import { largestWhole } from '../design/design.js';
 import { withoutGuard } from '../export/csv.js';
@@ -17,17 +17,17 @@ export interface Complaint {
 
 const apostrophe = 39;
 
-/** COPY's own word for empty. */
-const emptyCell = '\\N';
-
 /** Text format of COPY (PostgreSQL, "COPY", File Formats): backslash, tab and line ends are escaped. */
 export function copyText(text: string): string {
   return /[\\\t\n\r]/u.test(text) ? text.replaceAll('\\', '\\\\').replaceAll('\t', '\\t').replaceAll('\n', '\\n').replaceAll('\r', '\\r') : text;
 }
 
+/** COPY's own word for empty. */
+const emptyCell = '\\N';
+
 /** A value of a field as a cell of COPY. */
 export const copyCell = (value: Exclude<Value, ReferenceValue>): string =>
-  value === null ? '\\N' : typeof value === 'boolean' ? (value ? 't' : 'f') : copyText(String(value));
+  value === null ? emptyCell : typeof value === 'boolean' ? (value ? 't' : 'f') : copyText(String(value));
 
 /** The records a reference column is matched against, by caption in lower case; `null` where two share one. */
 export type CaptionIndex = ReadonlyMap<string, number | null>;
@@ -42,8 +42,11 @@ export interface CellColumn {
   readonly captions: CaptionIndex | null;
 }
 
-// A string means the cell is fine; a problem is wrapped, which costs only where there is one.
-type Convert = (text: string) => string | { readonly problem: string };
+// A string means the cell is fine, written as PostgreSQL reads the value; a problem is wrapped, which costs only where there is one.
+type Convert = (text: string) => string | Misfit;
+interface Misfit {
+  readonly problem: string;
+}
 
 const quickWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 
@@ -54,7 +57,7 @@ function converterOf(column: CellColumn): Convert {
     case 'long_text':
       return (text) => {
         const problem = kinds[field.kind].problem(text, field);
-        return problem === null ? copyText(text) : { problem };
+        return problem === null ? text : { problem };
       };
     case 'whole':
       return (text) => {
@@ -80,7 +83,7 @@ function converterOf(column: CellColumn): Convert {
     case 'yes_no':
     case 'choice': {
       // A handful of words over and over: each is read once.
-      const known = new Map<string, string | { readonly problem: string }>();
+      const known = new Map<string, string | Misfit>();
       return (text) => {
         const hit = known.get(text);
         if (hit !== undefined) return hit;
@@ -91,7 +94,7 @@ function converterOf(column: CellColumn): Convert {
             ? parsed.value
               ? 't'
               : 'f'
-            : copyText(String(parsed.value));
+            : String(parsed.value);
         if (known.size < 1000) known.set(text, result);
         return result;
       };
@@ -109,16 +112,29 @@ function converterOf(column: CellColumn): Convert {
   }
 }
 
-/** What two equal values of a unique field share: the text itself, or a number without needless zeros. */
-function uniqueKey(field: Field, text: string, copy: string): string {
-  if (field.kind === 'text') return text;
-  return field.kind === 'decimal' ? (parseNumber(copy) ?? copy) : copy;
+/** What two equal values of a unique field share, of a value as PostgreSQL prints or reads it: a number has no needless zeros. */
+export const takenKey = (field: Field, printed: string): string => (field.kind === 'decimal' ? (parseNumber(printed) ?? printed) : printed);
+
+/** The value that a converted cell means; a reference as the id of its record. */
+function valueOf(field: Field, printed: string | null): Exclude<Value, ReferenceValue> {
+  if (printed === null) return null;
+  if (field.kind === 'whole' || field.kind === 'reference') return Number(printed);
+  return field.kind === 'yes_no' ? printed === 't' : printed;
 }
-/** The same for a value as PostgreSQL prints it. */
-export const takenKey = (field: Field, printed: string): string => uniqueKey(field, printed, printed);
+
+/** A row that names a record by its number: what its fields are to be. */
+export interface NumberedRow {
+  readonly kind: 'numbered';
+  readonly record: number;
+  readonly line: number;
+  /** For each column; a reference whose caption names none or several records as that caption, with the problem. */
+  readonly cells: readonly (Exclude<Value, ReferenceValue> | { readonly caption: string; readonly problem: string })[];
+}
 
 export interface RowConverterOptions {
   readonly columns: readonly CellColumn[];
+  /** The column with the numbers of the records that rows change. */
+  readonly numbers: { readonly name: string; readonly at: number } | null;
   /** Cells that each row has; a filled cell beyond is a complaint. */
   readonly width: number;
   /** COPY text that ends each line: who added the record. */
@@ -132,12 +148,16 @@ export interface RowConverterOptions {
   readonly emptied: (complaint: Complaint) => void;
 }
 
-/** Makes the function that turns one row into one line of COPY text, or null when the row has a complaint. */
-export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | null {
-  const { columns, width, tail, complain, emptied, badCells } = options;
+/**
+ * Makes the function that turns one row into one line of COPY text, or into a numbered row when it names a record; null when
+ * the row has a complaint. A cell of a numbered row that does not fit is a complaint in any case: emptied, it would lose a value.
+ */
+export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | null {
+  const { columns, numbers, width, tail, complain, emptied, badCells } = options;
   const converters = columns.map(converterOf);
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
-  const parts = new Array<string>(columns.length);
+  const numbered = new Map<number, number>();
+  const printed = new Array<string | Misfit | null>(columns.length);
 
   let isGood = true;
   // Made once: a function made for every row costs more than converting it.
@@ -145,34 +165,57 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
     complain({ line, column: name, value: value.slice(0, 200), reason });
     isGood = false;
   };
+  const recordOf = (cells: readonly string[], line: number): number | null => {
+    const text = numbers === null ? '' : (cells[numbers.at] ?? '').trim();
+    if (numbers === null || text === '') return null;
+    const record = /^[1-9]\d{0,14}$/u.test(text) ? Number(text) : 0;
+    const first = numbered.get(record);
+    if (record === 0) bad(line, numbers.name, text, 'is not the number of a record');
+    else if (first !== undefined) bad(line, numbers.name, text, `is in line ${first} already`);
+    else numbered.set(record, line);
+    return record;
+  };
   return (cells, line) => {
     isGood = true;
     if (cells.length > width) {
       const extra = cells.slice(width).filter((cell) => cell.trim() !== '');
       if (extra.length > 0) bad(line, '(beyond the last column)', extra.join(' | '), `the row has ${cells.length} cells, the heading ${width}`);
     }
+    const record = recordOf(cells, line);
     for (let i = 0; i < columns.length; i += 1) {
       const column = columns[i] as CellColumn;
       const raw = cells[column.at] ?? '';
       const text = raw.charCodeAt(0) === apostrophe ? withoutGuard(raw) : raw;
-      let copy = emptyCell;
+      let value: string | Misfit | null = null;
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
         const converted = (converters[i] as Convert)(text);
-        if (typeof converted === 'string') copy = converted;
-        else if (badCells === 'refuse') bad(line, column.name, text, converted.problem);
+        // The record itself may tell which of several is meant: the one that it refers to already.
+        if (typeof converted === 'string' || (record !== null && column.captions !== null)) value = converted;
+        else if (badCells === 'refuse' || record !== null) bad(line, column.name, text, converted.problem);
         else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
         else emptied({ line, column: column.name, value: text.slice(0, 200), reason: converted.problem });
       } else if (column.field.required) bad(line, column.name, '', 'is empty, and must be filled');
       const seen = firstLines[i];
-      if (seen !== null && seen !== undefined && copy !== emptyCell) {
-        const key = uniqueKey(column.field, text, copy);
+      if (seen !== null && seen !== undefined && typeof value === 'string') {
+        const key = takenKey(column.field, value);
         const first = seen.get(key);
         if (first !== undefined) bad(line, column.name, text, `stands in line ${first} already, and must be unique`);
-        else if (options.taken.get(column.field.id)?.has(key) === true) bad(line, column.name, text, 'is in the table already, and must be unique');
+        else if (record === null && options.taken.get(column.field.id)?.has(key) === true)
+          bad(line, column.name, text, 'is in the table already, and must be unique');
         else seen.set(key, line);
       }
-      parts[i] = copy;
+      printed[i] = value;
     }
-    return isGood ? `${parts.join('\t')}\t${tail}\n` : null;
+    if (!isGood) return null;
+    if (record === null) return `${printed.map((one) => (typeof one === 'string' ? copyText(one) : emptyCell)).join('\t')}\t${tail}\n`;
+    return {
+      kind: 'numbered',
+      record,
+      line,
+      cells: columns.map((column, i) => {
+        const one = printed[i] ?? null;
+        return typeof one === 'string' || one === null ? valueOf(column.field, one) : { caption: (cells[column.at] ?? '').trim(), problem: one.problem };
+      }),
+    };
   };
 }

@@ -33,6 +33,14 @@ describe('a plan begins with', () => {
     ]);
   });
 
+  test('the record number of our own exports, the first of them', () => {
+    expect(suggestPlan([column('Record number'), column('Code'), column('record number')], design, 'hives', newId).map((one) => one.kind)).toEqual([
+      'record',
+      'field',
+      'new',
+    ]);
+  });
+
   test('one column for a field, even when two have its name', () => {
     expect(suggestPlan([column('Code'), column('code')], design, 'hives', newId).map((one) => one.kind)).toEqual(['field', 'new']);
   });
@@ -54,7 +62,11 @@ describe('a plan is told', () => {
     ['when nothing goes in', [{ kind: 'skip' }], 'Choose a field for at least one column.'],
     ['when two columns go into one field', [field, field], 'Two columns go into Queen year. Choose another field for one of them.'],
     ['when a required field has no column', [field], 'Code must be filled, so a column has to go into it.'],
+    ['when two columns are record numbers', [{ kind: 'record' }, { kind: 'record' }, field], 'Two columns are record numbers. Leave one of them out.'],
+    ['when only record numbers go in', [{ kind: 'record' }], 'Choose a field for at least one column.'],
   ])('%s', (_, columns, problem) => expect(planProblems(into(columns), design)).toEqual([problem]));
+
+  test('nothing of required fields when rows change records', () => expect(planProblems(into([{ kind: 'record' }, field]), design)).toEqual([]));
 });
 
 test('its changes are a new table, or the new fields of an old one', () => {

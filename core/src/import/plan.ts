@@ -4,6 +4,7 @@ import type { DesignChange } from '../design/design-change.js';
 import { Id, Label } from '../design/basics.js';
 import { FieldPlan, isStored, type AppDesign } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
+import { recordHeading } from '../export/csv.js';
 import { freeSlug } from '../design/slug.js';
 import { dateOrders } from '../values/dates.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
@@ -19,6 +20,8 @@ export const ColumnPlan = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('field'), field: Id, reading: ReadingShape }),
   /** Into a field that the import makes. */
   z.object({ kind: z.literal('new'), field: FieldPlan, reading: ReadingShape }),
+  /** The number that a record has in the app: a row with a number changes that record, a row without one adds a record. */
+  z.object({ kind: z.literal('record') }),
 ]);
 export type ColumnPlan = z.infer<typeof ColumnPlan>;
 
@@ -55,12 +58,17 @@ export function changesOf(plan: ImportPlan): DesignChange[] {
 /** What hinders a plan before a single row is read, against the design as it will be once `changesOf` is applied. */
 export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const table = tableOf(after, plan.target.table);
-  const used = plan.columns.flatMap((column) => (column.kind === 'skip' ? [] : [column.kind === 'new' ? column.field.id : column.field]));
+  const used = plan.columns.flatMap((column) => (column.kind === 'new' ? [column.field.id] : column.kind === 'field' ? [column.field] : []));
+  const numbers = plan.columns.filter((column) => column.kind === 'record');
+  if (numbers.length > 1) return ['Two columns are record numbers. Leave one of them out.'];
+  if (numbers.length > 0 && plan.target.kind === 'new') return ['A new table has no records to change. Leave the column with the record numbers out.'];
   if (used.length === 0) return ['Choose a field for at least one column.'];
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
   const computed = table.fields.find((field) => !isStored(field) && used.includes(field.id));
   if (computed !== undefined) return [`${computed.name} is worked out, so no column can go into it.`];
+  // Rows that change records need no more than what they change; what a row that adds one lacks is said of that row.
+  if (numbers.length > 0) return [];
   return table.fields
     .filter((field) => field.required && field.default === null && !used.includes(field.id))
     .map((field) => `${field.name} must be filled, so a column has to go into it.`);
@@ -97,7 +105,9 @@ export function suggestField(column: ColumnSurvey, newId: () => string): FieldPl
 export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign, tableId: string | null, newId: () => string): ColumnPlan[] {
   const table = tableId === null ? null : tableOf(design, tableId);
   const used = new Set<string>();
-  return columns.map((column) => {
+  const heading = table === null ? null : recordHeading(table).toLowerCase();
+  return columns.map((column, at): ColumnPlan => {
+    if (column.name.toLowerCase() === heading && columns.findIndex((one) => one.name.toLowerCase() === heading) === at) return { kind: 'record' };
     const match = table?.fields.find((field) => isStored(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
     if (match !== undefined) {
       used.add(match.id);

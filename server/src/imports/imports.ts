@@ -15,6 +15,7 @@ import { Imports, type ImportRow } from '../db/entities.js';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { takeBackWithin } from '../records/take-back.js';
 import type { WorkerTask, WorkerWord } from './worker.js';
 
 const largestFile = 4 * 1024 ** 3;
@@ -32,6 +33,9 @@ interface Facts {
   readonly size: number;
   readonly survey?: FileSurvey;
   readonly added?: number;
+  readonly changed?: number;
+  readonly unchanged?: number;
+  readonly saves?: readonly string[];
   readonly table?: string;
   readonly began?: string;
   readonly complaints?: ImportAnswer['complaints'];
@@ -134,6 +138,8 @@ export class ImportsService {
       progress: facts.progress ?? 0,
       survey: facts.survey ?? null,
       added: facts.added ?? null,
+      changed: facts.changed ?? 0,
+      unchanged: facts.unchanged ?? 0,
       table: facts.table ?? null,
       complaints: facts.complaints ?? [],
       complaintCount: facts.complaintCount ?? 0,
@@ -190,14 +196,14 @@ export class ImportsService {
   /** @throws Refusal needs_consent when records of it were changed since and `others` does not say that those stay, invalid when others refer to them */
   async takeBack(app: OpenedApp, person: Person, id: string, others: boolean): Promise<ImportAnswer> {
     const row = await this.row(app, id);
-    const { table: tableId, began } = factsOf(row);
+    const { table: tableId, began, saves = [] } = factsOf(row);
     if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be taken back.');
     if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import is not part of the app any more.');
     const granted = permit(app.design, { ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
     if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
-      const stayed = changed?.count ?? 0;
+      const stayed = (changed?.count ?? 0) + (await takeBackWithin(runner, app, person, saves));
       if (stayed > 0 && !others)
         throw new Refusal(
           'needs_consent',

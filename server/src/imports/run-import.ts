@@ -46,8 +46,10 @@ import { Apps } from '../db/entities.js';
 import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
+import { ChangesRefused, RecordChanges } from './change-records.js';
 import { readRows, type FileStart } from './read-file.js';
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -76,6 +78,11 @@ export interface ImportJob {
 
 export interface ImportResult {
   readonly added: number;
+  /** Records that rows name by their numbers: those that differed, and those that did not. */
+  readonly changed: number;
+  readonly unchanged: number;
+  /** The keys of the saves that changed them, in their order. */
+  readonly saves: readonly string[];
   readonly table: string;
   /** When the import began, as PostgreSQL prints it to the microsecond: what its records are known by. */
   readonly began: string;
@@ -126,7 +133,7 @@ export async function runImport(
     const columns = await cellColumns(runner, job, design, app.schema);
     const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);
-    const { added, lines, emptied, emptiedCount } = await copyRows(
+    const { added, lines, emptied, emptiedCount, isNumbered } = await copyRows(
       runner,
       job,
       columns,
@@ -151,8 +158,12 @@ export async function runImport(
         `${failed.count === 1 ? '1 row does' : `${failed.count.toLocaleString('en-GB')} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
       );
     }
+    const opened = { id: app.id, schema: app.schema, version: app.version, design };
+    const { changed, unchanged, saves } = isNumbered
+      ? await changeRows(runner, opened, job, table, columns, taken, onProgress)
+      : { changed: 0, unchanged: 0, saves: [] };
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
-    const result = { added, table: table.id, began: line?.began ?? '', emptied, emptiedCount };
+    const result = { added, changed, unchanged, saves, table: table.id, began: line?.began ?? '', emptied, emptiedCount };
     await beforeCommit(runner, result);
     return result;
   });
@@ -186,7 +197,7 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
   const names = job.survey.columns.map((column) => column.name);
   const columns: CellColumn[] = [];
   for (const [at, plan] of job.plan.columns.entries()) {
-    if (plan.kind === 'skip') continue;
+    if (plan.kind === 'skip' || plan.kind === 'record') continue;
     const field = fieldOf(table, plan.kind === 'new' ? plan.field.id : plan.field);
     let captions: CaptionIndex | null = null;
     if (field.kind === 'reference') {
@@ -231,15 +242,23 @@ async function copyRows(
   taken: ReadonlyMap<string, ReadonlySet<string>>,
   copy: string,
   onProgress: (part: number) => Promise<void>,
-): Promise<{ readonly added: number; readonly lines: readonly number[]; readonly emptied: readonly Complaint[]; readonly emptiedCount: number }> {
+): Promise<{
+  readonly added: number;
+  readonly lines: readonly number[];
+  readonly emptied: readonly Complaint[];
+  readonly emptiedCount: number;
+  readonly isNumbered: boolean;
+}> {
   const complaints: Complaint[] = [];
   const emptied: Complaint[] = [];
   let emptiedCount = 0;
   // Of each row that was added, the line of the file on which it began.
   const added: number[] = [];
   let count = 0;
+  let isNumbered = false;
   const convert = rowConverter({
     columns,
+    numbers: numbersOf(job),
     width: job.plan.columns.length,
     tail: [...started, job.person.id, job.person.id].join('\t'),
     badCells: job.plan.badCells,
@@ -263,7 +282,7 @@ async function copyRows(
     wake();
   });
   stream.on('drain', () => wake());
-  let [out, skip] = ['', job.plan.reading.skip + (job.plan.reading.heading ? 1 : 0)];
+  let out = '';
   const flush = async (): Promise<void> => {
     if (out === '') return;
     const bytes = Buffer.from(out);
@@ -273,30 +292,23 @@ async function copyRows(
     if (!stream.write(bytes)) await hasRoom;
     if (broken !== null) throw broken as Error;
   };
-  const start: FileStart = { encoding: job.plan.reading.encoding, delimiter: job.plan.reading.delimiter, size: job.size };
   try {
-    await readRows(job.path, start, async (rows, lines, read) => {
-      for (let i = 0; i < rows.length; i += 1) {
-        if (skip > 0) {
-          skip -= 1;
-          continue;
-        }
-        const cells = rows[i] as string[];
-        if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
-        const line = convert(cells, lines[i] as number);
-        if (line === null || count > 0) continue;
-        added.push(lines[i] as number);
+    await eachRow(job, onProgress, (cells, at) => {
+      const line = convert(cells, at);
+      if (typeof line === 'object') isNumbered ||= line !== null;
+      else if (count === 0) {
+        added.push(at);
         out += line;
-        if (out.length > flushAt) await flush();
+        if (out.length > flushAt) return flush();
       }
-      await flush();
-      await onProgress(read / job.size);
+      return null;
     });
+    await flush();
     if (count > 0) throw new RowsRefused(complaints, count);
     const finished = once(stream, 'finish');
     stream.end();
     await finished;
-    return { added: added.length, lines: added, emptied, emptiedCount };
+    return { added: added.length, lines: added, emptied, emptiedCount, isNumbered };
   } catch (error) {
     // Ends the COPY without its rows; the connection is then free for the rollback.
     if (broken === null) {
@@ -306,4 +318,75 @@ async function copyRows(
     }
     throw error;
   }
+}
+
+const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string; readonly at: number } | null => {
+  const at = plan.columns.findIndex((column) => column.kind === 'record');
+  return at < 0 ? null : { name: survey.columns[at]?.name ?? '', at };
+};
+
+/** The rows of the file below its heading that hold anything, each with the line on which it begins. */
+async function eachRow(
+  job: ImportJob,
+  onProgress: (part: number) => Promise<void>,
+  row: (cells: readonly string[], line: number) => Promise<void> | null,
+): Promise<void> {
+  const { reading } = job.plan;
+  let skip = reading.skip + (reading.heading ? 1 : 0);
+  const start: FileStart = { encoding: reading.encoding, delimiter: reading.delimiter, size: job.size };
+  await readRows(job.path, start, async (rows, lines, read) => {
+    for (let i = 0; i < rows.length; i += 1) {
+      if (skip > 0) {
+        skip -= 1;
+        continue;
+      }
+      const cells = rows[i] as string[];
+      if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
+      const wait = row(cells, lines[i] as number);
+      // Most rows have nothing to wait for, and waiting for nothing takes time too.
+      if (wait !== null) await wait;
+    }
+    await onProgress(read / job.size);
+  });
+}
+
+/** Goes through the file again for the rows that name records: COPY holds the connection while it takes the others. */
+async function changeRows(
+  runner: QueryRunner,
+  app: OpenedApp,
+  job: ImportJob,
+  table: Table,
+  columns: readonly CellColumn[],
+  taken: ReadonlyMap<string, ReadonlySet<string>>,
+  onProgress: (part: number) => Promise<void>,
+): Promise<Pick<ImportResult, 'changed' | 'unchanged' | 'saves'>> {
+  const complaints: Complaint[] = [];
+  let count = 0;
+  const ignore = (): void => undefined;
+  // Every cell has been complained of while the other rows were added.
+  const convert = rowConverter({
+    columns,
+    numbers: numbersOf(job),
+    width: job.plan.columns.length,
+    tail: '',
+    badCells: job.plan.badCells,
+    taken,
+    complain: ignore,
+    emptied: ignore,
+  });
+  const changes = new RecordChanges(runner, app, job.person, table, columns, numbersOf(job)?.name ?? '', (complaint) => {
+    count += 1;
+    if (complaints.length < mostComplaints) complaints.push(complaint);
+  });
+  try {
+    await eachRow(job, onProgress, (cells, at) => {
+      const row = convert(cells, at);
+      return typeof row === 'object' && row !== null ? changes.add(row) : null;
+    });
+    await changes.flush();
+  } catch (error) {
+    if (!(error instanceof ChangesRefused)) throw error;
+  }
+  if (count > 0) throw new RowsRefused(complaints, count);
+  return changes;
 }

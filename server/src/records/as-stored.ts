@@ -9,24 +9,39 @@ export interface StoredRecord {
   readonly values: Readonly<Record<string, Value>>;
 }
 
-/** Null when there is no such record. */
-export async function asStored(
+/** A record with references as the records that they name. */
+export interface ShownRecord {
+  readonly rev: number;
+  readonly values: Readonly<Record<string, Value>>;
+}
+
+/** By their numbers; records that do not exist are missing. */
+export async function storedRecords(
   runner: Runner,
   { design, schema }: Pick<OpenedApp, 'design' | 'schema'>,
   person: Person,
   table: Table,
-  id: number,
-): Promise<StoredRecord | null> {
+  ids: readonly number[],
+): Promise<ReadonlyMap<number, ShownRecord>> {
   const fields = table.fields.filter(isStored);
-  const query = queryOf(table.id, { columns: fields.map((field) => field.id), where: { kind: 'ids', ids: [id] }, limit: 1 });
-  const [row] = await run<Record<string, Value | undefined> & { rev: number }>(
+  const query = queryOf(table.id, { columns: fields.map((field) => field.id), where: { kind: 'ids', ids }, limit: ids.length });
+  const rows = await run<Record<string, Value | undefined> & { readonly id: number; readonly rev: number }>(
     runner,
     compilePage(restrictForRules(query, design, person, Date.now()), design, schema),
   );
-  if (row === undefined) return null;
-  const values = fields.map((field) => {
-    const value = row[field.id] ?? null;
-    return [field.id, typeof value === 'object' && value !== null ? value.id : value] as const;
-  });
-  return { rev: row.rev, values: Object.fromEntries(values) };
+  return new Map(rows.map((row) => [row.id, { rev: row.rev, values: Object.fromEntries(fields.map((field) => [field.id, row[field.id] ?? null])) }]));
+}
+
+/** Null when there is no such record. */
+export async function asStored(
+  runner: Runner,
+  app: Pick<OpenedApp, 'design' | 'schema'>,
+  person: Person,
+  table: Table,
+  id: number,
+): Promise<StoredRecord | null> {
+  const record = (await storedRecords(runner, app, person, table, [id])).get(id);
+  if (record === undefined) return null;
+  const values = Object.entries(record.values).map(([field, value]) => [field, typeof value === 'object' && value !== null ? value.id : value] as const);
+  return { rev: record.rev, values: Object.fromEntries(values) };
 }

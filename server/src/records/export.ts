@@ -6,6 +6,7 @@ import {
   csvLine,
   isStored,
   queryOf,
+  recordHeading,
   restrictForExport,
   rightsOf,
   type Cursor,
@@ -44,7 +45,7 @@ function send(context: Context, name: string, lines: AsyncIterable<string>): Rea
   return Readable.from(lines);
 }
 
-/** The records of a list. @throws Refusal forbidden */
+/** The records of a list, each with its number: by that an import finds them again. @throws Refusal forbidden */
 export function exportRecords(
   database: DataSource,
   context: Context,
@@ -67,16 +68,10 @@ async function* recordLines(
   fields: readonly Field[],
   picked: Pick<Query, 'where' | 'sort'>,
 ): AsyncGenerator<string> {
-  yield (
-    byteOrderMark +
-    csvLine(
-      fields.map((field) => field.name),
-      () => true,
-    )
-  );
+  yield byteOrderMark + csvLine([recordHeading(table), ...fields.map((field) => field.name)], () => true);
   const columns = fields.map((field) => field.id);
   const isText = (place: number): boolean => {
-    const field = fields[place];
+    const field = fields[place - 1];
     return field !== undefined && (!isStored(field) || ['text', 'long_text', 'choice', 'reference'].includes(field.kind));
   };
   let after: Cursor | null = null;
@@ -85,12 +80,7 @@ async function* recordLines(
     const query: Query = queryOf(table.id, { ...picked, columns, after, limit });
     const restricted = restrictForExport(query, app.design, person, Date.now());
     const rows: readonly PageRow[] = await run<PageRow>(database, compilePage(restricted, app.design, app.schema));
-    const lines = rows.map((row) =>
-      csvLine(
-        fields.map((field) => labelled(field, row[field.id] as Value)),
-        isText,
-      ),
-    );
+    const lines = rows.map((row) => csvLine([row.id, ...fields.map((field) => labelled(field, row[field.id] as Value))], isText));
     yield lines.join('');
     const last = rows.at(-1);
     after = last === undefined || rows.length < limit ? null : { value: last.__key, id: last.id };

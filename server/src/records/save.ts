@@ -28,12 +28,25 @@ const isWorthTrying = (error: unknown): boolean => ['40P01', '40001'].includes(p
  */
 export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<SaveAnswer> {
   for (let tries = 1; ; tries += 1) {
-    const saving = new Saving(database, app, person, key, asked);
+    const saving = new Saving(app, person, key, asked);
     try {
-      return await saving.all();
+      return await saving.all(database);
     } catch (error) {
-      if (!isWorthTrying(error) || tries === mostTries) return saving.settle(error);
+      if (!isWorthTrying(error) || tries === mostTries) return saving.settle(database, error);
     }
+  }
+}
+
+/**
+ * The same as a part of a larger transaction, and without automations.
+ * @throws Refusal invalid (issues by write and field), forbidden, stale_design, unavailable
+ */
+export async function saveWithin(runner: QueryRunner, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<void> {
+  const saving = new Saving(app, person, key, asked);
+  try {
+    await saving.within(runner, false);
+  } catch (error) {
+    throw saving.inWords(error);
   }
 }
 
@@ -47,7 +60,6 @@ class Saving {
   private readonly batch: Batch;
 
   constructor(
-    private readonly database: DataSource,
     private readonly app: OpenedApp,
     private readonly person: Person,
     key: string,
@@ -64,29 +76,34 @@ class Saving {
     this.batch = new Batch(app, person, under, this.grants, this.checks);
   }
 
-  async all(): Promise<SaveAnswer> {
+  async all(database: DataSource): Promise<SaveAnswer> {
+    const { writes, batch, checks, automations, grants } = this;
+    const isAutomated = automations.concern(writes);
+    const [only] = writes;
+    const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
+    if (!isAlone || checks.concerns(writes) || grants.concerns(writes) || isAutomated)
+      return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
+    refuse(batch.check(writes), 'values need another look.');
+    // One write is one statement, and that is a transaction by itself: two round trips less.
+    return { records: [await batch.write(database, only, 0)] };
+  }
+
+  async within(runner: QueryRunner, isAutomated: boolean): Promise<SaveAnswer> {
     const { writes, batch, checks, automations, grants } = this;
     refuse(batch.check(writes), 'values need another look.');
     const isChecked = checks.concerns(writes);
     const isGranted = grants.concerns(writes);
-    const isAutomated = automations.concern(writes);
-    const [only] = writes;
-    // One write is one statement, and that is a transaction by itself: two round trips less.
-    if (only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move' && !isChecked && !isGranted && !isAutomated)
-      return { records: [await batch.write(this.database, only, 0)] };
-    return inTransaction(this.database, async (_, runner) => {
-      await batch.hold(runner, writes);
-      if (isChecked) await checks.before(runner, writes);
-      const records = await this.made(runner, isGranted);
-      // Grants are asked before automations, which may hand a record on to where this person cannot reach it.
-      if (isGranted) {
-        const last = records.filter((one) => !this.isWrittenAgain(one.write));
-        refuse(await grants.after(runner, this.asked, last), notAllowed);
-      }
-      const own = isAutomated ? await automations.after(runner, batch.events, records) : [];
-      refuse(isChecked || own.length > 0 ? await checks.after(runner, writes, [...records, ...own]) : [], 'checks are not met.');
-      return { records: asTheyStand(records, own) };
-    });
+    await batch.hold(runner, writes);
+    if (isChecked) await checks.before(runner, writes);
+    const records = await this.made(runner, isGranted);
+    // Grants are asked before automations, which may hand a record on to where this person cannot reach it.
+    if (isGranted) {
+      const last = records.filter((one) => !this.isWrittenAgain(one.write));
+      refuse(await grants.after(runner, this.asked, last), notAllowed);
+    }
+    const own = isAutomated ? await automations.after(runner, batch.events, records) : [];
+    refuse(isChecked || own.length > 0 ? await checks.after(runner, writes, [...records, ...own]) : [], 'checks are not met.');
+    return { records: asTheyStand(records, own) };
   }
 
   /** Makes the writes one after another, each asked right before: an earlier one may have changed what a later one is allowed. */
@@ -136,17 +153,17 @@ class Saving {
   }
 
   /** The answer of the same save when it was made before; else what went wrong, in words. @throws Refusal, or a fault as it is */
-  async settle(error: unknown): Promise<SaveAnswer> {
+  async settle(database: DataSource, error: unknown): Promise<SaveAnswer> {
     if (error instanceof AutomationFailed) {
-      await this.automations.logRefused(this.database, error);
+      await this.automations.logRefused(database, error);
       throw new Refusal('invalid', error.message, [{ write: error.write, message: error.message }]);
     }
     // A save that is sent twice misses the version that it made itself, or meets its own line in the history or its own unique value.
     const missed = error instanceof VersionMissed || error instanceof NotSeen;
-    const earlier = missed || pgErrorOf(error).code === '23505' ? await this.batch.earlier(this.database) : null;
+    const earlier = missed || pgErrorOf(error).code === '23505' ? await this.batch.earlier(database) : null;
     if (earlier !== null) return earlier;
-    if (!missed) throw explained(error, this.app.design, this.batch.place);
-    const conflict = await this.conflict(error);
+    if (!missed) throw this.inWords(error);
+    const conflict = await this.conflict(database, error);
     const says =
       conflict.current === null
         ? `This record of ${tableIn(this.app, error.table).name} doesn't exist any more, or you no longer have access to it.`
@@ -154,13 +171,19 @@ class Saving {
     throw new Refusal('conflict', says, [], [conflict]);
   }
 
+  inWords(error: unknown): unknown {
+    if (!(error instanceof VersionMissed || error instanceof NotSeen)) return explained(error, this.app.design, this.batch.place);
+    const message = 'Someone changed this record at the same time.';
+    return new Refusal('invalid', message, [{ write: error.write, message }]);
+  }
+
   /** What stands in the database where this save expected an older version. */
-  private async conflict(missed: VersionMissed | NotSeen): Promise<Conflict> {
-    const current = await new RecordReader(this.database, this.app, this.person).one(missed.table, missed.id).catch((error: unknown) => {
+  private async conflict(database: DataSource, missed: VersionMissed | NotSeen): Promise<Conflict> {
+    const current = await new RecordReader(database, this.app, this.person).one(missed.table, missed.id).catch((error: unknown) => {
       if (error instanceof Refusal) return null;
       throw error;
     });
-    const newest = current === null ? undefined : (await new HistoryReader(this.database, this.app, this.person).of(missed.table, missed.id))[0];
+    const newest = current === null ? undefined : (await new HistoryReader(database, this.app, this.person).of(missed.table, missed.id))[0];
     return { write: missed.write, current, by: newest?.person ?? null, at: newest?.at ?? null };
   }
 }

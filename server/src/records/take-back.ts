@@ -23,6 +23,7 @@ import {
   type Write,
   type WritePlace,
 } from '@bibliona/core';
+import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { run, type Runner } from '../db/run.js';
@@ -83,6 +84,23 @@ export async function takeBack(database: DataSource, app: OpenedApp, person: Per
   }
 }
 
+/**
+ * Undoes saves as part of a larger transaction, the last first. Records that were changed since stay as they are.
+ * @returns how many stayed @throws Refusal invalid, forbidden
+ */
+export async function takeBackWithin(runner: Runner, app: OpenedApp, person: Person, saves: readonly string[]): Promise<number> {
+  let stayed = 0;
+  for (const save of [...saves].reverse()) {
+    const taking = new TakingBack(app, person, { key: randomUUID(), asked: digestOf(['take back', save]) }, () => (stayed += 1));
+    try {
+      await taking.all(runner, await run<Line>(runner, compileSaved(app.schema, save)));
+    } catch (error) {
+      throw explained(error, app.design, 0);
+    }
+  }
+  return stayed;
+}
+
 const notYours = 'There is no such save, or it is not yours to take back.';
 
 class TakingBack {
@@ -97,6 +115,8 @@ class TakingBack {
     private readonly app: OpenedApp,
     private readonly person: Person,
     private readonly under: { readonly key: string; readonly asked: string },
+    /** What is told of a record that was changed or removed since and therefore stays as it is; without it, that ends in a refusal. */
+    private readonly onStays: (() => void) | null = null,
   ) {
     this.checks = new SaveChecks(app, person);
     this.grants = new SaveGrants(app, person);
@@ -131,10 +151,12 @@ class TakingBack {
       if (standing !== null) throw await refuseBecause('is there again already.');
       return this.restore(runner, table, line);
     }
+    if (standing === null && this.onStays !== null) return this.onStays();
     if (standing === null) throw await refuseBecause('is not there any more.');
     const fields = table.fields.filter(isStored).filter((field) => line.kind !== 'change' || field.id in (line.before ?? {}));
-    if (fields.some((field) => standing.values[field.id] !== stored(field, line.after?.[field.id] ?? null)))
-      throw await refuseBecause('has been changed since.');
+    const isChanged = fields.some((field) => standing.values[field.id] !== stored(field, line.after?.[field.id] ?? null));
+    if (isChanged && this.onStays !== null) return this.onStays();
+    if (isChanged) throw await refuseBecause('has been changed since.');
     if (line.kind !== 'change') return this.remove(runner, table, line, standing.rev);
     if (fields.some((field) => field.id === routeOf(this.app.design, table.id)?.field))
       throw await refuseBecause('was moved along its route: its status changes by moves alone.');

@@ -31,6 +31,8 @@ const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'v
 const encodingNames = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } as const;
 const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
 const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
+/** Stands for the record number among the ids of fields, none of which begins so. */
+const recordNumber = '#';
 const newKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const satisfies readonly FieldKind[];
 
 const tableNameOf = (fileName: string): string => {
@@ -55,7 +57,8 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
   const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
   const asleep = design.automations.filter((one) => one.isOn && one.on === 'added' && one.table === tableId);
-  const taken = columns.filter((one) => one.kind !== 'skip').length;
+  const taken = columns.filter((one) => one.kind === 'field' || one.kind === 'new').length;
+  const isByNumber = columns.some((one) => one.kind === 'record');
   const run = (): void =>
     onRun({
       reading: survey.reading,
@@ -155,7 +158,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                   column={column}
                   plan={columns[at] ?? { kind: 'skip' }}
                   tableId={tableId}
-                  used={columns.flatMap((one, i) => (one.kind === 'field' && i !== at ? [one.field] : []))}
+                  used={columns.flatMap((one, i) => (i === at ? [] : one.kind === 'field' ? [one.field] : one.kind === 'record' ? [recordNumber] : []))}
                   onChange={(plan) => setColumn(at, plan)}
                 />
               </tr>
@@ -164,6 +167,9 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         </table>
       </div>
       {problem !== null && <Note kind="bad">{problem}</Note>}
+      {isByNumber && (
+        <Note kind="look">A row with a record number changes that record where its values differ. A row without one adds a record. Nothing is deleted.</Note>
+      )}
       {asleep.length > 0 && (
         <Note kind="look">What a file brings in sets nothing off: {asleep.map((one) => `“${one.name}”`).join(', ')} will not run for these rows.</Note>
       )}
@@ -193,10 +199,11 @@ interface TargetProps {
 function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
   const { design } = useApp();
   const table = design.tables.find((one) => one.id === tableId);
-  const reading: Reading = plan.kind === 'skip' ? column.reading : plan.reading;
+  const reading: Reading = plan.kind === 'field' || plan.kind === 'new' ? plan.reading : column.reading;
   const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((one) => one.id === plan.field) : undefined;
   const choose = (value: string): void => {
     if (value === '-') onChange({ kind: 'skip' });
+    else if (value === recordNumber) onChange({ kind: 'record' });
     else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f')), reading });
     else onChange({ kind: 'field', field: value, reading });
   };
@@ -212,7 +219,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
         <TextField
           select
           hiddenLabel
-          value={plan.kind === 'skip' ? '-' : plan.kind === 'new' ? '+' : plan.field}
+          value={plan.kind === 'field' ? plan.field : { skip: '-', new: '+', record: recordNumber }[plan.kind]}
           onChange={(event) => choose(event.target.value)}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
         >
@@ -223,6 +230,11 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
               {one.required ? ' *' : ''}
             </MenuItem>
           ))}
+          {table !== undefined && (
+            <MenuItem value={recordNumber} disabled={used.includes(recordNumber)}>
+              the record number
+            </MenuItem>
+          )}
           <MenuItem value="-">nothing: leave it out</MenuItem>
         </TextField>
         {plan.kind === 'new' && (
@@ -255,7 +267,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
         )}
       </td>
       <td>
-        {(field?.kind === 'whole' || field?.kind === 'decimal') && plan.kind !== 'skip' && (
+        {(field?.kind === 'whole' || field?.kind === 'decimal') && (plan.kind === 'field' || plan.kind === 'new') && (
           <TextField
             select
             hiddenLabel
@@ -270,7 +282,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
             ))}
           </TextField>
         )}
-        {field?.kind === 'date' && plan.kind !== 'skip' && (
+        {field?.kind === 'date' && (plan.kind === 'field' || plan.kind === 'new') && (
           <TextField
             select
             hiddenLabel
@@ -286,6 +298,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
           </TextField>
         )}
         {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
+        {plan.kind === 'record' && <span className="q">changes the record with this number</span>}
       </td>
     </>
   );

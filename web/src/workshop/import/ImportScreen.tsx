@@ -176,7 +176,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
     case 'done':
       return (
         <Empty
-          title={`${(answer.added ?? 0).toLocaleString('en-GB')} ${answer.added === 1 ? 'record is' : 'records are'} in ${app.design.tables.find((table) => table.id === answer.table)?.name ?? 'the table'}.`}
+          title={doneWords(answer, app.design.tables.find((table) => table.id === answer.table)?.name ?? 'the table')}
           action={
             <div className="row">
               <Button variant="contained" component={Link} to={`/desk/${app.id}/${answer.table ?? ''}`}>
@@ -194,18 +194,34 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
             ? `All of ${answer.fileName} was imported.`
             : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell did' : `${answer.emptiedCount.toLocaleString('en-GB')} cells did`} not fit and ${answer.emptiedCount === 1 ? 'was' : 'were'} left empty:`}
           {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} />}
-          {problem !== null && <Note kind="look">{problem} “Undo the others” deletes the rest and keeps these.</Note>}
+          {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
         </Empty>
       );
     case 'taken_back':
       return (
         <Empty title="The import was undone." action={anotherFile}>
           {answer.stayed === 0
-            ? 'All its records are deleted.'
-            : `${answer.stayed === 1 ? '1 record that was' : `${answer.stayed.toLocaleString('en-GB')} records that were`} changed since the import stayed. The others are deleted.`}
+            ? undoneWords(answer)
+            : `${answer.stayed === 1 ? '1 record that was' : `${answer.stayed.toLocaleString('en-GB')} records that were`} changed since the import stayed as they are. ${undoneWords(answer)}`}
         </Empty>
       );
     default:
       return answer.state satisfies never;
   }
+}
+
+const records = (count: number): string => `${count.toLocaleString('en-GB')} ${count === 1 ? 'record' : 'records'}`;
+
+function doneWords({ added, changed, unchanged }: ImportAnswer, table: string): string {
+  if (changed + unchanged === 0) return `${records(added ?? 0)} added to ${table}.`;
+  const parts = [`${records(changed)} changed`, `${unchanged.toLocaleString('en-GB')} unchanged`];
+  return `${table}: ${(added ?? 0) === 0 ? '' : `${(added ?? 0).toLocaleString('en-GB')} added, `}${parts.join(', ')}.`;
+}
+
+function undoneWords({ added, changed }: ImportAnswer): string {
+  const words = [
+    ...((added ?? 0) > 0 ? ['The added records are deleted.'] : []),
+    ...(changed > 0 ? ['The changed records have their earlier values again.'] : []),
+  ];
+  return words.length === 0 ? 'It had changed nothing.' : words.join(' ');
 }
