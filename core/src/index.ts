@@ -48,6 +48,7 @@ export {
   comparisons,
   areAlike,
   canCompare,
+  pathOfMine,
   comparisonsOf,
   comparisonWords,
   noRows,
@@ -65,7 +66,7 @@ export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } fr
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
 export { deviations, type Deviation } from './expression/deviations.js';
 export { builtIns, leftOut } from './expression/functions/functions.js';
-export { groups, type BuiltIn } from './expression/functions/function.js';
+export { groups, type BuiltIn, type Given } from './expression/functions/function.js';
 export { readText, type Piece } from './expression/merge-text.js';
 export { membersOf, type Member } from './expression/names.js';
 export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';

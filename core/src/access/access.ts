@@ -141,6 +141,7 @@ export const circumstancesOf = (design: AppDesign, person: Person, now: number):
     Roles: person.role === 'builder' ? ['builder'] : design.roles.filter((role) => person.roles.includes(role.id)).map((role) => role.name),
   },
   ties: person.ties,
+  person: person.id,
 });
 
 /** What changes the records. */

@@ -39,7 +39,7 @@ export function shown(computed: Feel, zone: string): Value {
 }
 
 const nobody: Pick<Surroundings, 'records' | 'self'> = { records: { value: () => null, children: () => [] }, self: null };
-export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me' | 'ties'>;
+export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me' | 'ties' | 'person'>;
 
 /** The value a new record starts with. */
 export function startValue(design: AppDesign, field: Field, around: Circumstances): Value {

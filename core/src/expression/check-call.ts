@@ -20,7 +20,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   const found = builtIn(call.name);
   if (found === undefined) return refuseName(checker, call);
   const at: At = { from: call.from, to: call.to };
-  const args = given ?? placed(checker, call, found, depth);
+  const args = given ?? selfPlaced(checker, call, found, placed(checker, call, found, depth));
   // Dates and lengths of time that are written out are read here, so that a wrong one is said where it stands.
   const [first] = args;
   if (
@@ -80,6 +80,17 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
   for (const [i, one] of parameters.entries())
     if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${says()}.`);
   return args;
+}
+
+/** The record that a function of records is about where none is named: in brackets behind a list its element, else the record itself. */
+function selfPlaced(checker: Checker, call: Call, found: BuiltIn, args: readonly Node[]): readonly Node[] {
+  if (found.ofSelf !== true || args.length > 0) return args;
+  const { from, to } = call;
+  const local = [...checker.locals].reverse().find((one) => one.opens && one.type.kind === 'record');
+  if (local !== undefined) return [{ from, to, kind: 'variable', variable: local.variable, type: local.type }];
+  const { table } = checker.scope;
+  if (table === null) return checker.refuse(call, `There is no record here. Name one: ${found.name}(…).`);
+  return [{ from, to, kind: 'self', table, type: { kind: 'record', table } }];
 }
 
 function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: readonly Node[]): void {

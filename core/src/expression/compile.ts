@@ -22,6 +22,8 @@ export interface SqlSurroundings {
   readonly builder: SqlBuilder;
   readonly design: AppDesign;
   readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
+  /** The number of the person. */
+  readonly person?: number;
   /** The records that the person is tied to, by the id of the tie. */
   readonly ties?: Readonly<Record<string, number>>;
   readonly now: number;
@@ -57,7 +59,7 @@ export class ExpressionCompiler {
   private readonly tools: SqlTools;
 
   constructor(private readonly around: SqlSurroundings) {
-    this.tools = new SqlTools(around.builder, around.prefix, around.zone, around.now);
+    this.tools = new SqlTools(around.builder, around.prefix, around.zone, around.now, around.person ?? 0);
   }
 
   /** A value of the type of the node, null where the language says null; a number is numeric, a choice its label. */

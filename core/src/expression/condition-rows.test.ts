@@ -22,6 +22,9 @@ describe('conditions as rows', () => {
     'Unit price > -2',
     'Unit price > Queen year',
     'count(Visits) > 3',
+    'record number(Apiary) = 17',
+    'record number(Apiary) != 3 and created by me() = true',
+    'created by me() = false or Gentle = true',
     'Stands since <= today()',
     'Stands since >= today() - duration("P2Y")',
     'Stands since < today() - duration("P60D")',
@@ -34,12 +37,21 @@ describe('conditions as rows', () => {
     expect(textOfRows(rows ?? { kind: 'group', join: 'and', of: [] }, scope).replace(/[()]/gu, '')).toBe(text.replace(/[()]/gu, ''));
     expect(rowsOfText(textOfRows(rows ?? { kind: 'group', join: 'and', of: [] }, scope), scope)).toEqual(rows);
   });
-  test.each(['count(Visits[Mites > 3]) > 3', 'Unit price > Code', 'not(Gentle)', 'Unit price * 2 > 3', 'Code = upper case("a")', 'Stands since.day = 3'])(
-    '%s stays a text',
-    (text) => expect(rowsOfText(text, scope)).toBeNull(),
-  );
+  test('what is only said shorter is rows as well', () =>
+    expect(rowsOfText('created by me()', scope)?.of).toEqual([{ kind: 'row', path: 'created by me()', comparison: 'yes', values: [] }]));
+  test.each([
+    'record number() = 3',
+    'record number(Apiary) > 3',
+    'record number(Apiary) = Queen year',
+    'count(Visits[Mites > 3]) > 3',
+    'Unit price > Code',
+    'not(Gentle)',
+    'Unit price * 2 > 3',
+    'Code = upper case("a")',
+    'Stands since.day = 3',
+  ])('%s stays a text', (text) => expect(rowsOfText(text, scope)).toBeNull());
 
-  const paths = ['Code', 'Queen year', 'Unit price', 'Brood', 'Stands since', 'Gentle', 'Apiary', 'Apiary.Name', 'Apiary.Region'];
+  const paths = ['Code', 'Queen year', 'Unit price', 'Brood', 'Stands since', 'Gentle', 'Apiary', 'Apiary.Name', 'Apiary.Region', 'created by me()'];
   const valueFor = (kind: string): fc.Arbitrary<string> =>
     kind === 'number'
       ? fc.integer({ min: -999, max: 999 }).map(String)
@@ -58,6 +70,7 @@ describe('conditions as rows', () => {
         one: fc.tuple(value),
         two: fc.tuple(value, value),
         many: fc.array(value, { minLength: 1, maxLength: 3 }),
+        record: fc.tuple(fc.integer({ min: 1, max: 999 }).map(String)),
         span: fc.tuple(fc.integer({ min: 1, max: 99 }).map(String), fc.constantFrom('days', 'months', 'years')),
       }[comparisons[comparison].values];
       if (type.kind === 'record' && comparisons[comparison].values === 'one') return fc.constant({ kind: 'row', path, comparison, values: [], other: path });

@@ -26,6 +26,8 @@ export const comparisons = {
   contains: { says: 'contains', values: 'one' },
   starts: { says: 'starts with', values: 'one' },
   ends: { says: 'ends with', values: 'one' },
+  picked: { says: 'is the record', values: 'record' },
+  not_picked: { says: 'is not the record', values: 'record' },
   empty: { says: 'is empty', values: 'none' },
   filled: { says: 'is filled', values: 'none' },
   yes: { says: 'is yes', values: 'none' },
@@ -44,7 +46,7 @@ export const comparisons = {
   this_month: { says: 'is in this month', values: 'none' },
   this_year: { says: 'is in this year', values: 'none' },
   year_now: { says: 'is the current year', values: 'none' },
-} as const satisfies Record<string, { says: string; values: 'none' | 'one' | 'two' | 'many' | 'span' }>;
+} as const satisfies Record<string, { says: string; values: 'none' | 'one' | 'two' | 'many' | 'span' | 'record' }>;
 export type Comparison = keyof typeof comparisons;
 
 const any = ['empty', 'filled'] as const;
@@ -76,8 +78,8 @@ const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
     ...any,
   ],
   boolean: ['yes', 'no', ...any],
-  // A record is compared with another one that the record or the person leads to.
-  record: ['is', 'is_not', ...any],
+  // `is` compares with another record that the record or the person leads to, `picked` with one that the builder picks.
+  record: ['is', 'is_not', 'picked', 'not_picked', ...any],
 };
 /** The comparisons that a value of a type has. */
 export const comparisonsOf = (type: Type): readonly Comparison[] => byType[type.kind] ?? byType[plainKind(type)] ?? [];
@@ -117,9 +119,9 @@ function valueText(value: string, type: Type): string {
 
 /** A row as text; null while a value that it needs is missing. */
 function rowText({ path, comparison, values, other }: Row, type: Type): string | null {
-  const needed = { none: 0, one: 1, two: 2, many: 1, span: 2 }[comparisons[comparison].values];
+  const needed = { none: 0, one: 1, two: 2, many: 1, span: 2, record: 1 }[comparisons[comparison].values];
   const hasOther = other !== undefined && other !== '' && canCompare(comparison);
-  if (!hasOther && (type.kind === 'record' ? needed > 0 : values.filter((one) => one.trim() !== '').length < needed)) return null;
+  if (!hasOther && (type.kind === 'record' && canCompare(comparison) ? needed > 0 : values.filter((one) => one.trim() !== '').length < needed)) return null;
   const [a = '', b = ''] = hasOther ? [other] : values.map((one) => valueText(one, type));
   const span = `duration("P${values[0] ?? ''}${spans[values[1] as Unit] ?? 'D'}")`;
   switch (comparison) {
@@ -148,6 +150,10 @@ function rowText({ path, comparison, values, other }: Row, type: Type): string |
       return `starts with(${path}, ${a})`;
     case 'ends':
       return `ends with(${path}, ${a})`;
+    case 'picked':
+      return `record number(${path}) = ${values[0] ?? ''}`;
+    case 'not_picked':
+      return `record number(${path}) != ${values[0] ?? ''}`;
     case 'empty':
       return `${path} = null`;
     case 'filled':
@@ -261,11 +267,11 @@ class Rows {
   }
 
   private path(syntax: Syntax): string | null {
-    // The number of children of a record is compared like a field.
-    if (syntax.kind === 'call' && syntax.name === 'count' && syntax.args.length === 1) {
-      const list = syntax.args[0]?.value;
-      const text = list?.kind === 'name' ? `count(${this.spell(list.name)})` : null;
-      return text !== null && typeOfPath(text, this.scope)?.kind === 'number' ? text : null;
+    // The number of children of a record is compared like a field, and so is whether the person created it.
+    if (syntax.kind === 'call') {
+      const list = syntax.name === 'count' && syntax.args.length === 1 ? syntax.args[0]?.value : undefined;
+      const text = list?.kind === 'name' ? `count(${this.spell(list.name)})` : syntax.name === mine && syntax.args.length === 0 ? `${mine}()` : null;
+      return text !== null && typeOfPath(text, this.scope) !== null ? text : null;
     }
     if (syntax.kind === 'name') return this.scope.table !== null && typeOfPath(this.spell(syntax.name), this.scope) !== null ? this.spell(syntax.name) : null;
     if (syntax.kind !== 'path' || this.path(syntax.of) === null) return null;
@@ -288,8 +294,10 @@ class Rows {
       case 'compare': {
         const year = this.partOfToday(syntax, 'year');
         if (year !== null) return row(year, 'this_year');
-        const path = this.path(syntax.left);
         const { op, right } = syntax;
+        const picked = this.numbered(syntax.left);
+        if (picked !== null && right.kind === 'number' && (op === '=' || op === '!=')) return row(picked, op === '=' ? 'picked' : 'not_picked', [right.digits]);
+        const path = this.path(syntax.left);
         if (right.kind === 'null') return op === '=' || op === '!=' ? row(path, op === '=' ? 'empty' : 'filled') : null;
         if (right.kind === 'boolean') return op === '=' ? row(path, right.value ? 'yes' : 'no') : null;
         if (isToday(right))
@@ -316,6 +324,7 @@ class Rows {
           syntax.tests.map((one) => this.value(one)),
         );
       case 'call': {
+        if (syntax.name === mine && syntax.args.length === 0) return row(pathOfMine, 'yes');
         const comparison = { contains: 'contains', 'starts with': 'starts', 'ends with': 'ends' }[syntax.name] as Comparison | undefined;
         const [of, value] = syntax.args;
         return comparison === undefined || of === undefined || value === undefined || syntax.args.length > 2
@@ -325,6 +334,13 @@ class Rows {
       default:
         return null;
     }
+  }
+
+  /** `record number(P)`, by its P. */
+  private numbered(syntax: Syntax): string | null {
+    return syntax.kind === 'call' && syntax.name === 'record number' && syntax.args.length === 1 && syntax.args[0] !== undefined
+      ? this.path(syntax.args[0].value)
+      : null;
   }
 
   /** Another field of the same type, or what belongs to the person. */
@@ -355,6 +371,10 @@ class Rows {
     }
   }
 }
+
+const mine = 'created by me';
+/** What is compared like a field where a condition asks whether the person created the record. */
+export const pathOfMine = `${mine}()`;
 
 const compared = { '=': 'is', '!=': 'is_not', '<': 'less', '<=': 'at_most', '>': 'more', '>=': 'at_least' } as const;
 

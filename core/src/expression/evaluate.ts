@@ -7,7 +7,7 @@ import { every, some } from './three-valued.js';
 import { longestSeries, mostSteps } from './limits.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { partOf } from './parts.js';
-import { compare, Decimal, isList, isNumber, same, type Feel, type RecordValue } from './value.js';
+import { compare, Decimal, isList, isNumber, isRecord, same, type Feel, type RecordValue } from './value.js';
 
 /** The records that an expression walks through. */
 export interface RecordSource {
@@ -30,6 +30,8 @@ export interface Surroundings extends Given {
   readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
   /** The records that the person is tied to, by the id of the tie. */
   readonly ties?: Readonly<Record<string, number>>;
+  /** The number of the person, for SQL. */
+  readonly person?: number;
   readonly records: RecordSource;
   readonly self: RecordValue | null;
 }
@@ -62,9 +64,6 @@ function feelOf(field: Field, table: string, value: Value): Feel {
       return field satisfies never;
   }
 }
-
-const isRecord = (value: Feel): value is RecordValue =>
-  value !== null && typeof value === 'object' && !isList(value) && 'kind' in value && value.kind === 'record';
 
 class Evaluation {
   private readonly variables = new Map<Variable, Feel>();

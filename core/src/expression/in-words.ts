@@ -149,6 +149,10 @@ function callWords(node: Extract<Node, { kind: 'call' }>, say: (node: Node) => s
       return `the smallest of ${a}`;
     case 'max':
       return `the largest of ${a}`;
+    case 'record number':
+      return `the number of ${a}`;
+    case 'created by me':
+      return `${a} was created by me`;
     case 'string':
       return a;
     case 'decimal':

@@ -80,6 +80,8 @@ export class SqlTools {
     readonly prefix: string,
     private readonly timeZone: string,
     readonly now: number,
+    /** The number of the person who asks; none is 0. */
+    readonly person: number,
   ) {}
 
   alias(): string {

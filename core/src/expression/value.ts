@@ -52,6 +52,8 @@ export interface ContextValue {
 export type Feel = null | boolean | string | Decimal | Day | TimeOfDay | Moment | Duration | Months | Range | RecordValue | ContextValue | readonly Feel[];
 
 export const isList = (value: Feel): value is readonly Feel[] => Array.isArray(value);
+export const isRecord = (value: Feel): value is RecordValue =>
+  value !== null && typeof value === 'object' && !isList(value) && 'kind' in value && value.kind === 'record';
 export const isNumber = (value: Feel): value is Decimal => Decimal.isDecimal(value);
 
 const round34 = (value: BaseDecimal): Decimal => new Decimal(new Decimal34(0).plus(value));

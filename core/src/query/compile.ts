@@ -8,7 +8,7 @@ import type { SqlRecord } from '../expression/sql-value.js';
 import { columnType } from '../migration/columns.js';
 import { ident, literal, type Statement } from '../sql/sql.js';
 import { kinds, type Value } from '../values/values.js';
-import { containing, TableCompiler } from './compiler.js';
+import { containing, TableCompiler, tableName } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
 class Compiler extends TableCompiler<Query> {
@@ -214,7 +214,9 @@ class Compiler extends TableCompiler<Query> {
       ...Object.fromEntries(stored.map((field) => [field.column, valueIn(field, values[field.id])])),
     }));
     const columns = stored.map((field) => `, ${ident(field.column)} ${columnType(field)}`).join('');
-    const rows = `jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS t(__at integer, id bigint${columns})`;
+    // A record that is not there yet would be created by this person.
+    const creator = `COALESCE((SELECT s.created_by FROM ${tableName(this.schema, table)} AS s WHERE s.id = g.id), ${this.sql.param(this.restricted.around.person ?? null, 'bigint')})`;
+    const rows = `(SELECT g.*, ${creator} AS created_by FROM jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS g(__at integer, id bigint${columns})) AS t`;
     return this.sql.done(`SELECT t.__at AS id, array_remove(ARRAY[${met}]::integer[], NULL) AS met FROM ${[rows, ...row.scope.joins].join(' ')}`);
   }
 

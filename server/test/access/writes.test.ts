@@ -49,6 +49,30 @@ beforeEach(async () => {
   );
 });
 
+describe('a member with a grant for what they created', () => {
+  test('sees, changes and exports their own records, and the history of those alone', async () => {
+    await builder.call(contract.changeDesign, {
+      params: { app: app.id },
+      body: {
+        version: app.version,
+        changes: [role('own', [grantOf('g_mine', 'hives', { add: true, change: true, remove: true, condition: 'created by me()' })])],
+      },
+    });
+    const { records: saved } = await save(keeper, add({ h_code: 'H-9' }));
+    const id = saved[0]?.id ?? 0;
+    const seen = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' }, query: {} });
+    expect(seen.records.map((one) => one.id)).toEqual([id]);
+    await save(keeper, change(id, { h_year: 2024 }));
+    expect((await keeper.call(contract.readHistory, { params: { app: app.id, table: 'hives', id } })).entries.map((one) => one.kind)).toEqual([
+      'change',
+      'add',
+    ]);
+    expect((await refused(keeper, change(1, { h_year: 2024 }))).status).toBe(409);
+    // A unique value of a record out of sight is not told by a record that they may add.
+    expect((await refused(keeper, add({ h_code: 'H-9' }))).body.issues).toMatchObject([{ field: 'h_code' }]);
+  });
+});
+
 describe('a member with a grant for some records', () => {
   test('changes those, and no others', async () => {
     await save(keeper, change(1, { h_year: 2024 }));

@@ -21,7 +21,14 @@ beforeAll(async () => {
 });
 afterAll(() => database.close());
 
-const around = { now: Date.UTC(2026, 2, 29, 0, 59, 59, 123), zone, me: { Name: 'Ada Wren', Mail: 'ada@quillmoor.example', Roles: ['keeper', 'visitor'] } };
+const around = {
+  now: Date.UTC(2026, 2, 29, 0, 59, 59, 123),
+  zone,
+  me: { Name: 'Ada Wren', Mail: 'ada@quillmoor.example', Roles: ['keeper', 'visitor'] },
+  person: 1,
+};
+/** Records were created by person 1, by person 2, or by nobody, in turn. */
+const creatorOf = (id: number): number | null => [null, 1, 2][id % 3] ?? null;
 const anything = { fits: () => true, says: '' };
 
 async function inSql(node: Node, design: AppDesign, schema: string, table: string): Promise<(string | null)[]> {
@@ -42,7 +49,12 @@ async function inSql(node: Node, design: AppDesign, schema: string, table: strin
 
 function inMemory(node: Node, garden: Garden, table: string): (string | null)[] {
   return (garden.rows.get(table) ?? []).map((_, i) => {
-    const surroundings: Surroundings = { ...around, records: source(garden), self: { kind: 'record', table, id: i + 1 } };
+    const surroundings: Surroundings = {
+      ...around,
+      records: source(garden),
+      isMine: ({ id }) => creatorOf(Number(id)) === 1,
+      self: { kind: 'record', table, id: i + 1 },
+    };
     const value = shown(evaluate(node, surroundings), zone);
     return value === null ? null : String(value);
   });
@@ -52,6 +64,8 @@ async function planted(garden: Garden): Promise<string> {
   schemas += 1;
   const schema = `garden_${schemas}`;
   await plant(database.client, schema, garden);
+  for (const { slug } of garden.design.tables)
+    await database.client.query(`UPDATE ${schema}."${slug}" SET created_by = CASE id % 3 WHEN 0 THEN NULL ELSE id % 3 END`);
   return schema;
 }
 
@@ -66,7 +80,7 @@ describe('both engines give the same', () => {
       if (garden === undefined) throw new Error('No garden');
       const schema = await planted(garden);
       const sentence = fc.gen().map((pick) => {
-        const sentences = new Sentences(garden.design, (of) => pick(() => of));
+        const sentences = new Sentences(garden.design, (of) => pick(() => of), true);
         const table = pick(() => fc.constantFrom('visits', 'hives', 'apiaries'));
         return {
           table,

@@ -20,6 +20,8 @@ export class Sentences {
   constructor(
     private readonly design: AppDesign,
     private readonly pick: <T>(of: fc.Arbitrary<T>) => T,
+    /** Whether records themselves are spoken of: their numbers, and who created them. */
+    private readonly ofRecords = false,
   ) {}
 
   private one<T>(...of: readonly T[]): T {
@@ -239,10 +241,21 @@ export class Sentences {
     const fields = (prefix: string, table: string, steps: number): string[] =>
       membersOf(this.design, table).flatMap((one) => {
         if (one.kind === 'children') return [];
-        if (one.field.kind === 'reference') return steps > 0 ? fields(`${prefix}${one.name}.`, parentOf(this.design, one.field).id, steps - 1) : [];
+        if (one.field.kind === 'reference') {
+          const inner = steps > 0 ? fields(`${prefix}${one.name}.`, parentOf(this.design, one.field).id, steps - 1) : [];
+          return [...this.ofRecord(kind, `${prefix}${one.name}`), ...inner];
+        }
         return (kindOfField as Readonly<Record<string, Kind>>)[one.field.kind] === kind ? [`${prefix}${one.name}`] : [];
       });
-    return [...bound.filter((one) => one.kind === kind).map((one) => one.name), ...spots.flatMap((spot) => fields(spot.prefix, spot.table, 2))];
+    return [
+      ...bound.filter((one) => one.kind === kind).map((one) => one.name),
+      ...spots.flatMap((spot) => [...this.ofRecord(kind, spot.prefix.replace(/\.$/u, '')), ...fields(spot.prefix, spot.table, 2)]),
+    ];
+  }
+
+  private ofRecord(kind: Kind, record: string): string[] {
+    if (!this.ofRecords) return [];
+    return kind === 'number' ? [`record number(${record})`] : kind === 'boolean' ? [`created by me(${record})`] : [];
   }
 
   private leaf(kind: Kind, spots: readonly Spot[], bound: readonly Bound[]): string {

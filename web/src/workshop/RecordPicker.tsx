@@ -1,6 +1,6 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
-import { contract } from '@bibliona/core';
+import { contract, type ReferenceValue } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useDeferredValue, useState } from 'react';
 import { call } from '../state/api.js';
@@ -8,9 +8,25 @@ import { useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
 import { pickerIcons } from '../ui/picker-icons.js';
 
-/** Picks the real record on which something is proved; cleared, the one that is proved on by itself. */
-export function RecordPicker({ table, onPick }: { readonly table: string; readonly onPick: (id: number | null) => void }) {
+export interface RecordPickerProps {
+  readonly table: string;
+  /** The number of the record that is picked at first. */
+  readonly value?: number | undefined;
+  /** What that record is called, where it is at hand. */
+  readonly caption?: string | undefined;
+  readonly onPick: (id: number | null) => void;
+  /** What is picked here: shown as a label, or else only read aloud. */
+  readonly name: string;
+  readonly isLabelled?: boolean;
+  readonly hint?: string;
+  readonly placeholder?: string;
+  readonly className?: string;
+}
+
+/** Picks a record of a table by typing part of what it is called. */
+export function RecordPicker({ table, value, caption, onPick, name, isLabelled = false, hint, placeholder, className = 'walk-picker' }: RecordPickerProps) {
   const app = useApp();
+  const [picked, setPicked] = useState<ReferenceValue | null>(value === undefined || caption === undefined ? null : { id: value, caption });
   const [text, setText] = useState('');
   const asked = useDeferredValue(text);
   const found = useQuery({
@@ -18,22 +34,35 @@ export function RecordPicker({ table, onPick }: { readonly table: string; readon
     queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table }, query: { text: asked }, signal }),
     placeholderData: keepPreviousData,
   });
+  const isUnnamed = value !== undefined && picked === null;
+  const first = useQuery({
+    queryKey: keys.record(app.id, table, value ?? 0),
+    queryFn: () => call(contract.readRecord, { params: { app: app.id, table, id: value ?? 0 } }),
+    enabled: isUnnamed && caption === undefined,
+    retry: false,
+  });
+  const named = isUnnamed ? { id: value, caption: caption ?? first.data?.caption ?? `No. ${value}` } : picked;
   return (
-    <Autocomplete
+    <Autocomplete<ReferenceValue>
       {...pickerIcons}
-      className="walk-picker"
+      className={className}
       options={found.data?.records ?? []}
       filterOptions={(options) => options}
       getOptionLabel={(one) => one.caption}
       getOptionKey={(one) => one.id}
       isOptionEqualToValue={(one, other) => one.id === other.id}
-      onInputChange={(_, typed, reason) => reason === 'input' && setText(typed)}
-      onChange={(_, one) => onPick(one?.id ?? null)}
+      value={named}
+      onInputChange={(_, typed, reason) => setText(reason === 'input' ? typed : '')}
+      onChange={(_, one) => {
+        setPicked(one);
+        onPick(one?.id ?? null);
+      }}
       renderInput={(params) => (
         <TextField
           {...params}
-          placeholder="Another record"
-          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Another record' } }}
+          {...(isLabelled ? { label: name, helperText: hint } : { hiddenLabel: true })}
+          {...(placeholder === undefined ? {} : { placeholder })}
+          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, ...(isLabelled ? {} : { 'aria-label': name }) } }}
         />
       )}
     />

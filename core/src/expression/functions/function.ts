@@ -1,5 +1,5 @@
 /** What a function of the language is: one row of a table that feeds the checker, both engines, the help and the tests. */
-import type { Feel } from '../value.js';
+import type { Feel, RecordValue } from '../value.js';
 import { isOrdered, isScalar, plainKind, types, type Type } from '../types.js';
 import type { SqlTools, SqlValue } from '../sql-value.js';
 
@@ -9,6 +9,10 @@ export interface Given {
   readonly now: number;
   /** The time zone of the app, by its IANA name. */
   readonly zone: string;
+  /** The number of a record whose id is a name, such as one that is being entered: null until it has one. */
+  readonly numberOf?: (record: RecordValue) => number | null;
+  /** Whether the person created a record; null where that is not known. */
+  readonly isMine?: (record: RecordValue) => boolean | null;
 }
 
 export interface Accepts {
@@ -24,7 +28,7 @@ export interface Parameter {
   readonly optional?: boolean;
 }
 
-export const groups = ['Numbers', 'Texts', 'Lists', 'Dates and times', 'Ranges', 'Yes, no and conversions'] as const;
+export const groups = ['Numbers', 'Texts', 'Lists', 'Dates and times', 'Ranges', 'Records', 'Yes, no and conversions'] as const;
 export type Group = (typeof groups)[number];
 
 export interface BuiltIn {
@@ -33,6 +37,8 @@ export interface BuiltIn {
   readonly parameters: readonly Parameter[];
   /** Whether what stands for the (only) list may also be written as its elements: `max(a, b)`. */
   readonly spread?: boolean;
+  /** Whether the record itself is meant where the argument is left out. */
+  readonly ofSelf?: boolean;
   /** One sentence for the help. */
   readonly says: string;
   /** Expressions without fields and what they give, as the language writes it; the first is shown in the help. */
@@ -64,6 +70,7 @@ export const accepts = {
   dateOrText: ofKind('a date or a text', 'date', 'date and time', 'string'),
   sized: ofKind('a number or a length of time', ...sized),
   scalar: one('one plain value', isScalar),
+  record: one('a record', (type) => type.kind === 'record'),
   element: one('one value', isPlain),
   list: listWhere('a list', () => true),
   plainList: listWhere('a list of plain values or records', isPlain),
@@ -94,7 +101,7 @@ export const scalars =
 /** A function of the SQL library by its name. */
 export const inLibrary = (name: string) => scalars((args) => `feel.${name}(${args.join(', ')})`);
 
-type Rest = Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<Pick<BuiltIn, 'strict' | 'spread'>>;
+type Rest = Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<Pick<BuiltIn, 'strict' | 'spread' | 'ofSelf'>>;
 /** Rows of one group of the table: most are strict. */
 export const inGroup =
   (group: Group) =>

@@ -6,6 +6,7 @@ import type { BuiltIn } from './function.js';
 import { listFunctions } from './lists.js';
 import { numberFunctions } from './numbers.js';
 import { rangeFunctions } from './ranges.js';
+import { recordFunctions } from './records.js';
 import { textFunctions } from './texts.js';
 
 export const builtIns: readonly BuiltIn[] = [
@@ -15,6 +16,7 @@ export const builtIns: readonly BuiltIn[] = [
   ...listFunctions,
   ...dateFunctions,
   ...rangeFunctions,
+  ...recordFunctions,
   ...conversionFunctions,
 ];
 

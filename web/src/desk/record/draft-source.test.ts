@@ -76,7 +76,7 @@ function valueOf(expression: string, of = 'own', known: readonly OpenRecord[] = 
     ),
   );
   return shown(
-    evaluate(checked.node, { now: 0, zone: 'UTC', me: { Name: '', Mail: '', Roles: [] }, records, self: { kind: 'record', table: owner, id: of } }),
+    evaluate(checked.node, { now: 0, zone: 'UTC', me: { Name: '', Mail: '', Roles: [] }, ...records, records, self: { kind: 'record', table: owner, id: of } }),
     'UTC',
   );
 }
@@ -96,6 +96,12 @@ describe('formulas in a form', () => {
   });
   test('take the record in the form as it stands there, where they come back to it', () => {
     expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], 7)).toBe('12.5');
+  });
+  test('know the number of a record that has one, and that what is being entered is their own', () => {
+    expect([valueOf('record number()'), valueOf('record number()', 'own', [], 7)]).toEqual([null, '7']);
+    expect([valueOf('record number()', 'r_frames.1'), valueOf('record number(Hive)', 'r_frames.1', [], 7)]).toEqual([null, '7']);
+    expect(valueOf('created by me()')).toBe(true);
+    expect(() => valueOf('created by me()', 'own', [], 7)).toThrow(OnlyWhenSaved);
   });
   test('wait for the server where only it can tell', () => {
     const other = draftSource(design, 'apiaries', 4, { own: {}, children: {} }, new KnownRecords(design, []));

@@ -1,5 +1,15 @@
 /** The records that formulas of a form walk through: what stands in the form, as typed, and stored records around it. */
-import { NotAtHand, relationshipOf, type AppDesign, type OpenRecord, type RecordAnswer, type RecordSource, type RecordValue, type Value } from '@bibliona/core';
+import {
+  NotAtHand,
+  relationshipOf,
+  type AppDesign,
+  type Given,
+  type OpenRecord,
+  type RecordAnswer,
+  type RecordSource,
+  type RecordValue,
+  type Value,
+} from '@bibliona/core';
 import { valueOf, type RecordDraft, type TypedValues } from './draft.js';
 
 /** Raised when only the server can tell: records that belong to the saved one and stand in no part of the form. */
@@ -29,16 +39,29 @@ export class KnownRecords {
 }
 
 /** The record of the form is called `own`, a row of it `relationship.place`; all others have their ids. */
-export function draftSource(design: AppDesign, table: string, id: number | null, draft: RecordDraft, known: KnownRecords): RecordSource {
+export function draftSource(
+  design: AppDesign,
+  table: string,
+  id: number | null,
+  draft: RecordDraft,
+  known: KnownRecords,
+): RecordSource & Required<Pick<Given, 'numberOf' | 'isMine'>> {
   const own: RecordValue = { kind: 'record', table, id: 'own' };
   const isOwn = (record: RecordValue): boolean => record.table === table && (record.id === 'own' || record.id === id);
-  const rowOf = (record: RecordValue): { readonly relationship: string; readonly values: TypedValues } | null => {
+  const rowOf = (record: RecordValue): { readonly relationship: string; readonly id: number | null; readonly values: TypedValues } | null => {
     if (typeof record.id !== 'string' || record.id === 'own') return null;
     const [relationship = '', place = ''] = record.id.split('.');
     const row = draft.children[relationship]?.[Number(place)];
-    return row === undefined ? null : { relationship, values: row.values };
+    return row === undefined ? null : { relationship, id: row.id, values: row.values };
   };
+  const numberOf = (record: RecordValue): number | null => (typeof record.id === 'number' ? record.id : isOwn(record) ? id : (rowOf(record)?.id ?? null));
   return {
+    numberOf,
+    isMine: (record) => {
+      // What is being entered is this person's; who created the others only the server knows.
+      if (numberOf(record) === null) return true;
+      throw new OnlyWhenSaved();
+    },
     value: (record, field): Value => {
       const row = rowOf(record);
       // A row of the form refers to the record of the form, which may have no id yet.

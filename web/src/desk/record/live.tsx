@@ -57,7 +57,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
         try {
           return {
             kind: 'value',
-            value: shown(evaluate(checked.node, { ...around, records: source, self: { kind: 'record', table: owner, id: of } }), around.zone),
+            value: shown(evaluate(checked.node, { ...around, ...source, records: source, self: { kind: 'record', table: owner, id: of } }), around.zone),
           };
         } catch (error) {
           if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };

@@ -1,16 +1,11 @@
-import Autocomplete from '@mui/material/Autocomplete';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { contract, tiesOfRole, type AppDesign, type Role, type Standing, type Tie } from '@bibliona/core';
-import { useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useState } from 'react';
-import { call } from '../../state/api.js';
+import { tiesOfRole, type AppDesign, type Role, type Standing, type Tie } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
-import { pickerIcons } from '../../ui/picker-icons.js';
-import { keys } from '../../state/keys.js';
+import { RecordPicker } from '../RecordPicker.js';
 
 /** What someone is, or is to become, in the app. */
 export interface Place {
@@ -62,12 +57,16 @@ export function PlaceFields({
         </Note>
       )}
       {design.ties.map((tie) => (
-        <TiePicker
+        <RecordPicker
           key={tie.id}
-          tie={tie}
+          table={tie.table}
           value={place.ties[tie.id]}
           caption={tiedTo[tie.id]}
-          onChange={(id) =>
+          name={`Linked record: ${tie.name}`}
+          isLabelled
+          hint={`The record that me.${tie.name} is for them`}
+          className=""
+          onPick={(id) =>
             onChange({
               ...place,
               ties: Object.fromEntries([...Object.entries(place.ties).filter(([one]) => one !== tie.id), ...(id === null ? [] : [[tie.id, id] as const])]),
@@ -88,40 +87,3 @@ export const missingTies = (design: AppDesign, place: Place): readonly { readonl
         .flatMap((role) =>
           design.ties.filter((tie) => place.ties[tie.id] === undefined && tiesOfRole(design, role).includes(tie.id)).map((tie) => ({ role, tie })),
         );
-
-interface Picked {
-  readonly id: number;
-  readonly caption: string;
-}
-
-function TiePicker(props: {
-  readonly tie: Tie;
-  readonly value: number | undefined;
-  readonly caption: string | undefined;
-  readonly onChange: (id: number | null) => void;
-}) {
-  const { tie, value, caption, onChange } = props;
-  const app = useApp();
-  const [picked, setPicked] = useState<Picked | null>(value === undefined ? null : { id: value, caption: caption ?? `No. ${value}` });
-  const [text, setText] = useState('');
-  const asked = useDeferredValue(text === picked?.caption ? '' : text);
-  const found = useQuery({
-    queryKey: keys.lookup(app.id, tie.table, asked),
-    queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table: tie.table }, query: { text: asked }, signal }),
-    placeholderData: (before) => before,
-  });
-  return (
-    <Autocomplete<Picked>
-      {...pickerIcons}
-      options={found.data?.records ?? []}
-      getOptionLabel={(one) => one.caption}
-      getOptionKey={(one) => one.id}
-      isOptionEqualToValue={(one, other) => one.id === other.id}
-      filterOptions={(all) => all}
-      value={picked}
-      onInputChange={(_, next) => setText(next)}
-      onChange={(_, next) => (setPicked(next), onChange(next?.id ?? null))}
-      renderInput={(params) => <TextField {...params} label={`Linked record: ${tie.name}`} helperText={`The record that me.${tie.name} is for them`} />}
-    />
-  );
-}

@@ -52,7 +52,7 @@ export function AutomationProof({ automation }: { readonly automation: Automatio
         )}
         {view === 'log' && <span className="q el">what it has really done, the latest first</span>}
         <span className="end">
-          {view === 'dry' && <RecordPicker table={automation.table} onPick={setRecord} />}
+          {view === 'dry' && <RecordPicker table={automation.table} name="Another record" placeholder="Another record" onPick={setRecord} />}
           <Tabs value={view} onChange={(_, next: 'dry' | 'log') => setView(next)} aria-label="What the proof shows">
             <Tab value="dry" label="Dry run" />
             <Tab value="log" label="Runs" />

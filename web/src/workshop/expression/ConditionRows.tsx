@@ -13,6 +13,7 @@ import {
   membersOf,
   parentOf,
   parseValue,
+  pathOfMine,
   printDate,
   typeOfPath,
   type Comparison,
@@ -24,6 +25,7 @@ import {
 } from '@bibliona/core';
 import { useMemo, useState } from 'react';
 import { pickerIcons } from '../../ui/picker-icons.js';
+import { RecordPicker } from '../RecordPicker.js';
 
 interface PathOption {
   readonly path: string;
@@ -59,13 +61,14 @@ function theirsOf(scope: Scope): readonly PathOption[] {
 
 /** A path as people read it. */
 function pathWords(path: string): string {
+  if (path === pathOfMine) return 'Created by me';
   const counted = /^count\((.*)\)$/u.exec(path);
   if (counted !== null) return `Number of ${counted[1] ?? ''}`;
   const own = /^me\.(.*)$/u.exec(path);
   return own === null ? path.replaceAll('.', ' · ') : `my ${(own[1] ?? '').replaceAll('.', ' · ')}`;
 }
 
-const starting = (type: Type): Comparison => comparisonsOf(type)[0] ?? 'filled';
+const starting = (type: Type): Comparison => (type.kind === 'record' ? 'picked' : (comparisonsOf(type)[0] ?? 'filled'));
 
 /** Conditions as rows of field, comparison and value; groups hold together by "and" or "or". */
 export function ConditionRows({
@@ -79,7 +82,10 @@ export function ConditionRows({
   readonly onChange: (group: Group) => void;
   readonly depth?: number;
 }) {
-  const paths = useMemo(() => (scope.table === null ? [] : pathsOf(scope, scope.table)), [scope]);
+  const paths = useMemo(
+    () => (scope.table === null ? [] : [...pathsOf(scope, scope.table), { path: pathOfMine, type: { kind: 'boolean' } } as const]),
+    [scope],
+  );
   const theirs = useMemo(() => theirsOf(scope), [scope]);
   const [first] = paths;
   const replace = (i: number, part: Row | Group | null): void =>
@@ -202,7 +208,16 @@ function ConditionRow({
           <MenuItem value="field">a field</MenuItem>
         </TextField>
       )}
-      {type !== undefined && canCompare(row.comparison) && (row.other !== undefined || type.kind === 'record') ? (
+      {type?.kind === 'record' && comparisons[row.comparison].values === 'record' ? (
+        <RecordPicker
+          key={row.path}
+          table={type.table}
+          value={row.values[0] === undefined ? undefined : Number(row.values[0])}
+          name="Record"
+          className="path-picker"
+          onPick={(id) => onChange({ ...row, values: id === null ? [] : [String(id)] })}
+        />
+      ) : type !== undefined && canCompare(row.comparison) && (row.other !== undefined || type.kind === 'record') ? (
         <PathPicker name="Other field" value={row.other ?? ''} options={others} onChange={(other) => onChange({ ...row, values: [], other })} />
       ) : (
         type !== undefined && <Values key={`${row.path} ${row.comparison}`} row={row} type={type} onChange={(values) => onChange({ ...row, values })} />

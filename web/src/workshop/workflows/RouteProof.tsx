@@ -41,7 +41,7 @@ export function RouteProof({ route, findings, isDirty }: { readonly route: Route
             ))}
           </span>
           <span>{findings.length === 0 ? `${checks.length} statuses hold` : `${findings.length} to look at`}</span>
-          <RecordPicker table={route.table} onPick={setRecord} />
+          <RecordPicker table={route.table} name="Another record" placeholder="Another record" onPick={setRecord} />
           <RegisterMark />
         </span>
       </div>
