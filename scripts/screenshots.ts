@@ -130,7 +130,7 @@ const pictures: readonly Picture[] = [
     },
   },
   { name: 'waiting-phone', path: '/desk/APP/waiting', size: phone, first: (page) => page.getByRole('heading', { name: 'Route of a lot' }).waitFor() },
-  { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open record 10' }).waitFor() },
+  { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open Number 10' }).waitFor() },
   {
     name: 'record',
     path: '/desk/APP/inspections/5',

@@ -4,7 +4,7 @@ export { applyChanges } from './design/change.js';
 export type { DesignChange } from './design/design-change.js';
 export { describeChange } from './design/describe.js';
 export { designMessage, type DesignIssue } from './design/issues.js';
-export { childrenOf, fieldOf, formFor, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
+export { childrenOf, fieldOf, formFor, hasOwnNumber, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
 export { freeSlug, slugOf } from './design/slug.js';
 export {
   fieldKinds,
@@ -66,9 +66,10 @@ export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } fr
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
 export { deviations, type Deviation } from './expression/deviations.js';
 export { builtIns, leftOut } from './expression/functions/functions.js';
+export { Label } from './design/basics.js';
 export { groups, type BuiltIn, type Given } from './expression/functions/function.js';
 export { readText, type Piece } from './expression/merge-text.js';
-export { membersOf, type Member } from './expression/names.js';
+export { feelName, membersOf, type Member } from './expression/names.js';
 export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';
 export { sqlLibrary } from './expression/sql-library.js';
 export { describeType, type Type } from './expression/types.js';
@@ -87,6 +88,7 @@ export {
   compileCount,
   compileFailing,
   compileFound,
+  compileFrequent,
   compileLookup,
   compileMeeting,
   compileMeetingOf,
@@ -153,7 +155,7 @@ export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading } from './export/csv.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './record/rules.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
-export { compileBatch, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
+export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {
   compileAdd,
   compileChange,
@@ -190,6 +192,7 @@ export type { AppSummary, LogEntry, OpenApp, StepAnswer } from './contract/apps.
 export {
   Conflict,
   type FieldStatistics,
+  type ChildEntry,
   type HistoryEntry,
   type Removed,
   type TakenBack,

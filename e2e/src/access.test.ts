@@ -79,7 +79,7 @@ test('they set a password, and see what their role grants and nothing else', asy
   expect(shown.length).toBeGreaterThan(0);
   expect(new Set(shown)).toEqual(new Set(['Moor']));
   await bede
-    .getByRole('link', { name: /^Open record/u })
+    .getByRole('link', { name: /^Open /u })
     .first()
     .click();
   await bede.getByText('To read only').waitFor();
@@ -121,7 +121,7 @@ test('the builder looks as a keeper: their records, no way to change the design,
     .getByRole('link', { name: /Apiaries/u })
     .click();
   await builder
-    .getByRole('link', { name: /^Open record/u })
+    .getByRole('link', { name: /^Open /u })
     .first()
     .click();
   await builder.getByRole('textbox', { name: 'Altitude, m' }).fill('77');

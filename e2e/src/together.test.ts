@@ -145,7 +145,7 @@ test('a list scrolls from page to page to its end', async () => {
     .first()
     .click();
   await ada.keyboard.press('Control+End');
-  await ada.getByRole('link', { name: 'Open record 120' }).waitFor();
+  await ada.getByRole('link', { name: 'Open Number 120' }).waitFor();
 });
 
 test('cells copied from a spreadsheet fill child rows', async () => {

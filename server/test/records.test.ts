@@ -114,6 +114,31 @@ describe('saving', () => {
     ]);
   });
 
+  test('the history of a parent tells what happened to its children while they were its own', async () => {
+    const add = (as: string, table: string, values: Record<string, unknown>) => ({ kind: 'add' as const, table, as, values }) as Write;
+    const { records } = await save(ada, [
+      add('a', 'apiaries', { a_name: 'Gorse Top' }),
+      add('b', 'apiaries', { a_name: 'Mill Lane' }),
+      add('h', 'hives', { h_code: 'G-1', h_apiary: { added: 'a' } }),
+      add('i', 'hives', { h_code: 'G-2', h_apiary: { added: 'a' } }),
+    ]);
+    const [gorse = 0, mill = 0, moved = 0, gone = 0] = records.map((one) => one.id);
+    await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 1, values: { h_rent: '2' } }]);
+    await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 2, values: { h_apiary: mill } }]);
+    await save(bede, [{ kind: 'remove', table: 'hives', id: gone, rev: 1 }]);
+    await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 3, values: { h_rent: '3' } }]);
+    const told = async (id: number) =>
+      (await ada.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id } })).children.map((one) => [one.kind, one.caption, one.person]);
+    // What left is told where it came to; what was removed where it was.
+    expect(await told(gorse)).toEqual([['remove', 'G-2', 'Bede Lunn']]);
+    expect(await told(mill)).toEqual([
+      ['change', 'G-1', 'Bede Lunn'],
+      ['change', 'G-1', 'Bede Lunn'],
+    ]);
+    await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 4, values: { h_apiary: gorse } }]);
+    expect((await told(gorse)).map(([kind]) => kind)).toEqual(['change', 'remove', 'change', 'change', 'add']);
+  });
+
   test.each([
     ['refuse', 422, { hives: 1 }],
     ['clear', 200, { hives: 1, without: 1 }],

@@ -12,6 +12,7 @@ export {
   readRecord,
   readRemoved,
   readStatistics,
+  readFrequent,
   saveRecords,
   searchRecords,
   takeBackSave,

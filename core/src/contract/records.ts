@@ -95,6 +95,9 @@ export const HistoryEntry = z.object({
   changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape, beforeHidden: z.boolean() })),
 });
 export type HistoryEntry = z.infer<typeof HistoryEntry>;
+/** What happened to a child of the record. */
+export const ChildEntry = HistoryEntry.extend({ relationship: z.string(), record: z.number(), caption: z.string() });
+export type ChildEntry = z.infer<typeof ChildEntry>;
 export const readHistory = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/history',
@@ -102,7 +105,8 @@ export const readHistory = route({
   params: recordParams,
   query: nothingAsked,
   body: nothingAsked,
-  answer: z.object({ entries: z.array(HistoryEntry) }),
+  /** `children`: of the children in its form, in the same order. */
+  answer: z.object({ entries: z.array(HistoryEntry), children: z.array(ChildEntry) }),
 });
 
 /** Records that were removed and have not come back, the latest first: to a member those that they removed themselves. */
@@ -170,6 +174,18 @@ export const readStatistics = route({
   query: nothingAsked,
   body: nothingAsked,
   answer: z.object({ fields: z.array(FieldStatistics), /** True when only a part of the records was read. */ sampled: z.boolean() }),
+});
+
+/** The most frequent values of a text field, without the spaces around them and whatever their case: what its choices could be. */
+export const readFrequent = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/fields/:field/frequent',
+  access: 'builder',
+  heavy: true,
+  params: tableParams.extend({ field: Id }),
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ values: z.array(z.string()), /** True when there are more than these. */ more: z.boolean() }),
 });
 
 export const searchRecords = route({

@@ -46,6 +46,9 @@ export const listFor = (design: AppDesign, table: TableId): List =>
     table,
   );
 
+/** Whether a field of the table tells its records apart by itself, so that people need not know the numbers that records have here. */
+export const hasOwnNumber = (table: Table): boolean => table.fields.some((field) => field.unique && field.required);
+
 /** The relationships in which `table` is the parent, in the order they were made. */
 export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] => design.relationships.filter((one) => one.parent === table);
 

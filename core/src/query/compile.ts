@@ -173,6 +173,16 @@ class Compiler extends TableCompiler<Query> {
     return this.sql.done(`SELECT ${column}::text AS value ${from} AND ${column} IS NOT NULL`);
   }
 
+  /** The most frequent texts of a field, the most frequent first. */
+  frequent(fieldId: string): Statement {
+    const text = `trim(t.${ident(fieldOf(tableOf(this.design, this.restricted.query.table), fieldId).column)})`;
+    const { from } = this.asked();
+    // Of the ways in which a value is written, the most frequent one stands for all.
+    return this.sql.done(
+      `SELECT mode() WITHIN GROUP (ORDER BY v) AS value FROM (SELECT ${text} AS v ${from} AND ${text} <> '') AS f GROUP BY lower(v) ORDER BY count(*) DESC, 1 LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`,
+    );
+  }
+
   /** What an expression gives for each of the records, as text: what the proof shows beside it while it is written. */
   computed(node: Node): Statement {
     const value = (row: SqlRecord): string => (node.type.kind === 'record' ? this.captionOf(node, row) : this.expressions.text(node, row));
@@ -269,6 +279,7 @@ export const compileLookup = (source: Source, text: string): Statement => new Co
 export const compileFound = (source: Source): Statement => new Compiler(...source).found();
 export const compileCaptions = (...source: Source): Statement => new Compiler(...source).captions();
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
+export const compileFrequent = (source: Source, field: string): Statement => new Compiler(...source).frequent(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
   new Compiler(...source).statistics(field, bins, sample);
 /** Rows of id, caption and value; of a record its caption is the value. */

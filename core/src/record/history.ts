@@ -1,5 +1,5 @@
 /** The history of an app: its table, and what is read from it. Every write adds its own line, see `write.ts`. */
-import type { Table } from '../design/design.js';
+import type { Field, Table } from '../design/design.js';
 import { tableName } from '../query/compiler.js';
 import { ident, SqlBuilder, type Statement } from '../sql/sql.js';
 import { placesPerWrite } from './write.js';
@@ -27,6 +27,24 @@ export function compileHistory(schema: string, table: Table, record: number, lim
       `WHERE h.table_id = ${sql.param(table.id)} AND h.record_id IN (${id}, 0) AND (h.record_id <> 0 OR (${imported})) ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
   );
 }
+
+/**
+ * What happened to the children of a record, the newest first: to those it has, of those the latest changed, and that some
+ * were removed. `before` and `after` are as they were written; the caller leaves out what the person may not know.
+ */
+export function compileChildHistory(schema: string, child: Table, field: Field, parent: number, limit: number): Statement {
+  const sql = new SqlBuilder();
+  const [name, table, id] = [`${ident(schema)}._history`, sql.param(child.id), sql.param(parent, 'bigint')];
+  const present = `SELECT id FROM ${tableName(schema, child)} WHERE ${ident(field.column)} = ${id} ORDER BY updated_at DESC LIMIT ${latestChildren}`;
+  const removals = `SELECT r.id, r.before FROM ${name} AS r WHERE r.table_id = ${table} AND r.kind = 'remove' ORDER BY r.id DESC LIMIT ${latestRemovals}`;
+  const removed = `SELECT id FROM (${removals}) AS r WHERE r.before ->> ${sql.param(field.id)} = ${id}::text`;
+  return sql.done(
+    `SELECT h.record_id AS record, h.id, h.at, h.rev, h.kind, h.before, h.after, h.batch AS save, h.person_id, h.place < 0 AS automatic, p.name AS person FROM ${name} AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
+      `WHERE (h.table_id = ${table} AND h.record_id = ANY(ARRAY(${present}))) OR h.id = ANY(ARRAY(${removed})) ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
+  );
+}
+const latestChildren = 200;
+const latestRemovals = 1000;
 
 /** The record of a table whose field changed last, among its latest changes; no row when none of them was of the field. */
 export function compileLastChanged(schema: string, table: Table, field: string): Statement {

@@ -1,10 +1,29 @@
 /** What has happened to records, as far as a person may know of it. */
-import { compileRemoved, parentOf, permit, sightOf, type Field, type HistoryEntry, type Person, type Removed, type Table, type Value } from '@bibliona/core';
+import {
+  compileRemoved,
+  fieldOf,
+  formFor,
+  isStored,
+  parentOf,
+  permit,
+  printValue,
+  relationshipOf,
+  rightsOf,
+  sightOf,
+  tableOf,
+  type ChildEntry,
+  type Field,
+  type HistoryEntry,
+  type Person,
+  type Removed,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { pastOf, type Values } from './past.js';
+import { pastOf, pastOfChildren, type PastLine, type Values } from './past.js';
 import { RecordReader } from './read.js';
 
 const historyShown = 100;
@@ -23,11 +42,45 @@ export class HistoryReader {
     this.reader = new RecordReader(database, app, person);
   }
 
-  /** What happened to a record that this person may see. @throws Refusal not_found */
-  async of(tableId: string, id: number): Promise<HistoryEntry[]> {
+  /** What happened to a record that this person may see, and to the children in its form. @throws Refusal not_found */
+  async of(tableId: string, id: number): Promise<{ entries: HistoryEntry[]; children: ChildEntry[] }> {
     await this.reader.one(tableId, id);
     const table = this.reader.table(tableId);
-    const lines = await pastOf(this.database, this.app, this.person, table, id, historyShown);
+    return {
+      entries: await this.entries(table, await pastOf(this.database, this.app, this.person, table, id, historyShown)),
+      children: await this.children(table, id),
+    };
+  }
+
+  private async children(table: Table, parent: number): Promise<ChildEntry[]> {
+    const { design } = this.app;
+    const all: ChildEntry[] = [];
+    for (const item of formFor(design, table.id).items) {
+      if (item.kind !== 'children') continue;
+      const { id: relationship, child: childId, field } = relationshipOf(design, item.relationship);
+      const child = tableOf(design, childId);
+      const rights = rightsOf(design, this.person, child);
+      if (!rights.see || rights.hidden.includes(field)) continue;
+      const of = { child, field: fieldOf(child, field), parent };
+      const lines = await pastOfChildren(this.database, this.app, this.person, of, historyShown);
+      const entries = await this.entries(child, lines);
+      const ids = [...new Set(lines.map((line) => line.record))];
+      const captions = new Map((await this.reader.captions(child.id, ids)).map((one) => [one.id, one.caption]));
+      const shown = await this.values(
+        child,
+        lines.map((line) => line.before),
+      );
+      all.push(
+        ...entries.map((entry, at): ChildEntry => {
+          const { record = 0, before = null } = lines[at] ?? {};
+          return { ...entry, relationship, record, caption: captions.get(record) ?? wasCalled(child, field, record, (one) => shown(one, before)) };
+        }),
+      );
+    }
+    return all.sort((one, other) => other.id - one.id).slice(0, historyShown);
+  }
+
+  private async entries(table: Table, lines: readonly PastLine[]): Promise<HistoryEntry[]> {
     const shown = await this.values(
       table,
       lines.flatMap((line) => [line.before, line.after]),
@@ -120,4 +173,11 @@ export class HistoryReader {
       return sightOf(design, this.person, parentOf(design, field).id, 'see').kind === 'all' ? { id: value, caption: `No. ${value}` } : null;
     };
   }
+}
+
+/** A record that is gone is called by the first two of its values that were filled. */
+function wasCalled(table: Table, parent: string, id: number, value: (field: Field) => Value): string {
+  const texts = table.fields.filter((field) => field.id !== parent && isStored(field)).map((field) => printValue(field, value(field)));
+  const filled = texts.filter((text) => text !== '').slice(0, 2);
+  return filled.length === 0 ? `No. ${id}` : filled.join(' · ');
 }

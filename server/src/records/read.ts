@@ -6,6 +6,7 @@ import {
   compileCount,
   compileLookup,
   compilePage,
+  compileFrequent,
   compileStatistics,
   designFor,
   everything,
@@ -53,6 +54,8 @@ const triedShown = 5;
 const mostChildren = 2000;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
 const statisticsRead = 200_000;
+// Choices beyond so many are no help to anyone who picks.
+const mostFrequent = 100;
 const bins = 16;
 
 // Of longer texts only this much is shown in lists and rows: a page of them would fill the memory of server and browser.
@@ -223,6 +226,14 @@ export class RecordReader {
         fields.push({ field: field.id, rows: row.rows, filled: row.filled, distinct: row.distinct_values, low: row.low, high: row.high, spread: row.spread });
     }
     return { fields, sampled: sample !== null };
+  }
+
+  /** @throws Refusal invalid when the field is none of texts */
+  async frequent(tableId: string, fieldId: string): Promise<{ values: string[]; more: boolean }> {
+    const field = this.table(tableId).fields.find((one) => one.id === fieldId);
+    if (field?.kind !== 'text' && field?.kind !== 'long_text') throw new Refusal('invalid', 'Only the values of a text field can become choices.');
+    const rows = await this.rows<{ value: string }>(compileFrequent(this.source(queryOf(tableId, { limit: mostFrequent + 1 })), fieldId));
+    return { values: rows.slice(0, mostFrequent).map((row) => row.value), more: rows.length > mostFrequent };
   }
 }
 

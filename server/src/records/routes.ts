@@ -32,7 +32,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
     }),
     forMember(contract.readRecord, ({ params }, who) => reader(who).open(params.table, params.id)),
     forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
-    forMember(contract.readHistory, async ({ params }, who) => ({ entries: await history(who).of(params.table, params.id) })),
+    forMember(contract.readHistory, ({ params }, who) => history(who).of(params.table, params.id)),
     forMember(contract.readRemoved, ({ params }, who) => history(who).removed(params.table)),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
     forMember(contract.tryExpression, async ({ params, body }, who) => {
@@ -40,6 +40,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
       return heavyReader(who).tried(params.table, body.expression, triedTo, of);
     }),
     forMember(contract.readStatistics, ({ params }, who) => heavyReader(who).statistics(params.table)),
+    forMember(contract.readFrequent, ({ params }, who) => heavyReader(who).frequent(params.table, params.field)),
     forMember(contract.searchRecords, ({ query }, { app, person }) => searchRecords(heavy, app, person, query.text, query.from)),
     forMember(contract.takeBackSave, ({ params, body }, { app, person }) => takeBack(database, app, person, params.save, body)),
     forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),

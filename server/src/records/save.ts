@@ -183,7 +183,7 @@ class Saving {
       if (error instanceof Refusal) return null;
       throw error;
     });
-    const newest = current === null ? undefined : (await new HistoryReader(database, this.app, this.person).of(missed.table, missed.id))[0];
+    const newest = current === null ? undefined : (await new HistoryReader(database, this.app, this.person).of(missed.table, missed.id)).entries[0];
     return { write: missed.write, current, by: newest?.person ?? null, at: newest?.at ?? null };
   }
 }

@@ -49,6 +49,32 @@ beforeEach(async () => {
   );
 });
 
+describe('the history of a parent', () => {
+  test('tells of children in sight, and nothing of those that were removed', async () => {
+    await save(builder, change(4, { h_apiary: 1 }));
+    await save(builder, change(1, { h_gentle: false, h_rent: '11' }));
+    await save(builder, { kind: 'remove', table: 'hives', id: 2, rev: 1 });
+    const told = async (who: Caller) =>
+      (await who.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id: 1 } })).children.map((one) => [
+        one.kind,
+        one.record,
+        one.changes.map((each) => each.field).filter((field) => field === 'h_gentle' || field === 'h_rent'),
+      ]);
+    expect(await told(builder)).toEqual([
+      ['remove', 2, []],
+      ['change', 1, ['h_rent', 'h_gentle']],
+      ['change', 4, []],
+      ['add', 1, ['h_rent', 'h_gentle']],
+    ]);
+    // Hive 4 came into the keeper's sight when it came here. Whether hives are gentle is hidden from them.
+    expect(await told(keeper)).toEqual([
+      ['change', 1, ['h_rent']],
+      ['change', 4, []],
+      ['add', 1, ['h_rent']],
+    ]);
+  });
+});
+
 describe('a member with a grant for what they created', () => {
   test('sees, changes and exports their own records, and the history of those alone', async () => {
     await builder.call(contract.changeDesign, {

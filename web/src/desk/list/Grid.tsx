@@ -21,6 +21,7 @@ import {
 import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
 import {
   contract,
+  hasOwnNumber,
   isAlignedRight,
   printValue,
   type AppDesign,
@@ -33,11 +34,11 @@ import {
 } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
-import { Link } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
+import { OpenRecord } from '../../ui/OpenRecord.js';
 import { styleNonce } from '../../ui/nonce.js';
 import { typedOf, valueOf, written, type Typed } from '../record/draft.js';
 import { pageSource } from './page-source.js';
@@ -139,8 +140,9 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
     () => [
       {
         colId: 'no',
-        headerName: 'No.',
-        width: 84,
+        headerName: hasOwnNumber(table) ? 'Open' : 'No.',
+        headerClass: hasOwnNumber(table) ? 'unseen' : '',
+        width: hasOwnNumber(table) ? 36 : 84,
         pinned: 'left',
         sortable: false,
         editable: false,
@@ -149,9 +151,7 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
           data === undefined ? (
             ''
           ) : (
-            <Link className="lk" to={withSelection(`/desk/${app.id}/${table.id}/${data.id}`, selection)} aria-label={`Open record ${data.id}`}>
-              {data.id}
-            </Link>
+            <OpenRecord table={table} record={data} fields={fields} to={withSelection(`/desk/${app.id}/${table.id}/${data.id}`, selection)} />
           ),
       },
       ...fields.map((field): ColDef<RecordAnswer> => ({

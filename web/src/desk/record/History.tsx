@@ -1,4 +1,4 @@
-import { contract, printValue, routeOf, type HistoryEntry, type Table } from '@bibliona/core';
+import { contract, printValue, relationshipOf, routeOf, tableOf, type ChildEntry, type HistoryEntry, type Table } from '@bibliona/core';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowUUpLeftIcon, GearIcon } from '@phosphor-icons/react';
@@ -28,19 +28,17 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
     queryKey: keys.history(app.id, table.id, id),
     queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }),
   });
-  const entries = history.data?.entries ?? [];
+  const { entries = [], children = [] } = history.data ?? {};
+  const saves = savesOf(entries, children);
   const [asking, setAsking] = useState<string | null>(null);
   const navigate = useNavigate();
   const route = routeOf(app.design, table.id);
   const isLooking = lookedAs(app.id) !== null;
   // A move is taken back by another move; what an automation did goes with the save that set it off; what was removed is here again.
+  const mayTakeBackChild = (entry: HistoryEntry): boolean => entry.save !== null && !entry.automatic && !isLooking;
   const mayTakeBack = (entry: HistoryEntry): boolean =>
-    entry.save !== null &&
-    !entry.automatic &&
-    !isLooking &&
-    entry.kind !== 'remove' &&
-    !(entry.kind === 'change' && entry.changes.some((one) => one.field === route?.field));
-  const days = [...new Set(entries.map((entry) => dayOf(entry.at)))];
+    mayTakeBackChild(entry) && entry.kind !== 'remove' && !(entry.kind === 'change' && entry.changes.some((one) => one.field === route?.field));
+  const days = [...new Set(saves.map(({ first }) => dayOf(first.at)))];
   return (
     <aside className="history" aria-label="History">
       <h2>History</h2>
@@ -51,34 +49,37 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
         <section key={day}>
           <h3>{day}</h3>
           <ul>
-            {entries
-              .filter((entry) => dayOf(entry.at) === day)
-              .map((entry) => (
-                <li key={entry.id}>
+            {saves
+              .filter(({ first }) => dayOf(first.at) === day)
+              .map(({ first, own, children: others }) => (
+                <li key={first.id}>
                   <span className="face s" aria-hidden="true">
-                    {entry.automatic ? <GearIcon size={14} /> : initials(entry.person ?? '?')}
+                    {first.automatic ? <GearIcon size={14} /> : initials(first.person ?? '?')}
                   </span>
                   <div className="grow">
                     <div className="row">
-                      <b className="el">{entry.automatic ? 'By itself' : (entry.person ?? 'Someone who is gone')}</b>
-                      {mayTakeBack(entry) && (
+                      <b className="el">{first.automatic ? 'By itself' : (first.person ?? 'Someone who is gone')}</b>
+                      {own.every(mayTakeBack) && others.every(mayTakeBackChild) && (
                         <Tooltip title={isDirty ? 'Save or give up your changes first' : 'Take this save back'}>
                           <IconButton
                             aria-disabled={isDirty}
                             size="small"
-                            aria-label={`Take back what ${entry.person ?? 'someone'} did at ${timeOf(entry.at)}`}
-                            onClick={() => isDirty || setAsking(entry.save)}
+                            aria-label={`Take back what ${first.person ?? 'someone'} did at ${timeOf(first.at)}`}
+                            onClick={() => isDirty || setAsking(first.save)}
                           >
                             <ArrowUUpLeftIcon size={14} />
                           </IconButton>
                         </Tooltip>
                       )}
-                      <time className="q" dateTime={entry.at}>
-                        {timeOf(entry.at)}
+                      <time className="q" dateTime={first.at}>
+                        {timeOf(first.at)}
                       </time>
                     </div>
-                    <Words entry={entry} table={table} />
-                    {entry.automatic && <p className="q sm">set off by {entry.person ?? 'someone who is gone'}</p>}
+                    {own.map((entry) => (
+                      <Words key={entry.id} entry={entry} table={table} />
+                    ))}
+                    <ChildWords entries={others} />
+                    {first.automatic && <p className="q sm">set off by {first.person ?? 'someone who is gone'}</p>}
                   </div>
                 </li>
               ))}
@@ -96,6 +97,68 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
         />
       )}
     </aside>
+  );
+}
+
+/** What one save wrote to the record and to its children. */
+interface Save {
+  readonly first: HistoryEntry;
+  readonly own: readonly HistoryEntry[];
+  readonly children: readonly ChildEntry[];
+}
+
+/** The lines of one save together, the newest first; those of automations apart from what set them off. */
+function savesOf(entries: readonly HistoryEntry[], children: readonly ChildEntry[]): readonly Save[] {
+  const saves: { first: HistoryEntry; own: HistoryEntry[]; children: ChildEntry[] }[] = [];
+  const at = (entry: HistoryEntry) => {
+    // A save that is not theirs to take back has no name here: its lines were written at the same moment.
+    const known = saves.find(
+      ({ first }) => first.at === entry.at && first.person === entry.person && first.automatic === entry.automatic && first.save === entry.save,
+    );
+    if (known !== undefined) return known;
+    const save = { first: entry, own: [], children: [] };
+    saves.push(save);
+    return save;
+  };
+  for (const entry of entries) at(entry).own.push(entry);
+  for (const entry of children) at(entry).children.push(entry);
+  return saves.sort((one, other) => other.first.at.localeCompare(one.first.at) || other.first.id - one.first.id);
+}
+
+const childVerbs = { add: 'added', import: 'imported', remove: 'removed', restore: 'brought back', change: 'changed' } as const;
+// So many children of one save are told of one by one.
+const mostTold = 3;
+
+/** What a save did to children: one by one while they are few, else how many. */
+function ChildWords({ entries }: { readonly entries: readonly ChildEntry[] }) {
+  const { design } = useApp();
+  const groups = new Map<string, ChildEntry[]>();
+  for (const entry of entries) {
+    const key = `${entry.relationship} ${entry.kind}`;
+    groups.set(key, [...(groups.get(key) ?? []), entry]);
+  }
+  return (
+    <>
+      {[...groups].map(([key, group]) => {
+        const [first] = group;
+        if (first === undefined) return null;
+        const { childrenName, child } = relationshipOf(design, first.relationship);
+        if (group.length > mostTold)
+          return (
+            <p key={key}>
+              {childVerbs[first.kind]} {group.length} of {childrenName}
+            </p>
+          );
+        return group.map((entry) => (
+          <div key={entry.id}>
+            <p>
+              {childVerbs[entry.kind]} <b>{entry.caption}</b> <span className="q">({childrenName})</span>
+            </p>
+            {entry.kind === 'change' && <Words entry={entry} table={tableOf(design, child)} />}
+          </div>
+        ));
+      })}
+    </>
   );
 }
 

@@ -1,5 +1,5 @@
 import TextField from '@mui/material/TextField';
-import { contract } from '@bibliona/core';
+import { contract, feelName, tableOf } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -10,6 +10,7 @@ import { useSession } from '../../state/session.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { useMaking } from '../use-making.js';
+import { singular } from '../tables/singular.js';
 import { TableField } from '../parts/TableField.js';
 import { NameField } from '../parts/NameField.js';
 import { PlaceFields, type Place } from './PlaceFields.js';
@@ -48,7 +49,7 @@ export function TieDialog({ onClose }: DialogProps) {
   const [table, setTable] = useState(design.tables[0]?.id ?? '');
   const [name, setName] = useState('');
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name, best in the singular: Keeper');
+    if (name.trim() === '') return say('name', 'Give it a name, such as the singular of the table');
     void make([{ kind: 'put_tie', tie: { id: newId('tie'), name, table } }], onClose);
   };
   return (
@@ -66,7 +67,7 @@ export function TieDialog({ onClose }: DialogProps) {
         value={name}
         onChange={(typed) => (setName(typed), clear())}
         problem={problemAt('name')}
-        hint={`In conditions it is me.${name.trim() === '' ? 'Keeper' : name.trim()}`}
+        hint={`In conditions it is me.${feelName(name.trim() === '' ? singular(tableOf(design, table).name) : name)}`}
       />
     </FormDialog>
   );

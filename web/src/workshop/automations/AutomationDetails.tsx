@@ -201,7 +201,7 @@ const toAddress = 'address';
 
 function MailPart(props: { readonly automation: Automation; readonly step: Extract<Step, { kind: 'mail' }>; readonly onChange: (step: Step) => void }) {
   const { automation, step, onChange } = props;
-  const { design } = useApp();
+  const { design, me } = useApp();
   const scope = { design, table: automation.table };
   return (
     <>
@@ -227,7 +227,7 @@ function MailPart(props: { readonly automation: Automation; readonly step: Extra
           onChange={(expression) => onChange({ ...step, to: { kind: 'address', expression } })}
           scope={scope}
           wanted={wants.text}
-          hint={'A field, or "lab@quillmoor.example"'}
+          hint={`A field with an address, or an address in quotes: "${me.Mail}"`}
         />
       )}
       <MergeTextEditor label="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} scope={scope} />

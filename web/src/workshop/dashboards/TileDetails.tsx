@@ -8,6 +8,7 @@ import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { columnType } from '../queries/query-draft.js';
 import { columnOf, editColumn, offersOf, type Chart } from './tile-draft.js';
@@ -91,11 +92,7 @@ function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly 
         scope={{ design, table }}
         wanted={wantedColumn(column.summary)}
         optional={column.summary === 'count'}
-        hint={
-          column.summary === 'count'
-            ? 'The records themselves. With a field: only where it is filled.'
-            : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
-        }
+        hint={column.summary === 'count' ? 'The records themselves. With a field: only where it is filled.' : valueHint(design, table)}
       />
       {type?.kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => onChange(editColumn(tile, column.id, { digits }))} />}
     </>

@@ -8,6 +8,7 @@ import { newId, useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { AddColumn } from './AddColumn.js';
 import { columnType, directionWords, editColumn, movedColumn, withColumn, withoutColumn, type Spot } from './query-draft.js';
@@ -126,11 +127,7 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
           scope={{ design, table: query.table }}
           wanted={wantedColumn(column.summary)}
           optional={column.summary === 'count'}
-          hint={
-            column.summary === 'count'
-              ? 'The records themselves. With a field: only where it is filled.'
-              : 'A field, a walk such as Hive.Apiary.Name, or a calculation.'
-          }
+          hint={column.summary === 'count' ? 'The records themselves. With a field: only where it is filled.' : valueHint(design, query.table)}
         />
         {type?.kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => edit({ digits })} />}
         <div className="details-foot">

@@ -8,6 +8,7 @@ import { wantedColumn, type ReportField, type Summary } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
+import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import type { PartProps } from './ReportDetails.js';
 import { columnsOf, editColumn, editField, kindOf, totalsFor, withoutField } from './report-draft.js';
@@ -49,7 +50,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
               onChange={(expression) => onChange(editColumn(report, column.id, { expression }))}
               scope={{ design, table: source.table }}
               wanted={wantedColumn(null)}
-              hint="A field, a walk such as Hive.Apiary.Name, or a calculation."
+              hint={valueHint(design, source.table)}
             />
             {kind === 'number' && <DigitsField value={column.digits} onChange={(digits) => onChange(editColumn(report, column.id, { digits }))} />}
           </>

@@ -2,7 +2,7 @@ import '@xyflow/react/dist/style.css';
 import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
-import { captionFields, type Table } from '@bibliona/core';
+import { captionFields, fieldOf, tableOf, type AppDesign, type Relationship, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
@@ -54,6 +54,13 @@ function Card({ data }: NodeProps<CardNode>) {
 
 const nodeTypes = { card: Card };
 const edgeTypes = { crow: CrowsFoot };
+
+/** A relationship as a screen reader says it. */
+function relationshipSentence(design: AppDesign, { parent, child, field }: Relationship): string {
+  const [one, many] = [tableOf(design, parent), tableOf(design, child)];
+  const isRequired = fieldOf(many, field).required;
+  return `${many.name} belong to ${one.name}: each has ${isRequired ? 'one' : 'none or one'} as ${fieldOf(many, field).name}`;
+}
 
 export interface DiagramProps {
   readonly selected: string | undefined;
@@ -127,8 +134,14 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     target: one.child,
     type: 'crow',
     focusable: false,
+    ariaLabel: relationshipSentence(app.design, one),
     zIndex: one.parent === selected || one.child === selected ? 1 : 0,
-    data: { isHot: one.parent === selected || one.child === selected, says: one.childrenName, points: places.lines.get(one.id) ?? [] },
+    data: {
+      isHot: one.parent === selected || one.child === selected,
+      isOptional: !fieldOf(tableOf(app.design, one.child), one.field).required,
+      says: one.childrenName,
+      points: places.lines.get(one.id) ?? [],
+    },
   }));
   const connect = ({ source, target }: Connection): void => onConnect(source, target);
   return (
@@ -155,6 +168,13 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
             <path d="M0 6H24M18 1V11M14 1V11" />
           </svg>
           one
+        </span>
+        <span>
+          <svg width="24" height="12">
+            <path d="M0 6H24M18 1V11" />
+            <circle cx="10" cy="6" r="3.6" />
+          </svg>
+          none or one
         </span>
         <span>
           <svg width="24" height="12">

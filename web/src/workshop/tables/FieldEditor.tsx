@@ -5,14 +5,29 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, FunctionIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { fieldKinds, freeSlug, kinds, usesOf, wantedDefault, wants, type AppDesign, type Choice, type Field, type FieldKind, type Table } from '@bibliona/core';
+import {
+  contract,
+  fieldKinds,
+  freeSlug,
+  kinds,
+  usesOf,
+  wantedDefault,
+  wants,
+  type AppDesign,
+  type Choice,
+  type Field,
+  type FieldKind,
+  type Table,
+} from '@bibliona/core';
 import { useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { KindIcon } from '../../ui/KindIcon.js';
 import { Note } from '../../ui/Note.js';
+import { calculationExample } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
-import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+import { choicesOf, draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
 export function FieldEditor({ table, field, onDone }: { readonly table: Table; readonly field: Field | undefined; readonly onDone: () => void }) {
@@ -21,6 +36,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
   const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
   const [isSending, setSending] = useState(false);
+  const [found, setFound] = useState<{ readonly values: readonly string[]; readonly more: boolean } | null>(null);
   const relationship = app.design.relationships.find((one) => one.field === field?.id);
   const parent = app.design.tables.find((one) => one.id === relationship?.parent);
   const edit = (part: Partial<FieldDraft>): void => {
@@ -54,6 +70,17 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     const outcome = await change({ kind: 'remove_field', table: table.id, field: field.id });
     if (outcome === true) onDone();
     else setProblem({ at: 'form', text: outcome });
+  };
+  /** A text field that becomes a choice begins with the values that it holds. */
+  const offerChoices = async (): Promise<void> => {
+    if ((field?.kind !== 'text' && field?.kind !== 'long_text') || draft.choices.length > 0) return;
+    try {
+      const found = await call(contract.readFrequent, { params: { app: app.id, table: table.id, field: field.id } });
+      setFound(found);
+      setDraft((now) => (now.kind === 'choice' && now.choices.length === 0 ? { ...now, choices: choicesOf(found.values) } : now));
+    } catch (error) {
+      setProblem({ at: 'choices', text: messageOf(error) });
+    }
   };
   const at = (place: string) => (problem?.at === place ? { error: true, helperText: problem.text } : {});
   return (
@@ -111,9 +138,10 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             label="Kind"
             value={draft.kind}
             disabled={field?.kind === 'formula'}
-            onChange={(event) =>
-              edit({ kind: event.target.value as FieldKind, default: '', computed: null, digits: event.target.value === 'formula' ? '' : '2' })
-            }
+            onChange={(event) => {
+              edit({ kind: event.target.value as FieldKind, default: '', computed: null, digits: event.target.value === 'formula' ? '' : '2' });
+              if (event.target.value === 'choice') void offerChoices();
+            }}
             slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}
           >
             {fieldKinds
@@ -134,7 +162,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             onChange={(expression) => edit({ expression })}
             scope={{ design: app.design, table: table.id }}
             wanted={wants.plain}
-            hint="Names of fields and how they go together, for example Quantity * Unit price."
+            hint={`Fields of ${table.name}, joined by signs and functions, such as ${calculationExample(app.design, table.id) ?? 'today()'}.`}
             problem={problem?.at === 'expression' ? problem.text : undefined}
           />
         )}
@@ -147,6 +175,13 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             onChange={(event) => edit({ digits: event.target.value })}
             {...at('digits')}
           />
+        )}
+        {draft.kind === 'choice' && found !== null && found.values.length > 0 && (
+          <p className="q sm">
+            {found.more
+              ? `${field?.name ?? ''} has more different values than these. A value that is no choice is emptied and kept.`
+              : `These are the values in ${field?.name ?? ''}. Rename or remove them before you save.`}
+          </p>
         )}
         {draft.kind === 'choice' && (
           <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />

@@ -8,18 +8,7 @@ import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-
-/** "Hives" for the field that names one of them is "Hive". Only a suggestion: the person can write another name. */
-const singular = (name: string): string =>
-  /ies$/iu.test(name)
-    ? name.replace(/ies$/iu, 'y')
-    : /(ss|us|is)$/iu.test(name)
-      ? name
-      : /(xes|ches|shes|sses)$/iu.test(name)
-        ? name.slice(0, -2)
-        : /s$/iu.test(name)
-          ? name.slice(0, -1)
-          : name;
+import { singular } from './singular.js';
 
 function freeName(wanted: string, taken: readonly string[]): string {
   const used = new Set(taken.map((name) => name.toLowerCase()));

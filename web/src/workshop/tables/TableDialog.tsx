@@ -14,7 +14,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
   const [section, setSection] = useState('');
   const sections = [...new Set(app.design.tables.map((table) => table.section).filter((one) => one !== ''))];
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name, best in the plural: Hives, Visits');
+    if (name.trim() === '') return say('name', 'Give it a name, best in the plural');
     const id = newId('t');
     const fields =
       first.trim() === '' ? [] : [{ kind: 'text' as const, id: newId('f'), name: first, description: '', required: true, unique: false, default: null }];

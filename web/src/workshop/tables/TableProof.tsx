@@ -1,4 +1,14 @@
-import { contract, isAlignedRight, printValue, type Field, type FieldStatistics, type RecordAnswer, type Table, type Value } from '@bibliona/core';
+import {
+  contract,
+  hasOwnNumber,
+  isAlignedRight,
+  printValue,
+  type Field,
+  type FieldStatistics,
+  type RecordAnswer,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
@@ -9,6 +19,7 @@ import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
+import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { FieldPicture } from './FieldPicture.js';
 
@@ -83,7 +94,7 @@ function Rows(props: {
       <thead>
         <tr>
           <th className="no" scope="col">
-            <span className="hn">No.</span>
+            {hasOwnNumber(props.table) ? <span className="vh">Open</span> : <span className="hn">No.</span>}
           </th>
           {props.table.fields.map((field) => (
             <th key={field.id} className={right(field)} scope="col">
@@ -97,7 +108,7 @@ function Rows(props: {
         {props.records.map((record) => (
           <tr key={record.id}>
             <td className="no">
-              <Link to={`/desk/${app.id}/${props.table.id}/${record.id}`}>{record.id}</Link>
+              <OpenRecord table={props.table} record={record} fields={props.table.fields} to={`/desk/${app.id}/${props.table.id}/${record.id}`} />
             </td>
             {props.table.fields.map((field) => (
               <td key={field.id} className={right(field)}>

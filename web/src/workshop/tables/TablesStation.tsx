@@ -68,7 +68,7 @@ export default function TablesStation() {
               </div>
             }
           >
-            A table holds one kind of thing: hives, visits, orders. Begin with the thing you write down most often.
+            A table holds one kind of thing, such as people, places or orders. Start with what you write down most often.
           </Empty>
         ) : (
           <Suspense fallback={<Waiting />}>

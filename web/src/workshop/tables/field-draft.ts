@@ -4,6 +4,7 @@ import {
   FieldPlan,
   freeSlug,
   kinds,
+  Label,
   parseValue,
   slugOf,
   writtenValue,
@@ -54,6 +55,19 @@ export function draftOfField(field: Field | undefined): FieldDraft {
 
 const typedDefault = (field: Field, value: Value): string =>
   value === null ? '' : field.kind === 'choice' || field.kind === 'text' || field.kind === 'long_text' ? String(value) : kinds[field.kind].print(value, field);
+
+/** Choices for values that a field holds; what is too long for one, or has signs that no label has, is left out. */
+export function choicesOf(values: readonly string[]): readonly Choice[] {
+  const choices: Choice[] = [];
+  for (const label of values) {
+    const id = freeSlug(
+      label,
+      choices.map((one) => one.id),
+    );
+    if (Label.safeParse(label).success) choices.push({ id, label });
+  }
+  return choices;
+}
 
 export type PlanResult =
   { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: { readonly at: string; readonly text: string } };

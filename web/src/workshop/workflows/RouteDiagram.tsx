@@ -163,6 +163,8 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
         target: move.to,
         type: 'move',
         focusable: false,
+        // What it does is said by the button on it.
+        ariaLabel: `Line of ${move.name}`,
         zIndex: isSelected ? 1 : 0,
         data: { ...place, name: move.name, who: whoMoves(design, move), isSelected, onOpen: () => onSpot({ kind: 'move', id: move.id }) },
       },

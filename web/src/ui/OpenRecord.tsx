@@ -1,0 +1,22 @@
+import { ArrowRightIcon } from '@phosphor-icons/react';
+import { hasOwnNumber, printValue, type Field, type RecordAnswer, type Table } from '@bibliona/core';
+import { Link } from 'react-router';
+
+/** What a record is called where only its fields are at hand: the first one that is shown and filled, else its number. */
+function nameOf(record: RecordAnswer, fields: readonly Field[]): string {
+  for (const field of fields) {
+    const text = printValue(field, record.values[field.id] ?? null);
+    if (text !== '') return field.kind === 'text' || field.kind === 'reference' ? text : `${field.name} ${text}`;
+  }
+  return `record ${record.id}`;
+}
+
+/** The link at the beginning of a row: its number, or an arrow where the table has a number or name of its own. */
+export function OpenRecord(props: { readonly table: Table; readonly record: RecordAnswer; readonly fields: readonly Field[]; readonly to: string }) {
+  const { table, record, fields, to } = props;
+  return (
+    <Link className="lk" to={to} aria-label={`Open ${nameOf(record, fields)}`}>
+      {hasOwnNumber(table) ? <ArrowRightIcon size={14} /> : record.id}
+    </Link>
+  );
+}
