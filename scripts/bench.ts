@@ -1,8 +1,9 @@
-/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchApps } from './bench/apps.js';
 import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
@@ -26,6 +27,7 @@ const all = {
   reports: benchReports,
   dashboards: benchDashboards,
   neighbours: benchNeighbours,
+  apps: benchApps,
 } as const;
 type Name = keyof typeof all;
 

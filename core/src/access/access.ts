@@ -48,7 +48,17 @@ export interface GrantOfRole {
   readonly lacksTie: boolean;
 }
 
+const read = new WeakMap<AppDesign, Map<Grant, Node | null>>();
+/** The condition of a grant, read once for each design. */
 function conditionOf(design: AppDesign, grant: Grant): Node | null {
+  let known = read.get(design);
+  if (known === undefined) read.set(design, (known = new Map()));
+  let condition = known.get(grant);
+  if (condition === undefined) known.set(grant, (condition = readCondition(design, grant)));
+  return condition;
+}
+
+function readCondition(design: AppDesign, grant: Grant): Node | null {
   if (grant.condition.trim() === '') return null;
   const checked = check(grant.condition, { design, table: grant.table }, wants.truth);
   if (!checked.ok) throw new TypeError(`A condition of the design cannot be read: ${grant.condition}`);
@@ -208,8 +218,6 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
   };
 }
 
-const samePage = (one: Page, other: Page): boolean => JSON.stringify(one) === JSON.stringify(other);
-
 /** The menu of someone's Desk: the pages of their roles, one after another, as far as they may see them. */
 export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
@@ -219,5 +227,6 @@ export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const isOpen = (page: Page): boolean =>
     page.kind === 'form' ? mayAny(design, person, page.table, 'add') && !(isEvery && sees(page.table)) : tablesOfPage(design, page).some(sees);
   const chosen = isEvery ? everyPage(design) : roles.flatMap((role) => role.menu);
-  return chosen.filter((page, i) => chosen.findIndex((one) => samePage(one, page)) === i && isOpen(page));
+  const each = new Map(chosen.map((page) => [JSON.stringify(page), page]));
+  return [...each.values()].filter(isOpen);
 }
