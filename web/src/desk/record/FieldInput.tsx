@@ -13,6 +13,7 @@ import { DateTime } from 'luxon';
 import { useState, type ComponentType, type Ref } from 'react';
 import { ReferencePicker } from './ReferencePicker.js';
 import type { Typed } from './draft.js';
+import { useTyped } from './typed.js';
 
 export interface FieldInputProps {
   readonly field: Field;
@@ -38,11 +39,13 @@ const textOf = (value: Typed): string => (typeof value === 'string' ? value : ''
 
 function Line(props: FieldInputProps) {
   const right = kinds[props.field.kind].alignRight;
+  const [typed, type, tell] = useTyped(textOf(props.value), props.onChange);
   return (
     <TextField
       {...shared(props)}
-      value={textOf(props.value)}
-      onChange={(event) => props.onChange(event.target.value)}
+      value={typed}
+      onChange={(event) => type(event.target.value)}
+      onBlur={() => (tell(), props.onBlur())}
       autoComplete="off"
       slotProps={{ htmlInput: { ...named(props), ...(right ? { inputMode: props.field.kind === 'whole' ? 'numeric' : 'decimal', className: 'right' } : {}) } }}
     />
@@ -50,11 +53,13 @@ function Line(props: FieldInputProps) {
 }
 
 function Lines(props: FieldInputProps) {
+  const [typed, type, tell] = useTyped(textOf(props.value), props.onChange);
   return (
     <TextField
       {...shared(props)}
-      value={textOf(props.value)}
-      onChange={(event) => props.onChange(event.target.value)}
+      value={typed}
+      onChange={(event) => type(event.target.value)}
+      onBlur={() => (tell(), props.onBlur())}
       multiline
       minRows={props.isInRow ? 1 : 2}
       maxRows={12}
@@ -66,17 +71,19 @@ function Lines(props: FieldInputProps) {
 /** A date is typed in any usual way or picked from the calendar; left, it stands as dates are printed. */
 function Day(props: FieldInputProps) {
   const { field, value, onChange, onBlur } = props;
+  const [typed, type, tell] = useTyped(textOf(value), onChange);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const parsed = parseValue(field, textOf(value));
+  const parsed = parseValue(field, typed);
   const picked = parsed.ok && typeof parsed.value === 'string' ? DateTime.fromISO(parsed.value) : null;
   return (
     <>
       <TextField
         {...shared(props)}
-        value={textOf(value)}
-        onChange={(event) => onChange(event.target.value)}
+        value={typed}
+        onChange={(event) => type(event.target.value)}
         autoComplete="off"
         onBlur={() => {
+          tell();
           if (parsed.ok && typeof parsed.value === 'string') onChange(printDate(parsed.value));
           onBlur();
         }}

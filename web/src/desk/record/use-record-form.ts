@@ -7,6 +7,7 @@ import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { withSelection } from '../list/selection.js';
+import { tellTyped } from './typed.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 
 export type SaveState =
@@ -64,6 +65,7 @@ export function useRecordForm({
 
   const save = async (): Promise<void> => {
     if (state.kind === 'saving') return;
+    tellTyped();
     form.clearErrors();
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
