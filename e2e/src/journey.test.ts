@@ -228,7 +228,7 @@ test('the proof shows the real records, and in the heads what is in each field',
 test('the list shows imported and hand-entered records, sorts, searches and keeps its state in the address', async () => {
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await page.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: /Hives/u }).click();
-  await page.getByRole('gridcell', { name: 'H-202' }).waitFor();
+  await page.getByRole('gridcell', { name: 'H-202', exact: true }).waitFor();
   await page.getByRole('columnheader', { name: 'Code' }).click();
   await page.getByRole('columnheader', { name: 'Code' }).click();
   await expect.poll(() => page.getByRole('gridcell', { name: /^H-/u }).allInnerTexts()).toEqual(['H-202', 'H-201', 'H-100', 'H-007']);

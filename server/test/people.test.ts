@@ -91,6 +91,7 @@ describe('requests from elsewhere', () => {
     const policy = headers.get('content-security-policy') ?? '';
     expect(policy).toContain("default-src 'none'");
     expect(policy).toContain("script-src 'self'");
+    expect(policy).toContain("frame-ancestors 'none'");
     expect(/script-src[^;]*unsafe/u.test(policy)).toBe(false);
     expect(/style-src [^;]*unsafe/u.test(policy)).toBe(false);
     expect(headers.get('x-content-type-options')).toBe('nosniff');

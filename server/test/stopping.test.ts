@@ -1,6 +1,7 @@
 /** What people get while a server stops, and while its database is away. */
 import { createServer, connect, type Server, type Socket } from 'node:net';
 import { contract } from '@bibliona/core';
+import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { gone, serverProcesses, type ServerProcesses } from './processes.js';
 import { Caller, field, makeApp, saveKey, table } from './support.js';
@@ -80,6 +81,33 @@ test('a database that is away at the start is waited for, and one that goes away
   child.kill('SIGTERM');
   expect(await end).toBe(0);
   await door.close();
+}, 60_000);
+
+test('a full disk is said in words, nothing is saved, and the server goes on', async () => {
+  const { address, child } = await processes.start();
+  const caller = new Caller(address);
+  await caller.call(contract.signIn, { body: { email: ada.email, password: ada.password } });
+  const app = await makeApp(caller, 'Full', [table('many', 'Many', [field('text', 'm_name', 'Name')])]);
+  const save = () =>
+    caller.send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: [{ kind: 'add', table: 'many', as: 'm', values: { m_name: 'one' } }] });
+  // What PostgreSQL raises when it cannot write (disk_full, 53100).
+  const client = new pg.Client({ connectionString: processes.url });
+  await client.connect();
+  await client.query(
+    `CREATE FUNCTION "app_${app.id}".full() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$;
+     CREATE TRIGGER full BEFORE INSERT ON "app_${app.id}".many FOR EACH ROW EXECUTE FUNCTION "app_${app.id}".full()`,
+  );
+  const full = await save();
+  expect(full.status).toBe(503);
+  expect(full.headers.get('retry-after')).toMatch(/^\d+$/u);
+  expect((full.body as { message: string }).message).toBe('The disk of the database is full. Nothing was saved. Tell the administrator of this server.');
+  await client.query(`DROP TRIGGER full ON "app_${app.id}".many`);
+  await client.end();
+  expect((await save()).status).toBe(200);
+  expect((await caller.send('GET', `/api/apps/${app.id}/tables/many/count`)).body).toMatchObject({ count: 1 });
+  const end = gone(child);
+  child.kill('SIGTERM');
+  expect(await end).toBe(0);
 }, 60_000);
 
 /** A way to the database that can be shut: what goes through it is cut off, and nothing more is let in. */

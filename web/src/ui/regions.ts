@@ -12,7 +12,9 @@ export function useRegions(): void {
       const regions = order.flatMap((name) => [...document.querySelectorAll<HTMLElement>(`[data-region=${name}]`)]);
       const here = regions.findIndex((region) => region.contains(document.activeElement));
       const next = regions[(here + (event.shiftKey ? -1 : 1) + regions.length) % regions.length];
-      next?.querySelector<HTMLElement>('a[href], button:not([disabled]), input:not([disabled]), [tabindex="0"]')?.focus();
+      // What is hidden at this width takes no focus.
+      const first = [...(next?.querySelectorAll<HTMLElement>('a[href], button:not([disabled]), input:not([disabled]), [tabindex="0"]') ?? [])];
+      first.find((one) => one.checkVisibility({ visibilityProperty: true }))?.focus();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

@@ -93,7 +93,17 @@ export function ColumnChoice({
           ))}
         </ul>
         {problem !== null && <Note kind="bad">{problem}</Note>}
-        {isOwn && <Button onClick={() => onKeep(null)}>Reset columns</Button>}
+        {isOwn && (
+          <Button
+            onClick={() => {
+              onKeep(null);
+              // The button goes with what it resets: the focus returns to where the choice was opened.
+              setAnchor(null);
+            }}
+          >
+            Reset columns
+          </Button>
+        )}
       </Popover>
     </>
   );

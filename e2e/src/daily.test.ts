@@ -1,0 +1,180 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+
+/** What people meet on every day: the columns they choose, a record they pick or add, what happened, keys, and what they type staying what it is. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
+const heads = async (): Promise<string[]> => (await page.getByRole('columnheader').allInnerTexts()).filter((text) => text !== 'Open');
+
+test('columns are chosen in the list, kept for the person, and reset', async () => {
+  await page.goto(`/desk/${app}/hives`);
+  await page.getByRole('columnheader', { name: 'Box' }).waitFor();
+  const before = await heads();
+  await page.getByRole('button', { name: 'Columns of Hives' }).click();
+  const choice = page.getByRole('dialog', { name: 'Columns of Hives' });
+  expect(await barriersOf(page)).toEqual([]);
+  await choice.getByRole('checkbox', { name: 'Box' }).uncheck();
+  await page.keyboard.press('Escape');
+  await page.getByRole('columnheader', { name: 'Box' }).waitFor({ state: 'detached' });
+  const edge = page.getByRole('columnheader', { name: 'Code' }).locator('.ag-header-cell-resize');
+  const at = await edge.boundingBox();
+  await page.mouse.move((at?.x ?? 0) + 2, (at?.y ?? 0) + 5);
+  await page.mouse.down();
+  await page.mouse.move((at?.x ?? 0) + 92, (at?.y ?? 0) + 5, { steps: 5 });
+  await page.mouse.up();
+  const widthOf = async (): Promise<number> => (await page.getByRole('columnheader', { name: 'Code' }).boundingBox())?.width ?? 0;
+  const width = await widthOf();
+  await expect.poll(async () => Number((await sql('SELECT count(*) AS n FROM bibliona.list_view'))['n'])).toBeGreaterThan(0);
+  await page.reload();
+  await page.getByRole('columnheader', { name: 'Code' }).waitFor();
+  expect(await heads()).toEqual(before.filter((name) => name !== 'Box'));
+  await expect.poll(async () => Math.abs((await widthOf()) - width)).toBeLessThan(3);
+  await page.getByRole('button', { name: 'Columns of Hives' }).click();
+  await page.getByRole('button', { name: 'Reset columns' }).click();
+  await page.getByRole('columnheader', { name: 'Box' }).waitFor();
+});
+
+test('a row is opened by its own name, and its number here is not shown beside it', async () => {
+  await page.goto(`/desk/${app}/hives`);
+  await page.getByRole('link', { name: 'Open H-001' }).waitFor();
+  expect(await page.getByRole('columnheader', { name: 'No.' }).count()).toBe(0);
+  await page.goto(`/desk/${app}/order_lines`);
+  await page.getByRole('columnheader', { name: 'No.' }).waitFor();
+});
+
+test('a picker that finds nothing offers to add it, and finds it then', async () => {
+  const [hive] = [await sql('SELECT id FROM hives ORDER BY id LIMIT 1')];
+  await page.goto(`/desk/${app}/hives/${hive['id'] ?? ''}`);
+  const picker = page.getByRole('combobox', { name: 'Apiary' });
+  await picker.fill('Thistle Bank');
+  const [other] = await Promise.all([page.context().waitForEvent('page'), page.getByRole('link', { name: 'Add one in a new tab' }).click()]);
+  await other.getByRole('textbox', { name: 'Name' }).fill('Thistle Bank');
+  await choose(other, 'Keeper', 'Ysolde Quill').catch(async () => {
+    await other.getByRole('combobox', { name: 'Keeper' }).fill('Ysolde');
+    await other.getByRole('option', { name: 'Ysolde Quill' }).click();
+  });
+  await other.getByRole('button', { name: 'Save' }).click();
+  await other.waitForURL(/\/apiaries\/\d+/u);
+  await other.close();
+  await picker.fill('Thistle');
+  await page.getByRole('option', { name: 'Thistle Bank' }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText(/^Saved/u).waitFor();
+});
+
+test('what happens to children is told in the history of their parent', async () => {
+  const { id = '' } = await sql('SELECT inspection AS id FROM frames GROUP BY 1 HAVING count(*) > 5 ORDER BY 1 LIMIT 1');
+  await page.goto(`/desk/${app}/inspections/${id}`);
+  const frames = page.getByRole('group', { name: 'Frames checked' });
+  await frames.getByRole('row').nth(1).getByRole('cell').nth(1).click();
+  await frames.getByRole('textbox', { name: 'Brood, %' }).fill('77');
+  await page.keyboard.press('Control+s');
+  const history = page.getByRole('complementary', { name: 'History' });
+  await history.getByText('(Frames checked)').waitFor();
+  await history.getByText('77', { exact: true }).waitFor();
+  await frames.getByRole('button', { name: 'Remove row 2 of Frames checked' }).click();
+  await page.keyboard.press('Control+s');
+  await history.getByText(/^removed/u).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+});
+
+test('F6 walks the regions of the Desk', async () => {
+  await page.goto(`/desk/${app}/hives`);
+  await page.getByRole('link', { name: 'Open H-001' }).waitFor();
+  const region = (): Promise<string | null | undefined> => page.evaluate(() => document.activeElement?.closest('[data-region]')?.getAttribute('data-region'));
+  const walked: (string | null | undefined)[] = [];
+  for (let i = 0; i < 3; i += 1) {
+    await page.keyboard.press('F6');
+    walked.push(await region());
+  }
+  expect([...walked].sort()).toEqual(['bar', 'menu', 'sheet']);
+  await page.keyboard.press('Shift+F6');
+  expect(await region()).toBe(walked[1]);
+});
+
+test('a dialog in which something was typed asks before it goes', async () => {
+  await page.goto(`/workshop/${app}/tables?add=table`);
+  const dialog = page.getByRole('dialog').first();
+  await dialog.getByRole('textbox').first().fill('Barrels');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Go on' }).click();
+  expect(await dialog.getByRole('textbox').first().inputValue()).toBe('Barrels');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Leave', exact: true }).click();
+  await page.getByRole('dialog').waitFor({ state: 'detached' });
+});
+
+test('conditions are pointed together with a picked record and what the person created', async () => {
+  await page.goto(`/workshop/${app}/tables/hives`);
+  await page.getByRole('tab', { name: 'Rules' }).click();
+  const shows = page.getByRole('group', { name: 'The list shows records where' });
+  await shows.getByRole('button', { name: 'Condition', exact: true }).click();
+  await choose(shows, 'Field', /^Apiary$/u);
+  await shows.getByRole('combobox', { name: 'Record' }).fill('Brack');
+  await page.getByRole('option', { name: 'Brackmoor' }).click();
+  const { n = '', of = '' } = await sql(
+    "SELECT count(*) FILTER (WHERE a.name = 'Brackmoor') AS n, count(*) AS of FROM hives AS h JOIN apiaries AS a ON a.id = h.apiary",
+  );
+  await shows.getByText(`True for ${n} of ${of} real records`).waitFor();
+  await shows.getByRole('button', { name: 'Condition', exact: true }).click();
+  await choose(shows.getByRole('group', { name: 'Condition 2' }), 'Field', /^Created by me$/u);
+  await shows.getByRole('tab', { name: 'Text' }).click();
+  await shows.getByText(/record number\(Apiary\) = \d+ and created by me\(\) = true/u).waitFor();
+  await shows.getByRole('tab', { name: 'Rows' }).click();
+  expect(await shows.getByRole('combobox', { name: 'Record' }).inputValue()).toBe('Brackmoor');
+});
+
+test('a text field that becomes a choice begins with the values in it', async () => {
+  await page.goto(`/workshop/${app}/tables/apiaries/fields/apiary_name`);
+  await choose(page, 'Kind', /One choice/u);
+  await page.getByText('These are the values in Name.', { exact: false }).waitFor();
+  const { names = '' } = await sql('SELECT string_agg(name, \'|\' ORDER BY name COLLATE "C") AS names FROM apiaries');
+  const offered = await page
+    .getByRole('group', { name: 'Choices' })
+    .getByRole('textbox')
+    .evaluateAll((all) => all.map((one) => (one as HTMLInputElement).value));
+  expect([...offered].sort().join('|')).toBe(names);
+});
+
+test('whatever people type is text: in lists, forms, pickers, the proof and the search nothing of it runs', async () => {
+  const evil = '<img src=x onerror="window.ran=1"><script>window.ran=1</script>{{7*7}}';
+  await page.goto(`/desk/${app}/apiaries/new`);
+  await page.getByRole('textbox', { name: 'Name' }).fill(evil);
+  await page.getByRole('combobox', { name: 'Keeper' }).fill('Ysolde');
+  await page.getByRole('option', { name: 'Ysolde Quill' }).click();
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.waitForURL(/\/apiaries\/\d+/u);
+  const { id = '' } = await sql('SELECT max(id) AS id FROM apiaries');
+  await page.getByRole('heading', { name: evil }).waitFor();
+  const { hive = '' } = await sql(`WITH u AS (UPDATE hives SET apiary = ${id} WHERE id = (SELECT min(id) FROM hives) RETURNING id) SELECT id AS hive FROM u`);
+  for (const [path, words] of [
+    [`/desk/${app}/apiaries`, evil],
+    [`/desk/${app}/apiaries/${id}`, evil],
+    [`/desk/${app}/hives`, evil],
+    [`/desk/${app}/hives/${hive}`, null],
+    [`/workshop/${app}/tables/apiaries`, evil],
+    [`/workshop/${app}/tables/hives`, evil],
+  ] as const) {
+    await page.goto(path);
+    if (words === null) await page.getByRole('combobox', { name: 'Apiary' }).click();
+    await page.getByText(evil).first().waitFor();
+    expect(await page.evaluate(() => (window as { ran?: number }).ran)).toBeUndefined();
+    expect(await page.locator('img[src="x"]').count()).toBe(0);
+  }
+  await page.goto(`/desk/${app}/apiaries`);
+  await page.getByText(evil).first().waitFor();
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: /^Find a /u }).fill('onerror');
+  await page.getByText(evil).first().waitFor();
+  expect(await page.evaluate(() => (window as { ran?: number }).ran)).toBeUndefined();
+});
