@@ -84,9 +84,10 @@ test('a database that is away at the start is waited for, and one that goes away
 }, 60_000);
 
 test('a full disk is said in words, nothing is saved, and the server goes on', async () => {
-  const { address, child } = await processes.start();
+  const { address, child, setUpKey } = await processes.start();
   const caller = new Caller(address);
-  await caller.call(contract.signIn, { body: { email: ada.email, password: ada.password } });
+  if (setUpKey === null) await caller.call(contract.signIn, { body: { email: ada.email, password: ada.password } });
+  else await caller.call(contract.setUp, { body: { key: setUpKey, ...ada } });
   const app = await makeApp(caller, 'Full', [table('many', 'Many', [field('text', 'm_name', 'Name')])]);
   const save = () =>
     caller.send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: [{ kind: 'add', table: 'many', as: 'm', values: { m_name: 'one' } }] });
@@ -94,14 +95,14 @@ test('a full disk is said in words, nothing is saved, and the server goes on', a
   const client = new pg.Client({ connectionString: processes.url });
   await client.connect();
   await client.query(
-    `CREATE FUNCTION "app_${app.id}".full() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$;
-     CREATE TRIGGER full BEFORE INSERT ON "app_${app.id}".many FOR EACH ROW EXECUTE FUNCTION "app_${app.id}".full()`,
+    `CREATE FUNCTION "app_${app.id}".disk_full() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN RAISE EXCEPTION 'could not extend file: No space left on device' USING ERRCODE = '53100'; END $$;
+     CREATE TRIGGER disk_full BEFORE INSERT ON "app_${app.id}".many FOR EACH ROW EXECUTE FUNCTION "app_${app.id}".disk_full()`,
   );
   const full = await save();
   expect(full.status).toBe(503);
   expect(full.headers.get('retry-after')).toMatch(/^\d+$/u);
   expect((full.body as { message: string }).message).toBe('The disk of the database is full. Nothing was saved. Tell the administrator of this server.');
-  await client.query(`DROP TRIGGER full ON "app_${app.id}".many`);
+  await client.query(`DROP TRIGGER disk_full ON "app_${app.id}".many`);
   await client.end();
   expect((await save()).status).toBe(200);
   expect((await caller.send('GET', `/api/apps/${app.id}/tables/many/count`)).body).toMatchObject({ count: 1 });
