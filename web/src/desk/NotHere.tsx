@@ -8,6 +8,7 @@ export function NotHere({ what }: { readonly what: string }) {
   const { app } = useParams();
   return (
     <Empty
+      isPage
       title={`This ${what} doesn't exist, or you don't have access to it.`}
       action={
         <Button variant="outlined" component={Link} to={`/desk/${app ?? ''}`}>
@@ -15,7 +16,7 @@ export function NotHere({ what }: { readonly what: string }) {
         </Button>
       }
     >
-      Check the address, or ask whoever builds this app.
+      Check the address, or ask the person who builds this app.
     </Empty>
   );
 }
@@ -25,5 +26,9 @@ export function BrokenPage() {
   const error = useRouteError();
   const isNowhere = isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
   if (isNowhere) return <NotHere what="page" />;
-  return <Empty title="This page could not be shown.">{error instanceof ApiRefusal ? error.message : 'Load it again; what was saved is safe.'}</Empty>;
+  return (
+    <Empty isPage title="This page could not be shown.">
+      {error instanceof ApiRefusal ? error.message : 'Load it again; what was saved is safe.'}
+    </Empty>
+  );
 }

@@ -214,7 +214,7 @@ const records = (count: number): string => `${count.toLocaleString('en-GB')} ${c
 
 function doneWords({ added, changed, unchanged }: ImportAnswer, table: string): string {
   if (changed + unchanged === 0) return `${records(added ?? 0)} added to ${table}.`;
-  const parts = [`${records(changed)} changed`, `${unchanged.toLocaleString('en-GB')} unchanged`];
+  const parts = [`${changed.toLocaleString('en-GB')} changed`, `${unchanged.toLocaleString('en-GB')} unchanged`];
   return `${table}: ${(added ?? 0) === 0 ? '' : `${(added ?? 0).toLocaleString('en-GB')} added, `}${parts.join(', ')}.`;
 }
 
