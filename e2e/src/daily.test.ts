@@ -88,6 +88,31 @@ test('what happens to children is told in the history of their parent', async ()
   expect(await barriersOf(page)).toEqual([]);
 });
 
+test('what is typed while a save is under way goes on, and the focus stays', async () => {
+  await page.goto(`/desk/${app}/hives/1`);
+  const notes = page.getByRole('textbox', { name: 'Notes' });
+  await notes.fill('');
+  await page.route('**/save', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await route.continue();
+  });
+  await page.keyboard.type('Calm');
+  await page.keyboard.press('Control+s');
+  await page.keyboard.type(' and gentle');
+  await page
+    .or(page.getByRole('button', { name: 'Give up changes' }))
+    .first()
+    .waitFor();
+  await expect.poll(async () => (await sql('SELECT notes FROM hives WHERE id = 1'))['notes']).toBe('Calm');
+  await page.unroute('**/save');
+  await page.getByRole('button', { name: 'Give up changes' }).waitFor();
+  await expect.poll(() => notes.inputValue()).toBe('Calm and gentle');
+  await expect.poll(() => notes.evaluate((input) => document.activeElement === input)).toBe(true);
+  await page.keyboard.type('.');
+  await page.keyboard.press('Control+s');
+  await expect.poll(async () => (await sql('SELECT notes FROM hives WHERE id = 1'))['notes']).toBe('Calm and gentle.');
+});
+
 test('F6 walks the regions of the Desk', async () => {
   await page.goto(`/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();

@@ -17,6 +17,8 @@ import { useTyped } from './typed.js';
 
 export interface FieldInputProps {
   readonly field: Field;
+  /** Its place in the form. */
+  readonly name: string;
   readonly value: Typed;
   readonly onChange: (value: Typed) => void;
   readonly onBlur: () => void;
@@ -26,7 +28,8 @@ export interface FieldInputProps {
   readonly inputRef: Ref<HTMLInputElement>;
 }
 
-const shared = ({ field, onBlur, problem, isInRow, inputRef }: FieldInputProps) => ({
+const shared = ({ field, name, onBlur, problem, isInRow, inputRef }: FieldInputProps) => ({
+  name,
   ...(isInRow ? { hiddenLabel: true } : { label: field.name }),
   required: field.required && !isInRow,
   error: problem !== undefined,

@@ -29,6 +29,7 @@ export function FormField(props: {
       render={({ field: input, fieldState }) => (
         <FieldInput
           field={field}
+          name={name}
           value={input.value ?? null}
           onChange={input.onChange}
           onBlur={input.onBlur}

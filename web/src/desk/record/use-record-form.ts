@@ -7,6 +7,7 @@ import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { withSelection } from '../list/selection.js';
+import { useCarried } from './carry.js';
 import { tellTyped } from './typed.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 
@@ -57,6 +58,7 @@ export function useRecordForm({
   const [state, setState] = useState<SaveState>(() =>
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
   );
+  const carry = useCarried(open === null ? null : nameOf(open.record.id), form);
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
   const attempt = useRef<{ readonly body: string; readonly key: string } | null>(null);
@@ -86,11 +88,14 @@ export function useRecordForm({
       return setState({ kind: 'saved', at: clock() });
     }
     setState({ kind: 'saving' });
+    // Typing goes on while this is under way, and the form changes its values in place.
+    const sent = structuredClone(now);
     const body = JSON.stringify(writes);
     if (attempt.current?.body !== body) attempt.current = { body, key: crypto.randomUUID() };
     try {
       const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
       attempt.current = null;
+      carry(sent);
       await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id);
     } catch (error) {
       refused(

@@ -1,0 +1,72 @@
+/**
+ * A saved record is read anew, and its form begins anew with it. What was typed meanwhile goes on into the new form, and the
+ * focus stays where it was.
+ */
+import { useEffect, useLayoutEffect, useRef } from 'react';
+import type { UseFormReturn } from 'react-hook-form';
+import type { RecordDraft, TypedValues } from './draft.js';
+import { tellTyped } from './typed.js';
+import type { FormValues } from './use-record-form.js';
+
+interface Carried {
+  /** Which record it is for. */
+  readonly record: string;
+  readonly own: TypedValues;
+  /** Of child rows, by their numbers. */
+  readonly rows: readonly { readonly relationship: string; readonly id: number; readonly values: TypedValues }[];
+  readonly focus: { readonly name: string; readonly from: number | null; readonly to: number | null } | null;
+}
+let carried: Carried | null = null;
+
+const changedIn = (now: TypedValues, before: TypedValues): TypedValues =>
+  Object.fromEntries(Object.entries(now).filter(([field, value]) => JSON.stringify(value) !== JSON.stringify(before[field])));
+
+function lateIn(record: string, now: RecordDraft, saved: RecordDraft): Carried {
+  const rows = Object.entries(now.children).flatMap(([relationship, all]) =>
+    all.flatMap((row) => {
+      const before = saved.children[relationship]?.find((one) => one.key === row.key);
+      const values = row.id === null || before === undefined ? {} : changedIn(row.values, before.values);
+      return row.id === null || Object.keys(values).length === 0 ? [] : [{ relationship, id: row.id, values }];
+    }),
+  );
+  const input = document.activeElement;
+  const isText = input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement;
+  const focus = isText && input.name !== '' ? { name: input.name, from: input.selectionStart, to: input.selectionEnd } : null;
+  return { record, own: changedIn(now.own, saved.own), rows, focus };
+}
+
+/** @returns to be called with what a save has just written */
+export function useCarried(record: string | null, form: UseFormReturn<FormValues>): (saved: RecordDraft) => void {
+  const saved = useRef<RecordDraft | null>(null);
+  // While the inputs are still there: afterwards nothing tells any more where the focus was.
+  useLayoutEffect(
+    () => () => {
+      if (saved.current === null || record === null) return;
+      tellTyped();
+      carried = lateIn(record, form.getValues(), saved.current);
+    },
+    // A form is of one record for as long as it lives.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [],
+  );
+  useEffect(() => {
+    const here = carried;
+    carried = null;
+    if (here === null || here.record !== record) return;
+    for (const [field, value] of Object.entries(here.own)) form.setValue(`own.${field}`, value, { shouldDirty: true });
+    for (const { relationship, id, values } of here.rows) {
+      const place = (form.getValues().children[relationship] ?? []).findIndex((row) => row.id === id);
+      if (place < 0) continue;
+      for (const [field, value] of Object.entries(values)) form.setValue(`children.${relationship}.${place}.values.${field}`, value, { shouldDirty: true });
+    }
+    const { focus } = here;
+    if (focus === null || document.activeElement !== document.body) return;
+    const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);
+    input?.focus();
+    if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  return (draft) => {
+    saved.current = draft;
+  };
+}
