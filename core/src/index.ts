@@ -52,13 +52,13 @@ export {
   comparisonsOf,
   comparisonWords,
   noRows,
-  rowsOfText,
   textOfRows,
   typeOfPath,
   type Comparison,
   type Group,
   type Row,
 } from './expression/condition-rows.js';
+export { rowsOfText } from './expression/read-condition.js';
 export { check, expressionParser } from './expression/check.js';
 export { wants, type Checked, type Scope, type Wanted } from './expression/scope.js';
 export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';

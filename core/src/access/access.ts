@@ -52,7 +52,7 @@ const read = new WeakMap<AppDesign, Map<Grant, Node | null>>();
 /** The condition of a grant, read once for each design. */
 function conditionOf(design: AppDesign, grant: Grant): Node | null {
   let known = read.get(design);
-  if (known === undefined) read.set(design, (known = new Map()));
+  if (known === undefined) read.set(design, (known = new Map<Grant, Node | null>()));
   let condition = known.get(grant);
   if (condition === undefined) known.set(grant, (condition = readCondition(design, grant)));
   return condition;

@@ -5,7 +5,7 @@ import { designMessage } from '../design/issues.js';
 import { field } from '../design/sample.js';
 import { check } from './check.js';
 import { complete } from './complete.js';
-import { rowsOfText } from './condition-rows.js';
+import { rowsOfText } from './read-condition.js';
 import { evaluate, TooMuch } from './evaluate.js';
 import { format } from './format.js';
 import { anything, design, nodeOf, scope } from './sample.js';

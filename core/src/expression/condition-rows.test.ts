@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { check } from './check.js';
-import { comparisons, comparisonsOf, rowsOfText, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
+import { comparisons, comparisonsOf, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
+import { rowsOfText } from './read-condition.js';
 import { scope } from './sample.js';
 import { wants } from './scope.js';
 

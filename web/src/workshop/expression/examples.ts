@@ -2,7 +2,7 @@
 import { membersOf, parentOf, type AppDesign } from '@bibliona/core';
 
 /** A field of a record that the table refers to, such as `Apiary.Region`, over as many as two references; null when it refers to none. */
-export function walkExample(design: AppDesign, table: string, steps = 2): string | null {
+function walkExample(design: AppDesign, table: string, steps = 2): string | null {
   let best: string | null = null;
   for (const one of membersOf(design, table)) {
     if (one.kind !== 'field' || one.field.kind !== 'reference') continue;

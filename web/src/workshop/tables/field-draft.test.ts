@@ -1,6 +1,6 @@
 import { FieldPlan, type Field } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+import { choicesOf, draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
 
 const draft = (part: Partial<FieldDraft>): FieldDraft => ({ ...draftOfField(undefined), name: 'Stores', ...part });
 const refusal = (part: Partial<FieldDraft>): string => {
@@ -79,4 +79,12 @@ describe('a field in its editor', () => {
     }
     expect(kinds).toHaveLength(10);
   });
+});
+
+test('values become choices with names of their own; what no label can be is left out', () => {
+  expect(choicesOf(['Low', 'Low!', 'a "b"', 'x'.repeat(61), 'Größe'])).toEqual([
+    { id: 'low', label: 'Low' },
+    { id: 'low_2', label: 'Low!' },
+    { id: 'grosse', label: 'Größe' },
+  ]);
 });
