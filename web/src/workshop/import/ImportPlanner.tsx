@@ -56,9 +56,9 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
   const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
-  const asleep = design.automations.filter((one) => one.isOn && one.on === 'added' && one.table === tableId);
   const taken = columns.filter((one) => one.kind === 'field' || one.kind === 'new').length;
   const isByNumber = columns.some((one) => one.kind === 'record');
+  const asleep = design.automations.filter((one) => one.isOn && one.table === tableId && (one.on === 'added' || (isByNumber && one.on === 'changed')));
   const run = (): void =>
     onRun({
       reading: survey.reading,
@@ -171,7 +171,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         <Note kind="look">A row with a record number changes that record where its values differ. A row without one adds a record. Nothing is deleted.</Note>
       )}
       {asleep.length > 0 && (
-        <Note kind="look">What a file brings in sets nothing off: {asleep.map((one) => `“${one.name}”`).join(', ')} will not run for these rows.</Note>
+        <Note kind="look">Imports don't trigger automations: {asleep.map((one) => `“${one.name}”`).join(', ')} won't run for these rows.</Note>
       )}
       <div className="import-foot">
         <Button type="submit" variant="contained">
