@@ -225,7 +225,7 @@ class Compiler extends TableCompiler<Query> {
     }));
     const columns = stored.map((field) => `, ${ident(field.column)} ${columnType(field)}`).join('');
     // A record that is not there yet would be created by this person.
-    const creator = `COALESCE((SELECT s.created_by FROM ${tableName(this.schema, table)} AS s WHERE s.id = g.id), ${this.sql.param(this.restricted.around.person ?? null, 'bigint')})`;
+    const creator = `CASE WHEN g.id = 0 THEN ${this.sql.param(this.restricted.around.person ?? null, 'bigint')} ELSE (SELECT s.created_by FROM ${tableName(this.schema, table)} AS s WHERE s.id = g.id) END`;
     const rows = `(SELECT g.*, ${creator} AS created_by FROM jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS g(__at integer, id bigint${columns})) AS t`;
     return this.sql.done(`SELECT t.__at AS id, array_remove(ARRAY[${met}]::integer[], NULL) AS met FROM ${[rows, ...row.scope.joins].join(' ')}`);
   }
@@ -267,6 +267,7 @@ const histogram = (number: string, bins: number): string =>
 
 /** A record at some moment: stored values by field id. */
 export interface RecordState {
+  /** 0: it is not there yet, and this person would create it. */
   readonly id: number;
   readonly values: Readonly<Record<string, Value>>;
 }

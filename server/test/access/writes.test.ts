@@ -81,7 +81,9 @@ describe('a member with a grant for what they created', () => {
       params: { app: app.id },
       body: {
         version: app.version,
-        changes: [role('own', [grantOf('g_mine', 'hives', { add: true, change: true, remove: true, condition: 'created by me()' })])],
+        changes: [
+          role('own', [grantOf('g_mine', 'hives', { add: true, change: true, remove: true, condition: 'created by me()' }), grantOf('g_home', 'apiaries')]),
+        ],
       },
     });
     const { records: saved } = await save(keeper, add({ h_code: 'H-9' }));
@@ -94,6 +96,9 @@ describe('a member with a grant for what they created', () => {
       'add',
     ]);
     expect((await refused(keeper, change(1, { h_year: 2024 }))).status).toBe(409);
+    // What nobody created is not theirs, wherever it is asked.
+    await it.sql(`UPDATE "app_${app.id}".hives SET created_by = NULL WHERE id = 1`);
+    expect((await keeper.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id: 1 } })).children).toEqual([]);
     // A unique value of a record out of sight is not told by a record that they may add.
     expect((await refused(keeper, add({ h_code: 'H-9' }))).body.issues).toMatchObject([{ field: 'h_code' }]);
   });
