@@ -19,6 +19,7 @@ co-operative.
 | \`Inspections[Mites counted > 10]\` | those of them that meet a condition |
 | \`Inspections[1]\`, \`Inspections[-1]\` | the first, the last |
 | \`me.Name\`, \`me.Mail\`, \`me.Roles\` | the person who looks or saves |
+| \`created by me()\`, \`record number(Apiary)\` | whether that person created the record; the number that a record has here |
 | \`today()\`, \`now()\` | the date, the date and time in the time zone of the app |
 
 Marks that FEEL has no place for are left out of a name: the field *Brood, %* is written \`Brood\`. A name that begins with a
