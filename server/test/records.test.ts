@@ -305,3 +305,18 @@ describe('lists', () => {
     }
   });
 });
+
+test('the most frequent values of a text come first, however they are written, and no other field has such', async () => {
+  const own = await makeApp(ada, 'Frequent', honey);
+  const texts = ['fair', 'Fair', ' Fair ', 'low', null, '  ', 'full', 'Full'];
+  const writes = texts.map((text, i) => ({ kind: 'add' as const, table: 'hives', as: `h${i}`, values: { h_code: `F-${i}`, h_notes: text } }));
+  await ada.call(contract.saveRecords, { params: { app: own.id }, body: { key: saveKey(), writes } });
+  const ask = (field: string) => ({ params: { app: own.id, table: 'hives', field } });
+  expect(await ada.call(contract.readFrequent, ask('h_notes'))).toEqual({ values: ['Fair', 'full', 'low'], more: false });
+  const { values, more } = await ada.call(contract.readFrequent, ask('h_code'));
+  expect([values.length, more]).toEqual([8, false]);
+  const many = Array.from({ length: 101 }, (_, i) => ({ kind: 'add' as const, table: 'hives', as: `m${i}`, values: { h_code: `M-${i}` } }));
+  await ada.call(contract.saveRecords, { params: { app: own.id }, body: { key: saveKey(), writes: many } });
+  expect(await ada.call(contract.readFrequent, ask('h_code'))).toMatchObject({ more: true });
+  expect((await ada.refused(contract.readFrequent, ask('h_year'))).status).toBe(422);
+});

@@ -104,6 +104,7 @@ const valid = (): Record<string, string | number> => ({
   import: '00000000-0000-4000-8000-000000000000',
   save: firstSave,
   list: 'l_hives',
+  field: 'h_code',
   invitation: '00000000-0000-4000-8000-000000000000',
 });
 
