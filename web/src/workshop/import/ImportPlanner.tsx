@@ -168,7 +168,10 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       </div>
       {problem !== null && <Note kind="bad">{problem}</Note>}
       {isByNumber && (
-        <Note kind="look">A row with a record number changes that record where its values differ. A row without one adds a record. Nothing is deleted.</Note>
+        <Note kind="look">
+          A row with a record number changes that record where its values differ. An empty cell empties its field. A row without a number adds a record. Nothing
+          is deleted.
+        </Note>
       )}
       {asleep.length > 0 && (
         <Note kind="look">Imports don't trigger automations: {asleep.map((one) => `“${one.name}”`).join(', ')} won't run for these rows.</Note>

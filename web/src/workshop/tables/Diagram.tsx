@@ -162,28 +162,35 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
         proOptions={{ hideAttribution: true }}
         aria-label="Diagram of the tables"
       />
-      <div className="legend" aria-hidden="true">
-        <span>
-          <svg width="24" height="12">
-            <path d="M0 6H24M18 1V11M14 1V11" />
-          </svg>
-          one
-        </span>
-        <span>
-          <svg width="24" height="12">
-            <path d="M0 6H24M18 1V11" />
-            <circle cx="10" cy="6" r="3.6" />
-          </svg>
-          none or one
-        </span>
-        <span>
-          <svg width="24" height="12">
-            <path d="M0 6H24M13 6L24 .5M13 6L24 11.5" />
-            <circle cx="9" cy="6" r="3.6" />
-          </svg>
-          none or many
-        </span>
-      </div>
+      {relationships.length > 0 && <Legend />}
+    </div>
+  );
+}
+
+/** What the ends of the lines mean. */
+function Legend() {
+  return (
+    <div className="legend" aria-hidden="true">
+      <span>
+        <svg width="24" height="12">
+          <path d="M0 6H24M18 1V11M14 1V11" />
+        </svg>
+        one
+      </span>
+      <span>
+        <svg width="24" height="12">
+          <path d="M0 6H24M18 1V11" />
+          <circle cx="10" cy="6" r="3.6" />
+        </svg>
+        none or one
+      </span>
+      <span>
+        <svg width="24" height="12">
+          <path d="M0 6H24M13 6L24 .5M13 6L24 11.5" />
+          <circle cx="9" cy="6" r="3.6" />
+        </svg>
+        none or many
+      </span>
     </div>
   );
 }

@@ -39,7 +39,7 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
         <RegisterMark />
         <b>Proof</b>
         <span>{table.name}</span>
-        {rows !== undefined && sample.data !== undefined && (
+        {rows !== undefined && sample.data !== undefined && sample.data.records.length > 0 && (
           <span className="q el">
             first {Math.min(sample.data.records.length, shownRows)} of{' '}
             {sample.data.next === null
