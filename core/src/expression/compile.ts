@@ -59,7 +59,7 @@ export class ExpressionCompiler {
   private readonly tools: SqlTools;
 
   constructor(private readonly around: SqlSurroundings) {
-    this.tools = new SqlTools(around.builder, around.prefix, around.zone, around.now, around.person ?? 0);
+    this.tools = new SqlTools(around.builder, around.prefix, around.zone, around.now, around.person ?? -1);
   }
 
   /** A value of the type of the node, null where the language says null; a number is numeric, a choice its label. */

@@ -80,7 +80,7 @@ export class SqlTools {
     readonly prefix: string,
     private readonly timeZone: string,
     readonly now: number,
-    /** The number of the person who asks; none is 0. */
+    /** The number of the person who asks; -1, which no person has, where nobody asks. */
     readonly person: number,
   ) {}
 

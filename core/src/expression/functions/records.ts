@@ -7,7 +7,7 @@ import { accepts, always, inGroup, optional, type BuiltIn } from './function.js'
 
 const record = inGroup('Records');
 
-// Numbers of records are compared as whole numbers, so that the comparison can use their index.
+// Record numbers are compared as whole numbers, because only that comparison can use their index.
 const numberColumn: Field = { kind: 'whole', id: 'id', name: '', column: 'id', description: '', required: true, unique: true, default: null };
 
 export const recordFunctions: readonly BuiltIn[] = [
@@ -36,7 +36,7 @@ export const recordFunctions: readonly BuiltIn[] = [
       ofSelf: true,
       gives: always(types.boolean),
       evaluate: ([of = null], given) => (isRecord(of) ? (given.isMine?.(of) ?? null) : null),
-      // A record that nobody created has no one's number, 0; a record that is not there has none at all.
+      // A record that nobody created counts as created by 0, which is no person; a missing record gives null.
       sql: ([of], tools) =>
         scalar(of?.kind === 'record' ? `(COALESCE(${of.alias}.created_by, ${of.alias}.id * 0) = ${tools.param(tools.person, 'bigint')})` : 'NULL::boolean'),
     },
