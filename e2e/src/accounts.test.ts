@@ -130,7 +130,7 @@ describe('an administrator', () => {
     await builder.reload();
     await builder.getByRole('button', { name: /Edda Roke invites you to Lighthouse rounds/u }).click();
     await builder.getByText(link, { exact: false }).waitFor();
-    // Whoever has an account agrees before they are in; here from their own list of apps.
+    // A person who has an account agrees before they join. Here they do so from their own list of apps.
     const invited = await other(demoPeople[4].email, demoPassword);
     await invited.getByText('Edda Roke invites you to').waitFor();
     expect(await invited.getByRole('link', { name: 'Lighthouse rounds' }).count()).toBe(0);

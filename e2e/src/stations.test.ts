@@ -209,7 +209,7 @@ describe('a costume store, from nothing', () => {
       await dialog.getByRole('button', { name: 'Done' }).click();
       links.set(role, await mailedLink(house, mail));
     }
-    // The app's own mails say that it went, and keep its link from whoever builds the app.
+    // The app's list of mails shows that it was sent, but hides its link from the builders.
     await station('Workflows');
     await page.getByRole('link', { name: 'All mails' }).click();
     const guest = page.getByRole('row', { name: /guest@quillmoor\.example/u });

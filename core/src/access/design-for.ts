@@ -39,7 +39,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
   const shown = new Set(reached.flatMap((table) => fieldsOf(table).map((field) => field.id)));
   const relationships = design.relationships.filter((one) => shown.has(one.field));
   const isReached = (id: string): boolean => reached.some((table) => table.id === id);
-  // A reference that is shown needs a table to lead to, of which no more is told than what the field says.
+  // A visible reference needs its table in the design. The table comes without fields, because the person may not see them.
   const beyond = relationships
     .filter((one, i) => !isReached(one.parent) && relationships.findIndex((each) => each.parent === one.parent) === i)
     .map(({ parent, field }): Table => {

@@ -34,7 +34,7 @@ function tellingChecks(design: AppDesign, role: Role, table: Table): readonly Ac
 function requiredButKept(design: AppDesign, role: Role, table: Table): readonly AccessFinding[] {
   const adding = role.grants.filter((grant) => grant.table === table.id && grant.add);
   if (adding.length === 0) return [];
-  // A record with a route starts at its beginning, whoever adds it.
+  // A new record starts at the first status of its route, no matter who adds it.
   const started = routeOf(design, table.id)?.field;
   const kept = table.fields.find(
     (field) =>

@@ -37,7 +37,7 @@ export const joinByLink = route({
 
 const MyInvitation = z.object({ id: z.string(), app: z.string(), by: z.string().nullable(), expires: z.string() });
 export type MyInvitation = z.infer<typeof MyInvitation>;
-/** Invitations for the address of whoever is signed in, once they have proved that it is theirs. */
+/** Invitations for the signed-in person's address, after they have proved that it is theirs. */
 export const myInvitations = route({
   method: 'GET',
   path: '/api/me/invitations',

@@ -17,7 +17,7 @@ const ResultColumn = z.object({
 });
 export type ResultColumn = z.infer<typeof ResultColumn>;
 
-/** Of which part of the records it is made: of all, of those that the person may see, or of none. */
+/** Which records it is made of: all, those that the person can see, or none. */
 export const PartSeen = z.enum(['all', 'part', 'none']);
 
 export const QueryResult = z.object({

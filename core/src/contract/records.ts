@@ -24,7 +24,7 @@ const RecordShape = z.object({
   id: z.number(),
   rev: z.number(),
   values: z.record(z.string(), ValueShape),
-  /** Fields whose texts are longer than what is told of them: they are changed where the record is opened. */
+  /** Fields whose texts are shortened here. They can only be edited where the record is opened. */
   cut: z.array(z.string()).optional(),
 });
 export type RecordAnswer = z.infer<typeof RecordShape>;
@@ -91,7 +91,7 @@ export const HistoryEntry = z.object({
   save: z.string().nullable(),
   /** An automation did it, set off by what this person did. */
   automatic: z.boolean(),
-  /** `beforeHidden`: what stood there before was out of this person's sight. */
+  /** `beforeHidden`: this person can't see the earlier value. */
   changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape, beforeHidden: z.boolean() })),
 });
 export type HistoryEntry = z.infer<typeof HistoryEntry>;

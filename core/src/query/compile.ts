@@ -177,7 +177,7 @@ class Compiler extends TableCompiler<Query> {
   frequent(fieldId: string): Statement {
     const text = `trim(t.${ident(fieldOf(tableOf(this.design, this.restricted.query.table), fieldId).column)})`;
     const { from } = this.asked();
-    // Of the ways in which a value is written, the most frequent one stands for all.
+    // Spellings that differ only in case are one value, shown in its most frequent spelling.
     return this.sql.done(
       `SELECT mode() WITHIN GROUP (ORDER BY v) AS value FROM (SELECT ${text} AS v ${from} AND ${text} <> '') AS f GROUP BY lower(v) ORDER BY count(*) DESC, 1 LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`,
     );

@@ -156,7 +156,7 @@ function router(parts: ApplicationParts): Router {
         context,
       };
       const end = await shares[route.upload === true ? 'uploads' : route.heavy === true ? 'heavy' : 'light'].enter(askingOf(caller, context));
-      // Whoever left while waiting has no use for it any more.
+      // The person left while waiting and no longer needs a turn.
       if (context.res.destroyed) return end();
       const answering = (async () => served.answer(input, caller))();
       // Work goes on in the database when its asker leaves, and heavy work also while its answer is sent: its turn lasts for all of that.

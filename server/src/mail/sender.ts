@@ -32,7 +32,7 @@ const claim = `
   UPDATE bibliona.mail SET attempts = attempts + 1, doubtful = doubtful OR begun_at IS NOT NULL, begun_at = clock_timestamp()
   WHERE id = (SELECT id FROM bibliona.mail WHERE state = 'waiting' AND next_at <= now() ORDER BY next_at, created_at LIMIT 1)
   RETURNING id, recipient, subject, body, kind, attempts, created_at AS "createdAt"`;
-// A link into an account lets in whoever has it, so it is not kept longer than it has to be.
+// Anyone who has a link into an account can use it, so it is deleted as early as possible.
 const sent = `
   UPDATE bibliona.mail SET state = $2, sent_at = clock_timestamp(), begun_at = NULL, error = NULL,
     body = CASE WHEN kind = 'automation' THEN body ELSE '' END

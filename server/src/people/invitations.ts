@@ -99,7 +99,7 @@ export class Invitations {
     // Hashing takes long, so it is done before anything is held.
     const passwordHash = await hashPassword(password);
     return this.settled(async (manager) => {
-      // Whoever sends it twice at once waits here, and then finds it gone.
+      // A second request with the same link waits here, and then finds the link used.
       const row = await this.open(manager, { tokenHash: tokenHash(token) }, true);
       const added = await addPerson(manager, { name, email: row.email, passwordHash }, false);
       if (added === null) throw new Refusal('invalid', 'Your address already has an account. Sign in to join.');

@@ -34,7 +34,7 @@ export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
   return read.asked;
 }
 
-/** Of which part of the records an answer is made. */
+/** Which part of the records an answer is made of. */
 export const seenOf = (asked: AskedQuery, { design }: OpenedApp, person: Person): PartSeen =>
   partSeen(design, person, asked.table, [...asked.steps, ...asked.columns.flatMap((column) => column.node ?? [])]);
 

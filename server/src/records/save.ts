@@ -140,7 +140,7 @@ class Saving {
     } catch (error) {
       if (pgErrorOf(error).code !== '23505') throw error;
       await runDefinition(runner, ['ROLLBACK TO SAVEPOINT before_write']);
-      // Only who may write the record is told that another one has the same value.
+      // Only a person who may write the record learns that another record has the same value.
       refuse(await this.grants.asIfWritten(runner, asked, await this.batch.stateAfter(runner, write), at), notAllowed);
       throw error;
     }

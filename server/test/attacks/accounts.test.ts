@@ -91,7 +91,7 @@ describe('a password by trial', () => {
   test('is not tried more often by sending tries at once, or by naming another address each time', async () => {
     await it.person('Piet Marlow');
     const email = 'piet.marlow@quillmoor.example';
-    // The last address is the one that our own proxy wrote; what stands before it anyone can write.
+    // Our own proxy wrote the last address. Anyone can write the addresses before it.
     const answers = await Promise.all(Array.from({ length: 40 }, (_, n) => trySignIn(email, 'wrong password', `10.0.0.${n}, 192.0.2.7`)));
     expect(answers.filter((one) => one.status === 401)).toHaveLength(8);
     expect(answers.filter((one) => one.status === 429)).toHaveLength(32);

@@ -15,7 +15,7 @@ export interface DoorField<V> {
   readonly required: string;
 }
 
-/** The frame of a page that stands alone: sign in, join, set up, a new password. */
+/** The frame of a page outside the apps: sign in, join, set up, new password. */
 export function Door({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (
     <main className="alone">

@@ -7,7 +7,7 @@ import { Door, DoorForm, mailAddress } from './Door.js';
 /** Only a path of ours: an address with another host in it must not be followed. */
 const ownPath = (to: string | null): string => (to !== null && /^\/(?![/\\])/u.test(to) ? to : '/');
 
-/** Whoever works in one app starts in it; with several, or an invitation to answer, in the list of them. */
+/** A person with one app starts in it. With several apps or an open invitation they start in the list of apps. */
 async function firstPlace(): Promise<string> {
   try {
     const [{ apps }, { invitations }] = await Promise.all([call(contract.listApps), call(contract.myInvitations)]);

@@ -30,7 +30,7 @@ export function useSignOut(): (to: string) => Promise<void> {
   };
 }
 
-/** A session that ended while a page was open; whoever waits for it goes on when the same person has signed in again. */
+/** A session that ended while a page was open. Waiting requests continue after the same person signs in again. */
 interface Ended {
   readonly isEnded: boolean;
   /** Called by a request that was refused; true when it can be sent again. */

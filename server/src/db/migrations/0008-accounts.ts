@@ -27,6 +27,6 @@ const statements = [
   `CREATE TABLE bibliona.app_person_removed (app_id text REFERENCES bibliona.app ON DELETE CASCADE, person_id bigint REFERENCES bibliona.person ON DELETE CASCADE, role text NOT NULL, roles text[] NOT NULL, ties jsonb NOT NULL, removed_at timestamptz NOT NULL DEFAULT now(), PRIMARY KEY (app_id, person_id))`,
   `ALTER TABLE bibliona.mail ALTER COLUMN app_id DROP NOT NULL, DROP CONSTRAINT mail_kind_check, DROP CONSTRAINT mail_state_check`,
   `ALTER TABLE bibliona.mail ADD CONSTRAINT mail_kind_check CHECK (kind IN ('automation', 'invitation', 'account')), ADD CONSTRAINT mail_state_check CHECK (state IN ('waiting', 'sent', 'kept', 'failed'))`,
-  // Mails that carry a link into an account, for whoever administers the server.
+  // Mails with a link into an account, for the administrators of the server.
   `CREATE INDEX mail_of_accounts ON bibliona.mail (created_at, id) WHERE kind <> 'automation'`,
 ];

@@ -36,7 +36,7 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
     queryKey: keys.lookup(app.id, parent.id, text),
     queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table: parent.id }, query: { text }, signal }),
     enabled: isOpen,
-    // Whoever comes back from adding a record in another tab finds it.
+    // A record that was added in another tab is found when the person comes back.
     staleTime: 0,
     placeholderData: (before) => before,
   });

@@ -4,7 +4,7 @@ import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 
-/** What waits for whoever looks: asked again every minute, because others move records too. */
+/** What waits for this person. Read again every minute, because other people move records too. */
 export function useWaiting() {
   const app = useApp();
   return useQuery({

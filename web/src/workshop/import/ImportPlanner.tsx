@@ -31,7 +31,7 @@ const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'v
 const encodingNames = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } as const;
 const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
 const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
-/** Stands for the record number among the ids of fields, none of which begins so. */
+/** Means the record number in the list of field ids. No field id can start with this sign. */
 const recordNumber = '#';
 const newKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const satisfies readonly FieldKind[];
 
@@ -51,7 +51,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const table = design.tables.find((one) => one.id === tableId);
   const [name, setName] = useState(() => (answer.plan?.target.kind === 'new' ? answer.plan.target.name : tableNameOf(answer.fileName)));
   const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
-  // What was decided before a refusal stands again, as long as the file is read in the same way.
+  // Keep the choices that were made before a refusal, unless the file is now read differently.
   const before = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading) ? answer.plan : null;
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
