@@ -31,7 +31,6 @@ export function FormulaValue({
   const saved = getValues((of === 'own' ? `own.${field.id}` : `children.${of}.values.${field.id}`) as `own.${string}`) as Value | undefined;
   const value = result.kind === 'value' ? result.value : (saved ?? null);
   const text = printValue(field, value === '' ? null : value);
-  const checked = check(field.expression, { design, table });
   const right = isAlignedRight(design, tableOf(design, table), field);
   const output = (
     <output
@@ -45,8 +44,8 @@ export function FormulaValue({
   if (isInRow) return output;
   return (
     <div className="worked-out-field">
-      <Tooltip title={checked.ok ? inWords(checked.node, design) : ''} describeChild>
-        <span className="worked-out-label" id={label} tabIndex={checked.ok ? 0 : -1}>
+      <Tooltip title={<InWords expression={field.expression} table={table} />} describeChild>
+        <span className="worked-out-label" id={label} tabIndex={0}>
           {field.name}
         </span>
       </Tooltip>
@@ -55,4 +54,11 @@ export function FormulaValue({
       {field.description !== '' && <span className="q sm">{field.description}</span>}
     </div>
   );
+}
+
+/** Read only when it is asked for: a form with many formulas opens without reading any of them. */
+function InWords({ expression, table }: { readonly expression: string; readonly table: string }) {
+  const { design } = useApp();
+  const checked = check(expression, { design, table });
+  return checked.ok ? inWords(checked.node, design) : expression;
 }

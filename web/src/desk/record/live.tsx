@@ -11,6 +11,8 @@ import type { FormValues } from './use-record-form.js';
 
 export type LiveValue =
   | { readonly kind: 'value'; readonly value: Value }
+  /** Nothing has been changed since the record was opened: what it was opened with is true. */
+  | { readonly kind: 'as_opened' }
   /** A stored record has to be fetched first. */
   | { readonly kind: 'missing'; readonly record: RecordValue }
   | { readonly kind: 'after_saving' };
@@ -26,6 +28,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   const { design, id: appId } = useApp();
   const around = useCircumstances();
   const client = useQueryClient();
+  const { getValues } = useFormContext<FormValues>();
   const values = useSettledValues();
   const [fetched, setFetched] = useState<readonly { readonly table: string; readonly open: OpenRecord }[]>([]);
   const asked = useRef(new Set<string>());
@@ -48,7 +51,9 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     [client, appId],
   );
   const live = useMemo((): Live => {
-    const source = draftSource(design, table.id, open?.record.id ?? null, values, new KnownRecords(design, fetched));
+    // The server has just worked out everything: to do so again for 1,500 rows would hold up the opening.
+    if (values === null && open !== null) return { fetch, valueOf: () => ({ kind: 'as_opened' }) };
+    const source = draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched));
     return {
       fetch,
       valueOf: (owner, of, field) => {
@@ -66,17 +71,20 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
         }
       },
     };
-  }, [design, table, open, values, fetched, fetch, around]);
+  }, [design, table, open, values, getValues, fetched, fetch, around]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }
 
 /** In milliseconds. */
 const pause = 60;
-/** What stands in the form, each time that typing pauses: working everything out with every key would hold up the keys. */
-function useSettledValues(): RecordDraft {
+/**
+ * What is in the form, each time that typing pauses: working everything out with every key would hold up the keys. Null
+ * until something is changed.
+ */
+function useSettledValues(): RecordDraft | null {
   const { subscribe, getValues } = useFormContext<FormValues>();
   const now = useCallback(() => ({ ...getValues() }), [getValues]);
-  const [values, setValues] = useState(now);
+  const [values, setValues] = useState<RecordDraft | null>(null);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const end = subscribe({
