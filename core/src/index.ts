@@ -1,20 +1,16 @@
 /** The public face of core. Other packages know nothing but what is named here. */
-export { parseDesign, emptyDesign, DesignInvalid } from './design/parse.js';
-export { applyChanges } from './design/change.js';
-export type { DesignChange } from './design/design-change.js';
-export { describeChange } from './design/describe.js';
-export { designMessage, type DesignIssue } from './design/issues.js';
+export { parseDesign, emptyDesign, DesignInvalid } from './parts/parse.js';
+export { applyChanges } from './parts/change.js';
+export type { DesignChange } from './parts/design-change.js';
+export { describeChange } from './parts/describe.js';
+export { designMessage, type DesignIssue } from './parts/issues.js';
 export { childrenOf, fieldOf, formFor, hasOwnNumber, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
-export { freeSlug, slugOf } from './design/slug.js';
+export { freeSlug, slugOf } from './shapes/slug.js';
 export {
-  fieldKinds,
   isStored,
   teamRole,
-  FieldPlan,
   type AppDesign,
-  type Choice,
   type Field,
-  type FieldKind,
   type Form,
   type Grant,
   type FormItem,
@@ -27,20 +23,23 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
+export { choicesOf, type Choice } from './fields/choice.js';
+export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, type FieldKind } from './fields/kinds.js';
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
-export { tableWritten } from './design/automation-expressions.js';
+export { tableWritten } from './parts/automation-expressions.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
-export { everyPage, questionOf, tablesOfPage } from './design/rows.js';
+export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
-export { kinds, parseValue, printTyped, printValue, type Parsed, type ReferenceValue, type Value } from './values/values.js';
+export { printTyped } from './fields/computed.js';
+export { isReference, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField, type ExpressionPlace } from './design/expressions.js';
-export { wantedColumn, wantedDefault, wantedValue } from './design/wanted.js';
+export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField, type ExpressionPlace } from './parts/expressions.js';
+export { wantedColumn, wantedValue } from './parts/wanted.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';
 export { inWords } from './expression/in-words.js';
@@ -60,22 +59,25 @@ export {
 } from './expression/condition-rows.js';
 export { rowsOfText } from './expression/read-condition.js';
 export { check, expressionParser } from './expression/check.js';
-export { wants, type Checked, type Scope, type Wanted } from './expression/scope.js';
-export { constantDefault, shown, startValue, valueFor, writtenText, writtenValue, type Circumstances } from './expression/bring.js';
+export { type Checked, type Scope } from './expression/scope.js';
+export { wants, type Wanted } from './feel/wants.js';
+export { constantDefault, shown, startValue, valueFor, writtenValue, type Circumstances } from './expression/bring.js';
+export { writtenText } from './feel/write.js';
 export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
-export { deviations, type Deviation } from './expression/deviations.js';
-export { builtIns, leftOut } from './expression/functions/functions.js';
-export { Label } from './design/basics.js';
-export { groups, type BuiltIn, type Given } from './expression/functions/function.js';
+export { deviations, type Deviation } from './feel/deviations.js';
+export { builtIns, leftOut } from './feel/functions/functions.js';
+export { Label } from './shapes/shapes.js';
+export { groups, type BuiltIn, type Given } from './feel/functions/function.js';
 export { readText, type Piece } from './expression/merge-text.js';
-export { feelName, membersOf, type Member } from './expression/names.js';
+export { membersOf, type Member } from './expression/names.js';
+export { feelName } from './feel/names.js';
 export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';
-export { sqlLibrary } from './expression/sql-library.js';
-export { describeType, type Type } from './expression/types.js';
-export { type Feel, type RecordValue } from './expression/value.js';
+export { sqlLibrary } from './feel/sql-library.js';
+export { describeType, type Type } from './feel/types.js';
+export { type Feel, type RecordValue } from './feel/value.js';
 export type { Node } from './expression/node.js';
-export type { Problem } from './expression/syntax.js';
+export type { Problem } from './feel/syntax.js';
 
 export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql.js';
 export { difference } from './migration/difference.js';
@@ -177,8 +179,10 @@ export {
 
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sniffTitles, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
-export { ColumnTally, plainReading, type ColumnSurvey, type Reading } from './import/survey.js';
-export { copyCell, rowConverter, takenKey, type CaptionIndex, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
+export { ColumnTally, newKinds, plainReading, type ColumnSurvey } from './import/survey.js';
+export type { Reading } from './fields/kind.js';
+export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
+export type { CaptionIndex } from './fields/kind.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';

@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { tableOf } from '../design/read.js';
-import { designOf, field, related, table } from '../design/sample.js';
+import { designOf, field, related, table } from '../parts/sample.js';
 import { teamRole } from '../design/design.js';
-import { applyChanges } from '../design/change.js';
+import { applyChanges } from '../parts/change.js';
 import { compileCount, compilePage } from '../query/compile.js';
 import { queryOf } from '../query/query.js';
 import { asBuilder, circumstancesOf, grantOf, mayDesign, menuOf, permit, restrict, rightsOf, sightOf, type Person } from './access.js';

@@ -1,6 +1,6 @@
 /** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
-import { everyPage, tablesOfPage } from '../design/rows.js';
+import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
 import type { Move, Route } from '../design/route.js';
 import { mayMove, routeOf } from '../workflow/route.js';
@@ -8,7 +8,7 @@ import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
 import { everyNode } from '../expression/rename.js';
-import { wants } from '../expression/scope.js';
+import { wants } from '../feel/wants.js';
 import type { Question, RestrictedQuery, Sight } from '../query/query.js';
 
 export const standings = ['builder', 'member'] as const;

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
-import type { DesignChange } from '../design/design-change.js';
-import { designOf, field, related, table } from '../design/sample.js';
+import { applyChanges } from '../parts/change.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { designOf, field, related, table } from '../parts/sample.js';
 import { grantOf } from './access.js';
 import { accessFindings } from './findings.js';
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
-import { Id } from '../design/basics.js';
+import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { Email, nothingAsked, PersonId } from './people.js';
 import { recordParams } from './records.js';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { standings } from '../access/access.js';
-import { DesignChange } from '../design/design-change.js';
-import { Label } from '../design/basics.js';
+import { DesignChange } from '../parts/design-change.js';
+import { Label } from '../shapes/shapes.js';
 import { AppDesignShape, Page } from '../design/design.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { Automation } from '../design/automation.js';
-import { Id } from '../design/basics.js';
+import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { RecordId, ValueShape } from './records.js';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ImportPlan, FileReading } from '../import/plan.js';
-import { fieldKinds } from '../design/design.js';
+import { newKinds } from '../import/survey.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
@@ -9,7 +9,7 @@ const importParams = appParams.extend({ import: z.uuid() });
 
 const ColumnSurveyShape = z.object({
   name: z.string(),
-  kind: z.enum(fieldKinds).exclude(['reference', 'formula']),
+  kind: z.enum(newKinds),
   reading: z.object({ numbers: z.enum(['point', 'comma', 'space_point', 'space_comma']), dates: z.enum(['ymd', 'dmy', 'mdy']) }),
   digits: z.number(),
   choices: z.array(z.string()).readonly(),

@@ -1,6 +1,6 @@
 /** Invitations to an app, as the person who was invited meets them. What a builder does with them: access.ts. */
 import { z } from 'zod';
-import { Label } from '../design/basics.js';
+import { Label } from '../shapes/shapes.js';
 import { LinkToken, nothingAsked, Password, SignedIn } from './people.js';
 import { route } from './route.js';
 

@@ -1,6 +1,6 @@
 /** How each person looks at a list: which columns, in which order, how wide. */
 import { z } from 'zod';
-import { Id } from '../design/basics.js';
+import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Label } from '../design/basics.js';
+import { Label } from '../shapes/shapes.js';
 import { route } from './route.js';
 
 export const nothingAsked = z.object({});

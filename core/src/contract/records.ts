@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Expression, Id } from '../design/basics.js';
+import { Expression, Id } from '../shapes/shapes.js';
 import { Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked, PersonId } from './people.js';

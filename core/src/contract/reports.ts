@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from '../design/basics.js';
+import { Id } from '../shapes/shapes.js';
 import { Report } from '../design/report.js';
 import type { PageFinding } from '../report/check-pages.js';
 import type { Page, Paper } from '../report/page.js';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Id } from '../design/basics.js';
+import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { recordParams } from './records.js';

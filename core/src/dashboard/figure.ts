@@ -1,6 +1,6 @@
 /** What is thought of a figure: how it stands to its target and in which of its ranges. */
 import type { Judgement, Tile } from '../design/dashboard.js';
-import { Decimal } from '../expression/value.js';
+import { Decimal } from '../feel/value.js';
 
 export type Standing = 'poor' | 'fair' | 'good';
 

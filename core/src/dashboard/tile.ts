@@ -2,13 +2,13 @@
 import type { Tile } from '../design/dashboard.js';
 import type { AppDesign } from '../design/design.js';
 import { listFor } from '../design/read.js';
-import { questionOf } from '../design/rows.js';
+import { questionOf } from '../parts/rows.js';
 import type { QueryOrder, SavedQuery } from '../design/saved-query.js';
 import { membersOf } from '../expression/names.js';
 import { check } from '../expression/check.js';
 import type { Condition } from '../query/query.js';
 import { readQuery, type AskedQuery } from '../query/saved.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 
 type Chart = Exclude<Tile, { kind: 'figure' }>;
 

@@ -1,6 +1,6 @@
 /** Automations as a design keeps them: what sets them off, when, and what they do then. */
 import { z } from 'zod';
-import { Description, Expression, Id, Label } from './basics.js';
+import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
 /** A text with expressions in braces: see `expression/merge-text.ts`. */
 const MergeText = z.string().max(20_000, 'is longer than 20,000 characters');

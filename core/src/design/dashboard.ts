@@ -1,6 +1,6 @@
 /** Dashboards as a design keeps them: tiles on a grid, each drawn from rows. */
 import { z } from 'zod';
-import { Description, Id, Label } from './basics.js';
+import { Description, Id, Label } from '../shapes/shapes.js';
 import { RowSource, summaries } from './saved-query.js';
 
 /** Columns of the grid on which tiles stand. */

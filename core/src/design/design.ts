@@ -3,8 +3,9 @@
  * rules) is derived from it by pure functions. This file says what such a design consists of.
  */
 import { z } from 'zod';
+import { FieldPlan, kindOf } from '../fields/kinds.js';
 import { Automation } from './automation.js';
-import { Description, Expression, Id, Label } from './basics.js';
+import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
 import { Route } from './route.js';
@@ -22,55 +23,11 @@ function isZone(zone: string): boolean {
 /** Name of a table or column in the database, as any SQL client sees it. */
 const Slug = z.string().regex(/^[a-z][a-z0-9_]{0,59}$/);
 
-export const fieldKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice', 'reference', 'formula'] as const;
-export type FieldKind = (typeof fieldKinds)[number];
-
-export const Choice = z.object({ id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/), label: Label }).readonly();
-export type Choice = z.infer<typeof Choice>;
-
-const common = { id: Id, name: Label, description: Description, required: z.boolean().default(false), unique: z.boolean().default(false) };
-
-/** Largest whole number that a browser and JSON carry exactly; the database holds whole numbers within the same range. */
-export const largestWhole = Number.MAX_SAFE_INTEGER;
-
-/** What a new record starts with. */
-const Default = Expression.nullable().default(null);
-
-/** What a builder decides about a field; its column in the database is added when the field joins a table. */
-export const FieldPlan = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('text'), ...common, default: Default }),
-  z.object({ kind: z.literal('long_text'), ...common, unique: z.literal(false).default(false), default: Default }),
-  z.object({ kind: z.literal('whole'), ...common, default: Default }),
-  z.object({ kind: z.literal('decimal'), ...common, digits: z.number().int().min(0).max(12).default(2), default: Default }),
-  z.object({ kind: z.literal('date'), ...common, default: Default }),
-  z.object({ kind: z.literal('yes_no'), ...common, unique: z.literal(false).default(false), default: Default }),
-  z.object({
-    kind: z.literal('choice'),
-    ...common,
-    unique: z.literal(false).default(false),
-    choices: z.array(Choice).min(1, 'needs at least one choice').max(200).readonly(),
-    default: Default,
-  }),
-  z.object({ kind: z.literal('reference'), ...common, relationship: Id, default: z.null().default(null) }),
-  z.object({
-    kind: z.literal('formula'),
-    ...common,
-    required: z.literal(false).default(false),
-    unique: z.literal(false).default(false),
-    /** Computed whenever it is shown; there is no column that could be out of date. */
-    expression: Expression.min(1, 'needs an expression'),
-    /** Numbers are shown with so many digits after the point; null: as many as there are. */
-    digits: z.number().int().min(0).max(12).nullable().default(null),
-    default: z.null().default(null),
-  }),
-]);
-export type FieldPlan = z.infer<typeof FieldPlan>;
-
 export const Field = z.intersection(FieldPlan, z.object({ column: Slug })).readonly();
 export type Field = z.infer<typeof Field>;
 /** A field with a column in the database. */
 export type StoredField = Exclude<Field, { kind: 'formula' }>;
-export const isStored = (field: Field): field is StoredField => field.kind !== 'formula';
+export const isStored = (field: Field): field is StoredField => kindOf(field).column !== null;
 
 /** A condition that every record must meet; a record of which it is unknown meets it. */
 export const Check = z

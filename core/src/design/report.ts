@@ -1,6 +1,6 @@
 /** Reports as a design keeps them: rows laid out on pages. */
 import { z } from 'zod';
-import { Description, Id, Label } from './basics.js';
+import { Description, Id, Label } from '../shapes/shapes.js';
 import { QueryOrder, RowSource, summaries } from './saved-query.js';
 
 /** A column of the rows as it stands on paper. */

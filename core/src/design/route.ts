@@ -1,6 +1,6 @@
 /** Routes as a design keeps them: the way of a table's records through the choices of one of its fields. */
 import { z } from 'zod';
-import { Description, Expression, Id, Label } from './basics.js';
+import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
 export const statusKinds = ['start', 'work', 'wait', 'done', 'ended'] as const;
 export type StatusKind = (typeof statusKinds)[number];

@@ -1,6 +1,6 @@
 /** Questions as a design keeps them, and the rows that they give to reports and dashboards. */
 import { z } from 'zod';
-import { Description, Expression, Id, Label } from './basics.js';
+import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
 export const summaries = ['count', 'sum', 'average', 'smallest', 'largest'] as const;
 /** How many values become one; empty values count in none of them. */

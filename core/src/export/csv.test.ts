@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { tableOf } from '../design/read.js';
 import { splitRows } from '../import/split.js';
-import { designOf, field, table } from '../design/sample.js';
+import { designOf, field, table } from '../parts/sample.js';
 import { csvLine, recordHeading, withoutGuard } from './csv.js';
 
 test('a line says values as they are read again', () => {

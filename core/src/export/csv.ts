@@ -1,6 +1,6 @@
 /** Values as comma-separated text (RFC 4180), as spreadsheets read it and as an import takes it in again. */
 import type { Table } from '../design/design.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 
 // Spreadsheet programs calculate a text that begins with one of these signs. A text that begins with apostrophes and then
 // such a sign gets one more, because an import takes one away.

@@ -1,36 +1,14 @@
 /** Between what the language computes and what fields hold. */
-import type { AppDesign, Field, FieldPlan } from '../design/design.js';
-import type { Value } from '../values/values.js';
-import { writeDay } from './calendar.js';
+import type { AppDesign, Field } from '../design/design.js';
+import { kindOf, type FieldPlan } from '../fields/kinds.js';
+import type { Value } from '../fields/value.js';
 import { check } from './check.js';
 import { evaluate, TooMuch, type Surroundings } from './evaluate.js';
-import { textOf } from './functions/conversions.js';
-import { Decimal, digitsOf, isList, isNumber, type Feel } from './value.js';
+import { textOf } from '../feel/functions/conversions.js';
+import { digitsOf, isNumber, type Feel } from '../feel/value.js';
 
 /** A computed value as a field holds it: decimals are rounded to the field's digits, a choice is found by its label. */
-export function valueFor(field: FieldPlan, computed: Feel): Value {
-  if (computed === null) return null;
-  switch (field.kind) {
-    case 'whole':
-      return isNumber(computed) && computed.isInteger() && computed.abs().lte(Number.MAX_SAFE_INTEGER) ? computed.toNumber() : null;
-    case 'decimal':
-      return isNumber(computed) ? digitsOf(computed.toDecimalPlaces(field.digits, Decimal.ROUND_HALF_EVEN)) : null;
-    case 'choice':
-      return field.choices.find((one) => one.label === computed)?.id ?? null;
-    case 'date':
-      return typeof computed === 'object' && !isList(computed) && 'kind' in computed && computed.kind === 'date' ? writeDay(computed) : null;
-    case 'yes_no':
-      return typeof computed === 'boolean' ? computed : null;
-    case 'text':
-    case 'long_text':
-      return typeof computed === 'string' ? computed : null;
-    case 'reference':
-    case 'formula':
-      return null;
-    default:
-      return field satisfies never;
-  }
-}
+export const valueFor = (field: FieldPlan, computed: Feel): Value => (computed === null ? null : kindOf(field).feel.to(computed, field));
 
 /** A computed value as it travels to screens: numbers as digits, dates as ISO, truths as they are, all else as text. */
 export function shown(computed: Feel, zone: string): Value {
@@ -64,11 +42,5 @@ export function constantDefault(field: FieldPlan): Value | undefined {
 }
 
 /** How the language writes a value of a field: what stands in a default that was typed as a plain value. */
-export function writtenValue(field: FieldPlan, value: Value): string | null {
-  if (value === null || value === '') return null;
-  if (field.kind === 'date') return `date(${JSON.stringify(value)})`;
-  if (field.kind === 'choice') return JSON.stringify(field.choices.find((one) => one.id === value)?.label ?? '');
-  return field.kind === 'text' || field.kind === 'long_text' ? writtenText(String(value)) : String(value);
-}
-export const writtenText = (text: string): string =>
-  `"${text.replace(/[\\"]/gu, '\\$&').replace(/\n/gu, '\\n').replace(/\r/gu, '\\r').replace(/\t/gu, '\\t')}"`;
+export const writtenValue = (field: FieldPlan, value: Value): string | null =>
+  value === null || value === '' ? null : kindOf(field).feel.literal(value, field);

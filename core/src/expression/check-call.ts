@@ -1,14 +1,14 @@
 /** Checking the call of a function: its name, its arguments by place or by name, and what they must be. */
 import type { Checker } from './checker.js';
-import { builtIn, builtIns, leftOut } from './functions/functions.js';
-import type { BuiltIn } from './functions/function.js';
-import { digitsOfResult } from './limits.js';
-import { nearest } from './names.js';
+import { builtIn, builtIns, leftOut } from '../feel/functions/functions.js';
+import type { BuiltIn } from '../feel/functions/function.js';
+import { digitsOfResult } from '../feel/limits.js';
+import { nearest } from '../feel/names.js';
 import { partsOf, type Node, type Variable } from './node.js';
-import { readPattern } from './regex.js';
+import { readPattern } from '../feel/regex.js';
 import { retyped } from './retype.js';
-import type { At, Syntax } from './syntax.js';
-import { isOrdered, listOf, types, unite, type Type } from './types.js';
+import type { At, Syntax } from '../feel/syntax.js';
+import { isOrdered, listOf, types, unite, type Type } from '../feel/types.js';
 import { writtenMoment } from './written-moment.js';
 
 type Call = Extract<Syntax, { kind: 'call' }>;

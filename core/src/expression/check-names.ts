@@ -1,15 +1,16 @@
 /** Checking names: what they mean where they stand, by themselves or behind a dot, and what may have been meant. */
 import { parentOf, tableOf } from '../design/read.js';
 import type { Checker } from './checker.js';
-import { fieldType } from './field-type.js';
-import { builtIns } from './functions/functions.js';
-import { digitsOfColumn, digitsOfResult } from './limits.js';
-import { feelName, key, memberCalled, membersOf, nearest, type Member } from './names.js';
+import { kindOf } from '../fields/kinds.js';
+import { builtIns } from '../feel/functions/functions.js';
+import { digitsOfColumn, digitsOfResult } from '../feel/limits.js';
+import { memberCalled, membersOf, type Member } from './names.js';
+import { feelName, key, nearest } from '../feel/names.js';
 import type { Node } from './node.js';
-import { namedParts } from './parts.js';
+import { namedParts } from '../feel/date-parts.js';
 import { entriesOfMe, meEntries } from './scope.js';
-import type { At } from './syntax.js';
-import { listOf, types, type Type } from './types.js';
+import type { At } from '../feel/syntax.js';
+import { listOf, types, type Type } from '../feel/types.js';
 
 export function checkName(checker: Checker, at: At, name: string): Node {
   for (let i = checker.locals.length - 1; i >= 0; i -= 1) {
@@ -93,7 +94,7 @@ function walk(checker: Checker, of: Node, to: Member, at: At, nameAt: At): Node 
     return { from: at.from, to: at.to, kind: 'formula', of, field, body, nameAt, type: body.type, digits: body.digits };
   }
   const table = of.type.kind === 'record' ? of.type.table : '';
-  const type = fieldType(field, table);
+  const type = kindOf(field).feel.type(field, table) ?? types.null;
   return { from: at.from, to: at.to, kind: 'field', of, field, nameAt, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
 }
 

@@ -1,12 +1,12 @@
 /** Checking what is calculated and compared: whether the two sides go together, and what comes of them. */
 import { fieldOf, tableOf } from '../design/read.js';
-import { wayOf } from './arithmetic.js';
+import { wayOf } from '../feel/arithmetic.js';
 import type { Checker } from './checker.js';
-import { digitsOfResult, mostDigits } from './limits.js';
-import { nearest } from './names.js';
+import { digitsOfResult, mostDigits } from '../feel/limits.js';
+import { nearest } from '../feel/names.js';
 import type { Node } from './node.js';
-import type { ArithmeticOp, At, CompareOp } from './syntax.js';
-import { isOrdered, isScalar, plainKind, types, unite } from './types.js';
+import type { ArithmeticOp, At, CompareOp } from '../feel/syntax.js';
+import { isOrdered, isScalar, plainKind, types, unite } from '../feel/types.js';
 
 export function checkArithmetic(checker: Checker, at: At, op: ArithmeticOp, left: Node, right: Node): Node {
   if (left.type.kind === 'null' || right.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };

@@ -1,15 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyChange } from '../design/change.js';
-import { designMessage } from '../design/issues.js';
-import { field } from '../design/sample.js';
+import { applyChange } from '../parts/change.js';
+import { designMessage } from '../parts/issues.js';
+import { field } from '../parts/sample.js';
 import { check } from './check.js';
 import { complete } from './complete.js';
 import { rowsOfText } from './read-condition.js';
 import { evaluate, TooMuch } from './evaluate.js';
 import { format } from './format.js';
 import { anything, design, nodeOf, scope } from './sample.js';
-import { wants, type Wanted } from './scope.js';
+import { wants, type Wanted } from '../feel/wants.js';
 
 const problemOf = (text: string, wanted: Wanted = anything) => {
   const checked = check(text, scope, wanted);

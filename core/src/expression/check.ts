@@ -3,12 +3,14 @@ import type { LRParser } from '@lezer/lr';
 import type { AppDesign, Field, TableId } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { Checker } from './checker.js';
-import { builtIns } from './functions/functions.js';
-import { parserFor } from './grammar.js';
-import { knownNames, type NameSet } from './names.js';
-import { parse } from './parse.js';
-import { Refusing, wants, type Checked, type Local, type Scope, type Wanted } from './scope.js';
-import { describeType, type Type } from './types.js';
+import { builtIns } from '../feel/functions/functions.js';
+import { parserFor } from '../feel/grammar.js';
+import { knownNames } from './names.js';
+import type { NameSet } from '../feel/names.js';
+import { parse } from '../feel/parse.js';
+import { Refusing, type Checked, type Local, type Scope } from './scope.js';
+import { wants, type Wanted } from '../feel/wants.js';
+import { describeType, type Type } from '../feel/types.js';
 
 const functionNames = builtIns.map((one) => one.name);
 /** The names known while an expression is read at its place. */

@@ -6,15 +6,15 @@ import type { AppDesign, Field, TableId } from '../design/design.js';
 import { checkCall } from './check-call.js';
 import { checkName, checkPath } from './check-names.js';
 import { checkArithmetic, checkCompare } from './check-operators.js';
-import { builtIn } from './functions/functions.js';
-import { digitsOfResult, longestSeries, mostDepth, mostInlined, mostNodes } from './limits.js';
+import { builtIn } from '../feel/functions/functions.js';
+import { digitsOfResult, longestSeries, mostDepth, mostInlined, mostNodes } from '../feel/limits.js';
 import { memberCalled } from './names.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { retyped } from './retype.js';
 import { Refusing, type Checked, type Local, type Scope } from './scope.js';
-import type { At, Syntax } from './syntax.js';
-import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from './types.js';
-import { Decimal } from './value.js';
+import type { At, Syntax } from '../feel/syntax.js';
+import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from '../feel/types.js';
+import { Decimal } from '../feel/value.js';
 import { writtenMoment } from './written-moment.js';
 
 /** What the expression of a formula field is, which may be refused for a circle. */

@@ -1,3 +1,4 @@
+import { kindOf } from '../fields/kinds.js';
 /**
  * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person may see, and
  * nothing raises on data: PostgreSQL may compute a part for a row before the rule beside it has left the row out.
@@ -5,17 +6,17 @@
 import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
 import type { SqlBuilder } from '../sql/sql.js';
-import { writeDay } from './calendar.js';
-import { textSql } from './functions/conversions.js';
-import { everySql, someSql } from './three-valued.js';
-import { collation } from './functions/ranges.js';
-import { longestSeries } from './limits.js';
+import { writeDay } from '../feel/calendar.js';
+import { textSql } from '../feel/functions/conversions.js';
+import { everySql, someSql } from '../feel/three-valued.js';
+import { collation } from '../feel/functions/ranges.js';
+import { longestSeries } from '../feel/limits.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { firstDay, periodStart } from './period-start.js';
-import { partSql } from './parts.js';
-import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from './sql-value.js';
-import { plainKind, type Type } from './types.js';
-import { digitsOf, isList, isNumber, type Feel } from './value.js';
+import { partSql } from '../feel/date-parts.js';
+import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type Stored, type SqlValue } from '../feel/sql-value.js';
+import { plainKind, type Type } from '../feel/types.js';
+import { digitsOf, isList, isNumber, type Feel } from '../feel/value.js';
 
 /** What a statement offers to the expressions in it. */
 export interface SqlSurroundings {
@@ -76,11 +77,11 @@ export class ExpressionCompiler {
     if (value.kind !== 'record') throw new TypeError(`A ${value.kind} is no record`);
     return value;
   }
-  /** The column itself where the node is no more than that, else null: whole numbers and choices as they are stored. */
-  column(node: Node, row: SqlRecord): { readonly sql: string; readonly field: Field } | null {
+  /** The column itself where the node is no more than that and the language sees it otherwise than it is stored, else null. */
+  column(node: Node, row: SqlRecord): { readonly sql: string; readonly field: Field; readonly stored: Stored } | null {
     if (node.kind !== 'field') return null;
     const value = new Compilation(this.around, this.tools, row).of(node);
-    return value.kind === 'scalar' && value.column !== undefined ? { sql: value.sql, field: value.column } : null;
+    return value.kind === 'scalar' && value.stored !== undefined ? { sql: value.sql, field: node.field, stored: value.stored } : null;
   }
   /** A value that stands in `sql`, as `value` gives it, as a text. */
   textOf(sql: string, type: Type): string {
@@ -139,7 +140,8 @@ class Compilation {
       case 'field': {
         const record = this.record(node.of);
         const sql = columnOf(record.alias, node.field.column);
-        return node.field.kind === 'whole' || node.field.kind === 'choice' ? { kind: 'scalar', sql, column: node.field } : scalar(sql);
+        const stored = kindOf(node.field).column?.stored?.(node.field);
+        return stored === undefined ? scalar(sql) : { kind: 'scalar', sql, stored };
       }
       case 'parent':
         return this.parent(this.record(node.of), node.field, node.table);
@@ -404,15 +406,9 @@ class Compilation {
     if (left.type.kind === 'record' && right.type.kind === 'record') return [this.identity(left), this.identity(right)];
     const [a, b] = [this.of(left), this.of(right)];
     const meet = (column: SqlValue, constant: Node): readonly [string, string] | null => {
-      if (column.kind !== 'scalar' || column.column === undefined || constant.kind !== 'constant') return null;
-      const { column: field, sql } = column;
-      if (field.kind === 'whole' && isNumber(constant.value) && constant.value.isInteger() && constant.value.abs().lt(9e18))
-        return [sql, this.tools.param(digitsOf(constant.value), 'bigint')];
-      if (field.kind === 'choice' && (op === '=' || op === '!=')) {
-        const id = field.choices.find((one) => one.label === constant.value)?.id;
-        return id === undefined ? null : [sql, this.tools.param(id, 'text')];
-      }
-      return null;
+      if (column.kind !== 'scalar' || column.stored === undefined || constant.kind !== 'constant') return null;
+      const stored = column.stored.constant(constant.value, op === '=' || op === '!=');
+      return stored === null ? null : [column.sql, this.tools.param(stored.value, stored.type)];
     };
     const straight = meet(a, right);
     if (straight !== null) return straight;

@@ -1,15 +1,16 @@
 /** What could be written next at a place of an expression that need not be whole yet. */
 import type { SyntaxNode } from '@lezer/common';
 import { fieldOf, tableOf } from '../design/read.js';
-import { namedParts } from './parts.js';
-import { writtenText } from './bring.js';
+import { namedParts } from '../feel/date-parts.js';
+import { writtenText } from '../feel/write.js';
 import { namesFor, typeOfPart } from './check.js';
 import { entriesOfMe, type Local, type Scope } from './scope.js';
-import { fieldType } from './field-type.js';
-import { builtIns } from './functions/functions.js';
-import { parserFor } from './grammar.js';
-import { key, membersOf } from './names.js';
-import { describeType, types, type Type } from './types.js';
+import { kindOf } from '../fields/kinds.js';
+import { builtIns } from '../feel/functions/functions.js';
+import { parserFor } from '../feel/grammar.js';
+import { membersOf } from './names.js';
+import { key } from '../feel/names.js';
+import { describeType, types, type Type } from '../feel/types.js';
 
 export interface Completion {
   readonly label: string;
@@ -74,7 +75,7 @@ function membersAsOptions(table: string, scope: Scope): readonly Completion[] {
         ? `a record of ${tableOf(scope.design, scope.design.relationships.find((each) => each.id === field.relationship)?.parent ?? '').name}`
         : field.kind === 'formula'
           ? 'a formula'
-          : describe(fieldType(field, table), scope);
+          : describe(kindOf(field).feel.type(field, table) ?? types.null, scope);
     return { label: one.name, insert: one.name, kind: 'field', says };
   });
 }

@@ -4,7 +4,7 @@ import { check } from './check.js';
 import { comparisons, comparisonsOf, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
 import { rowsOfText } from './read-condition.js';
 import { scope } from './sample.js';
-import { wants } from './scope.js';
+import { wants } from '../feel/wants.js';
 
 describe('conditions as rows', () => {
   test.each([

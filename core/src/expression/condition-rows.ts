@@ -2,10 +2,10 @@
  * Conditions as rows: the common shapes of a condition, as they are pointed together. A row and its text are the same
  * thing; a text of any other shape is no rows, and stays a text.
  */
-import { writtenText } from './bring.js';
+import { writtenText } from '../feel/write.js';
 import { typeOfPart } from './check.js';
 import type { Scope } from './scope.js';
-import { plainKind, type Type } from './types.js';
+import { plainKind, type Type } from '../feel/types.js';
 
 export type Unit = 'days' | 'months' | 'years';
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { designOf, field, related, table } from '../design/sample.js';
+import { designOf, field, related, table } from '../parts/sample.js';
 import { check } from './check.js';
 import { emptiesMet, withoutEmpties } from './empties.js';
 

@@ -1,13 +1,13 @@
 /** Computing a checked expression in memory: in forms while typing, and wherever no database is at hand. */
 import type { Field, Relationship } from '../design/design.js';
-import type { Value } from '../values/values.js';
-import { readDay } from './calendar.js';
-import type { Given } from './functions/function.js';
-import { every, some } from './three-valued.js';
-import { longestSeries, mostSteps } from './limits.js';
+import type { Value } from '../fields/value.js';
+import { kindOf } from '../fields/kinds.js';
+import type { Given } from '../feel/functions/function.js';
+import { every, some } from '../feel/three-valued.js';
+import { longestSeries, mostSteps } from '../feel/limits.js';
 import type { BoundList, Node, Variable } from './node.js';
-import { partOf } from './parts.js';
-import { compare, Decimal, isList, isNumber, isRecord, same, type Feel, type RecordValue } from './value.js';
+import { partOf } from '../feel/date-parts.js';
+import { compare, isList, isNumber, isRecord, same, type Feel, type RecordValue } from '../feel/value.js';
 
 /** The records that an expression walks through. */
 export interface RecordSource {
@@ -42,28 +42,7 @@ export function evaluate(node: Node, surroundings: Surroundings): Feel {
 }
 
 /** A stored value as the language sees it. */
-function feelOf(field: Field, table: string, value: Value): Feel {
-  if (value === null) return null;
-  switch (field.kind) {
-    case 'whole':
-    case 'decimal':
-      if (value === '') return null;
-      return new Decimal(value as string | number);
-    case 'date':
-      return typeof value === 'string' ? readDay(value) : null;
-    case 'choice':
-      return field.choices.find((one) => one.id === value)?.label ?? null;
-    case 'reference':
-      return { kind: 'record', table, id: typeof value === 'object' ? value.id : (value as number) };
-    case 'text':
-    case 'long_text':
-    case 'yes_no':
-    case 'formula':
-      return value as string | boolean;
-    default:
-      return field satisfies never;
-  }
-}
+const feelOf = (field: Field, parent: string, value: Value): Feel => (value === null ? null : kindOf(field).feel.from(value, field, parent));
 
 class Evaluation {
   private readonly variables = new Map<Variable, Feel>();

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { evaluate as feelin } from 'feelin';
 import { describe, expect, test } from 'vitest';
-import { emptyDesign } from '../design/parse.js';
+import { emptyDesign } from '../parts/parse.js';
 import { shown } from './bring.js';
 import { check } from './check.js';
-import { deviations } from './deviations.js';
+import { deviations } from '../feel/deviations.js';
 import { evaluate } from './evaluate.js';
-import { builtIns } from './functions/functions.js';
-import { isList, isNumber, type Feel } from './value.js';
+import { builtIns } from '../feel/functions/functions.js';
+import { isList, isNumber, type Feel } from '../feel/value.js';
 
 const scope = { design: emptyDesign('Differences', 'UTC'), table: null };
 const around = { now: 0, zone: 'UTC', me: { Name: '', Mail: '', Roles: [] }, self: null, records: { value: () => null, children: () => [] } };

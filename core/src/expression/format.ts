@@ -1,8 +1,9 @@
 import { namesFor } from './check.js';
-import { key, membersOf } from './names.js';
-import { parse } from './parse.js';
+import { membersOf } from './names.js';
+import { key } from '../feel/names.js';
+import { parse } from '../feel/parse.js';
 import type { Scope } from './scope.js';
-import { write } from './write.js';
+import { write } from '../feel/write.js';
 
 /** How a name is spelled in a design; names of the expression itself stay as they are. */
 export function spelling(scope: Scope): (name: string) => string {

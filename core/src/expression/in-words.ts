@@ -2,10 +2,10 @@
 import type { AppDesign } from '../design/design.js';
 import { printDate } from '../values/dates.js';
 import { printNumber } from '../values/numbers.js';
-import { textOf } from './functions/conversions.js';
+import { textOf } from '../feel/functions/conversions.js';
 import type { Node } from './node.js';
-import { isNumber, digitsOf, isList, type Feel } from './value.js';
-import { writeDay } from './calendar.js';
+import { isNumber, digitsOf, isList, type Feel } from '../feel/value.js';
+import { writeDay } from '../feel/calendar.js';
 
 export function inWords(node: Node, design: AppDesign): string {
   const say = (part: Node): string => inWords(part, design);

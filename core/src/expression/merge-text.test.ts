@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyChanges } from '../design/change.js';
+import { applyChanges } from '../parts/change.js';
 import { filledIn, readText, renamedText } from './merge-text.js';
 import { design, scope } from './sample.js';
 

@@ -3,7 +3,8 @@ import type { AppDesign, TableId } from '../design/design.js';
 import { check } from './check.js';
 import type { Node } from './node.js';
 import { renamed } from './rename.js';
-import { wants, type Scope } from './scope.js';
+import { type Scope } from './scope.js';
+import { wants } from '../feel/wants.js';
 
 /** A stretch of a merge text: words as they are, or the expression that stands between two braces. */
 export interface Piece {

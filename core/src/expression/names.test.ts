@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
-import { emptyDesign } from '../design/parse.js';
-import { designOf, field, table } from '../design/sample.js';
+import { applyChanges } from '../parts/change.js';
+import { emptyDesign } from '../parts/parse.js';
+import { designOf, field, table } from '../parts/sample.js';
 import { check } from './check.js';
-import { feelName, membersOf } from './names.js';
+import { membersOf } from './names.js';
+import { feelName } from '../feel/names.js';
 import { dependenciesOf } from './rename.js';
 
 describe('names', () => {

@@ -1,10 +1,10 @@
 /** The checked tree: every name is resolved and every part has its type. Both engines read this tree and nothing else. */
 import type { Field, Relationship, TableId, Tie } from '../design/design.js';
-import type { ArithmeticWay } from './arithmetic.js';
-import type { BuiltIn } from './functions/function.js';
-import type { At, CompareOp } from './syntax.js';
-import type { Type } from './types.js';
-import type { Feel } from './value.js';
+import type { ArithmeticWay } from '../feel/arithmetic.js';
+import type { BuiltIn } from '../feel/functions/function.js';
+import type { At, CompareOp } from '../feel/syntax.js';
+import type { Type } from '../feel/types.js';
+import type { Feel } from '../feel/value.js';
 
 /** A name bound within the expression; the number tells variables of the same name apart. */
 export type Variable = number;

@@ -1,6 +1,6 @@
 /** `date(D.year, D.month, 1)` and `date(D.year, 1, 1)`: how one says the month or the year of a date, for which SQL has a shorter way. */
 import type { Node } from './node.js';
-import { isNumber } from './value.js';
+import { isNumber } from '../feel/value.js';
 
 export interface PeriodStart {
   /** The date whose month or year it is. */

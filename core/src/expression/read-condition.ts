@@ -2,10 +2,10 @@
 import { namesFor } from './check.js';
 import { areAlike, comparisonsOf, mine, noRows, pathOfMine, typeOfPath, type Comparison, type Group, type Row, type Unit } from './condition-rows.js';
 import { spelling } from './format.js';
-import { parse } from './parse.js';
+import { parse } from '../feel/parse.js';
 import type { Scope } from './scope.js';
-import type { Syntax } from './syntax.js';
-import { write } from './write.js';
+import type { Syntax } from '../feel/syntax.js';
+import { write } from '../feel/write.js';
 
 /** The rows of a text, or null when it has another shape or cannot be read. */
 export function rowsOfText(text: string, scope: Scope): Group | null {

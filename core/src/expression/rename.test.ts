@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
-import { applyChange } from '../design/change.js';
-import type { DesignChange } from '../design/design-change.js';
+import { applyChange } from '../parts/change.js';
+import type { DesignChange } from '../parts/design-change.js';
 import type { AppDesign } from '../design/design.js';
-import { designMessage } from '../design/issues.js';
+import { designMessage } from '../parts/issues.js';
 import { tableOf } from '../design/read.js';
-import { designOf, field } from '../design/sample.js';
+import { designOf, field } from '../parts/sample.js';
 import { renamed } from './rename.js';
 import { changes, design, scope } from './sample.js';
 

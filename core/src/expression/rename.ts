@@ -5,7 +5,7 @@ import { check } from './check.js';
 import { membersOf } from './names.js';
 import { partsOf, type Node } from './node.js';
 import type { Scope } from './scope.js';
-import type { At } from './syntax.js';
+import type { At } from '../feel/syntax.js';
 
 /** A part of the design that an expression names. */
 export interface Dependency {

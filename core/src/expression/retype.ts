@@ -1,5 +1,5 @@
 import type { Node } from './node.js';
-import type { Type } from './types.js';
+import type { Type } from '../feel/types.js';
 
 const isEmpty = (type: Type): boolean => type.kind === 'null' || ((type.kind === 'list' || type.kind === 'range') && isEmpty(type.of));
 

@@ -1,6 +1,6 @@
 /** The honey co-operative as the tests of expressions need it: apiaries with hives with visits. */
-import type { DesignChange } from '../design/design-change.js';
-import { designOf, field, related, table } from '../design/sample.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { designOf, field, related, table } from '../parts/sample.js';
 import { check } from './check.js';
 import type { Node } from './node.js';
 import type { Scope } from './scope.js';

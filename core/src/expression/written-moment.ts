@@ -1,9 +1,9 @@
-import { readDay, readDuration, readMoment, readTime } from './calendar.js';
+import { readDay, readDuration, readMoment, readTime } from '../feel/calendar.js';
 import type { Checker } from './checker.js';
 import type { Node } from './node.js';
-import type { At } from './syntax.js';
-import { types, type Type } from './types.js';
-import type { Feel } from './value.js';
+import type { At } from '../feel/syntax.js';
+import { types, type Type } from '../feel/types.js';
+import type { Feel } from '../feel/value.js';
 
 /** A date, time, date and time or length of time that is written out, by the look of its text; a wrong one is said where it stands. */
 export function writtenMoment(checker: Checker, at: At, text: string): Node {

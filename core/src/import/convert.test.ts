@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { FieldPlan, type Field } from '../design/design.js';
+import { type Field } from '../design/design.js';
+import { FieldPlan } from '../fields/kinds.js';
 import { copyText, rowConverter, type CellColumn, type Complaint } from './convert.js';
 import { plainReading } from './survey.js';
 

@@ -1,11 +1,9 @@
 /** From the cells of a file to the lines that PostgreSQL's COPY reads or to values, with a complaint for each cell that does not fit. */
 import type { Field } from '../design/design.js';
-import { largestWhole } from '../design/design.js';
 import { withoutGuard } from '../export/csv.js';
-import { kinds, type ReferenceValue, type Value } from '../values/values.js';
-import { parseDate } from '../values/dates.js';
-import { parseNumber } from '../values/numbers.js';
-import type { Reading } from './survey.js';
+import type { ReferenceValue, Value } from '../fields/value.js';
+import type { CaptionIndex, CellReader, Misfit, Reading } from '../fields/kind.js';
+import { kindOf } from '../fields/kinds.js';
 
 export interface Complaint {
   /** Line of the file, counted from 1, on which the row begins. */
@@ -29,9 +27,6 @@ const emptyCell = '\\N';
 export const copyCell = (value: Exclude<Value, ReferenceValue>): string =>
   value === null ? emptyCell : typeof value === 'boolean' ? (value ? 't' : 'f') : copyText(String(value));
 
-/** The records a reference column is matched against, by caption in lower case; `null` where two share one. */
-export type CaptionIndex = ReadonlyMap<string, number | null>;
-
 export interface CellColumn {
   /** Heading of the column in the file. */
   readonly name: string;
@@ -40,86 +35,6 @@ export interface CellColumn {
   readonly field: Field;
   readonly reading: Reading;
   readonly captions: CaptionIndex | null;
-}
-
-// A string means the cell is fine, written as PostgreSQL reads the value; a problem is wrapped, which costs only where there is one.
-type Convert = (text: string) => string | Misfit;
-interface Misfit {
-  readonly problem: string;
-}
-
-const quickWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
-
-function converterOf(column: CellColumn): Convert {
-  const { field, reading, captions } = column;
-  switch (field.kind) {
-    case 'text':
-    case 'long_text':
-      return (text) => {
-        const problem = kinds[field.kind].problem(text, field);
-        return problem === null ? text : { problem };
-      };
-    case 'whole':
-      return (text) => {
-        if (reading.numbers === 'point' && quickWhole.test(text)) return text;
-        const digits = parseNumber(text, reading.numbers);
-        if (digits === null) return { problem: 'is not a number' };
-        if (digits.includes('.')) return { problem: 'is not a whole number' };
-        return Math.abs(Number(digits)) > largestWhole ? { problem: 'is too large' } : digits;
-      };
-    case 'decimal': {
-      const quick = new RegExp(`^-?\\d{1,20}${field.digits > 0 ? `(\\.\\d{1,${field.digits}})?` : ''}$`, 'u');
-      return (text) => {
-        if (reading.numbers === 'point' && quick.test(text)) return text;
-        const digits = parseNumber(text, reading.numbers);
-        if (digits === null) return { problem: 'is not a number' };
-        const problem = kinds.decimal.problem(digits, field);
-        return problem === null ? digits : { problem };
-      };
-    }
-    case 'date':
-      return (text) =>
-        parseDate(text, reading.dates) ?? { problem: `is not a date written ${{ dmy: 'day first', mdy: 'month first', ymd: 'year first' }[reading.dates]}` };
-    case 'yes_no':
-    case 'choice': {
-      // A handful of words over and over: each is read once.
-      const known = new Map<string, string | Misfit>();
-      return (text) => {
-        const hit = known.get(text);
-        if (hit !== undefined) return hit;
-        const parsed = kinds[field.kind].parse(text, field);
-        const result = !parsed.ok
-          ? { problem: field.kind === 'choice' ? 'is none of the choices' : 'is neither yes nor no' }
-          : typeof parsed.value === 'boolean'
-            ? parsed.value
-              ? 't'
-              : 'f'
-            : String(parsed.value);
-        if (known.size < 1000) known.set(text, result);
-        return result;
-      };
-    }
-    case 'reference':
-      return (text) => {
-        const id = captions?.get(text.trim().toLowerCase());
-        if (id === undefined) return { problem: 'is the name of no record' };
-        return id === null ? { problem: 'is the name of more than one record' } : String(id);
-      };
-    case 'formula':
-      return () => ({ problem: 'is worked out and cannot be entered' });
-    default:
-      return field satisfies never;
-  }
-}
-
-/** What two equal values of a unique field share, of a value as PostgreSQL prints or reads it: a number has no needless zeros. */
-export const takenKey = (field: Field, printed: string): string => (field.kind === 'decimal' ? (parseNumber(printed) ?? printed) : printed);
-
-/** The value that a converted cell means; a reference as the id of its record. */
-function valueOf(field: Field, printed: string | null): Exclude<Value, ReferenceValue> {
-  if (printed === null) return null;
-  if (field.kind === 'whole' || field.kind === 'reference') return Number(printed);
-  return field.kind === 'yes_no' ? printed === 't' : printed;
 }
 
 /** A row that names a record by its number: what its fields are to be. */
@@ -154,7 +69,7 @@ export interface RowConverterOptions {
  */
 export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | null {
   const { columns, numbers, width, tail, complain, emptied, badCells } = options;
-  const converters = columns.map(converterOf);
+  const readers = columns.map(({ field, reading, captions }) => kindOf(field).cells.reader(field, reading, captions));
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
   const numbered = new Map<number, number>();
   const printed = new Array<string | Misfit | null>(columns.length);
@@ -188,7 +103,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       const text = raw.charCodeAt(0) === apostrophe ? withoutGuard(raw) : raw;
       let value: string | Misfit | null = null;
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
-        const converted = (converters[i] as Convert)(text);
+        const converted = (readers[i] as CellReader)(text);
         // The record itself may tell which of several is meant: the one that it refers to already.
         if (typeof converted === 'string' || (record !== null && column.captions !== null)) value = converted;
         else if (badCells === 'refuse' || record !== null) bad(line, column.name, text, converted.problem);
@@ -197,7 +112,8 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       } else if (column.field.required) bad(line, column.name, '', 'is empty, and must be filled');
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && typeof value === 'string') {
-        const key = takenKey(column.field, value);
+        const { key: keyOf } = kindOf(column.field).cells;
+        const key = keyOf(value);
         const first = seen.get(key);
         if (first !== undefined) bad(line, column.name, text, `stands in line ${first} already, and must be unique`);
         else if (record === null && options.taken.get(column.field.id)?.has(key) === true)
@@ -214,7 +130,11 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       line,
       cells: columns.map((column, i) => {
         const one = printed[i] ?? null;
-        return typeof one === 'string' || one === null ? valueOf(column.field, one) : { caption: (cells[column.at] ?? '').trim(), problem: one.problem };
+        return one === null
+          ? null
+          : typeof one === 'string'
+            ? kindOf(column.field).cells.value(one)
+            : { caption: (cells[column.at] ?? '').trim(), problem: one.problem };
       }),
     };
   };

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { FieldPlan } from '../design/design.js';
-import { designOf, field, table } from '../design/sample.js';
+import { FieldPlan } from '../fields/kinds.js';
+import { designOf, field, table } from '../parts/sample.js';
 import { changesOf, planProblems, suggestField, suggestPlan, type ImportPlan } from './plan.js';
 import { plainReading, type ColumnSurvey } from './survey.js';
 

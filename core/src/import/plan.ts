@@ -1,11 +1,11 @@
 /** What a person decides about an import, and what follows from it. */
 import { z } from 'zod';
-import type { DesignChange } from '../design/design-change.js';
-import { Id, Label } from '../design/basics.js';
-import { FieldPlan, isStored, type AppDesign } from '../design/design.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { Id, Label } from '../shapes/shapes.js';
+import { isStored, type AppDesign } from '../design/design.js';
+import { FieldPlan, fieldKinds } from '../fields/kinds.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
-import { freeSlug } from '../design/slug.js';
 import { dateOrders } from '../values/dates.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
 import { encodings } from './sniff.js';
@@ -76,29 +76,9 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
 
 /** The field that suits a surveyed column. `newId` makes the id. */
 export function suggestField(column: ColumnSurvey, newId: () => string): FieldPlan {
-  const common = { id: newId(), name: column.name, description: '', required: false, default: null };
-  switch (column.kind) {
-    case 'choice': {
-      const ids: string[] = [];
-      const choices = column.choices.map((label) => {
-        const id = freeSlug(label, ids);
-        ids.push(id);
-        return { id, label };
-      });
-      return { ...common, kind: 'choice', unique: false, choices };
-    }
-    case 'decimal':
-      return { ...common, kind: 'decimal', unique: false, digits: column.digits };
-    case 'yes_no':
-    case 'long_text':
-      return { ...common, kind: column.kind, unique: false };
-    case 'text':
-    case 'whole':
-    case 'date':
-      return { ...common, kind: column.kind, unique: false };
-    default:
-      return column.kind satisfies never;
-  }
+  const settings = fieldKinds[column.kind].cells.settingsFor?.(column);
+  // Its name is as the file has it: whether it can be one is said where the plan is looked at.
+  return { kind: column.kind, id: newId(), name: column.name, description: '', required: false, unique: false, default: null, ...settings } as FieldPlan;
 }
 
 /** The plan a file starts with: each column into the field of the same name, else into a new one that suits it. */

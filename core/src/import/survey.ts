@@ -1,18 +1,17 @@
 /** Reads every cell of a column once and says what kind of field it could become. */
-import type { FieldKind } from '../design/design.js';
+import type { Reading } from '../fields/kind.js';
+import { fieldKindNames, fieldKinds, type FieldKind } from '../fields/kinds.js';
 import { dateOrders, parseDate, type DateOrder } from '../values/dates.js';
 import { numberStyles, parseNumber, type NumberStyle } from '../values/numbers.js';
 
-/** How the cells of one column are read. */
-export interface Reading {
-  readonly numbers: NumberStyle;
-  readonly dates: DateOrder;
-}
+/** The kinds of field that a column of a file can become. */
+export const newKinds = fieldKindNames.filter((kind) => fieldKinds[kind].cells.settingsFor !== null);
+
 export const plainReading: Reading = { numbers: 'point', dates: 'dmy' };
 
 export interface ColumnSurvey {
   readonly name: string;
-  readonly kind: Exclude<FieldKind, 'reference' | 'formula'>;
+  readonly kind: FieldKind;
   readonly reading: Reading;
   /** Digits after the point, for a decimal. */
   readonly digits: number;

@@ -1,53 +1,28 @@
 /** How a field stands in the database: its column's type, its constraints and its indexes, each with a stable name. */
 import type { StoredField as Field, Table } from '../design/design.js';
-import { isStored, largestWhole } from '../design/design.js';
+import { isStored } from '../design/design.js';
+import type { Column } from '../fields/kind.js';
+import { kindOf } from '../fields/kinds.js';
 import { constantDefault } from '../expression/bring.js';
-import { ident, literal } from '../sql/sql.js';
+import { ident } from '../sql/sql.js';
 import type { StoredDesign, StoredTable } from './stored.js';
 
-/** PostgreSQL's type of the column. Names are readable to any SQL client; amounts are numeric, never floating. */
-export function columnType(field: Field): string {
-  switch (field.kind) {
-    case 'text':
-    case 'long_text':
-    case 'choice':
-      return 'text';
-    case 'whole':
-    case 'reference':
-      return 'bigint';
-    case 'decimal':
-      return `numeric(${26 + field.digits},${field.digits})`;
-    case 'date':
-      return 'date';
-    case 'yes_no':
-      return 'boolean';
-    default:
-      return field satisfies never;
-  }
+/** How values of a field are stored, with functions that take the field itself. */
+export function columnKind(field: Field): Column<Field> {
+  const { column } = kindOf<Field>(field);
+  if (column === null) throw new TypeError(`${field.name} has no column`);
+  return column;
 }
+
+/** PostgreSQL's type of the column. Names are readable to any SQL client; amounts are numeric, never floating. */
+export const columnType = (field: Field): string => columnKind(field).type(field);
 
 /** The DEFAULT of the column, or null: so that a record entered by any SQL client starts as one entered in a form. */
 export function columnDefault(field: Field): string | null {
-  if (field.kind === 'date' && field.default === 'today()') return 'CURRENT_DATE';
+  const { computedDefault, constant } = columnKind(field);
   const value = constantDefault(field);
-  if (value === undefined || value === null) return null;
-  switch (field.kind) {
-    case 'text':
-    case 'long_text':
-    case 'choice':
-      return literal(String(value));
-    case 'decimal':
-      return `${literal(String(value))}::numeric`;
-    case 'date':
-      return `${literal(String(value))}::date`;
-    case 'whole':
-    case 'yes_no':
-      return String(value);
-    case 'reference':
-      return null;
-    default:
-      return field satisfies never;
-  }
+  if (value === undefined) return computedDefault?.(field.default ?? '') ?? null;
+  return value === null ? null : constant(value, field);
 }
 
 /** A constraint or index that hangs on one table. Equal definitions are left alone by a migration. */
@@ -64,15 +39,14 @@ export interface Attachment {
 
 /** The field whose constraint this is, of those that `attachmentsOf` names. */
 export function fieldOfConstraint(tables: readonly Pick<Table, 'fields'>[], constraint: string): Table['fields'][number] | undefined {
-  const id = /^(.+)_(?:range|choices|unique|to)$/u.exec(constraint)?.[1];
+  const id = /^(.+)_[a-z]+$/u.exec(constraint)?.[1];
   return tables.flatMap((table) => table.fields).find((field) => field.id === id);
 }
 
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */
-const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] =>
-  table.fields.filter(isStored).filter((field) => field.kind === 'text' || field.kind === 'long_text');
+const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] => table.fields.filter(isStored).filter((field) => kindOf(field).traits.searched);
 
 /**
  * The text a search looks through, over the table named by `alias` (or bare columns, for the index on it). The same
@@ -90,25 +64,8 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   const all: Attachment[] = [];
   for (const field of table.fields) {
     const column = ident(field.column);
-    if (field.kind === 'whole') {
-      all.push({
-        name: `${field.id}_range`,
-        kind: 'constraint',
-        definition: `CHECK (${column} BETWEEN -${largestWhole} AND ${largestWhole})`,
-        fields: [field.id],
-        says: null,
-      });
-    }
-    if (field.kind === 'choice') {
-      const ids = field.choices.map((choice) => literal(choice.id)).join(', ');
-      all.push({
-        name: `${field.id}_choices`,
-        kind: 'constraint',
-        definition: `CHECK (${column} IN (${ids}))`,
-        fields: [field.id],
-        says: `every ${field.name} is one of the choices`,
-      });
-    }
+    for (const { name, check, says } of columnKind(field).rules(field, column))
+      all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], says });
     if (field.unique)
       all.push({
         name: `${field.id}_unique`,

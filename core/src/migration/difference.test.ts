@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
-import type { DesignChange } from '../design/design-change.js';
-import { FieldPlan, type AppDesign } from '../design/design.js';
-import { emptyDesign } from '../design/parse.js';
+import { applyChanges } from '../parts/change.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { type AppDesign } from '../design/design.js';
+import { FieldPlan } from '../fields/kinds.js';
+import { emptyDesign } from '../parts/parse.js';
 import { difference } from './difference.js';
 import type { Kept, Migration } from './migration.js';
 

@@ -8,8 +8,8 @@
 import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { startOf } from '../workflow/route.js';
-import { attachmentsOf, columnDefault, columnType, type Attachment } from './columns.js';
-import { asText, conversionOf, fromText, sufferingOf } from './convert.js';
+import { attachmentsOf, columnDefault, columnKind, columnType, type Attachment } from './columns.js';
+import { conversionOf, sufferingOf } from './convert.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 
 import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
@@ -242,7 +242,7 @@ class Planner {
       if (conversion.canLose) {
         const name = `${field.id}_${this.place.stamp}`;
         const { lost, altered } = sufferingOf(standing, field, conversion);
-        const became = asText(field, `(${conversion.expression})`);
+        const became = columnKind(field).asText(`(${conversion.expression})`, field);
         sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value, ${became} AS became FROM ${table} WHERE (${lost}) OR (${altered})`);
         this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
       }
@@ -275,7 +275,7 @@ class Planner {
     const probing = conversionOf(was, field) ?? { expression: 'NULL', canLose: true };
     const { lost, altered } = sufferingOf(was, field, probing);
     const from = `FROM ${this.at(old.slug)} WHERE`;
-    const text = asText(was, ident(was.column));
+    const text = columnKind(was).asText(ident(was.column), was);
     return [
       {
         text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
@@ -284,7 +284,7 @@ class Planner {
           `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
       },
       {
-        text: probeText(`SELECT id, ${text} || '” becomes “' || ${asText(field, `(${probing.expression})`)} AS shown ${from} ${altered}`),
+        text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
         meaning: 'loses',
         says: (count, samples) =>
           `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
@@ -303,9 +303,10 @@ class Planner {
     if (kept === undefined || holdsAlike(was, field)) return;
     const column = ident(field.column);
     this.restores.push(kept);
+    const { asText, fromText } = columnKind(field);
     // The record is as the conversion left it when it holds what its text would be turned back into.
-    const back = kept.kind === 'field' && kept.tells === true ? asText(field, `(${fromText(field, 'k.became')})`) : 'NULL';
-    const isUntouched = `${asText(field, `t.${column}`)} IS NOT DISTINCT FROM ${back}`;
+    const back = kept.kind === 'field' && kept.tells === true ? asText(`(${fromText('k.became', field)})`, field) : 'NULL';
+    const isUntouched = `${asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${back}`;
     this.add('free', `Values of ${field.name} come back`, [
       `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
       `DROP TABLE ${this.keptAt(kept.name)}`,

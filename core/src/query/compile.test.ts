@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { restrict, type Person } from '../access/access.js';
-import { designOf, field, related, table } from '../design/sample.js';
+import { designOf, field, related, table } from '../parts/sample.js';
 import { compileCount, compileLookup, compilePage, compileStatistics } from './compile.js';
 import { queryOf, type Query } from './query.js';
 

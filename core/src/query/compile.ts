@@ -1,13 +1,14 @@
 /** Questions to the records of a table as SQL. Names come from the design, values travel as parameters, never raises on data. */
 import { isStored, type AppDesign, type Field, type StoredField, type Table } from '../design/design.js';
-import { typeOfField } from '../design/expressions.js';
+import { typeOfField } from '../parts/expressions.js';
 import { fieldOf, parentOf, tableOf } from '../design/read.js';
 import { rowOf, sqlType } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
-import type { SqlRecord } from '../expression/sql-value.js';
-import { columnType } from '../migration/columns.js';
-import { ident, literal, type Statement } from '../sql/sql.js';
-import { kinds, type Value } from '../values/values.js';
+import type { SqlRecord } from '../feel/sql-value.js';
+import { columnKind, columnType } from '../migration/columns.js';
+import { ident, type Statement } from '../sql/sql.js';
+import { kindOf } from '../fields/kinds.js';
+import type { Value } from '../fields/value.js';
 import { containing, TableCompiler, tableName } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
@@ -22,15 +23,12 @@ class Compiler extends TableCompiler<Query> {
       return `(SELECT ${caption} FROM ${[`${this.visible(parent)} AS ${inner.alias}`, ...inner.scope.joins].join(' ')} WHERE ${inner.alias}.id = ${column})`;
     }
     if (field.kind === 'formula') return this.expressions.value(this.formula(field, row.table), row);
-    if (field.kind === 'choice') return `array_position(ARRAY[${field.choices.map((one) => literal(one.id)).join(', ')}]::text[], ${column})`;
-    return column;
+    return columnKind(field).sortKey(column, field);
   }
 
   /** PostgreSQL's type of the sort key. */
   private keyType(table: Table, field: Field): string {
-    if (field.kind === 'choice') return 'integer';
-    if (field.kind === 'reference') return 'text';
-    if (field.kind === 'whole') return 'bigint';
+    if (isStored(field)) return columnKind(field).sortType;
     const type = typeOfField(this.design, table.id, field);
     return type === null ? 'text' : sqlType(type);
   }
@@ -38,14 +36,14 @@ class Compiler extends TableCompiler<Query> {
   /** A column of the result as it travels: exact numbers and dates as text, a reference with what it is called. */
   private shown(row: SqlRecord, field: Field): string {
     const column = `${row.alias}.${ident(field.column)}`;
-    if (field.kind === 'date') return `${column}::text`;
-    if (field.kind === 'decimal') return `trim_scale(${column})::text`;
     if (field.kind === 'formula') {
       const node = this.formula(field, row.table);
       return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.cut(this.expressions.text(node, row));
     }
-    if (field.kind === 'text' || field.kind === 'long_text') return this.cut(column);
-    if (field.kind !== 'reference') return column;
+    if (field.kind !== 'reference') {
+      const sent = columnKind(field).sent(column);
+      return kindOf(field).traits.searched ? this.cut(sent) : sent;
+    }
     const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);
     // A reference to a record this person may not see is as empty as none.
     return `CASE WHEN ${parent.alias}.id IS NOT NULL THEN jsonb_build_object('id', ${parent.alias}.id, 'caption', ${this.cut(this.caption(parent))}) END`;
@@ -217,7 +215,8 @@ class Compiler extends TableCompiler<Query> {
     const met = conditions.map((one, i) => `CASE WHEN ${this.expressions.condition(one, row)} THEN ${i} END`).join(', ');
     const stored = table.fields.filter(isStored);
     // A value from before its field became another kind may be none of the column's type any more; casting it would raise.
-    const valueIn = (field: StoredField, value: Value | undefined): Value => (value == null || kinds[field.kind].problem(value, field) !== null ? null : value);
+    const valueIn = (field: StoredField, value: Value | undefined): Value =>
+      value == null || kindOf(field).value.problem(value, field) !== null ? null : value;
     const given = states.map(({ id, values }, at) => ({
       __at: at,
       id,

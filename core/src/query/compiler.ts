@@ -4,11 +4,11 @@ import { fieldOf, parentOf, relationshipOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { ExpressionCompiler, rowOf } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
-import type { SqlRecord } from '../expression/sql-value.js';
+import type { SqlRecord } from '../feel/sql-value.js';
 import { columnType, searchText } from '../migration/columns.js';
-import { systemColumns } from '../design/slug.js';
+import { systemColumns } from '../shapes/slug.js';
 import { ident, SqlBuilder } from '../sql/sql.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 import type { Condition, Question, RestrictedQuery } from './query.js';
 
 /** Names the table of an app in its schema. */

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { Sort } from '../design/design.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 
 export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
 

@@ -1,10 +1,11 @@
 /** Saved queries as SQL: the rows of their result, and the counts of their ledger. */
-import type { AppDesign } from '../design/design.js';
+import type { AppDesign, StoredField } from '../design/design.js';
 import type { QueryOrder, Summary } from '../design/saved-query.js';
 import { tableOf } from '../design/read.js';
 import { rowOf } from '../expression/compile.js';
-import { collation } from '../expression/functions/ranges.js';
-import type { SqlRecord } from '../expression/sql-value.js';
+import { collation } from '../feel/functions/ranges.js';
+import type { SqlRecord } from '../feel/sql-value.js';
+import { columnKind } from '../migration/columns.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { TableCompiler } from './compiler.js';
 import type { RestrictedQuery } from './query.js';
@@ -43,12 +44,12 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       };
     }
     const stored = this.expressions.column(node, row);
+    const isStoredNumber = stored?.stored.isOrdered === true;
     // A column is taken as it is stored, so that its index and its statistics are of use.
-    const isWhole = stored?.field.kind === 'whole';
     const value =
       node.type.kind === 'record'
         ? `${this.expressions.record(node, row).alias}.id`
-        : stored !== null && (isWhole || (stored.field.kind === 'choice' && (summary === null || summary === 'count')))
+        : stored !== null && (stored.stored.isOrdered || summary === null || summary === 'count')
           ? stored.sql
           : this.expressions.value(node, row);
     // The empty value by itself is of no type that can be summed up.
@@ -63,19 +64,23 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
       case 'smallest':
       case 'largest': {
         const sql = `${summary === 'smallest' ? 'min' : 'max'}(${value}${collation(node.type)})`;
-        return plain(name, sql, isWhole ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, shownType(column)));
+        return plain(name, sql, isStoredNumber ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, shownType(column)));
       }
       case null: {
         const { type } = node;
         const selected = { selected: [`${value} AS ${name}`], groups: [name] };
+        if (stored !== null && !stored.stored.isOrdered)
+          return {
+            ...selected,
+            orders: columnKind(stored.field as StoredField).sortKey(name, stored.field as StoredField),
+            shown: stored.stored.seen(`r.${name}`),
+          };
         if (type.kind === 'choice') {
-          // Choices stand in the order in which the builder wrote them.
-          const choices = stored?.field.kind === 'choice' ? stored.field.choices : type.labels.map((label) => ({ id: label, label }));
-          const label = choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
-          const orders = `array_position(ARRAY[${choices.map((one) => literal(one.id)).join(', ')}]::text[], ${name})`;
-          return { ...selected, orders, shown: `CASE r.${name} ${label} END` };
+          // Choices are sorted in the order in which the builder wrote them.
+          const orders = `array_position(ARRAY[${type.labels.map(literal).join(', ')}]::text[], ${name})`;
+          return { ...selected, orders, shown: `r.${name}` };
         }
-        const shown = type.kind === 'boolean' ? `r.${name}` : isWhole ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, type);
+        const shown = type.kind === 'boolean' ? `r.${name}` : isStoredNumber ? `r.${name}::text` : this.expressions.textOf(`r.${name}`, type);
         return { ...selected, orders: name, shown };
       }
       default:

@@ -1,12 +1,12 @@
 /** A saved query as a question: its expressions checked, its condition in steps, its columns with their types. */
 import type { AppDesign } from '../design/design.js';
 import type { QueryOrder, SavedQuery, Summary } from '../design/saved-query.js';
-import { wantedColumn } from '../design/wanted.js';
+import { wantedColumn } from '../parts/wanted.js';
 import { check } from '../expression/check.js';
 import { inWords } from '../expression/in-words.js';
 import type { Node } from '../expression/node.js';
-import { wants } from '../expression/scope.js';
-import { types, type Type } from '../expression/types.js';
+import { wants } from '../feel/wants.js';
+import { types, type Type } from '../feel/types.js';
 import { everything, type Condition, type Question } from './query.js';
 
 export interface AskedColumn {

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { FieldPlan, type Table } from '../design/design.js';
+import { type Table } from '../design/design.js';
+import { FieldPlan } from '../fields/kinds.js';
 import { checkRecord, stored } from './check.js';
 
 const field = (more: object) => ({ ...FieldPlan.parse(more), column: 'x' });

@@ -1,6 +1,7 @@
 /** What a record must be before it is saved. The same code runs in the form while typing and on the server. */
 import type { Field, Table } from '../design/design.js';
-import { kinds, type Value } from '../values/values.js';
+import { kindOf } from '../fields/kinds.js';
+import type { Value } from '../fields/value.js';
 
 /** What is wrong with one value of one record, for the place where it was entered. */
 export interface RecordIssue {
@@ -12,7 +13,7 @@ const isEmpty = (value: unknown): boolean => value === null || value === undefin
 
 export function fieldIssue(field: Field, value: unknown): string | null {
   if (isEmpty(value)) return field.required ? `${field.name} must be filled` : null;
-  const problem = kinds[field.kind].problem(value, field);
+  const problem = kindOf(field).value.problem(value, field);
   return problem === null ? null : `${field.name} ${problem}`;
 }
 
@@ -35,10 +36,5 @@ export function checkRecord(table: Table, values: Readonly<Record<string, unknow
 
 /** The form in which a value is stored: blank text is empty, a decimal has no needless zeros. */
 export function stored(field: Field, value: Value): Value {
-  if (isEmpty(value)) return null;
-  if (field.kind === 'decimal' && typeof value === 'string') {
-    const parsed = kinds.decimal.parse(value, field);
-    return parsed.ok ? parsed.value : value;
-  }
-  return value;
+  return isEmpty(value) ? null : kindOf(field).value.normal(value, field);
 }

@@ -2,7 +2,7 @@
 import type { AppDesign, Check, Relationship, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
-import { wants } from '../expression/scope.js';
+import { wants } from '../feel/wants.js';
 import type { Node } from '../expression/node.js';
 import { dependenciesOf, throughFormulas } from '../expression/rename.js';
 

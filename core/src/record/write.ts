@@ -10,7 +10,7 @@ import type { Route } from '../design/route.js';
 import { startOf } from '../workflow/route.js';
 import { tableName } from '../query/compiler.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 
 export type Values = Readonly<Record<string, Value>>;
 

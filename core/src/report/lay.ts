@@ -1,5 +1,6 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
-import { printTyped, type Value } from '../values/values.js';
+import { printTyped } from '../fields/computed.js';
+import type { Value } from '../fields/value.js';
 import type { Band, Cell, Content } from './bands.js';
 import type { BandAt, Box, Measure, Style, TextBox, TextLine } from './page.js';
 import type { Totals } from './totals.js';

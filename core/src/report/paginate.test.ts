@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Report } from '../design/report.js';
-import { Decimal, digitsOf } from '../expression/value.js';
-import type { Value } from '../values/values.js';
+import { Decimal, digitsOf } from '../feel/value.js';
+import type { Value } from '../fields/value.js';
 import type { ReportColumn } from './bands.js';
 import { checkPages as check, rowsOnPaper, totalsOnPaper } from './check-pages.js';
 import { broken } from './lay.js';

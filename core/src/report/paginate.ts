@@ -1,6 +1,6 @@
 /** Rows to pages: groups opened and closed with their totals, headings on every page, no row in two parts. */
 import type { Report } from '../design/report.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 import { bandsOf, type Around, type Band, type Bands, type ReportColumn } from './bands.js';
 import { layBand, type Block, type Speaks } from './lay.js';
 import type { BandAt, BandKind, Box, Measure, Page, Paper } from './page.js';

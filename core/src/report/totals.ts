@@ -1,8 +1,8 @@
 /** Totals of the rows of a group, kept while they go by. */
 import type { Summary } from '../design/saved-query.js';
-import { Decimal, digitsOf, divide } from '../expression/value.js';
+import { Decimal, digitsOf, divide } from '../feel/value.js';
 import { canTotal } from '../query/saved.js';
-import type { Value } from '../values/values.js';
+import type { Value } from '../fields/value.js';
 import type { ReportColumn } from './bands.js';
 
 /** A column to be totalled, by its place in the rows. */

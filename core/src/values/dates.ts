@@ -63,5 +63,6 @@ function wholeMonth(word: string): number {
 export function printDate(isoDate: string): string {
   const parts = isoShape.exec(isoDate);
   if (parts === null) return isoDate;
-  return `${Number(parts[3])} ${monthNames[Number(parts[2]) - 1] ?? '?'} ${Number(parts[1])}`;
+  // Years before 1000 keep their zeros: without them they would be read as years of another century, or not at all.
+  return `${Number(parts[3])} ${monthNames[Number(parts[2]) - 1] ?? '?'} ${parts[1] ?? ''}`;
 }

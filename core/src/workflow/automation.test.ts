@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { applyChanges } from '../design/change.js';
+import { applyChanges } from '../parts/change.js';
 import { Automation, type Step } from '../design/automation.js';
 import type { AppDesign } from '../design/design.js';
-import type { DesignChange } from '../design/design-change.js';
-import { designMessage } from '../design/issues.js';
-import { designOf, field, related, table } from '../design/sample.js';
-import type { Value } from '../values/values.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { designMessage } from '../parts/issues.js';
+import { designOf, field, related, table } from '../parts/sample.js';
+import type { Value } from '../fields/value.js';
 import { addressesIn, askedOf, conditionOf, effectOf, setOffBy, type RecordEvent } from './automation.js';
 
 const kinds = [

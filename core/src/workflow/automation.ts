@@ -1,7 +1,7 @@
 /** What automations do: which are set off by what happens to a record, what they ask of it, and what comes of each step. */
 import { z } from 'zod';
 import type { Automation, Recipient, Step, StepValue } from '../design/automation.js';
-import { tableWritten } from '../design/automation-expressions.js';
+import { tableWritten } from '../parts/automation-expressions.js';
 import type { AppDesign, Field } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { valueFor } from '../expression/bring.js';
@@ -9,10 +9,12 @@ import { check } from '../expression/check.js';
 import { filledIn, nodesOfText } from '../expression/merge-text.js';
 import { membersOf } from '../expression/names.js';
 import type { Node } from '../expression/node.js';
-import { Decimal } from '../expression/value.js';
+import { Decimal } from '../feel/value.js';
 import type { AskedQuery } from '../query/saved.js';
 import { stored } from '../record/check.js';
-import { printTyped, type Value } from '../values/values.js';
+import { printTyped } from '../fields/computed.js';
+import { kindOf } from '../fields/kinds.js';
+import type { Value } from '../fields/value.js';
 
 /** What a save has done to one record. */
 export interface RecordEvent {
@@ -117,8 +119,7 @@ export interface Letter {
 }
 
 /** With how many digits after the point a field is printed; null: with as many as there are. */
-const digitsOf = (node: Node): number | null =>
-  (node.kind === 'field' && node.field.kind === 'decimal') || (node.kind === 'formula' && node.field.kind === 'formula') ? node.field.digits : null;
+const digitsOf = (node: Node): number | null => (node.kind === 'field' || node.kind === 'formula' ? kindOf(node.field).digits(node.field) : null);
 
 const longestSubject = 300;
 

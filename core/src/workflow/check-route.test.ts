@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { applyChanges } from '../design/change.js';
+import { applyChanges } from '../parts/change.js';
 import type { AppDesign } from '../design/design.js';
-import { emptyDesign } from '../design/parse.js';
+import { emptyDesign } from '../parts/parse.js';
 import { Route } from '../design/route.js';
 import { checkRoute, mendsOf, reachable, withKind } from './check-route.js';
 import { mayMove, startOf, statusesOf } from './route.js';

@@ -1,10 +1,11 @@
 /** The way of records: which statuses there are, where it begins, and which moves a person may make. */
 import { fieldOf, tableOf } from '../design/read.js';
-import type { AppDesign, Choice } from '../design/design.js';
+import type { AppDesign } from '../design/design.js';
+import type { Choice } from '../fields/choice.js';
 import type { Move, Route, StatusKind } from '../design/route.js';
 import { check } from '../expression/check.js';
 import type { Node } from '../expression/node.js';
-import { wants } from '../expression/scope.js';
+import { wants } from '../feel/wants.js';
 
 export interface Status {
   readonly id: string;

@@ -22,10 +22,10 @@ import {
   queryOf,
   restrict,
   routeOf,
+  kindOf,
   rowConverter,
   startValue,
   tableOf,
-  takenKey,
   type AppDesign,
   type CaptionIndex,
   type CellColumn,
@@ -229,7 +229,7 @@ async function takenValues(
     if (!field.unique) continue;
     const source = [restrict(queryOf(job.plan.target.table), design, job.person, Date.now()), design, schema] as const;
     const rows = await run<{ value: string }>(runner, compileValues(source, field.id));
-    taken.set(field.id, new Set(rows.map((row) => takenKey(field, row.value))));
+    taken.set(field.id, new Set(rows.map((row) => kindOf(field).cells.key(row.value))));
   }
   return taken;
 }

@@ -4,7 +4,7 @@ import {
   compilePage,
   compileResult,
   csvLine,
-  isStored,
+  kindOf,
   queryOf,
   recordHeading,
   restrictForExport,
@@ -72,7 +72,7 @@ async function* recordLines(
   const columns = fields.map((field) => field.id);
   const isText = (place: number): boolean => {
     const field = fields[place - 1];
-    return field !== undefined && (!isStored(field) || ['text', 'long_text', 'choice', 'reference'].includes(field.kind));
+    return field !== undefined && kindOf(field).traits.words;
   };
   let after: Cursor | null = null;
   let limit = firstPage;
@@ -80,7 +80,9 @@ async function* recordLines(
     const query: Query = queryOf(table.id, { ...picked, columns, after, limit });
     const restricted = restrictForExport(query, app.design, person, Date.now());
     const rows: readonly PageRow[] = await run<PageRow>(database, compilePage(restricted, app.design, app.schema));
-    const lines = rows.map((row) => csvLine([row.id, ...fields.map((field) => labelled(field, row[field.id] as Value))], isText));
+    const lines = rows.map((row) =>
+      csvLine([row.id, ...fields.map((field) => kindOf(field).value.exported((row[field.id] as Value | undefined) ?? null, field))], isText),
+    );
     yield lines.join('');
     const last = rows.at(-1);
     after = last === undefined || rows.length < limit ? null : { value: last.__key, id: last.id };
@@ -88,10 +90,6 @@ async function* recordLines(
     limit = Math.max(1, Math.min(pageOfRows, Math.floor(pageOfSigns / longest)));
   } while (after !== null);
 }
-
-/** A choice is called by its label. */
-const labelled = (field: Field, value: Value): Value =>
-  field.kind === 'choice' && typeof value === 'string' ? (field.choices.find((one) => one.id === value)?.label ?? value) : (value ?? null);
 
 /** The answer of a saved query. @throws Refusal forbidden, invalid */
 export async function exportAnswer(database: DataSource, context: Context, app: OpenedApp, person: Person, query: SavedQuery): Promise<Readable> {

@@ -21,6 +21,7 @@ import {
 import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
 import {
   contract,
+  fieldKinds,
   hasOwnNumber,
   isAlignedRight,
   printValue,
@@ -30,6 +31,7 @@ import {
   type RecordAnswer,
   type Selection,
   type Table,
+  type Typed,
   type Value,
 } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -40,9 +42,9 @@ import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { styleNonce } from '../../ui/nonce.js';
-import { typedOf, valueOf, written, type Typed } from '../record/draft.js';
+import { typedOf, valueOf, written } from '../record/draft.js';
 import { pageSource } from './page-source.js';
-import { ReferenceEditor } from './ReferenceEditor.js';
+import { viewOf } from '../../fields/kinds.js';
 import { withSelection } from './selection.js';
 
 ModuleRegistry.registerModules([
@@ -83,8 +85,6 @@ const look = themeQuartz.withParams({
   rowHoverColor: 'var(--hover)',
   rangeSelectionBorderColor: 'var(--green)',
 });
-
-const widths = { text: 180, long_text: 260, whole: 110, decimal: 120, date: 130, yes_no: 100, choice: 130, reference: 190, formula: 140 } as const;
 
 // What a column gets when it fits its content, in pixels: no more than this, and no less.
 const [narrowest, widest] = [70, 420];
@@ -318,40 +318,25 @@ const widthOf = (chosen: ListColumns, field: Field): Partial<ColDef<RecordAnswer
 
 function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string, isOpen: boolean): ColDef<RecordAnswer> {
   const right = isAlignedRight(design, table, field);
+  const { cellEditor } = viewOf(field);
   const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
   return {
     colId: field.id,
     headerName: field.name,
-    width: widths[field.kind],
+    width: fieldKinds[field.kind].traits.listWidth,
     sortable: true,
     initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
     // Sorting is the server's: the grid only shows the arrow.
     comparator: () => 0,
     // A text that is shown in part is changed where the record is opened.
-    editable: ({ data }) => isOpen && field.kind !== 'formula' && data?.cut?.includes(field.id) !== true,
+    editable: ({ data }) => isOpen && cellEditor !== null && data?.cut?.includes(field.id) !== true,
     headerClass: right ? 'right' : '',
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),
     valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data))),
     cellRenderer:
-      field.kind === 'yes_no' || field.kind === 'reference' ? ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)) : undefined,
-    ...editorOf(field, app),
+      // The grid formats texts itself; what a form edits as something else is printed.
+      typeof typedOf(field, null) === 'string' ? undefined : ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)),
+    ...cellEditor?.(field, app),
   };
-}
-
-function editorOf(field: Field, app: string): Partial<ColDef<RecordAnswer>> {
-  if (field.kind === 'choice')
-    return {
-      cellEditor: 'agSelectCellEditor',
-      cellEditorParams: { values: ['', ...field.choices.map((choice) => choice.id)] },
-      refData: Object.fromEntries([['', ''], ...field.choices.map((choice) => [choice.id, choice.label])]) as Record<string, string>,
-    };
-  if (field.kind === 'yes_no')
-    return {
-      cellEditor: 'agSelectCellEditor',
-      cellEditorParams: { values: ['', 'yes', 'no'] },
-      valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null)),
-    };
-  if (field.kind === 'reference') return { cellEditor: ReferenceEditor, cellEditorParams: { field, app }, cellEditorPopup: true };
-  return { cellEditor: 'agTextCellEditor' };
 }

@@ -1,11 +1,11 @@
 import IconButton from '@mui/material/IconButton';
 import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
-import { isAlignedRight, printValue, type Field, type Table } from '@bibliona/core';
+import { isAlignedRight, printValue, type Field, type Table, type Typed } from '@bibliona/core';
 import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useRights } from '../../state/app.js';
-import { valueOf, type Typed } from './draft.js';
+import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';

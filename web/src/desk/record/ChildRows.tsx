@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { isAlignedRight, isStored, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
+import { fieldKinds, isAlignedRight, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
 import { useFieldArray, useFormContext, useFormState } from 'react-hook-form';
@@ -14,18 +14,6 @@ import type { FormValues } from './use-record-form.js';
 
 /** In pixels; what a row is taken for until it has been drawn. */
 const rowHeight = 37;
-/** How wide a column is at least, by the kind of its field. */
-const widths = {
-  text: 150,
-  long_text: 220,
-  whole: 112,
-  decimal: 112,
-  date: 150,
-  yes_no: 84,
-  choice: 130,
-  reference: 180,
-  formula: 120,
-} as const satisfies Record<Field['kind'], number>;
 const toolsWidth = 76;
 
 /**
@@ -149,7 +137,7 @@ export function ChildRows({
           <table
             className="rows child-rows"
             aria-rowcount={rows.length + 1}
-            style={{ '--least': `${columns.reduce((sum, field) => sum + widths[field.kind], toolsWidth)}px` } as CSSProperties}
+            style={{ '--least': `${columns.reduce((sum, field) => sum + fieldKinds[field.kind].traits.rowWidth, toolsWidth)}px` } as CSSProperties}
             onBlur={(event) => {
               // Whoever leaves the table leaves the row; a calendar or list that belongs to an input stands outside of it.
               const to = event.relatedTarget;
@@ -163,7 +151,7 @@ export function ChildRows({
           >
             <colgroup>
               {columns.map((field) => (
-                <col key={field.id} style={{ width: widths[field.kind] }} />
+                <col key={field.id} style={{ width: fieldKinds[field.kind].traits.rowWidth }} />
               ))}
               <col style={{ width: toolsWidth }} />
             </colgroup>

@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import Radio from '@mui/material/Radio';
-import { printValue, type Conflict, type Field, type Table } from '@bibliona/core';
+import { printValue, type Conflict, type Field, type Table, type Typed } from '@bibliona/core';
 import { useState } from 'react';
-import { typedOf, valueOf, type Typed, type TypedValues } from './draft.js';
+import { typedOf, valueOf, type TypedValues } from './draft.js';
 
 export interface ConflictChoiceProps {
   readonly table: Table;

@@ -1,7 +1,7 @@
 import { isAlignedRight, printValue, tableOf, type Field } from '@bibliona/core';
 import { useId } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
-import { FieldInput } from './FieldInput.js';
+import { viewOf } from '../../fields/kinds.js';
 import { useApp, useRights } from '../../state/app.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
@@ -21,13 +21,14 @@ export function FormField(props: {
   const { locked } = useRights(table);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
   if (locked.includes(field.id)) return <LockedValue field={field} name={name} table={table} isInRow={isInRow} />;
+  const { Input } = viewOf(field);
   return (
     <Controller
       // The form library spells paths as types; ours are made of ids that only the design knows.
       name={name as `own.${string}`}
       control={control}
       render={({ field: input, fieldState }) => (
-        <FieldInput
+        <Input
           field={field}
           name={name}
           value={input.value ?? null}

@@ -5,7 +5,7 @@
 import { useEffect, useLayoutEffect, useRef } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
 import type { RecordDraft, TypedValues } from './draft.js';
-import { tellTyped } from './typed.js';
+import { tellTyped } from '../../fields/typed.js';
 import type { FormValues } from './use-record-form.js';
 
 interface Carried {

@@ -2,7 +2,8 @@
 import {
   fieldIssue,
   isStored,
-  kinds,
+  isReference,
+  kindOf,
   parseValue,
   startValue,
   tableOf,
@@ -15,13 +16,12 @@ import {
   type ReferenceValue,
   type Relationship,
   type Table,
+  type Typed,
   type Value,
   type Write,
   type WrittenValue,
 } from '@bibliona/core';
 
-/** Text as typed for most kinds; a choice's id; yes/no as it is; a reference as picked. */
-export type Typed = string | boolean | ReferenceValue | null;
 export type TypedValues = Readonly<Record<string, Typed>>;
 
 /** One child row: `key` tells rows apart before they have an id. */
@@ -40,43 +40,17 @@ export interface RecordDraft {
   readonly children: Readonly<Record<string, readonly ChildDraft[]>>;
 }
 
-export function typedOf(field: Field, value: Value): Typed {
-  if (value === null) return field.kind === 'reference' || field.kind === 'yes_no' ? null : '';
-  switch (field.kind) {
-    case 'yes_no':
-      return value === true;
-    case 'reference':
-      return typeof value === 'object' ? value : null;
-    case 'date':
-      return kinds.date.print(value, field);
-    case 'decimal':
-      return padded(String(value), field.digits);
-    case 'text':
-    case 'long_text':
-    case 'whole':
-    case 'choice':
-    case 'formula':
-      return String(value);
-    default:
-      return field satisfies never;
-  }
-}
-
-function padded(canonical: string, digits: number): string {
-  const [whole = '0', fraction = ''] = canonical.split('.');
-  return digits === 0 && fraction === '' ? whole : `${whole}.${fraction.padEnd(digits, '0')}`;
-}
+export const typedOf = (field: Field, value: Value): Typed => kindOf(field).value.typed(value, field);
 
 /** The value that was meant. A reference keeps its caption, for showing. */
 export function valueOf(field: Field, typed: Typed): Parsed {
-  const parsed: Parsed =
-    typeof typed === 'string' ? parseValue(field, field.kind === 'text' || field.kind === 'long_text' ? typed : typed.trim()) : { ok: true, value: typed };
+  const parsed: Parsed = typeof typed === 'string' ? parseValue(field, typed) : { ok: true, value: typed };
   if (!parsed.ok) return parsed;
   const issue = fieldIssue(field, written(parsed.value));
   return issue === null ? parsed : { ok: false, problem: issue };
 }
 
-export const written = (value: Value): Exclude<Value, ReferenceValue> => (typeof value === 'object' && value !== null ? value.id : value);
+export const written = (value: Value): Exclude<Value, ReferenceValue> => (isReference(value) ? value.id : value);
 
 const typedRecord = (table: Table, record: RecordAnswer): TypedValues =>
   Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
@@ -129,7 +103,7 @@ export interface DraftWrites {
 }
 
 const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean =>
-  typeof a === 'object' && a !== null && typeof b === 'object' && b !== null ? a.id === b.id : (a ?? '') === (b ?? '') || a === b;
+  isReference(a) && isReference(b) ? a.id === b.id : (a ?? '') === (b ?? '') || a === b;
 
 /** Changed fields (all of them for a new record) as values, with what does not fit. `link` is the reference to the parent. */
 function valuesOf(

@@ -1,5 +1,5 @@
-import { parseValue, splitRows, type Field } from '@bibliona/core';
-import { typedOf, type Typed } from './draft.js';
+import { parseValue, splitRows, type Field, type Typed } from '@bibliona/core';
+import { typedOf } from './draft.js';
 
 /** Cells as spreadsheets put them on the clipboard, or null when it is a plain text for one input. */
 export function pastedCells(text: string): readonly (readonly string[])[] | null {
@@ -16,5 +16,5 @@ export function pastedCells(text: string): readonly (readonly string[])[] | null
 export function typedFromText(field: Field, text: string): Typed {
   const parsed = parseValue(field, text.trim());
   if (parsed.ok) return typedOf(field, parsed.value);
-  return field.kind === 'yes_no' ? null : text;
+  return typeof typedOf(field, null) === 'string' ? text : null;
 }

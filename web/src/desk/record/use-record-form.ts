@@ -8,7 +8,7 @@ import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
-import { tellTyped } from './typed.js';
+import { tellTyped } from '../../fields/typed.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 
 export type SaveState =

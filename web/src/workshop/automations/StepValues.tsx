@@ -4,6 +4,7 @@ import TextField from '@mui/material/TextField';
 import { XIcon } from '@phosphor-icons/react';
 import { fieldOf, tableOf, wantedValue, type Automation, type Field, type StepValue } from '@bibliona/core';
 import { useState } from 'react';
+import { viewOf } from '../../fields/kinds.js';
 import { useApp } from '../../state/app.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { fieldsToFill, holdsItself, newValue } from './automation-draft.js';
@@ -60,10 +61,9 @@ interface Given {
 /** Values that can be picked for a field; anything else is an expression. */
 function givenFor(field: Field, canBeItself: boolean, called: string): readonly Given[] {
   if (canBeItself) return [{ id: 'itself', name: `this record of ${called}`, value: { itself: true, expression: '' } }];
-  if (field.kind === 'choice')
-    return field.choices.map((one) => ({ id: one.id, name: one.label, value: { itself: false, expression: JSON.stringify(one.label) } }));
-  if (field.kind !== 'yes_no') return [];
-  return ['true', 'false'].map((truth) => ({ id: truth, name: truth === 'true' ? 'yes' : 'no', value: { itself: false, expression: truth } }));
+  return viewOf(field)
+    .picks(field)
+    .map(({ id, name, expression }) => ({ id, name, value: { itself: false, expression } }));
 }
 
 const anExpression = 'expression';
@@ -107,17 +107,10 @@ function ValueEditor(props: {
           onChange={(expression) => onChange({ ...value, itself: false, expression })}
           scope={{ design, table: automation.table }}
           wanted={wantedValue(design, field)}
-          hint={hintFor(field)}
+          hint={viewOf(field).hint}
           proof={false}
         />
       )}
     </div>
   );
 }
-
-const hintFor = (field: Field): string =>
-  field.kind === 'date'
-    ? 'Such as today()'
-    : field.kind === 'text' || field.kind === 'long_text'
-      ? 'Words stand in quotes: "checked"'
-      : 'A value or an expression; null empties it';

@@ -1,5 +1,6 @@
 /** Tiles while they are being made: what they begin as, and every edit a new one. */
 import {
+  kindOf,
   gridColumns,
   membersOf,
   questionOf,
@@ -47,8 +48,7 @@ export function offersOf(source: { readonly kind: 'table' | 'query'; readonly id
 
 function offerOf({ field, name }: Extract<Member, { kind: 'field' }>, table: string, design: AppDesign): Offer {
   const kind = field.kind === 'reference' ? 'record' : (typeOfField(design, table, field)?.kind ?? 'null');
-  const digits = field.kind === 'decimal' || field.kind === 'formula' ? field.digits : field.kind === 'whole' ? 0 : null;
-  return { id: field.id, name: field.name, expression: name, kind, digits };
+  return { id: field.id, name: field.name, expression: name, kind, digits: kindOf(field).digits(field) };
 }
 
 export const steps = ['day', 'month', 'year'] as const;

@@ -4,7 +4,8 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
-  kinds,
+  fieldKinds,
+  newKinds,
   suggestField,
   suggestPlan,
   type ColumnPlan,
@@ -33,7 +34,6 @@ const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.
 const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
 /** Means the record number in the list of field ids. No field id can start with this sign. */
 const recordNumber = '#';
-const newKinds = ['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const satisfies readonly FieldKind[];
 
 const tableNameOf = (fileName: string): string => {
   const plain = fileName
@@ -210,7 +210,8 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
     else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f')), reading });
     else onChange({ kind: 'field', field: value, reading });
   };
-  const changeKind = (kind: (typeof newKinds)[number]): void => {
+  const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
+  const changeKind = (kind: FieldKind): void => {
     if (plan.kind !== 'new') return;
     // The survey's own choices and digits serve whichever kind is taken instead.
     const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id);
@@ -256,21 +257,21 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
             select
             hiddenLabel
             value={plan.field.kind}
-            onChange={(event) => changeKind(event.target.value as (typeof newKinds)[number])}
+            onChange={(event) => changeKind(event.target.value as FieldKind)}
             slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Kind of ${column.name}` } } }}
           >
             {newKinds.map((kind) => (
               <MenuItem key={kind} value={kind} disabled={kind === 'choice' && column.choices.length === 0 && column.samples.length === 0}>
-                {kinds[kind].name}
+                {fieldKinds[kind].word}
               </MenuItem>
             ))}
           </TextField>
         ) : (
-          <span className="q">{field === undefined ? '' : kinds[field.kind].name}</span>
+          <span className="q">{field === undefined ? '' : fieldKinds[field.kind].word}</span>
         )}
       </td>
       <td>
-        {(field?.kind === 'whole' || field?.kind === 'decimal') && (plan.kind === 'field' || plan.kind === 'new') && (
+        {asks === 'numbers' && (plan.kind === 'field' || plan.kind === 'new') && (
           <TextField
             select
             hiddenLabel
@@ -285,7 +286,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
             ))}
           </TextField>
         )}
-        {field?.kind === 'date' && (plan.kind === 'field' || plan.kind === 'new') && (
+        {asks === 'dates' && (plan.kind === 'field' || plan.kind === 'new') && (
           <TextField
             select
             hiddenLabel

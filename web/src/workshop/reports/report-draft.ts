@@ -1,12 +1,12 @@
 /** A report while it is being laid out: every edit gives a new one. */
 import {
   canTotal,
+  kindOf as fieldKind,
   membersOf,
   questionOf,
   summaries,
   typeOfField,
   type AppDesign,
-  type Field,
   type QueryColumn,
   type QueryOrder,
   type Report,
@@ -142,12 +142,10 @@ function sourceFrom(
     const member = members.find(({ field }) => field.id === one);
     if (member === undefined) continue;
     const { field, name } = member;
-    columns.push({ id: ids.get(one) ?? '', name: freeName(field.name, columns), expression: name, summary: null, digits: digitsOf(field) });
+    columns.push({ id: ids.get(one) ?? '', name: freeName(field.name, columns), expression: name, summary: null, digits: fieldKind(field).digits(field) });
   }
   return { source: { kind: 'table', table: from.id, condition: '', columns }, idOf: (id) => ids.get(id) ?? '' };
 }
-
-const digitsOf = (field: Field): number | null => (field.kind === 'decimal' || field.kind === 'formula' ? field.digits : null);
 
 /** Whether numbers of a field are of the kind that adds up: amounts do, years and numbers of things mostly do not. */
 function isAmount(source: Answers['source'], id: string, design: AppDesign): boolean {

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { captionFields, fieldOf, tableOf, type AppDesign, type Relationship, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
-import { KindIcon } from '../../ui/KindIcon.js';
+import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
 import { cardHeight, cardWidth, keyFields, layOut, tallestCard } from './diagram-layout.js';
 

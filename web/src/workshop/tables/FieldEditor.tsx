@@ -4,39 +4,25 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { ArrowLeftIcon, FunctionIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import {
-  contract,
-  fieldKinds,
-  freeSlug,
-  kinds,
-  usesOf,
-  wantedDefault,
-  wants,
-  type AppDesign,
-  type Choice,
-  type Field,
-  type FieldKind,
-  type Table,
-} from '@bibliona/core';
-import { useState } from 'react';
-import { call, messageOf } from '../../state/api.js';
+import { ArrowLeftIcon, FunctionIcon, TrashIcon } from '@phosphor-icons/react';
+import { fieldKindNames, fieldKinds, usesOf, type AppDesign, type Field, type FieldKind, type Table } from '@bibliona/core';
+import { Suspense, useState } from 'react';
+import { fieldViews } from '../../fields/kinds.js';
+import type { DraftProblem } from '../../fields/kind.js';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
-import { KindIcon } from '../../ui/KindIcon.js';
+import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
-import { calculationExample } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
-import { choicesOf, draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
 export function FieldEditor({ table, field, onDone }: { readonly table: Table; readonly field: Field | undefined; readonly onDone: () => void }) {
   const app = useApp();
   const { change } = useDesignChange();
   const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
-  const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
+  const [problem, setProblem] = useState<DraftProblem | null>(null);
   const [isSending, setSending] = useState(false);
-  const [found, setFound] = useState<{ readonly values: readonly string[]; readonly more: boolean } | null>(null);
   const relationship = app.design.relationships.find((one) => one.field === field?.id);
   const parent = app.design.tables.find((one) => one.id === relationship?.parent);
   const edit = (part: Partial<FieldDraft>): void => {
@@ -71,17 +57,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     if (outcome === true) onDone();
     else setProblem({ at: 'form', text: outcome });
   };
-  /** A text field that becomes a choice begins with the values that it holds. */
-  const offerChoices = async (): Promise<void> => {
-    if ((field?.kind !== 'text' && field?.kind !== 'long_text') || draft.choices.length > 0) return;
-    try {
-      const found = await call(contract.readFrequent, { params: { app: app.id, table: table.id, field: field.id } });
-      setFound(found);
-      setDraft((now) => (now.kind === 'choice' && now.choices.length === 0 ? { ...now, choices: choicesOf(found.values) } : now));
-    } catch (error) {
-      setProblem({ at: 'choices', text: messageOf(error) });
-    }
-  };
+  const { Editor: Settings } = fieldViews[draft.kind].settings;
   const at = (place: string) => (problem?.at === place ? { error: true, helperText: problem.text } : {});
   return (
     <>
@@ -137,59 +113,33 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             select
             label="Kind"
             value={draft.kind}
-            disabled={field?.kind === 'formula'}
+            disabled={field !== undefined && !fieldViews[field.kind].canConvert}
             onChange={(event) => {
-              edit({ kind: event.target.value as FieldKind, default: '', computed: null, digits: event.target.value === 'formula' ? '' : '2' });
-              if (event.target.value === 'choice') void offerChoices();
+              const kind = event.target.value as FieldKind;
+              edit({ kind, default: '', computed: null, settings: fieldViews[kind].settings.start(field) });
             }}
-            slotProps={{ select: { renderValue: (kind) => kinds[kind as FieldKind].name } }}
+            slotProps={{ select: { renderValue: (kind) => fieldKinds[kind as FieldKind].word } }}
           >
-            {fieldKinds
-              .filter((kind) => kind !== 'reference' && (kind !== 'formula' || field === undefined || field.kind === 'formula'))
+            {fieldKindNames
+              .filter((kind) => kind !== 'reference' && (fieldViews[kind].canConvert || field === undefined || field.kind === kind))
               .map((kind) => (
                 <MenuItem key={kind} value={kind} className="kind-item">
                   <KindIcon kind={kind} />
-                  <span>{kinds[kind].name}</span>
-                  <span className="k">{kinds[kind].says}</span>
+                  <span>{fieldKinds[kind].word}</span>
+                  <span className="k">{fieldKinds[kind].says}</span>
                 </MenuItem>
               ))}
           </TextField>
         )}
-        {draft.kind === 'formula' && (
-          <ExpressionEditor
-            label="Worked out as"
-            value={draft.expression}
-            onChange={(expression) => edit({ expression })}
-            scope={{ design: app.design, table: table.id }}
-            wanted={wants.plain}
-            hint={`Fields of ${table.name}, joined by signs and functions, such as ${calculationExample(app.design, table.id) ?? 'today()'}.`}
-            problem={problem?.at === 'expression' ? problem.text : undefined}
-          />
+        {Settings !== null && (
+          <Suspense>
+            <Settings key={draft.kind} settings={draft.settings} onChange={(settings) => edit({ settings })} table={table} field={field} problem={problem} />
+          </Suspense>
         )}
-        {(draft.kind === 'decimal' || draft.kind === 'formula') && (
-          <TextField
-            label="Digits after the point"
-            type="number"
-            value={draft.digits}
-            {...(draft.kind === 'formula' ? { helperText: 'Nothing: as many as there are.' } : {})}
-            onChange={(event) => edit({ digits: event.target.value })}
-            {...at('digits')}
-          />
-        )}
-        {draft.kind === 'choice' && found !== null && found.values.length > 0 && (
-          <p className="q sm">
-            {found.more
-              ? `${field?.name ?? ''} has more different values than these. A value that is no choice is emptied and kept.`
-              : `These are the values in ${field?.name ?? ''}. Rename or remove them before you save.`}
-          </p>
-        )}
-        {draft.kind === 'choice' && (
-          <Choices choices={draft.choices} onChange={(choices) => edit({ choices })} problem={problem?.at === 'choices' ? problem.text : null} />
-        )}
-        {draft.kind !== 'formula' && (
+        {fieldKinds[draft.kind].column !== null && (
           <div className="ticks">
             <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
-            {!['long_text', 'yes_no', 'choice'].includes(draft.kind) && (
+            {fieldKinds[draft.kind].traits.canBeUnique && (
               <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />
             )}
           </div>
@@ -235,16 +185,20 @@ function Default({
   readonly problem: string | undefined;
 }) {
   const { design } = useApp();
-  if (draft.kind === 'reference' || draft.kind === 'formula') return null;
+  const { start } = fieldViews[draft.kind];
+  if (start === null) return null;
+  const label = 'A new record starts with';
   if (draft.computed === null) {
     return (
       <div className="start">
-        <DefaultInput
-          draft={draft}
+        <start.Input
+          label={label}
+          value={draft.default}
+          settings={draft.settings}
           onChange={(value) => onChange({ default: value })}
           {...(problem === undefined ? {} : { error: true, helperText: problem })}
         />
-        <Button size="small" className="go" startIcon={<FunctionIcon />} onClick={() => onChange({ computed: draft.kind === 'date' ? 'today()' : '' })}>
+        <Button size="small" className="go" startIcon={<FunctionIcon />} onClick={() => onChange({ computed: start.computed })}>
           Work it out
         </Button>
       </div>
@@ -253,11 +207,11 @@ function Default({
   return (
     <div className="start">
       <ExpressionEditor
-        label="A new record starts with"
+        label={label}
         value={draft.computed}
         onChange={(computed) => onChange({ computed })}
         scope={{ design, table: null }}
-        wanted={wantedDefault(draft.kind)}
+        wanted={fieldKinds[draft.kind].feel.wanted}
         hint="For example today() or me.Name."
         problem={problem}
         proof={false}
@@ -266,103 +220,5 @@ function Default({
         A value instead
       </Button>
     </div>
-  );
-}
-
-function DefaultInput(props: {
-  readonly draft: FieldDraft;
-  readonly onChange: (value: string) => void;
-  readonly error?: boolean;
-  readonly helperText?: string;
-}) {
-  const { draft, onChange, ...rest } = props;
-  const shared = {
-    label: 'A new record starts with',
-    value: draft.default,
-    onChange: (event: { target: { value: string } }) => onChange(event.target.value),
-    ...rest,
-  };
-  switch (draft.kind) {
-    case 'reference':
-    case 'formula':
-      return null;
-    case 'yes_no':
-      return (
-        <TextField select {...shared}>
-          <MenuItem value="">nothing</MenuItem>
-          <MenuItem value="yes">yes</MenuItem>
-          <MenuItem value="no">no</MenuItem>
-        </TextField>
-      );
-    case 'choice':
-      return (
-        <TextField select {...shared}>
-          <MenuItem value="">nothing</MenuItem>
-          {draft.choices.map((choice) => (
-            <MenuItem key={choice.id} value={choice.id}>
-              {choice.label}
-            </MenuItem>
-          ))}
-        </TextField>
-      );
-    case 'date':
-      return <TextField {...shared} helperText={rest.helperText ?? 'A date, or the word today.'} />;
-    case 'text':
-    case 'long_text':
-    case 'whole':
-    case 'decimal':
-      return <TextField {...shared} />;
-    default:
-      return draft.kind satisfies never;
-  }
-}
-
-function Choices({
-  choices,
-  onChange,
-  problem,
-}: {
-  readonly choices: readonly Choice[];
-  readonly onChange: (choices: readonly Choice[]) => void;
-  readonly problem: string | null;
-}) {
-  const add = (): void =>
-    onChange([
-      ...choices,
-      {
-        id: freeSlug(
-          `choice ${choices.length + 1}`,
-          choices.map((one) => one.id),
-        ),
-        label: '',
-      },
-    ]);
-  return (
-    <fieldset className="choices">
-      <legend>Choices</legend>
-      {choices.map((choice, i) => (
-        <div className="row" key={choice.id}>
-          <TextField
-            hiddenLabel
-            value={choice.label}
-            autoFocus={choice.label === '' && i === choices.length - 1}
-            onChange={(event) => onChange(choices.map((one) => (one.id === choice.id ? { ...one, label: event.target.value } : one)))}
-            onKeyDown={(event) => {
-              if (event.key !== 'Enter' || choice.label.trim() === '') return;
-              event.preventDefault();
-              add();
-            }}
-            slotProps={{ htmlInput: { 'aria-label': `Choice ${i + 1}` } }}
-          />
-          <IconButton aria-label={`Remove choice ${i + 1}`} onClick={() => onChange(choices.filter((one) => one.id !== choice.id))}>
-            <XIcon size={14} />
-          </IconButton>
-        </div>
-      ))}
-      <Button className="go" startIcon={<PlusIcon />} onClick={add}>
-        Choice
-      </Button>
-      {problem !== null && <Note kind="bad">{problem}</Note>}
-    </fieldset>
   );
 }

@@ -2,20 +2,14 @@ import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, us
 import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { DotsSixVerticalIcon } from '@phosphor-icons/react';
-import { kinds, parentOf, type AppDesign, type Field, type Table } from '@bibliona/core';
+import type { Field, Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
-import { KindIcon } from '../../ui/KindIcon.js';
+import { KindIcon } from '../../fields/KindIcon.js';
+import { wordsOf } from '../../fields/kinds.js';
 import { Note } from '../../ui/Note.js';
-
-/** What a field is, in a word or two, for the right edge of its row. */
-function kindWords(field: Field, design: AppDesign): string {
-  if (field.kind === 'reference') return `to ${parentOf(design, field).name}`;
-  if (field.kind === 'choice') return `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`;
-  return kinds[field.kind].name.toLowerCase();
-}
 
 /** The fields in their order, which is dragged by the grip or moved with the keyboard from it. */
 export function FieldList({ table }: { readonly table: Table }) {
@@ -47,7 +41,7 @@ export function FieldList({ table }: { readonly table: Table }) {
         <SortableContext items={fields.map((field) => field.id)} strategy={verticalListSortingStrategy}>
           <ul className="fields">
             {fields.map((field) => (
-              <Row key={field.id} field={field} to={`/workshop/${app.id}/tables/${table.id}/fields/${field.id}`} words={kindWords(field, app.design)} />
+              <Row key={field.id} field={field} to={`/workshop/${app.id}/tables/${table.id}/fields/${field.id}`} words={wordsOf(field, app.design)} />
             ))}
           </ul>
         </SortableContext>

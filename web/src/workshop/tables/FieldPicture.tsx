@@ -1,8 +1,11 @@
-import { printDate, printNumber, type Field, type FieldStatistics } from '@bibliona/core';
+import { printValue, type Field, type FieldStatistics } from '@bibliona/core';
+import { viewOf } from '../../fields/kinds.js';
 
 const [width, height] = [76, 22];
 // With more distinct values than this, bars of the most frequent ones say nothing; a ruler says "all different".
 const mostBars = 16;
+// More parts of a whole can't be told apart.
+const mostParts = 6;
 
 /** A small picture of a field's values, and under it how much is filled and how many values are distinct. */
 export function FieldPicture({ field, statistics }: { readonly field: Field; readonly statistics: FieldStatistics | undefined }) {
@@ -24,14 +27,15 @@ export function FieldPicture({ field, statistics }: { readonly field: Field; rea
 }
 
 function Bars({ field, statistics }: { readonly field: Field; readonly statistics: FieldStatistics }) {
-  const { spread, distinct, filled } = statistics;
+  const { spread, distinct, filled, low } = statistics;
   const most = Math.max(...spread, 0);
   if (most === 0) return <path d={`M0 ${height - 0.5}H${width}`} stroke="var(--rule2)" />;
-  const isNumber = field.kind === 'whole' || field.kind === 'decimal' || field.kind === 'date';
+  // Only values that have a smallest and a largest are spread over a scale.
+  const isNumber = low !== null;
   if (!isNumber && distinct > mostBars && most <= filled * 0.02) {
     return <path d={Array.from({ length: 26 }, (_, i) => `M${i * 3 + 0.5} 14V${height}`).join('')} stroke="var(--rule2)" fill="none" />;
   }
-  if (field.kind === 'yes_no' || (field.kind === 'choice' && spread.length <= 6)) {
+  if (viewOf(field).picture === 'parts' && spread.length <= mostParts) {
     const total = spread.reduce((sum, n) => sum + n, 0);
     let x = 0;
     return spread.map((n, i) => {
@@ -49,7 +53,6 @@ function Bars({ field, statistics }: { readonly field: Field; readonly statistic
 
 /** The same in words, for whoever does not see the picture. */
 function words(field: Field, { rows, filled, distinct, low, high }: FieldStatistics): string {
-  const print = (text: string): string => (field.kind === 'date' ? printDate(text) : printNumber(text));
-  const range = low === null || high === null ? '' : `, from ${print(low)} to ${print(high)}`;
+  const range = low === null || high === null ? '' : `, from ${printValue(field, low)} to ${printValue(field, high)}`;
   return `${field.name}: ${filled.toLocaleString('en-GB')} of ${rows.toLocaleString('en-GB')} filled, ${distinct.toLocaleString('en-GB')} distinct${range}`;
 }

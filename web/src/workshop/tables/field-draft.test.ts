@@ -1,8 +1,15 @@
-import { FieldPlan, type Field } from '@bibliona/core';
+import { FieldPlan, type Choice, type Field } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import { choicesOf, draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+import { choicesFrom } from '../../fields/choice.js';
+import { fieldViews } from '../../fields/kinds.js';
+import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
 
-const draft = (part: Partial<FieldDraft>): FieldDraft => ({ ...draftOfField(undefined), name: 'Stores', ...part });
+const draft = (part: Partial<FieldDraft>): FieldDraft => ({
+  ...draftOfField(undefined),
+  name: 'Stores',
+  ...(part.kind === undefined ? {} : { settings: fieldViews[part.kind].settings.start(undefined) }),
+  ...part,
+});
 const refusal = (part: Partial<FieldDraft>): string => {
   const result = planOfDraft(draft(part), 'f_x');
   return result.ok ? 'fits' : `${result.problem.at}: ${result.problem.text}`;
@@ -17,8 +24,8 @@ describe('a field in its editor', () => {
   test.each<[Partial<FieldDraft>, string]>([
     [{ name: '  ' }, 'name: Give it a name'],
     [{ kind: 'choice' }, 'choices: Add at least one choice.'],
-    [{ kind: 'decimal', digits: '1.5' }, 'digits: A whole number from 0 to 12'],
-    [{ kind: 'decimal', digits: '13' }, 'digits: A whole number from 0 to 12'],
+    [{ kind: 'decimal', settings: '1.5' }, 'digits: A whole number from 0 to 12'],
+    [{ kind: 'decimal', settings: '13' }, 'digits: A whole number from 0 to 12'],
     [{ kind: 'whole', default: 'many' }, 'default: "many" is not a number'],
     [{ kind: 'date', default: 'soon' }, 'default: "soon" is not a date; write it like 14 Sep 2026 or 14/9/2026'],
   ])('%j is refused at its place', (part, message) => expect(refusal(part)).toBe(message));
@@ -37,7 +44,7 @@ describe('a field in its editor', () => {
   test('choices get the name that SQL sees from their label, and keep it when the label changes', () => {
     const first = planned({
       kind: 'choice',
-      choices: [
+      settings: [
         { id: 'choice_1', label: 'Very low' },
         { id: 'choice_2', label: '' },
         { id: 'choice_3', label: 'Full' },
@@ -54,7 +61,7 @@ describe('a field in its editor', () => {
     const field = { ...first, column: 'stores' } as Field;
     const renamed = draftOfField(field);
     const second = planOfDraft(
-      { ...renamed, choices: renamed.choices.map((choice) => (choice.id === 'full' ? { ...choice, label: 'Brimming' } : choice)) },
+      { ...renamed, settings: (renamed.settings as Choice[]).map((choice) => (choice.id === 'full' ? { ...choice, label: 'Brimming' } : choice)) },
       'f_x',
     );
     expect(second).toMatchObject({ ok: true, plan: { choices: [{ id: 'very_low' }, { id: 'full', label: 'Brimming' }] } });
@@ -82,7 +89,7 @@ describe('a field in its editor', () => {
 });
 
 test('values become choices with names of their own; what no label can be is left out', () => {
-  expect(choicesOf(['Low', 'Low!', 'a "b"', 'x'.repeat(61), 'Größe'])).toEqual([
+  expect(choicesFrom(['Low', 'Low!', 'a "b"', 'x'.repeat(61), 'Größe'])).toEqual([
     { id: 'low', label: 'Low' },
     { id: 'low_2', label: 'Low!' },
     { id: 'grosse', label: 'Größe' },

@@ -1,0 +1,21 @@
+/** What an expression has to give at its place. */
+import { isOrdered, isScalar, plainKind, type Type } from './types.js';
+
+export interface Wanted {
+  readonly fits: (type: Type) => boolean;
+  /** Completes "This must be …". */
+  readonly says: string;
+}
+
+const oneOf = (kind: Type['kind'], says: string): Wanted => ({ fits: (type) => type.kind === kind || type.kind === 'null', says });
+
+export const wants = {
+  truth: { fits: (type: Type) => type.kind === 'boolean', says: 'yes or no, such as a comparison' },
+  text: { fits: (type: Type) => plainKind(type) === 'string' || type.kind === 'null', says: 'a text; other values become one by string( )' },
+  plain: { fits: (type: Type) => isScalar(type), says: 'one plain value: a number, a text, a date, yes or no' },
+  shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', says: 'one value: a field, or many summed up to one' },
+  number: oneOf('number', 'a number'),
+  date: oneOf('date', 'a date, such as today()'),
+  yesOrNo: oneOf('boolean', 'true or false'),
+  ordered: { fits: isOrdered, says: 'something that has a smallest: a number, a text, a date' },
+} as const satisfies Record<string, Wanted>;

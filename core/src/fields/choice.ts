@@ -1,0 +1,124 @@
+import { z } from 'zod';
+import { wants } from '../feel/wants.js';
+import { Label } from '../shapes/shapes.js';
+import { freeSlug } from '../shapes/slug.js';
+import { literal } from '../sql/sql.js';
+import { asIs, Default, identical, neverUnique, readsAlike, type FieldKind, type Misfit } from './kind.js';
+import { bad, good, type Value } from './value.js';
+
+export const Choice = z.object({ id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/), label: Label }).readonly();
+export type Choice = z.infer<typeof Choice>;
+
+const shape = z.object({
+  kind: z.literal('choice'),
+  ...neverUnique,
+  choices: z.array(Choice).min(1, 'needs at least one choice').max(200).readonly(),
+  default: Default,
+});
+type ChoicePlan = z.infer<typeof shape>;
+
+/** Choices with these labels, each with an id that is made of it. */
+export function choicesOf(words: readonly string[]): readonly Choice[] {
+  const ids: string[] = [];
+  return words.map((label) => {
+    const id = freeSlug(label, ids);
+    ids.push(id);
+    return { id, label };
+  });
+}
+
+const labels = (field: ChoicePlan): string => field.choices.map((one) => one.label).join(', ');
+const labelOf = (field: ChoicePlan, id: Value): string | undefined => field.choices.find((one) => one.id === id)?.label;
+function read(typed: string, field: ChoicePlan): Choice | undefined {
+  const word = typed.trim().toLowerCase();
+  return field.choices.find((one) => one.label.toLowerCase() === word) ?? field.choices.find((one) => one.id === word);
+}
+const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
+
+export const choice = {
+  word: 'One choice',
+  says: 'one of a few words',
+  shape,
+  traits: { align: 'left', formWidth: 6, listWidth: 130, rowWidth: 130, canBeUnique: false, searched: false, listed: true, caption: false, words: true },
+  digits: () => null,
+  value: {
+    parse: (typed, field) => {
+      if (typed.trim() === '') return good(null);
+      const found = read(typed, field);
+      return found === undefined ? bad(`"${typed.trim()}" is none of: ${labels(field)}`) : good(found.id);
+    },
+    print: (value, field) => (value === null ? '' : (labelOf(field, value) ?? String(value))),
+    typed: (value) => (value === null ? '' : String(value)),
+    problem: (value, field) => (field.choices.some((one) => one.id === value) ? null : `must be one of: ${labels(field)}`),
+    normal: asIs,
+    same: identical,
+    exported: (value, field) => labelOf(field, value) ?? value,
+  },
+  feel: {
+    type: (field, table) => ({ kind: 'choice', labels: field.choices.map((one) => one.label), table, field: field.id }),
+    from: (value, field) => labelOf(field, value) ?? null,
+    to: (computed, field) => field.choices.find((one) => one.label === computed)?.id ?? null,
+    literal: (value, field) => JSON.stringify(labelOf(field, value) ?? ''),
+    wanted: wants.text,
+  },
+  column: {
+    type: () => 'text',
+    constant: (value) => literal(String(value)),
+    rules: (field, column) => [
+      {
+        name: 'choices',
+        check: `${column} IN (${field.choices.map((one) => literal(one.id)).join(', ')})`,
+        says: `every ${field.name} is one of the choices`,
+      },
+    ],
+    // Choices are sorted in the order in which the builder wrote them.
+    sortKey: (column, field) => `array_position(ARRAY[${field.choices.map((one) => literal(one.id)).join(', ')}]::text[], ${column})`,
+    sortType: 'integer',
+    sent: (column) => column,
+    stored: (field) => ({
+      seen: (column) => `CASE ${column} ${labelSql(field)} END`,
+      constant: (value, isEquality) => {
+        const id = isEquality ? field.choices.find((one) => one.label === value)?.id : undefined;
+        return id === undefined ? null : { value: id, type: 'text' };
+      },
+      isOrdered: false,
+    }),
+    asText: (column, field) => `CASE ${column} ${labelSql(field)} ELSE ${column} END`,
+    fromText: (text, field) =>
+      `CASE ${field.choices.map((one) => `WHEN lower(trim(${text})) = lower(${literal(one.label)}) OR ${text} = ${literal(one.id)} THEN ${literal(one.id)}`).join(' ')} END`,
+    takesEveryText: false,
+    conversions: (column, before, after) => {
+      if (after.kind !== 'choice') return 'through text';
+      const left = new Set((after as ChoicePlan).choices.map((one) => one.id));
+      if (before.choices.every((one) => left.has(one.id))) return null;
+      return { expression: `CASE WHEN ${column} IN (${[...left].map(literal).join(', ')}) THEN ${column} END`, canLose: true };
+    },
+  },
+  cells: {
+    reader: (field) => {
+      // A few words over and over: each is read once.
+      const known = new Map<string, string | Misfit>();
+      return (text) => {
+        const hit = known.get(text);
+        if (hit !== undefined) return hit;
+        const result = read(text, field)?.id ?? { problem: 'is none of the choices' };
+        if (known.size < 1000) known.set(text, result);
+        return result;
+      };
+    },
+    ...readsAlike,
+    reading: null,
+    settingsFor: ({ choices }) => ({ choices: choicesOf(choices) }),
+  },
+  sample: {
+    settings: [
+      {
+        choices: [
+          { id: 'low', label: 'Low stores' },
+          { id: 'high', label: 'High' },
+        ],
+      },
+    ],
+    values: (fc, field) => fc.constantFrom(...field.choices.map((one) => one.id)),
+  },
+} as const satisfies FieldKind<ChoicePlan>;

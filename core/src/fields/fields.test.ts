@@ -1,0 +1,143 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { check } from '../expression/check.js';
+import { constantDefault } from '../expression/bring.js';
+import { emptyDesign } from '../parts/parse.js';
+import { plainReading } from '../import/survey.js';
+import { printTyped } from './computed.js';
+import { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue } from './kinds.js';
+import { isReference, type Value } from './value.js';
+
+const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_a', name: 'A', ...more });
+const plans: Record<string, FieldPlan> = {
+  text: field({ kind: 'text' }),
+  long_text: field({ kind: 'long_text' }),
+  whole: field({ kind: 'whole' }),
+  decimal: field({ kind: 'decimal', digits: 2 }),
+  date: field({ kind: 'date' }),
+  yes_no: field({ kind: 'yes_no' }),
+  choice: field({ kind: 'choice', choices: [{ id: 'low', label: 'Low stores' }] }),
+  reference: field({ kind: 'reference', relationship: 'r_a' }),
+  formula: field({ kind: 'formula', expression: '1' }),
+};
+const plan = (kind: string): FieldPlan => plans[kind] as FieldPlan;
+
+describe('each kind', () => {
+  test.each(fieldKindNames)('%s takes empty text as null and prints null as nothing', (kind) => {
+    expect(parseValue(plan(kind), '')).toEqual({ ok: true, value: null });
+    expect(kindOf(plan(kind)).value.print(null, plan(kind))).toBe('');
+  });
+
+  test.each([
+    ['text', 'a', 'a'],
+    ['whole', '1,200', 1200],
+    ['whole', '12.0', 12],
+    ['decimal', '12.50', '12.5'],
+    ['date', '14/9/2026', '2026-09-14'],
+    ['yes_no', 'Yes', true],
+    ['yes_no', 'n', false],
+    ['choice', 'low STORES', 'low'],
+  ])('%s reads %s', (kind, typed, value) => {
+    expect(parseValue(plan(kind), typed)).toEqual({ ok: true, value });
+    expect(kindOf(plan(kind)).value.problem(value, plan(kind))).toBeNull();
+  });
+
+  test.each([
+    ['whole', '1.5', '1.5 is not a whole number'],
+    ['whole', '9007199254740993', '9007199254740993 is too large; the largest is 9,007,199,254,740,991'],
+    ['decimal', '1.234', '1.234 has more than 2 digits after the point'],
+    ['decimal', 'x', '"x" is not a number'],
+    ['date', '31/2/2026', '"31/2/2026" is not a date; write it like 14 Sep 2026 or 14/9/2026'],
+    ['yes_no', 'maybe', '"maybe" is neither yes nor no'],
+    ['choice', 'High', '"High" is none of: Low stores'],
+    ['text', 'a\0b', 'holds a character (NUL) that cannot be stored'],
+    ['text', '\ud800', 'holds half of a character; type it again'],
+  ])('%s refuses %s in words', (kind, typed, problem) => expect(parseValue(plan(kind), typed)).toEqual({ ok: false, problem }));
+
+  test.each([
+    ['whole', 1.5],
+    ['whole', '12'],
+    ['whole', 2 ** 60],
+    ['decimal', 12.5],
+    ['decimal', '1e5'],
+    ['date', '2026-13-01'],
+    ['date', '14 Sep 2026'],
+    ['yes_no', 'yes'],
+    ['choice', 'Low stores'],
+    ['reference', 0],
+    ['reference', { id: 1, caption: 'x' }],
+    ['text', 12],
+  ])('%s does not take %s as JSON', (kind, value) => expect(kindOf(plan(kind)).value.problem(value, plan(kind))).not.toBeNull());
+});
+
+test('a number whose digits nobody chose shows those that tell something', () => {
+  const says = (text: string): string => printTyped('number', null, text);
+  expect(['12.3333333333333333', '0.0034127777', '-0.5', '1.125', '100', '2.0000000000000001', '0.999999999'].map(says)).toEqual([
+    '12.33',
+    '0.00341',
+    '−0.5',
+    '1.125',
+    '100',
+    '2',
+    '1',
+  ]);
+  expect(printTyped('number', 2, '12.3333333333333333')).toBe('12.33');
+  expect(printTyped('number', 2, '12')).toBe('12.00');
+});
+
+/** Every kind with every set of its settings: what a new kind promises, it is held to here before it has a test of its own. */
+const samples = fieldKindNames.flatMap((kind) =>
+  fieldKinds[kind].sample.settings.map((settings, i) => [`${kind} ${i}`, field({ kind, ...settings })] as const),
+);
+const holds = (plan: FieldPlan, promise: (value: Exclude<Value, null>) => void): void =>
+  fc.assert(fc.property(kindOf(plan).sample.values(fc, plan), (value) => value === null || promise(value)));
+
+describe.each(samples)('%s', (_, plan) => {
+  const kind = kindOf(plan);
+
+  test('finds nothing wrong with its own values, which are in their normal form and equal to themselves', () =>
+    holds(plan, (value) => {
+      expect(kind.value.problem(value, plan)).toBeNull();
+      expect(kind.value.normal(value, plan)).toEqual(value);
+      expect(kind.value.same(value, JSON.parse(JSON.stringify(value)) as Value)).toBe(true);
+      expect(kind.value.same(value, null)).toBe(false);
+    }));
+
+  test('reads what a form begins with and what it prints as the same value', () =>
+    holds(plan, (value) => {
+      const typed = kind.value.typed(value, plan);
+      if (kind.column === null || plan.kind === 'reference') return;
+      expect(typeof typed === 'string' ? parseValue(plan, typed) : { ok: true, value: typed }).toEqual({ ok: true, value });
+      expect(parseValue(plan, kind.value.print(value, plan))).toEqual({ ok: true, value });
+    }));
+
+  test('says the same in expressions and as a field', () =>
+    holds(plan, (value) => {
+      const said = kind.feel.from(value, plan, 'parents');
+      expect(said).not.toBeNull();
+      if (kind.feel.type(plan, 't') === null || said === null) return;
+      expect(kind.feel.to(said, plan)).toEqual(value);
+      const written = kind.feel.literal(value, plan);
+      const checked = check(written, { design: emptyDesign('Samples'), table: null }, kind.feel.wanted);
+      expect(checked.ok).toBe(true);
+      // What a negative number or a date is made of is worked out, and is no constant.
+      const constant = constantDefault({ ...plan, default: written } as FieldPlan);
+      if (constant !== undefined) expect(constant).toEqual(value);
+    }));
+
+  test('reads the cells that it exports', () =>
+    holds(plan, (value) => {
+      if (kind.cells.settingsFor === null) return;
+      const exported = kind.value.exported(value, plan);
+      const cell = typeof exported === 'boolean' ? (exported ? 'yes' : 'no') : String(exported);
+      const read = kind.cells.reader(plan, plainReading, null)(cell);
+      expect(typeof read === 'string' ? kind.cells.value(read) : read).toEqual(value);
+      if (typeof read === 'string') expect(kind.cells.key(read)).toBe(kind.cells.key(read));
+    }));
+
+  test('compares references by their records, and no object with anything else', () => {
+    const one: Value = { id: 7, caption: 'H-7' };
+    expect(kind.value.same(one, { id: 7, caption: 'renamed' })).toBe(plan.kind === 'reference');
+    expect(isReference({ added: 'record' })).toBe(false);
+  });
+});

@@ -1,0 +1,169 @@
+/**
+ * What a kind of field is. Each kind fills this interface in a file of its own, and `kinds.ts` collects them: forms, lists,
+ * the database, expressions, imports and exports ask here instead of telling kinds apart.
+ */
+import type { Arbitrary, default as FastCheck } from 'fast-check';
+import { z } from 'zod';
+import type { Stored } from '../feel/sql-value.js';
+import type { Type } from '../feel/types.js';
+import type { Feel } from '../feel/value.js';
+import type { Wanted } from '../feel/wants.js';
+import { Description, Expression, Id, Label } from '../shapes/shapes.js';
+import type { DateOrder } from '../values/dates.js';
+import type { NumberStyle } from '../values/numbers.js';
+import type { Parsed, Typed, Value } from './value.js';
+
+/** The settings that fields of all kinds have. */
+export const common = { id: Id, name: Label, description: Description, required: z.boolean().default(false), unique: z.boolean().default(false) };
+/** For kinds whose values can't be unique. */
+export const neverUnique = { ...common, unique: z.literal(false).default(false) };
+/** The value of a new record, as an expression; null: empty. */
+export const Default = Expression.nullable().default(null);
+
+/** What all plans of fields have in common, whatever their kind. */
+export interface CommonPlan {
+  readonly kind: string;
+  readonly id: string;
+  readonly name: string;
+  readonly description: string;
+  readonly required: boolean;
+  readonly unique: boolean;
+  readonly default: string | null;
+}
+
+/** How the cells of one column of a file are read. */
+export interface Reading {
+  readonly numbers: NumberStyle;
+  readonly dates: DateOrder;
+}
+
+/** The records that a reference column of a file is matched with, by caption in lower case; `null` where two share one. */
+export type CaptionIndex = ReadonlyMap<string, number | null>;
+
+export interface Misfit {
+  readonly problem: string;
+}
+
+/** Reads a filled cell. A string means that the cell fits, written as PostgreSQL reads the value. */
+export type CellReader = (text: string) => string | Misfit;
+
+/** A condition that the database holds every value of a column to. */
+export interface ColumnRule {
+  /** Ends the name of the constraint. */
+  readonly name: string;
+  /** SQL over the column. */
+  readonly check: string;
+  /** Why existing records could fail it; null when none can. */
+  readonly says: string | null;
+}
+
+/** How the values of one column become values of another kind. */
+export interface Conversion {
+  /** SQL over the old column, null where a value can't be converted. */
+  readonly expression: string;
+  /** Whether a value can be lost or changed: then the old values are kept aside. */
+  readonly canLose: boolean;
+}
+
+export interface Column<F> {
+  /** PostgreSQL's type. */
+  readonly type: (field: F) => string;
+  /** A value as SQL writes it. */
+  readonly constant: (value: Value, field: F) => string;
+  /** The SQL of a default value that changes from day to day, or null when only the product can work it out. */
+  readonly computedDefault?: (expression: string) => string | null;
+  readonly rules: (field: F, column: string) => readonly ColumnRule[];
+  /** What records are sorted by, and its type in SQL. */
+  readonly sortKey: (column: string, field: F) => string;
+  readonly sortType: string;
+  /** The value as it travels to screens: exact numbers and dates as text. */
+  readonly sent: (column: string) => string;
+  /** Set when the language sees the value otherwise than it is stored. */
+  readonly stored?: (field: F) => Stored;
+  /** The value as text in its canonical form. */
+  readonly asText: (column: string, field: F) => string;
+  /** The value of a text, null where there is none. It never raises an error, whatever the text is. */
+  readonly fromText: (text: string, field: F) => string;
+  /** Whether every text is a value, so that no conversion from text loses anything. */
+  readonly takesEveryText: boolean;
+  /** How values become those of another field, if there is a better way than through text. Null: they stay as they are. */
+  readonly conversions: (column: string, before: F, after: CommonPlan) => Conversion | null | 'through text';
+}
+
+export interface FieldKind<F extends CommonPlan> {
+  readonly word: string;
+  /** Completes the word where a kind is chosen. */
+  readonly says: string;
+  /** The settings of a field of this kind. */
+  readonly shape: z.ZodObject;
+  readonly traits: {
+    readonly align: 'left' | 'right';
+    /** Columns that a new field takes in the form's grid of twelve. */
+    readonly formWidth: 3 | 6 | 12;
+    /** Width in pixels of a column in a list before it fits its content. */
+    readonly listWidth: number;
+    /** Least width in pixels of a column of child rows. */
+    readonly rowWidth: number;
+    readonly canBeUnique: boolean;
+    /** Whether a search in the list looks through it. */
+    readonly searched: boolean;
+    /** Whether a new field of this kind joins the list of its table. */
+    readonly listed: boolean;
+    /** Whether the first field of this kind becomes the caption of its table. */
+    readonly caption: boolean;
+    /** Whether its values are words in a file: a spreadsheet could calculate with them. */
+    readonly words: boolean;
+  };
+  /** Digits after the decimal point that its numbers show; null: as many as there are, or it holds no numbers. */
+  readonly digits: (field: F) => number | null;
+  readonly value: {
+    /** Reads what a person typed or pasted. Empty text is null for every kind. */
+    readonly parse: (text: string, field: F) => Parsed;
+    /** The value on screen and paper. */
+    readonly print: (value: Value, field: F) => string;
+    /** The value as a form begins to edit it. */
+    readonly typed: (value: Value, field: F) => Typed;
+    /** What is wrong with a value that arrives as JSON, or null. Null values are fine here: `required` is another matter. */
+    readonly problem: (value: unknown, field: F) => string | null;
+    /** The one form in which equal values are stored. */
+    readonly normal: (value: Value, field: F) => Value;
+    readonly same: (a: Value, b: Value) => boolean;
+    /** The value in an exported file. */
+    readonly exported: (value: Value, field: F) => Value;
+  };
+  readonly feel: {
+    /** The type of its values in expressions; null when only an expression or a relationship tells. */
+    readonly type: (field: F, table: string) => Type | null;
+    /** @param parent the table that a reference points to */
+    readonly from: (value: Exclude<Value, null>, field: F, parent: string) => Feel;
+    /** A computed value as the field holds it; null when it can't. */
+    readonly to: (computed: Exclude<Feel, null>, field: F) => Value;
+    /** How the language writes a value: a default that was typed as a plain value. */
+    readonly literal: (value: Exclude<Value, null>, field: F) => string;
+    /** What a default has to be. */
+    readonly wanted: Wanted;
+  };
+  /** Null: worked out whenever it is shown, and stored nowhere. */
+  readonly column: Column<F> | null;
+  readonly cells: {
+    readonly reader: (field: F, reading: Reading, captions: CaptionIndex | null) => CellReader;
+    /** Equal values of a unique field have equal keys, made of the value as PostgreSQL prints or reads it. */
+    readonly key: (printed: string) => string;
+    readonly value: (printed: string) => Exclude<Value, object>;
+    /** Which way of reading a person can choose for a column; null: there is only one. */
+    readonly reading: keyof Reading | null;
+    /** The settings of a new field for a column of a file; null: a column can't become a field of this kind. */
+    readonly settingsFor: ((column: { readonly digits: number; readonly choices: readonly string[] }) => object) | null;
+  };
+  /** For tests that hold every kind to the same promises: fields with different settings, and values that they can hold. */
+  readonly sample: {
+    readonly settings: readonly object[];
+    readonly values: (fc: typeof FastCheck, field: F) => Arbitrary<Value>;
+  };
+}
+
+/** Values compared as they are: for all kinds whose values are not objects. */
+export const identical = (a: Value, b: Value): boolean => a === b;
+export const asIs = (value: Value): Value => value;
+export const textOrNothing = (value: Value): string => (value === null ? '' : String(value));
+export const readsAlike = { key: (printed: string): string => printed, value: (printed: string): string => printed };

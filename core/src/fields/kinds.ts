@@ -1,0 +1,42 @@
+/** All kinds of field. A new kind is a file beside this one, a row here, and a row of the same key in `web/src/fields`. */
+import { z } from 'zod';
+import { choice } from './choice.js';
+import { date } from './date.js';
+import { decimal } from './decimal.js';
+import { formula } from './formula.js';
+import type { FieldKind as Kind } from './kind.js';
+import { reference } from './reference.js';
+import { longText, text } from './text.js';
+import type { Parsed, Value } from './value.js';
+import { whole } from './whole.js';
+import { yesNo } from './yes-no.js';
+
+export const fieldKinds = {
+  text,
+  long_text: longText,
+  whole,
+  decimal,
+  date,
+  yes_no: yesNo,
+  choice,
+  reference,
+  formula,
+} as const;
+
+export type FieldKind = keyof typeof fieldKinds;
+type Plans = { readonly [K in FieldKind]: z.infer<(typeof fieldKinds)[K]['shape']> };
+export type FieldPlan = Plans[FieldKind];
+/** A kind must be registered under the name that its fields carry, and fill the whole interface. */
+fieldKinds satisfies { readonly [K in FieldKind]: Kind<Extract<FieldPlan, { kind: K }>> };
+
+export const fieldKindNames = Object.keys(fieldKinds) as readonly FieldKind[];
+
+const shapes = Object.values(fieldKinds).map((kind) => kind.shape);
+/** What a builder decides about a field; its column in the database is added when the field joins a table. */
+export const FieldPlan = z.discriminatedUnion('kind', shapes as never) as unknown as z.ZodType<FieldPlan, z.input<(typeof fieldKinds)[FieldKind]['shape']>>;
+
+/** The kind of a field, with functions that take the field itself. */
+export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
+
+export const printValue = (field: FieldPlan, value: Value): string => kindOf(field).value.print(value, field);
+export const parseValue = (field: FieldPlan, typed: string): Parsed => kindOf(field).value.parse(typed, field);

@@ -1,0 +1,117 @@
+/** Designs for tests, in as few words as they need. */
+import { applyChanges } from './change.js';
+import type { DesignChange } from './design-change.js';
+import { type AppDesign } from '../design/design.js';
+import { FieldPlan } from '../fields/kinds.js';
+import { designMessage } from './issues.js';
+import { emptyDesign } from './parse.js';
+
+export const field = (more: object): FieldPlan => FieldPlan.parse(more);
+
+export const table = (id: string, name: string, fields: readonly FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  description: '',
+  section: '',
+  form: `fm_${id}`,
+  list: `l_${id}`,
+  fields: [...fields],
+});
+
+/** One `parent` has many `child`; the reference field is called `<child>_up`, the relationship `r_<child>`. */
+export const related = (parent: string, child: string, fieldName: string, childrenName: string, required = false): DesignChange => ({
+  kind: 'add_relationship',
+  id: `r_${child}`,
+  parent,
+  child,
+  fieldId: `${child}_up`,
+  fieldName,
+  childrenName,
+  required,
+  whenParentRemoved: 'refuse',
+});
+
+/** @throws Error with what is wrong, in words */
+export function designOf(changes: readonly DesignChange[]): AppDesign {
+  const made = applyChanges(emptyDesign('Honey'), changes);
+  if (!made.ok) throw new Error(made.issues.map(designMessage).join(' '));
+  return made.design;
+}
+
+const column = (id: string, name: string, expression: string) => ({ id, name, expression, summary: null, digits: null });
+const place = { x: 0, y: 0, w: 4, h: 4 };
+const rows = { kind: 'table' as const, table: 'hives', condition: '', columns: [column('c_code', 'Code', 'Code'), column('c_site', 'Apiary', 'Apiary')] };
+/** A small design with every kind of part in it, each made of others. */
+export const whole = designOf([
+  table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'a_name', name: 'Name' })]),
+  table('hives', 'Hives', [
+    field({ kind: 'text', id: 'h_code', name: 'Code' }),
+    field({ kind: 'choice', id: 'h_state', name: 'State', choices: [...'abc'].map((id) => ({ id: `s_${id}`, label: id.toUpperCase() })) }),
+    field({ kind: 'whole', id: 'h_year', name: 'Queen year' }),
+  ]),
+  related('apiaries', 'hives', 'Apiary', 'Hives'),
+  { kind: 'put_role', role: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
+  { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+  {
+    kind: 'put_query',
+    query: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
+  },
+  {
+    kind: 'put_report',
+    report: {
+      id: 'rep_all',
+      name: 'All',
+      description: '',
+      section: '',
+      source: rows,
+      fields: [{ column: 'c_code', share: 8, wraps: true, total: null }],
+      groups: [],
+      order: [],
+      arrangement: 'columns',
+      paper: { size: 'a4', turned: false },
+    },
+  },
+  {
+    kind: 'put_dashboard',
+    dashboard: {
+      id: 'da_all',
+      name: 'Season',
+      description: '',
+      section: '',
+      tiles: [{ kind: 'bars', id: 'ti_one', name: 'One', place, source: rows, label: 'c_site', value: 'c_code', order: 'label', most: 24 }],
+    },
+  },
+  {
+    kind: 'put_route',
+    route: {
+      id: 'way',
+      name: 'Way',
+      description: '',
+      section: '',
+      table: 'hives',
+      field: 'h_state',
+      statuses: [
+        { choice: 's_a', kind: 'start' },
+        { choice: 's_c', kind: 'done' },
+      ],
+      moves: [{ id: 'mo_on', name: 'On', from: 's_a', to: 's_b', roles: ['keeper'], guard: '', duty: 'should' }],
+    },
+  },
+  {
+    kind: 'put_automation',
+    automation: {
+      id: 'au_year',
+      name: 'Years',
+      description: '',
+      section: '',
+      isOn: true,
+      table: 'hives',
+      on: 'changed',
+      fields: ['h_code'],
+      moves: [],
+      condition: '',
+      steps: [{ kind: 'change', id: 'st_year', values: [{ field: 'h_year', itself: false, expression: '2026' }] }],
+    },
+  },
+]);

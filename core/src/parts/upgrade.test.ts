@@ -1,0 +1,49 @@
+import { expect, test } from 'vitest';
+import { parseDesign } from './parse.js';
+import { tableOf } from '../design/read.js';
+
+const field = (more: object) => ({ description: '', required: false, unique: false, default: null, ...more });
+/** A design as the first format stored it: defaults were values, captions lists of fields. */
+const stored = (caption: readonly string[]) => ({
+  format: 1,
+  name: 'Honey',
+  tables: [
+    {
+      id: 'hives',
+      name: 'Hives',
+      slug: 'hives',
+      description: '',
+      section: '',
+      caption,
+      fields: [
+        field({ kind: 'text', id: 'f_code', name: 'Code (short)', column: 'code', default: 'a "b"\\' }),
+        field({ kind: 'whole', id: 'f_year', name: 'Queen year', column: 'year', default: 2026 }),
+        field({ kind: 'decimal', id: 'f_rent', name: 'Rent', column: 'rent', digits: 2, default: '1.50' }),
+        field({ kind: 'date', id: 'f_since', name: 'Since', column: 'since', default: 'today' }),
+        field({ kind: 'date', id: 'f_until', name: 'Until', column: 'until', default: '2026-05-01' }),
+        field({ kind: 'yes_no', id: 'f_gentle', name: 'Gentle', column: 'gentle', default: false }),
+        field({ kind: 'choice', id: 'f_box', name: 'Box', column: 'box', choices: [{ id: 'top', label: 'Top bar' }], default: 'top' }),
+      ],
+    },
+  ],
+  relationships: [],
+  forms: [{ id: 'fm_h', table: 'hives', name: 'Hives', items: [] }],
+  lists: [{ id: 'l_h', table: 'hives', name: 'Hives', columns: [], sort: null }],
+});
+
+test('defaults of the first format become expressions that mean the same', () => {
+  const hives = tableOf(parseDesign(stored([])), 'hives');
+  expect(hives.fields.map((one) => one.default)).toEqual(['"a \\"b\\"\\\\"', '2026', '1.50', 'today()', 'date("2026-05-01")', 'false', '"Top bar"']);
+});
+
+test.each([
+  [[], ''],
+  [['f_code'], 'Code short'],
+  [['f_code', 'f_year'], 'string join([Code short, string(Queen year)], " · ")'],
+  [['f_box', 'f_since'], 'string join([Box, string(Since)], " · ")'],
+  [['f_gone'], ''],
+])('the caption %j becomes %s', (caption, wanted) => expect(tableOf(parseDesign(stored(caption)), 'hives').caption).toBe(wanted));
+
+test('what is no design at all is refused as such', () => {
+  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 3 }]) expect(() => parseDesign(json)).toThrow('The design is not whole');
+});

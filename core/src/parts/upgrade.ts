@@ -1,0 +1,48 @@
+/** Stored designs of earlier formats, brought to the present one. The only place that knows how they looked. */
+import { feelName } from '../feel/names.js';
+
+type Json = Readonly<Record<string, unknown>>;
+const list = (value: unknown): readonly Json[] => (Array.isArray(value) ? (value as Json[]) : []);
+
+/** Format 1 had defaults as values and captions as lists of fields; format 2 has both as expressions. */
+function fromFirst(design: Json): Json {
+  const tables = list(design['tables']).map((table): Json => {
+    const fields = list(table['fields']);
+    return {
+      ...table,
+      checks: [],
+      caption: captionOf(Array.isArray(table['caption']) ? (table['caption'] as string[]) : [], fields),
+      fields: fields.map(withDefault),
+    };
+  });
+  return { ...design, format: 2, timeZone: 'UTC', tables, lists: list(design['lists']).map((one) => ({ ...one, condition: '' })) };
+}
+
+const quoted = (text: string): string => JSON.stringify(text);
+
+function withDefault(field: Json): Json {
+  const value = field['default'];
+  if (value === null || value === undefined) return { ...field, default: null };
+  if (field['kind'] === 'date') return { ...field, default: value === 'today' ? 'today()' : `date(${quoted(String(value))})` };
+  if (field['kind'] === 'choice') {
+    const label = list(field['choices']).find((one) => one['id'] === value)?.['label'];
+    return { ...field, default: label === undefined ? null : quoted(String(label)) };
+  }
+  return { ...field, default: field['kind'] === 'text' || field['kind'] === 'long_text' ? quoted(String(value)) : String(value) };
+}
+
+function captionOf(ids: readonly string[], fields: readonly Json[]): string {
+  const parts = ids.flatMap((id) => {
+    const field = fields.find((one) => one['id'] === id);
+    if (field === undefined) return [];
+    const name = feelName(String(field['name']));
+    return [field['kind'] === 'text' || field['kind'] === 'choice' ? name : `string(${name})`];
+  });
+  return parts.length === 1 ? (parts[0] ?? '') : parts.length === 0 ? '' : `string join([${parts.join(', ')}], " · ")`;
+}
+
+/** The design in the present format, as far as its own format is known; anything else is returned as it came. */
+export function upgraded(json: unknown): unknown {
+  if (typeof json !== 'object' || json === null) return json;
+  return (json as Json)['format'] === 1 ? fromFirst(json as Json) : json;
+}

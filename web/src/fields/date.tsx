@@ -1,0 +1,81 @@
+import IconButton from '@mui/material/IconButton';
+import InputAdornment from '@mui/material/InputAdornment';
+import Popover from '@mui/material/Popover';
+import TextField from '@mui/material/TextField';
+import { DateCalendar } from '@mui/x-date-pickers/DateCalendar';
+import { CalendarBlankIcon } from '@phosphor-icons/react';
+import { parseValue, printDate } from '@bibliona/core';
+import { DateTime } from 'luxon';
+import { useState } from 'react';
+import { named, noSettings, shared, textCell, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
+import { TypedStart } from './start.js';
+import { useTyped } from './typed.js';
+
+/** A date is typed in any usual way or picked from the calendar; left, it stands as dates are printed. */
+function Day(props: FieldInputProps) {
+  const { field, value, onChange, onBlur } = props;
+  const [typed, type, tell] = useTyped(textOf(value), onChange);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const parsed = parseValue(field, typed);
+  const picked = parsed.ok && typeof parsed.value === 'string' ? DateTime.fromISO(parsed.value) : null;
+  return (
+    <>
+      <TextField
+        {...shared(props)}
+        value={typed}
+        onChange={(event) => type(event.target.value)}
+        autoComplete="off"
+        onBlur={() => {
+          tell();
+          if (parsed.ok && typeof parsed.value === 'string') onChange(printDate(parsed.value));
+          onBlur();
+        }}
+        slotProps={{
+          htmlInput: named(props),
+          input: {
+            endAdornment: (
+              <InputAdornment position="end">
+                <IconButton aria-label={`Calendar for ${field.name}`} tabIndex={-1} size="small" onClick={(event) => setAnchor(event.currentTarget)}>
+                  <CalendarBlankIcon size={16} />
+                </IconButton>
+              </InputAdornment>
+            ),
+          },
+        }}
+      />
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transitionDuration={0}
+      >
+        <DateCalendar
+          value={picked}
+          autoFocus
+          onChange={(day: DateTime | null) => {
+            onChange(day === null ? '' : printDate(day.toISODate() ?? ''));
+            setAnchor(null);
+          }}
+        />
+      </Popover>
+    </>
+  );
+}
+
+export const date: FieldKindView<FieldOf<'date'>> = {
+  Icon: CalendarBlankIcon,
+  Input: Day,
+  cellEditor: textCell,
+  picture: 'bars',
+  settings: noSettings,
+  start: {
+    Input: (props: StartProps) => <TypedStart {...props} helperText={props.helperText ?? 'A date, or the word today.'} />,
+    computed: 'today()',
+    words: { today: 'today()' },
+  },
+  picks: () => [],
+  hint: 'Such as today()',
+  canConvert: true,
+};

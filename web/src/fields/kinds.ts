@@ -1,0 +1,30 @@
+/** How each kind of field is shown, entered and set up. A kind that core has and this table has not does not compile. */
+import { fieldKinds, type AppDesign, type Field, type FieldKind } from '@bibliona/core';
+import { choice } from './choice.js';
+import { date } from './date.js';
+import { decimal } from './decimal.js';
+import { formula } from './formula.js';
+import type { FieldKindView, FieldOf } from './kind.js';
+import { longText } from './long-text.js';
+import { reference } from './reference.js';
+import { text } from './text.js';
+import { whole } from './whole.js';
+import { yesNo } from './yes-no.js';
+
+export const fieldViews = {
+  text,
+  long_text: longText,
+  whole,
+  decimal,
+  date,
+  yes_no: yesNo,
+  choice,
+  reference,
+  formula,
+} satisfies { readonly [K in FieldKind]: FieldKindView<FieldOf<K>> };
+
+/** How a field is shown, with functions that take the field itself. */
+export const viewOf = <F extends Field>(field: F): FieldKindView<F> => fieldViews[field.kind] as unknown as FieldKindView<F>;
+
+/** What a field is, in a word or two. */
+export const wordsOf = (field: Field, design: AppDesign): string => viewOf(field).words?.(field, design) ?? fieldKinds[field.kind].word.toLowerCase();
