@@ -29,7 +29,7 @@ export { summaries, type QueryColumn, type QueryOrder, type RowSource, type Save
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
-export { tableWritten } from './parts/automation-expressions.js';
+export { tableWritten } from './parts/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 

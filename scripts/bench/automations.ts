@@ -36,7 +36,7 @@ export async function benchAutomations(bench: Bench): Promise<Line[]> {
       condition,
       steps: [step],
     };
-    await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put_automation', automation }] });
+    await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put', part: 'automation', value: automation }] });
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let i = 0; i < runs; i += 1) {
       ours.push(await fire(`${bench.address}/api/apps/${app.id}/save`, bench.cookie));

@@ -53,7 +53,7 @@ export async function benchDashboards(bench: Bench): Promise<Line[]> {
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
   const tiles = asked(schema);
   const dashboard = { id: 'da_bench', name: 'Bench', description: '', section: '', tiles: tiles.map((one) => one.tile) };
-  await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put_dashboard', dashboard }] });
+  await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: dashboard }] });
   const pool = new pg.Pool({ connectionString: bench.url, max: tiles.length });
   const [ours, again, theirs]: [number[], number[], number[]] = [[], [], []];
   const open = (): Promise<unknown> => Promise.all(tiles.map(({ tile }) => bench.call('GET', `/api/apps/${app.id}/dashboards/da_bench/tiles/${tile.id}`)));

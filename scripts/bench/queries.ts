@@ -104,7 +104,7 @@ async function restricted(bench: Bench, design: AppDesign, schema: string): Prom
     locked: [],
   };
   const changed = applyChanges(design, [
-    { kind: 'put_role', role: { id: 'r_bench', name: 'Bench', description: '', everything: false, menu: [], grants: [grant] } },
+    { kind: 'put', part: 'role', value: { id: 'r_bench', name: 'Bench', description: '', everything: false, menu: [], grants: [grant] } },
   ]);
   if (!changed.ok) throw new Error('The role does not fit');
   const member: Person = { ...builder, role: 'member', roles: ['r_bench'], ties: {} };

@@ -45,7 +45,7 @@ export async function benchReports(bench: Bench): Promise<Line[]> {
   const { app, schema } = await makeTable(bench, 'Reported');
   await fill(bench, schema, rows);
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
-  await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put_report', report }] });
+  await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put', part: 'report', value: report }] });
   const path = `/api/apps/${app.id}/reports/${report.id}`;
   const slice = (from: number, count: number): Promise<ReportPages> => bench.call('GET', `${path}?from=${from}&count=${count}`) as Promise<ReportPages>;
   const pages: ReportPages['pages'] = [];

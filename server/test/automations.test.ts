@@ -17,7 +17,7 @@ const automation = (id: string, name: string, more: object): Automation => ({
   steps: [],
   ...more,
 });
-const put = (id: string, name: string, more: object): DesignChange => ({ kind: 'put_automation', automation: automation(id, name, more) });
+const put = (id: string, name: string, more: object): DesignChange => ({ kind: 'put', part: 'automation', value: automation(id, name, more) });
 const fill = (id: string, expression: string) => ({ field: id, itself: false, expression });
 
 const changes: readonly DesignChange[] = [
@@ -47,8 +47,8 @@ const changes: readonly DesignChange[] = [
   },
   table('notes', 'Notes', [field('text', 'n_text', 'Text'), field('whole', 'n_count', 'Count')]),
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'keeper',
       name: 'Keeper',
       description: '',
@@ -60,8 +60,8 @@ const changes: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_route',
-    route: {
+    kind: 'put', part: 'route',
+    value: {
       id: 'way',
       name: 'Way of a lot',
       description: '',
@@ -215,7 +215,7 @@ describe('automations', () => {
     // Rounded to the digits of the field.
     const [row] = await it.sql(`SELECT price::text, rev FROM "app_${app.id}".lots WHERE id = $1`, [lot.id]);
     expect(row).toEqual({ price: '0.67', rev: first.records[0]?.rev });
-    await change({ kind: 'remove_automation', automation: 'au_twice' });
+    await change({ kind: 'remove', part: 'automation', id: 'au_twice' });
   });
 
   test('a step that cannot be done takes back the whole save, and both the person and the log are told which', async () => {
@@ -244,7 +244,7 @@ describe('automations', () => {
     await change(put('au_bad', 'Halves jars', { condition: 'Code = "0500"', steps: [{ kind: 'change', id: 'st_9', values: [fill('l_jars', '5 / 2')] }] }));
     const refused = await keeper.refused(contract.saveRecords, body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0500' } }));
     expect(refused.body.message).toContain('“Halves jars” could not do its step 1: Jars must be a whole number');
-    await change({ kind: 'remove_automation', automation: 'au_bad' });
+    await change({ kind: 'remove', part: 'automation', id: 'au_bad' });
   });
 
   test('what is no address gets no mail, which the log says, and the save stands', async () => {
@@ -262,7 +262,7 @@ describe('automations', () => {
       ...more,
     });
     const role = (id: string, ...grants: object[]): DesignChange =>
-      ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, menu: [], grants } }) as never;
+      ({ kind: 'put', part: 'role', value: { id, name: id, description: '', everything: false, menu: [], grants } }) as never;
     await change(
       role('priceless', grant('priceless', { hidden: ['l_price'] })),
       role('small', grant('small', { condition: 'Jars < 10 and contains(me.Mail, "small")' })),
@@ -302,7 +302,7 @@ describe('automations', () => {
     expect((await runs('au_told'))[0]?.steps[0]).toMatchObject({ unseen: ['small.one@quillmoor.example'], noAddress: [] });
     // The condition of a grant is asked of whoever reads, and what the text says of whoever writes.
     expect(await told(5)).toMatchObject({ 'small.one@quillmoor.example': '7.50 for 5, by Some keeper' });
-    await change({ kind: 'remove_automation', automation: 'au_told' });
+    await change({ kind: 'remove', part: 'automation', id: 'au_told' });
   });
 
   test('checks are asked of what automations have written', async () => {
@@ -320,7 +320,7 @@ describe('automations', () => {
     );
     const refused = await keeper.refused(contract.saveRecords, body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0700' } }));
     expect(refused.body.issues.map((one) => one.message)).toContain('A lot has one task.');
-    await change({ kind: 'remove_automation', automation: 'au_tasks' });
+    await change({ kind: 'remove', part: 'automation', id: 'au_tasks' });
   });
 
   test('a dry run tells what would come of it, and leaves nothing behind', async () => {
@@ -352,9 +352,9 @@ describe('automations', () => {
   test('says what of the design it speaks of is not there any more', async () => {
     const refusal = async (...more: readonly DesignChange[]): Promise<string> =>
       (await ada.refused(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: more } })).body.message;
-    expect(await refusal({ kind: 'remove_route', route: 'way' })).toContain('The automation On release waits for moves');
-    expect(await refusal({ kind: 'remove_role', role: 'keeper' })).toContain('Step 1 of the automation Tells keepers of jars writes to a role');
-    expect(await refusal({ kind: 'remove_table', table: 'notes' })).toContain('Step 1 of the automation Notes a large task adds to a table');
+    expect(await refusal({ kind: 'remove', part: 'route', id: 'way' })).toContain('The automation On release waits for moves');
+    expect(await refusal({ kind: 'remove', part: 'role', id: 'keeper' })).toContain('Step 1 of the automation Tells keepers of jars writes to a role');
+    expect(await refusal({ kind: 'remove', part: 'table', id: 'notes' })).toContain('Step 1 of the automation Notes a large task adds to a table');
     expect(await refusal({ kind: 'remove_field', table: 'lots', field: 'l_mail' })).toContain('The address in step 3 of the automation On release');
     expect(await refusal(put('au_x', 'X', { steps: [{ kind: 'change', id: 'st_x', values: [fill('l_status', '"Released"')] }] }))).toContain(
       'fills Status, which changes by the moves of its route alone',

@@ -81,8 +81,8 @@ describe('a dashboard', () => {
     });
     const keeper = { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [] };
     const changes: DesignChange[] = [
-      { kind: 'put_dashboard', dashboard },
-      { kind: 'put_role', role: { ...keeper, grants: [grant('hives', 'Apiary.Name = "Ottermere"', ['h_stores'])] } },
+      { kind: 'put', part: 'dashboard', value: dashboard },
+      { kind: 'put', part: 'role', value: { ...keeper, grants: [grant('hives', 'Apiary.Name = "Ottermere"', ['h_stores'])] } },
     ];
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes } });
     await it.sql(`INSERT INTO bibliona.app_person (app_id, person_id, role, roles) VALUES ($1, $2, 'member', '{keeper}')`, [app.id, wren.id]);
@@ -153,13 +153,13 @@ describe('a dashboard', () => {
     const summed: Dashboard = { ...dashboard, id: 'da_summed', name: 'Summed', tiles: [chart('ti_summed', column('c_summed', 'All rent', 'Rent', 'sum'))] };
     app = await ada.call(contract.changeDesign, {
       params: { app: app.id },
-      body: { version: app.version, changes: [{ kind: 'put_dashboard', dashboard: summed }] },
+      body: { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: summed }] },
     });
     const params = { app: app.id, dashboard: 'da_summed', tile: 'ti_summed' };
     const refused = await ada.refused(contract.readBehind, { params, query: { label: '"10.5"' } });
     expect(refused.body.message).toBe('All rent is summed up itself, so it cannot be told which records are behind one of its values.');
     expect((await ada.call(contract.readBehind, { params })).rows).toHaveLength(4);
-    const gone: DesignChange = { kind: 'remove_dashboard', dashboard: 'da_summed' };
+    const gone: DesignChange = { kind: 'remove', part: 'dashboard', id: 'da_summed' };
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [gone] } });
   });
 
@@ -186,7 +186,7 @@ describe('a dashboard', () => {
     };
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [rename] } });
     expect(await tile(ada, 'ti_rent')).toMatchObject({ value: '14.5' });
-    const removed = { version: app.version, changes: [{ kind: 'remove_table', table: 'hives' }], acceptLoss: true };
+    const removed = { version: app.version, changes: [{ kind: 'remove', part: 'table', id: 'hives' }], acceptLoss: true };
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: removed });
     expect(app.design.dashboards).toMatchObject([{ tiles: [] }]);
   });

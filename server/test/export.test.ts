@@ -16,7 +16,7 @@ const grant = (role: string, more: object) => ({
   ...more,
 });
 const role = (id: string, ...grants: readonly object[]): DesignChange =>
-  ({ kind: 'put_role', role: { id, name: id, description: '', everything: false, menu: [], grants } }) as DesignChange;
+  ({ kind: 'put', part: 'role', value: { id, name: id, description: '', everything: false, menu: [], grants } }) as DesignChange;
 const query = {
   id: 'q_rents',
   name: 'Rents: all',
@@ -48,7 +48,7 @@ describe('a file of records', () => {
       role('looks', grant('looks', {})),
       role('takes', grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes'] }), grant('more', { id: 'g_more' })),
     ];
-    app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put_query', query }]);
+    app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put', part: 'query', value: query }]);
     for (const name of ['looks', 'takes']) {
       const person = await it.person(`Some ${name}`);
       people[name] = person;

@@ -42,12 +42,12 @@ beforeEach(async () => {
   app = await makeApp(ada, 'Kept', [
     ...honey,
     {
-      kind: 'put_dashboard',
-      dashboard: { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', ''), figure('ti_new', 'Since <= today()')] },
+      kind: 'put', part: 'dashboard',
+      value: { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', ''), figure('ti_new', 'Since <= today()')] },
     },
     {
-      kind: 'put_role',
-      role: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [grantOf('g_hives', 'hives', { condition: 'Gentle' })] },
+      kind: 'put', part: 'role',
+      value: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [grantOf('g_hives', 'hives', { condition: 'Gentle' })] },
     },
   ]);
   await it.server.people.join(app.id, wren.id, 'member', ['keeper']);
@@ -89,7 +89,7 @@ test('two apps of the same long name are not taken for each other', async () => 
   const name = 'Quillmoor Honey Co-operative, its hives and their keepers';
   const dashboard = { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', '')] };
   const apps: OpenApp[] = [];
-  for (let i = 0; i < 2; i += 1) apps.push(await makeApp(ada, name, [...honey, { kind: 'put_dashboard', dashboard }]));
+  for (let i = 0; i < 2; i += 1) apps.push(await makeApp(ada, name, [...honey, { kind: 'put', part: 'dashboard', value: dashboard }]));
   for (const [i, one] of apps.entries()) {
     app = one;
     for (let n = 0; n <= i; n += 1) await add(ada, `H-${n}`);
@@ -137,7 +137,7 @@ test('a change of the design and what is taken back are seen at once', async () 
   await ada.call(contract.takeBackSave, { params: { app: app.id, save: key }, body: { key: saveKey(), dry: false } });
   expect(await count(ada)).toBe(1);
   const dashboard = { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', 'Code = "H-2"')] };
-  await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put_dashboard', dashboard }] } });
+  await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: dashboard }] } });
   expect(await count(ada)).toBe(0);
 });
 

@@ -100,7 +100,7 @@ describe('a change of design', () => {
       app,
       [
         { kind: 'remove_field', table: 'hives', field: 'h_year' },
-        { kind: 'remove_table', table: 'apiaries' },
+        { kind: 'remove', part: 'table', id: 'apiaries' },
       ],
       true,
     );
@@ -172,7 +172,7 @@ const plan = (tableId: string): fc.Arbitrary<FieldPlan> =>
     });
 const anyChange: fc.Arbitrary<DesignChange> = fc.oneof(
   fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }) => table(id, name, [])),
-  fc.constantFrom(...ids).map((id): DesignChange => ({ kind: 'remove_table', table: id })),
+  fc.constantFrom(...ids).map((id): DesignChange => ({ kind: 'remove', part: 'table', id: id })),
   fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }): DesignChange => ({ kind: 'change_table', table: id, name })),
   fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
   fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
@@ -295,8 +295,8 @@ test('random losses: undo restores every value of what was dropped', async () =>
       table: 'hives',
       field: id,
     })),
-    { kind: 'remove_table', table: 'apiaries' },
-    { kind: 'remove_table', table: 'hives' },
+    { kind: 'remove', part: 'table', id: 'apiaries' },
+    { kind: 'remove', part: 'table', id: 'hives' },
     { kind: 'change_field', table: 'hives', field: field('date', 'h_year', 'Queen year') },
     { kind: 'change_field', table: 'hives', field: field('whole', 'h_rent', 'Rent') },
     { kind: 'change_field', table: 'hives', field: field('choice', 'h_stores', 'Stores', { choices: [{ id: 'low', label: 'Low' }] }) },

@@ -157,7 +157,7 @@ describe('an answer', () => {
   });
 
   test('of a saved query follows its design: fields are renamed in it, and those it needs stay', async () => {
-    await change({ kind: 'put_query', query: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }) });
+    await change({ kind: 'put', part: 'query', value: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }) });
     const { fields } = app.design.tables.find((one) => one.id === 'hives') ?? { fields: [] };
     const rent = fields.find((one) => one.id === 'h_rent');
     if (rent === undefined) throw new Error('No rent');
@@ -171,7 +171,7 @@ describe('an answer', () => {
     });
     expect(refused.body.message).toContain('The condition of the query Rents: ');
     expect((await ada.refused(contract.readQuery, { params: { app: app.id, query: 'q_none' } })).status).toBe(404);
-    await change({ kind: 'remove_query', query: 'q_rents' });
+    await change({ kind: 'remove', part: 'query', id: 'q_rents' });
     expect(app.design.queries).toEqual([]);
   });
 });

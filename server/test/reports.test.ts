@@ -76,10 +76,10 @@ describe('a report', () => {
     const writes = [...apiaries.map((name, i) => ({ kind: 'add', table: 'apiaries', as: `a${i}`, values: { a_name: name } })), ...hives];
     await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
     const changes: DesignChange[] = [
-      { kind: 'put_report', report: harvest },
+      { kind: 'put', part: 'report', value: harvest },
       {
-        kind: 'put_role',
-        role: {
+        kind: 'put', part: 'role',
+        value: {
           id: 'keeper',
           name: 'Keeper',
           description: '',
@@ -165,7 +165,7 @@ describe('a report', () => {
       order: [{ column: 'c_rent', direction: 'down' as const }],
       limit: 5,
     };
-    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put_query', query }] } });
+    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put', part: 'query', value: query }] } });
     const report: Report = { ...harvest, source: { kind: 'query', query: 'q_dear' }, groups: [], order: [{ column: 'c_rent', direction: 'up' }] };
     const { pages, proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report } });
     const codes = pages.flatMap((page) =>
@@ -178,8 +178,8 @@ describe('a report', () => {
       body: {
         version: app.version,
         changes: [
-          { kind: 'put_report', report },
-          { kind: 'remove_query', query: 'q_dear' },
+          { kind: 'put', part: 'report', value: report },
+          { kind: 'remove', part: 'query', id: 'q_dear' },
         ],
       },
     });

@@ -7,10 +7,10 @@ const count = { id: 'c_count', name: 'Count', expression: '', summary: 'count', 
 const named = { name: 'Codes', description: '', section: '' } as const;
 const rows = { table: 'hives', condition: '', columns: [codes] };
 const screens: readonly DesignChange[] = [
-  { kind: 'put_query', query: { ...named, ...rows, id: 'q_codes', order: [], limit: null } },
+  { kind: 'put', part: 'query', value: { ...named, ...rows, id: 'q_codes', order: [], limit: null } },
   {
-    kind: 'put_report',
-    report: {
+    kind: 'put', part: 'report',
+    value: {
       ...named,
       id: 'rep_codes',
       source: { kind: 'table', ...rows },
@@ -22,8 +22,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_route',
-    route: {
+    kind: 'put', part: 'route',
+    value: {
       ...named,
       id: 'way_codes',
       table: 'hives',
@@ -33,8 +33,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_automation',
-    automation: {
+    kind: 'put', part: 'automation',
+    value: {
       ...named,
       id: 'au_codes',
       isOn: true,
@@ -47,8 +47,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_dashboard',
-    dashboard: {
+    kind: 'put', part: 'dashboard',
+    value: {
       ...named,
       id: 'da_codes',
       tiles: [

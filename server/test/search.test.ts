@@ -16,8 +16,8 @@ beforeAll(async () => {
   app = await makeApp(ada, 'Searched', [
     ...tables,
     {
-      kind: 'put_role',
-      role: {
+      kind: 'put', part: 'role',
+      value: {
         id: 'some',
         name: 'Some',
         description: '',

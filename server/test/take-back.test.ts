@@ -259,10 +259,10 @@ test('any number of saves, taken back from the last on, leave what stood before 
 describe('what automations and routes did', () => {
   test('goes with the save that set it off; a move is not taken back', async () => {
     await redesign(
-      { kind: 'put_automation', automation },
+      { kind: 'put', part: 'automation', value: automation },
       {
-        kind: 'put_route',
-        route: {
+        kind: 'put', part: 'route',
+        value: {
           id: 'way',
           name: 'Way',
           description: '',
@@ -295,8 +295,8 @@ describe('a member', () => {
   // What goes with a hive, or stays without it.
   const along = [grantOf('g_visits', 'visits', { see: false, remove: true }), grantOf('g_loans', 'loans', { change: true })];
   const grants = (...list: readonly ReturnType<typeof grantOf>[]): DesignChange => ({
-    kind: 'put_role',
-    role: { id: 'keeping', name: 'Keeping', description: '', everything: false, menu: [], grants: [...list, ...along] },
+    kind: 'put', part: 'role',
+    value: { id: 'keeping', name: 'Keeping', description: '', everything: false, menu: [], grants: [...list, ...along] },
   });
   const gentle = (more: object) => grantOf('g_hives', 'hives', { condition: 'Gentle', ...more });
   beforeEach(async () => {

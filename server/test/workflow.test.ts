@@ -52,10 +52,10 @@ const changes: readonly DesignChange[] = [
     field('whole', 'l_water', 'Water'),
     field('choice', 'l_status', 'Status', { choices, default: '"On hold"' }),
   ]),
-  { kind: 'put_role', role: role('keeper', { add: true, change: true }) },
-  { kind: 'put_role', role: role('lab', { condition: 'Status = "In lab" or Status = "On hold"' }) },
-  { kind: 'put_role', role: role('outsider', { hidden: ['l_status'] }) },
-  { kind: 'put_route', route },
+  { kind: 'put', part: 'role', value: role('keeper', { add: true, change: true }) },
+  { kind: 'put', part: 'role', value: role('lab', { condition: 'Status = "In lab" or Status = "On hold"' }) },
+  { kind: 'put', part: 'role', value: role('outsider', { hidden: ['l_status'] }) },
+  { kind: 'put', part: 'route', value: route },
 ];
 
 describe('a route', () => {
@@ -197,7 +197,7 @@ describe('a route', () => {
     const last = await who('ada').call(contract.openApp, { params: { app: app.id } });
     const without = await who('ada').call(contract.changeDesign, {
       params: { app: app.id },
-      body: { version: last.version, changes: [{ kind: 'remove_role', role: 'outsider' }] },
+      body: { version: last.version, changes: [{ kind: 'remove', part: 'role', id: 'outsider' }] },
     });
     expect(without.design.routes[0]?.moves).toHaveLength(5);
     const dropped = { ...field('choice', 'l_status', 'Status', { choices: choices.slice(0, 3) }) };

@@ -11,10 +11,10 @@ const design = designOf([
   table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'f_a', name: 'Name' })]),
   table('hives', 'Hives', [field({ kind: 'text', id: 'f_h', name: 'Code', required: true }), field({ kind: 'whole', id: 'f_y', name: 'Queen year' })]),
   related('apiaries', 'hives', 'Apiary', 'Hives'),
-  { kind: 'put_tie', tie: { id: 'tie_apiary', name: 'Home apiary', table: 'apiaries' } },
+  { kind: 'put', part: 'tie', value: { id: 'tie_apiary', name: 'Home apiary', table: 'apiaries' } },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'keeper',
       name: 'Keeper',
       description: '',
@@ -27,8 +27,8 @@ const design = designOf([
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'clerk',
       name: 'Clerk',
       description: '',
@@ -113,8 +113,8 @@ describe('grants', () => {
       { condition: 'Apiary = me.Home apiary', locked: [] },
       { condition: 'Queen of < 2020', hidden: ['f_y'] },
     ]);
-    expect(applyChanges(design, [{ kind: 'remove_tie', tie: 'tie_apiary' }])).toMatchObject({ ok: false, issues: [{ code: 'expression', owner: 'keeper' }] });
-    expect(applyChanges(design, [{ kind: 'put_tie', tie: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
+    expect(applyChanges(design, [{ kind: 'remove', part: 'tie', id: 'tie_apiary' }])).toMatchObject({ ok: false, issues: [{ code: 'expression', owner: 'keeper' }] });
+    expect(applyChanges(design, [{ kind: 'put', part: 'tie', value: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
   });
   test('decide what of a menu is shown, the first page of it first', () => {
     const listed = (who: Person, of = design): string[] =>
@@ -125,10 +125,10 @@ describe('grants', () => {
     const role = teamRole;
     const query = { id: 'q_hives', name: 'All', description: '', section: '', table: 'hives', condition: '', columns: [], order: [], limit: null };
     const changed = applyChanges(design, [
-      { kind: 'put_query', query },
+      { kind: 'put', part: 'query', value: query },
       {
-        kind: 'put_role',
-        role: {
+        kind: 'put', part: 'role',
+        value: {
           ...role,
           menu: [
             { kind: 'query', query: 'q_hives' },
@@ -142,9 +142,9 @@ describe('grants', () => {
     expect(listed(person(['team']), changed.design)).toEqual(['q_hives', 'apiaries']);
     // A role without a menu of its own shows all that is seen.
     expect(listed(person(['team', 'clerk']), changed.design)).toEqual(['apiaries', 'hives', 'q_hives']);
-    const gone = applyChanges(changed.design, [{ kind: 'remove_query', query: 'q_hives' }]);
+    const gone = applyChanges(changed.design, [{ kind: 'remove', part: 'query', id: 'q_hives' }]);
     expect(gone.ok && gone.design.roles.find((one) => one.id === 'team')?.menu).toEqual([{ kind: 'list', table: 'apiaries' }]);
-    expect(applyChanges(design, [{ kind: 'put_role', role: { ...role, menu: [{ kind: 'list', table: 'none' }] } }])).toMatchObject({ ok: false });
+    expect(applyChanges(design, [{ kind: 'put', part: 'role', value: { ...role, menu: [{ kind: 'list', table: 'none' }] } }])).toMatchObject({ ok: false });
   });
   test('are known to expressions as roles by name', () => {
     expect(circumstancesOf(design, person(['clerk', 'keeper']), 0).me.Roles).toEqual(['Keeper', 'Clerk']);

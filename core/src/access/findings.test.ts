@@ -16,7 +16,7 @@ const design = designOf([
 ]);
 const said = (grants: readonly ReturnType<typeof grantOf>[], ...more: readonly DesignChange[]): readonly string[] => {
   const role = { id: 'ro', name: 'Keeper', description: '', everything: false, menu: [], grants };
-  const made = applyChanges(design, [{ kind: 'put_role', role }, ...more]);
+  const made = applyChanges(design, [{ kind: 'put', part: 'role', value: role }, ...more]);
   if (!made.ok) throw new Error(JSON.stringify(made.issues));
   return accessFindings(made.design).map((one) => `${one.kind} ${one.table.id} ${one.field.id}`);
 };

@@ -41,6 +41,18 @@ export function check(text: string, scope: Scope, wanted: Wanted = wants.plain):
   return { ok: false, problems: [{ from, to, message: `This must be ${wanted.says}. It is ${describeType(type, scope.design)}.` }] };
 }
 
+/** What was read for a design is taken over for another that has grown out of it, as far as the change between them touches no name of it. */
+export function inheritChecked(before: AppDesign, after: AppDesign, canTouch: (text: string, table: TableId | null) => boolean): void {
+  const known = checkedCache.get(before);
+  if (known === undefined || before === after) return;
+  const own = checkedCache.get(after) ?? new Map<string, Checked>();
+  checkedCache.set(after, own);
+  for (const [name, checked] of known) {
+    const blank = name.indexOf(' ');
+    if (!own.has(name) && checked.ok && !canTouch(name.slice(blank + 1), blank === 0 ? null : name.slice(0, blank))) own.set(name, checked);
+  }
+}
+
 function checkAnew(text: string, scope: Scope): Checked {
   const [all, own] = [namesFor(scope), namesFor(scope, true)];
   const wide = checkWith(text, scope, all);

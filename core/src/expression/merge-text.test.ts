@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyChanges } from '../parts/change.js';
-import { filledIn, readText, renamedText } from './merge-text.js';
+import { filledIn, mappedText, readText } from './merge-text.js';
+import { renamed } from './rename.js';
 import { design, scope } from './sample.js';
 
 describe('texts with expressions in braces', () => {
@@ -43,7 +44,7 @@ describe('texts with expressions in braces', () => {
     const code = hives?.fields.find((one) => one.id === 'h_code');
     const made = applyChanges(design, [{ kind: 'change_field', table: 'hives', field: { ...code, name: 'Number' } as never }]);
     if (!made.ok) throw new Error('not renamed');
-    expect(renamedText('Code {Code} {{Code}} {Apiary.Name}', scope, made.design)).toBe('Code {Number} {{Code}} {Apiary.Name}');
-    expect(renamedText('Code {Code', scope, made.design)).toBe('Code {Code');
+    expect(mappedText('Code {Code} {{Code}} {Apiary.Name}', (text) => renamed(text, scope, made.design))).toBe('Code {Number} {{Code}} {Apiary.Name}');
+    expect(mappedText('Code {Code', (text) => renamed(text, scope, made.design))).toBe('Code {Code');
   });
 });

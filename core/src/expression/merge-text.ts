@@ -2,8 +2,6 @@
 import type { AppDesign, TableId } from '../design/design.js';
 import { check } from './check.js';
 import type { Node } from './node.js';
-import { renamed } from './rename.js';
-import { type Scope } from './scope.js';
 import { wants } from '../feel/wants.js';
 
 /** A stretch of a merge text: words as they are, or the expression that stands between two braces. */
@@ -61,11 +59,12 @@ export function readText(text: string): ReadText {
 const written = (pieces: readonly Piece[]): string =>
   pieces.map((piece) => (piece.kind === 'expression' ? `{${piece.text}}` : piece.text.replace(/[{}]/gu, '$&$&'))).join('');
 
-/** The text as it has to be written in the design `after`; one that cannot be read is left alone. */
-export function renamedText(text: string, scope: Scope, after: AppDesign): string {
+/** The text with each of its expressions as `change` gives it, by their places from 0; one that cannot be read is left alone. */
+export function mappedText(text: string, change: (expression: string, at: number) => string): string {
   const read = readText(text);
   if (!read.ok) return text;
-  const pieces = read.pieces.map((piece) => (piece.kind === 'expression' ? { ...piece, text: renamed(piece.text, scope, after) } : piece));
+  let next = 0;
+  const pieces = read.pieces.map((piece) => (piece.kind === 'expression' ? { ...piece, text: change(piece.text, next++) } : piece));
   return pieces.every((piece, i) => piece.text === read.pieces[i]?.text) ? text : written(pieces);
 }
 

@@ -3,6 +3,8 @@ import type { AppDesign, Table, TableId } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { feelName, hasMark, key, nameSet, type NameSet } from '../feel/names.js';
 
+type Relationship = AppDesign['relationships'][number];
+
 /** What stands behind a dot, or by itself, over the records of a table. */
 export type Member =
   | { readonly kind: 'field'; readonly name: string; readonly field: Table['fields'][number] }
@@ -17,37 +19,66 @@ export function memberCalled(design: AppDesign, table: TableId, name: string): M
   return lookup.get(name);
 }
 
-const memberCache = new WeakMap<AppDesign, Map<TableId, readonly Member[]>>();
+interface Known {
+  readonly relationships: readonly Relationship[];
+  /** The tables whose names were needed to tell members apart. */
+  readonly others: readonly (Table | undefined)[];
+  readonly members: readonly Member[];
+}
+// Tables are the same objects from one design to the next: what can be named over them is worked out once.
+const memberCache = new WeakMap<Table, Known>();
+const byParent = new WeakMap<AppDesign['relationships'], ReadonlyMap<TableId, readonly Relationship[]>>();
+
+function relationshipsOfParent(design: AppDesign, parent: TableId): readonly Relationship[] {
+  let index = byParent.get(design.relationships);
+  if (index === undefined) {
+    const made = new Map<TableId, Relationship[]>();
+    for (const one of design.relationships) made.set(one.parent, [...(made.get(one.parent) ?? []), one]);
+    byParent.set(design.relationships, (index = made));
+  }
+  return index.get(parent) ?? [];
+}
 
 /**
  * What can be named over records of a table. Where two labels give the same name, each is called by its column, which
  * is unique; so a name never means one of two things.
  */
-export function membersOf(design: AppDesign, table: TableId): readonly Member[] {
-  let tables = memberCache.get(design);
-  if (tables === undefined) memberCache.set(design, (tables = new Map<TableId, readonly Member[]>()));
-  let members = tables.get(table);
-  if (members === undefined) tables.set(table, (members = namedMembers(design, tableOf(design, table))));
+export function membersOf(design: AppDesign, id: TableId): readonly Member[] {
+  const table = tableOf(design, id);
+  const relationships = relationshipsOfParent(design, id);
+  const childOf = (one: Relationship): Table | undefined => design.tables.find((each) => each.id === one.child);
+  const known = memberCache.get(table);
+  if (known !== undefined && isSame(known.relationships, relationships) && known.others.every((one, i) => one === childOf(relationships[i] as Relationship)))
+    return known.members;
+  const { members, isTold } = namedMembers(design, table, relationships);
+  memberCache.set(table, { relationships, others: isTold ? relationships.map(childOf) : [], members });
   return members;
 }
 
-function namedMembers(design: AppDesign, table: Table): readonly Member[] {
+const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean => a === b || (a.length === b.length && a.every((one, i) => one === b[i]));
+
+/** `isTold`: whether names of other tables were needed. */
+function namedMembers(
+  design: AppDesign,
+  table: Table,
+  relationships: readonly Relationship[],
+): { readonly members: readonly Member[]; readonly isTold: boolean } {
   const wanted: Member[] = [
     ...table.fields.map((field): Member => ({ kind: 'field', name: feelName(field.name), field })),
-    ...design.relationships
-      .filter((one) => one.parent === table.id)
-      .map((relationship): Member => ({ kind: 'children', name: feelName(relationship.childrenName), relationship })),
+    ...relationships.map((relationship): Member => ({ kind: 'children', name: feelName(relationship.childrenName), relationship })),
   ];
   const times = new Map<string, number>();
   for (const { name } of wanted) times.set(key(name), (times.get(key(name)) ?? 0) + 1);
-  const named = wanted.map((one): Member => (one.name !== '' && times.get(key(one.name)) === 1 ? one : { ...one, name: plainName(design, one) }));
+  const isClear = (one: Member): boolean => one.name !== '' && times.get(key(one.name)) === 1;
+  const named = wanted.map((one): Member => (isClear(one) ? one : { ...one, name: plainName(design, one) }));
   const used = new Set<string>();
-  return named.map((one) => {
+  const members = named.map((one) => {
     let name = one.name;
     for (let n = 2; used.has(key(name)); n += 1) name = `${one.name}_${n}`;
     used.add(key(name));
     return name === one.name ? one : { ...one, name };
   });
+  return { members, isTold: !wanted.every(isClear) };
 }
 
 function plainName(design: AppDesign, member: Member): string {
@@ -57,6 +88,7 @@ function plainName(design: AppDesign, member: Member): string {
   return `${child.slug}_by_${field?.column ?? 'reference'}`;
 }
 
+let lastSet: NameSet | undefined;
 const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
 /**
  * The names known while an expression over `table` is read. A name with a mark in it, such as Sale-price, can be meant as
@@ -74,7 +106,9 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
         .filter((name) => !narrow || one.id === table || !hasMark(name)),
     );
     const ties = design.ties.map((tie) => feelName(tie.name));
-    sets.set(place, (set = nameSet([...names, ...ties, ...others])));
+    set = nameSet([...names, ...ties, ...others], narrow ? undefined : lastSet);
+    if (!narrow) lastSet = set;
+    sets.set(place, set);
   }
   return set;
 }

@@ -3,13 +3,13 @@ import { applyChange } from '../parts/change.js';
 import type { DesignChange } from '../parts/design-change.js';
 import type { AppDesign } from '../design/design.js';
 import { designMessage } from '../parts/issues.js';
-import { tableOf } from '../design/read.js';
+import { listFor, tableOf } from '../design/read.js';
 import { designOf, field } from '../parts/sample.js';
 import { renamed } from './rename.js';
 import { changes, design, scope } from './sample.js';
 
 describe('renaming', () => {
-  const before = designOf([
+  const bare = designOf([
     ...changes,
     {
       kind: 'add_field',
@@ -17,8 +17,11 @@ describe('renaming', () => {
       field: field({ kind: 'formula', id: 'h_total', name: 'Total', expression: 'Unit price * count( Visits[Mites > 3] ) // the "Unit price" stays' }),
     },
     { kind: 'change_table', table: 'visits', checks: [{ id: 'k_a', condition: 'Hive.Unit price > 0 or Hive.Apiary.Region = "Moor"', message: 'No' }] },
-    { kind: 'change_list', list: 'l_visits', condition: 'Hive.Total > 5' },
   ]);
+  const visits = listFor(bare, 'visits');
+  const listed = applyChange(bare, { kind: 'put', part: 'list', value: { ...visits, condition: 'Hive.Total > 5' } });
+  if (!listed.ok) throw new Error('The condition of the list is refused');
+  const before = listed.design;
   const after = (change: DesignChange): AppDesign => {
     const result = applyChange(before, change);
     if (!result.ok) throw new Error(result.issues.map(designMessage).join(' '));
@@ -62,13 +65,13 @@ describe('renaming', () => {
   });
   test.each<[DesignChange, RegExp]>([
     [{ kind: 'remove_field', table: 'hives', field: 'h_price' }, /The formula Total of Hives: Hives has nothing called “Unit price”/u],
-    [{ kind: 'remove_table', table: 'visits' }, /The formula Total of Hives/u],
+    [{ kind: 'remove', part: 'table', id: 'visits' }, /The formula Total of Hives/u],
     [{ kind: 'change_field', table: 'hives', field: field({ kind: 'text', id: 'h_price', name: 'Unit price' }) }, /cannot be multiplied/u],
     [
       { kind: 'add_field', table: 'hives', field: field({ kind: 'formula', id: 'h_a', name: 'Loop', expression: 'Loop + 1' }) },
       /it goes in a circle: Hives.Loop needs Hives.Loop/u,
     ],
-    [{ kind: 'change_list', list: 'l_visits', condition: 'Mites' }, /The condition of the list Visits: This must be yes or no/u],
+    [{ kind: 'put', part: 'list', value: { ...visits, condition: 'Mites' } }, /The condition of the list Visits: This must be yes or no/u],
     [
       { kind: 'change_field', table: 'hives', field: field({ kind: 'whole', id: 'h_queen', name: 'Queen year', default: '"x"' }) },
       /The default of Queen year in Hives: This must be a number/u,

@@ -41,8 +41,23 @@ const isIn = (spans: readonly (readonly [number, number])[], sign: string): bool
 };
 const isNameSign = (sign: string): boolean => isIn(nameStarts, sign) || isIn(nameParts, sign) || /[./\-'+*]/u.test(sign);
 
+/** Remembers what a function gives for texts that are asked for again and again: an app has a few thousand names. */
+function remembered(give: (text: string) => string): (text: string) => string {
+  const known = new Map<string, string>();
+  return (text) => {
+    let given = known.get(text);
+    if (given !== undefined) return given;
+    if (known.size >= 20_000) known.clear();
+    given = give(text);
+    known.set(text, given);
+    return given;
+  };
+}
+
 /** The label as FEEL can write it: marks that no FEEL name has are left out, a first digit gets an underscore. */
-export function feelName(label: string): string {
+export const feelName = remembered(writable);
+
+function writable(label: string): string {
   const kept = [...label]
     .map((sign) => (isNameSign(sign) ? sign : ' '))
     .join('')
@@ -54,7 +69,7 @@ export function feelName(label: string): string {
 }
 
 /** The form in which names are compared: the same for `Unit  price` and `Unit price`, for `a-b` and `a - b`. */
-export const key = (name: string): string => normalizeContextKey(name);
+export const key = remembered((name) => normalizeContextKey(name));
 
 /** The names that are made of more than one part: only these have to be known before the text is read. */
 export interface NameSet {
@@ -62,15 +77,16 @@ export interface NameSet {
   readonly prefixes: ReadonlySet<string>;
 }
 
-export function nameSet(names: Iterable<string>): NameSet {
+/** The same set for the same names: what was read with it before need not be read again. */
+export function nameSet(names: Iterable<string>, before?: NameSet): NameSet {
   const keys = new Set<string>();
-  const prefixes = new Set<string>();
   for (const name of names) {
     const whole = key(name);
-    if (!whole.includes(' ')) continue;
-    keys.add(whole);
-    for (let i = 1; i <= whole.length; i += 1) prefixes.add(whole.slice(0, i));
+    if (whole.includes(' ')) keys.add(whole);
   }
+  if (before?.keys.size === keys.size && [...keys].every((one) => before.keys.has(one))) return before;
+  const prefixes = new Set<string>();
+  for (const whole of keys) for (let i = 1; i <= whole.length; i += 1) prefixes.add(whole.slice(0, i));
   return { keys, prefixes };
 }
 

@@ -40,6 +40,15 @@ export const choice = {
   says: 'one of a few words',
   shape,
   traits: { align: 'left', formWidth: 6, listWidth: 130, rowWidth: 130, canBeUnique: false, searched: false, listed: true, caption: false, words: true },
+  problems: (field) => {
+    const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
+    return [
+      ...field.choices.filter(isAgain((one) => one.id)).map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
+      ...field.choices
+        .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
+        .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),
+    ];
+  },
   digits: () => null,
   value: {
     parse: (typed, field) => {

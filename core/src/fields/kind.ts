@@ -90,6 +90,11 @@ export interface Column<F> {
   readonly conversions: (column: string, before: F, after: CommonPlan) => Conversion | null | 'through text';
 }
 
+/** An issue of the design, as `parts/issues.ts` has it. */
+export type SettingsProblem =
+  | { readonly code: 'broken'; readonly problem: string }
+  | { readonly code: 'name_taken'; readonly what: 'choice'; readonly name: string; readonly within: string };
+
 export interface FieldKind<F extends CommonPlan> {
   readonly word: string;
   /** Completes the word where a kind is chosen. */
@@ -114,6 +119,8 @@ export interface FieldKind<F extends CommonPlan> {
     /** Whether its values are words in a file: a spreadsheet could calculate with them. */
     readonly words: boolean;
   };
+  /** What can be wrong with its settings besides their shapes. */
+  readonly problems?: (field: F) => readonly SettingsProblem[];
   /** Digits after the decimal point that its numbers show; null: as many as there are, or it holds no numbers. */
   readonly digits: (field: F) => number | null;
   readonly value: {

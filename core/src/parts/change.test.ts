@@ -59,7 +59,7 @@ describe('changes', () => {
   });
 
   test('removing a table ends its relationships on both sides', () => {
-    const design = made(table('apiaries', 'Apiaries'), table('hives', 'Hives'), related, { kind: 'remove_table', table: 'apiaries' });
+    const design = made(table('apiaries', 'Apiaries'), table('hives', 'Hives'), related, { kind: 'remove', part: 'table', id: 'apiaries' });
     expect(design.relationships).toEqual([]);
     expect(tableOf(design, 'hives').fields.map((field) => field.id)).toEqual(['f_hives']);
   });
@@ -90,7 +90,7 @@ describe('changes', () => {
     ],
     [
       'a table that is gone',
-      { kind: 'remove_table', table: 'bees' },
+      { kind: 'remove', part: 'table', id: 'bees' },
       'There is no table "bees" in this app any more. Load the page again to see what there is.',
     ],
     ['an id twice', table('hives', 'Others'), 'The id "hives" is in use already.'],

@@ -1,5 +1,8 @@
 import type { DesignChange } from './design-change.js';
 import type { AppDesign } from '../design/design.js';
+import { partKind, type AnyPart } from './kinds.js';
+import type { PartName } from './part.js';
+import { findPart } from './remove.js';
 
 /** One line for the log: what a change did, in the names that held before it. */
 export function describeChange(change: DesignChange, before: AppDesign): string {
@@ -15,40 +18,12 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return change.name !== undefined && change.name !== table(change.table)
         ? `Renamed ${table(change.table)} to ${change.name}`
         : `Changed ${table(change.table)}`;
-    case 'change_list':
-      return `Changed the list ${before.lists.find((one) => one.id === change.list)?.name ?? ''}`;
-    case 'put_query':
-      return describePut('query', change.query, before.queries);
-    case 'remove_query':
-      return describeRemoved('query', change.query, before.queries);
-    case 'put_report':
-      return describePut('report', change.report, before.reports);
-    case 'remove_report':
-      return describeRemoved('report', change.report, before.reports);
-    case 'put_dashboard':
-      return describePut('dashboard', change.dashboard, before.dashboards);
-    case 'remove_dashboard':
-      return describeRemoved('dashboard', change.dashboard, before.dashboards);
-    case 'put_route':
-      return describePut('route', change.route, before.routes);
-    case 'remove_route':
-      return describeRemoved('route', change.route, before.routes);
-    case 'put_automation':
-      return describePut('automation', change.automation, before.automations);
-    case 'remove_automation':
-      return describeRemoved('automation', change.automation, before.automations);
-    case 'put_role':
-      return describePut('role', change.role, before.roles);
-    case 'remove_role':
-      return describeRemoved('role', change.role, before.roles);
-    case 'put_tie':
-      return `Tied people to records of ${table(change.tie.table)}`;
-    case 'remove_tie':
-      return `Ended the tie ${before.ties.find((one) => one.id === change.tie)?.name ?? ''}`;
+    case 'put':
+      return describePut(change.part, change.value, findPart(before, change.part, change.value.id));
+    case 'remove':
+      return `Removed the ${partKind(change.part).word} ${findPart(before, change.part, change.id)?.name ?? ''}`;
     case 'set_time_zone':
       return `Set the time zone to ${change.timeZone}`;
-    case 'remove_table':
-      return `Removed the table ${table(change.table)}`;
     case 'add_field':
       return `Added ${change.field.name} to ${table(change.table)}`;
     case 'change_field': {
@@ -68,16 +43,8 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
   }
 }
 
-interface Named {
-  readonly id: string;
-  readonly name: string;
+function describePut(name: PartName, part: AnyPart, old: AnyPart | undefined): string {
+  const { word } = partKind(name);
+  if (old === undefined) return `Added the ${word} ${part.name ?? ''}`;
+  return old.name === part.name ? `Changed the ${word} ${old.name ?? ''}` : `Renamed the ${word} ${old.name ?? ''} to ${part.name ?? ''}`;
 }
-
-function describePut(what: string, part: Named, before: readonly Named[]): string {
-  const old = before.find((one) => one.id === part.id);
-  if (old === undefined) return `Added the ${what} ${part.name}`;
-  return old.name === part.name ? `Changed the ${what} ${old.name}` : `Renamed the ${what} ${old.name} to ${part.name}`;
-}
-
-const describeRemoved = (what: string, id: string, before: readonly Named[]): string =>
-  `Removed the ${what} ${before.find((one) => one.id === id)?.name ?? ''}`;

@@ -1,13 +1,10 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { Expression, Id, Label } from '../shapes/shapes.js';
-import { AppDesignShape, Check, Role, Tie } from '../design/design.js';
+import { AppDesignShape, Check } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
-import { Automation } from '../design/automation.js';
-import { Dashboard } from '../design/dashboard.js';
-import { Report } from '../design/report.js';
-import { Route } from '../design/route.js';
-import { SavedQuery } from '../design/saved-query.js';
+import { Expression, Id, Label } from '../shapes/shapes.js';
+import { partKind, partNames, type PartOf } from './kinds.js';
+import type { PartName } from './part.js';
 
 const RelationshipPlan = z.object({
   id: Id,
@@ -20,7 +17,7 @@ const RelationshipPlan = z.object({
   whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
 });
 
-export const DesignChange = z.discriminatedUnion('kind', [
+const NamedChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rename_app'), name: Label }),
   z.object({
     kind: z.literal('add_table'),
@@ -41,24 +38,7 @@ export const DesignChange = z.discriminatedUnion('kind', [
     caption: Expression.optional(),
     checks: z.array(Check).max(50).optional(),
   }),
-  z.object({ kind: z.literal('change_list'), list: Id, condition: Expression }),
-  /** Adds the query, or puts it in the place of the one with its id. */
-  z.object({ kind: z.literal('put_query'), query: SavedQuery }),
-  z.object({ kind: z.literal('remove_query'), query: Id }),
-  z.object({ kind: z.literal('put_report'), report: Report }),
-  z.object({ kind: z.literal('remove_report'), report: Id }),
-  z.object({ kind: z.literal('put_dashboard'), dashboard: Dashboard }),
-  z.object({ kind: z.literal('remove_dashboard'), dashboard: Id }),
-  z.object({ kind: z.literal('put_route'), route: Route }),
-  z.object({ kind: z.literal('remove_route'), route: Id }),
-  z.object({ kind: z.literal('put_automation'), automation: Automation }),
-  z.object({ kind: z.literal('remove_automation'), automation: Id }),
-  z.object({ kind: z.literal('put_role'), role: Role }),
-  z.object({ kind: z.literal('remove_role'), role: Id }),
-  z.object({ kind: z.literal('put_tie'), tie: Tie }),
-  z.object({ kind: z.literal('remove_tie'), tie: Id }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
-  z.object({ kind: z.literal('remove_table'), table: Id }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
@@ -71,4 +51,26 @@ export const DesignChange = z.discriminatedUnion('kind', [
     whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional(),
   }),
 ]);
-export type DesignChange = z.infer<typeof DesignChange>;
+type NamedChange = z.infer<typeof NamedChange>;
+
+/** Kinds of part that are added, replaced and removed as a whole; a table and a relationship have changes of their own. */
+type PutName = Exclude<PartName, 'table' | 'relationship'>;
+type RemoveName = Exclude<PartName, 'relationship'>;
+/** Adds the part, or puts it in the place of the one with its id. */
+export type Put = { readonly [N in PutName]: { readonly kind: 'put'; readonly part: N; readonly value: PartOf<N> } }[PutName];
+export interface Remove {
+  readonly kind: 'remove';
+  readonly part: RemoveName;
+  readonly id: string;
+}
+
+const shapes = partNames.flatMap((name) => {
+  const { changes, shape } = partKind(name);
+  return [
+    ...(changes.put ? [z.object({ kind: z.literal('put'), part: z.literal(name), value: shape })] : []),
+    ...(changes.remove ? [z.object({ kind: z.literal('remove'), part: z.literal(name), id: Id })] : []),
+  ];
+});
+
+export type DesignChange = NamedChange | Put | Remove;
+export const DesignChange = z.union([NamedChange, ...shapes]) as unknown as z.ZodType<DesignChange, z.input<typeof NamedChange> | Put | Remove>;

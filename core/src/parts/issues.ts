@@ -1,24 +1,28 @@
+import type { TargetName } from './part.js';
+
 /** What can be wrong with a design or a change of it, as data; `designMessage` puts it into words. */
 export type DesignIssue =
   | { readonly code: 'shape'; readonly path: readonly PropertyKey[]; readonly problem: string }
   | {
       readonly code: 'unknown';
-      readonly what: 'table' | 'field' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'role' | 'tie';
+      readonly what: TargetName;
       readonly id: string;
     }
   | { readonly code: 'id_taken'; readonly id: string }
   | {
       readonly code: 'name_taken';
-      readonly what: 'table' | 'field' | 'children' | 'choice' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'move' | 'column' | 'role' | 'tie';
+      readonly what: TargetName | 'children' | 'choice' | 'move' | 'column';
       readonly name: string;
       readonly within: string;
     }
+  /** A table has to have one of these. */
+  | { readonly code: 'last'; readonly what: 'form' | 'list'; readonly table: string }
   | { readonly code: 'name_reserved'; readonly name: string }
   /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
   | { readonly code: 'relationship_kind'; readonly field: string }
   /** Something else is made of it: that has to go first. */
-  | { readonly code: 'in_use'; readonly what: 'query'; readonly by: string }
+  | { readonly code: 'in_use'; readonly what: TargetName; readonly by: string }
   | { readonly code: 'formula_kind'; readonly field: string }
   | { readonly code: 'broken'; readonly problem: string };
 
@@ -33,6 +37,8 @@ export function designMessage(issue: DesignIssue): string {
       return `The id "${issue.id}" is in use already.`;
     case 'name_taken':
       return `There is already ${issue.what === 'children' ? 'a list of children' : issue.what === 'automation' ? 'an automation' : `a ${issue.what}`} called "${issue.name}" in ${issue.within}. Choose another name.`;
+    case 'last':
+      return `${issue.table} needs a ${issue.what}. Add another before you remove this one.`;
     case 'name_reserved':
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
     case 'expression':

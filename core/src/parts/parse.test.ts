@@ -72,8 +72,8 @@ describe('a design is refused with', () => {
     ],
     ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
     ['a list in no such order', set('lists.1', { sort: { field: 'h_none', direction: 'up' } }), gone('field', 'h_none')],
-    ['a table without its form', (design) => at(design, 'forms').pop(), gone('form', 'hives')],
-    ['a table without its list', (design) => at(design, 'lists').pop(), gone('list', 'hives')],
+    ['a table without its form', (design) => at(design, 'forms').pop(), 'Hives needs a form. Add another before you remove this one.'],
+    ['a table without its list', (design) => at(design, 'lists').pop(), 'Hives needs a list. Add another before you remove this one.'],
 
     ['two queries of a name', again('queries', { id: 'q_new' }), taken('a query', 'Old', 'Honey')],
     ['a query of no table', set('queries.0', { table: 'none' }), gone('table', 'none')],

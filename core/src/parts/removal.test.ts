@@ -5,6 +5,7 @@ import { describeChange } from './describe.js';
 import type { DesignChange } from './design-change.js';
 import { Grant, type AppDesign } from '../design/design.js';
 import { designMessage } from './issues.js';
+import { listFor } from '../design/read.js';
 import { parseDesign } from './parse.js';
 import { field, table, whole } from './sample.js';
 
@@ -14,10 +15,10 @@ const query = whole.queries[0];
 const report = whole.reports[0];
 if (role === undefined || query === undefined || report === undefined) throw new Error('The design of the tests has changed');
 const made = applyChanges(whole, [
-  { kind: 'put_query', query: { ...query, id: 'q_more', name: 'More' } },
+  { kind: 'put', part: 'query', value: { ...query, id: 'q_more', name: 'More' } },
   {
-    kind: 'put_report',
-    report: {
+    kind: 'put', part: 'report',
+    value: {
       ...report,
       id: 'rep_more',
       name: 'More',
@@ -26,8 +27,8 @@ const made = applyChanges(whole, [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       ...role,
       grants: [
         Grant.parse({ id: 'g_hives', table: 'hives', hidden: ['h_year'], locked: ['h_code'] }),
@@ -47,15 +48,15 @@ if (!made.ok) throw new Error(made.issues.map(designMessage).join(' '));
 const full = made.design;
 
 const removals: readonly (readonly [id: string, change: DesignChange])[] = [
-  ...full.tables.map((one) => [one.id, { kind: 'remove_table', table: one.id }] as const),
+  ...full.tables.map((one) => [one.id, { kind: 'remove', part: 'table', id: one.id }] as const),
   ...full.tables.flatMap((one) => one.fields.map((each) => [each.id, { kind: 'remove_field', table: one.id, field: each.id }] as const)),
-  ...full.queries.map((one) => [one.id, { kind: 'remove_query', query: one.id }] as const),
-  ...full.reports.map((one) => [one.id, { kind: 'remove_report', report: one.id }] as const),
-  ...full.dashboards.map((one) => [one.id, { kind: 'remove_dashboard', dashboard: one.id }] as const),
-  ...full.routes.map((one) => [one.id, { kind: 'remove_route', route: one.id }] as const),
-  ...full.automations.map((one) => [one.id, { kind: 'remove_automation', automation: one.id }] as const),
-  ...full.roles.map((one) => [one.id, { kind: 'remove_role', role: one.id }] as const),
-  ...full.ties.map((one) => [one.id, { kind: 'remove_tie', tie: one.id }] as const),
+  ...full.queries.map((one) => [one.id, { kind: 'remove', part: 'query', id: one.id }] as const),
+  ...full.reports.map((one) => [one.id, { kind: 'remove', part: 'report', id: one.id }] as const),
+  ...full.dashboards.map((one) => [one.id, { kind: 'remove', part: 'dashboard', id: one.id }] as const),
+  ...full.routes.map((one) => [one.id, { kind: 'remove', part: 'route', id: one.id }] as const),
+  ...full.automations.map((one) => [one.id, { kind: 'remove', part: 'automation', id: one.id }] as const),
+  ...full.roles.map((one) => [one.id, { kind: 'remove', part: 'role', id: one.id }] as const),
+  ...full.ties.map((one) => [one.id, { kind: 'remove', part: 'tie', id: one.id }] as const),
 ];
 const speaksOf = (design: AppDesign, id: string): boolean => JSON.stringify(design).includes(`"${id}"`);
 
@@ -99,26 +100,26 @@ describe('the log says', () => {
     ['Added the table Shops', table('shops', 'Shops', [])],
     ['Renamed Hives to Colonies', { kind: 'change_table', table: 'hives', name: 'Colonies' }],
     ['Changed Hives', { kind: 'change_table', table: 'hives', section: 'Work' }],
-    ['Changed the list Hives', { kind: 'change_list', list: 'l_hives', condition: '' }],
-    ['Removed the table Hives', { kind: 'remove_table', table: 'hives' }],
+    ['Changed the list Hives', { kind: 'put', part: 'list', value: { ...listFor(full, 'hives'), condition: 'Queen year > 2020' } }],
+    ['Removed the table Hives', { kind: 'remove', part: 'table', id: 'hives' }],
     ['Added Box to Hives', { kind: 'add_field', table: 'hives', field: field({ kind: 'text', id: 'h_box', name: 'Box' }) }],
     ['Renamed Code of Hives to Number', { kind: 'change_field', table: 'hives', field: plan('Number') }],
     ['Changed Code of Hives', { kind: 'change_field', table: 'hives', field: plan('Code') }],
     ['Moved Code in Hives', { kind: 'move_field', table: 'hives', field: 'h_code', to: 1 }],
     ['Removed Code from Hives', { kind: 'remove_field', table: 'hives', field: 'h_code' }],
     ['Changed a relationship', { kind: 'change_relationship', relationship: 'r_hives', childrenName: 'Colonies' }],
-    ['Changed the query Old', { kind: 'put_query', query }],
-    ['Renamed the query Old to Aged', { kind: 'put_query', query: { ...query, name: 'Aged' } }],
-    ['Added the query Aged', { kind: 'put_query', query: { ...query, id: 'q_new', name: 'Aged' } }],
-    ['Removed the query Old', { kind: 'remove_query', query: 'q_old' }],
-    ['Removed the report All', { kind: 'remove_report', report: 'rep_all' }],
-    ['Removed the dashboard Season', { kind: 'remove_dashboard', dashboard: 'da_all' }],
-    ['Removed the route Way', { kind: 'remove_route', route: 'way' }],
-    ['Removed the automation Years', { kind: 'remove_automation', automation: 'au_year' }],
-    ['Changed the role Keeper', { kind: 'put_role', role }],
-    ['Removed the role Keeper', { kind: 'remove_role', role: 'keeper' }],
-    ['Tied people to records of Apiaries', { kind: 'put_tie', tie: { id: 'tie_new', name: 'Place', table: 'apiaries' } }],
-    ['Ended the tie Home', { kind: 'remove_tie', tie: 'tie_home' }],
+    ['Changed the query Old', { kind: 'put', part: 'query', value: query }],
+    ['Renamed the query Old to Aged', { kind: 'put', part: 'query', value: { ...query, name: 'Aged' } }],
+    ['Added the query Aged', { kind: 'put', part: 'query', value: { ...query, id: 'q_new', name: 'Aged' } }],
+    ['Removed the query Old', { kind: 'remove', part: 'query', id: 'q_old' }],
+    ['Removed the report All', { kind: 'remove', part: 'report', id: 'rep_all' }],
+    ['Removed the dashboard Season', { kind: 'remove', part: 'dashboard', id: 'da_all' }],
+    ['Removed the route Way', { kind: 'remove', part: 'route', id: 'way' }],
+    ['Removed the automation Years', { kind: 'remove', part: 'automation', id: 'au_year' }],
+    ['Changed the role Keeper', { kind: 'put', part: 'role', value: role }],
+    ['Removed the role Keeper', { kind: 'remove', part: 'role', id: 'keeper' }],
+    ['Added the linked record Place', { kind: 'put', part: 'tie', value: { id: 'tie_new', name: 'Place', table: 'apiaries' } }],
+    ['Removed the linked record Home', { kind: 'remove', part: 'tie', id: 'tie_home' }],
     ['Set the time zone to Europe/London', { kind: 'set_time_zone', timeZone: 'Europe/London' }],
   ])('%s', (says, change) => expect(describeChange(change, full)).toBe(says));
 });

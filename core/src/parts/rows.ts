@@ -1,42 +1,22 @@
-/** Rows that reports and tiles are made of: where a design keeps them, and the question that they are. */
+/** Rows that reports and tiles are made of, as the question that they are. */
 import type { AppDesign, Page } from '../design/design.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
-
-/** One place of a design that is made of rows. */
-export interface RowsPlace {
-  readonly owner: { readonly kind: 'report' | 'dashboard'; readonly id: string };
-  /** How the place is called in a sentence. */
-  readonly says: string;
-  readonly source: RowSource;
-  /** Columns of the rows that the place speaks of. */
-  readonly columns: readonly string[];
-}
-
-type Parts = Pick<AppDesign, 'reports' | 'dashboards'>;
-
-export function rowsPlaces(design: Parts): readonly RowsPlace[] {
-  const reports = design.reports.map((report): RowsPlace => ({
-    owner: { kind: 'report', id: report.id },
-    says: `the report ${report.name}`,
-    source: report.source,
-    columns: [...report.fields, ...report.groups, ...report.order].map((one) => one.column),
-  }));
-  const tiles = design.dashboards.flatMap((dashboard) =>
-    dashboard.tiles.map((tile): RowsPlace => ({
-      owner: { kind: 'dashboard', id: dashboard.id },
-      says: `the tile ${tile.name} of ${dashboard.name}`,
-      source: tile.source,
-      columns: tile.kind !== 'figure' ? [tile.label, tile.value] : tile.column === null ? [] : [tile.column],
-    })),
-  );
-  return [...reports, ...tiles];
-}
+import type { DesignIssue } from './issues.js';
 
 /** The question that gives the rows; null when its query is not part of the app (any more). */
 export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>): SavedQuery | null {
   if (source.kind === 'query') return design.queries.find((one) => one.id === source.query) ?? null;
   const { table, condition, columns } = source;
   return { id: 'rows', name: '', description: '', section: '', table, condition, columns, order: [], limit: null };
+}
+
+/** What is wrong when a report or tile, called `says`, shows columns that its rows do not have. */
+export function missingColumns(source: RowSource, columns: readonly string[], says: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {
+  const question = questionOf(source, design);
+  if (question === null || columns.every((id) => question.columns.some((column) => column.id === id))) return [];
+  return [
+    { code: 'broken', problem: `${says.charAt(0).toUpperCase()}${says.slice(1)} shows a column that its rows do not have. Take it out there first.` },
+  ];
 }
 
 /** The tables whose records a page is made of. */

@@ -51,15 +51,15 @@ export const whole = designOf([
     field({ kind: 'whole', id: 'h_year', name: 'Queen year' }),
   ]),
   related('apiaries', 'hives', 'Apiary', 'Hives'),
-  { kind: 'put_role', role: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
-  { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+  { kind: 'put', part: 'role', value: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
+  { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
   {
-    kind: 'put_query',
-    query: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
+    kind: 'put', part: 'query',
+    value: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
   },
   {
-    kind: 'put_report',
-    report: {
+    kind: 'put', part: 'report',
+    value: {
       id: 'rep_all',
       name: 'All',
       description: '',
@@ -73,8 +73,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put_dashboard',
-    dashboard: {
+    kind: 'put', part: 'dashboard',
+    value: {
       id: 'da_all',
       name: 'Season',
       description: '',
@@ -83,8 +83,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put_route',
-    route: {
+    kind: 'put', part: 'route',
+    value: {
       id: 'way',
       name: 'Way',
       description: '',
@@ -99,8 +99,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put_automation',
-    automation: {
+    kind: 'put', part: 'automation',
+    value: {
       id: 'au_year',
       name: 'Years',
       description: '',

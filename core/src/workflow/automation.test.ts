@@ -15,7 +15,7 @@ const kinds = [
 ];
 const fill = (id: string, expression: string) => ({ field: id, itself: false, expression });
 const automation = (id: string, more: object): Automation => Automation.parse({ id, name: id, table: 'lots', on: 'added', steps: [], ...more });
-const put = (one: Automation): DesignChange => ({ kind: 'put_automation', automation: one });
+const put = (one: Automation): DesignChange => ({ kind: 'put', part: 'automation', value: one });
 const everyStep: readonly Step[] = [
   { kind: 'change', id: 's_change', values: [fill('l_jars', 'Jars + 1'), fill('l_kind', '"Old one"'), fill('l_price', 'Jars / 3')] },
   { kind: 'add', id: 's_add', table: 'tasks', values: [fill('t_what', '"Label " + Code'), { field: 'tasks_up', itself: true, expression: '' }] },
@@ -142,10 +142,10 @@ describe('an automation in its design', () => {
       const made = applyChanges(design, changes);
       return made.ok ? '' : made.issues.map(designMessage).join(' ');
     };
-    expect(refusal({ kind: 'remove_table', table: 'tasks' })).toContain('Step 2 of the automation au_all adds to a table that is not there any more');
+    expect(refusal({ kind: 'remove', part: 'table', id: 'tasks' })).toContain('Step 2 of the automation au_all adds to a table that is not there any more');
     expect(refusal({ kind: 'remove_field', table: 'lots', field: 'l_jars' })).toContain('Step 1 of the automation au_all fills a field of Lots');
-    expect(refusal({ kind: 'remove_table', table: 'lots' })).toBe('');
-    expect(changed({ kind: 'remove_table', table: 'lots' }).automations).toEqual([]);
+    expect(refusal({ kind: 'remove', part: 'table', id: 'lots' })).toBe('');
+    expect(changed({ kind: 'remove', part: 'table', id: 'lots' }).automations).toEqual([]);
     const step = (more: object) => refusal(put(automation('au_new', { steps: [{ id: 's_new', ...more }] })));
     expect(step({ kind: 'change', values: [fill('l_kind', '"Odd"')] })).toContain('“Odd” is none of the choices of Kind');
     expect(step({ kind: 'change', values: [fill('l_jars', '')] })).toContain('does not say what Jars is filled with');

@@ -84,7 +84,7 @@ test('every mend of every finding settles it, and leaves a design that holds', (
         for (const mend of mends) {
           const left = checkRoute(design, mend.route).map((one) => `${one.kind} ${one.status.id}`);
           expect(left).not.toContain(`${finding.kind} ${finding.status.id}`);
-          expect(applyChanges(design, [{ kind: 'put_route', route: mend.route }])).toMatchObject({ ok: true });
+          expect(applyChanges(design, [{ kind: 'put', part: 'route', value: mend.route }])).toMatchObject({ ok: true });
         }
       }
     }),

@@ -2,8 +2,8 @@
 import type { Automation, DesignChange } from '@bibliona/core';
 
 const put = (automation: Pick<Automation, 'id' | 'name' | 'description' | 'table' | 'on' | 'steps'> & Partial<Automation>): DesignChange => ({
-  kind: 'put_automation',
-  automation: { section: '', isOn: true, fields: [], moves: [], condition: '', ...automation },
+  kind: 'put', part: 'automation',
+  value: { section: '', isOn: true, fields: [], moves: [], condition: '', ...automation },
 });
 
 export const automations: readonly DesignChange[] = [

@@ -14,10 +14,10 @@ const coordinatorMenu: readonly Page[] = [
 ];
 
 export const access: readonly DesignChange[] = [
-  { kind: 'put_tie', tie: { id: 'tie_keeper', name: 'Keeper', table: 'keepers' } },
+  { kind: 'put', part: 'tie', value: { id: 'tie_keeper', name: 'Keeper', table: 'keepers' } },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'coordinator',
       name: 'Coordinator',
       description: 'Runs the co-operative from day to day.',
@@ -27,8 +27,8 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'keeper',
       name: 'Keeper',
       description: 'Looks after apiaries of their own.',
@@ -59,10 +59,10 @@ export const access: readonly DesignChange[] = [
       ],
     },
   },
-  { kind: 'put_tie', tie: { id: 'tie_shop', name: 'Shop', table: 'shops' } },
+  { kind: 'put', part: 'tie', value: { id: 'tie_shop', name: 'Shop', table: 'shops' } },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'lab',
       name: 'Lab',
       description: 'Tests the lots that are in the laboratory.',
@@ -82,8 +82,8 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'shop',
       name: 'Shop',
       description: 'Orders honey, and sees what it ordered.',
@@ -100,8 +100,8 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'visitor',
       name: 'Visitor',
       description: 'Reports swarms, and sees nothing of the co-operative.',
@@ -110,5 +110,5 @@ export const access: readonly DesignChange[] = [
       grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref'] })],
     },
   },
-  { kind: 'remove_role', role: 'team' },
+  { kind: 'remove', part: 'role', id: 'team' },
 ];

@@ -4,8 +4,8 @@ import { column } from './parts.js';
 
 export const questions: readonly DesignChange[] = [
   {
-    kind: 'put_query',
-    query: {
+    kind: 'put', part: 'query',
+    value: {
       id: 'mite_heavy',
       name: 'Mite-heavy apiaries',
       description: 'Where the counts of the last two years ran high.',
@@ -24,8 +24,8 @@ export const questions: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_query',
-    query: {
+    kind: 'put', part: 'query',
+    value: {
       id: 'unseen_hives',
       name: 'Hives not seen lately',
       description: 'Nobody has opened them for sixty days.',

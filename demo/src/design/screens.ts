@@ -151,7 +151,7 @@ const tiles: readonly Tile[] = [
 ];
 
 export const screens: readonly DesignChange[] = [
-  { kind: 'put_report', report: harvestByApiary },
-  { kind: 'put_report', report: ordersByShop },
-  { kind: 'put_dashboard', dashboard: { id: 'season', name: 'Season at a glance', description: '', section: 'My day', tiles } },
+  { kind: 'put', part: 'report', value: harvestByApiary },
+  { kind: 'put', part: 'report', value: ordersByShop },
+  { kind: 'put', part: 'dashboard', value: { id: 'season', name: 'Season at a glance', description: '', section: 'My day', tiles } },
 ];

@@ -84,7 +84,7 @@ export class Runs {
 
   /** @throws Refusal invalid when the automation cannot stand in the design, not_found when there is no such record */
   async try(app: OpenedApp, builder: Person, automation: Automation, asked: number | undefined): Promise<TryAutomationAnswer> {
-    const made = applyChanges(app.design, [{ kind: 'put_automation', automation }]);
+    const made = applyChanges(app.design, [{ kind: 'put', part: 'automation', value: automation }]);
     if (!made.ok) throw new Refusal('invalid', made.issues.map(designMessage).join(' '));
     const tried = { ...app, design: made.design };
     const put = made.design.automations.find((one) => one.id === automation.id) ?? automation;

@@ -339,8 +339,8 @@ test(`nobody reads what is not theirs: ${rounds} sets of grants, seed ${seed}`, 
     if (!worked.ok) throw new Error(worked.issues.map(designMessage).join(' '));
     const [made] = fc.sample(roles(worked.design), { numRuns: 1, seed: seed + n });
     const changes: DesignChange[] = [
-      { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
-      ...(made ?? []).map((role): DesignChange => ({ kind: 'put_role', role })),
+      { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+      ...(made ?? []).map((role): DesignChange => ({ kind: 'put', part: 'role', value: role })),
     ];
     const applied = applyChanges(worked.design, changes);
     // Too large a condition, or a constant that is none: the next one.

@@ -11,10 +11,10 @@ beforeAll(async () => {
   builder = await it.person('Ada Roke');
   app = await makeApp(builder, 'People', [
     ...honey,
-    { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+    { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
     {
-      kind: 'put_role',
-      role: {
+      kind: 'put', part: 'role',
+      value: {
         id: 'keeper',
         name: 'Keeper',
         description: '',

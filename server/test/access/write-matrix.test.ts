@@ -170,9 +170,9 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
       .flatMap((role) => role.grants)
       .filter((grant) => grant.table === 'hives' && grant.condition !== '' && !grant.condition.includes('me.Home'));
     const applied = applyChanges(worked.design, [
-      { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
-      ...(made ?? []).map((role): DesignChange => ({ kind: 'put_role', role })),
-      { kind: 'put_route', route: way(guards[0]?.condition ?? '') },
+      { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+      ...(made ?? []).map((role): DesignChange => ({ kind: 'put', part: 'role', value: role })),
+      { kind: 'put', part: 'route', value: way(guards[0]?.condition ?? '') },
     ]);
     // Too large a condition, or a constant that is none: the next one.
     if (!applied.ok) continue;

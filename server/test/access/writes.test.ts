@@ -9,8 +9,8 @@ let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
 const role = (id: string, grants: readonly Grant[]): DesignChange => ({
-  kind: 'put_role',
-  role: { id, name: id, description: '', everything: false, menu: [], grants },
+  kind: 'put', part: 'role',
+  value: { id, name: id, description: '', everything: false, menu: [], grants },
 });
 const save = (who: Caller, ...writes: readonly Write[]) => who.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
 const refused = (who: Caller, ...writes: readonly Write[]) => who.refused(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
@@ -28,7 +28,7 @@ afterAll(() => it.close());
 beforeEach(async () => {
   app = await makeApp(builder, 'Grants', [
     ...honey,
-    { kind: 'put_tie', tie: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+    { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
     role('own', [
       grantOf('g_own', 'hives', { add: true, change: true, remove: true, condition: 'Apiary = me.Home', locked: ['h_rent'], hidden: ['h_gentle'] }),
       grantOf('g_all', 'hives', { condition: 'Code != "H-4"', hidden: ['h_gentle'] }),

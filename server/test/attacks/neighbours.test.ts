@@ -170,7 +170,7 @@ test('automations that set each other off end in a sentence, and nothing of them
   });
   const loud = await makeApp(ada, 'Loud', [
     table('echoes', 'Echoes', [field('text', 'e_what', 'What')]),
-    ...Array.from({ length: 7 }, (_, n) => ({ kind: 'put_automation', automation: automation(n) }) as const),
+    ...Array.from({ length: 7 }, (_, n) => ({ kind: 'put', part: 'automation', value: automation(n) }) as const),
   ]);
   const began = performance.now();
   const answer = await ada.refused(contract.saveRecords, {

@@ -74,8 +74,8 @@ describe('a text that becomes another kind', () => {
 
 const labels = ['draft', 'in_lab', 'released'].map((id) => ({ id, label: id }));
 const lab: DesignChange = {
-  kind: 'put_role',
-  role: { id: 'lab', name: 'Lab', description: '', everything: false, menu: [], grants: [grantOf('g_lab', 'lots', { hidden: ['l_water'] })] },
+  kind: 'put', part: 'role',
+  value: { id: 'lab', name: 'Lab', description: '', everything: false, menu: [], grants: [grantOf('g_lab', 'lots', { hidden: ['l_water'] })] },
 };
 const move = (id: string, from: string, to: string, more: object = {}) => ({
   id,
@@ -107,10 +107,10 @@ describe('a route on a table with records', () => {
     await add(app, 'lots', [{ l_water: 1 }, { l_water: 2 }, { l_status: 'released' }]);
     const { steps } = await ada.call(contract.previewChanges, {
       params: { app: app.id },
-      body: { version: app.version, changes: [{ kind: 'put_route', route }] },
+      body: { version: app.version, changes: [{ kind: 'put', part: 'route', value: route }] },
     });
     expect(steps.flatMap((step) => step.found ?? [])).toEqual(['2 records of Lots without a Status begin at draft.']);
-    await change(app, [{ kind: 'put_route', route }]);
+    await change(app, [{ kind: 'put', part: 'route', value: route }]);
     const { counts } = await ada.call(contract.countStatuses, { params: { app: app.id, route: 'way' } });
     expect(counts).toMatchObject({ draft: 2, released: 1 });
     const rows = await it.sql(`SELECT status FROM "app_${app.id}".lots ORDER BY id`);
@@ -123,7 +123,7 @@ describe('what waits', () => {
     const app = await makeApp(ada, 'Waiting', [
       table('lots', 'Lots', [field('whole', 'l_water', 'Water'), field('choice', 'l_status', 'Status', { choices: labels })]),
       lab,
-      { kind: 'put_route', route },
+      { kind: 'put', part: 'route', value: route },
     ]);
     const lena = await it.person('Lena Foss');
     await it.server.people.join(app.id, lena.id, 'member', ['lab']);

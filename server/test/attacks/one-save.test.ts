@@ -10,8 +10,8 @@ let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
 const role = (id: string, grants: readonly Grant[]): DesignChange => ({
-  kind: 'put_role',
-  role: { id, name: id, description: '', everything: false, menu: [], grants },
+  kind: 'put', part: 'role',
+  value: { id, name: id, description: '', everything: false, menu: [], grants },
 });
 const move = (id: string, from: string, to: string, guard = '') => ({ id, name: id, from, to, roles: ['lab'], guard, duty: 'should' as const });
 const route: Route = {
@@ -46,7 +46,7 @@ const design: readonly DesignChange[] = [
   },
   role('lab', [grantOf('g_lab', 'lots', { change: true }), grantOf('g_tests', 'tests', { add: true })]),
   role('keeper', [grantOf('g_keeper', 'lots', { add: true, change: true, remove: true, condition: 'Owner = "Bede"' })]),
-  { kind: 'put_route', route },
+  { kind: 'put', part: 'route', value: route },
   { kind: 'change_table', table: 'lots', checks: [{ id: 'ck_few', condition: 'count(Tests) <= 3', message: 'A lot has at most three tests.' }] },
 ];
 

@@ -19,11 +19,11 @@ const design: readonly DesignChange[] = [
   table('ledger', 'Secret ledger', [field('text', 'le_secret', 'Secret entry'), field('whole', 'le_sum', 'Secret sum')]),
   { kind: 'add_field', table: 'hives', field: field('formula', 'h_twice', 'Twice', { expression: 'Rent * 2', digits: null }) },
   { kind: 'change_table', table: 'hives', checks: [{ id: 'ck', condition: 'Rent < 4711', message: 'Too dear.' }] },
-  { kind: 'put_query', query: { ...part('q_open'), ...source, order: [], limit: null } },
-  { kind: 'put_query', query: { ...part('q_closed'), ...source, order: [], limit: null } },
+  { kind: 'put', part: 'query', value: { ...part('q_open'), ...source, order: [], limit: null } },
+  { kind: 'put', part: 'query', value: { ...part('q_closed'), ...source, order: [], limit: null } },
   {
-    kind: 'put_report',
-    report: {
+    kind: 'put', part: 'report',
+    value: {
       ...part('rep_closed'),
       source: { kind: 'table', ...source },
       fields: [{ column: 'c_code', share: 4, wraps: true, total: null }],
@@ -34,8 +34,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_dashboard',
-    dashboard: {
+    kind: 'put', part: 'dashboard',
+    value: {
       ...part('da_closed'),
       tiles: [
         {
@@ -53,8 +53,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_automation',
-    automation: {
+    kind: 'put', part: 'automation',
+    value: {
       ...part('au_secret'),
       isOn: true,
       table: 'hives',
@@ -66,8 +66,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'boss',
       name: 'Boss',
       description: '',
@@ -77,8 +77,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put_role',
-    role: {
+    kind: 'put', part: 'role',
+    value: {
       id: 'keeper',
       name: 'Keeper',
       description: '',

@@ -26,7 +26,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Give it a name: what are these people to you?');
     const id = newId('ro');
-    void make([{ kind: 'put_role', role: { id, name, description: '', everything: false, grants: [], menu: [] } }], () => onMade(id));
+    void make([{ kind: 'put', part: 'role', value: { id, name, description: '', everything: false, grants: [], menu: [] } }], () => onMade(id));
   };
   return (
     <FormDialog
@@ -50,7 +50,7 @@ export function TieDialog({ onClose }: DialogProps) {
   const [name, setName] = useState('');
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Give it a name, such as the singular of the table');
-    void make([{ kind: 'put_tie', tie: { id: newId('tie'), name, table } }], onClose);
+    void make([{ kind: 'put', part: 'tie', value: { id: newId('tie'), name, table } }], onClose);
   };
   return (
     <FormDialog

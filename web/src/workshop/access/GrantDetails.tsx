@@ -39,7 +39,7 @@ export function GrantDetails({ role, table, of }: { readonly role: Role; readonl
       if (!checked.ok) return setProblem(checked.problems[0]?.message ?? '');
     }
     setSending(true);
-    const outcome = await change({ kind: 'put_role', role: draft });
+    const outcome = await change({ kind: 'put', part: 'role', value: draft });
     setSending(false);
     setProblem(outcome === true ? null : outcome);
   };

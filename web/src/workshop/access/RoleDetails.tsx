@@ -26,13 +26,13 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   const pages = menuEntries(app.design, app.id, everyPage(app.design));
   const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
   const save = async (): Promise<void> => {
-    const outcome = await change({ kind: 'put_role', role: draft });
+    const outcome = await change({ kind: 'put', part: 'role', value: draft });
     setProblem(outcome === true ? null : outcome);
   };
   const [isAsking, setAsking] = useState(false);
   const remove = async (): Promise<void> => {
     setAsking(false);
-    const outcome = await change({ kind: 'remove_role', role: role.id });
+    const outcome = await change({ kind: 'remove', part: 'role', id: role.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/access`);
     else setProblem(outcome);
   };

@@ -36,7 +36,7 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
       condition: '',
       steps: [],
     };
-    void make([{ kind: 'put_automation', automation }], () => onMade(id));
+    void make([{ kind: 'put', part: 'automation', value: automation }], () => onMade(id));
   };
   return (
     <FormDialog

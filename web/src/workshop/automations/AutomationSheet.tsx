@@ -18,8 +18,8 @@ export function AutomationSheet({ saved, shelf }: { readonly saved: Automation; 
   const [height, setHeight] = useRemembered<number>('proof automations', 290);
   const [spot, setSpot] = useState<Spot>({ kind: 'automation' });
   const draft = useDraft(saved, {
-    put: (automation) => ({ kind: 'put_automation', automation }),
-    remove: { kind: 'remove_automation', automation: saved.id },
+    put: (automation) => ({ kind: 'put', part: 'automation', value: automation }),
+    remove: { kind: 'remove', part: 'automation', id: saved.id },
     back: `/workshop/${app.id}/workflows`,
   });
   const { part: automation, edit } = draft;

@@ -11,7 +11,7 @@ export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => v
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Give it a name: what is seen here at a glance?');
     const id = newId('da');
-    void make([{ kind: 'put_dashboard', dashboard: { id, name, description: '', section: '', tiles: [] } }], () => onMade(id));
+    void make([{ kind: 'put', part: 'dashboard', value: { id, name, description: '', section: '', tiles: [] } }], () => onMade(id));
   };
   return (
     <FormDialog

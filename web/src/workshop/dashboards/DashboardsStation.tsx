@@ -68,8 +68,8 @@ function OpenDashboard({ saved, shelf }: { readonly saved: Dashboard; readonly s
   const [chosen, setChosen] = useState<string | null>(null);
   const [isAdding, setAdding] = useState(false);
   const draft = useDraft(saved, {
-    put: (dashboard) => ({ kind: 'put_dashboard', dashboard }),
-    remove: { kind: 'remove_dashboard', dashboard: saved.id },
+    put: (dashboard) => ({ kind: 'put', part: 'dashboard', value: dashboard }),
+    remove: { kind: 'remove', part: 'dashboard', id: saved.id },
     back: `/workshop/${app.id}/dashboards`,
   });
   const { part: dashboard, edit } = draft;

@@ -26,7 +26,7 @@ let count = 0;
 const newId = (prefix: string): string => `${prefix}_${(count += 1)}`;
 const tile = (more: Partial<Answers>): Tile => tileFrom({ ...answers, ...more }, design, 'ti_one', place, newId);
 const put = (one: Tile) =>
-  applyChanges(design, [{ kind: 'put_dashboard', dashboard: { id: 'da_one', name: 'One', description: '', section: '', tiles: [one] } }]);
+  applyChanges(design, [{ kind: 'put', part: 'dashboard', value: { id: 'da_one', name: 'One', description: '', section: '', tiles: [one] } }]);
 
 describe('a tile', () => {
   test('is made whole from any answers', () => {

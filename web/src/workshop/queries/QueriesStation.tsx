@@ -61,8 +61,8 @@ function OpenQuery({ saved, shelf }: { readonly saved: SavedQuery; readonly shel
   const [height, setHeight] = useRemembered<number>('proof queries', 320);
   const [spot, setSpot] = useState<Spot>({ kind: 'query' });
   const draft = useDraft(saved, {
-    put: (query) => ({ kind: 'put_query', query }),
-    remove: { kind: 'remove_query', query: saved.id },
+    put: (query) => ({ kind: 'put', part: 'query', value: query }),
+    remove: { kind: 'remove', part: 'query', id: saved.id },
     back: `/workshop/${app.id}/queries`,
   });
   const { part: query, edit } = draft;

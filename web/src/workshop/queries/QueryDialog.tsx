@@ -40,7 +40,7 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
       order: [],
       limit: null,
     };
-    void make([{ kind: 'put_query', query }], () => onMade(id));
+    void make([{ kind: 'put', part: 'query', value: query }], () => onMade(id));
   };
   return (
     <FormDialog

@@ -56,7 +56,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
     }
     setSending(true);
     const id = newId('rep');
-    const outcome = await change({ kind: 'put_report', report: reportFrom(answers, design, id, newId) });
+    const outcome = await change({ kind: 'put', part: 'report', value: reportFrom(answers, design, id, newId) });
     if (outcome === true) return onMade(id);
     setSending(false);
     setProblem({ at: outcome.includes('called') ? 'name' : 'form', text: outcome });

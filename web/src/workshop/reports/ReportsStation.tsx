@@ -64,8 +64,8 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
   const [spot, setSpot] = useState<Spot>({ kind: 'fields' });
   const [page, setPage] = useState(1);
   const draft = useDraft(saved, {
-    put: (report) => ({ kind: 'put_report', report }),
-    remove: { kind: 'remove_report', report: saved.id },
+    put: (report) => ({ kind: 'put', part: 'report', value: report }),
+    remove: { kind: 'remove', part: 'report', id: saved.id },
     back: `/workshop/${app.id}/reports`,
   });
   const { part: report, edit } = draft;

@@ -50,7 +50,7 @@ const named = (one: typeof report, ids: readonly { readonly column: string }[]):
 
 describe('three answers', () => {
   test('give a report that is whole: what is a heading is no field, and amounts are summed up', () => {
-    expect(applyChanges(design, [{ kind: 'put_report', report }]).ok).toBe(true);
+    expect(applyChanges(design, [{ kind: 'put', part: 'report', value: report }]).ok).toBe(true);
     expect(named(report, report.fields)).toEqual(['Date', 'Queen year', 'Kilos']);
     expect(report.fields.map((one) => one.total)).toEqual([null, null, 'sum']);
     expect(named(report, report.groups)).toEqual(['Place']);
@@ -78,7 +78,7 @@ describe('an edit', () => {
   test('adds a column under a name that is free', () => {
     const wider = withColumn(report, { id: 'c_more', name: 'Kilos', expression: 'Kilos * 2', summary: null, digits: null }, design);
     expect(named(wider, wider.fields).at(-1)).toBe('Kilos 2');
-    expect(applyChanges(design, [{ kind: 'put_report', report: wider }]).ok).toBe(true);
+    expect(applyChanges(design, [{ kind: 'put', part: 'report', value: wider }]).ok).toBe(true);
   });
   test('offers the totals that a column can have', () => {
     expect(totalsFor('number')).toEqual(['count', 'sum', 'average', 'smallest', 'largest']);

@@ -107,7 +107,7 @@ function Settings({ table }: { readonly table: Table }) {
     setProblem(outcome === true ? null : outcome);
   };
   const remove = async (): Promise<void> => {
-    const outcome = await change({ kind: 'remove_table', table: table.id });
+    const outcome = await change({ kind: 'remove', part: 'table', id: table.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/tables`);
     else setProblem(outcome);
   };

@@ -27,7 +27,7 @@ export function TableRules({ table }: { readonly table: Table }) {
       if (one.message.trim() === '') return setProblem({ at: `${one.id} message`, text: 'Say in a sentence what is wrong, for whoever enters a record.' });
     }
     setSending(true);
-    const outcome = await change({ kind: 'change_table', table: table.id, checks: [...checks] }, { kind: 'change_list', list: list.id, condition });
+    const outcome = await change({ kind: 'change_table', table: table.id, checks: [...checks] }, { kind: 'put', part: 'list', value: { ...list, condition } });
     setSending(false);
     setProblem(outcome === true ? null : { at: 'form', text: outcome });
   };

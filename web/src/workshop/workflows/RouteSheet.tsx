@@ -23,8 +23,8 @@ export function RouteSheet({ saved, shelf }: { readonly saved: Route; readonly s
   const [height, setHeight] = useRemembered<number>('proof workflows', 210);
   const [spot, setSpot] = useState<Spot>({ kind: 'route' });
   const draft = useDraft(saved, {
-    put: (route) => ({ kind: 'put_route', route }),
-    remove: { kind: 'remove_route', route: saved.id },
+    put: (route) => ({ kind: 'put', part: 'route', value: route }),
+    remove: { kind: 'remove', part: 'route', id: saved.id },
     back: `/workshop/${app.id}/workflows`,
   });
   const { part: route, edit } = draft;

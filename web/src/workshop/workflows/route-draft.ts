@@ -81,7 +81,7 @@ export function changesFrom(
     table: answers.table,
     field: { kind: 'choice', id: field, name: answers.fieldName, description: '', required: false, unique: false, default: null, choices: [...choices] },
   };
-  return { id, changes: [...(answers.field === '' ? [added] : []), { kind: 'put_route', route }] };
+  return { id, changes: [...(answers.field === '' ? [added] : []), { kind: 'put', part: 'route', value: route }] };
 }
 
 export const whoMoves = (design: AppDesign, move: Move): string =>

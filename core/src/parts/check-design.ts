@@ -1,0 +1,65 @@
+/** Whether a design is whole: names and ids are unique, everything that is named is there, every expression can be read. */
+import type { AppDesign } from '../design/design.js';
+import { check } from '../expression/check.js';
+import { expressionsOf } from './expressions.js';
+import type { DesignIssue } from './issues.js';
+import { everyPart, partKind, partNames, partsOf } from './kinds.js';
+import type { ExpressionPlace, Reference, TargetName, UncheckedDesign } from './part.js';
+import { folded, repeated } from './repeated.js';
+
+/** Finds what references lead to: every part by its kind and id, and of each field its table. */
+class Targets {
+  private readonly ids = new Map<TargetName, Map<string, string>>();
+
+  constructor(design: UncheckedDesign) {
+    for (const name of partNames) this.ids.set(name, new Map(partsOf(design, name).map((part) => [part.id, ''])));
+    this.ids.set('field', new Map(design.tables.flatMap((table) => table.fields.map((field) => [field.id, table.id] as const))));
+  }
+  has({ to, id, table }: Reference): boolean {
+    const found = this.ids.get(to)?.get(id);
+    return found !== undefined && (table === undefined || found === table);
+  }
+}
+
+/** Checks what Zod's shapes cannot, besides expressions: that names are unique and references lead somewhere. */
+export function structureIssues(design: UncheckedDesign): readonly DesignIssue[] {
+  const issues: DesignIssue[] = [];
+  const targets = new Targets(design);
+  const ids: { readonly id: string }[] = [];
+  for (const name of partNames) {
+    const kind = partKind(name);
+    const parts = partsOf(design, name);
+    if (kind.uniqueWithin !== null)
+      for (const part of repeated(parts, (one) => `${kind.uniqueWithin?.(one) ?? ''} ${folded(one.name ?? '')}`)) {
+        const within = design.tables.find((one) => one.id === kind.uniqueWithin?.(part))?.name ?? design.name;
+        issues.push({ code: 'name_taken', what: name, name: part.name ?? '', within });
+      }
+    for (const part of parts) {
+      ids.push(part, ...kind.inner(part));
+      for (const one of kind.references(part, design))
+        if (!targets.has(one)) issues.push(one.missing === undefined ? { code: 'unknown', what: one.to, id: one.id } : { code: 'broken', problem: one.missing });
+      issues.push(...kind.issues(part, design));
+    }
+  }
+  for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
+  for (const table of repeated(design.tables, (one) => one.slug))
+    issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
+  return issues;
+}
+
+/** Expressions that cannot be read. `asks` tells which are read at all: after a change those that it can touch. */
+export function expressionIssues(design: AppDesign, asks: (place: ExpressionPlace) => boolean = () => true): readonly DesignIssue[] {
+  return expressionsOf(design).flatMap((place): DesignIssue[] => {
+    if (!asks(place)) return [];
+    const checked = check(place.text, { design, table: place.table }, place.wanted);
+    return checked.ok ? [] : [{ code: 'expression', place: place.says, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' }];
+  });
+}
+
+/** The parts that name another, each with what it is called in a sentence. */
+export function usersOf(design: UncheckedDesign, to: TargetName, id: string): readonly string[] {
+  const users: string[] = [];
+  for (const [name, part] of everyPart(design))
+    if (partKind(name).references(part, design).some((one) => one.to === to && one.id === id)) users.push(`the ${partKind(name).word} ${part.name ?? ''}`.trim());
+  return users;
+}

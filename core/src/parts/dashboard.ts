@@ -1,0 +1,37 @@
+import { Dashboard, type Tile } from '../design/dashboard.js';
+import type { DesignIssue } from './issues.js';
+import { mapped, staying, withParts, type PartKind } from './part.js';
+import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
+import { missingColumns } from './rows.js';
+
+const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
+
+/** The columns of its rows that a tile shows. */
+const columnsOf = (tile: Tile): readonly string[] => (tile.kind !== 'figure' ? [tile.label, tile.value] : tile.column === null ? [] : [tile.column]);
+
+export const dashboard: PartKind<Dashboard> = {
+  word: 'dashboard',
+  key: 'dashboards',
+  shape: Dashboard,
+  changes: { put: true, remove: true },
+  uniqueWithin: () => '',
+  inner: (part) => part.tiles,
+  references: (part) => part.tiles.map((tile) => sourceReference(tile.source)),
+  issues: (part, design) =>
+    part.tiles.flatMap((tile): readonly DesignIssue[] => [
+      ...(tile.source.kind === 'table' ? columnIssues(tile.source, saysOf(tile, part)) : []),
+      ...missingColumns(tile.source, columnsOf(tile), saysOf(tile, part), design),
+    ]),
+  without: (part, gone) => {
+    const kept = part.tiles.find((tile) => sourceGone(tile.source, gone) === 'refuses');
+    if (kept !== undefined) return { by: saysOf(kept, part) };
+    return withParts(part, { tiles: staying(part.tiles, (tile) => sourceGone(tile.source, gone) === 'stays') });
+  },
+  expressions: (part, _, write) =>
+    withParts(part, {
+      tiles: mapped(part.tiles, (tile) =>
+        withParts(tile, { source: writtenSource(tile.source, saysOf(tile, part), `tile ${tile.id} `, { kind: 'dashboard', id: part.id }, write) }),
+      ),
+    }),
+  expressionsReadOthers: false,
+};

@@ -1,0 +1,31 @@
+import { Form } from '../design/design.js';
+import { staying, withParts, type PartKind, type Reference } from './part.js';
+
+export const form: PartKind<Form> = {
+  word: 'form',
+  key: 'forms',
+  shape: Form,
+  changes: { put: true, remove: true },
+  uniqueWithin: (part) => part.table,
+  inner: () => [],
+  references: (part) => [
+    { to: 'table', id: part.table },
+    ...part.items.map((item): Reference =>
+      item.kind === 'field' ? { to: 'field', id: item.field, table: part.table } : { to: 'relationship', id: item.relationship },
+    ),
+  ],
+  issues: (part, design) =>
+    part.items.flatMap((item) =>
+      item.kind === 'children' && design.relationships.some((one) => one.id === item.relationship && one.parent !== part.table)
+        ? [{ code: 'unknown', what: 'relationship', id: item.relationship } as const]
+        : [],
+    ),
+  without: (part, gone) =>
+    gone.has('table', part.table)
+      ? 'remove'
+      : withParts(part, {
+          items: staying(part.items, (item) => !(item.kind === 'field' ? gone.has('field', item.field) : gone.has('relationship', item.relationship))),
+        }),
+  expressions: (part) => part,
+  expressionsReadOthers: false,
+};

@@ -1,0 +1,39 @@
+/** All kinds of part of a design. A new kind is a file beside this one, its shape in `design`, and a row here. */
+import { automation } from './automation.js';
+import { dashboard } from './dashboard.js';
+import { form } from './form.js';
+import { list } from './list.js';
+import type { PartKey, PartKind, PartName, UncheckedDesign } from './part.js';
+import { query } from './query.js';
+import { relationship } from './relationship.js';
+import { report } from './report.js';
+import { role } from './role.js';
+import { route } from './route.js';
+import { table } from './table.js';
+import { tie } from './tie.js';
+
+export const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
+
+export type PartOf<N extends PartName> = (typeof partKinds)[N] extends PartKind<infer P> ? P : never;
+
+/** A part as the tables of parts see it, whatever its kind. */
+export interface AnyPart {
+  readonly id: string;
+  readonly name?: string;
+}
+
+export const partNames = Object.keys(partKinds) as readonly PartName[];
+
+/** The kind of that name, for parts of which only the name of the kind is known. */
+export const partKind = (name: PartName): PartKind<AnyPart> => partKinds[name] as unknown as PartKind<AnyPart>;
+
+export const partsOf = (design: UncheckedDesign, name: PartName): readonly AnyPart[] => design[partKind(name).key];
+
+/** The design with another list of parts of one kind. */
+export const withList = <D extends UncheckedDesign>(design: D, key: PartKey, parts: readonly AnyPart[]): D =>
+  (design[key] as readonly AnyPart[]) === parts ? design : { ...design, [key]: parts };
+
+/** Every part of a design with its kind. */
+export function* everyPart(design: UncheckedDesign): Generator<readonly [name: PartName, part: AnyPart]> {
+  for (const name of partNames) for (const part of partsOf(design, name)) yield [name, part];
+}

@@ -1,0 +1,36 @@
+import { List } from '../design/design.js';
+import { wants } from '../feel/wants.js';
+import { staying, withParts, written, type PartKind } from './part.js';
+
+export const list: PartKind<List> = {
+  word: 'list',
+  key: 'lists',
+  shape: List,
+  changes: { put: true, remove: true },
+  uniqueWithin: (part) => part.table,
+  inner: () => [],
+  references: (part) => [
+    { to: 'table', id: part.table },
+    ...[...part.columns, ...(part.sort === null ? [] : [part.sort.field])].map((id) => ({ to: 'field', id, table: part.table }) as const),
+  ],
+  issues: () => [],
+  without: (part, gone) =>
+    gone.has('table', part.table)
+      ? 'remove'
+      : withParts(part, {
+          columns: staying(part.columns, (id) => !gone.has('field', id)),
+          sort: part.sort !== null && gone.has('field', part.sort.field) ? null : part.sort,
+        }),
+  expressions: (part, _, write) =>
+    withParts(part, {
+      condition: written(write, {
+        key: 'condition',
+        says: `the condition of the list ${part.name}`,
+        text: part.condition,
+        table: part.table,
+        wanted: wants.truth,
+        owner: { kind: 'list', id: part.id },
+      }),
+    }),
+  expressionsReadOthers: false,
+};

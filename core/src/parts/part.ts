@@ -1,0 +1,100 @@
+/**
+ * What a kind of part of a design is: queries, reports, roles and the others. Each kind fills this interface in a file of
+ * its own, and `kinds.ts` collects them. Checking, renaming, removal and "where is it used" follow from these tables alone.
+ */
+import type { z } from 'zod';
+import type { AppDesignShape } from '../design/design.js';
+import type { Wanted } from '../feel/wants.js';
+import type { DesignIssue } from './issues.js';
+
+/** A design of which it is not known yet whether it is whole. */
+export type UncheckedDesign = z.infer<typeof AppDesignShape>;
+
+/** The kinds of part with a list of their own in a design. */
+export type PartName = 'table' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'role' | 'tie';
+
+/** What another part can name: a part, or something within one. */
+export type TargetName = PartName | 'field';
+
+export interface Reference {
+  readonly to: TargetName;
+  readonly id: string;
+  /** The table that a field has to be of. */
+  readonly table?: string;
+  /** Says what is wrong when the target is missing; without it the target is called unknown. */
+  readonly missing?: string;
+}
+
+/** One place with an expression in it. */
+export interface ExpressionPlace {
+  /** Tells the places of one part apart, before a change and after it. */
+  readonly key: string;
+  /** How the place is called in a sentence: "the default of Weight in Hives". */
+  readonly says: string;
+  readonly text: string;
+  /** The table whose records it is about; null for what holds before there is a record. */
+  readonly table: string | null;
+  readonly wanted: Wanted;
+  /** What is edited to mend it. */
+  readonly owner: { readonly kind: TargetName; readonly id: string };
+  /** The field that a label written out in quotes is a choice of. */
+  readonly fills?: { readonly table: string; readonly field: string };
+}
+
+/** Gives the text that a place has to have; the same text leaves it alone. */
+export type Write = (place: ExpressionPlace) => string;
+
+/** What is being removed, with all that goes along. */
+export interface Gone {
+  readonly has: (to: TargetName, id: string) => boolean;
+  /** Whether it is what the builder removes, rather than something that goes along. */
+  readonly isAsked: (to: TargetName, id: string) => boolean;
+}
+
+/** Something else is made of what is to go. `by` is how that is called in a sentence. */
+export interface Refuses {
+  readonly by: string;
+}
+
+export interface PartKind<P> {
+  /** What it is called on screen. */
+  readonly word: string;
+  readonly key: PartKey;
+  readonly shape: z.ZodType;
+  /** Whether the two generic changes add, replace and remove it; else only its own changes do. */
+  readonly changes: { readonly put: boolean; readonly remove: boolean };
+  /** Where its name has to be the only one: everywhere in the app, or among parts with the same `within`. Null: names may repeat. */
+  readonly uniqueWithin: ((part: P) => string) | null;
+  /** Things within it that have ids of their own, by what they are. */
+  readonly inner: (part: P) => readonly { readonly id: string; readonly is?: 'field' }[];
+  /** What can be wrong with it, besides missing targets, names, ids and expressions. */
+  readonly issues: (part: P, design: UncheckedDesign) => readonly DesignIssue[];
+  readonly references: (part: P, design: UncheckedDesign) => readonly Reference[];
+  /** What is left of it without what goes; the part itself when nothing of it does. */
+  readonly without: (part: P, gone: Gone, design: UncheckedDesign) => P | 'remove' | Refuses;
+  /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
+  readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
+  /** Whether the places of its expressions are called, or have to be, by what other parts are. */
+  readonly expressionsReadOthers: boolean;
+}
+
+export type PartKey = 'tables' | 'relationships' | 'forms' | 'lists' | 'queries' | 'reports' | 'dashboards' | 'routes' | 'automations' | 'roles' | 'ties';
+
+/** The list with each entry changed, the same list when none is. */
+export function mapped<T>(parts: readonly T[], change: (part: T, i: number) => T): readonly T[] {
+  const changed = parts.map(change);
+  return changed.every((one, i) => one === parts[i]) ? parts : changed;
+}
+
+/** The list with the entries that stay, the same list when all do. */
+export function staying<T>(parts: readonly T[], stays: (part: T) => boolean): readonly T[] {
+  const left = parts.filter(stays);
+  return left.length === parts.length ? parts : left;
+}
+
+/** The part with some of its settings replaced, the same part when they are the same already. */
+export const withParts = <P extends object>(part: P, change: Partial<P>): P =>
+  (Object.keys(change) as (keyof P)[]).every((name) => part[name] === change[name]) ? part : { ...part, ...change };
+
+/** An empty text is no expression. */
+export const written = (write: Write, place: ExpressionPlace): string => (place.text === '' ? '' : write(place));

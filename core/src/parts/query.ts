@@ -1,0 +1,25 @@
+import { SavedQuery } from '../design/saved-query.js';
+import type { DesignIssue } from './issues.js';
+import type { PartKind } from './part.js';
+import { columnIssues, writtenQuestion } from './question.js';
+
+export const query: PartKind<SavedQuery> = {
+  word: 'query',
+  key: 'queries',
+  shape: SavedQuery,
+  changes: { put: true, remove: true },
+  uniqueWithin: () => '',
+  inner: () => [],
+  references: (part) => [{ to: 'table', id: part.table }],
+  issues: (part) => [
+    ...columnIssues(part, part.name),
+    ...part.order.flatMap((order): DesignIssue[] =>
+      part.columns.some((one) => one.id === order.column)
+        ? []
+        : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
+    ),
+  ],
+  without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
+  expressions: (part, _, write) => writtenQuestion(part, `the query ${part.name}`, '', { kind: 'query', id: part.id }, write),
+  expressionsReadOthers: false,
+};

@@ -1,0 +1,72 @@
+import { type Page, Role } from '../design/design.js';
+import { wants } from '../feel/wants.js';
+import { mapped, staying, withParts, written, type PartKind, type Reference } from './part.js';
+
+/** What a page of a menu leads to. */
+function targetOf(page: Page): Reference {
+  switch (page.kind) {
+    case 'list':
+    case 'form':
+      return { to: 'table', id: page.table };
+    case 'query':
+      return { to: 'query', id: page.query };
+    case 'report':
+      return { to: 'report', id: page.report };
+    case 'dashboard':
+      return { to: 'dashboard', id: page.dashboard };
+    default:
+      return page satisfies never;
+  }
+}
+
+export const role: PartKind<Role> = {
+  word: 'role',
+  key: 'roles',
+  shape: Role,
+  changes: { put: true, remove: true },
+  uniqueWithin: () => '',
+  inner: (part) => part.grants,
+  references: (part, design) => [
+    ...part.grants.flatMap((grant): Reference[] => [
+      { to: 'table', id: grant.table },
+      // Fields of a table that is missing are not missed on their own.
+      ...(design.tables.some((one) => one.id === grant.table)
+        ? [...grant.hidden, ...grant.locked].map((id): Reference => ({ to: 'field', id, table: grant.table }))
+        : []),
+    ]),
+    ...part.menu.map(targetOf),
+  ],
+  issues: () => [],
+  without: (part, gone) => {
+    const grants = staying(part.grants, (grant) => !gone.has('table', grant.table));
+    return withParts(part, {
+      grants: mapped(grants, (grant) =>
+        withParts(grant, {
+          hidden: staying(grant.hidden, (id) => !gone.has('field', id)),
+          locked: staying(grant.locked, (id) => !gone.has('field', id)),
+        }),
+      ),
+      menu: staying(part.menu, (page) => {
+        const { to, id } = targetOf(page);
+        return !gone.has(to, id);
+      }),
+    });
+  },
+  expressions: (part, design, write) =>
+    withParts(part, {
+      grants: mapped(part.grants, (grant) => {
+        const table = design.tables.find((one) => one.id === grant.table)?.name ?? '';
+        return withParts(grant, {
+          condition: written(write, {
+            key: `grant ${grant.id}`,
+            says: `a grant of the role ${part.name} for ${table}`,
+            text: grant.condition,
+            table: grant.table,
+            wanted: wants.truth,
+            owner: { kind: 'role', id: part.id },
+          }),
+        });
+      }),
+    }),
+  expressionsReadOthers: true,
+};

@@ -1,0 +1,75 @@
+import { type Field, Table } from '../design/design.js';
+import { kindOf } from '../fields/kinds.js';
+import { feelName, key } from '../feel/names.js';
+import { wants } from '../feel/wants.js';
+import { systemColumns } from '../shapes/slug.js';
+import type { DesignIssue } from './issues.js';
+import { mapped, withParts, written, type PartKind } from './part.js';
+import { folded, repeated } from './repeated.js';
+
+/** The table without some of its fields. A caption of such a field alone gives way to the next text. */
+export function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
+  const fields = table.fields.filter((field) => !isGone(field));
+  if (fields.length === table.fields.length) return table;
+  const isCaption = table.fields.some((field) => isGone(field) && key(table.caption) === key(feelName(field.name)));
+  const next = fields.find((field) => kindOf(field).traits.caption);
+  return { ...table, fields, caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name) };
+}
+
+export const table: PartKind<Table> = {
+  word: 'table',
+  key: 'tables',
+  shape: Table,
+  changes: { put: false, remove: true },
+  uniqueWithin: () => '',
+  inner: (part) => [...part.fields.map(({ id }) => ({ id, is: 'field' as const })), ...part.checks],
+  references: (part) => part.fields.flatMap((field) => (field.kind === 'reference' ? [{ to: 'relationship', id: field.relationship }] : [])),
+  issues: (part, design) => {
+    const issues: DesignIssue[] = [];
+    for (const field of repeated(part.fields, (one) => folded(one.name)))
+      issues.push({ code: 'name_taken', what: 'field', name: field.name, within: part.name });
+    for (const field of repeated(part.fields, (one) => one.column))
+      issues.push({ code: 'broken', problem: `Two fields of ${part.name} share the column ${field.column}` });
+    for (const field of part.fields) {
+      if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
+      for (const problem of kindOf(field).problems?.(field) ?? []) issues.push(problem);
+      if (field.kind === 'reference' && !design.relationships.some((one) => one.id === field.relationship && one.field === field.id && one.child === part.id))
+        issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
+    }
+    if (!design.forms.some((form) => form.table === part.id)) issues.push({ code: 'last', what: 'form', table: part.name });
+    if (!design.lists.some((list) => list.table === part.id)) issues.push({ code: 'last', what: 'list', table: part.name });
+    return issues;
+  },
+  without: (part, gone) => withoutFields(part, (field) => gone.has('field', field.id) || (field.kind === 'reference' && gone.has('relationship', field.relationship))),
+  expressions: (part, _, write) => {
+    const owner = { kind: 'table', id: part.id } as const;
+    const fields = mapped(part.fields, (field): Field => {
+      const of = { table: null, owner: { kind: 'field', id: field.id } } as const;
+      const start = field.default;
+      const next =
+        start === null
+          ? field
+          : withParts(field, {
+              default: write({ ...of, key: `default ${field.id}`, says: `the default of ${field.name} in ${part.name}`, text: start, wanted: kindOf(field).feel.wanted }),
+            } as Partial<Field>);
+      if (next.kind !== 'formula') return next;
+      const says = `the formula ${field.name} of ${part.name}`;
+      return withParts(next, { expression: write({ ...of, key: `formula ${field.id}`, says, text: next.expression, table: part.id, wanted: wants.plain }) });
+    });
+    const caption = written(write, { key: 'caption', says: `the caption of ${part.name}`, text: part.caption, table: part.id, wanted: wants.plain, owner });
+    const checks = mapped(part.checks, (one) =>
+      withParts(one, {
+        condition: write({
+          key: `check ${one.id}`,
+          says: `the check “${one.message}” of ${part.name}`,
+          text: one.condition,
+          table: part.id,
+          wanted: wants.truth,
+          owner,
+        }),
+      }),
+    );
+    return withParts(part, { fields, caption, checks });
+  },
+  expressionsReadOthers: false,
+};

@@ -1,0 +1,24 @@
+import { Tie } from '../design/design.js';
+import { feelName } from '../feel/names.js';
+import type { PartKind } from './part.js';
+import { folded } from './repeated.js';
+
+// What `me.` has for everybody.
+const taken = ['name', 'mail', 'roles'];
+
+export const tie: PartKind<Tie> = {
+  word: 'linked record',
+  key: 'ties',
+  shape: Tie,
+  changes: { put: true, remove: true },
+  uniqueWithin: () => '',
+  inner: () => [],
+  references: (part) => [{ to: 'table', id: part.table }],
+  issues: (part) =>
+    feelName(part.name) === '' || taken.includes(folded(part.name))
+      ? [{ code: 'broken', problem: `"${part.name}" cannot be said after "me.": choose another name` }]
+      : [],
+  without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
+  expressions: (part) => part,
+  expressionsReadOthers: false,
+};

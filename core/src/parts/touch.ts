@@ -1,0 +1,123 @@
+/**
+ * Which expressions a change of a design can touch. A name is only ever meant where it is written, so only texts with the
+ * name of something that is new, gone or different have to be read again: in an app of 1,200 formulas these are a few.
+ */
+import type { AppDesign, Relationship, TableId } from '../design/design.js';
+import { knownNames, membersOf, type Member } from '../expression/names.js';
+import { feelName } from '../feel/names.js';
+import { everyPart, type AnyPart } from './kinds.js';
+import type { ExpressionPlace, UncheckedDesign } from './part.js';
+
+export interface Touch {
+  /** Whether an expression over a table, or over none, names anything that the change touches. */
+  readonly canTouch: (text: string, table: TableId | null) => boolean;
+  /** Whether an expression of the changed design has to be read again: the change touches what it names, or its own place. */
+  readonly asks: (place: ExpressionPlace) => boolean;
+}
+
+// Names are compared without blanks: `a-b` and `a - b` are one name, and a text may break inside of it.
+const plain = (text: string): string => text.replace(/\s+/gu, '');
+
+const identity = (member: Member): unknown => (member.kind === 'field' ? member.field : member.relationship);
+
+/** The names of a table's members that are not the same members in both designs. */
+function namesChanged(before: AppDesign, after: AppDesign, table: TableId): readonly string[] {
+  const of = (design: AppDesign): readonly Member[] => (design.tables.some((one) => one.id === table) ? membersOf(design, table) : []);
+  const [old, now] = [of(before), of(after)];
+  if (old === now) return [];
+  const was = new Map(old.map((member) => [member.name, identity(member)]));
+  const is = new Map(now.map((member) => [member.name, identity(member)]));
+  return [...new Set([...was.keys(), ...is.keys()])].filter((name) => was.get(name) !== is.get(name));
+}
+
+/** The names by which an expression comes to a table from elsewhere: references, children and links of people to records. */
+function entrances(designs: readonly AppDesign[], table: TableId): readonly string[] {
+  const memberNames = (design: AppDesign, one: Relationship): readonly string[] => {
+    const from = one.parent === table ? one.child : one.parent;
+    return design.tables.some((each) => each.id === from)
+      ? membersOf(design, from)
+          .filter((member) => (member.kind === 'field' ? member.field.id === one.field : member.relationship.id === one.id))
+          .map((member) => member.name)
+      : [];
+  };
+  return designs.flatMap((design) => [
+    ...design.relationships.filter((one) => one.parent === table || one.child === table).flatMap((one) => memberNames(design, one)),
+    ...design.ties.filter((one) => one.table === table).map((one) => feelName(one.name)),
+  ]);
+}
+
+/** The tables from which a walk over relationships can come to a table, itself among them; null: from all, over a link of the person. */
+function walkedFrom(designs: readonly AppDesign[], table: TableId): ReadonlySet<TableId> | null {
+  const near = new Map<TableId, Set<TableId>>();
+  for (const { relationships } of designs)
+    for (const { parent, child } of relationships)
+      for (const [a, b] of [
+        [parent, child],
+        [child, parent],
+      ] as const)
+        near.set(a, (near.get(a) ?? new Set()).add(b));
+  const found = new Set([table]);
+  for (const one of found) for (const next of near.get(one) ?? []) found.add(next);
+  return designs.some((design) => design.ties.some((tie) => found.has(tie.table))) ? null : found;
+}
+
+/** Names that change how any text falls into words, wherever they are of. */
+function wordsChanged(before: AppDesign, after: AppDesign): readonly string[] {
+  const [was, is] = [knownNames(before, null, []).keys, knownNames(after, null, []).keys];
+  return was === is ? [] : [...[...was].filter((name) => !is.has(name)), ...[...is].filter((name) => !was.has(name))];
+}
+
+export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
+  const after = unchecked as AppDesign;
+  const anywhere = new Set(wordsChanged(before, after).map(plain));
+  if (before.ties !== after.ties)
+    for (const one of [...before.ties, ...after.ties]) if (!before.ties.includes(one) || !after.ties.includes(one)) anywhere.add(plain(feelName(one.name)));
+  const inTable = new Map<TableId, Set<string>>();
+  const doors = new Map<TableId, { readonly names: readonly string[]; readonly from: ReadonlySet<TableId> | null }>();
+  const note = (table: TableId, name: string): void => {
+    const names = inTable.get(table) ?? new Set<string>();
+    inTable.set(table, names);
+    if (name !== '') names.add(plain(name));
+    if (!doors.has(table)) doors.set(table, { names: entrances([before, after], table).map(plain), from: walkedFrom([before, after], table) });
+  };
+  const [oldTables, newTables] = [new Map(before.tables.map((one) => [one.id, one])), new Map(after.tables.map((one) => [one.id, one]))];
+  const parents = new Set(before.relationships === after.relationships ? [] : [...before.relationships, ...after.relationships].map((one) => one.parent));
+  for (const id of new Set([...oldTables.keys(), ...newTables.keys()]))
+    if (oldTables.get(id) !== newTables.get(id) || parents.has(id)) for (const name of namesChanged(before, after, id)) note(id, name);
+
+  const includesOne = (text: string, names: Iterable<string>): boolean => {
+    for (const name of names) if (text.includes(name)) return true;
+    return false;
+  };
+  const mentions = (text: string, table: TableId | null): boolean => {
+    if (includesOne(text, anywhere)) return true;
+    for (const [id, names] of inTable) {
+      const door = doors.get(id);
+      const canCome = id === table || (door !== undefined && (door.from === null || (table !== null && door.from.has(table))) && includesOne(text, door.names));
+      if (canCome && includesOne(text, names)) return true;
+    }
+    return false;
+  };
+  const isNothing = (): boolean => anywhere.size === 0 && inTable.size === 0;
+  // A formula that names one of them may give something else now: then those that name the formula are touched too.
+  if (!isNothing()) {
+    let waiting = after.tables.flatMap((table) =>
+      table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : [])),
+    );
+    for (let found = true; found; ) {
+      const touched = waiting.filter((one) => mentions(one.text, one.table));
+      waiting = waiting.filter((one) => !touched.includes(one));
+      for (const one of touched) note(one.table, one.name);
+      found = touched.length > 0;
+    }
+  }
+  const canTouch = (text: string, table: TableId | null): boolean => !isNothing() && mentions(plain(text), table);
+  const same = new Set<AnyPart>([...everyPart(before)].map(([, part]) => part));
+  const changed = new Set([...everyPart(after)].filter(([, part]) => !same.has(part)).map(([, part]) => part.id));
+  for (const table of after.tables) {
+    if (!changed.has(table.id)) continue;
+    const old = new Set(oldTables.get(table.id)?.fields);
+    for (const field of table.fields) if (!old.has(field)) changed.add(field.id);
+  }
+  return { canTouch, asks: (place) => changed.has(place.owner.id) || canTouch(place.text, place.table) };
+}
