@@ -1,5 +1,5 @@
 /** The public face of core. Other packages know nothing but what is named here. */
-export { parseDesign, emptyDesign, DesignInvalid } from './parts/parse.js';
+export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges } from './parts/change.js';
 export type { DesignChange } from './parts/design-change.js';
 export { describeChange } from './parts/describe.js';

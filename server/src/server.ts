@@ -58,14 +58,15 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
   // Heavy work has connections of its own, so that it never keeps anyone from a list or a save.
   const heavy = await connect({ url: config.databaseUrl, connections: 5, statementTimeout: heavyTimeout });
-  const whoAsks = new WhoAsks(database, new Designs(database), config.sessions.idle);
+  const designs = new Designs(database);
+  const whoAsks = new WhoAsks(database, designs, config.sessions.idle);
   // This process lets go at once; the others as they hear of it.
   const changed = (): Promise<void> => {
     whoAsks.forget();
     return announce(database);
   };
   const people = new People(database, changed);
-  const apps = new AppsService(database, changed);
+  const apps = new AppsService(database, changed, designs);
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
   const addressNow = (): string => address;

@@ -47,7 +47,8 @@ const changes: readonly DesignChange[] = [
   },
   table('notes', 'Notes', [field('text', 'n_text', 'Text'), field('whole', 'n_count', 'Count')]),
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'keeper',
       name: 'Keeper',
@@ -60,7 +61,8 @@ const changes: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'route',
+    kind: 'put',
+    part: 'route',
     value: {
       id: 'way',
       name: 'Way of a lot',

@@ -42,11 +42,13 @@ beforeEach(async () => {
   app = await makeApp(ada, 'Kept', [
     ...honey,
     {
-      kind: 'put', part: 'dashboard',
+      kind: 'put',
+      part: 'dashboard',
       value: { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', ''), figure('ti_new', 'Since <= today()')] },
     },
     {
-      kind: 'put', part: 'role',
+      kind: 'put',
+      part: 'role',
       value: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [grantOf('g_hives', 'hives', { condition: 'Gentle' })] },
     },
   ]);
@@ -137,7 +139,10 @@ test('a change of the design and what is taken back are seen at once', async () 
   await ada.call(contract.takeBackSave, { params: { app: app.id, save: key }, body: { key: saveKey(), dry: false } });
   expect(await count(ada)).toBe(1);
   const dashboard = { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', 'Code = "H-2"')] };
-  await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: dashboard }] } });
+  await ada.call(contract.changeDesign, {
+    params: { app: app.id },
+    body: { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: dashboard }] },
+  });
   expect(await count(ada)).toBe(0);
 });
 

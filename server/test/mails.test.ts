@@ -79,7 +79,8 @@ beforeAll(async () => {
   app = await makeApp(ada, 'Swarms', [
     table('swarms', 'Swarms', [field('text', 's_place', 'Place')]),
     {
-      kind: 'put', part: 'automation',
+      kind: 'put',
+      part: 'automation',
       value: {
         id: 'au_swarm',
         name: 'Tells of swarms',

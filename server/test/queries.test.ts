@@ -157,7 +157,11 @@ describe('an answer', () => {
   });
 
   test('of a saved query follows its design: fields are renamed in it, and those it needs stay', async () => {
-    await change({ kind: 'put', part: 'query', value: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }) });
+    await change({
+      kind: 'put',
+      part: 'query',
+      value: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }),
+    });
     const { fields } = app.design.tables.find((one) => one.id === 'hives') ?? { fields: [] };
     const rent = fields.find((one) => one.id === 'h_rent');
     if (rent === undefined) throw new Error('No rent');

@@ -78,7 +78,8 @@ describe('a report', () => {
     const changes: DesignChange[] = [
       { kind: 'put', part: 'report', value: harvest },
       {
-        kind: 'put', part: 'role',
+        kind: 'put',
+        part: 'role',
         value: {
           id: 'keeper',
           name: 'Keeper',
@@ -165,7 +166,10 @@ describe('a report', () => {
       order: [{ column: 'c_rent', direction: 'down' as const }],
       limit: 5,
     };
-    app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'put', part: 'query', value: query }] } });
+    app = await ada.call(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [{ kind: 'put', part: 'query', value: query }] },
+    });
     const report: Report = { ...harvest, source: { kind: 'query', query: 'q_dear' }, groups: [], order: [{ column: 'c_rent', direction: 'up' }] };
     const { pages, proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report } });
     const codes = pages.flatMap((page) =>

@@ -9,7 +9,8 @@ const rows = { table: 'hives', condition: '', columns: [codes] };
 const screens: readonly DesignChange[] = [
   { kind: 'put', part: 'query', value: { ...named, ...rows, id: 'q_codes', order: [], limit: null } },
   {
-    kind: 'put', part: 'report',
+    kind: 'put',
+    part: 'report',
     value: {
       ...named,
       id: 'rep_codes',
@@ -22,7 +23,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'route',
+    kind: 'put',
+    part: 'route',
     value: {
       ...named,
       id: 'way_codes',
@@ -33,7 +35,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'automation',
+    kind: 'put',
+    part: 'automation',
     value: {
       ...named,
       id: 'au_codes',
@@ -47,7 +50,8 @@ const screens: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'dashboard',
+    kind: 'put',
+    part: 'dashboard',
     value: {
       ...named,
       id: 'da_codes',

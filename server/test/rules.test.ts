@@ -1,4 +1,4 @@
-import { listFor, contract, type DesignChange, type OpenApp } from '@bibliona/core';
+import { listFor, type AppDesign, contract, type DesignChange, type OpenApp } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
@@ -134,7 +134,7 @@ describe('defaults', () => {
 describe('a condition on a list', () => {
   test('leaves records out of pages, counts and neighbours', async () => {
     const app = await filled('Listed');
-    await change(app, { kind: 'put', part: 'list', value: { ...listFor(app.design, 'hives'), condition: 'Rent != null' } });
+    await change(app, { kind: 'put', part: 'list', value: { ...listFor(app.design as AppDesign, 'hives'), condition: 'Rent != null' } });
     expect((await page(app, 'hives')).map((one) => one.values['h_code'])).toEqual(['H-1', 'H-2']);
     expect((await ada.call(contract.countPage, { params: { app: app.id, table: 'hives' } })).count).toBe(2);
     expect(await ada.call(contract.readNeighbours, { params: { app: app.id, table: 'hives', id: 2 } })).toEqual({ previous: 1, next: null });

@@ -16,7 +16,8 @@ beforeAll(async () => {
   app = await makeApp(ada, 'Searched', [
     ...tables,
     {
-      kind: 'put', part: 'role',
+      kind: 'put',
+      part: 'role',
       value: {
         id: 'some',
         name: 'Some',

@@ -261,7 +261,8 @@ describe('what automations and routes did', () => {
     await redesign(
       { kind: 'put', part: 'automation', value: automation },
       {
-        kind: 'put', part: 'route',
+        kind: 'put',
+        part: 'route',
         value: {
           id: 'way',
           name: 'Way',
@@ -295,7 +296,8 @@ describe('a member', () => {
   // What goes with a hive, or stays without it.
   const along = [grantOf('g_visits', 'visits', { see: false, remove: true }), grantOf('g_loans', 'loans', { change: true })];
   const grants = (...list: readonly ReturnType<typeof grantOf>[]): DesignChange => ({
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: { id: 'keeping', name: 'Keeping', description: '', everything: false, menu: [], grants: [...list, ...along] },
   });
   const gentle = (more: object) => grantOf('g_hives', 'hives', { condition: 'Gentle', ...more });

@@ -13,7 +13,8 @@ const design = designOf([
   related('apiaries', 'hives', 'Apiary', 'Hives'),
   { kind: 'put', part: 'tie', value: { id: 'tie_apiary', name: 'Home apiary', table: 'apiaries' } },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'keeper',
       name: 'Keeper',
@@ -27,7 +28,8 @@ const design = designOf([
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'clerk',
       name: 'Clerk',
@@ -113,12 +115,15 @@ describe('grants', () => {
       { condition: 'Apiary = me.Home apiary', locked: [] },
       { condition: 'Queen of < 2020', hidden: ['f_y'] },
     ]);
-    expect(applyChanges(design, [{ kind: 'remove', part: 'tie', id: 'tie_apiary' }])).toMatchObject({ ok: false, issues: [{ code: 'expression', owner: 'keeper' }] });
+    expect(applyChanges(design, [{ kind: 'remove', part: 'tie', id: 'tie_apiary' }])).toMatchObject({
+      ok: false,
+      issues: [{ code: 'expression', owner: 'keeper' }],
+    });
     expect(applyChanges(design, [{ kind: 'put', part: 'tie', value: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
   });
   test('decide what of a menu is shown, the first page of it first', () => {
     const listed = (who: Person, of = design): string[] =>
-      menuOf(of, who).map((page) => (page.kind === 'list' ? page.table : page.kind === 'query' ? page.query : page.kind));
+      menuOf(of, who).map((page) => (page.kind === 'list' ? page.list.replace('l_', '') : page.kind === 'query' ? page.query : page.kind));
     expect(listed(asBuilder(stranger))).toEqual(['apiaries', 'hives']);
     expect(listed(person(['clerk']))).toEqual(['hives']);
     expect(listed(stranger)).toEqual([]);
@@ -127,12 +132,13 @@ describe('grants', () => {
     const changed = applyChanges(design, [
       { kind: 'put', part: 'query', value: query },
       {
-        kind: 'put', part: 'role',
+        kind: 'put',
+        part: 'role',
         value: {
           ...role,
           menu: [
             { kind: 'query', query: 'q_hives' },
-            { kind: 'list', table: 'apiaries' },
+            { kind: 'list', list: 'l_apiaries' },
             { kind: 'query', query: 'q_hives' },
           ],
         },
@@ -143,8 +149,8 @@ describe('grants', () => {
     // A role without a menu of its own shows all that is seen.
     expect(listed(person(['team', 'clerk']), changed.design)).toEqual(['apiaries', 'hives', 'q_hives']);
     const gone = applyChanges(changed.design, [{ kind: 'remove', part: 'query', id: 'q_hives' }]);
-    expect(gone.ok && gone.design.roles.find((one) => one.id === 'team')?.menu).toEqual([{ kind: 'list', table: 'apiaries' }]);
-    expect(applyChanges(design, [{ kind: 'put', part: 'role', value: { ...role, menu: [{ kind: 'list', table: 'none' }] } }])).toMatchObject({ ok: false });
+    expect(gone.ok && gone.design.roles.find((one) => one.id === 'team')?.menu).toEqual([{ kind: 'list', list: 'l_apiaries' }]);
+    expect(applyChanges(design, [{ kind: 'put', part: 'role', value: { ...role, menu: [{ kind: 'list', list: 'l_none' }] } }])).toMatchObject({ ok: false });
   });
   test('are known to expressions as roles by name', () => {
     expect(circumstancesOf(design, person(['clerk', 'keeper']), 0).me.Roles).toEqual(['Keeper', 'Clerk']);

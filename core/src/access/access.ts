@@ -225,7 +225,9 @@ export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const sees = (table: string): boolean => mayAny(design, person, table, 'see');
   // Whoever sees a list adds there; a form stands in the menu by itself when it was put there, or is all that is open.
   const isOpen = (page: Page): boolean =>
-    page.kind === 'form' ? mayAny(design, person, page.table, 'add') && !(isEvery && sees(page.table)) : tablesOfPage(design, page).some(sees);
+    page.kind === 'form'
+      ? tablesOfPage(design, page).some((table) => mayAny(design, person, table, 'add') && !(isEvery && sees(table)))
+      : tablesOfPage(design, page).some(sees);
   const chosen = isEvery ? everyPage(design) : roles.flatMap((role) => role.menu);
   const each = new Map(chosen.map((page) => [JSON.stringify(page), page]));
   return [...each.values()].filter(isOpen);

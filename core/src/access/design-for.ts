@@ -82,8 +82,17 @@ const listFor = (list: List, shown: ReadonlySet<string>): List => ({
   sort: list.sort !== null && shown.has(list.sort.field) ? list.sort : null,
   condition: '',
 });
-const bareForm = (table: Table): Form => ({ id: `fm_${table.id}`, table: table.id, name: table.name, items: [] });
-const bareList = (table: Table): List => ({ id: `l_${table.id}`, table: table.id, name: table.name, columns: [], sort: null, condition: '' });
+const bareForm = (table: Table): Form => ({ id: `fm_${table.id}`, table: table.id, name: table.name, roles: [], isDefault: true, items: [] });
+const bareList = (table: Table): List => ({
+  id: `l_${table.id}`,
+  table: table.id,
+  name: table.name,
+  roles: [],
+  isDefault: true,
+  columns: [],
+  sort: null,
+  condition: '',
+});
 
 /** What a page shows comes with its answer; here is only what the page is called and how it looks. */
 const queryFor = (query: SavedQuery): SavedQuery => ({ ...query, condition: '', columns: [], limit: null });

@@ -70,7 +70,18 @@ export const FormItem = z.discriminatedUnion('kind', [
 ]);
 export type FormItem = z.infer<typeof FormItem>;
 
-export const Form = z.object({ id: Id, table: Id, name: Label, items: z.array(FormItem).readonly() }).readonly();
+/** What tells several forms or lists of one table apart. */
+const screen = {
+  id: Id,
+  table: Id,
+  name: Label,
+  /** Who works with it; empty: everybody who may. */
+  roles: z.array(Id).max(100).readonly().default([]),
+  /** The one that opens where none is named. */
+  isDefault: z.boolean().default(false),
+};
+
+export const Form = z.object({ ...screen, items: z.array(FormItem).readonly() }).readonly();
 export type Form = z.infer<typeof Form>;
 
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
@@ -78,9 +89,7 @@ export type Sort = z.infer<typeof Sort>;
 
 export const List = z
   .object({
-    id: Id,
-    table: Id,
-    name: Label,
+    ...screen,
     columns: z.array(Id).readonly(),
     sort: Sort.nullable(),
     /** Only records that meet it are listed; empty: all. */ condition: Expression.default(''),
@@ -114,9 +123,9 @@ export type Grant = z.infer<typeof Grant>;
 
 /** A screen of the Desk that a menu can lead to. */
 export const Page = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('list'), table: Id }).readonly(),
+  z.object({ kind: z.literal('list'), list: Id }).readonly(),
   /** The form with which a record is added. */
-  z.object({ kind: z.literal('form'), table: Id }).readonly(),
+  z.object({ kind: z.literal('form'), form: Id }).readonly(),
   z.object({ kind: z.literal('query'), query: Id }).readonly(),
   z.object({ kind: z.literal('report'), report: Id }).readonly(),
   z.object({ kind: z.literal('dashboard'), dashboard: Id }).readonly(),
@@ -153,7 +162,7 @@ export const teamRole: Role = {
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(2),
+    format: z.literal(3),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

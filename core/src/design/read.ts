@@ -33,18 +33,14 @@ export const relationshipOf = (design: AppDesign, id: string): Relationship =>
     'relationship',
     id,
   );
-export const formFor = (design: AppDesign, table: TableId): Form =>
-  found(
-    design.forms.find((form) => form.table === table),
-    'form',
-    table,
-  );
-export const listFor = (design: AppDesign, table: TableId): List =>
-  found(
-    design.lists.find((list) => list.table === table),
-    'list',
-    table,
-  );
+/** The default form of a table. */
+export const formFor = (design: AppDesign, table: TableId): Form => found(defaultOf(design.forms, table), 'form', table);
+/** The default list of a table. */
+export const listFor = (design: AppDesign, table: TableId): List => found(defaultOf(design.lists, table), 'list', table);
+
+function defaultOf<T extends Form | List>(parts: readonly T[], table: TableId): T | undefined {
+  return parts.find((one) => one.table === table && one.isDefault);
+}
 
 /** Whether a field of the table tells its records apart by itself, so that people need not know the numbers that records have here. */
 export const hasOwnNumber = (table: Table): boolean => table.fields.some((field) => field.unique && field.required);

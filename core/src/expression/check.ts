@@ -20,7 +20,7 @@ export const namesFor = (scope: Scope, narrow = false): NameSet => knownNames(sc
 export const expressionParser = (scope: Scope): LRParser => parserFor(namesFor(scope));
 
 const checkedCache = new WeakMap<AppDesign, Map<string, Checked>>();
-const mostKept = 2000;
+const mostKept = 20_000;
 
 /**
  * Reads and checks an expression. Never throws on what people write. Every request asks for the same few expressions of
@@ -34,8 +34,14 @@ export function check(text: string, scope: Scope, wanted: Wanted = wants.plain):
   if (result === undefined) {
     result = checkAnew(text, scope);
     // What is refused within a formula that is being checked may be a circle only there.
-    if (kept.size < mostKept && (result.ok || !underway.has(scope.design))) kept.set(name, result);
+    if (result.ok || !underway.has(scope.design)) kept.set(name, result);
+    // The oldest goes: what is asked for again and again is soon there anew.
+    if (kept.size > mostKept) kept.delete(kept.keys().next().value as string);
   }
+  return fitting(result, scope, wanted);
+}
+
+function fitting(result: Checked, scope: Scope, wanted: Wanted): Checked {
   if (!result.ok || wanted.fits(result.node.type)) return result;
   const { from, to, type } = result.node;
   return { ok: false, problems: [{ from, to, message: `This must be ${wanted.says}. It is ${describeType(type, scope.design)}.` }] };

@@ -43,7 +43,9 @@ export const choice = {
   problems: (field) => {
     const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
     return [
-      ...field.choices.filter(isAgain((one) => one.id)).map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
+      ...field.choices
+        .filter(isAgain((one) => one.id))
+        .map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
       ...field.choices
         .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
         .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),

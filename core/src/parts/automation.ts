@@ -103,6 +103,7 @@ export const automation: PartKind<Automation> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.steps,
+  innerIds: 'part',
   references: (part) => [{ to: 'table', id: part.table }],
   issues: (part, design) => {
     const table = design.tables.find((one) => one.id === part.table);

@@ -124,8 +124,8 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
   );
   const { id, name, description, section } = change;
   design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], fields: [] }];
-  const form: Form = { id: change.form, table: id, name, items: [] };
-  const list: List = { id: change.list, table: id, name, columns: [], sort: null, condition: '' };
+  const form: Form = { id: change.form, table: id, name, roles: [], isDefault: true, items: [] };
+  const list: List = { id: change.list, table: id, name, roles: [], isDefault: true, columns: [], sort: null, condition: '' };
   design.forms = [...design.forms, form];
   design.lists = [...design.lists, list];
   for (const field of change.fields) addField(design, id, field);
@@ -182,8 +182,8 @@ function step(design: Draft, change: DesignChange): void {
         checks: checks ?? old.checks,
       }));
       if (name !== undefined) {
-        design.forms = design.forms.map((form) => (form.table === id ? { ...form, name } : form));
-        design.lists = design.lists.map((list) => (list.table === id ? { ...list, name } : list));
+        design.forms = design.forms.map((form) => (form.table === id && form.isDefault ? { ...form, name } : form));
+        design.lists = design.lists.map((list) => (list.table === id && list.isDefault ? { ...list, name } : list));
       }
       return;
     }

@@ -21,6 +21,9 @@ class Targets {
   }
 }
 
+const again = (parts: readonly { readonly id: string }[]): readonly DesignIssue[] =>
+  repeated(parts, (one) => one.id).map(({ id }) => ({ code: 'id_taken', id }));
+
 /** Checks what Zod's shapes cannot, besides expressions: that names are unique and references lead somewhere. */
 export function structureIssues(design: UncheckedDesign): readonly DesignIssue[] {
   const issues: DesignIssue[] = [];
@@ -34,14 +37,20 @@ export function structureIssues(design: UncheckedDesign): readonly DesignIssue[]
         const within = design.tables.find((one) => one.id === kind.uniqueWithin?.(part))?.name ?? design.name;
         issues.push({ code: 'name_taken', what: name, name: part.name ?? '', within });
       }
+    const within: { readonly id: string }[] = kind.innerIds === 'design' ? ids : [];
     for (const part of parts) {
-      ids.push(part, ...kind.inner(part));
+      ids.push(part);
+      const inner = kind.inner(part);
+      if (kind.innerIds === 'part') issues.push(...again(inner));
+      else within.push(...inner);
       for (const one of kind.references(part, design))
-        if (!targets.has(one)) issues.push(one.missing === undefined ? { code: 'unknown', what: one.to, id: one.id } : { code: 'broken', problem: one.missing });
+        if (!targets.has(one))
+          issues.push(one.missing === undefined ? { code: 'unknown', what: one.to, id: one.id } : { code: 'broken', problem: one.missing });
       issues.push(...kind.issues(part, design));
     }
+    if (kind.innerIds === 'kind') issues.push(...again(within));
   }
-  for (const part of repeated(ids, (one) => one.id)) issues.push({ code: 'id_taken', id: part.id });
+  issues.push(...again(ids));
   for (const table of repeated(design.tables, (one) => one.slug))
     issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
   return issues;
@@ -60,6 +69,11 @@ export function expressionIssues(design: AppDesign, asks: (place: ExpressionPlac
 export function usersOf(design: UncheckedDesign, to: TargetName, id: string): readonly string[] {
   const users: string[] = [];
   for (const [name, part] of everyPart(design))
-    if (partKind(name).references(part, design).some((one) => one.to === to && one.id === id)) users.push(`the ${partKind(name).word} ${part.name ?? ''}`.trim());
+    if (
+      partKind(name)
+        .references(part, design)
+        .some((one) => one.to === to && one.id === id)
+    )
+      users.push(`the ${partKind(name).word} ${part.name ?? ''}`.trim());
   return users;
 }

@@ -16,6 +16,7 @@ export const dashboard: PartKind<Dashboard> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.tiles,
+  innerIds: 'part',
   references: (part) => part.tiles.map((tile) => sourceReference(tile.source)),
   issues: (part, design) =>
     part.tiles.flatMap((tile): readonly DesignIssue[] => [

@@ -8,8 +8,10 @@ export const form: PartKind<Form> = {
   changes: { put: true, remove: true },
   uniqueWithin: (part) => part.table,
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [
     { to: 'table', id: part.table },
+    ...part.roles.map((id): Reference => ({ to: 'role', id })),
     ...part.items.map((item): Reference =>
       item.kind === 'field' ? { to: 'field', id: item.field, table: part.table } : { to: 'relationship', id: item.relationship },
     ),
@@ -24,6 +26,7 @@ export const form: PartKind<Form> = {
     gone.has('table', part.table)
       ? 'remove'
       : withParts(part, {
+          roles: staying(part.roles, (role) => !gone.has('role', role)),
           items: staying(part.items, (item) => !(item.kind === 'field' ? gone.has('field', item.field) : gone.has('relationship', item.relationship))),
         }),
   expressions: (part) => part,

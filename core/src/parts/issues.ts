@@ -15,8 +15,8 @@ export type DesignIssue =
       readonly name: string;
       readonly within: string;
     }
-  /** A table has to have one of these. */
-  | { readonly code: 'last'; readonly what: 'form' | 'list'; readonly table: string }
+  /** One of the forms and one of the lists of a table opens where none is named. */
+  | { readonly code: 'default'; readonly what: 'form' | 'list'; readonly table: string; readonly has: number }
   | { readonly code: 'name_reserved'; readonly name: string }
   /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
@@ -37,8 +37,10 @@ export function designMessage(issue: DesignIssue): string {
       return `The id "${issue.id}" is in use already.`;
     case 'name_taken':
       return `There is already ${issue.what === 'children' ? 'a list of children' : issue.what === 'automation' ? 'an automation' : `a ${issue.what}`} called "${issue.name}" in ${issue.within}. Choose another name.`;
-    case 'last':
-      return `${issue.table} needs a ${issue.what}. Add another before you remove this one.`;
+    case 'default':
+      return issue.has === 0
+        ? `${issue.table} needs a default ${issue.what}. Make another ${issue.what} the default first.`
+        : `${issue.table} has ${issue.has} default ${issue.what}s. Only one can be the default.`;
     case 'name_reserved':
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
     case 'expression':

@@ -9,8 +9,10 @@ export const list: PartKind<List> = {
   changes: { put: true, remove: true },
   uniqueWithin: (part) => part.table,
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [
     { to: 'table', id: part.table },
+    ...part.roles.map((id) => ({ to: 'role', id }) as const),
     ...[...part.columns, ...(part.sort === null ? [] : [part.sort.field])].map((id) => ({ to: 'field', id, table: part.table }) as const),
   ],
   issues: () => [],
@@ -18,6 +20,7 @@ export const list: PartKind<List> = {
     gone.has('table', part.table)
       ? 'remove'
       : withParts(part, {
+          roles: staying(part.roles, (role) => !gone.has('role', role)),
           columns: staying(part.columns, (id) => !gone.has('field', id)),
           sort: part.sort !== null && gone.has('field', part.sort.field) ? null : part.sort,
         }),

@@ -29,5 +29,9 @@ export function parseDesign(json: unknown): AppDesign {
   return shape.data as AppDesign;
 }
 
+/** A design that Bibliona has stored was checked when it was written. One of an earlier format is brought to the present one. */
+export const storedDesign = (json: unknown): AppDesign =>
+  (json as { readonly format?: unknown }).format === AppDesignShape.unwrap().shape.format.value ? (json as AppDesign) : parseDesign(json);
+
 export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign =>
-  parseDesign({ format: 2, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });
+  parseDesign({ format: 3, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });

@@ -65,8 +65,10 @@ export interface PartKind<P> {
   readonly changes: { readonly put: boolean; readonly remove: boolean };
   /** Where its name has to be the only one: everywhere in the app, or among parts with the same `within`. Null: names may repeat. */
   readonly uniqueWithin: ((part: P) => string) | null;
-  /** Things within it that have ids of their own, by what they are. */
+  /** Things within it that have ids of their own; `is`: what else names them by their id. */
   readonly inner: (part: P) => readonly { readonly id: string; readonly is?: 'field' }[];
+  /** Among what those ids have to be the only ones: everything in the design, all parts of this kind, or within the part. */
+  readonly innerIds: 'design' | 'kind' | 'part';
   /** What can be wrong with it, besides missing targets, names, ids and expressions. */
   readonly issues: (part: P, design: UncheckedDesign) => readonly DesignIssue[];
   readonly references: (part: P, design: UncheckedDesign) => readonly Reference[];

@@ -10,13 +10,12 @@ export const query: PartKind<SavedQuery> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [{ to: 'table', id: part.table }],
   issues: (part) => [
     ...columnIssues(part, part.name),
     ...part.order.flatMap((order): DesignIssue[] =>
-      part.columns.some((one) => one.id === order.column)
-        ? []
-        : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
+      part.columns.some((one) => one.id === order.column) ? [] : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
     ),
   ],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),

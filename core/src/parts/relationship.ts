@@ -9,6 +9,7 @@ export const relationship: PartKind<Relationship> = {
   changes: { put: false, remove: false },
   uniqueWithin: null,
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [
     { to: 'table', id: part.parent },
     { to: 'table', id: part.child },

@@ -17,7 +17,8 @@ if (role === undefined || query === undefined || report === undefined) throw new
 const made = applyChanges(whole, [
   { kind: 'put', part: 'query', value: { ...query, id: 'q_more', name: 'More' } },
   {
-    kind: 'put', part: 'report',
+    kind: 'put',
+    part: 'report',
     value: {
       ...report,
       id: 'rep_more',
@@ -27,7 +28,8 @@ const made = applyChanges(whole, [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       ...role,
       grants: [
@@ -35,8 +37,8 @@ const made = applyChanges(whole, [
         Grant.parse({ id: 'g_home', table: 'apiaries', condition: 'Name = me.Home.Name' }),
       ],
       menu: [
-        { kind: 'list', table: 'hives' },
-        { kind: 'form', table: 'hives' },
+        { kind: 'list', list: 'l_hives' },
+        { kind: 'form', form: 'fm_hives' },
         { kind: 'query', query: 'q_old' },
         { kind: 'report', report: 'rep_all' },
         { kind: 'dashboard', dashboard: 'da_all' },

@@ -18,12 +18,18 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
   /** Fields that a table has lost with the rest of it. */
   const note = (name: PartName, before: AnyPart, after: AnyPart | null): void => {
     if (after === null) all.add(`${name} ${before.id}`);
-    const left = new Set(after === null ? [] : partKind(name).inner(after).map((one) => one.id));
+    const left = new Set(
+      after === null
+        ? []
+        : partKind(name)
+            .inner(after)
+            .map((one) => one.id),
+    );
     for (const one of partKind(name).inner(before)) if (one.is !== undefined && !left.has(one.id)) all.add(`${one.is} ${one.id}`);
   };
   if (to !== 'field') for (const part of partsOf(design, to)) if (part.id === id) note(to, part, null);
   let now = design;
-  for (let size = -1; size !== all.size; ) {
+  for (let size = -1; size !== all.size;) {
     size = all.size;
     for (const name of partNames) {
       const kind = partKind(name);
@@ -50,4 +56,3 @@ export function withPart<D extends UncheckedDesign>(design: D, name: PartName, p
 }
 
 export const findPart = (design: UncheckedDesign, name: PartName, id: string): AnyPart | undefined => partsOf(design, name).find((one) => one.id === id);
-

@@ -12,11 +12,19 @@ export const report: PartKind<Report> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [sourceReference(part.source)],
   issues: (part, design) => {
     const says = `the report ${part.name}`;
     const issues: DesignIssue[] = part.source.kind === 'table' ? [...columnIssues(part.source, says)] : [];
-    issues.push(...missingColumns(part.source, [...part.fields, ...part.groups, ...part.order].map((one) => one.column), says, design));
+    issues.push(
+      ...missingColumns(
+        part.source,
+        [...part.fields, ...part.groups, ...part.order].map((one) => one.column),
+        says,
+        design,
+      ),
+    );
     for (const field of repeated(part.fields, (one) => one.column))
       issues.push({ code: 'broken', problem: `${part.name} shows the column ${field.column} twice` });
     for (const group of repeated(part.groups, (one) => one.column))

@@ -6,8 +6,9 @@ import { mapped, staying, withParts, written, type PartKind, type Reference } fr
 function targetOf(page: Page): Reference {
   switch (page.kind) {
     case 'list':
+      return { to: 'list', id: page.list };
     case 'form':
-      return { to: 'table', id: page.table };
+      return { to: 'form', id: page.form };
     case 'query':
       return { to: 'query', id: page.query };
     case 'report':
@@ -26,6 +27,7 @@ export const role: PartKind<Role> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.grants,
+  innerIds: 'kind',
   references: (part, design) => [
     ...part.grants.flatMap((grant): Reference[] => [
       { to: 'table', id: grant.table },

@@ -11,10 +11,8 @@ export const route: PartKind<Route> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.moves,
-  references: (part) => [
-    { to: 'table', id: part.table },
-    ...part.moves.flatMap((move) => move.roles.map((id): Reference => ({ to: 'role', id }))),
-  ],
+  innerIds: 'kind',
+  references: (part) => [{ to: 'table', id: part.table }, ...part.moves.flatMap((move) => move.roles.map((id): Reference => ({ to: 'role', id })))],
   issues: (part, design) => {
     const issues: DesignIssue[] = [];
     const broken = (problem: string): number => issues.push({ code: 'broken', problem });

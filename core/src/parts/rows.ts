@@ -14,9 +14,7 @@ export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>
 export function missingColumns(source: RowSource, columns: readonly string[], says: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {
   const question = questionOf(source, design);
   if (question === null || columns.every((id) => question.columns.some((column) => column.id === id))) return [];
-  return [
-    { code: 'broken', problem: `${says.charAt(0).toUpperCase()}${says.slice(1)} shows a column that its rows do not have. Take it out there first.` },
-  ];
+  return [{ code: 'broken', problem: `${says.charAt(0).toUpperCase()}${says.slice(1)} shows a column that its rows do not have. Take it out there first.` }];
 }
 
 /** The tables whose records a page is made of. */
@@ -24,8 +22,9 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
   const ofRows = (source: RowSource): string => questionOf(source, design)?.table ?? '';
   switch (page.kind) {
     case 'list':
+      return design.lists.filter((one) => one.id === page.list).map((one) => one.table);
     case 'form':
-      return [page.table];
+      return design.forms.filter((one) => one.id === page.form).map((one) => one.table);
     case 'query':
       return [ofRows(page)];
     case 'report':
@@ -39,9 +38,9 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
 
 /** Every page that a menu could lead to: lists, queries, reports, dashboards, forms. */
 export const everyPage = (design: AppDesign): readonly Page[] => [
-  ...design.tables.map((one): Page => ({ kind: 'list', table: one.id })),
+  ...design.lists.map((one): Page => ({ kind: 'list', list: one.id })),
   ...design.queries.map((one): Page => ({ kind: 'query', query: one.id })),
   ...design.reports.map((one): Page => ({ kind: 'report', report: one.id })),
   ...design.dashboards.map((one): Page => ({ kind: 'dashboard', dashboard: one.id })),
-  ...design.tables.map((one): Page => ({ kind: 'form', table: one.id })),
+  ...design.forms.map((one): Page => ({ kind: 'form', form: one.id })),
 ];

@@ -54,11 +54,13 @@ export const whole = designOf([
   { kind: 'put', part: 'role', value: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
   { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
   {
-    kind: 'put', part: 'query',
+    kind: 'put',
+    part: 'query',
     value: { id: 'q_old', name: 'Old', description: '', section: '', table: 'hives', condition: '', columns: [...rows.columns], order: [], limit: null },
   },
   {
-    kind: 'put', part: 'report',
+    kind: 'put',
+    part: 'report',
     value: {
       id: 'rep_all',
       name: 'All',
@@ -73,7 +75,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put', part: 'dashboard',
+    kind: 'put',
+    part: 'dashboard',
     value: {
       id: 'da_all',
       name: 'Season',
@@ -83,7 +86,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put', part: 'route',
+    kind: 'put',
+    part: 'route',
     value: {
       id: 'way',
       name: 'Way',
@@ -99,7 +103,8 @@ export const whole = designOf([
     },
   },
   {
-    kind: 'put', part: 'automation',
+    kind: 'put',
+    part: 'automation',
     value: {
       id: 'au_year',
       name: 'Years',

@@ -23,6 +23,7 @@ export const table: PartKind<Table> = {
   changes: { put: false, remove: true },
   uniqueWithin: () => '',
   inner: (part) => [...part.fields.map(({ id }) => ({ id, is: 'field' as const })), ...part.checks],
+  innerIds: 'design',
   references: (part) => part.fields.flatMap((field) => (field.kind === 'reference' ? [{ to: 'relationship', id: field.relationship }] : [])),
   issues: (part, design) => {
     const issues: DesignIssue[] = [];
@@ -36,11 +37,17 @@ export const table: PartKind<Table> = {
       if (field.kind === 'reference' && !design.relationships.some((one) => one.id === field.relationship && one.field === field.id && one.child === part.id))
         issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
     }
-    if (!design.forms.some((form) => form.table === part.id)) issues.push({ code: 'last', what: 'form', table: part.name });
-    if (!design.lists.some((list) => list.table === part.id)) issues.push({ code: 'last', what: 'list', table: part.name });
+    for (const [what, parts] of [
+      ['form', design.forms],
+      ['list', design.lists],
+    ] as const) {
+      const defaults = parts.filter((one) => one.table === part.id && one.isDefault).length;
+      if (defaults !== 1) issues.push({ code: 'default', what, table: part.name, has: defaults });
+    }
     return issues;
   },
-  without: (part, gone) => withoutFields(part, (field) => gone.has('field', field.id) || (field.kind === 'reference' && gone.has('relationship', field.relationship))),
+  without: (part, gone) =>
+    withoutFields(part, (field) => gone.has('field', field.id) || (field.kind === 'reference' && gone.has('relationship', field.relationship))),
   expressions: (part, _, write) => {
     const owner = { kind: 'table', id: part.id } as const;
     const fields = mapped(part.fields, (field): Field => {
@@ -50,7 +57,13 @@ export const table: PartKind<Table> = {
         start === null
           ? field
           : withParts(field, {
-              default: write({ ...of, key: `default ${field.id}`, says: `the default of ${field.name} in ${part.name}`, text: start, wanted: kindOf(field).feel.wanted }),
+              default: write({
+                ...of,
+                key: `default ${field.id}`,
+                says: `the default of ${field.name} in ${part.name}`,
+                text: start,
+                wanted: kindOf(field).feel.wanted,
+              }),
             } as Partial<Field>);
       if (next.kind !== 'formula') return next;
       const says = `the formula ${field.name} of ${part.name}`;

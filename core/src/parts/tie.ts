@@ -13,6 +13,7 @@ export const tie: PartKind<Tie> = {
   changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
+  innerIds: 'part',
   references: (part) => [{ to: 'table', id: part.table }],
   issues: (part) =>
     feelName(part.name) === '' || taken.includes(folded(part.name))

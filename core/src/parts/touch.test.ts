@@ -33,7 +33,18 @@ const begun = designOf([
       everything: false,
       menu: [],
       grants: [
-        { id: 'g_a', table: 'hives', see: true, add: false, change: false, remove: false, export: false, condition: 'Apiary = me.Home', hidden: [], locked: [] },
+        {
+          id: 'g_a',
+          table: 'hives',
+          see: true,
+          add: false,
+          change: false,
+          remove: false,
+          export: false,
+          condition: 'Apiary = me.Home',
+          hidden: [],
+          locked: [],
+        },
       ],
     },
   },
@@ -97,13 +108,9 @@ describe('a change touches', () => {
   test('what names the changed field, and what names a formula that does', () => {
     const code = tableOf(begun, 'hives').fields.find((one) => one.id === 'h_price');
     const canTouch = touched({ kind: 'change_field', table: 'hives', field: { ...code, digits: 4 } as never });
-    expect([canTouch('Unit  price + 1'), canTouch('Total'), canTouch('Hive.Most > 0', 'visits'), canTouch('Gentle'), canTouch('Unit price', 'visits')]).toEqual([
-      true,
-      true,
-      true,
-      false,
-      false,
-    ]);
+    expect([canTouch('Unit  price + 1'), canTouch('Total'), canTouch('Hive.Most > 0', 'visits'), canTouch('Gentle'), canTouch('Unit price', 'visits')]).toEqual(
+      [true, true, true, false, false],
+    );
   });
   test('nothing, where it only moves a field or says something of a table', () => {
     const canTouch = touched({ kind: 'move_field', table: 'hives', field: 'h_code', to: 3 });

@@ -104,7 +104,7 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
     let waiting = after.tables.flatMap((table) =>
       table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : [])),
     );
-    for (let found = true; found; ) {
+    for (let found = true; found;) {
       const touched = waiting.filter((one) => mentions(one.text, one.table));
       waiting = waiting.filter((one) => !touched.includes(one));
       for (const one of touched) note(one.table, one.name);

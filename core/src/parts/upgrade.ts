@@ -41,8 +41,24 @@ function captionOf(ids: readonly string[], fields: readonly Json[]): string {
   return parts.length === 1 ? (parts[0] ?? '') : parts.length === 0 ? '' : `string join([${parts.join(', ')}], " · ")`;
 }
 
+/** Format 2 had one form and one list for each table, and menus named them by their table. */
+function fromSecond(design: Json): Json {
+  const single = (parts: readonly Json[]): readonly Json[] => parts.map((one) => ({ ...one, roles: [], isDefault: true }));
+  const [forms, lists] = [single(list(design['forms'])), single(list(design['lists']))];
+  const idOf = (parts: readonly Json[], table: unknown): unknown => parts.find((one) => one['table'] === table)?.['id'];
+  const page = (one: Json): Json =>
+    one['kind'] === 'list'
+      ? { kind: 'list', list: idOf(lists, one['table']) }
+      : one['kind'] === 'form'
+        ? { kind: 'form', form: idOf(forms, one['table']) }
+        : one;
+  const roles = list(design['roles']).map((role) => ({ ...role, menu: list(role['menu']).map(page) }));
+  return { ...design, format: 3, forms, lists, ...(design['roles'] === undefined ? {} : { roles }) };
+}
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
-  return (json as Json)['format'] === 1 ? fromFirst(json as Json) : json;
+  const second = (json as Json)['format'] === 1 ? fromFirst(json as Json) : (json as Json);
+  return second['format'] === 2 ? fromSecond(second) : second;
 }

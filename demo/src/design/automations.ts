@@ -2,7 +2,8 @@
 import type { Automation, DesignChange } from '@bibliona/core';
 
 const put = (automation: Pick<Automation, 'id' | 'name' | 'description' | 'table' | 'on' | 'steps'> & Partial<Automation>): DesignChange => ({
-  kind: 'put', part: 'automation',
+  kind: 'put',
+  part: 'automation',
   value: { section: '', isOn: true, fields: [], moves: [], condition: '', ...automation },
 });
 

@@ -5,7 +5,7 @@ const coordinatorMenu: readonly Page[] = [
   { kind: 'dashboard', dashboard: 'season' },
   ...['keepers', 'apiaries', 'hives', 'inspections', 'hive_treatments', 'harvests', 'lots', 'lab_results', 'shops', 'orders', 'swarms'].map((table): Page => ({
     kind: 'list',
-    table,
+    list: `${table}_list`,
   })),
   { kind: 'query', query: 'mite_heavy' },
   { kind: 'query', query: 'unseen_hives' },
@@ -16,7 +16,8 @@ const coordinatorMenu: readonly Page[] = [
 export const access: readonly DesignChange[] = [
   { kind: 'put', part: 'tie', value: { id: 'tie_keeper', name: 'Keeper', table: 'keepers' } },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'coordinator',
       name: 'Coordinator',
@@ -27,22 +28,23 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'keeper',
       name: 'Keeper',
       description: 'Looks after apiaries of their own.',
       everything: false,
       menu: [
-        { kind: 'list', table: 'hives' },
-        { kind: 'list', table: 'inspections' },
-        { kind: 'list', table: 'hive_treatments' },
-        { kind: 'list', table: 'harvests' },
+        { kind: 'list', list: 'hives_list' },
+        { kind: 'list', list: 'inspections_list' },
+        { kind: 'list', list: 'hive_treatments_list' },
+        { kind: 'list', list: 'harvests_list' },
         { kind: 'query', query: 'unseen_hives' },
         { kind: 'report', report: 'harvest_report' },
-        { kind: 'list', table: 'apiaries' },
-        { kind: 'list', table: 'swarms' },
-        { kind: 'list', table: 'keepers' },
+        { kind: 'list', list: 'apiaries_list' },
+        { kind: 'list', list: 'swarms_list' },
+        { kind: 'list', list: 'keepers_list' },
       ],
       grants: [
         grantOf('keeper_keepers', 'keepers', { hidden: ['keeper_phone', 'keeper_mail'] }),
@@ -61,15 +63,16 @@ export const access: readonly DesignChange[] = [
   },
   { kind: 'put', part: 'tie', value: { id: 'tie_shop', name: 'Shop', table: 'shops' } },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'lab',
       name: 'Lab',
       description: 'Tests the lots that are in the laboratory.',
       everything: false,
       menu: [
-        { kind: 'list', table: 'lots' },
-        { kind: 'list', table: 'lab_results' },
+        { kind: 'list', list: 'lots_list' },
+        { kind: 'list', list: 'lab_results_list' },
       ],
       grants: [
         grantOf('lab_lots', 'lots', {
@@ -82,14 +85,15 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'shop',
       name: 'Shop',
       description: 'Orders honey, and sees what it ordered.',
       everything: false,
       menu: [
-        { kind: 'list', table: 'orders' },
+        { kind: 'list', list: 'orders_list' },
         { kind: 'report', report: 'orders_report' },
       ],
       grants: [
@@ -100,13 +104,14 @@ export const access: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'visitor',
       name: 'Visitor',
       description: 'Reports swarms, and sees nothing of the co-operative.',
       everything: false,
-      menu: [{ kind: 'form', table: 'swarms' }],
+      menu: [{ kind: 'form', form: 'swarms_form' }],
       grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref'] })],
     },
   },

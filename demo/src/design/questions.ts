@@ -4,7 +4,8 @@ import { column } from './parts.js';
 
 export const questions: readonly DesignChange[] = [
   {
-    kind: 'put', part: 'query',
+    kind: 'put',
+    part: 'query',
     value: {
       id: 'mite_heavy',
       name: 'Mite-heavy apiaries',
@@ -24,7 +25,8 @@ export const questions: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'query',
+    kind: 'put',
+    part: 'query',
     value: {
       id: 'unseen_hives',
       name: 'Hives not seen lately',

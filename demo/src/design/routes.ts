@@ -13,7 +13,8 @@ const move = (id: string, name: string, from: string, to: string, roles: readonl
 
 export const routes: readonly DesignChange[] = [
   {
-    kind: 'put', part: 'route',
+    kind: 'put',
+    part: 'route',
     value: {
       id: 'route_of_a_lot',
       name: 'Route of a lot',

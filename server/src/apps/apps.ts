@@ -12,7 +12,7 @@ import {
   ident,
   mayMove,
   menuOf,
-  parseDesign,
+  storedDesign,
   partFormulas,
   rightsOf,
   slugOf,
@@ -34,6 +34,7 @@ import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { Designs } from './designs.js';
 import { viewsOf } from './list-views.js';
 import { askProbes, pgMessage } from './probes.js';
 
@@ -51,11 +52,19 @@ interface Planned {
   readonly migration: Migration;
 }
 
+/** A change that is made, and committed with its transaction. */
+interface Changed {
+  readonly open: OpenApp;
+  readonly design: AppDesign;
+  readonly indexes: readonly string[];
+}
+
 export class AppsService {
   /** @param changed called after each change of a design has been committed */
   constructor(
     private readonly database: DataSource,
     private readonly changed: () => Promise<void>,
+    private readonly designs = new Designs(database),
   ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
@@ -91,7 +100,7 @@ export class AppsService {
 
   async open(id: string, person: Person): Promise<OpenApp> {
     const { version, design } = await this.database.getRepository(Apps).findOneByOrFail({ id });
-    return this.openAs({ id, version, design: parseDesign(design) }, person);
+    return this.openAs({ id, version, design: this.designs.of(id, version, design) }, person);
   }
 
   /** An app as a person's browser knows it: no more of its design than their rights reach. */
@@ -133,16 +142,17 @@ export class AppsService {
   async preview(id: string, version: number, changes: readonly DesignChange[]): Promise<readonly StepAnswer[]> {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lock(manager, id, version);
-      const before = parseDesign(app.design);
+      const before = this.designs.of(app.id, app.version, app.design);
       const planned = await this.plan(manager, app, before, changed(before, changes));
       return askProbes(runner, planned.migration.steps);
     });
   }
 
   async change(id: string, person: Person, version: number, changes: readonly DesignChange[], acceptLoss: boolean): Promise<OpenApp> {
-    const { open } = await changingTables(this.database, (manager, runner) =>
+    const { open, design } = await changingTables(this.database, (manager, runner) =>
       this.changeWithin(manager, runner, { id, person, version, changes, acceptLoss, leaveIndexes: false }),
     );
+    this.designs.keep(id, open.version, design);
     await this.changed();
     return open;
   }
@@ -162,9 +172,9 @@ export class AppsService {
       readonly acceptLoss: boolean;
       readonly leaveIndexes: boolean;
     },
-  ): Promise<{ readonly open: OpenApp; readonly indexes: readonly string[] }> {
+  ): Promise<Changed> {
     const app = await this.lock(manager, asked.id, asked.version);
-    const before = parseDesign(app.design);
+    const before = this.designs.of(app.id, app.version, app.design);
     const says = asked.changes.map((change) => describeChange(change, before));
     const entry = { says: says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', '), undoTo: app.version, redoTo: null };
     return this.become(manager, runner, app, before, changed(before, asked.changes), asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
@@ -183,7 +193,17 @@ export class AppsService {
         direction === 'undo'
           ? { says: target.says, undoTo: target.undoTo, redoTo: app.version }
           : { says: target.says, undoTo: app.version, redoTo: target.redoTo };
-      const { open } = await this.become(manager, runner, app, parseDesign(app.design), parseDesign(target.design), person, entry, acceptLoss, false);
+      const { open } = await this.become(
+        manager,
+        runner,
+        app,
+        this.designs.of(app.id, app.version, app.design),
+        storedDesign(target.design),
+        person,
+        entry,
+        acceptLoss,
+        false,
+      );
       return open;
     });
     await this.changed();
@@ -260,7 +280,7 @@ export class AppsService {
     entry: { readonly says: string; readonly undoTo: number | null; readonly redoTo: number | null },
     acceptLoss: boolean,
     leaveIndexes: boolean,
-  ): Promise<{ readonly open: OpenApp; readonly indexes: readonly string[] }> {
+  ): Promise<Changed> {
     const { migration } = await this.plan(manager, app, before, after);
     const steps = await askProbes(runner, migration.steps);
     const blocked = steps.filter((step) => step.blocks);
@@ -291,7 +311,7 @@ export class AppsService {
       undoTo: entry.undoTo,
       redoTo: entry.redoTo,
     });
-    return { open: await this.openAs({ id: app.id, version, design: after }, person, manager), indexes: later };
+    return { open: await this.openAs({ id: app.id, version, design: after }, person, manager), design: after, indexes: later };
   }
 }
 

@@ -1,19 +1,31 @@
-import { parseDesign, type AppDesign } from '@bibliona/core';
+import { storedDesign, type AppDesign } from '@bibliona/core';
+import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import { DesignVersions } from '../db/entities.js';
 
 /** Designs by app and version. A version never changes, so what was read once is right for ever, in every process. */
 export class Designs {
-  private readonly newest = new Map<string, { readonly version: number; readonly design: AppDesign }>();
+  private readonly newest = new LRUCache<string, { readonly version: number; readonly design: AppDesign }>({ max: 500 });
 
   constructor(private readonly database: DataSource) {}
+
+  /** A design that is at hand already, such as the one of a row that is locked: the same object, if it is known. */
+  of(app: string, version: number, stored: unknown): AppDesign {
+    const known = this.newest.get(app);
+    return known?.version === version ? known.design : this.keep(app, version, storedDesign(stored));
+  }
+
+  /** Remembers a design that has been committed as a version of the app. */
+  keep(app: string, version: number, design: AppDesign): AppDesign {
+    const known = this.newest.get(app);
+    if (known === undefined || known.version < version) this.newest.set(app, { version, design });
+    return design;
+  }
 
   async at(app: string, version: number): Promise<AppDesign> {
     const known = this.newest.get(app);
     if (known?.version === version) return known.design;
     const row = await this.database.getRepository(DesignVersions).findOneByOrFail({ appId: app, version });
-    const design = parseDesign(row.design);
-    if (known === undefined || known.version < version) this.newest.set(app, { version, design });
-    return design;
+    return this.keep(app, version, storedDesign(row.design));
   }
 }

@@ -64,7 +64,12 @@ export async function connect(options: DatabaseOptions): Promise<DataSource> {
     entities,
     poolSize: options.connections,
     applicationName: 'bibliona',
-    extra: { statement_timeout: options.statementTimeout, idle_in_transaction_session_timeout: 600_000, connectionTimeoutMillis: 10_000 },
+    extra: {
+      statement_timeout: options.statementTimeout,
+      idle_in_transaction_session_timeout: 600_000,
+      connectionTimeoutMillis: 10_000,
+      maxLifetimeSeconds: 1800,
+    },
     // A connection that breaks while idle is replaced by the pool; without a listener it would end the process.
     poolErrorHandler: () => undefined,
   });

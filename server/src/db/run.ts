@@ -2,6 +2,7 @@
 import type { Statement } from '@bibliona/core';
 import { createHash } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
+import { LRUCache } from 'lru-cache';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { poolOf } from './pool.js';
 
@@ -23,15 +24,15 @@ export const sourceOf = async (runner: Runner): Promise<Pool | PoolClient> =>
 export async function runPrepared<Row extends object>(runner: Runner, statement: Statement): Promise<readonly Row[]> {
   const source = await sourceOf(runner);
   const name = nameOf(statement.text);
-  return (await source.query<Row>({ ...(name === undefined ? {} : { name }), text: statement.text, values: statement.params as unknown[] })).rows;
+  return (await source.query<Row>({ name, text: statement.text, values: statement.params as unknown[] })).rows;
 }
 
-// PostgreSQL keeps each named statement for as long as its connection lives, so there may not be any number of them.
-const mostNames = 1000;
-const names = new Map<string, string>();
-function nameOf(text: string): string | undefined {
+// PostgreSQL keeps each named statement for as long as its connection lives, which is why connections are let go after a
+// while: then only the statements still in use have names.
+const names = new LRUCache<string, string>({ max: 1000 });
+function nameOf(text: string): string {
   const known = names.get(text);
-  if (known !== undefined || names.size >= mostNames) return known;
+  if (known !== undefined) return known;
   const name = createHash('sha1').update(text).digest('base64url');
   names.set(text, name);
   return name;

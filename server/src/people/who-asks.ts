@@ -1,4 +1,5 @@
 import { standings } from '@bibliona/core';
+import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import type { Designs } from '../apps/designs.js';
 import { runOwn } from '../db/own.js';
@@ -37,7 +38,7 @@ const rememberedFor = 2000;
 const mostRemembered = 5000;
 
 export class WhoAsks {
-  private readonly remembered = new Map<string, { readonly caller: Caller; readonly until: number }>();
+  private readonly remembered = new LRUCache<string, Caller>({ max: mostRemembered, ttl: rememberedFor });
 
   private generation = 0;
 
@@ -58,13 +59,12 @@ export class WhoAsks {
     if (token === undefined || token.length > 100) return { kind: 'nobody' };
     const key = `${token} ${app ?? ''}`;
     const known = this.remembered.get(key);
-    if (known !== undefined && known.until > Date.now()) return known.caller;
+    if (known !== undefined) return known;
     const { generation } = this;
     const caller = await this.ask(token, app);
-    if (this.remembered.size >= mostRemembered) this.forget();
     // Only who is let in is remembered, so that whoever joins or signs in need not wait.
     // What was asked before an announcement and answered after it may be what has just changed.
-    if (caller.kind === 'member' && generation === this.generation) this.remembered.set(key, { caller, until: Date.now() + rememberedFor });
+    if (caller.kind === 'member' && generation === this.generation) this.remembered.set(key, caller);
     return caller;
   }
 

@@ -13,7 +13,8 @@ beforeAll(async () => {
     ...honey,
     { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
     {
-      kind: 'put', part: 'role',
+      kind: 'put',
+      part: 'role',
       value: {
         id: 'keeper',
         name: 'Keeper',
@@ -174,7 +175,7 @@ describe('looking as', () => {
       role: 'member',
       me: { Name: 'Hesper Lunn', Roles: ['Keeper'] },
       ties: { tie_home: 1 },
-      menu: [{ kind: 'list', table: 'hives' }],
+      menu: [{ kind: 'list', list: 'l_hives' }],
     });
     expect(codes(await page(builder, { 'x-look-as': 'role:keeper' }))).toEqual([]);
     expect(codes(await page(builder, { 'x-look-as': 'role:team' }))).toEqual(['H-1', 'H-2']);

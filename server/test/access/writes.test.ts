@@ -9,7 +9,8 @@ let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
 const role = (id: string, grants: readonly Grant[]): DesignChange => ({
-  kind: 'put', part: 'role',
+  kind: 'put',
+  part: 'role',
   value: { id, name: id, description: '', everything: false, menu: [], grants },
 });
 const save = (who: Caller, ...writes: readonly Write[]) => who.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });

@@ -74,7 +74,8 @@ describe('a text that becomes another kind', () => {
 
 const labels = ['draft', 'in_lab', 'released'].map((id) => ({ id, label: id }));
 const lab: DesignChange = {
-  kind: 'put', part: 'role',
+  kind: 'put',
+  part: 'role',
   value: { id: 'lab', name: 'Lab', description: '', everything: false, menu: [], grants: [grantOf('g_lab', 'lots', { hidden: ['l_water'] })] },
 };
 const move = (id: string, from: string, to: string, more: object = {}) => ({

@@ -10,7 +10,8 @@ let keeper: Caller & { readonly id: number };
 let app: OpenApp;
 
 const role = (id: string, grants: readonly Grant[]): DesignChange => ({
-  kind: 'put', part: 'role',
+  kind: 'put',
+  part: 'role',
   value: { id, name: id, description: '', everything: false, menu: [], grants },
 });
 const move = (id: string, from: string, to: string, guard = '') => ({ id, name: id, from, to, roles: ['lab'], guard, duty: 'should' as const });

@@ -11,7 +11,7 @@ const column = (id: string, name: string, expression: string) => ({ id, name, ex
 const source = { table: 'hives', condition: 'Rent > 7', columns: [column('c_code', 'Code', 'Code'), column('c_secret', 'Secret rent', 'Rent')] };
 const part = (id: string) => ({ id, name: id, description: '', section: '' });
 const menu: readonly Page[] = [
-  { kind: 'list', table: 'hives' },
+  { kind: 'list', list: 'l_hives' },
   { kind: 'query', query: 'q_open' },
 ];
 const design: readonly DesignChange[] = [
@@ -22,7 +22,8 @@ const design: readonly DesignChange[] = [
   { kind: 'put', part: 'query', value: { ...part('q_open'), ...source, order: [], limit: null } },
   { kind: 'put', part: 'query', value: { ...part('q_closed'), ...source, order: [], limit: null } },
   {
-    kind: 'put', part: 'report',
+    kind: 'put',
+    part: 'report',
     value: {
       ...part('rep_closed'),
       source: { kind: 'table', ...source },
@@ -34,7 +35,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'dashboard',
+    kind: 'put',
+    part: 'dashboard',
     value: {
       ...part('da_closed'),
       tiles: [
@@ -53,7 +55,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'automation',
+    kind: 'put',
+    part: 'automation',
     value: {
       ...part('au_secret'),
       isOn: true,
@@ -66,7 +69,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'boss',
       name: 'Boss',
@@ -77,7 +81,8 @@ const design: readonly DesignChange[] = [
     },
   },
   {
-    kind: 'put', part: 'role',
+    kind: 'put',
+    part: 'role',
     value: {
       id: 'keeper',
       name: 'Keeper',

@@ -1,3 +1,4 @@
+import { tablesOfPage } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { ListIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
@@ -82,7 +83,7 @@ export default function DeskFrame() {
               {section.parts.map((entry) => (
                 <NavLink key={entry.to} to={entry.to} className={({ isActive }) => (isActive ? 'on' : '')}>
                   <span className="el">{entry.name}</span>
-                  {entry.page.kind === 'list' && <span className="k">{printCount(counts, entry.page.table)}</span>}
+                  {entry.page.kind === 'list' && <span className="k">{printCount(counts, tablesOfPage(app.design, entry.page)[0] ?? '')}</span>}
                 </NavLink>
               ))}
             </section>

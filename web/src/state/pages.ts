@@ -1,4 +1,4 @@
-import type { AppDesign, Page } from '@bibliona/core';
+import { tablesOfPage, type AppDesign, type Page } from '@bibliona/core';
 
 /** A page as menus show it: its name, its heading, where it is. */
 export interface MenuEntry {
@@ -18,13 +18,23 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
     const part = parts.find((one) => one.id === id);
     return part === undefined ? null : { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}` };
   };
+  /** A list or a form is found at the address of its table, and stands under the table's heading. */
+  const ofTable = (
+    parts: readonly { readonly id: string; readonly name: string; readonly table: string }[],
+    id: string,
+    heading: string,
+    way: string,
+    called: (name: string) => string,
+  ): MenuEntry | null => {
+    const part = parts.find((one) => one.id === id);
+    const entry = part === undefined ? null : made(design.tables, part.table, heading, way);
+    return part === undefined || entry === null ? null : { ...entry, name: called(part.name) };
+  };
   switch (page.kind) {
     case 'list':
-      return made(design.tables, page.table, '', '');
-    case 'form': {
-      const entry = made(design.tables, page.table, 'Forms', 'f/');
-      return entry === null ? null : { ...entry, name: `Add to ${entry.name}` };
-    }
+      return ofTable(design.lists, page.list, '', '', (name) => name);
+    case 'form':
+      return ofTable(design.forms, page.form, 'Forms', 'f/', (name) => `Add to ${name}`);
     case 'query':
       return made(design.queries, page.query, 'Queries', 'q/');
     case 'report':
@@ -40,11 +50,11 @@ export const menuEntries = (design: AppDesign, app: string, pages: readonly Page
   pages.flatMap((page) => menuEntry(design, app, page) ?? []);
 
 /** Where a page is designed. */
-export function workshopPath(app: string, page: Page): string {
+export function workshopPath(design: AppDesign, app: string, page: Page): string {
   switch (page.kind) {
     case 'list':
     case 'form':
-      return `/workshop/${app}/tables/${page.table}`;
+      return `/workshop/${app}/tables/${tablesOfPage(design, page)[0] ?? ''}`;
     case 'query':
       return `/workshop/${app}/queries/${page.query}`;
     case 'report':
