@@ -1,6 +1,7 @@
 /** The public face of core. Other packages know nothing but what is named here. */
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges } from './parts/change.js';
+export { inTheWay } from './parts/apart.js';
 export type { DesignChange } from './parts/design-change.js';
 export { describeChange } from './parts/describe.js';
 export { designMessage, type DesignIssue } from './parts/issues.js';
@@ -81,6 +82,7 @@ export type { Problem } from './feel/syntax.js';
 
 export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql.js';
 export { difference } from './migration/difference.js';
+export { viewChange } from './migration/views.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';

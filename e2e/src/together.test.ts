@@ -19,6 +19,43 @@ beforeAll(async () => {
 });
 afterAll(() => house.close());
 
+describe('two builders', () => {
+  test('who change the same field see what the other did, and choose; different fields do not meet', async () => {
+    const other = (await house.open()).page;
+    await signIn(other, demoPeople[0].email, demoPassword);
+    const open = async (page: Page, field: string): Promise<void> => {
+      await page.goto(`/workshop/${app}/tables/hives`);
+      await page
+        .getByRole('complementary', { name: 'Details' })
+        .getByRole('link', { name: new RegExp(`^${field}`, 'u') })
+        .click();
+      await page.getByRole('textbox', { name: 'Explanation' }).waitFor();
+    };
+    const explain = async (page: Page, words: string): Promise<void> => {
+      await page.getByRole('textbox', { name: 'Explanation' }).fill(words);
+      await page.getByRole('button', { name: 'Save', exact: true }).click();
+    };
+    await open(ada, 'Code');
+    await open(other, 'Queen year');
+    await explain(ada, 'On the lid');
+    await ada.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+    await explain(other, 'The year of the queen');
+    await other.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+    await open(ada, 'Code');
+    await open(other, 'Code');
+    await explain(ada, 'Painted on the lid');
+    await ada.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+    await explain(other, 'Burnt into the side');
+    const dialog = other.getByRole('dialog', { name: 'Save your version?' });
+    await dialog.getByText('Changed Code of Hives (Tamsin Oake)').waitFor();
+    await dialog.getByRole('button', { name: 'Save mine' }).click();
+    await other.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+    await open(ada, 'Code');
+    expect(await ada.getByRole('textbox', { name: 'Explanation' }).inputValue()).toBe('Burnt into the side');
+    await other.close();
+  });
+});
+
 describe('two people change the same record', () => {
   test('the second sees both versions field by field, and chooses', async () => {
     for (const page of [ada, bede]) {
@@ -210,12 +247,14 @@ test('a design that someone else has changed is not overwritten', async () => {
   await ada.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();
   const other = asBuilder({ id: 2, name: 'Jorun Vasse', mail: 'builder@quillmoor.example' });
   const open = await house.server.apps.open(app, other);
-  await house.server.apps.change(app, other, open.version, [{ kind: 'rename_app', name: 'Quillmoor' }], false);
+  await house.server.apps.change(app, other, open.version, [{ kind: 'change_table', table: 'hives', description: 'A box.' }], false);
   const details = ada.getByRole('complementary', { name: 'Details' });
   await details.getByRole('tab', { name: 'Settings' }).click();
   await details.getByRole('textbox', { name: 'What one record is' }).fill('A colony.');
   await details.getByRole('button', { name: 'Save settings' }).click();
-  await ada.getByRole('status').getByText('Renamed the app to Quillmoor').waitFor();
+  const dialog = ada.getByRole('dialog', { name: 'Save your version?' });
+  await dialog.getByText('Changed Hives (Jorun Vasse)').waitFor();
+  await dialog.getByRole('button', { name: 'Keep theirs' }).click();
   expect((await house.server.apps.open(app, other)).version).toBe(open.version + 1);
 });
 

@@ -67,6 +67,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   const people = new People(database, changed);
   const apps = new AppsService(database, changed, designs);
+  await apps.makeMissingViews();
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
   const addressNow = (): string => address;

@@ -43,17 +43,52 @@ describe('a change of design', () => {
     expect(all).toMatch(/CHECK .*stores.*low/u);
   });
 
-  test('against an older version is refused with what changed meanwhile, and nothing is half done', async () => {
+  test('of a part that somebody else has changed is refused with what they did, and nothing is half done', async () => {
     const app = await makeApp(builder, 'Stale', honey);
     await change(app, [{ kind: 'change_table', table: 'hives', name: 'Colonies' }]);
     const refused = await builder.refused(contract.changeDesign, {
       params: { app: app.id },
-      body: { version: app.version, changes: [table('lots', 'Lots', [])] },
+      body: { version: app.version, changes: [table('lots', 'Lots', []), { kind: 'change_table', table: 'hives', name: 'Boxes' }] },
     });
     expect(refused).toMatchObject({ status: 409, body: { code: 'stale_design' } });
     expect(refused.body.message).toContain('Renamed Hives to Colonies');
     expect((await builder.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name)).toEqual(['Apiaries', 'Colonies']);
     expect(await it.sql(`SELECT 1 FROM information_schema.tables WHERE table_schema = $1 AND table_name = 'lots'`, [`app_${app.id}`])).toEqual([]);
+  });
+
+  test('of another part than somebody else has changed is made on what is there now', async () => {
+    const app = await makeApp(builder, 'Apart', honey);
+    await change(app, [{ kind: 'change_table', table: 'hives', name: 'Colonies' }]);
+    const { design } = await builder.call(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [table('lots', 'Lots', []), { kind: 'change_table', table: 'apiaries', name: 'Places' }] },
+    });
+    expect(design.tables.map((one) => one.name)).toEqual(['Places', 'Colonies', 'Lots']);
+  });
+
+  test('of names leaves tables and columns as they are called, and the views follow', async () => {
+    const app = await makeApp(builder, 'Named', honey);
+    await add(app, 'hives', [{ h_code: 'H-1', h_stores: 'low' }]);
+    const views = `"app_${app.id}_views"`;
+    const renamed = await change(app, [
+      { kind: 'change_table', table: 'hives', name: 'Colonies' },
+      { kind: 'change_field', table: 'hives', field: field('text', 'h_code', 'Box number') },
+    ]);
+    expect(await it.sql(`SELECT code FROM "app_${app.id}".hives`)).toEqual([{ code: 'H-1' }]);
+    expect(await it.sql(`SELECT box_number, stores FROM ${views}.colonies`)).toEqual([{ box_number: 'H-1', stores: 'Low' }]);
+    await expect(it.sql(`UPDATE ${views}.colonies SET box_number = 'x'`)).rejects.toThrow('colonies is read-only');
+    await expect(it.sql(`DELETE FROM ${views}.colonies`)).rejects.toThrow('read-only');
+    // Columns become others and tables go while views show them.
+    const changed = await change(renamed, [
+      { kind: 'change_field', table: 'hives', field: field('long_text', 'h_code', 'Box number') },
+      { kind: 'change_field', table: 'hives', field: field('decimal', 'h_year', 'Queen year', { digits: 1 }) },
+      { kind: 'remove_field', table: 'hives', field: 'h_rent' },
+    ]);
+    expect(Object.keys((await it.sql(`SELECT * FROM ${views}.colonies`))[0] as object)).not.toContain('rent');
+    await change(changed, [{ kind: 'remove', part: 'table', id: 'hives' }], true);
+    expect(await it.sql(`SELECT table_name FROM information_schema.views WHERE table_schema = $1`, [`app_${app.id}_views`])).toEqual([
+      { table_name: 'apiaries' },
+    ]);
   });
 
   test('that fails in the middle leaves tables, design and log as they were', async () => {

@@ -109,8 +109,8 @@ function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
   ) {
     throw new Refused({ code: 'relationship_kind', field: old.name });
   }
-  const others = columnsOf({ fields: table.fields.filter((one) => one.id !== plan.id) });
-  const field: Field = { ...plan, column: old.name === plan.name ? old.column : freeSlug(plan.name, others) };
+  // Its column in the database is called as it was made: views follow today's labels.
+  const field: Field = { ...plan, column: old.column };
   replaceTable(design, tableId, (one) => ({
     ...one,
     fields: one.fields.map((each) => (each.id === field.id ? field : each)),
@@ -169,13 +169,6 @@ function step(design: Draft, change: DesignChange): void {
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
-        slug:
-          name === undefined || name === old.name
-            ? old.slug
-            : freeSlug(
-                name,
-                design.tables.filter((one) => one.id !== id).map((one) => one.slug),
-              ),
         description: description ?? old.description,
         section: section ?? old.section,
         caption: caption ?? old.caption,

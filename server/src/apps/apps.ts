@@ -10,6 +10,7 @@ import {
   emptyDesign,
   historyTable,
   ident,
+  inTheWay,
   mayMove,
   menuOf,
   storedDesign,
@@ -17,6 +18,7 @@ import {
   rightsOf,
   slugOf,
   tableOf,
+  viewChange,
   type AppDesign,
   type AppSummary,
   type DesignChange,
@@ -27,7 +29,7 @@ import {
   type Person,
   type StepAnswer,
 } from '@bibliona/core';
-import type { DataSource, EntityManager, QueryRunner } from 'typeorm';
+import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { changingTables, inTransaction } from '../db/database.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
@@ -39,6 +41,8 @@ import { viewsOf } from './list-views.js';
 import { askProbes, pgMessage } from './probes.js';
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
+/** Where SQL clients find the tables under today's labels. */
+const viewSchemaOf = (schema: string): string => `${schema}_views`;
 const keptDays = 30;
 
 // Only what the list says of each is taken out of the designs.
@@ -82,7 +86,12 @@ export class AppsService {
       await manager.findOneOrFail(Persons, { where: { id: person.id }, lock: { mode: 'pessimistic_write' } });
       if ((await manager.countBy(DesignVersions, { version: 1, personId: person.id })) >= most)
         throw new Refusal('invalid', `You have made ${most} apps, the most that this server allows. Ask its administrator.`);
-      await runDefinition(runner, [`CREATE SCHEMA ${ident(schema)}`, `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`, ...historyTable(schema)]);
+      await runDefinition(runner, [
+        `CREATE SCHEMA ${ident(schema)}`,
+        `CREATE SCHEMA ${ident(keptSchemaOf(schema))}`,
+        `CREATE SCHEMA ${ident(viewSchemaOf(schema))}`,
+        ...historyTable(schema),
+      ]);
       await manager.insert(Apps, { id, schema, version: 1, design: design as object });
       await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder', roles: [], ties: {} });
       await manager.insert(DesignVersions, {
@@ -141,7 +150,7 @@ export class AppsService {
   /** What changes would do and touch, without doing them. */
   async preview(id: string, version: number, changes: readonly DesignChange[]): Promise<readonly StepAnswer[]> {
     return inTransaction(this.database, async (manager, runner) => {
-      const app = await this.lock(manager, id, version);
+      const app = await this.lockAt(manager, id, version);
       const before = this.designs.of(app.id, app.version, app.design);
       const planned = await this.plan(manager, app, before, changed(before, changes));
       return askProbes(runner, planned.migration.steps);
@@ -173,8 +182,13 @@ export class AppsService {
       readonly leaveIndexes: boolean;
     },
   ): Promise<Changed> {
-    const app = await this.lock(manager, asked.id, asked.version);
+    const app = await this.lock(manager, asked.id);
     const before = this.designs.of(app.id, app.version, app.design);
+    if (app.version !== asked.version) {
+      // Two people who change different parts do not get in each other's way.
+      const base = await manager.findOneBy(DesignVersions, { appId: app.id, version: asked.version });
+      if (base === null || inTheWay(asked.changes, storedDesign(base.design), before).length > 0) throw await this.stale(manager, app, asked.version);
+    }
     const says = asked.changes.map((change) => describeChange(change, before));
     const entry = { says: says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', '), undoTo: app.version, redoTo: null };
     return this.become(manager, runner, app, before, changed(before, asked.changes), asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
@@ -183,7 +197,7 @@ export class AppsService {
   /** Goes one step back or forward: the same difference of two designs as every other change. */
   async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean): Promise<OpenApp> {
     const undone = await changingTables(this.database, async (manager, runner) => {
-      const app = await this.lock(manager, id, version);
+      const app = await this.lockAt(manager, id, version);
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
       if (to === null) throw new Refusal('invalid', `There is nothing to ${direction}.`);
@@ -225,6 +239,22 @@ export class AppsService {
     }));
   }
 
+  /** Makes the views of apps from before there were any. */
+  async makeMissingViews(): Promise<void> {
+    await inTransaction(this.database, async (manager, runner) => {
+      const rows = await manager
+        .createQueryBuilder(Apps, 'app')
+        .where(`NOT EXISTS (SELECT FROM pg_namespace WHERE nspname = app.schema || '_views')`)
+        .setLock('pessimistic_write')
+        .getMany();
+      for (const { schema, design } of rows)
+        await runDefinition(runner, [
+          `CREATE SCHEMA ${ident(viewSchemaOf(schema))}`,
+          ...viewChange(null, storedDesign(design), schema, viewSchemaOf(schema)).make,
+        ]);
+    });
+  }
+
   /** Drops what was set aside longer than 30 days ago. */
   async forgetKept(now: Date): Promise<void> {
     await inTransaction(this.database, async (manager, runner) => {
@@ -241,22 +271,33 @@ export class AppsService {
     });
   }
 
-  /** Holds the app until the transaction ends. @throws Refusal stale_design with what changed since `version` */
-  private async lock(manager: EntityManager, id: string, version: number): Promise<AppRow> {
-    const app = await manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'pessimistic_write' } });
-    if (app.version === version) return app;
+  /** Holds the app until the transaction ends. */
+  private lock(manager: EntityManager, id: string): Promise<AppRow> {
+    return manager.findOneOrFail(Apps, { where: { id }, lock: { mode: 'pessimistic_write' } });
+  }
+
+  /** The same for what only holds for one version. @throws Refusal stale_design */
+  private async lockAt(manager: EntityManager, id: string, version: number): Promise<AppRow> {
+    const app = await this.lock(manager, id);
+    if (app.version !== version) throw await this.stale(manager, app, version);
+    return app;
+  }
+
+  /** Says who has changed what since `version`. */
+  private async stale(manager: EntityManager, app: AppRow, version: number): Promise<Refusal> {
     const since = await manager
       .createQueryBuilder(DesignVersions, 'v')
-      .where('v.app_id = :id AND v.version > :version', { id, version })
+      .where('v.app_id = :id AND v.version > :version', { id: app.id, version })
       .orderBy('v.version')
+      .select(['v.version', 'v.says', 'v.personId'])
       .getMany();
-    const says = since.map((row: DesignVersionRow) => row.says).join('; ');
-    throw new Refusal(
-      'stale_design',
-      `The design has changed meanwhile: ${says || 'it is another version'}. Your change was not made; look at the design as it is now and try again.`,
-      [],
-      { version: app.version },
-    );
+    const ids = [...new Set(since.flatMap((row: DesignVersionRow) => row.personId ?? []))];
+    const people = await manager.getRepository(Persons).find({ where: { id: In(ids) }, select: { id: true, name: true } });
+    const who = new Map(people.map((person) => [Number(person.id), person.name]));
+    const says = since.map((row: DesignVersionRow) => `${row.says} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
+    return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${says}. Your change is not saved yet.`, [], {
+      version: app.version,
+    });
   }
 
   private async plan(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Planned> {
@@ -288,8 +329,11 @@ export class AppsService {
     const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);
     if (losses.length > 0 && !acceptLoss) throw new Refusal('needs_consent', losses.map((step) => step.found).join(' '), [], { steps });
     const later = leaveIndexes ? migration.steps.filter((step) => step.isIndex).flatMap((step) => step.sql) : [];
+    const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
     try {
+      await runDefinition(runner, views.drop);
       for (const step of migration.steps) if (!leaveIndexes || !step.isIndex) await runDefinition(runner, step.sql);
+      await runDefinition(runner, views.make);
     } catch (error) {
       const message = pgMessage(error, after);
       throw message === null ? error : new Refusal('invalid', message);

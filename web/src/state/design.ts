@@ -9,6 +9,8 @@ import { keys } from './keys.js';
 type DesignNotice =
   | { readonly kind: 'none' }
   | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean; readonly undo?: () => void }
+  /** Somebody else has changed the same part: their version or this one. */
+  | { readonly kind: 'overtaken'; readonly text: string; readonly answer: (mine: boolean) => void }
   | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
 
 export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({
@@ -21,7 +23,13 @@ export type ChangeOutcome = true | string;
 
 const stepsOf = (error: ApiRefusal): readonly StepAnswer[] => (error.details as { steps?: StepAnswer[] } | null)?.steps ?? [];
 
-async function attempt(client: QueryClient, id: string, title: string, ask: (acceptLoss: boolean) => Promise<OpenApp>): Promise<ChangeOutcome> {
+async function attempt(
+  client: QueryClient,
+  id: string,
+  title: string,
+  ask: (acceptLoss: boolean) => Promise<OpenApp>,
+  canInsist = false,
+): Promise<ChangeOutcome> {
   const { say } = useDesignNotice.getState();
   const done = (open: OpenApp): true => {
     client.setQueryData(keys.app(id), open);
@@ -35,8 +43,14 @@ async function attempt(client: QueryClient, id: string, title: string, ask: (acc
     if (!(error instanceof ApiRefusal)) return messageOf(error);
     if (error.code === 'stale_design') {
       await client.invalidateQueries({ queryKey: keys.app(id) });
-      say({ kind: 'message', text: error.message, isGood: false });
-      return error.message;
+      if (!canInsist) {
+        say({ kind: 'message', text: error.message, isGood: false });
+        return error.message;
+      }
+      const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, answer: resolve }));
+      say({ kind: 'none' });
+      // What is asked again is asked of the design as it has been read anew.
+      return mine ? attempt(client, id, title, ask) : error.message;
     }
     if (error.code !== 'needs_consent') return error.message;
     const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: stepsOf(error), answer: resolve }));
@@ -67,9 +81,9 @@ export function useDesignChange() {
     change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> =>
       inTurn(() => {
         const app = newest();
-        return attempt(client, app.id, questionOf(changes, app), (acceptLoss) =>
-          call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss } }),
-        );
+        const ask = (acceptLoss: boolean): Promise<OpenApp> =>
+          call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
+        return attempt(client, app.id, questionOf(changes, app), ask, true);
       }),
     step: (direction: 'undo' | 'redo'): Promise<void> =>
       inTurn(async () => {

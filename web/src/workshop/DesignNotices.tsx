@@ -38,6 +38,13 @@ export function DesignNotices() {
           </Note>
         </div>
       );
+    case 'overtaken':
+      return (
+        <Ask title="Save your version?" verb="Save mine" keep="Keep theirs" onAnswer={notice.answer}>
+          <p>{notice.text}</p>
+          <p>If you save yours, it replaces theirs. Both stay in the log of changes, and Undo brings theirs back.</p>
+        </Ask>
+      );
     case 'consent':
       return (
         <Ask title={notice.title} verb={notice.title.replace(/\?$/u, '')} keep="Keep it as it is" onAnswer={notice.answer}>
