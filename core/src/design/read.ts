@@ -15,24 +15,17 @@ function found<T>(part: T | undefined, what: NotInDesign['what'], id: string): T
   return part;
 }
 
-export const tableOf = (design: AppDesign, id: TableId): Table =>
-  found(
-    design.tables.find((table) => table.id === id),
-    'table',
-    id,
-  );
-export const fieldOf = (table: Table, id: FieldId): Field =>
-  found(
-    table.fields.find((field) => field.id === id),
-    'field',
-    id,
-  );
-export const relationshipOf = (design: AppDesign, id: string): Relationship =>
-  found(
-    design.relationships.find((one) => one.id === id),
-    'relationship',
-    id,
-  );
+const indexes = new WeakMap<readonly { readonly id: string }[], ReadonlyMap<string, unknown>>();
+/** The part of a list with an id: ids of a list are indexed once. */
+function withId<T extends { readonly id: string }>(parts: readonly T[], id: string): T | undefined {
+  let index = indexes.get(parts);
+  if (index === undefined) indexes.set(parts, (index = new Map(parts.map((part) => [part.id, part]))));
+  return index.get(id) as T | undefined;
+}
+
+export const tableOf = (design: AppDesign, id: TableId): Table => found(withId(design.tables, id), 'table', id);
+export const fieldOf = (table: Table, id: FieldId): Field => found(withId(table.fields, id), 'field', id);
+export const relationshipOf = (design: AppDesign, id: string): Relationship => found(withId(design.relationships, id), 'relationship', id);
 /** The default form of a table. */
 export const formFor = (design: AppDesign, table: TableId): Form => found(defaultOf(design.forms, table), 'form', table);
 /** The default list of a table. */

@@ -88,6 +88,16 @@ function plainName(design: AppDesign, member: Member): string {
   return `${child.slug}_by_${field?.column ?? 'reference'}`;
 }
 
+const wordyCache = new WeakMap<readonly Member[], readonly string[]>();
+/** The names that are made of more than one part: only these matter for where a name ends. */
+function wordyNames(members: readonly Member[]): readonly string[] {
+  const known = wordyCache.get(members);
+  if (known !== undefined) return known;
+  const names = members.map((member) => member.name).filter((name) => key(name).includes(' '));
+  wordyCache.set(members, names);
+  return names;
+}
+
 let lastSet: NameSet | undefined;
 const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
 /**
@@ -100,11 +110,10 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
   const place = narrow ? (table ?? '') : '*';
   let set = sets.get(place);
   if (set === undefined) {
-    const names = design.tables.flatMap((one) =>
-      membersOf(design, one.id)
-        .map((member) => member.name)
-        .filter((name) => !narrow || one.id === table || !hasMark(name)),
-    );
+    const names = design.tables.flatMap((one) => {
+      const own = wordyNames(membersOf(design, one.id));
+      return narrow && one.id !== table ? own.filter((name) => !hasMark(name)) : own;
+    });
     const ties = design.ties.map((tie) => feelName(tie.name));
     set = nameSet([...names, ...ties, ...others], narrow ? undefined : lastSet);
     if (!narrow) lastSet = set;

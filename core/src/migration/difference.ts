@@ -52,14 +52,16 @@ class Planner {
   plan(): Migration {
     const { before, after } = this;
     const restored = this.restoreTables();
+    const byId = new Map(after.tables.map((table) => [table.id, table]));
     // From here on a restored table is one that was there all the time, without its constraints.
     const standing: readonly Table[] = [...before.tables, ...restored];
     const pairs = standing.flatMap((old) => {
-      const now = after.tables.find((table) => table.id === old.id);
-      return now === undefined ? [] : [{ old, now }];
+      const now = byId.get(old.id);
+      return now === undefined || (now === old && this.hangsAlike(now.id)) ? [] : [{ old, now }];
     });
-    const fresh = after.tables.filter((table) => !standing.some((old) => old.id === table.id));
-    const gone = before.tables.filter((table) => !after.tables.some((now) => now.id === table.id));
+    const stood = new Set(standing.map((table) => table.id));
+    const fresh = after.tables.filter((table) => !stood.has(table.id));
+    const gone = before.tables.filter((table) => !byId.has(table.id));
     const renamedBefore = this.withNamesOf(before, after);
     const standingAttachments = (table: Table): readonly Attachment[] =>
       before.tables.some((one) => one.id === table.id)
@@ -89,13 +91,25 @@ class Planner {
 
   /** `before` with the names that `after` has for the parts that are in both: what stands once renaming is done. */
   private withNamesOf(before: StoredDesign, after: StoredDesign): StoredDesign {
+    const byId = new Map(after.tables.map((table) => [table.id, table]));
     const tables = before.tables.map((table) => {
-      const now = after.tables.find((one) => one.id === table.id);
-      if (now === undefined) return table;
+      const now = byId.get(table.id);
+      if (now === undefined || now === table) return table;
       const fields = table.fields.map((field) => ({ ...field, column: now.fields.find((one) => one.id === field.id)?.column ?? field.column }));
       return { ...table, slug: now.slug, fields };
     });
     return { ...before, tables };
+  }
+
+  /** Whether everything outside of a table that its constraints and indexes are made of is the same in both designs. */
+  private hangsAlike(table: string): boolean {
+    const of = ({ lists, relationships, routes, tables }: StoredDesign): readonly unknown[] => [
+      ...lists.filter((one) => one.table === table),
+      ...relationships.filter((one) => one.child === table).flatMap((one) => [one, tables.find((each) => each.id === one.parent)?.slug]),
+      ...routes.filter((one) => one.table === table),
+    ];
+    const [a, b] = [of(this.before), of(this.after)];
+    return a.length === b.length && a.every((one, i) => one === b[i]);
   }
 
   private changesKind(old: Table, now: Table, fieldId: string): boolean {

@@ -8,5 +8,13 @@ export const storedPart = ({ tables, relationships, lists, routes }: AppDesign):
   routes,
   relationships,
   lists,
-  tables: tables.map((table) => ({ ...table, fields: table.fields.filter(isStored) })),
+  tables: tables.map(storedTable),
 });
+
+// The same table for the same table: what two designs share is told by that alone.
+const known = new WeakMap<Table, StoredTable>();
+function storedTable(table: Table): StoredTable {
+  const made = known.get(table) ?? { ...table, fields: table.fields.filter(isStored) };
+  known.set(table, made);
+  return made;
+}

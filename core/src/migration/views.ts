@@ -15,8 +15,18 @@ interface View {
   readonly key: string;
 }
 
-/** The table with its labels as names of columns, and choices by their labels. */
+// Tables are the same objects from one design to the next.
+const known = new WeakMap<Table, View & { readonly schema: string }>();
 function viewOf(table: Table, name: string, schema: string): View {
+  const made = known.get(table);
+  if (made?.name === name && made.schema === schema) return made;
+  const view = { ...newView(table, name, schema), schema };
+  known.set(table, view);
+  return view;
+}
+
+/** The table with its labels as names of columns, and choices by their labels. */
+function newView(table: Table, name: string, schema: string): View {
   const taken: string[] = [...systemColumns];
   const columns = table.fields.filter(isStored).map((field) => {
     const called = freeSlug(field.name, taken);
@@ -31,11 +41,11 @@ function viewOf(table: Table, name: string, schema: string): View {
 }
 
 function viewsOf(design: AppDesign, schema: string): ReadonlyMap<string, View> {
-  const taken: string[] = [];
+  const taken = new Set<string>();
   return new Map(
     design.tables.map((table) => {
       const name = freeSlug(table.name, taken);
-      taken.push(name);
+      taken.add(name);
       return [table.id, viewOf(table, name, schema)] as const;
     }),
   );

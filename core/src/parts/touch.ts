@@ -3,7 +3,8 @@
  * name of something that is new, gone or different have to be read again: in an app of 1,200 formulas these are a few.
  */
 import type { AppDesign, Relationship, TableId } from '../design/design.js';
-import { knownNames, membersOf, type Member } from '../expression/names.js';
+import { namesFor } from '../expression/check.js';
+import { membersOf, type Member } from '../expression/names.js';
 import { feelName } from '../feel/names.js';
 import { everyPart, type AnyPart } from './kinds.js';
 import type { ExpressionPlace, UncheckedDesign } from './part.js';
@@ -46,16 +47,19 @@ function entrances(designs: readonly AppDesign[], table: TableId): readonly stri
   ]);
 }
 
-/** The tables from which a walk over relationships can come to a table, itself among them; null: from all, over a link of the person. */
-function walkedFrom(designs: readonly AppDesign[], table: TableId): ReadonlySet<TableId> | null {
+/** Which tables are next to each other over a relationship of any of the designs. */
+function neighboursIn(designs: readonly AppDesign[]): ReadonlyMap<TableId, ReadonlySet<TableId>> {
   const near = new Map<TableId, Set<TableId>>();
-  for (const { relationships } of designs)
-    for (const { parent, child } of relationships)
-      for (const [a, b] of [
-        [parent, child],
-        [child, parent],
-      ] as const)
-        near.set(a, (near.get(a) ?? new Set()).add(b));
+  const add = (a: TableId, b: TableId): unknown => near.set(a, (near.get(a) ?? new Set()).add(b));
+  for (const { parent, child } of designs.flatMap((design) => design.relationships)) {
+    add(parent, child);
+    add(child, parent);
+  }
+  return near;
+}
+
+/** The tables from which a walk over relationships can come to a table, itself among them; null: from all, over a link of the person. */
+function walkedFrom(designs: readonly AppDesign[], table: TableId, near: ReadonlyMap<TableId, ReadonlySet<TableId>>): ReadonlySet<TableId> | null {
   const found = new Set([table]);
   for (const one of found) for (const next of near.get(one) ?? []) found.add(next);
   return designs.some((design) => design.ties.some((tie) => found.has(tie.table))) ? null : found;
@@ -63,7 +67,7 @@ function walkedFrom(designs: readonly AppDesign[], table: TableId): ReadonlySet<
 
 /** Names that change how any text falls into words, wherever they are of. */
 function wordsChanged(before: AppDesign, after: AppDesign): readonly string[] {
-  const [was, is] = [knownNames(before, null, []).keys, knownNames(after, null, []).keys];
+  const [was, is] = [namesFor({ design: before, table: null }).keys, namesFor({ design: after, table: null }).keys];
   return was === is ? [] : [...[...was].filter((name) => !is.has(name)), ...[...is].filter((name) => !was.has(name))];
 }
 
@@ -74,11 +78,16 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
     for (const one of [...before.ties, ...after.ties]) if (!before.ties.includes(one) || !after.ties.includes(one)) anywhere.add(plain(feelName(one.name)));
   const inTable = new Map<TableId, Set<string>>();
   const doors = new Map<TableId, { readonly names: readonly string[]; readonly from: ReadonlySet<TableId> | null }>();
+  let near: ReturnType<typeof neighboursIn> | undefined;
   const note = (table: TableId, name: string): void => {
     const names = inTable.get(table) ?? new Set<string>();
     inTable.set(table, names);
     if (name !== '') names.add(plain(name));
-    if (!doors.has(table)) doors.set(table, { names: entrances([before, after], table).map(plain), from: walkedFrom([before, after], table) });
+    if (!doors.has(table))
+      doors.set(table, {
+        names: entrances([before, after], table).map(plain),
+        from: walkedFrom([before, after], table, (near ??= neighboursIn([before, after]))),
+      });
   };
   const [oldTables, newTables] = [new Map(before.tables.map((one) => [one.id, one])), new Map(after.tables.map((one) => [one.id, one]))];
   const parents = new Set(before.relationships === after.relationships ? [] : [...before.relationships, ...after.relationships].map((one) => one.parent));

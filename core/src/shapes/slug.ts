@@ -23,7 +23,7 @@ export function slugOf(label: string): string {
 
 /** A slug for `label` that is in none of `taken`: the slug itself or the first of slug_2, slug_3, … that is free. */
 export function freeSlug(label: string, taken: Iterable<string>): string {
-  const used = new Set(taken);
+  const used = taken instanceof Set ? (taken as ReadonlySet<string>) : new Set(taken);
   const wanted = slugOf(label);
   if (!used.has(wanted)) return wanted;
   for (let n = 2; ; n += 1) if (!used.has(`${wanted}_${n}`)) return `${wanted}_${n}`;

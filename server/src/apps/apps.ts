@@ -45,9 +45,8 @@ const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 const viewSchemaOf = (schema: string): string => `${schema}_views`;
 const keptDays = 30;
 
-// Only what the list says of each is taken out of the designs.
 const myApps = `
-  SELECT a.id, a.design->>'name' AS name, m.role, jsonb_array_length(a.design->'tables') AS tables
+  SELECT a.id, a.name, m.role, a.tables
   FROM bibliona.app_person AS m JOIN bibliona.app AS a ON a.id = m.app_id WHERE m.person_id = $1`;
 
 /** What a change leads to, before it is made. */
@@ -92,7 +91,7 @@ export class AppsService {
         `CREATE SCHEMA ${ident(viewSchemaOf(schema))}`,
         ...historyTable(schema),
       ]);
-      await manager.insert(Apps, { id, schema, version: 1, design: design as object });
+      await manager.insert(Apps, { id, schema, version: 1, name, tables: 0 });
       await manager.insert(AppPersons, { appId: id, personId: person.id, role: 'builder', roles: [], ties: {} });
       await manager.insert(DesignVersions, {
         appId: id,
@@ -108,8 +107,8 @@ export class AppsService {
   }
 
   async open(id: string, person: Person): Promise<OpenApp> {
-    const { version, design } = await this.database.getRepository(Apps).findOneByOrFail({ id });
-    return this.openAs({ id, version, design: this.designs.of(id, version, design) }, person);
+    const { version } = await this.database.getRepository(Apps).findOneByOrFail({ id });
+    return this.openAs({ id, version, design: await this.designs.at(id, version) }, person);
   }
 
   /** An app as a person's browser knows it: no more of its design than their rights reach. */
@@ -142,8 +141,9 @@ export class AppsService {
 
   /** What undo and redo would do, in words. */
   private async steps(manager: EntityManager, appId: string, version: number): Promise<Pick<OpenApp, 'undo' | 'redo'>> {
-    const head = await manager.findOneByOrFail(DesignVersions, { appId, version });
-    const redone = head.redoTo === null ? null : await manager.findOneBy(DesignVersions, { appId, version: head.redoTo });
+    const select = { says: true, undoTo: true, redoTo: true } as const;
+    const head = await manager.findOneOrFail(DesignVersions, { where: { appId, version }, select });
+    const redone = head.redoTo === null ? null : await manager.findOne(DesignVersions, { where: { appId, version: head.redoTo }, select });
     return { undo: head.undoTo === null ? null : head.says, redo: redone?.says ?? null };
   }
 
@@ -151,7 +151,7 @@ export class AppsService {
   async preview(id: string, version: number, changes: readonly DesignChange[]): Promise<readonly StepAnswer[]> {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
-      const before = this.designs.of(app.id, app.version, app.design);
+      const before = await this.designs.at(app.id, app.version, manager);
       const planned = await this.plan(manager, app, before, changed(before, changes));
       return askProbes(runner, planned.migration.steps);
     });
@@ -183,7 +183,7 @@ export class AppsService {
     },
   ): Promise<Changed> {
     const app = await this.lock(manager, asked.id);
-    const before = this.designs.of(app.id, app.version, app.design);
+    const before = await this.designs.at(app.id, app.version, manager);
     if (app.version !== asked.version) {
       // Two people who change different parts do not get in each other's way.
       const base = await manager.findOneBy(DesignVersions, { appId: app.id, version: asked.version });
@@ -211,7 +211,7 @@ export class AppsService {
         manager,
         runner,
         app,
-        this.designs.of(app.id, app.version, app.design),
+        await this.designs.at(app.id, app.version, manager),
         storedDesign(target.design),
         person,
         entry,
@@ -247,11 +247,10 @@ export class AppsService {
         .where(`NOT EXISTS (SELECT FROM pg_namespace WHERE nspname = app.schema || '_views')`)
         .setLock('pessimistic_write')
         .getMany();
-      for (const { schema, design } of rows)
-        await runDefinition(runner, [
-          `CREATE SCHEMA ${ident(viewSchemaOf(schema))}`,
-          ...viewChange(null, storedDesign(design), schema, viewSchemaOf(schema)).make,
-        ]);
+      for (const { id, schema, version } of rows) {
+        const { make } = viewChange(null, await this.designs.at(id, version, manager), schema, viewSchemaOf(schema));
+        await runDefinition(runner, [`CREATE SCHEMA ${ident(viewSchemaOf(schema))}`, ...make]);
+      }
     });
   }
 
@@ -345,7 +344,7 @@ export class AppsService {
         KeptParts,
         migration.keeps.map((what) => ({ appId: app.id, name: what.name, what: what })),
       );
-    await manager.update(Apps, { id: app.id }, { version, design: after });
+    await manager.update(Apps, { id: app.id }, { version, name: after.name, tables: after.tables.length });
     await manager.insert(DesignVersions, {
       appId: app.id,
       version,

@@ -1,6 +1,6 @@
 import { storedDesign, type AppDesign } from '@bibliona/core';
 import { LRUCache } from 'lru-cache';
-import type { DataSource } from 'typeorm';
+import type { DataSource, EntityManager } from 'typeorm';
 import { DesignVersions } from '../db/entities.js';
 
 /** Designs by app and version. A version never changes, so what was read once is right for ever, in every process. */
@@ -9,12 +9,6 @@ export class Designs {
 
   constructor(private readonly database: DataSource) {}
 
-  /** A design that is at hand already, such as the one of a row that is locked: the same object, if it is known. */
-  of(app: string, version: number, stored: unknown): AppDesign {
-    const known = this.newest.get(app);
-    return known?.version === version ? known.design : this.keep(app, version, storedDesign(stored));
-  }
-
   /** Remembers a design that has been committed as a version of the app. */
   keep(app: string, version: number, design: AppDesign): AppDesign {
     const known = this.newest.get(app);
@@ -22,10 +16,11 @@ export class Designs {
     return design;
   }
 
-  async at(app: string, version: number): Promise<AppDesign> {
+  /** `manager` is that of a transaction that goes on: it has its connection already. */
+  async at(app: string, version: number, manager: EntityManager = this.database.manager): Promise<AppDesign> {
     const known = this.newest.get(app);
     if (known?.version === version) return known.design;
-    const row = await this.database.getRepository(DesignVersions).findOneByOrFail({ appId: app, version });
+    const row = await manager.findOneByOrFail(DesignVersions, { appId: app, version });
     return this.keep(app, version, storedDesign(row.design));
   }
 }

@@ -26,8 +26,11 @@ export interface SessionRow {
 export interface AppRow {
   id: string;
   schema: string;
+  /** The newest of its design; the design itself is with its version. */
   version: number;
-  design: unknown;
+  name: string;
+  /** How many the design has. */
+  tables: number;
 }
 export interface AppPersonRow {
   appId: string;
@@ -117,7 +120,7 @@ export const Apps = new EntitySchema<AppRow>({
   name: 'App',
   tableName: 'app',
   schema,
-  columns: { id: { type: 'text', primary: true }, schema: { type: 'text' }, version: { type: 'integer' }, design: { type: 'jsonb' } },
+  columns: { id: { type: 'text', primary: true }, schema: { type: 'text' }, version: { type: 'integer' }, name: { type: 'text' }, tables: { type: 'integer' } },
 });
 export const AppPersons = new EntitySchema<AppPersonRow>({
   name: 'AppPerson',

@@ -16,7 +16,6 @@ import {
   fieldOf,
   isStored,
   parentOf,
-  parseDesign,
   plainReading,
   planProblems,
   queryOf,
@@ -41,6 +40,7 @@ import { from as copyFrom } from 'pg-copy-streams';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { pgMessage } from '../apps/probes.js';
 import { AppsService } from '../apps/apps.js';
+import { Designs } from '../apps/designs.js';
 import { inTransaction } from '../db/database.js';
 import { Apps } from '../db/entities.js';
 import { pgErrorOf } from '../db/errors.js';
@@ -108,7 +108,7 @@ export async function runImport(
 ): Promise<ImportResult> {
   return inTransaction(database, async (manager, runner) => {
     const app = await manager.findOneByOrFail(Apps, { id: job.appId });
-    let design = parseDesign(app.design);
+    let design = await new Designs(database).at(app.id, app.version, manager);
     const changes = changesOf(job.plan);
     const planned = applyChanges(design, changes);
     const problems = planned.ok ? planProblems(job.plan, planned.design) : [];

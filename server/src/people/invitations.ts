@@ -17,7 +17,7 @@ const mostOpen = 500;
 const forget = `DELETE FROM bibliona.invitation WHERE expires_at < now()`;
 /** The name of an app is in its design; nothing else of it is read. */
 const named = `
-  SELECT i.id, a.design->>'name' AS app, p.name AS by, i.expires_at AS expires FROM bibliona.invitation AS i
+  SELECT i.id, a.name AS app, p.name AS by, i.expires_at AS expires FROM bibliona.invitation AS i
   JOIN bibliona.app AS a ON a.id = i.app_id LEFT JOIN bibliona.person AS p ON p.id = i.invited_by`;
 
 interface Named {
