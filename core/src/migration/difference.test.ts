@@ -110,13 +110,13 @@ describe('the difference of two designs', () => {
 
   test('names and words of a design never end a statement early', () => {
     const hostile = design(
-      { kind: 'change_table', table: 'lots', name: `Lots'; DROP TABLE x; --` },
+      { kind: 'add_table', id: 'pots', name: `Pots'; DROP TABLE x; --`, description: '', section: '', form: 'fm_pots', list: 'l_pots', fields: [] },
       add({ kind: 'text', name: `It's`, default: `"'; DROP TABLE y; --"` }),
     );
     const sql = sqlOf(between(emptyDesign('Honey'), hostile));
     expect(sql).toContain(`'''; DROP TABLE y; --'`);
     expect(sql).not.toMatch(/(?<!')'; DROP TABLE/u);
-    expect(sql).toContain('"lots_drop_table_x"');
+    expect(sql).toContain('"pots_drop_table_x"');
   });
 
   test('indexes are told apart, so that a table can be filled first', () => {
