@@ -191,6 +191,8 @@ export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/refusal.js';
 export * as contract from './contract/contract.js';
 export type { Session, SignedIn } from './contract/people.js';
+export { LiveEvent } from './contract/live.js';
+export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';

@@ -56,17 +56,55 @@ describe('two builders', () => {
   });
 });
 
+describe('what the other saves', () => {
+  test('shows in a list, in its count, and in a form that nobody has typed in', async () => {
+    const id = 3;
+    await ada.goto(`/desk/${app}/apiaries/${id}`);
+    await ada.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
+    await bede.goto(`/desk/${app}/apiaries/${id}`);
+    await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('77');
+    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue(), { timeout: 2500 }).toBe('77');
+    // A list and the menu's count.
+    await ada.goto(`/desk/${app}/keepers`);
+    await ada.getByRole('gridcell', { name: 'Jorun Vasse' }).first().waitFor();
+    const menu = ada.getByRole('link', { name: /^Keepers/u });
+    const count = Number(/\d+/u.exec(await menu.innerText())?.[0]);
+    await bede.goto(`/desk/${app}/keepers/new`);
+    await bede.getByRole('textbox', { name: 'Name' }).fill('Aa Newcome');
+    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await expect.poll(async () => Number(/\d+/u.exec(await menu.innerText())?.[0]), { timeout: 2500 }).toBe(count + 1);
+  });
+
+  test('takes nothing away from under what is typed', async () => {
+    for (const page of [ada, bede]) {
+      await page.goto(`/desk/${app}/apiaries/3`);
+      await page.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
+    }
+    await ada.getByRole('textbox', { name: 'Name' }).fill('Typed and not saved');
+    await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('88');
+    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await ada.getByRole('complementary', { name: 'History' }).getByText('Jorun Vasse').first().waitFor();
+    expect(await ada.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Typed and not saved');
+    await ada.getByRole('button', { name: 'Give up changes' }).click();
+  });
+});
+
 describe('two people change the same record', () => {
   test('the second sees both versions field by field, and chooses', async () => {
     for (const page of [ada, bede]) {
       await page.goto(`/desk/${app}/apiaries/1`);
       await page.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
     }
+    // Typed in before the other saves: what is not touched yet would show the other's values.
+    await ada.getByRole('textbox', { name: 'Altitude, m' }).fill('222');
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('111');
     await bede.getByRole('textbox', { name: 'Rent a year' }).fill('50');
     await bede.getByRole('button', { name: 'Save' }).click();
     await bede.getByText(/^Saved/u).waitFor();
-    await ada.getByRole('textbox', { name: 'Altitude, m' }).fill('222');
     await ada.getByRole('textbox', { name: 'Name' }).fill('Brackmoor Top');
     await ada.getByRole('button', { name: 'Save' }).click();
     const dialog = ada.getByRole('dialog');

@@ -13,6 +13,8 @@ import { connect, openDatabase } from './db/database.js';
 import { application } from './http/application.js';
 import { Mails } from './mail/mails.js';
 import { mailRoutes } from './mail/routes.js';
+import { Live } from './live/live.js';
+import { liveRoutes } from './live/routes.js';
 import { MailSender } from './mail/sender.js';
 import { openStandIn } from './mail/stand-in.js';
 import { ImportsService } from './imports/imports.js';
@@ -65,8 +67,17 @@ export async function startServer(config: Config): Promise<RunningServer> {
     whoAsks.forget();
     return announce(database);
   };
+  const live = new Live(
+    database,
+    config.databaseUrl,
+    async (token, app) => {
+      const caller = await whoAsks.callerOf(token, app);
+      return caller.kind === 'member' && caller.person.role !== null ? { person: caller.person, ...caller.app } : null;
+    },
+    (error) => log.error({ error: error instanceof Error ? error.message : error }, 'telling open screens failed'),
+  );
   const people = new People(database, changed);
-  const apps = new AppsService(database, changed, designs);
+  const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []));
   await apps.makeMissingViews();
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';
@@ -83,6 +94,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     url: config.databaseUrl,
     files: config.files,
     onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
+    onEnded: (app) => live.touched(app, null),
   });
   let isClosing = false;
   const koa = application({
@@ -100,7 +112,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
       }),
       ...memberRoutes(database, members, invitations, mails),
       ...appRoutes(apps, database, config),
-      ...recordRoutes(database, heavy, members),
+      ...recordRoutes(database, heavy, members, live),
+      ...liveRoutes(live),
       ...queryRoutes(heavy),
       ...reportRoutes(heavy),
       ...dashboardRoutes(heavy),
@@ -151,6 +164,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       isClosing = true;
       // Requests under way are answered. What comes meanwhile, perhaps on a connection that is kept, is told to come again:
       // closed at once, it would leave its sender in doubt whether it was done.
+      live.end();
       if (await isConnected(http)) await delay(farewell);
       const closed = new Promise<void>((resolve) => http.close(() => resolve()));
       const patience = setTimeout(() => http.closeAllConnections(), closingPatience);
@@ -160,6 +174,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       await imports.close();
       await sender.close();
       await standIn?.close();
+      await live.close();
       await stopListening();
       await heavy.destroy();
       await database.destroy();

@@ -22,6 +22,7 @@ export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uplo
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { keepColumns } from './list-views.js';
+export { readLive } from './live.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readRuns, tryAutomation } from './automations.js';
 export { readMail, readMails, sendMailAgain } from './mails.js';

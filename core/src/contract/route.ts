@@ -20,6 +20,8 @@ export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.
   readonly upload?: true;
   /** Asks more of the database than a page of records does: such requests take turns, apart from the others. */
   readonly heavy?: true;
+  /** Its answer goes on for as long as the asker stays. */
+  readonly stream?: true;
 }
 
 export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(parts: Route<P, Q, B, A>): Route<P, Q, B, A> => parts;

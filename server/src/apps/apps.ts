@@ -68,6 +68,8 @@ export class AppsService {
     private readonly database: DataSource,
     private readonly changed: () => Promise<void>,
     private readonly designs = new Designs(database),
+    /** Called with the id of an app whose design has changed. */
+    private readonly tell: (app: string) => void = () => undefined,
   ) {}
 
   async listFor(personId: number): Promise<readonly AppSummary[]> {
@@ -163,6 +165,7 @@ export class AppsService {
     );
     this.designs.keep(id, open.version, design);
     await this.changed();
+    this.tell(id);
     return open;
   }
 
@@ -221,6 +224,7 @@ export class AppsService {
       return open;
     });
     await this.changed();
+    this.tell(id);
     return undone;
   }
 

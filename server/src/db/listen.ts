@@ -8,7 +8,7 @@ export interface ListenerOptions {
   readonly url: string;
   readonly channel: string;
   /** Called for each announcement, and when some may have been missed: at the start and after each loss. */
-  readonly onHeard: () => void;
+  readonly onHeard: (payload?: string) => void;
 }
 
 export class Listener {
@@ -36,7 +36,7 @@ export class Listener {
         client.on('end', () => resolve());
         this.wake = resolve;
       });
-      client.on('notification', this.options.onHeard);
+      client.on('notification', ({ payload }) => this.options.onHeard(payload));
       try {
         await client.connect();
         await client.query(`LISTEN ${this.options.channel}`);

@@ -43,7 +43,10 @@ export function application(parts: ApplicationParts): Koa {
     await next();
   });
   koa.use(webSide(parts.web));
-  koa.on('error', (error: Error) => parts.log.error({ error: error.message }, 'response broke off'));
+  koa.on('error', (error: NodeJS.ErrnoException) => {
+    // Whoever leaves in the middle of an answer has done nothing wrong.
+    if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') parts.log.error({ error: error.message }, 'response broke off');
+  });
   return koa;
 }
 

@@ -66,12 +66,17 @@ export class ImportsService {
   /** Tasks that wait for a thread; each tells of itself that it is alive. */
   private readonly queued: WorkerTask[] = [];
   private isClosed = false;
-  /** Those that bring rows in, until they have said how it ended. */
-  private readonly running = new Set<Worker>();
+  /** Those that bring rows in, each with its app, until they have said how it ended. */
+  private readonly running = new Map<Worker, string>();
 
   constructor(
     private readonly database: DataSource,
-    private readonly options: { readonly url: string; readonly files: string; readonly onFault: (error: Error) => void },
+    private readonly options: {
+      readonly url: string;
+      readonly files: string;
+      readonly onFault: (error: Error) => void;
+      readonly onEnded: (app: string) => void;
+    },
   ) {
     // A file that waits for a thread has not been forgotten.
     this.waitingBeat = setInterval(() => void this.tellWaiting().catch(() => undefined), (silentAfter * 1000) / 3).unref();
@@ -232,7 +237,7 @@ export class ImportsService {
     }
     const { worker, tasks } = this.idle.pop() ?? this.begin();
     tasks.add(task.kind === 'survey' ? task.id : task.job.id);
-    if (task.kind === 'run') this.running.add(worker);
+    if (task.kind === 'run') this.running.set(worker, task.job.appId);
     worker.postMessage(task);
   }
 
@@ -253,7 +258,9 @@ export class ImportsService {
       for (const id of thread.tasks) void this.abandon(id);
     });
     worker.on('message', (word: WorkerWord) => {
+      const app = this.running.get(worker);
       this.running.delete(worker);
+      if (app !== undefined) this.options.onEnded(app);
       if (word !== 'idle') return;
       thread.tasks.clear();
       this.idle.push(thread);

@@ -1,6 +1,7 @@
-import { contract } from '@bibliona/core';
+import { contract, tablesTouched } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
+import type { Live } from '../live/live.js';
 import type { Members } from '../people/members.js';
 import { exportRecords } from './export.js';
 import { HistoryReader } from './history.js';
@@ -10,13 +11,16 @@ import { searchRecords } from './search.js';
 import { takeBack } from './take-back.js';
 import type { Person } from '@bibliona/core';
 
+/** Which open screen a save comes from: it need not be told of it. */
+const tabHeader = 'x-tab';
+
 // Counting further makes a list wait; the exact count is asked for after the page is there.
 const countedTo = 10_000;
 // What the proof of a condition counts, while it is written.
 const triedTo = 100_000;
 
 /** @param heavy for what asks more than a page of records does */
-export function recordRoutes(database: DataSource, heavy: DataSource, members: Members): readonly Served[] {
+export function recordRoutes(database: DataSource, heavy: DataSource, members: Members, live: Live): readonly Served[] {
   const reader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(database, who.app, who.person);
   const heavyReader = (who: { readonly app: OpenedApp; readonly person: Person }): RecordReader => new RecordReader(heavy, who.app, who.person);
   const history = (who: { readonly app: OpenedApp; readonly person: Person }): HistoryReader => new HistoryReader(database, who.app, who.person);
@@ -42,7 +46,16 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
     forMember(contract.readStatistics, ({ params }, who) => heavyReader(who).statistics(params.table)),
     forMember(contract.readFrequent, ({ params }, who) => heavyReader(who).frequent(params.table, params.field)),
     forMember(contract.searchRecords, ({ query }, { app, person }) => searchRecords(heavy, app, person, query.text, query.from)),
-    forMember(contract.takeBackSave, ({ params, body }, { app, person }) => takeBack(database, app, person, params.save, body)),
-    forMember(contract.saveRecords, ({ body }, { app, person }) => save(database, app, person, body.key, body.writes)),
+    forMember(contract.takeBackSave, async ({ params, body, context }, { app, person }) => {
+      const answer = await takeBack(database, app, person, params.save, body);
+      live.touched(app.id, null, { tab: context.get(tabHeader), own: [] });
+      return answer;
+    }),
+    forMember(contract.saveRecords, async ({ body, context }, { app, person }) => {
+      const answer = await save(database, app, person, body.key, body.writes);
+      const own = body.writes.map((write) => write.table);
+      live.touched(app.id, tablesTouched(app.design, body.writes), { tab: context.get(tabHeader), own });
+      return answer;
+    }),
   ];
 }

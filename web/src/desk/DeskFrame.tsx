@@ -7,6 +7,7 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import '../look/desk.css';
 import { PersonMenu } from '../people/PersonMenu.js';
 import { printCount, useApp, useCounts } from '../state/app.js';
+import { useLive } from '../state/live.js';
 import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
@@ -20,6 +21,7 @@ import { menuEntries } from '../state/pages.js';
 export default function DeskFrame() {
   const app = useApp();
   useRegions();
+  useLive({ followsDesign: true });
   const { person } = useSession();
   const counts = useCounts(app.id);
   const looking = lookedAs(app.id);

@@ -6,6 +6,9 @@ const pause = 100;
 /** What forms are to be told yet. */
 const waiting = new Set<() => void>();
 
+/** Whether something has been typed that its form does not know yet. */
+export const isTyping = (): boolean => waiting.size > 0;
+
 /** Tells forms at once what was typed: before a save, which is made of what they know. */
 export function tellTyped(): void {
   for (const tell of [...waiting]) tell();

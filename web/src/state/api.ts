@@ -2,6 +2,9 @@
 import { RefusalAnswer, type PlacedIssue, type RefusalCode, type HttpRoute } from '@bibliona/core';
 import { lookHeaders } from './look-as.js';
 
+/** Tells this open screen apart from others: it is not told of its own saves. */
+export const tab: string = crypto.randomUUID();
+
 export class ApiRefusal extends Error {
   constructor(
     readonly code: RefusalCode,
@@ -78,7 +81,7 @@ export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}):
       method: route.method,
       headers: {
         ...(asked.lookAs === undefined ? lookHeaders() : { 'x-look-as': asked.lookAs }),
-        ...(route.method === 'POST' ? { 'Content-Type': 'application/json' } : {}),
+        ...(route.method === 'POST' ? { 'Content-Type': 'application/json', 'x-tab': tab } : {}),
       },
       ...(route.method === 'POST' ? { body: JSON.stringify(asked.body ?? {}) } : {}),
       ...(asked.signal === undefined ? {} : { signal: asked.signal }),

@@ -1,9 +1,9 @@
-import { check, contract, inWords, wants, type AppDesign, type Move, type Route } from '@bibliona/core';
+import { check, contract, inWords, wants, type AppDesign, type Move, type Route, tablesTouched } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ApiRefusal, call, messageOf } from './api.js';
 import { useApp } from './app.js';
-import { keys } from './keys.js';
+import { touched } from './live.js';
 
 /** What the guard of a move asks, in words; empty when it asks nothing. */
 export function guardWords(design: AppDesign, route: Route, move: Move): string {
@@ -39,7 +39,7 @@ export function useMoves(): {
       const isLate = error instanceof ApiRefusal && error.code === 'conflict';
       setProblem(isLate ? `${error.message} Look at it as it is now, and decide again.` : messageOf(error));
     } finally {
-      await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      await touched(client, app, tablesTouched(app.design, [{ kind: 'move', table: record.table }]));
       setMoving(null);
     }
   };

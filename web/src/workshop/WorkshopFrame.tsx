@@ -8,6 +8,7 @@ import '../look/workshop.css';
 import { PersonMenu } from '../people/PersonMenu.js';
 import { useApp } from '../state/app.js';
 import { useDesignChange } from '../state/design.js';
+import { useLive } from '../state/live.js';
 import { Mark } from '../ui/Mark.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
@@ -21,6 +22,8 @@ export default function WorkshopFrame() {
   const { step } = useDesignChange();
   const openPalette = usePalette((state) => state.open);
   useRegions();
+  // A draft is saved on the design that it was begun with, so that two builders see when they meet.
+  useLive({ followsDesign: false });
   useEffect(() => {
     document.title = `${app.design.name} · Workshop`;
     const onKey = (event: KeyboardEvent): void => {

@@ -35,10 +35,11 @@ import {
   type Value,
 } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { onTouched } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { styleNonce } from '../../ui/nonce.js';
@@ -220,6 +221,15 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
       setRefused({ record: data.id, field, typed, message: messageOf(error) });
     }
   };
+  useEffect(
+    () =>
+      onTouched((tables) => {
+        const grid = api.current;
+        // A cell that is worked on is not taken away; the next event, or the next visit, brings the others' values.
+        if (grid !== null && tables.has(table.id) && grid.getEditingCells().length === 0) grid.refreshInfiniteCache();
+      }),
+    [table.id],
+  );
   const update = (record: RecordAnswer): void => {
     api.current?.forEachNode((node) => {
       if (node.data?.id === record.id) node.setData(record);

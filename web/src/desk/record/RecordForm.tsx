@@ -30,12 +30,13 @@ export interface RecordFormProps {
   readonly start: RecordDraft;
   /** Called when a new record was added, in place of opening it. */
   readonly onAdded?: (id: number) => void;
+  readonly onGivenUp?: () => void;
 }
 
 /** The form of a table: its fields, its child rows, saved together. */
-export function RecordForm({ table, selection, open, start, onAdded }: RecordFormProps) {
+export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }: RecordFormProps) {
   const app = useApp();
-  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection, onAdded });
+  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection, onAdded, onGivenUp });
   const { isDirty } = form.formState;
   const rights = useRights(table.id);
   // The status stands over the form, with the moves that change it.

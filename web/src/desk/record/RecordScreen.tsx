@@ -1,9 +1,11 @@
 import { contract, formFor, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { NotHere } from '../NotHere.js';
 import { draftOfRecord, emptyDraft } from './draft.js';
@@ -41,7 +43,19 @@ function ExistingRecord({ table, id, selection }: { readonly table: Table; reado
     refetchOnWindowFocus: false,
     refetchOnReconnect: false,
   });
-  return <RecordForm key={revisions(data)} table={table} selection={selection} open={data} start={draftOfRecord(app.design, table.id, data)} />;
+  // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
+  const [shown, setShown] = useState(data);
+  if (shown !== data && mayReplace(recordName(table.id, id))) setShown(data);
+  return (
+    <RecordForm
+      key={revisions(shown)}
+      table={table}
+      selection={selection}
+      open={shown}
+      start={draftOfRecord(app.design, table.id, shown)}
+      onGivenUp={() => setShown(data)}
+    />
+  );
 }
 
 /** Changes with every saved version of the record or of one of its children. */

@@ -1,13 +1,14 @@
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { TrashIcon } from '@phosphor-icons/react';
-import { childrenOf, contract, type OpenRecord, type Table } from '@bibliona/core';
+import { childrenOf, contract, type OpenRecord, type Table, tablesTouched } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { touched } from '../../state/live.js';
 import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
 
@@ -38,13 +39,13 @@ export function RemoveRecord({
       onGone();
       await navigate(list, { state: { removed: { caption: open.caption, save: key } } });
       client.removeQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
-      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      void touched(client, app, tablesTouched(app.design, [{ kind: 'remove', table: table.id }]));
     } catch (error) {
       setAsking(false);
       setProblem(messageOf(error));
     }
   };
-  const touched = childrenOf(app.design, table.id).flatMap((one) => {
+  const affected = childrenOf(app.design, table.id).flatMap((one) => {
     const block = open.children.find((each) => each.relationship === one.id);
     const count = block?.records.length ?? 0;
     if (count === 0) return [];
@@ -57,7 +58,7 @@ export function RemoveRecord({
     };
     return [{ words: words[one.whenParentRemoved], gone: one.whenParentRemoved === 'remove' ? [number] : [] }];
   });
-  const gone = touched.flatMap((one) => one.gone);
+  const gone = affected.flatMap((one) => one.gone);
   return (
     <>
       {problem !== null && <Note kind="bad">{problem}</Note>}
@@ -73,7 +74,7 @@ export function RemoveRecord({
           keep="Keep it"
           onAnswer={(yes) => (yes ? void remove() : setAsking(false))}
         >
-          {touched.length === 0 ? 'Nothing else belongs to it.' : touched.map((one) => one.words).join(' ')} It can be brought back.
+          {affected.length === 0 ? 'Nothing else belongs to it.' : affected.map((one) => one.words).join(' ')} It can be brought back.
         </Ask>
       )}
     </>

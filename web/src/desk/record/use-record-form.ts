@@ -1,4 +1,4 @@
-import { contract, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -6,6 +6,7 @@ import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { recordName, touched, useInUse, whileSaved } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
 import { tellTyped } from '../../fields/typed.js';
@@ -42,12 +43,15 @@ export function useRecordForm({
   start,
   selection,
   onAdded,
+  onGivenUp,
 }: {
   readonly table: Table;
   readonly open: OpenRecord | null;
   readonly start: RecordDraft;
   readonly selection: Selection;
   readonly onAdded?: ((id: number) => void) | undefined;
+  /** Called when what was typed is given up: others may have saved meanwhile. */
+  readonly onGivenUp?: (() => void) | undefined;
 }) {
   const app = useApp();
   const around = useCircumstances();
@@ -58,6 +62,7 @@ export function useRecordForm({
   const [state, setState] = useState<SaveState>(() =>
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
   );
+  useInUse(open === null ? null : recordName(table.id, open.record.id), form.formState.isDirty || (state.kind !== 'saved' && state.kind !== 'editing'));
   const carry = useCarried(open === null ? null : nameOf(open.record.id), form);
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
@@ -96,7 +101,7 @@ export function useRecordForm({
       const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
       attempt.current = null;
       carry(sent);
-      await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id);
+      await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes));
     } catch (error) {
       refused(
         error,
@@ -107,19 +112,19 @@ export function useRecordForm({
     }
   };
 
-  const saved = async (id: number | undefined): Promise<void> => {
+  const saved = async (id: number | undefined, tables: readonly string[]): Promise<void> => {
     form.reset(form.getValues());
     const at = clock();
     if (id !== undefined) lastSaved = { record: nameOf(id), at };
     setState({ kind: 'saved', at });
     if (open === null && id !== undefined) {
       isLeavingAllowed.current = true;
-      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+      void touched(client, app, tables);
       if (onAdded !== undefined) return onAdded(id);
       await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
       return;
     }
-    await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
+    await whileSaved(recordName(table.id, open?.record.id ?? 0), () => touched(client, app, tables));
   };
 
   const refused = (error: unknown, paths: readonly WritePath[], now: RecordDraft, tables: readonly string[]): void => {
@@ -176,6 +181,7 @@ export function useRecordForm({
 
   const giveUp = (): void => {
     form.reset(start as unknown as FormValues);
+    onGivenUp?.();
     setState({ kind: 'editing' });
     if (open !== null) void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
   };

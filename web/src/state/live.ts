@@ -1,0 +1,146 @@
+/**
+ * What others save shows here: an event says which tables may look otherwise, and what is made of them is read again. The
+ * same is done for what this screen saves itself.
+ */
+import { contract, LiveEvent, tablesOfPage, tablesShowing, type AppDesign } from '@bibliona/core';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+import { isTyping } from '../fields/typed.js';
+import { pathOf, tab } from './api.js';
+import { useApp } from './app.js';
+import { keys } from './keys.js';
+import { lookedAs } from './look-as.js';
+
+type Heard = (tables: ReadonlySet<string>) => void;
+const listeners = new Set<Heard>();
+/** For what keeps its rows outside of the query cache. */
+export function onTouched(hear: Heard): () => void {
+  listeners.add(hear);
+  return () => listeners.delete(hear);
+}
+
+/** Records that are being worked on: nothing is pulled away from under what is typed. */
+const inUse = new Set<string>();
+export const recordName = (table: string, id: number): string => `${table} ${id}`;
+export function useInUse(name: string | null, isInUse: boolean): void {
+  useEffect(() => {
+    if (name === null || !isInUse) return undefined;
+    inUse.add(name);
+    return () => {
+      inUse.delete(name);
+    };
+  }, [name, isInUse]);
+}
+
+/** Records that this screen has just saved: their new state is taken, whatever goes on in the form. */
+const saved = new Set<string>();
+/** Whether another state of a record may take the place of the one that is shown. */
+export const mayReplace = (name: string): boolean => saved.has(name) || !(inUse.has(name) || isTyping());
+export async function whileSaved(name: string, work: () => Promise<void>): Promise<void> {
+  saved.add(name);
+  await work().finally(() => saved.delete(name));
+}
+
+/** Whether an answer is made of one of the tables. */
+function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: ReadonlySet<string>): boolean {
+  const [, , kind, id] = queryKey as readonly string[];
+  const has = (all: readonly string[]): boolean => all.some((one) => tables.has(one));
+  switch (kind) {
+    case 'table':
+      return id !== undefined && tables.has(id);
+    case 'query':
+      return has(tablesOfPage(design, { kind: 'query', query: id ?? '' })) || !design.queries.some((one) => one.id === id && one.columns.length > 0);
+    case 'report':
+    case 'dashboard':
+      // A member's design does not say what pages are made of: then they may be made of these.
+      return true;
+    case 'route':
+      return design.routes.some((one) => one.id === id && tables.has(one.table));
+    case 'counts':
+    case 'waiting':
+    case 'search':
+    case 'runs':
+    case 'mails':
+    case 'log':
+      return true;
+    default:
+      return false;
+  }
+}
+
+const isHeld = (queryKey: readonly unknown[]): boolean => {
+  const [, , kind, table, what, id] = queryKey;
+  if (kind !== 'table' || what !== 'record') return false;
+  return isTyping() || document.activeElement?.closest('.record-main input, .record-main textarea') != null || inUse.has(recordName(String(table), Number(id)));
+};
+
+/** Reads again what is made of the tables. `own`: this screen has saved it, so nothing is held back. */
+export async function touched(
+  client: QueryClient,
+  app: { readonly id: string; readonly design: AppDesign },
+  tables: readonly string[],
+  own = true,
+): Promise<void> {
+  const all = new Set(own ? tablesShowing(app.design, tables) : tables);
+  if (all.size === 0) return;
+  if (!own) for (const hear of listeners) hear(all);
+  await client.invalidateQueries({
+    queryKey: keys.app(app.id),
+    predicate: ({ queryKey }) => isMadeOf(queryKey, app.design, all) && (own || !isHeld(queryKey)),
+  });
+}
+
+/** Listens for as long as the screen is to be seen; what was missed meanwhile is read again when it is back. */
+export function useLive({ followsDesign }: { readonly followsDesign: boolean }): void {
+  const app = useApp();
+  const client = useQueryClient();
+  const { id } = app;
+  useEffect(() => {
+    // Who looks as someone else sees what that person sees; the stream would be the builder's own.
+    if (lookedAs(id) !== null) return undefined;
+    let source: EventSource | null = null;
+    let wasAway = false;
+    const everything = (): void =>
+      void touched(
+        client,
+        { id, design: latest().design },
+        latest().design.tables.map((one) => one.id),
+        false,
+      );
+    const latest = (): typeof app => client.getQueryData<typeof app>(keys.app(id)) ?? app;
+    const close = (): void => {
+      source?.close();
+      source = null;
+    };
+    const open = (): void => {
+      if (source !== null || document.visibilityState === 'hidden') return;
+      source = new EventSource(pathOf(contract.readLive, { app: id }, { tab }));
+      source.onopen = () => {
+        if (wasAway) everything();
+        wasAway = false;
+      };
+      source.onerror = () => {
+        wasAway = true;
+      };
+      source.onmessage = ({ data }: MessageEvent<string>) => {
+        const event = LiveEvent.safeParse(JSON.parse(data));
+        if (!event.success) return;
+        if (followsDesign && event.data.version > latest().version) void client.invalidateQueries({ queryKey: keys.app(id), exact: true });
+        void touched(client, latest(), event.data.tables, false);
+      };
+    };
+    const onVisible = (): void => {
+      if (document.visibilityState === 'visible') return open();
+      wasAway = true;
+      close();
+    };
+    open();
+    document.addEventListener('visibilitychange', onVisible);
+    return () => {
+      document.removeEventListener('visibilitychange', onVisible);
+      close();
+    };
+    // One stream for each app; what it needs of the design it reads when something comes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, client, followsDesign]);
+}
