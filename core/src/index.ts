@@ -147,8 +147,8 @@ export {
   type RecordEvent,
   type StepEffect,
 } from './workflow/automation.js';
-export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './workflow/route.js';
-export { checkRoute, mendsOf, withKind, type RouteFinding } from './workflow/check-route.js';
+export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
+export { checkRoute, mendsOf, withKind, type RouteFinding } from './routes/check-route.js';
 
 export { fieldOfConstraint } from './migration/columns.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
@@ -157,7 +157,7 @@ export { accessFindings, type AccessFinding } from './access/findings.js';
 export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties.js';
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading } from './export/csv.js';
-export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './record/rules.js';
+export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
 export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {

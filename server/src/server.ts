@@ -23,7 +23,7 @@ import { People } from './people/people.js';
 import { memberRoutes } from './people/member-routes.js';
 import { Members } from './people/members.js';
 import { Account } from './people/account.js';
-import { Cookies } from './people/cookies.js';
+import { Cookies } from './http/cookies.js';
 import { Invitations } from './people/invitations.js';
 import { peopleRoutes } from './people/routes.js';
 import { ServerPeople } from './people/server-people.js';

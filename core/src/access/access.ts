@@ -3,7 +3,7 @@ import { Grant, type AppDesign, type Page, type Role, type Table } from '../desi
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
 import type { Move, Route } from '../design/route.js';
-import { mayMove, routeOf } from '../workflow/route.js';
+import { mayMove, routeOf } from '../routes/route.js';
 import { check } from '../expression/check.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';

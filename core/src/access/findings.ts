@@ -1,8 +1,8 @@
 /** What is doubtful about the grants of a design: values that can be found out by trial, records that nobody can add. */
 import type { AppDesign, Check, Field, Role, Table } from '../design/design.js';
 import { throughFormulas } from '../expression/rename.js';
-import { routeOf } from '../workflow/route.js';
-import { checksOf } from '../record/rules.js';
+import { routeOf } from '../routes/route.js';
+import { checksOf } from '../checks/checks.js';
 
 export type AccessFinding =
   /** A check reads a field that the role does not see but can provoke: whether it is met tells of the value. */

@@ -7,7 +7,7 @@
  */
 import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
-import { startOf } from '../workflow/route.js';
+import { startOf } from '../routes/route.js';
 import { attachmentsOf, columnDefault, columnKind, columnType, type Attachment } from './columns.js';
 import { conversionOf, sufferingOf } from './convert.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';

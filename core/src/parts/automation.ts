@@ -86,7 +86,7 @@ function writtenAutomation(part: Automation, design: UncheckedDesign, write: Wri
   };
   const steps = mapped(part.steps, (step, at): Step => {
     const nth = `step ${at + 1}`;
-    if (step.kind !== 'mail') return withParts(step, { values: mapped(step.values, (value) => ofValue(value, step, nth)) } as Partial<typeof step>);
+    if (step.kind !== 'mail') return withParts(step, { values: mapped(step.values, (value) => ofValue(value, step, nth)) });
     return withParts(step, {
       to: ofTo(step.to, step.id, nth),
       subject: ofText(`${step.id} subject`, `the subject in ${nth}`, step.subject),

@@ -3,7 +3,7 @@ import type { AppDesign } from '../design/design.js';
 import { check } from '../expression/check.js';
 import { expressionsOf } from './expressions.js';
 import type { DesignIssue } from './issues.js';
-import { everyPart, partKind, partNames, partsOf } from './kinds.js';
+import { partKind, partNames, partsOf } from './kinds.js';
 import type { ExpressionPlace, Reference, TargetName, UncheckedDesign } from './part.js';
 import { folded, repeated } from './repeated.js';
 
@@ -63,17 +63,4 @@ export function expressionIssues(design: AppDesign, asks: (place: ExpressionPlac
     const checked = check(place.text, { design, table: place.table }, place.wanted);
     return checked.ok ? [] : [{ code: 'expression', place: place.says, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' }];
   });
-}
-
-/** The parts that name another, each with what it is called in a sentence. */
-export function usersOf(design: UncheckedDesign, to: TargetName, id: string): readonly string[] {
-  const users: string[] = [];
-  for (const [name, part] of everyPart(design))
-    if (
-      partKind(name)
-        .references(part, design)
-        .some((one) => one.to === to && one.id === id)
-    )
-      users.push(`the ${partKind(name).word} ${part.name ?? ''}`.trim());
-  return users;
 }

@@ -12,7 +12,7 @@ import { route } from './route.js';
 import { table } from './table.js';
 import { tie } from './tie.js';
 
-export const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
+const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
 
 export type PartOf<N extends PartName> = (typeof partKinds)[N] extends PartKind<infer P> ? P : never;
 

@@ -12,7 +12,7 @@ export class DesignInvalid extends Error {
 }
 
 /** Checks what Zod's shapes cannot. Expressions are only read in a design whose names resolve. */
-export function designIssues(design: UncheckedDesign): readonly DesignIssue[] {
+function designIssues(design: UncheckedDesign): readonly DesignIssue[] {
   const issues = structureIssues(design);
   return issues.length > 0 ? issues : expressionIssues(design as AppDesign);
 }

@@ -8,7 +8,7 @@ import { mapped, withParts, written, type PartKind } from './part.js';
 import { folded, repeated } from './repeated.js';
 
 /** The table without some of its fields. A caption of such a field alone gives way to the next text. */
-export function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
+function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   const fields = table.fields.filter((field) => !isGone(field));
   if (fields.length === table.fields.length) return table;
   const isCaption = table.fields.some((field) => isGone(field) && key(table.caption) === key(feelName(field.name)));
@@ -64,7 +64,7 @@ export const table: PartKind<Table> = {
                 text: start,
                 wanted: kindOf(field).feel.wanted,
               }),
-            } as Partial<Field>);
+            });
       if (next.kind !== 'formula') return next;
       const says = `the formula ${field.name} of ${part.name}`;
       return withParts(next, { expression: write({ ...of, key: `formula ${field.id}`, says, text: next.expression, table: part.id, wanted: wants.plain }) });

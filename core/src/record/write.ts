@@ -7,7 +7,7 @@ import type { Permit } from '../access/access.js';
 import { isStored } from '../design/design.js';
 import { fieldOf } from '../design/read.js';
 import type { Route } from '../design/route.js';
-import { startOf } from '../workflow/route.js';
+import { startOf } from '../routes/route.js';
 import { tableName } from '../query/compiler.js';
 import { ident, literal, SqlBuilder, type Statement } from '../sql/sql.js';
 import type { Value } from '../fields/value.js';

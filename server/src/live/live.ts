@@ -2,7 +2,7 @@
  * Tells open screens what others have saved. A save says which tables it touched; every server process hears of it, and tells
  * each screen of the tables that its person may know of.
  */
-import { designFor, LiveEvent, tablesShowing, type AppDesign, type Person } from '@bibliona/core';
+import { designFor, type LiveEvent, tablesShowing, type AppDesign, type Person } from '@bibliona/core';
 import type { Context } from 'koa';
 import { PassThrough } from 'node:stream';
 import type { DataSource } from 'typeorm';

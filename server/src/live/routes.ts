@@ -1,6 +1,6 @@
 import { contract } from '@bibliona/core';
 import { forMember, type Served } from '../http/serve.js';
-import { sessionCookie } from '../people/cookies.js';
+import { sessionCookie } from '../http/cookies.js';
 import type { Live } from './live.js';
 
 export const liveRoutes = (live: Live): readonly Served[] => [

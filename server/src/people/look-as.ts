@@ -3,9 +3,6 @@ import { Refusal } from '../http/refusal.js';
 import type { Caller } from '../http/serve.js';
 import type { Members } from './members.js';
 
-/** Names who is looked as: `person:12` or `role:keeper`. */
-export const lookAsHeader = 'x-look-as';
-
 /**
  * The caller as whom a builder looks. Whoever is no builder looks as themselves alone.
  * @throws Refusal forbidden, bad_request, not_found

@@ -2,7 +2,7 @@ import { contract } from '@bibliona/core';
 import type { Context } from 'koa';
 import { forAnyone, forPerson, type Served } from '../http/serve.js';
 import type { Account } from './account.js';
-import type { Cookies } from './cookies.js';
+import type { Cookies } from '../http/cookies.js';
 import type { Invitations } from './invitations.js';
 import type { People } from './people.js';
 import type { ServerPeople } from './server-people.js';

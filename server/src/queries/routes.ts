@@ -2,7 +2,7 @@ import { contract, mayDesign, mayOpen, type Person, type SavedQuery } from '@bib
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
-import { exportAnswer } from '../records/export.js';
+import { exportAnswer } from './export.js';
 import { answerQuery } from './read-query.js';
 
 // As many rows as the proof of a query shows.

@@ -1,0 +1,38 @@
+import type { Readable } from 'node:stream';
+import { compileResult, csvLine, restrictForExport, type Person, type SavedQuery, type Value } from '@bibliona/core';
+import type { Context } from 'koa';
+import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { byteOrderMark, mustExport, pageOfRows, send } from '../export/file.js';
+import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
+import { askedOf, columnsOf } from './read-query.js';
+
+const mostResultRows = 100_000;
+
+/** The answer of a saved query. @throws Refusal forbidden, invalid */
+export async function exportAnswer(database: DataSource, context: Context, app: OpenedApp, person: Person, query: SavedQuery): Promise<Readable> {
+  const table = app.design.tables.find((one) => one.id === query.table);
+  if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+  mustExport(app, person, table);
+  const asked = askedOf(query, app);
+  const restricted = restrictForExport(asked, app.design, person, Date.now());
+  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], mostResultRows));
+  const columns = columnsOf(query, asked);
+  const isText = (place: number): boolean => !['number', 'date', 'boolean'].includes(columns[place]?.type ?? '');
+  async function* lines(): AsyncGenerator<string> {
+    yield (
+      byteOrderMark +
+      csvLine(
+        columns.map((column) => column.name),
+        () => true,
+      )
+    );
+    for (let from = 0; from < rows.length; from += pageOfRows)
+      yield rows
+        .slice(from, from + pageOfRows)
+        .map((row) => csvLine(row.cells, isText))
+        .join('');
+  }
+  return send(context, query.name, lines());
+}
