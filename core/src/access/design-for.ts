@@ -5,6 +5,7 @@ import type { Report } from '../design/report.js';
 import type { Route } from '../design/route.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import { check } from '../expression/check.js';
+import type { PartKey } from '../parts/part.js';
 import { mayMove } from '../routes/route.js';
 import { menuOf, rightsOf, type Person, type TableRights } from './access.js';
 
@@ -47,8 +48,8 @@ function outlined(design: AppDesign, person: Person): AppDesign {
       return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [] };
     });
   const pages = menuOf(design, person);
-  const outline = {
-    ...design,
+  // A kind of part that is not here does not compile: whoever adds one decides what members may know of it.
+  const parts: Pick<AppDesign, PartKey> = {
     // Checks are asked by the server, and answer with their sentences.
     tables: [...reached.map((table): Table => ({ ...table, fields: fieldsOf(table), checks: [] })), ...beyond],
     relationships,
@@ -61,8 +62,9 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     automations: [],
     roles: design.roles.filter((role) => person.roles.includes(role.id)).map(roleFor),
     ties: design.ties.filter((tie) => isReached(tie.table)),
-  } as AppDesign;
-  return readable(outline);
+  };
+  const { format, name, timeZone } = design;
+  return readable({ format, name, timeZone, ...parts } as AppDesign);
 }
 
 const opens = (pages: readonly Page[], page: Page): boolean => pages.some((one) => JSON.stringify(one) === JSON.stringify(page));

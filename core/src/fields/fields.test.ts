@@ -9,7 +9,7 @@ import { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue } from './kin
 import { isReference, type Value } from './value.js';
 
 const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_a', name: 'A', ...more });
-const plans: Record<string, FieldPlan> = {
+const plans: Partial<Record<FieldPlan['kind'], FieldPlan>> = {
   text: field({ kind: 'text' }),
   long_text: field({ kind: 'long_text' }),
   whole: field({ kind: 'whole' }),
@@ -20,7 +20,8 @@ const plans: Record<string, FieldPlan> = {
   reference: field({ kind: 'reference', relationship: 'r_a' }),
   formula: field({ kind: 'formula', expression: '1' }),
 };
-const plan = (kind: string): FieldPlan => plans[kind] as FieldPlan;
+/** A field of a kind: one of those that the examples below are about, else a sample. */
+const plan = (kind: FieldPlan['kind']): FieldPlan => plans[kind] ?? field({ kind, ...fieldKinds[kind].sample.settings[0] });
 
 describe('each kind', () => {
   test.each(fieldKindNames)('%s takes empty text as null and prints null as nothing', (kind) => {
@@ -28,7 +29,7 @@ describe('each kind', () => {
     expect(kindOf(plan(kind)).value.print(null, plan(kind))).toBe('');
   });
 
-  test.each([
+  test.each<[FieldPlan['kind'], string, unknown]>([
     ['text', 'a', 'a'],
     ['whole', '1,200', 1200],
     ['whole', '12.0', 12],
@@ -42,7 +43,7 @@ describe('each kind', () => {
     expect(kindOf(plan(kind)).value.problem(value, plan(kind))).toBeNull();
   });
 
-  test.each([
+  test.each<[FieldPlan['kind'], string, string]>([
     ['whole', '1.5', '1.5 is not a whole number'],
     ['whole', '9007199254740993', '9007199254740993 is too large; the largest is 9,007,199,254,740,991'],
     ['decimal', '1.234', '1.234 has more than 2 digits after the point'],
@@ -54,7 +55,7 @@ describe('each kind', () => {
     ['text', '\ud800', 'holds half of a character; type it again'],
   ])('%s refuses %s in words', (kind, typed, problem) => expect(parseValue(plan(kind), typed)).toEqual({ ok: false, problem }));
 
-  test.each([
+  test.each<[FieldPlan['kind'], unknown]>([
     ['whole', 1.5],
     ['whole', '12'],
     ['whole', 2 ** 60],
