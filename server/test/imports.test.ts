@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { contract, type ColumnPlan } from '@bibliona/core';
+import { contract, type ColumnPlan, type DesignChange } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { importParams, opened, records, run, settled, upload } from './importing.js';
 import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
@@ -200,13 +200,25 @@ describe('into a table', () => {
     expect(failed).toMatchObject({ state: 'failed', message: 'Code must be filled, so a column has to go into it.' });
   });
 
-  test('a plan against an older design is refused', async () => {
+  test('a plan against an older design is carried out where the change since leaves it room, else refused', async () => {
     const app = await makeApp(ada, 'Older', honey);
-    const answer = await upload(ada, app, 'Hives.csv', 'Code,Colour\nH-1,blue\n');
-    await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [{ kind: 'rename_app', name: 'Newer' }] } });
-    const failed = await run(ada, app, answer, 'hives', { version: app.version });
-    expect(failed.state).toBe('failed');
-    expect(failed.message).toContain('The design has changed meanwhile: Renamed the app to Newer');
+    const [first, second] = [
+      await upload(ada, app, 'Hives.csv', 'Code,Colour\nH-1,blue\n'),
+      await upload(ada, app, 'Hives.csv', 'Code,Weight\nH-2,12\n'),
+    ];
+    const changes: readonly DesignChange[] = [
+      { kind: 'rename_app', name: 'Newer' },
+      { kind: 'add_field', table: 'hives', field: field('text', 'h_colour', 'Colour') },
+    ];
+    await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes } });
+    const reading = { numbers: 'point', dates: 'dmy' } as const;
+    const columns: ColumnPlan[] = [
+      { kind: 'field', field: 'h_code', reading },
+      { kind: 'new', field: field('text', 'h_other', 'Colour'), reading },
+    ];
+    const failed = await run(ada, app, first, 'hives', { version: app.version, columns });
+    expect(failed).toMatchObject({ state: 'failed', message: 'There is already a field called "Colour" in Hives. Choose another name.' });
+    expect(await run(ada, app, second, 'hives', { version: app.version })).toMatchObject({ state: 'done' });
   });
 });
 
