@@ -202,10 +202,7 @@ describe('into a table', () => {
 
   test('a plan against an older design is carried out where the change since leaves it room, else refused', async () => {
     const app = await makeApp(ada, 'Older', honey);
-    const [first, second] = [
-      await upload(ada, app, 'Hives.csv', 'Code,Colour\nH-1,blue\n'),
-      await upload(ada, app, 'Hives.csv', 'Code,Weight\nH-2,12\n'),
-    ];
+    const [first, second] = [await upload(ada, app, 'Hives.csv', 'Code,Colour\nH-1,blue\n'), await upload(ada, app, 'Hives.csv', 'Code,Weight\nH-2,12\n')];
     const changes: readonly DesignChange[] = [
       { kind: 'rename_app', name: 'Newer' },
       { kind: 'add_field', table: 'hives', field: field('text', 'h_colour', 'Colour') },
@@ -216,7 +213,7 @@ describe('into a table', () => {
       { kind: 'field', field: 'h_code', reading },
       { kind: 'new', field: field('text', 'h_other', 'Colour'), reading },
     ];
-    const failed = await run(ada, app, first, 'hives', { version: app.version, columns });
+    const failed = await run(ada, app, first, 'hives', { version: app.version, columns: () => columns });
     expect(failed).toMatchObject({ state: 'failed', message: 'There is already a field called "Colour" in Hives. Choose another name.' });
     expect(await run(ada, app, second, 'hives', { version: app.version })).toMatchObject({ state: 'done' });
   });
