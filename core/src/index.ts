@@ -35,7 +35,7 @@ export { statusKinds, type Move, type Route, type StatusKind } from './design/ro
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
 export { printTyped } from './fields/computed.js';
-export { isReference, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
+export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 

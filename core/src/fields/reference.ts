@@ -2,11 +2,9 @@ import { z } from 'zod';
 import { wants } from '../feel/wants.js';
 import { Id } from '../shapes/shapes.js';
 import { common, type FieldKind } from './kind.js';
-import { bad, good, isReference, type Value } from './value.js';
+import { bad, good, isReference, written } from './value.js';
 
 const shape = z.object({ kind: z.literal('reference'), ...common, relationship: Id, default: z.null().default(null) });
-
-const idOf = (value: Value): Value => (isReference(value) ? value.id : value);
 
 /** A record of another table. What it is called is worked out from that table, where it is read. */
 export const reference = {
@@ -21,13 +19,13 @@ export const reference = {
     print: (value) => (isReference(value) ? value.caption : value === null ? '' : String(value)),
     typed: (value) => (isReference(value) ? value : null),
     problem: (value) => (typeof value === 'number' && Number.isSafeInteger(value) && value > 0 ? null : 'must be one of the records'),
-    normal: idOf,
-    same: (a, b) => idOf(a) === idOf(b),
+    normal: written,
+    same: (a, b) => written(a) === written(b),
     exported: (value) => value,
   },
   feel: {
     type: () => null,
-    from: (value, _, parent) => ({ kind: 'record', table: parent, id: idOf(value) as number }),
+    from: (value, _, parent) => ({ kind: 'record', table: parent, id: written(value) as number }),
     to: () => null,
     literal: String,
     wanted: wants.text,

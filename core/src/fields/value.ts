@@ -18,4 +18,8 @@ export type Parsed = { readonly ok: true; readonly value: Value } | { readonly o
 export const good = (value: Value): Parsed => ({ ok: true, value });
 export const bad = (problem: string): Parsed => ({ ok: false, problem });
 
+/** Whether a value is a reference, and neither another object nor plain. */
 export const isReference = (value: unknown): value is ReferenceValue => typeof value === 'object' && value !== null && 'caption' in value;
+
+/** A value as it is written back: a reference as the id of its record. */
+export const written = (value: Value): Exclude<Value, ReferenceValue> => (isReference(value) ? value.id : value);

@@ -8,7 +8,7 @@ import type { SqlRecord } from '../feel/sql-value.js';
 import { columnType, searchText } from '../migration/columns.js';
 import { systemColumns } from '../shapes/slug.js';
 import { ident, SqlBuilder } from '../sql/sql.js';
-import type { Value } from '../fields/value.js';
+import { isReference, type Value } from '../fields/value.js';
 import type { Condition, Question, RestrictedQuery } from './query.js';
 
 /** Names the table of an app in its schema. */
@@ -119,13 +119,13 @@ export class TableCompiler<Asked extends Question> {
 
   private gives(node: Node, value: Value, row: SqlRecord): string {
     if (node.type.kind === 'record') {
-      const id = typeof value === 'object' && value !== null ? value.id : null;
+      const id = isReference(value) ? value.id : null;
       return `${this.expressions.record(node, row).alias}.id IS NOT DISTINCT FROM ${this.sql.param(id, 'bigint')}`;
     }
     const given = this.expressions.value(node, row);
     if (node.type.kind === 'boolean') return `${given} IS NOT DISTINCT FROM ${this.sql.param(typeof value === 'boolean' ? value : null, 'boolean')}`;
     // As text, which is how it travelled: so nothing that comes from outside is converted, and nothing can raise.
-    const text = value === null || typeof value === 'object' ? null : String(value);
+    const text = value === null || isReference(value) ? null : String(value);
     return `${this.expressions.text(node, row)} IS NOT DISTINCT FROM ${this.sql.param(text, 'text')}`;
   }
 

@@ -1,6 +1,6 @@
 /** Rows to pages: groups opened and closed with their totals, headings on every page, no row in two parts. */
 import type { Report } from '../design/report.js';
-import type { Value } from '../fields/value.js';
+import { written, type Value } from '../fields/value.js';
 import { bandsOf, type Around, type Band, type Bands, type ReportColumn } from './bands.js';
 import { layBand, type Block, type Speaks } from './lay.js';
 import type { BandAt, BandKind, Box, Measure, Page, Paper } from './page.js';
@@ -30,7 +30,7 @@ interface Flowing {
   readonly again: Block | null;
 }
 
-const sameGroup = (a: Value, b: Value): boolean => a === b || (typeof a === 'object' && typeof b === 'object' && a !== null && b !== null && a.id === b.id);
+const sameGroup = (a: Value, b: Value): boolean => written(a) === written(b);
 
 const nothingSaid: Speaks = { cells: [], totals: null, page: null };
 // A page has room for so many lines of a row at least, or its headings are not said again.

@@ -14,7 +14,7 @@ import type { AskedQuery } from '../query/saved.js';
 import { stored } from '../record/check.js';
 import { printTyped } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
-import type { Value } from '../fields/value.js';
+import { isReference, written, type Value } from '../fields/value.js';
 
 /** What a save has done to one record. */
 export interface RecordEvent {
@@ -160,11 +160,11 @@ export function letterOf(automation: Automation, step: MailStep, answers: readon
 
 /** A value as it travels in the form in which a field holds it; one that does not fit stays as it is, and is told of when it is checked. */
 function heldBy(field: Field, value: Value): Value {
-  if (value === null) return null;
-  if (typeof value === 'object') return value.id;
-  if (field.kind === 'whole') return typeof value === 'string' && /^-?\d+$/u.test(value) ? Number(value) : value;
-  if (field.kind === 'choice') return field.choices.find((one) => one.label === value)?.id ?? value;
-  if (field.kind === 'decimal' && typeof value === 'string') return valueFor(field, new Decimal(value));
+  if (isReference(value) || value === null) return written(value);
+  const type = kindOf(field).feel.type(field, '')?.kind;
+  // Numbers travel as their digits, choices as their labels.
+  if (type === 'number' && typeof value === 'string' && /^-?\d+(?:\.\d+)?$/u.test(value)) return valueFor(field, new Decimal(value)) ?? value;
+  if (type === 'choice' && typeof value === 'string') return valueFor(field, value) ?? value;
   return stored(field, value);
 }
 

@@ -1,6 +1,17 @@
 /** The rows of a file that name records by their numbers: each changes what differs, as a save from a form would. */
 import { randomUUID } from 'node:crypto';
-import { stored, type CellColumn, type Complaint, type NumberedRow, type Person, type Table, type Value, type Write, type WrittenValue } from '@bibliona/core';
+import {
+  isReference,
+  written,
+  stored,
+  type CellColumn,
+  type Complaint,
+  type NumberedRow,
+  type Person,
+  type Table,
+  type Write,
+  type WrittenValue,
+} from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
@@ -71,9 +82,9 @@ export class RecordChanges {
       const now = record.values[field.id] ?? null;
       const cell = row.cells[at] ?? null;
       if (typeof cell === 'object' && cell !== null) {
-        const isSame = typeof now === 'object' && now !== null && now.caption.trim().toLowerCase() === cell.caption.toLowerCase();
+        const isSame = isReference(now) && now.caption.trim().toLowerCase() === cell.caption.toLowerCase();
         if (!isSame) this.complain({ line: row.line, column: name, value: cell.caption, reason: cell.problem });
-      } else if (stored(field, cell) !== storedNow(now)) values[field.id] = cell;
+      } else if (stored(field, cell) !== written(now)) values[field.id] = cell;
     }
     return values;
   }
@@ -99,5 +110,3 @@ export class RecordChanges {
 
 /** Raised when a save was refused: the complaints say why. */
 export class ChangesRefused extends Error {}
-
-const storedNow = (value: Value): Value => (typeof value === 'object' && value !== null ? value.id : value);

@@ -1,6 +1,7 @@
 /** Runs a planned import: design change, rows and log entry in one transaction, or nothing. */
 import { once } from 'node:events';
 import {
+  written,
   applyChanges,
   changesOf,
   circumstancesOf,
@@ -33,7 +34,6 @@ import {
   type ImportPlan,
   type Person,
   type Table,
-  type Value,
 } from '@bibliona/core';
 import type { PoolClient } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
@@ -182,8 +182,6 @@ function workedOut(job: ImportJob, design: AppDesign, table: Table, columns: rea
     )
     .map((field) => ({ field: field.id, cell: copyCell(written(startValue(design, field, around))) }));
 }
-const written = (value: Value): string | number | boolean | null => (typeof value === 'object' && value !== null ? value.id : value);
-
 /** A rule of the table that a row does not meet and that only PostgreSQL could tell. */
 function asRefusal(error: unknown, design: AppDesign): unknown {
   const message = pgMessage(error, design);

@@ -1,5 +1,5 @@
 /** Records as they are in the database, whoever asks: for what must be decided, never for what is shown. */
-import { compilePage, isStored, queryOf, restrictForRules, type Person, type Table, type Value } from '@bibliona/core';
+import { written, compilePage, isStored, queryOf, restrictForRules, type Person, type Table, type Value } from '@bibliona/core';
 import { run, type Runner } from '../db/run.js';
 import type { OpenedApp } from '../http/serve.js';
 
@@ -42,6 +42,6 @@ export async function asStored(
 ): Promise<StoredRecord | null> {
   const record = (await storedRecords(runner, app, person, table, [id])).get(id);
   if (record === undefined) return null;
-  const values = Object.entries(record.values).map(([field, value]) => [field, typeof value === 'object' && value !== null ? value.id : value] as const);
+  const values = Object.entries(record.values).map(([field, value]) => [field, written(value)] as const);
   return { rev: record.rev, values: Object.fromEntries(values) };
 }

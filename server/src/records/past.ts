@@ -1,5 +1,6 @@
 /** The past of one record as far as a person may know of it: grants are asked of the record as it stood at each line. */
 import {
+  written,
   compileChildHistory,
   compileHistory,
   compileMeetingOf,
@@ -77,7 +78,7 @@ export async function pastOfChildren(
   const placed: { readonly line: ChildLine; readonly at: number }[] = [];
   for (const id of ids) {
     const own = lines.filter((line) => line.record === id);
-    const now = Object.entries(present.get(id)?.values ?? {}).map(([name, value]) => [name, typeof value === 'object' && value !== null ? value.id : value]);
+    const now = Object.entries(present.get(id)?.values ?? {}).map(([name, value]) => [name, written(value)]);
     placed.push(...own.map((line, i) => ({ line, at: states.length + i })));
     states.push(...statesOf(Object.fromEntries(now) as Values, own).map((values): RecordState => ({ id, values })));
   }

@@ -25,6 +25,7 @@ import {
   hasOwnNumber,
   isAlignedRight,
   printValue,
+  written,
   type AppDesign,
   type Field,
   type ListColumns,
@@ -43,7 +44,7 @@ import { onTouched } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { styleNonce } from '../../ui/nonce.js';
-import { typedOf, valueOf, written } from '../record/draft.js';
+import { typedOf, valueOf } from '../record/draft.js';
 import { pageSource } from './page-source.js';
 import { viewOf } from '../../fields/kinds.js';
 import { withSelection } from './selection.js';

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
 import Radio from '@mui/material/Radio';
-import { printValue, type Conflict, type Field, type Table, type Typed } from '@bibliona/core';
+import { isReference, printValue, type Conflict, type Field, type Table, type Typed } from '@bibliona/core';
 import { useState } from 'react';
 import { typedOf, valueOf, type TypedValues } from './draft.js';
 
@@ -16,7 +16,7 @@ export interface ConflictChoiceProps {
   readonly onClose: () => void;
 }
 
-const idOf = (typed: Typed | undefined): string => JSON.stringify(typeof typed === 'object' && typed !== null ? typed.id : (typed ?? ''));
+const idOf = (typed: Typed | undefined): string => JSON.stringify(isReference(typed) ? typed.id : (typed ?? ''));
 
 function words(field: Field, typed: Typed | undefined): string {
   const parsed = valueOf(field, typed ?? null);

@@ -7,13 +7,13 @@ import {
   parseValue,
   startValue,
   tableOf,
+  written,
   type AppDesign,
   type Circumstances,
   type Field,
   type OpenRecord,
   type Parsed,
   type RecordAnswer,
-  type ReferenceValue,
   type Relationship,
   type Table,
   type Typed,
@@ -49,8 +49,6 @@ export function valueOf(field: Field, typed: Typed): Parsed {
   const issue = fieldIssue(field, written(parsed.value));
   return issue === null ? parsed : { ok: false, problem: issue };
 }
-
-export const written = (value: Value): Exclude<Value, ReferenceValue> => (isReference(value) ? value.id : value);
 
 const typedRecord = (table: Table, record: RecordAnswer): TypedValues =>
   Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
