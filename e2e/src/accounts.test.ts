@@ -120,7 +120,7 @@ describe('an administrator', () => {
     await maker.getByRole('dialog').getByLabel('Name').fill('Lighthouse rounds');
     await maker.getByRole('button', { name: 'Make the app' }).click();
     await maker.getByRole('heading', { level: 1 }).first().waitFor();
-    await maker.getByRole('link', { name: 'Access' }).click();
+    await maker.getByRole('link', { name: 'Permissions' }).click();
     await maker.getByRole('button', { name: 'Person' }).click();
     await maker.getByRole('dialog').getByLabel('Mail address').fill(demoPeople[4].email);
     await maker.getByRole('dialog').getByRole('checkbox', { name: 'Team' }).check();

@@ -163,7 +163,7 @@ describe('mails', () => {
     await theirs.getByRole('heading', { name: 'Add to Swarm reports' }).waitFor();
     expect(await theirs.getByRole('combobox', { name: 'Fetched by' }).count()).toBe(0);
     await theirs.getByRole('button', { name: 'Save' }).click();
-    await theirs.getByText('Place must be filled').waitFor();
+    await theirs.getByText('Place is required').waitFor();
     for (const [i, place] of ['Harth, in the plum tree', 'Withy Bridge, on a bicycle'].entries()) {
       await theirs.getByRole('textbox', { name: 'Place' }).fill(place);
       await choose(theirs, 'How high', 'Within reach');

@@ -67,7 +67,7 @@ test('a formula is written with completion, and a wrong name is mended on the sp
   await details().getByLabel('Name').fill('Mites per 100');
   await details().getByRole('combobox', { name: 'Kind' }).click();
   await page.getByRole('option', { name: /^Formula/u }).click();
-  await page.getByRole('textbox', { name: 'Worked out as' }).click();
+  await page.getByRole('textbox', { name: 'Expression' }).click();
   await page.keyboard.type('decimal(Mites co');
   await page.getByRole('option', { name: /^Mites counted/u }).waitFor();
   await page.keyboard.press('Enter');
@@ -93,7 +93,7 @@ test('formulas that walk and that sum up children', async () => {
     await details().getByLabel('Name').fill(name);
     await details().getByRole('combobox', { name: 'Kind' }).click();
     await page.getByRole('option', { name: /^Formula/u }).click();
-    await write('Worked out as', text);
+    await write('Expression', text);
     await details().getByRole('button', { name: 'Add the field' }).click();
     await details()
       .getByRole('link', { name: new RegExp(`^${name}`, 'u') })
@@ -103,14 +103,14 @@ test('formulas that walk and that sum up children', async () => {
 
 test('a default is worked out, a check is written in words', async () => {
   await openField('inspections', 'Notes');
-  await details().getByRole('button', { name: 'Work it out' }).click();
-  await write('A new record starts with', '"Seen by " + me.Nme');
+  await details().getByRole('button', { name: 'Use an expression' }).click();
+  await write('Default value', '"Seen by " + me.Nme');
   await details()
     .getByText('Did you mean', { exact: false })
     .or(details().getByText('The person has nothing called “Nme”', { exact: false }))
     .first()
     .waitFor();
-  await write('A new record starts with', '"Seen by " + me.Name');
+  await write('Default value', '"Seen by " + me.Name');
   await details().getByRole('button', { name: 'Save' }).click();
   await details().getByRole('tab', { name: 'Rules' }).click();
   await details().getByRole('button', { name: 'Check', exact: true }).click();
@@ -204,7 +204,7 @@ test('renaming a field rewrites what uses it; removing it says what does', async
 
 test('a circle of formulas is refused with the circle named', async () => {
   await openField('inspections', 'Region');
-  await write('Worked out as', 'Region + "!"');
+  await write('Expression', 'Region + "!"');
   await details().getByRole('button', { name: 'Save' }).click();
   await details()
     .getByText(/it goes in a circle: Inspections.Region needs Inspections.Region/u)

@@ -51,7 +51,7 @@ test('an app and its first table', async () => {
   await page.getByRole('button', { name: 'App' }).click();
   await page.getByLabel('Name').fill('Honey');
   await page.getByRole('button', { name: 'Make the app' }).click();
-  await page.getByText('Here will stand the tables of your app').waitFor();
+  await page.getByText('No tables yet.').waitFor();
   await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByText('Give it a name, best in the plural').waitFor();
@@ -77,10 +77,10 @@ test('fields of other kinds, with default, choices and order', async () => {
     await page.keyboard.type('Coast');
   });
   await addField('Altitude', 'Whole number', async () => {
-    await details.getByRole('textbox', { name: 'A new record starts with' }).fill('high up');
+    await details.getByRole('textbox', { name: 'Default value' }).fill('high up');
     await details.getByRole('button', { name: 'Add the field' }).click();
     await details.getByText('"high up" is not a number').waitFor();
-    await details.getByRole('textbox', { name: 'A new record starts with' }).fill('120');
+    await details.getByRole('textbox', { name: 'Default value' }).fill('120');
   });
   await addField('Rented since', 'Date');
   // Moved with the keyboard from its grip, to the place before Region.
@@ -130,13 +130,13 @@ test('an apiary is entered in its form with hives as rows, in one save', async (
     .getByRole('navigation', { name: 'Lists' })
     .getByRole('link', { name: /Apiaries/u })
     .click();
-  await page.getByText('Here will stand the records of Apiaries.').waitFor();
+  await page.getByText('No records in Apiaries yet.').waitFor();
   await page.getByRole('link', { name: 'New record' }).click();
   await page.getByRole('heading', { name: 'New record in Apiaries' }).waitFor();
   expect(await page.getByRole('textbox', { name: 'Altitude' }).inputValue()).toBe('120');
   await page.keyboard.press('Control+s');
   await page.getByText('One value needs another look.').waitFor();
-  await page.getByText('Name must be filled').waitFor();
+  await page.getByText('Name is required').waitFor();
   expect(await page.getByRole('textbox', { name: 'Name' }).evaluate((input) => input === document.activeElement)).toBe(true);
   await page.getByRole('textbox', { name: 'Name' }).fill('Brackmoor');
   await page.getByRole('textbox', { name: 'Rented since' }).fill('14/9/2026');
@@ -219,7 +219,7 @@ test('rows from a file that do not fit are listed, then come in once they are me
 
 test('the proof shows the real records, and in the heads what is in each field', async () => {
   const proof = page.getByRole('region', { name: 'Proof' });
-  await proof.getByText('first 4 of 4 real records').waitFor();
+  await proof.getByText('First 4 of 4 records').waitFor();
   await proof.getByRole('img', { name: 'Code: 4 of 4 filled, 4 distinct' }).waitFor();
   await proof.getByRole('img', { name: 'Colour: 2 of 4 filled, 2 distinct' }).waitFor();
   await hasNoBarriers();

@@ -38,7 +38,7 @@ test('columns are walked to, and rows summed up per one of them', async () => {
     await sheet().getByRole('button', { name, exact: true }).click();
     await details().getByRole('button', { name: 'Leave out' }).click();
   }
-  await proof().getByText('Here will stand the rows of the answer.').waitFor();
+  await proof().getByText('No columns yet.').waitFor();
   await sheet().getByRole('button', { name: 'Add a column' }).click();
   await details().getByRole('button', { name: 'Go on to Hive' }).click();
   await details().getByRole('button', { name: 'Apiary', exact: true }).click();

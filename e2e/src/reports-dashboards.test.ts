@@ -128,7 +128,7 @@ describe('a dashboard', () => {
     await page.getByRole('link', { name: 'Dashboard', exact: true }).click();
     await page.getByRole('dialog').getByLabel('Name').fill('Hive work');
     await page.getByRole('button', { name: 'Make the dashboard' }).click();
-    await sheet().getByText('Here will stand figures and charts.').waitFor();
+    await sheet().getByText('No tiles yet.').waitFor();
     await sheet().getByRole('button', { name: 'Tile' }).last().click();
     await choose(page.getByRole('dialog'), 'Of the records of, or rows of', 'Inspections');
     await page.getByRole('button', { name: 'Add the tile' }).click();

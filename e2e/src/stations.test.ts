@@ -47,11 +47,11 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('button', { name: 'App' }).click();
     await page.getByLabel('Name').fill('Costume store');
     await page.getByRole('button', { name: 'Make the app' }).click();
-    for (const name of ['Queries', 'Reports', 'Dashboards', 'Workflows', 'Access']) {
+    for (const name of ['Queries', 'Reports', 'Dashboards', 'Workflows', 'Permissions']) {
       await station(name);
       await page.getByRole('main').getByText('Make a table first').waitFor();
       await page.getByRole('main').getByRole('link', { name: 'To the tables' }).click();
-      await page.getByText('Here will stand the tables of your app').waitFor();
+      await page.getByText('No tables yet.').waitFor();
     }
     await addTable('Costumes', 'Name', [['Deposit', 'Decimal']]);
     await addTable('Loans', 'Borrower', [['Lent on', 'Date']]);
@@ -188,8 +188,8 @@ describe('a costume store, from nothing', () => {
   });
 
   const links = new Map<string, string>();
-  test('Access: a helper with every loan, a guest who only looks', async () => {
-    await station('Access');
+  test('Permissions: a helper with every loan, a guest who only looks', async () => {
+    await station('Permissions');
     await page.getByRole('main').getByRole('button', { name: 'Role' }).click();
     await page.getByRole('dialog').getByLabel('Name').fill('Guest');
     await page.getByRole('button', { name: 'Make the role' }).click();

@@ -29,10 +29,10 @@ describe('two builders', () => {
         .getByRole('complementary', { name: 'Details' })
         .getByRole('link', { name: new RegExp(`^${field}`, 'u') })
         .click();
-      await page.getByRole('textbox', { name: 'Explanation' }).waitFor();
+      await page.getByRole('textbox', { name: 'Help text' }).waitFor();
     };
     const explain = async (page: Page, words: string): Promise<void> => {
-      await page.getByRole('textbox', { name: 'Explanation' }).fill(words);
+      await page.getByRole('textbox', { name: 'Help text' }).fill(words);
       await page.getByRole('button', { name: 'Save', exact: true }).click();
     };
     await open(ada, 'Code');
@@ -51,7 +51,7 @@ describe('two builders', () => {
     await dialog.getByRole('button', { name: 'Save mine' }).click();
     await other.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
     await open(ada, 'Code');
-    expect(await ada.getByRole('textbox', { name: 'Explanation' }).inputValue()).toBe('Burnt into the side');
+    expect(await ada.getByRole('textbox', { name: 'Help text' }).inputValue()).toBe('Burnt into the side');
     await other.close();
   });
 });

@@ -158,7 +158,7 @@ describe('an awkward file', () => {
       '5 Name: Lime stands in line 2 already, and must be unique',
       '5 Height: many is not a number',
       '5 Seen: soon is not a date written day first',
-      '6 Name:  is empty, and must be filled',
+      '6 Name:  is empty, but required',
     ]);
     expect(await records(ada, app, 'honey')).toHaveLength(1);
     const mended = await upload(ada, app, 'Honey.csv', 'Name,Height,Seen\nLime,12,2026-09-14\nClover,x,soon\n');
@@ -197,7 +197,7 @@ describe('into a table', () => {
   test('a required field without a column is said before any row is read', async () => {
     const app = await makeApp(ada, 'Needs', honey);
     const failed = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Queen year\n2024\n'), 'hives');
-    expect(failed).toMatchObject({ state: 'failed', message: 'Code must be filled, so a column has to go into it.' });
+    expect(failed).toMatchObject({ state: 'failed', message: 'Code is required. Choose a column for it.' });
   });
 
   test('a plan against an older design is carried out where the change since leaves it room, else refused', async () => {

@@ -1,7 +1,7 @@
 import { contract, grantOf, type LiveEvent, type OpenApp, type Write } from '@bibliona/core';
 import { readConfig, startServer, type RunningServer } from '@bibliona/server';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { Caller, honey, makeApp, saveKey, testServer, type TestServer } from './support.js';
+import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 /** Open screens hear what others save, in whatever server process, and nothing of what is not theirs. */
 let it: TestServer;

@@ -153,7 +153,7 @@ describe('a change of design', () => {
     expect((await builder.call(contract.readPage, { params: { app: app.id, table: 'apiaries' } })).records.map((one) => one.id)).toEqual([1, 3]);
   });
 
-  test('a field that must be filled needs a default where records have none', async () => {
+  test('a required field needs a default where records have none', async () => {
     const app = await makeApp(builder, 'Must', honey);
     await add(app, 'hives', [{ h_code: 'H-1' }]);
     const refused = await builder.refused(contract.changeDesign, {

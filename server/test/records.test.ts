@@ -53,7 +53,7 @@ describe('saving', () => {
   test('errors stand at the write and field where they were made', async () => {
     const answer = await refused(ada, [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: '', h_year: 1.5, h_stores: 'none', h_apiary: 999_999 } }]);
     expect(answer.body.issues.map((issue) => [issue.field, issue.message])).toEqual([
-      ['h_code', 'Code must be filled'],
+      ['h_code', 'Code is required'],
       ['h_year', 'Queen year must be a whole number'],
       ['h_stores', 'Stores must be one of: Low, Fair, Full'],
     ]);

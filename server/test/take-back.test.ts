@@ -117,7 +117,7 @@ describe('a record that was removed', () => {
     await save(builder, hive('H-1', full));
     const key = await save(builder, remove(1));
     await redesign({ kind: 'add_field', table: 'hives', field: field('text', 'h_kind', 'Kind', { required: true }) });
-    expect(await refused(builder, key)).toBe('It does not fit the design any more: Kind must be filled.');
+    expect(await refused(builder, key)).toBe('It does not fit the design any more: Kind is required.');
     await redesign(
       { kind: 'remove_field', table: 'hives', field: 'h_kind' },
       checks({ id: 'ck_gentle', condition: 'Gentle', message: 'Only gentle hives are kept.' }),

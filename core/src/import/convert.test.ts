@@ -55,15 +55,15 @@ describe('rows become COPY text', () => {
     });
   });
 
-  test('it may be left empty instead, unless the field must be filled', () => {
+  test('it may be left empty instead, unless the field is required', () => {
     expect(converted([column({ kind: 'whole' })], [['two']], 'empty').lines).toEqual(['\\N\t7\t7\n']);
-    expect(converted([column({ kind: 'whole', required: true })], [['two']], 'empty').complaints[0]?.reason).toBe('is not a number, and A must be filled');
+    expect(converted([column({ kind: 'whole', required: true })], [['two']], 'empty').complaints[0]?.reason).toBe('is not a number, and A is required');
   });
 
   test('a required field complains of an empty cell, and of a short row', () => {
     expect(converted([column({ kind: 'text', required: true })], [[''], []]).complaints.map((one) => one.reason)).toEqual([
-      'is empty, and must be filled',
-      'is empty, and must be filled',
+      'is empty, but required',
+      'is empty, but required',
     ]);
   });
 

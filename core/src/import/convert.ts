@@ -107,9 +107,9 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
         // The record itself may tell which of several is meant: the one that it refers to already.
         if (typeof converted === 'string' || (record !== null && column.captions !== null)) value = converted;
         else if (badCells === 'refuse' || record !== null) bad(line, column.name, text, converted.problem);
-        else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} must be filled`);
+        else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} is required`);
         else emptied({ line, column: column.name, value: text.slice(0, 200), reason: converted.problem });
-      } else if (column.field.required) bad(line, column.name, '', 'is empty, and must be filled');
+      } else if (column.field.required) bad(line, column.name, '', 'is empty, but required');
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && typeof value === 'string') {
         const { key: keyOf } = kindOf(column.field).cells;

@@ -61,7 +61,7 @@ describe('a plan is told', () => {
   test.each<[string, ImportPlan['columns'], string]>([
     ['when nothing goes in', [{ kind: 'skip' }], 'Choose a field for at least one column.'],
     ['when two columns go into one field', [field, field], 'Two columns go into Queen year. Choose another field for one of them.'],
-    ['when a required field has no column', [field], 'Code must be filled, so a column has to go into it.'],
+    ['when a required field has no column', [field], 'Code is required. Choose a column for it.'],
     ['when two columns are record numbers', [{ kind: 'record' }, { kind: 'record' }, field], 'Two columns are record numbers. Leave one of them out.'],
     ['when only record numbers go in', [{ kind: 'record' }], 'Choose a field for at least one column.'],
   ])('%s', (_, columns, problem) => expect(planProblems(into(columns), design)).toEqual([problem]));

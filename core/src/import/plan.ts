@@ -71,7 +71,7 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   if (numbers.length > 0) return [];
   return table.fields
     .filter((field) => field.required && field.default === null && !used.includes(field.id))
-    .map((field) => `${field.name} must be filled, so a column has to go into it.`);
+    .map((field) => `${field.name} is required. Choose a column for it.`);
 }
 
 /** The field that suits a surveyed column. `newId` makes the id. */

@@ -13,7 +13,7 @@ export interface ColumnSurvey {
   readonly name: string;
   readonly kind: FieldKind;
   readonly reading: Reading;
-  /** Digits after the point, for a decimal. */
+  /** Decimal places, for a decimal. */
   readonly digits: number;
   /** The words of a choice, the most frequent first. */
   readonly choices: readonly string[];

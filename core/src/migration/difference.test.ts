@@ -63,7 +63,7 @@ describe('the difference of two designs', () => {
       }),
       ['free'],
     ],
-    ['a field that must be filled needs a look', add({ kind: 'text' }), change({ kind: 'text', required: true }), ['look']],
+    ['a required field needs a look', add({ kind: 'text' }), change({ kind: 'text', required: true }), ['look']],
     ['a field without repetitions needs a look', add({ kind: 'whole' }), change({ kind: 'whole', unique: true }), ['look']],
     ['a kind that not every value fits loses', add({ kind: 'text' }), change({ kind: 'date' }), ['loses']],
     [

@@ -359,7 +359,7 @@ class Planner {
       ...(value === null ? [] : [`UPDATE ${at} SET ${column} = ${value} WHERE ${column} IS NULL`]),
       `ALTER TABLE ${at} ALTER COLUMN ${column} SET NOT NULL`,
     ];
-    this.add('look', `${field.name} of ${table.name} must be filled`, sql, {
+    this.add('look', `${field.name} of ${table.name} is required`, sql, {
       text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
       meaning: value === null ? 'blocks' : 'fills',
       says: (count) =>

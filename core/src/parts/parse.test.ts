@@ -57,12 +57,12 @@ describe('a design is refused with', () => {
     ['a relationship from no table', set('relationships.0', { parent: 'none' }), gone('table', 'none')],
     ['a relationship without its field', set('relationships.0', { field: 'h_code' }), gone('field', 'h_code')],
     [
-      'a reference that must be filled and is to be cleared',
+      'a required reference that is to be cleared',
       (design) => {
         set('tables.1.fields.3', { required: true })(design);
         set('relationships.0', { whenParentRemoved: 'clear' })(design);
       },
-      'Apiary must be filled, so it cannot be cleared when its record is removed',
+      "Apiary is required, so it can't be cleared when its record is removed",
     ],
     ['a form with no such field', set('forms.1.items.0', { field: 'h_none' }), gone('field', 'h_none')],
     [

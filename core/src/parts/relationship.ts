@@ -21,7 +21,7 @@ export const relationship: PartKind<Relationship> = {
     const field = design.tables.find((one) => one.id === part.child)?.fields.find((one) => one.id === part.field);
     if (field !== undefined && (field.kind !== 'reference' || field.relationship !== part.id)) issues.push({ code: 'unknown', what: 'field', id: part.field });
     if (field?.required === true && part.whenParentRemoved === 'clear')
-      issues.push({ code: 'broken', problem: `${field.name} must be filled, so it cannot be cleared when its record is removed` });
+      issues.push({ code: 'broken', problem: `${field.name} is required, so it can't be cleared when its record is removed` });
     const namesake = design.relationships.find((one) => one.parent === part.parent && one.childrenName.toLowerCase() === part.childrenName.toLowerCase());
     if (namesake !== undefined && namesake.id !== part.id)
       issues.push({ code: 'name_taken', what: 'children', name: part.childrenName, within: nameOf(part.parent) });

@@ -20,10 +20,10 @@ const table: Table = {
 };
 
 describe('checkRecord', () => {
-  test('asks every field of a new record', () => expect(checkRecord(table, {}, true)).toEqual([{ field: 'f_code', message: 'Code must be filled' }]));
+  test('asks every field of a new record', () => expect(checkRecord(table, {}, true)).toEqual([{ field: 'f_code', message: 'Code is required' }]));
   test('asks only the given fields of a change', () => expect(checkRecord(table, { f_year: 2026 }, false)).toEqual([]));
   test('does not let blanks stand for a value', () =>
-    expect(checkRecord(table, { f_code: '  ' }, false)).toEqual([{ field: 'f_code', message: 'Code must be filled' }]));
+    expect(checkRecord(table, { f_code: '  ' }, false)).toEqual([{ field: 'f_code', message: 'Code is required' }]));
   test('names each value that does not fit', () => {
     expect(checkRecord(table, { f_code: 'H', f_year: 'x', f_rent: 1.5 }, true).map((one) => one.message)).toEqual([
       'Queen year must be a whole number',

@@ -12,7 +12,7 @@ export interface RecordIssue {
 const isEmpty = (value: unknown): boolean => value === null || value === undefined || (typeof value === 'string' && value.trim() === '');
 
 export function fieldIssue(field: Field, value: unknown): string | null {
-  if (isEmpty(value)) return field.required ? `${field.name} must be filled` : null;
+  if (isEmpty(value)) return field.required ? `${field.name} is required` : null;
   const problem = kindOf(field).value.problem(value, field);
   return problem === null ? null : `${field.name} ${problem}`;
 }

@@ -15,7 +15,7 @@ export function explained(error: unknown, design: AppDesign, write: number): unk
     case '23503':
       return issue(`${name} refers to a record that doesn't exist or that you don't have access to`);
     case '23502':
-      return issue(`${name} must be filled`);
+      return issue(`${name} is required`);
     case '23514':
       return issue(`${name} does not fit`);
     case '22003':

@@ -11,7 +11,7 @@ export default function DeskStart() {
   if (first !== undefined) return <Navigate to={first.to} replace />;
   return (
     <Empty
-      title="Here will stand the lists of this app."
+      title="No lists yet."
       action={
         app.role === 'builder' ? (
           <Button variant="contained" component={Link} to={`/workshop/${app.id}/tables`}>
@@ -21,8 +21,8 @@ export default function DeskStart() {
       }
     >
       {app.role === 'builder'
-        ? 'It has no tables yet. Make the first one in the Workshop; its list and form are there at once.'
-        : 'None of its lists is yours to see yet. Whoever builds the app can change that.'}
+        ? 'This app has no tables. Make the first one in the Workshop. Its list and form appear here.'
+        : "You don't have access to any list. Ask a builder of this app."}
     </Empty>
   );
 }

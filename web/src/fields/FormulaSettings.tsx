@@ -11,7 +11,7 @@ export default function FormulaSettings({ settings, onChange, table, problem }: 
   return (
     <>
       <ExpressionEditor
-        label="Worked out as"
+        label="Expression"
         value={settings.expression}
         onChange={(expression) => onChange({ ...settings, expression })}
         scope={{ design, table: table.id }}
@@ -19,7 +19,7 @@ export default function FormulaSettings({ settings, onChange, table, problem }: 
         hint={`Fields of ${table.name}, joined by signs and functions, such as ${calculationExample(design, table.id) ?? 'today()'}.`}
         problem={problem?.at === 'expression' ? problem.text : undefined}
       />
-      <DigitsInput value={settings.digits} hint="Nothing: as many as there are." onChange={(digits) => onChange({ ...settings, digits })} problem={problem} />
+      <DigitsInput value={settings.digits} hint="Empty: as many as there are." onChange={(digits) => onChange({ ...settings, digits })} problem={problem} />
     </>
   );
 }

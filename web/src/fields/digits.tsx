@@ -16,7 +16,7 @@ export function DigitsInput(props: {
   const isWrong = props.problem?.at === 'digits';
   return (
     <TextField
-      label="Digits after the point"
+      label="Decimal places"
       type="number"
       value={props.value}
       error={isWrong}

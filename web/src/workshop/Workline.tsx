@@ -10,7 +10,7 @@ export function Workline() {
     { name: 'Reports', to: `/workshop/${app.id}/reports`, count: app.design.reports.length },
     { name: 'Dashboards', to: `/workshop/${app.id}/dashboards`, count: app.design.dashboards.length },
     { name: 'Workflows', to: `/workshop/${app.id}/workflows`, count: app.design.routes.length + app.design.automations.length },
-    { name: 'Access', to: `/workshop/${app.id}/access`, count: app.design.roles.length },
+    { name: 'Permissions', to: `/workshop/${app.id}/access`, count: app.design.roles.length },
   ] as const;
   return (
     <nav className="workline" aria-label="Workline">

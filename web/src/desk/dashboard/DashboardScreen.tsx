@@ -29,7 +29,7 @@ export default function DashboardScreen() {
         <h1>{dashboard.name}</h1>
       </header>
       {dashboard.description !== '' && <p className="q query-says">{dashboard.description}</p>}
-      {tiles.length === 0 && <Empty title="Here will stand figures and charts.">This dashboard has no tiles yet.</Empty>}
+      {tiles.length === 0 && <Empty title="No tiles yet.">A builder can add figures and charts in the Workshop.</Empty>}
       <div className="tiles">
         {tiles.map((tile) => (
           <div

@@ -75,8 +75,8 @@ function TableList({ table }: { readonly table: Table }) {
       </header>
       <JustRemoved />
       {isEmpty ? (
-        <Empty title={`Here will stand the records of ${table.name}.`} action={add}>
-          There are none yet.
+        <Empty title={`No records in ${table.name} yet.`} action={add}>
+          Records you add or import appear here.
         </Empty>
       ) : count.data?.count === 0 ? (
         <Empty

@@ -135,7 +135,7 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
             </div>
             {isRequired && (
               <p className="q sm needs">
-                <span className="need">*</span> must be filled
+                <span className="need">*</span> required
               </p>
             )}
           </form>

@@ -103,7 +103,7 @@ describe('writesOf', () => {
   test('what does not fit is named where it stands', () => {
     const added = { key: 'new', id: null, rev: 0, values: { f_place: 'two', f_brood: '1', f_visit: null } };
     expect(writesOf(design, 'visits', existing, with_({ f_date: '' }, [...rows, added]), around).issues).toEqual([
-      { path: 'own.f_date', message: 'Date must be filled' },
+      { path: 'own.f_date', message: 'Date is required' },
       { path: 'children.r_f.2.values.f_place', message: '"two" is not a number' },
     ]);
   });

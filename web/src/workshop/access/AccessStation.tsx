@@ -89,14 +89,14 @@ export default function AccessStation() {
           </>
         ) : !isPeople ? (
           <Empty
-            title="Here will stand what each role may do."
+            title="No tables yet."
             action={
               <Button variant="contained" component={Link} to={`/workshop/${app.id}/tables`}>
                 To the tables
               </Button>
             }
           >
-            It is said table by table. Make a table first; people can be invited already.
+            Permissions are set for each table. Make a table first. You can already invite people.
           </Empty>
         ) : people.data === undefined ? (
           <Waiting />

@@ -67,7 +67,7 @@ export function AutomationProof({ automation }: { readonly automation: Automatio
           <>
             {tried.isError && <Note kind={isUnfinished(tried.error) ? 'look' : 'bad'}>{messageOf(tried.error)}</Note>}
             {tried.isPending && <Waiting />}
-            {data?.record === null && <Empty title="Here will stand what it does with a real record.">The table has none yet.</Empty>}
+            {data?.record === null && <Empty title="No record to try it with.">Add a record to its table first.</Empty>}
             {data?.record != null && !data.isMet && (
               <p className="q">{data.record.caption} does not meet the condition: nothing would happen with it. Pick another record to see what would.</p>
             )}

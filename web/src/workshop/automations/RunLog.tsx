@@ -27,7 +27,7 @@ export function RunLog({ automation }: { readonly automation: string }) {
   const runs = log.data?.pages.flatMap((page) => page.runs) ?? [];
   if (log.isError) return <Note kind="bad">{messageOf(log.error)}</Note>;
   if (log.isPending) return <Waiting />;
-  if (runs.length === 0) return <Empty title="Here will stand what it has done.">It has not been set off yet.</Empty>;
+  if (runs.length === 0) return <Empty title="No runs yet.">Each run is listed here with what it did.</Empty>;
   return (
     <>
       <ul className="run-log">

@@ -50,8 +50,8 @@ export default function DashboardsStation() {
         <BareStation
           heading="Dashboards"
           shelf={shelf}
-          title={id === undefined ? 'Here will stand what is seen at a glance.' : 'This dashboard is not part of the app any more.'}
-          says="A dashboard puts figures and charts of your records side by side."
+          title={id === undefined ? 'No dashboards yet.' : "This dashboard doesn't exist any more."}
+          says="A dashboard shows figures and charts from your tables."
           add={{ name: 'Dashboard', to: add }}
         />
       )}
@@ -92,14 +92,14 @@ function OpenDashboard({ saved, shelf }: { readonly saved: Dashboard; readonly s
       >
         {dashboard.tiles.length === 0 ? (
           <Empty
-            title="Here will stand figures and charts."
+            title="No tiles yet."
             action={
               <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setAdding(true)} disabled={app.design.tables.length === 0}>
                 Tile
               </Button>
             }
           >
-            A tile counts or sums up records, as one figure or as a chart.
+            A tile shows one figure or a chart of your records.
           </Empty>
         ) : (
           <TileGrid dashboard={dashboard} tried={tried} chosen={chosen} onChoose={setChosen} onPlaces={(places) => edit(placed(dashboard, places))} />

@@ -4,12 +4,7 @@ import TextField from '@mui/material/TextField';
 /** With how many digits after the point numbers are printed; null: with as many as there are. */
 export function DigitsField({ value, onChange }: { readonly value: number | null; readonly onChange: (digits: number | null) => void }) {
   return (
-    <TextField
-      select
-      label="Digits after the point"
-      value={value ?? ''}
-      onChange={(event) => onChange(event.target.value === '' ? null : Number(event.target.value))}
-    >
+    <TextField select label="Decimal places" value={value ?? ''} onChange={(event) => onChange(event.target.value === '' ? null : Number(event.target.value))}>
       <MenuItem value="">as many as there are</MenuItem>
       {[0, 1, 2, 3, 4].map((one) => (
         <MenuItem key={one} value={one}>

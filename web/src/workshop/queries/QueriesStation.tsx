@@ -44,8 +44,8 @@ export default function QueriesStation() {
         <BareStation
           heading="Queries"
           shelf={shelf}
-          title={id === undefined ? 'Here will stand the questions of your app.' : 'This query is not part of the app any more.'}
-          says="A query picks records of tables, walks to what belongs to them, and sums up."
+          title={id === undefined ? 'No queries yet.' : "This query doesn't exist any more."}
+          says="A query finds records, adds values of linked records, and sums them up."
           add={{ name: 'Query', to: add }}
         />
       )}

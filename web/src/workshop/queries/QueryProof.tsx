@@ -56,7 +56,7 @@ export function QueryProof(props: {
         <RegisterMark />
         <b>Proof</b>
         {data !== undefined && query.columns.length > 0 && <Slug data={data} total={total} name={tableOf(design, query.table).name} at={tried.dataUpdatedAt} />}
-        {isStale && problems.length === 0 && <span className="q">pulling …</span>}
+        {isStale && problems.length === 0 && <span className="q">updating …</span>}
         <span className="end">
           <RegisterMark />
         </span>
@@ -66,7 +66,7 @@ export function QueryProof(props: {
         <i className="cm tr" />
         {problems.length > 0 && <Note kind="bad">{problems[0]?.message} The rows below are those of before.</Note>}
         {tried.isError && <Note kind="bad">{messageOf(tried.error)}</Note>}
-        {query.columns.length === 0 && <Empty title="Here will stand the rows of the answer.">Add a first column: what should stand in each row?</Empty>}
+        {query.columns.length === 0 && <Empty title="No columns yet.">Add a column to see the rows.</Empty>}
         {query.columns.length > 0 && tried.isPending && problems.length === 0 && <Waiting />}
         {query.columns.length > 0 && data !== undefined && data.rows.length === 0 && (
           <Empty title="No row is left.">The ledger above says which part of the condition leaves them out.</Empty>
@@ -86,7 +86,8 @@ function Slug({ data, total, name, at }: { readonly data: QueryResult; readonly 
         {data.rows.length.toLocaleString('en-GB')} of {total.toLocaleString('en-GB')} {total === 1 ? 'row' : 'rows'}
       </span>
       <span className="q el">
-        from {(data.ledger[0]?.kept ?? 0).toLocaleString('en-GB')} real records of {name}, pulled {new Date(at).toLocaleTimeString('en-GB')}
+        from {(data.ledger[0]?.kept ?? 0).toLocaleString('en-GB')} records of {name}, updated{' '}
+        {new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
       </span>
     </>
   );

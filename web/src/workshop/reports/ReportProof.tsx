@@ -60,7 +60,7 @@ export function ReportProof(props: {
             </span>
           </>
         )}
-        {isStale && <span className="q">pulling …</span>}
+        {isStale && <span className="q">updating …</span>}
         {data !== undefined && <Checks proof={data.proof} />}
         <span className={data === undefined ? 'end' : ''}>
           <RegisterMark />

@@ -44,8 +44,8 @@ export default function ReportsStation() {
         <BareStation
           heading="Reports"
           shelf={shelf}
-          title={id === undefined ? 'Here will stand what your app prints.' : 'This report is not part of the app any more.'}
-          says="A report lays records out on pages, under headings and with their sums, for paper and PDF."
+          title={id === undefined ? 'No reports yet.' : "This report doesn't exist any more."}
+          says="A report lists records on pages, with headings and totals, to print or save as PDF."
           add={{ name: 'Report', to: add }}
         />
       )}

@@ -138,19 +138,19 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
         )}
         {fieldKinds[draft.kind].column !== null && (
           <div className="ticks">
-            <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Must be filled" />
+            <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Required" />
             {fieldKinds[draft.kind].traits.canBeUnique && (
-              <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="No two records share a value" />
+              <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="Unique" />
             )}
           </div>
         )}
         <Default draft={draft} onChange={edit} problem={problem?.at === 'default' ? problem.text : undefined} />
         <TextField
-          label="Explanation"
+          label="Help text"
           value={draft.description}
           onChange={(event) => edit({ description: event.target.value })}
           multiline
-          helperText="Stands below the field in the form."
+          helperText="Shown below the field in the form."
         />
         {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
         <div className="details-foot">
@@ -187,7 +187,7 @@ function Default({
   const { design } = useApp();
   const { start } = fieldViews[draft.kind];
   if (start === null) return null;
-  const label = 'A new record starts with';
+  const label = 'Default value';
   if (draft.computed === null) {
     return (
       <div className="start">
@@ -199,7 +199,7 @@ function Default({
           {...(problem === undefined ? {} : { error: true, helperText: problem })}
         />
         <Button size="small" className="go" startIcon={<FunctionIcon />} onClick={() => onChange({ computed: start.computed })}>
-          Work it out
+          Use an expression
         </Button>
       </div>
     );
@@ -217,7 +217,7 @@ function Default({
         proof={false}
       />
       <Button size="small" className="go" onClick={() => onChange({ computed: null })}>
-        A value instead
+        Use a value
       </Button>
     </div>
   );

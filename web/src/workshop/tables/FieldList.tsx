@@ -60,7 +60,7 @@ function Row({ field, to, words }: { readonly field: Field; readonly to: string;
         <span className="el">
           {field.name}
           {field.required && (
-            <span className="need" title="must be filled">
+            <span className="need" title="required">
               {' '}
               *
             </span>

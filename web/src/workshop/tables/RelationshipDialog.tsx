@@ -107,7 +107,7 @@ export function RelationshipDialog(props: {
         control={
           <Checkbox checked={isRequired} onChange={(_, checked) => (setRequired(checked), checked && whenRemoved === 'clear' && setWhenRemoved('refuse'))} />
         }
-        label={`${fieldName || 'The field'} must be filled`}
+        label={`${fieldName || 'The field'} is required`}
       />
       <TextField
         select

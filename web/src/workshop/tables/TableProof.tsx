@@ -32,7 +32,7 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
   const sample = useQuery({ queryKey: keys.sample(app.id, table.id), queryFn: () => call(contract.readPage, { params, query: { limit: shownRows } }) });
   const statistics = useQuery({ queryKey: keys.statistics(app.id, table.id), queryFn: () => call(contract.readStatistics, { params }) });
   const rows = statistics.data?.fields[0]?.rows;
-  const pulled = new Date(statistics.dataUpdatedAt).toLocaleTimeString('en-GB');
+  const updated = new Date(statistics.dataUpdatedAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
   return (
     <div className={statistics.isFetching ? 'pull stale' : 'pull'}>
       <div className="slug">
@@ -41,17 +41,19 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
         <span>{table.name}</span>
         {rows !== undefined && sample.data !== undefined && sample.data.records.length > 0 && (
           <span className="q el">
-            first {Math.min(sample.data.records.length, shownRows)} of{' '}
+            First {Math.min(sample.data.records.length, shownRows)} of{' '}
             {sample.data.next === null
               ? sample.data.records.length.toLocaleString('en-GB')
               : statistics.data?.sampled === true
                 ? 'many'
                 : rows.toLocaleString('en-GB')}{' '}
-            real records, pulled {pulled}.
-            {statistics.data?.sampled === true ? ` The heads are from a sample of ${rows.toLocaleString('en-GB')}.` : ' Under each heading: filled, distinct.'}
+            records, updated {updated}.
+            {statistics.data?.sampled === true
+              ? ` The heads are from a sample of ${rows.toLocaleString('en-GB')}.`
+              : ' Under each column: % filled, distinct values.'}
           </span>
         )}
-        {statistics.isFetching && <span className="q">pulling …</span>}
+        {statistics.isFetching && <span className="q">updating …</span>}
         <span className="end">
           <RegisterMark />
         </span>

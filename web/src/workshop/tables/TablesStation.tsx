@@ -56,7 +56,7 @@ export default function TablesStation() {
         </div>
         {isEmpty ? (
           <Empty
-            title="Here will stand the tables of your app and how they belong together."
+            title="No tables yet."
             action={
               <div className="row">
                 <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'table' })}>
@@ -68,7 +68,7 @@ export default function TablesStation() {
               </div>
             }
           >
-            A table holds one kind of thing, such as people, places or orders. Start with what you write down most often.
+            A table holds one kind of thing, such as people, places or orders. Start with the one you use most.
           </Empty>
         ) : (
           <Suspense fallback={<Waiting />}>

@@ -64,8 +64,8 @@ export default function WorkflowsStation() {
         <BareStation
           heading="Workflows"
           shelf={shelf}
-          title={gone ?? 'Here will stand the ways of your records, and what happens by itself.'}
-          says="A route leads records from status to status, each move by the people who may make it. An automation does routine steps when a record is added, changed or moved."
+          title={gone ?? 'No workflows yet.'}
+          says="A route takes records from status to status and says who can move them. An automation does routine steps when a record is added, changed or moved."
           add={adds[0]}
         />
       )}
