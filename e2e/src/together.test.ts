@@ -78,6 +78,23 @@ describe('what the other saves', () => {
     await expect.poll(async () => Number(/\d+/u.exec(await menu.innerText())?.[0]), { timeout: 2500 }).toBe(count + 1);
   });
 
+  test('is read again once the server that was away answers', async () => {
+    let refused = 0;
+    await ada.route('**/live?**', async (route) => {
+      refused += 1;
+      await (refused > 1 ? route.continue() : route.fulfill({ status: 503, body: '{}' }));
+    });
+    await ada.goto(`/desk/${app}/apiaries/3`);
+    await ada.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
+    await expect.poll(() => refused).toBe(1);
+    await bede.goto(`/desk/${app}/apiaries/3`);
+    await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('78');
+    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByText(/^Saved/u).waitFor();
+    await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('78');
+    await ada.unroute('**/live?**');
+  });
+
   test('takes nothing away from under what is typed', async () => {
     for (const page of [ada, bede]) {
       await page.goto(`/desk/${app}/apiaries/3`);

@@ -90,6 +90,9 @@ export async function touched(
   });
 }
 
+// In milliseconds, between tries to listen again.
+const [firstPause, longestPause] = [3000, 60_000];
+
 /** Listens for as long as the screen is to be seen; what was missed meanwhile is read again when it is back. */
 export function useLive({ followsDesign }: { readonly followsDesign: boolean }): void {
   const app = useApp();
@@ -108,7 +111,10 @@ export function useLive({ followsDesign }: { readonly followsDesign: boolean }):
         false,
       );
     const latest = (): typeof app => client.getQueryData<typeof app>(keys.app(id)) ?? app;
+    let pause = firstPause;
+    let again: ReturnType<typeof setTimeout> | undefined;
     const close = (): void => {
+      clearTimeout(again);
       source?.close();
       source = null;
     };
@@ -116,11 +122,17 @@ export function useLive({ followsDesign }: { readonly followsDesign: boolean }):
       if (source !== null || document.visibilityState === 'hidden') return;
       source = new EventSource(pathOf(contract.readLive, { app: id }, { tab }));
       source.onopen = () => {
+        pause = firstPause;
         if (wasAway) everything();
         wasAway = false;
       };
       source.onerror = () => {
         wasAway = true;
+        // The browser comes back by itself where the connection broke, but not where the server said no, as one that restarts does.
+        if (source?.readyState !== EventSource.CLOSED) return;
+        close();
+        again = setTimeout(open, pause);
+        pause = Math.min(pause * 2, longestPause);
       };
       source.onmessage = ({ data }: MessageEvent<string>) => {
         const event = LiveEvent.safeParse(JSON.parse(data));
