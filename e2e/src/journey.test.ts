@@ -51,7 +51,7 @@ test('an app and its first table', async () => {
   await page.getByRole('button', { name: 'App' }).click();
   await page.getByLabel('Name').fill('Honey');
   await page.getByRole('button', { name: 'Make the app' }).click();
-  await page.getByText('No tables yet.').waitFor();
+  await page.getByRole('main').getByText('No tables yet.').waitFor();
   await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByText('Give it a name, best in the plural').waitFor();

@@ -51,7 +51,7 @@ describe('a costume store, from nothing', () => {
       await station(name);
       await page.getByRole('main').getByText('Make a table first').waitFor();
       await page.getByRole('main').getByRole('link', { name: 'To the tables' }).click();
-      await page.getByText('No tables yet.').waitFor();
+      await page.getByRole('main').getByText('No tables yet.').waitFor();
     }
     await addTable('Costumes', 'Name', [['Deposit', 'Decimal']]);
     await addTable('Loans', 'Borrower', [['Lent on', 'Date']]);
@@ -184,7 +184,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('button', { name: 'Save automation' }).click();
     await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
     await proof.getByRole('tab', { name: 'Runs' }).click();
-    await proof.getByText('It has not been set off yet.').waitFor();
+    await proof.getByText('No runs yet.').waitFor();
   });
 
   const links = new Map<string, string>();
