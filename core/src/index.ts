@@ -39,7 +39,8 @@ export { isReference, written, type Parsed, type ReferenceValue, type Typed, typ
 export { parseDate, printDate, type DateOrder } from './values/dates.js';
 export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
 
-export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField, type ExpressionPlace } from './parts/expressions.js';
+export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField } from './parts/expressions.js';
+export type { ExpressionPlace } from './parts/part.js';
 export { wantedColumn, wantedValue } from './parts/wanted.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';

@@ -5,6 +5,7 @@ import { listFor } from '../design/read.js';
 import { questionOf } from '../parts/rows.js';
 import type { QueryOrder, SavedQuery } from '../design/saved-query.js';
 import { membersOf } from '../expression/names.js';
+import { kindOf } from '../fields/kinds.js';
 import { check } from '../expression/check.js';
 import type { Condition } from '../query/query.js';
 import { readQuery, type AskedQuery } from '../query/saved.js';
@@ -31,8 +32,7 @@ function listedColumns(design: AppDesign, table: string): SavedQuery['columns'] 
     const member = fields.find((one) => one.field.id === id);
     if (member === undefined) return [];
     const { field, name } = member;
-    const digits = field.kind === 'decimal' || field.kind === 'formula' ? field.digits : null;
-    return [{ id, name: field.name, expression: name, summary: null, digits }];
+    return [{ id, name: field.name, expression: name, summary: null, digits: kindOf(field).digits(field) }];
   });
 }
 

@@ -1,22 +1,20 @@
-import { kindOf } from '../fields/kinds.js';
 /**
  * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person may see, and
  * nothing raises on data: PostgreSQL may compute a part for a row before the rule beside it has left the row out.
  */
 import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
+import { kindOf } from '../fields/kinds.js';
 import type { SqlBuilder } from '../sql/sql.js';
-import { writeDay } from '../feel/calendar.js';
 import { textSql } from '../feel/functions/conversions.js';
+import { constantSql, seriesSql, sqlType } from '../feel/sql-constant.js';
 import { everySql, someSql } from '../feel/three-valued.js';
 import { collation } from '../feel/functions/ranges.js';
-import { longestSeries } from '../feel/limits.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { firstDay, periodStart } from './period-start.js';
 import { partSql } from '../feel/date-parts.js';
 import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type Stored, type SqlValue } from '../feel/sql-value.js';
-import { plainKind, type Type } from '../feel/types.js';
-import { digitsOf, isList, isNumber, type Feel } from '../feel/value.js';
+import type { Type } from '../feel/types.js';
 
 /** What a statement offers to the expressions in it. */
 export interface SqlSurroundings {
@@ -41,19 +39,6 @@ export interface SqlSurroundings {
 
 /** The row that expressions speak of. Its joins belong behind the FROM item that has the alias. */
 export const rowOf = (alias: string, table: TableId): SqlRecord => ({ kind: 'record', alias, table, scope: new RowScope() });
-
-const sqlTypes = {
-  number: 'numeric',
-  string: 'text',
-  boolean: 'boolean',
-  date: 'date',
-  time: 'numeric',
-  'date and time': 'timestamptz',
-  'days and time duration': 'numeric',
-  'years and months duration': 'numeric',
-} as const;
-export const sqlType = (type: Type): string =>
-  type.kind === 'record' ? 'bigint' : ((sqlTypes as Readonly<Record<string, string>>)[plainKind(type)] ?? 'text');
 
 /** Compiles the expressions of one statement. Those over the same row share its joins. */
 export class ExpressionCompiler {
@@ -118,7 +103,7 @@ class Compilation {
   of(node: Node): SqlValue {
     switch (node.kind) {
       case 'constant':
-        return this.constant(node.value, node.type);
+        return constantSql(this.tools, node.value, node.type);
       case 'self':
         if (this.self === null) throw new TypeError('There is no record here');
         return this.self;
@@ -206,7 +191,7 @@ class Compilation {
         return scalar(this.tools.fold(list, node.kind === 'some' ? someSql : everySql));
       }
       case 'series':
-        return this.series(this.plain(node.low), this.plain(node.high));
+        return seriesSql(this.tools, this.plain(node.low), this.plain(node.high));
       case 'list':
         return this.tools.written(
           node.items.map((one) => this.cast(one, node.type.kind === 'list' ? node.type.of : one.type)),
@@ -266,19 +251,6 @@ class Compilation {
   /** A null that stands alone has no type of its own. */
   private cast(node: Node, type: Type): string {
     return node.type.kind === 'null' ? `NULL::${sqlType(type)}` : this.plain(node);
-  }
-
-  private constant(value: Feel, type: Type): SqlScalar {
-    if (value === null) return scalar(`NULL::${sqlType(type)}`);
-    if (typeof value === 'boolean') return scalar(String(value));
-    if (typeof value === 'string') return { kind: 'scalar', sql: this.tools.param(value, 'text'), written: value };
-    if (isNumber(value)) return scalar(this.tools.param(digitsOf(value), 'numeric'));
-    if (!isList(value)) {
-      if (value.kind === 'date') return scalar(this.tools.param(writeDay(value), 'date'));
-      if (value.kind === 'time' || value.kind === 'days and time duration') return scalar(this.tools.param(value.ms, 'numeric'));
-      if (value.kind === 'years and months duration') return scalar(this.tools.param(value.months, 'numeric'));
-    }
-    throw new TypeError('A constant of an unknown kind');
   }
 
   parent(of: SqlRecord, field: Field, table: TableId): SqlRecord {
@@ -352,19 +324,6 @@ class Compilation {
     const both = new SqlList(list.source, list.scope, value, `${list.order}, ${alias}.o`, list.exists);
     both.where.push(...list.where);
     return this.bound(next.variable, value, list.scope, () => this.further(both, rest, body));
-  }
-
-  private series(low: string, high: string): SqlList {
-    const alias = this.tools.alias();
-    const whole = `${low} = trunc(${low}) AND ${high} = trunc(${high}) AND abs(${high} - ${low}) < ${longestSeries}`;
-    const count = `CASE WHEN ${whole} THEN abs(${high} - ${low})::integer ELSE -1 END`;
-    return new SqlList(
-      `generate_series(0, ${count}) AS ${alias}(o)`,
-      new RowScope(),
-      scalar(`(${low} + ${alias}.o * (CASE WHEN ${high} < ${low} THEN -1 ELSE 1 END))`),
-      `${alias}.o`,
-      `COALESCE(${whole}, false)`,
-    );
   }
 
   private element(list: SqlList, place: string): SqlValue {

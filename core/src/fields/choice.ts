@@ -39,7 +39,18 @@ export const choice = {
   word: 'One choice',
   says: 'one of a few words',
   shape,
-  traits: { align: 'left', formWidth: 6, listWidth: 130, rowWidth: 130, canBeUnique: false, searched: false, listed: true, caption: false, words: true },
+  traits: {
+    align: 'left',
+    formWidth: 6,
+    listWidth: 130,
+    rowWidth: 130,
+    canBeUnique: false,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: true,
+  },
   problems: (field) => {
     const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
     return [

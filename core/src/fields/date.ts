@@ -19,7 +19,18 @@ export const date = {
   word: 'Date',
   says: 'a day of the calendar',
   shape,
-  traits: { align: 'left', formWidth: 3, listWidth: 130, rowWidth: 150, canBeUnique: true, searched: false, listed: true, caption: false, words: false },
+  traits: {
+    align: 'left',
+    formWidth: 3,
+    listWidth: 130,
+    rowWidth: 150,
+    canBeUnique: true,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: false,
+  },
   digits: () => null,
   value: {
     parse: (typed) => {

@@ -2,11 +2,11 @@ import { z } from 'zod';
 import { types } from '../feel/types.js';
 import { Decimal, digitsOf, isNumber } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
-import { literal } from '../sql/sql.js';
+import { literal, numericType } from '../sql/sql.js';
 import { parseNumber, printNumber } from '../values/numbers.js';
 import { common, Default, identical, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
-import { largestWhole, numericType } from './whole.js';
+import { largestWhole } from './whole.js';
 
 const shape = z.object({ kind: z.literal('decimal'), ...common, digits: z.number().int().min(0).max(12).default(2), default: Default });
 
@@ -35,7 +35,18 @@ export const decimal = {
   word: 'Decimal',
   says: 'exact amounts: 12.50',
   shape,
-  traits: { align: 'right', formWidth: 3, listWidth: 120, rowWidth: 112, canBeUnique: true, searched: false, listed: true, caption: false, words: false },
+  traits: {
+    align: 'right',
+    formWidth: 3,
+    listWidth: 120,
+    rowWidth: 112,
+    canBeUnique: true,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: true,
+    words: false,
+  },
   digits: (field) => field.digits,
   value: {
     parse: (typed, field) => {

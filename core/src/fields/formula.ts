@@ -23,7 +23,18 @@ export const formula = {
   says: 'worked out from other values',
   shape,
   // Whether it is a number is only known from its expression.
-  traits: { align: 'left', formWidth: 3, listWidth: 140, rowWidth: 120, canBeUnique: false, searched: false, listed: true, caption: false, words: true },
+  traits: {
+    align: 'left',
+    formWidth: 3,
+    listWidth: 140,
+    rowWidth: 120,
+    canBeUnique: false,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: true,
+  },
   digits: (field) => field.digits,
   value: {
     parse: (typed) => (typed.trim() === '' ? good(null) : bad(cannot)),

@@ -116,6 +116,8 @@ export interface FieldKind<F extends CommonPlan> {
     readonly listed: boolean;
     /** Whether the first field of this kind becomes the caption of its table. */
     readonly caption: boolean;
+    /** Whether its numbers are amounts that add up, which years and numbers of things mostly do not. */
+    readonly addsUp: boolean;
     /** Whether its values are words in a file: a spreadsheet could calculate with them. */
     readonly words: boolean;
   };

@@ -11,7 +11,18 @@ export const reference = {
   word: 'Reference',
   says: 'a record of another table',
   shape,
-  traits: { align: 'left', formWidth: 6, listWidth: 190, rowWidth: 180, canBeUnique: true, searched: false, listed: true, caption: false, words: true },
+  traits: {
+    align: 'left',
+    formWidth: 6,
+    listWidth: 190,
+    rowWidth: 180,
+    canBeUnique: true,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: true,
+  },
   digits: () => null,
   value: {
     // A reference is picked, or matched by caption on import, where the other table's records are at hand.

@@ -3,7 +3,7 @@ import { storedWhole } from '../feel/sql-value.js';
 import { types } from '../feel/types.js';
 import { Decimal, isNumber } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
-import { literal } from '../sql/sql.js';
+import { literal, numericType } from '../sql/sql.js';
 import { parseNumber, printNumber } from '../values/numbers.js';
 import { asIs, common, Default, identical, textOrNothing, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
@@ -21,7 +21,18 @@ export const whole = {
   word: 'Whole number',
   says: 'counts: 0, 12, 300',
   shape,
-  traits: { align: 'right', formWidth: 3, listWidth: 110, rowWidth: 112, canBeUnique: true, searched: false, listed: true, caption: false, words: false },
+  traits: {
+    align: 'right',
+    formWidth: 3,
+    listWidth: 110,
+    rowWidth: 112,
+    canBeUnique: true,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: false,
+  },
   digits: () => 0,
   value: {
     parse: (typed) => {
@@ -85,6 +96,3 @@ export const whole = {
   },
   sample: { settings: [{}, { unique: true }], values: (fc) => fc.maxSafeInteger() },
 } as const satisfies FieldKind<z.infer<typeof shape>>;
-
-/** PostgreSQL's type of exact numbers: 26 digits before the decimal point and so many after it. */
-export const numericType = (digits: number): string => `numeric(${26 + digits},${digits})`;

@@ -19,7 +19,18 @@ export const yesNo = {
   word: 'Yes/no',
   says: 'a tick: yes, no',
   shape,
-  traits: { align: 'left', formWidth: 3, listWidth: 100, rowWidth: 84, canBeUnique: false, searched: false, listed: true, caption: false, words: false },
+  traits: {
+    align: 'left',
+    formWidth: 3,
+    listWidth: 100,
+    rowWidth: 84,
+    canBeUnique: false,
+    searched: false,
+    listed: true,
+    caption: false,
+    addsUp: false,
+    words: false,
+  },
   digits: () => null,
   value: {
     parse: (typed) => {

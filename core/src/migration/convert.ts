@@ -2,7 +2,7 @@
 import type { StoredField as Field } from '../design/design.js';
 import type { Conversion } from '../fields/kind.js';
 import { ident } from '../sql/sql.js';
-import { columnKind } from './columns.js';
+import { columnKind, columnType } from './columns.js';
 
 /**
  * SQL conditions over the old column: of values that become empty, and of those that become something whose text is not
@@ -24,4 +24,15 @@ export function conversionOf(before: Field, after: Field): Conversion | null {
   if (own !== 'through text') return own;
   const { fromText, takesEveryText } = columnKind(after);
   return { expression: fromText(`(${columnKind(before).asText(column, before)})`, after), canLose: !takesEveryText };
+}
+
+/** Whether two fields hold the same values in the same way, whatever else is decided about them. */
+export function holdsAlike(a: Field, b: Field): boolean {
+  const rulesOf = (field: Field): string =>
+    JSON.stringify(
+      columnKind(field)
+        .rules(field, 'value')
+        .map((rule) => rule.check),
+    );
+  return a.kind === b.kind && columnType(a) === columnType(b) && rulesOf(a) === rulesOf(b);
 }

@@ -9,24 +9,11 @@ import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { startOf } from '../routes/route.js';
 import { attachmentsOf, columnDefault, columnKind, columnType, type Attachment } from './columns.js';
-import { conversionOf, sufferingOf } from './convert.js';
+import { conversionOf, holdsAlike, sufferingOf } from './convert.js';
+import { plural, probeText, repeatedProbe, sufferingProbes } from './probes.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 
 import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
-
-const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
-const quotedList = (samples: readonly string[], count: number): string =>
-  `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
-
-/** Counts the rows of a subquery with the columns `shown` and `id`, and shows a few. */
-const probeText = (rows: string): string =>
-  `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
-
-/** Whether two fields hold the same values in the same way, whatever else is decided about them. */
-const holdsAlike = (a: Field, b: Field): boolean =>
-  a.kind === b.kind &&
-  columnType(a) === columnType(b) &&
-  JSON.stringify(a.kind === 'choice' ? a.choices.map((one) => one.id) : []) === JSON.stringify(b.kind === 'choice' ? b.choices.map((one) => one.id) : []);
 
 class Planner {
   readonly steps: MigrationStep[] = [];
@@ -156,21 +143,9 @@ class Planner {
         looks ? 'look' : 'free',
         one.says === null ? `${table.name} gets a rule` : `From now on ${one.says}`,
         [...mend, sql],
-        looks ? this.repeatedProbe(old, was) : null,
+        looks ? repeatedProbe(this.at(old.slug), was) : null,
       );
     }
-  }
-
-  private repeatedProbe(table: Table, field: Field): Probe {
-    const column = ident(field.column);
-    return {
-      text: probeText(
-        `SELECT min(id) AS id, ${column}::text AS shown FROM ${this.at(table.slug)} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`,
-      ),
-      meaning: 'blocks',
-      says: (count, samples) =>
-        `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
-    };
   }
 
   private removeFields(old: Table, now: Table): void {
@@ -262,7 +237,7 @@ class Planner {
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      const [lost, altered] = conversion.canLose ? this.sufferingProbes(old, was, field) : [null, null];
+      const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), was, field) : [null, null];
       this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);
       if (altered !== null) this.add('loses', `Values of ${field.name} are written in another way`, [], altered);
     }
@@ -282,28 +257,6 @@ class Planner {
     }
     if (!field.required && was.required && conversion === null)
       this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
-  }
-
-  /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
-  private sufferingProbes(old: Table, was: Field, field: Field): readonly [Probe, Probe] {
-    const probing = conversionOf(was, field) ?? { expression: 'NULL', canLose: true };
-    const { lost, altered } = sufferingOf(was, field, probing);
-    const from = `FROM ${this.at(old.slug)} WHERE`;
-    const text = columnKind(was).asText(ident(was.column), was);
-    return [
-      {
-        text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
-        meaning: 'loses',
-        says: (count, samples) =>
-          `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
-      },
-      {
-        text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
-        meaning: 'loses',
-        says: (count, samples) =>
-          `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
-      },
-    ];
   }
 
   /**

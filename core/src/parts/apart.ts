@@ -1,22 +1,14 @@
 /** Whether changes that were asked for on an older version of a design can be made on the present one. */
-import { tableOf } from '../design/read.js';
-import type { AppDesign } from '../design/design.js';
+import type { AppDesign, Table } from '../design/design.js';
 import type { DesignChange } from './design-change.js';
 import { findPart } from './remove.js';
 import type { PartName } from './part.js';
 
-const orNothing = (read: () => unknown): unknown => {
-  try {
-    return read();
-  } catch {
-    return null;
-  }
-};
-
 /** What a change replaces or takes away, as a design has it; two designs in which it is the same do not stand in its way. */
 function replacedBy(change: DesignChange, design: AppDesign): unknown {
   const part = (name: PartName, id: string): unknown => findPart(design, name, id) ?? null;
-  const field = (table: string, id: string): unknown => orNothing(() => tableOf(design, table).fields.find((one) => one.id === id) ?? null);
+  const table = (id: string): Table | undefined => design.tables.find((one) => one.id === id);
+  const field = (of: string, id: string): unknown => table(of)?.fields.find((one) => one.id === id) ?? null;
   switch (change.kind) {
     case 'put':
       return part(change.part, change.value.id);
@@ -31,13 +23,13 @@ function replacedBy(change: DesignChange, design: AppDesign): unknown {
     case 'add_relationship':
       return null;
     case 'change_table':
-      return orNothing(() => ({ ...tableOf(design, change.table), fields: [] }));
+      return { ...table(change.table), fields: [] };
     case 'change_field':
       return field(change.table, change.field.id);
     case 'remove_field':
       return field(change.table, change.field);
     case 'move_field':
-      return orNothing(() => tableOf(design, change.table).fields.map((one) => one.id));
+      return table(change.table)?.fields.map((one) => one.id) ?? null;
     case 'change_relationship':
       return part('relationship', change.relationship);
     default:
@@ -46,11 +38,11 @@ function replacedBy(change: DesignChange, design: AppDesign): unknown {
 }
 
 /** The same text for the same value: the database keeps the keys of an object in an order of its own. */
-const written = (value: unknown): string =>
+const inOrder = (value: unknown): string =>
   JSON.stringify(value, (_, one: unknown) =>
     typeof one === 'object' && one !== null && !Array.isArray(one) ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1))) : one,
   );
 
 /** The changes that would undo what somebody else has changed since `base`: the same parts are different there now. */
 export const inTheWay = (changes: readonly DesignChange[], base: AppDesign, now: AppDesign): readonly DesignChange[] =>
-  changes.filter((change) => written(replacedBy(change, base)) !== written(replacedBy(change, now)));
+  changes.filter((change) => inOrder(replacedBy(change, base)) !== inOrder(replacedBy(change, now)));

@@ -3,8 +3,7 @@ import { Automation, type Recipient, type Step, type StepValue } from '../design
 import { mappedText, readText } from '../expression/merge-text.js';
 import { labelWritten } from '../expression/rename.js';
 import { wants, type Wanted } from '../feel/wants.js';
-import type { ExpressionPlace, PartKind, UncheckedDesign, Write } from './part.js';
-import { mapped, withParts, written } from './part.js';
+import { mapped, withParts, writtenUnlessEmpty, type ExpressionPlace, type PartKind, type UncheckedDesign, type Write } from './part.js';
 import { repeated } from './repeated.js';
 import { wantedValue } from './wanted.js';
 
@@ -93,7 +92,7 @@ function writtenAutomation(part: Automation, design: UncheckedDesign, write: Wri
       body: ofText(`${step.id} body`, `the text in ${nth}`, step.body),
     });
   });
-  return withParts(part, { condition: written(write, place('condition', 'the condition', part.condition, wants.truth)), steps });
+  return withParts(part, { condition: writtenUnlessEmpty(write, place('condition', 'the condition', part.condition, wants.truth)), steps });
 }
 
 export const automation: PartKind<Automation> = {

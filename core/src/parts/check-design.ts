@@ -43,9 +43,7 @@ export function structureIssues(design: UncheckedDesign): readonly DesignIssue[]
       const inner = kind.inner(part);
       if (kind.innerIds === 'part') issues.push(...again(inner));
       else within.push(...inner);
-      for (const one of kind.references(part, design))
-        if (!targets.has(one))
-          issues.push(one.missing === undefined ? { code: 'unknown', what: one.to, id: one.id } : { code: 'broken', problem: one.missing });
+      for (const one of kind.references(part, design)) if (!targets.has(one)) issues.push({ code: 'unknown', what: one.to, id: one.id });
       issues.push(...kind.issues(part, design));
     }
     if (kind.innerIds === 'kind') issues.push(...again(within));

@@ -9,8 +9,6 @@ import { everyPart, partKind, partNames, partsOf, withList, type AnyPart } from 
 import { mapped, type ExpressionPlace, type PartName } from './part.js';
 import type { Touch } from './touch.js';
 
-export type { ExpressionPlace };
-
 // Parts are the same objects from one design to the next: their places are found once.
 const known = new WeakMap<AnyPart, readonly ExpressionPlace[]>();
 

@@ -1,6 +1,6 @@
 import { List } from '../design/design.js';
 import { wants } from '../feel/wants.js';
-import { staying, withParts, written, type PartKind } from './part.js';
+import { staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 
 export const list: PartKind<List> = {
   word: 'list',
@@ -26,7 +26,7 @@ export const list: PartKind<List> = {
         }),
   expressions: (part, _, write) =>
     withParts(part, {
-      condition: written(write, {
+      condition: writtenUnlessEmpty(write, {
         key: 'condition',
         says: `the condition of the list ${part.name}`,
         text: part.condition,

@@ -21,8 +21,6 @@ export interface Reference {
   readonly id: string;
   /** The table that a field has to be of. */
   readonly table?: string;
-  /** Says what is wrong when the target is missing; without it the target is called unknown. */
-  readonly missing?: string;
 }
 
 /** One place with an expression in it. */
@@ -73,7 +71,7 @@ export interface PartKind<P> {
   readonly issues: (part: P, design: UncheckedDesign) => readonly DesignIssue[];
   readonly references: (part: P, design: UncheckedDesign) => readonly Reference[];
   /** What is left of it without what goes; the part itself when nothing of it does. */
-  readonly without: (part: P, gone: Gone, design: UncheckedDesign) => P | 'remove' | Refuses;
+  readonly without: (part: P, gone: Gone) => P | 'remove' | Refuses;
   /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
   readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
   /** Whether the places of its expressions are called, or have to be, by what other parts are. */
@@ -99,4 +97,4 @@ export const withParts = <P extends object>(part: P, change: Partial<P>): P =>
   (Object.keys(change) as (keyof P)[]).every((name) => part[name] === change[name]) ? part : { ...part, ...change };
 
 /** An empty text is no expression. */
-export const written = (write: Write, place: ExpressionPlace): string => (place.text === '' ? '' : write(place));
+export const writtenUnlessEmpty = (write: Write, place: ExpressionPlace): string => (place.text === '' ? '' : write(place));

@@ -2,7 +2,7 @@
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import { wants } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
-import { mapped, withParts, written, type ExpressionPlace, type Gone, type Reference, type Write } from './part.js';
+import { mapped, withParts, writtenUnlessEmpty, type ExpressionPlace, type Gone, type Reference, type Write } from './part.js';
 import { folded, repeated } from './repeated.js';
 import { wantedColumn } from './wanted.js';
 
@@ -21,10 +21,17 @@ export function columnIssues(query: Pick<SavedQuery, 'columns'>, within: string)
 /** @param key tells the question apart from others of the same part */
 export function writtenQuestion<Q extends Asked>(query: Q, within: string, key: string, owner: ExpressionPlace['owner'], write: Write): Q {
   const { table } = query;
-  const condition = written(write, { key: `${key}condition`, says: `the condition of ${within}`, text: query.condition, table, wanted: wants.truth, owner });
+  const condition = writtenUnlessEmpty(write, {
+    key: `${key}condition`,
+    says: `the condition of ${within}`,
+    text: query.condition,
+    table,
+    wanted: wants.truth,
+    owner,
+  });
   const columns = mapped(query.columns, (column) =>
     withParts(column, {
-      expression: written(write, {
+      expression: writtenUnlessEmpty(write, {
         key: `${key}column ${column.id}`,
         says: `the column ${column.name} of ${within}`,
         text: column.expression,

@@ -36,7 +36,7 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
       const parts: AnyPart[] = [];
       for (const part of partsOf(now, name)) {
         if (gone.has(name, part.id)) continue;
-        const left = kind.without(part, gone, now);
+        const left = kind.without(part, gone);
         if (refuses(left)) return { ok: false, issue: { code: 'in_use', what: to, by: left.by } };
         if (left !== part) note(name, part, left === 'remove' ? null : left);
         if (left !== 'remove') parts.push(left);

@@ -1,6 +1,6 @@
 import { type Page, Role } from '../design/design.js';
 import { wants } from '../feel/wants.js';
-import { mapped, staying, withParts, written, type PartKind, type Reference } from './part.js';
+import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
 
 /** What a page of a menu leads to. */
 function targetOf(page: Page): Reference {
@@ -59,7 +59,7 @@ export const role: PartKind<Role> = {
       grants: mapped(part.grants, (grant) => {
         const table = design.tables.find((one) => one.id === grant.table)?.name ?? '';
         return withParts(grant, {
-          condition: written(write, {
+          condition: writtenUnlessEmpty(write, {
             key: `grant ${grant.id}`,
             says: `a grant of the role ${part.name} for ${table}`,
             text: grant.condition,

@@ -1,7 +1,7 @@
 import { Route } from '../design/route.js';
 import { wants } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
-import { mapped, staying, withParts, written, type PartKind, type Reference } from './part.js';
+import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
 import { folded, repeated } from './repeated.js';
 
 export const route: PartKind<Route> = {
@@ -46,7 +46,7 @@ export const route: PartKind<Route> = {
     withParts(part, {
       moves: mapped(part.moves, (move) =>
         withParts(move, {
-          guard: written(write, {
+          guard: writtenUnlessEmpty(write, {
             key: `guard ${move.id}`,
             says: `the guard of ${move.name} in the route ${part.name}`,
             text: move.guard,

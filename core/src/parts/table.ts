@@ -4,7 +4,7 @@ import { feelName, key } from '../feel/names.js';
 import { wants } from '../feel/wants.js';
 import { systemColumns } from '../shapes/slug.js';
 import type { DesignIssue } from './issues.js';
-import { mapped, withParts, written, type PartKind } from './part.js';
+import { mapped, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 import { folded, repeated } from './repeated.js';
 
 /** The table without some of its fields. A caption of such a field alone gives way to the next text. */
@@ -69,7 +69,14 @@ export const table: PartKind<Table> = {
       const says = `the formula ${field.name} of ${part.name}`;
       return withParts(next, { expression: write({ ...of, key: `formula ${field.id}`, says, text: next.expression, table: part.id, wanted: wants.plain }) });
     });
-    const caption = written(write, { key: 'caption', says: `the caption of ${part.name}`, text: part.caption, table: part.id, wanted: wants.plain, owner });
+    const caption = writtenUnlessEmpty(write, {
+      key: 'caption',
+      says: `the caption of ${part.name}`,
+      text: part.caption,
+      table: part.id,
+      wanted: wants.plain,
+      owner,
+    });
     const checks = mapped(part.checks, (one) =>
       withParts(one, {
         condition: write({

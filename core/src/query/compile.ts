@@ -2,7 +2,8 @@
 import { isStored, type AppDesign, type Field, type StoredField, type Table } from '../design/design.js';
 import { typeOfField } from '../parts/expressions.js';
 import { fieldOf, parentOf, tableOf } from '../design/read.js';
-import { rowOf, sqlType } from '../expression/compile.js';
+import { rowOf } from '../expression/compile.js';
+import { sqlType } from '../feel/sql-constant.js';
 import type { Node } from '../expression/node.js';
 import type { SqlRecord } from '../feel/sql-value.js';
 import { columnKind, columnType } from '../migration/columns.js';

@@ -4,7 +4,8 @@
  * statement for the history 0.58). They can only be compiled with a `Permit`.
  */
 import type { Permit } from '../access/access.js';
-import { isStored } from '../design/design.js';
+import { isStored, type StoredField } from '../design/design.js';
+import { columnKind } from '../migration/columns.js';
 import { fieldOf } from '../design/read.js';
 import type { Route } from '../design/route.js';
 import { startOf } from '../routes/route.js';
@@ -50,12 +51,12 @@ export function compileAdd(permit: Permit, values: Values, at: WritePlace): Stat
   );
 }
 
-/** Values of the record before a write, as the history keeps them: by field id, numbers as text where JSON would round them. */
+/** Values of the record before a write, as the history keeps them: by field id. */
 function beforeSql(permit: Permit, ids: readonly string[]): string {
   const parts = ids.map((id) => {
     const field = fieldOf(permit.table, id);
-    const column = `o.${ident(field.column)}`;
-    return `${literal(id)}, ${field.kind === 'decimal' ? `trim_scale(${column})::text` : column}`;
+    // As it travels to screens: JSON would round exact numbers.
+    return `${literal(id)}, ${columnKind(field as StoredField).sent(`o.${ident(field.column)}`)}`;
   });
   // jsonb_build_object takes at most 100 arguments.
   const chunks: string[] = [];

@@ -41,3 +41,6 @@ export class SqlBuilder {
 
 /** A statement without values, such as DDL. */
 export const statement = (text: string): Statement => new SqlBuilder().done(text);
+
+/** PostgreSQL's type of exact numbers: 26 digits before the decimal point and so many after it. */
+export const numericType = (digits: number): string => `numeric(${26 + digits},${digits})`;

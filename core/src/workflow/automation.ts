@@ -140,7 +140,7 @@ export function effectOf(automation: Automation, step: Step, id: number, answers
     const after = value.itself ? itself : next();
     const before = step.kind === 'change' ? next() : null;
     const written = heldBy(field, after);
-    return step.kind === 'change' && written === heldBy(field, before) ? [] : [{ field: field.id, before, after, value: written }];
+    return step.kind === 'change' && kindOf(field).value.same(written, heldBy(field, before)) ? [] : [{ field: field.id, before, after, value: written }];
   });
   return {
     kind: step.kind,

@@ -6,11 +6,10 @@ import compress from 'koa-compress';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { sessionCookie } from './cookies.js';
-import { lookAsHeader } from './look-as-header.js';
 import { readJson } from './body.js';
 import { Refusal, statusOf } from './refusal.js';
 import { Share } from './shares.js';
-import { securityHeaders } from './headers.js';
+import { lookAsHeader, securityHeaders } from './headers.js';
 import type { Caller, Served } from './serve.js';
 import { webSide } from './web-side.js';
 

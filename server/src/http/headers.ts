@@ -2,6 +2,9 @@ import { randomBytes } from 'node:crypto';
 import type { Context, Next } from 'koa';
 import helmet from 'koa-helmet';
 
+/** A builder asks as someone else: for which person or role. */
+export const lookAsHeader = 'x-look-as';
+
 const noncePlace = Symbol('nonce');
 interface WithNonce {
   [noncePlace]?: string;

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import {
   isReference,
-  written,
+  kindOf,
   stored,
   type CellColumn,
   type Complaint,
@@ -84,7 +84,7 @@ export class RecordChanges {
       if (typeof cell === 'object' && cell !== null) {
         const isSame = isReference(now) && now.caption.trim().toLowerCase() === cell.caption.toLowerCase();
         if (!isSame) this.complain({ line: row.line, column: name, value: cell.caption, reason: cell.problem });
-      } else if (stored(field, cell) !== written(now)) values[field.id] = cell;
+      } else if (!kindOf(field).value.same(stored(field, cell), now)) values[field.id] = cell;
     }
     return values;
   }

@@ -12,6 +12,7 @@ import {
   everything,
   fieldOf,
   formFor,
+  kindOf,
   listFor,
   parseDate,
   queryOf,
@@ -244,8 +245,10 @@ function checkCursor(design: AppDesign, table: Table, field: Field, { value }: C
   const isDigits = typeof value === 'string' && /^-?\d{1,900}(\.\d{1,900})?$/u.test(value);
   const isDate = typeof value === 'string' && parseDate(value, 'ymd') === value;
   const fits = (): boolean => {
-    if (field.kind === 'whole') return isWhole;
-    if (field.kind === 'choice') return isWhole && Math.abs(value) < 2 ** 31;
+    // A reference is sorted by its caption, which is a text of any form.
+    const sortType = field.kind === 'reference' ? null : kindOf(field).column?.sortType;
+    if (sortType === 'bigint') return isWhole;
+    if (sortType === 'integer') return isWhole && Math.abs(value) < 2 ** 31;
     switch (typeOfField(design, table.id, field)?.kind) {
       case 'boolean':
         return typeof value === 'boolean';

@@ -32,14 +32,11 @@ export function useInUse(name: string | null, isInUse: boolean): void {
   }, [name, isInUse]);
 }
 
-/** Records that this screen has just saved: their new state is taken, whatever goes on in the form. */
-const saved = new Set<string>();
+/** Records that this screen has just saved: their new state is taken when it comes, whatever goes on in the form. */
+export const justSaved = new Set<string>();
+const isBeingTyped = (): boolean => isTyping() || document.activeElement?.closest('.record-main input, .record-main textarea') != null;
 /** Whether another state of a record may take the place of the one that is shown. */
-export const mayReplace = (name: string): boolean => saved.has(name) || !(inUse.has(name) || isTyping());
-export async function whileSaved(name: string, work: () => Promise<void>): Promise<void> {
-  saved.add(name);
-  await work().finally(() => saved.delete(name));
-}
+export const mayReplace = (name: string): boolean => justSaved.has(name) || !(inUse.has(name) || isBeingTyped());
 
 /** Whether an answer is made of one of the tables. */
 function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: ReadonlySet<string>): boolean {
@@ -68,13 +65,7 @@ function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: Reado
   }
 }
 
-const isHeld = (queryKey: readonly unknown[]): boolean => {
-  const [, , kind, table, what, id] = queryKey;
-  if (kind !== 'table' || what !== 'record') return false;
-  return isTyping() || document.activeElement?.closest('.record-main input, .record-main textarea') != null || inUse.has(recordName(String(table), Number(id)));
-};
-
-/** Reads again what is made of the tables. `own`: this screen has saved it, so nothing is held back. */
+/** Reads again what is made of the tables. `own`: this screen has saved it, and its list shows it already. */
 export async function touched(
   client: QueryClient,
   app: { readonly id: string; readonly design: AppDesign },
@@ -86,7 +77,7 @@ export async function touched(
   if (!own) for (const hear of listeners) hear(all);
   await client.invalidateQueries({
     queryKey: keys.app(app.id),
-    predicate: ({ queryKey }) => isMadeOf(queryKey, app.design, all) && (own || !isHeld(queryKey)),
+    predicate: ({ queryKey }) => isMadeOf(queryKey, app.design, all),
   });
 }
 

@@ -1,11 +1,11 @@
 import { contract, formFor, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { mayReplace, recordName } from '../../state/live.js';
+import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { NotHere } from '../NotHere.js';
 import { draftOfRecord, emptyDraft } from './draft.js';
@@ -45,7 +45,11 @@ function ExistingRecord({ table, id, selection }: { readonly table: Table; reado
   });
   // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
   const [shown, setShown] = useState(data);
-  if (shown !== data && mayReplace(recordName(table.id, id))) setShown(data);
+  const name = recordName(table.id, id);
+  if (shown !== data && mayReplace(name)) setShown(data);
+  useEffect(() => {
+    justSaved.delete(name);
+  }, [name, shown]);
   return (
     <RecordForm
       key={revisions(shown)}

@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { recordName, touched, useInUse, whileSaved } from '../../state/live.js';
+import { justSaved, recordName, touched, useInUse } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
 import { tellTyped } from '../../fields/typed.js';
@@ -124,7 +124,8 @@ export function useRecordForm({
       await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
       return;
     }
-    await whileSaved(recordName(table.id, open?.record.id ?? 0), () => touched(client, app, tables));
+    if (id !== undefined) justSaved.add(recordName(table.id, id));
+    await touched(client, app, tables);
   };
 
   const refused = (error: unknown, paths: readonly WritePath[], now: RecordDraft, tables: readonly string[]): void => {

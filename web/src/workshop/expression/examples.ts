@@ -1,5 +1,5 @@
 /** Examples for hints, taken from the app at hand. */
-import { membersOf, parentOf, type AppDesign } from '@bibliona/core';
+import { kindOf, membersOf, parentOf, type AppDesign } from '@bibliona/core';
 
 /** A field of a record that the table refers to, such as `Apiary.Region`, over as many as two references; null when it refers to none. */
 function walkExample(design: AppDesign, table: string, steps = 2): string | null {
@@ -18,7 +18,7 @@ function walkExample(design: AppDesign, table: string, steps = 2): string | null
 /** A calculation with two number fields of the table; null when it has no two. */
 export function calculationExample(design: AppDesign, table: string): string | null {
   const numbers = membersOf(design, table).filter(
-    (one) => one.kind === 'field' && (one.field.kind === 'whole' || one.field.kind === 'decimal') && !one.field.unique,
+    (one) => one.kind === 'field' && kindOf(one.field).feel.type(one.field, table)?.kind === 'number' && !one.field.unique,
   );
   const [a, b] = numbers;
   return a === undefined || b === undefined ? null : `${a.name} * ${b.name}`;

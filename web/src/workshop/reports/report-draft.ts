@@ -157,5 +157,5 @@ function isAmount(source: Answers['source'], id: string, design: AppDesign): boo
   const table = design.tables.find((one) => one.id === source.id);
   const field = table?.fields.find((one) => one.id === id);
   if (table === undefined || field === undefined) return false;
-  return field.kind === 'decimal' || (field.kind === 'formula' && typeOfField(design, table.id, field)?.kind === 'number');
+  return fieldKind(field).traits.addsUp || (field.kind === 'formula' && typeOfField(design, table.id, field)?.kind === 'number');
 }

@@ -57,7 +57,7 @@ export interface KindSettings<S = unknown> {
     | { readonly ok: false; readonly problem: DraftProblem };
 }
 /** Settings are only ever read by the kind that made them. */
-export const settingsOf = <S,>(settings: KindSettings<S>): KindSettings => settings as unknown as KindSettings;
+export const settingsOf = <S>(settings: KindSettings<S>): KindSettings => settings as unknown as KindSettings;
 export const noSettings = settingsOf<null>({ start: () => null, Editor: null, read: () => ({ ok: true, plan: {} }) });
 
 export interface StartProps {

@@ -1,0 +1,47 @@
+/** What a migration asks the data before it runs, and how it tells what it finds. */
+import type { StoredField as Field } from '../design/design.js';
+import { ident } from '../sql/sql.js';
+import { columnKind } from './columns.js';
+import { conversionOf, sufferingOf } from './convert.js';
+import type { Probe } from './migration.js';
+
+export const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+const quotedList = (samples: readonly string[], count: number): string =>
+  `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
+
+/** Counts the rows of a subquery with the columns `shown` and `id`, and shows a few. */
+export const probeText = (rows: string): string =>
+  `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
+
+/** Values that stand in more than one record of the table at `at`: a field that becomes unique can't have them. */
+export function repeatedProbe(at: string, field: Field): Probe {
+  const column = ident(field.column);
+  return {
+    text: probeText(`SELECT min(id) AS id, ${column}::text AS shown FROM ${at} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`),
+    meaning: 'blocks',
+    says: (count, samples) =>
+      `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
+  };
+}
+
+/** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
+export function sufferingProbes(at: string, was: Field, field: Field): readonly [Probe, Probe] {
+  const probing = conversionOf(was, field) ?? { expression: 'NULL', canLose: true };
+  const { lost, altered } = sufferingOf(was, field, probing);
+  const from = `FROM ${at} WHERE`;
+  const text = columnKind(was).asText(ident(was.column), was);
+  return [
+    {
+      text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
+      meaning: 'loses',
+      says: (count, samples) =>
+        `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+    },
+    {
+      text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
+      meaning: 'loses',
+      says: (count, samples) =>
+        `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+    },
+  ];
+}

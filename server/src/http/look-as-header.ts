@@ -1,2 +1,0 @@
-/** A builder asks as someone else: for which person or role. */
-export const lookAsHeader = 'x-look-as';
