@@ -48,7 +48,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
       return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [] };
     });
   const pages = menuOf(design, person);
-  // A kind of part that is not here does not compile: whoever adds one decides what members may know of it.
+  // The compiler asks for every kind of part: decide here what members can know of a new one.
   const parts: Pick<AppDesign, PartKey> = {
     // Checks are asked by the server, and answer with their sentences.
     tables: [...reached.map((table): Table => ({ ...table, fields: fieldsOf(table), checks: [] })), ...beyond],

@@ -25,7 +25,7 @@ interface Known {
   readonly others: readonly (Table | undefined)[];
   readonly members: readonly Member[];
 }
-// Tables are the same objects from one design to the next: what can be named over them is worked out once.
+// A table that a change leaves alone stays the same object, so its names are worked out only once.
 const memberCache = new WeakMap<Table, Known>();
 const byParent = new WeakMap<AppDesign['relationships'], ReadonlyMap<TableId, readonly Relationship[]>>();
 

@@ -28,7 +28,7 @@ function tellingDigits(canonical: string): number {
   return /^0*$/u.test(whole) ? Math.max(2, /^0*/u.exec(fraction)![0].length + 3) : 2;
 }
 
-/** A value of an expression, of which the type is known: numbers and dates as their fields print them. */
+/** Prints a value whose type is known: numbers and dates as their fields print them. */
 export function printTyped(type: string, digits: number | null, value: Value): string {
   if (value === null) return '';
   if (typeof value === 'object') return value.caption;

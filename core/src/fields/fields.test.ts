@@ -121,7 +121,7 @@ describe.each(samples)('%s', (_, plan) => {
       const written = kind.feel.literal(value, plan);
       const checked = check(written, { design: emptyDesign('Samples'), table: null }, kind.feel.wanted);
       expect(checked.ok).toBe(true);
-      // What a negative number or a date is made of is worked out, and is no constant.
+      // Negative numbers and dates are expressions, not constants.
       const constant = constantDefault({ ...plan, default: written } as FieldPlan);
       if (constant !== undefined) expect(constant).toEqual(value);
     }));

@@ -15,7 +15,7 @@ interface View {
   readonly key: string;
 }
 
-// Tables are the same objects from one design to the next.
+// A table that a change leaves alone stays the same object, so its view is written only once.
 const known = new WeakMap<Table, View & { readonly schema: string }>();
 function viewOf(table: Table, name: string, schema: string): View {
   const made = known.get(table);

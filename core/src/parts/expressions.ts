@@ -9,7 +9,7 @@ import { everyPart, partKind, partNames, partsOf, withList, type AnyPart } from 
 import { mapped, type ExpressionPlace, type PartName } from './part.js';
 import type { Touch } from './touch.js';
 
-// Parts are the same objects from one design to the next: their places are found once.
+// A part that a change leaves alone stays the same object, so its places are found only once.
 const known = new WeakMap<AnyPart, readonly ExpressionPlace[]>();
 
 function placesOf(name: PartName, part: AnyPart, design: AppDesign): readonly ExpressionPlace[] {

@@ -61,11 +61,11 @@ export interface PartKind<P> {
   readonly shape: z.ZodType;
   /** Whether the two generic changes add, replace and remove it; else only its own changes do. */
   readonly changes: { readonly put: boolean; readonly remove: boolean };
-  /** Where its name has to be the only one: everywhere in the app, or among parts with the same `within`. Null: names may repeat. */
+  /** Names must be unique among parts with the same result. Null: names can repeat. */
   readonly uniqueWithin: ((part: P) => string) | null;
   /** Things within it that have ids of their own; `is`: what else names them by their id. */
   readonly inner: (part: P) => readonly { readonly id: string; readonly is?: 'field' }[];
-  /** Among what those ids have to be the only ones: everything in the design, all parts of this kind, or within the part. */
+  /** Where those ids must be unique: in the whole design, among parts of this kind, or within the part. */
   readonly innerIds: 'design' | 'kind' | 'part';
   /** What can be wrong with it, besides missing targets, names, ids and expressions. */
   readonly issues: (part: P, design: UncheckedDesign) => readonly DesignIssue[];
@@ -74,7 +74,7 @@ export interface PartKind<P> {
   readonly without: (part: P, gone: Gone) => P | 'remove' | Refuses;
   /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
   readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
-  /** Whether the places of its expressions are called, or have to be, by what other parts are. */
+  /** Whether other parts decide what its expressions are called in sentences, or what type they need. */
   readonly expressionsReadOthers: boolean;
 }
 

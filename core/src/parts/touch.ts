@@ -65,7 +65,7 @@ function walkedFrom(designs: readonly AppDesign[], table: TableId, near: Readonl
   return designs.some((design) => design.ties.some((tie) => found.has(tie.table))) ? null : found;
 }
 
-/** Names that change how any text falls into words, wherever they are of. */
+/** Names of several words that are new or gone: they can change how any text is read. */
 function wordsChanged(before: AppDesign, after: AppDesign): readonly string[] {
   const [was, is] = [namesFor({ design: before, table: null }).keys, namesFor({ design: after, table: null }).keys];
   return was === is ? [] : [...[...was].filter((name) => !is.has(name)), ...[...is].filter((name) => !was.has(name))];

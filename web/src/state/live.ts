@@ -19,7 +19,7 @@ export function onTouched(hear: Heard): () => void {
   return () => listeners.delete(hear);
 }
 
-/** Records that are being worked on: nothing is pulled away from under what is typed. */
+/** Records with unsaved changes: a newer state waits until they are saved or given up. */
 const inUse = new Set<string>();
 export const recordName = (table: string, id: number): string => `${table} ${id}`;
 export function useInUse(name: string | null, isInUse: boolean): void {
@@ -84,7 +84,7 @@ export async function touched(
 // In milliseconds, between tries to listen again.
 const [firstPause, longestPause] = [3000, 60_000];
 
-/** Listens for as long as the screen is to be seen; what was missed meanwhile is read again when it is back. */
+/** Listens while the screen is visible. When it comes back, it reads again what it missed. */
 export function useLive({ followsDesign }: { readonly followsDesign: boolean }): void {
   const app = useApp();
   const client = useQueryClient();

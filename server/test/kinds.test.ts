@@ -1,0 +1,135 @@
+import {
+  contract,
+  fieldKindNames,
+  fieldKinds,
+  FieldPlan,
+  isStored,
+  kindOf,
+  plainReading,
+  splitRows,
+  tableOf,
+  type AppDesign,
+  type DesignChange,
+  type OpenApp,
+  type Value,
+} from '@bibliona/core';
+import fc from 'fast-check';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+
+/**
+ * Every kind of field, with every set of its settings, in a real database: what is saved is read, sorted, exported and kept
+ * by the history as it was. A new kind is held to this before it has a test of its own.
+ */
+const seed = Number(process.env['EXPRESSION_SEED'] ?? Date.now() % 100_000);
+const records = 12;
+const plans = fieldKindNames
+  .filter((kind) => kind !== 'reference' && fieldKinds[kind].column !== null)
+  .flatMap((kind) =>
+    fieldKinds[kind].sample.settings.map((settings, i) => FieldPlan.parse({ kind, id: `f_${kind}_${i}`, name: `${fieldKinds[kind].word} ${i}`, ...settings })),
+  );
+/** The values of the records, each field's own; the last record has none. */
+const valuesOf = (plan: FieldPlan): readonly Value[] => {
+  const arbitrary = fc.uniqueArray(kindOf(plan).sample.values(fc, plan), { minLength: 1, maxLength: records - 1 });
+  const [some = []] = fc.sample(arbitrary, { seed, numRuns: 1 });
+  // A unique field has each of its values once; any other can have them again.
+  return Array.from({ length: records }, (_, i) => (i === records - 1 ? null : plan.unique ? (some[i] ?? null) : (some[i % some.length] ?? null)));
+};
+
+let it: TestServer;
+let ada: Caller;
+let app: OpenApp;
+const all = new Map(plans.map((plan) => [plan.id, valuesOf(plan)]));
+beforeAll(async () => {
+  console.log(`kinds of field, seed ${seed}`);
+  it = await testServer();
+  ada = await it.person('Ada');
+  app = await makeApp(ada, 'Kinds', [table('things', 'Things', plans)]);
+  const writes = Array.from({ length: records }, (_, i) => ({
+    kind: 'add',
+    table: 'things',
+    as: `r${i}`,
+    values: Object.fromEntries(plans.map((plan) => [plan.id, all.get(plan.id)?.[i] ?? null])),
+  }));
+  await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+});
+afterAll(() => it.close());
+
+const at = () => ({ app: app.id, table: 'things' });
+const page = async (query: Record<string, string> = {}): Promise<readonly { readonly id: number; readonly values: Record<string, Value> }[]> =>
+  (await ada.call(contract.readPage, { params: at(), query: { limit: '50', ...query } })).records;
+
+describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) => {
+  test('is read as it was saved, and kept in the history', async () => {
+    const values = all.get(id) ?? [];
+    expect((await page()).map((record) => record.values[id] ?? null)).toEqual(values);
+    const record = values.findIndex((value) => value !== null) + 1;
+    const before = values[record - 1] ?? null;
+    const { record: open } = await ada.call(contract.readRecord, { params: { ...at(), id: record } });
+    const writes = [{ kind: 'change', table: 'things', id: record, rev: open.rev, values: { [id]: null } }];
+    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+    const [last] = (await ada.call(contract.readHistory, { params: { ...at(), id: record } })).entries;
+    expect(JSON.stringify(last)).toContain(JSON.stringify(before));
+    const back = [{ kind: 'change', table: 'things', id: record, rev: open.rev + 1, values: { [id]: before } }];
+    await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes: back } });
+    expect((await page())[record - 1]?.values[id]).toEqual(before);
+  });
+
+  test('is sorted both ways page by page, empty values last', async () => {
+    const sorted = async (direction: 'up' | 'down'): Promise<readonly Value[]> => {
+      const values: Value[] = [];
+      let after: object | null = null;
+      do {
+        const query: Record<string, string> = { limit: '5', sort: id, direction, ...(after === null ? {} : { after: JSON.stringify(after) }) };
+        const answer = await ada.call(contract.readPage, { params: at(), query });
+        values.push(...answer.records.map((record) => record.values[id] ?? null));
+        after = answer.next;
+      } while (after !== null);
+      return values;
+    };
+    const [up, down] = [await sorted('up'), await sorted('down')];
+    const filled = (values: readonly Value[]): readonly Value[] => values.filter((value) => value !== null);
+    for (const values of [up, down]) {
+      expect(values).toHaveLength(records);
+      expect(values.slice(filled(values).length).every((value) => value === null)).toBe(true);
+      expect([...values].map((value) => JSON.stringify(value)).sort()).toEqual([...(all.get(id) ?? [])].map((value) => JSON.stringify(value)).sort());
+    }
+    expect(filled(down)).toEqual([...filled(up)].reverse());
+  });
+
+  test('is counted in the proof, and exported so that an import reads it again', async () => {
+    const values = all.get(id) ?? [];
+    const { fields } = await ada.call(contract.readStatistics, { params: at() });
+    expect(fields.find((one) => one.field === id)).toMatchObject({ rows: records, filled: values.filter((value) => value !== null).length });
+    const { bytes } = await ada.download(contract.exportRecords, at());
+    const [heads = [], ...rows] = splitRows(
+      Buffer.from(bytes)
+        .toString()
+        .replace(/^\uFEFF/u, ''),
+      ',',
+    );
+    const kind = kindOf(plan);
+    const read = rows.map((row): unknown => {
+      // A text that a spreadsheet would calculate has an apostrophe before it.
+      const cell = (row[heads.indexOf(plan.name)] ?? '').replace(/^'(?='*[=+\-@\t\r])/u, '');
+      const printed = cell === '' ? null : kind.cells.reader(plan, plainReading, null)(cell);
+      return typeof printed === 'string' ? kind.cells.value(printed) : printed;
+    });
+    expect(read).toEqual(values);
+  });
+
+  test('becomes any other kind, and says first which values would not survive', async () => {
+    const field = tableOf(app.design as AppDesign, 'things').fields.find((one) => one.id === id);
+    if (field === undefined || !isStored(field)) throw new Error('The field is not there');
+    for (const other of plans.filter((one) => one.kind !== plan.kind)) {
+      const change: DesignChange = {
+        kind: 'change_field',
+        table: 'things',
+        field: { ...other, id, name: plan.name, unique: false, default: null } as FieldPlan,
+      };
+      const { steps } = await ada.call(contract.previewChanges, { params: { app: app.id }, body: { version: app.version, changes: [change] } });
+      const lost = steps.filter((step) => step.effect === 'loses' && step.found !== null);
+      if (fieldKinds[other.kind].column?.takesEveryText === true) expect(lost).toEqual([]);
+    }
+  });
+});
