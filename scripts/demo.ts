@@ -27,7 +27,7 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
   for (const person of demoPeople) people.push({ ...person, ...(await server.people.add(person.name, person.email, demoPassword)) });
   const builder = people[0];
   if (builder === undefined) throw new Error('The demo has no builder');
-  const app = await server.apps.make('Quillmoor Honey', builder, 'Europe/London');
+  const app = await server.apps.make('Quillmoor Honey', builder, { timeZone: 'Europe/London' });
   await server.people.join(app, builder.id, 'builder');
   const as = asBuilder({ ...builder, mail: builder.email });
   for (const change of demoDesign) {

@@ -25,7 +25,7 @@ export {
   type Tie,
 } from './design/design.js';
 export { choicesOf, type Choice } from './fields/choice.js';
-export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, type FieldKind } from './fields/kinds.js';
+export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, typedValue, type FieldKind } from './fields/kinds.js';
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
@@ -36,8 +36,10 @@ export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
 export { printTyped } from './fields/computed.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
-export { parseDate, printDate, type DateOrder } from './values/dates.js';
-export { parseNumber, printNumber, type NumberStyle } from './values/numbers.js';
+export { parseDate, type DateOrder } from './values/dates.js';
+export { parseNumber, type NumberStyle } from './values/numbers.js';
+export { localeOf, standardLocale, type Locale } from './values/locale.js';
+export { defaultRegion, regionName, regionOf, regions, type Region } from './values/regions.js';
 
 export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField } from './parts/expressions.js';
 export type { ExpressionPlace } from './parts/part.js';
@@ -108,6 +110,7 @@ export {
   asBuilder,
   circumstancesOf,
   grantOf,
+  localeFor,
   mayDesign,
   menuOf,
   permit,

@@ -51,7 +51,7 @@ export async function openHouse(): Promise<House> {
       const context = await browser.newContext({ viewport: size, baseURL: server.address, reducedMotion: 'reduce' });
       const page = await context.newPage();
       page.setDefaultTimeout(15_000);
-      page.on('pageerror', (error) => faults.push(error.message));
+      page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
       // Refusals of the server are answers; what counts is what the page itself complains of, its security policy above all.
       page.on('console', (message) => {
         if (message.type() === 'error' && !message.text().startsWith('Failed to load resource')) faults.push(message.text());

@@ -44,6 +44,38 @@ test('columns are chosen in the list, kept for the person, and reset', async () 
   await page.getByRole('columnheader', { name: 'Box' }).waitFor();
 });
 
+test('numbers and dates are read and shown as a person chose in their profile', async () => {
+  await page.goto('/profile');
+  const choice = page.getByRole('region', { name: 'Numbers and dates' });
+  await choice.getByRole('combobox', { name: 'Numbers and dates' }).fill('German (Ger');
+  await page.getByRole('option', { name: /^German \(Germany\)/u }).click();
+  await choice.getByText('1.234,50 · 14. Sept. 2026').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await choice.getByRole('button', { name: 'Save numbers and dates' }).click();
+  await page.getByText('Numbers and dates are saved.').waitFor();
+
+  const { id = '' } = await sql('SELECT id FROM harvests ORDER BY id LIMIT 1');
+  await page.goto(`/desk/${app}/harvests/${id}`);
+  const [kilos, day] = [page.getByRole('textbox', { name: 'Kilograms' }), page.getByRole('textbox', { name: 'Date' })];
+  await kilos.fill('1.234,5');
+  await day.fill('3.5.');
+  await kilos.focus();
+  await day.focus();
+  expect(await kilos.inputValue()).toBe('1234,5');
+  expect(await day.inputValue()).toMatch(/^3\. Mai \d{4}$/u);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText(/^Saved/u).waitFor();
+  expect(await sql(`SELECT kilograms, to_char(date, 'MM-DD') AS day FROM harvests WHERE id = ${id}`)).toEqual({ kilograms: '1234.5', day: '05-03' });
+  await page.goto(`/desk/${app}/harvests`);
+  await page.getByRole('gridcell', { name: '1.234,5' }).waitFor();
+
+  await page.goto('/profile');
+  await choice.getByRole('combobox', { name: 'Numbers and dates' }).click();
+  await choice.getByRole('button', { name: 'Clear' }).click();
+  await choice.getByRole('button', { name: 'Save numbers and dates' }).click();
+  await page.getByText('Numbers and dates are saved.').waitFor();
+});
+
 test('a row is opened by its own name, and its number here is not shown beside it', async () => {
   await page.goto(`/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();

@@ -13,7 +13,7 @@ const password = 'a long enough password';
 beforeAll(async () => {
   house = await openHouse();
   const builder = await house.server.people.add('Tamsin Oake', 'tamsin.oake@quillmoor.example', password);
-  app = await house.server.apps.make('Honey', builder, 'Europe/London');
+  app = await house.server.apps.make('Honey', builder, { timeZone: 'Europe/London' });
   await house.server.people.join(app, builder.id, 'builder');
   const as = asBuilder({ ...builder, mail: builder.email });
   // The tables alone, before anything has been said in expressions about them.

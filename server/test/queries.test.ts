@@ -1,4 +1,5 @@
 import {
+  standardLocale,
   asBuilder,
   check,
   circumstancesOf,
@@ -302,7 +303,7 @@ describe('the compiler', () => {
           list.map((one) => JSON.stringify([one.id === null ? null : Number(one.id), one.cells])).sort();
         expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));
         const [counted] = await database.run<{ counts: number[] }>(compileLedger(...from));
-        const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? []);
+        const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? [], standardLocale());
         expect(ledger[0]?.kept).toBe(all.length);
         expect(ledger.findLast((one) => one.kind !== 'groups')?.kept).toBe(kept.length);
         if (saved.columns.some((one) => one.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', says: '', kept: wanted.length });

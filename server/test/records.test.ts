@@ -1,4 +1,4 @@
-import { contract, parseValue, printValue, tableOf, type AppDesign, type OpenApp, type RecordAnswer, type Write } from '@bibliona/core';
+import { standardLocale, contract, parseValue, printValue, tableOf, type AppDesign, type OpenApp, type RecordAnswer, type Write } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
@@ -300,7 +300,7 @@ describe('lists', () => {
     for (const field of table.fields.filter((one) => one.kind !== 'reference')) {
       for (const row of rows) {
         const value = row.values[field.id] ?? null;
-        expect(parseValue(field, printValue(field, value))).toEqual({ ok: true, value });
+        expect(parseValue(field, printValue(field, value, standardLocale()), standardLocale())).toEqual({ ok: true, value });
       }
     }
   });

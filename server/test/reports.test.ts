@@ -1,4 +1,4 @@
-import { contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage } from '@bibliona/core';
+import { standardLocale, contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage } from '@bibliona/core';
 import fc from 'fast-check';
 import { getDocument, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { buffer } from 'node:stream/consumers';
@@ -121,6 +121,18 @@ describe('a report', () => {
     return bytes;
   };
 
+  test('prints numbers and dates as the reader chose, else as the app does', async () => {
+    const textsOfFirst = async (): Promise<string> =>
+      JSON.stringify((await whole(ada))[0]?.boxes.flatMap((box) => (box.kind === 'text' ? box.lines.map((line) => line.text) : [])));
+    expect(await textsOfFirst()).toMatch(/"\d+\.\d\d"/u);
+    const profile = { name: 'Ada Quill', region: 'de-DE' } as const;
+    expect((await ada.call(contract.changeProfile, { body: profile })).person).toMatchObject(profile);
+    expect(await textsOfFirst()).toMatch(/"\d+,\d\d"/u);
+    await ada.call(contract.changeProfile, { body: { ...profile, region: null } });
+    expect(await textsOfFirst()).toMatch(/"\d+\.\d\d"/u);
+    expect((await ada.refused(contract.changeProfile, { body: { ...profile, region: 'xx-XX' as 'de-DE' } })).body).toMatchObject({ code: 'bad_request' });
+  });
+
   test('is the same in the preview and in the PDF, word for word, whatever the script', async () => {
     const pages = await whole(ada);
     expect(pages.length).toBeGreaterThan(3);
@@ -230,7 +242,7 @@ test('whatever stands on a page, a PDF reader finds the words of the preview', {
   const samples = fc.sample(fc.tuple(rows, fc.constantFrom('a4', 'letter'), fc.boolean()), { numRuns: 12, seed: 20_261_123 });
   for (const [cells, size, turned] of samples) {
     const paper = paperOf({ size: size, turned });
-    const pages = layOut({ report, columns, rows: cells, paper, around: { app: 'Quillmoor', printed: 'today' }, measure });
+    const pages = layOut({ report, columns, rows: cells, paper, around: { app: 'Quillmoor', printed: 'today' }, measure, locale: standardLocale() });
     const document = openPdf({ title: 'Any', author: 'Quillmoor', at: new Date(0) });
     const [pdf] = await Promise.all([buffer(document), breathing(drawPages(document, pages, paper))]);
     expect((await textsOf(pdf)).map(bare)).toEqual(pages.map((page) => bare(previewOf(page))));

@@ -2,8 +2,6 @@ import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { AdapterLuxon } from '@mui/x-date-pickers/AdapterLuxon';
-import { LocalizationProvider } from '@mui/x-date-pickers/LocalizationProvider';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -42,14 +40,12 @@ createRoot(root).render(
     <CacheProvider value={styles}>
       <ThemeProvider theme={theme} defaultMode="system">
         <CssBaseline />
-        <LocalizationProvider dateAdapter={AdapterLuxon} adapterLocale="en-GB">
-          <QueryClientProvider client={client}>
-            <Suspense fallback={<Waiting />}>
-              <RouterProvider router={router} />
-              <SignInAgain />
-            </Suspense>
-          </QueryClientProvider>
-        </LocalizationProvider>
+        <QueryClientProvider client={client}>
+          <Suspense fallback={<Waiting />}>
+            <RouterProvider router={router} />
+            <SignInAgain />
+          </Suspense>
+        </QueryClientProvider>
       </ThemeProvider>
     </CacheProvider>
   </StrictMode>,

@@ -2,6 +2,8 @@
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
+import { localeOf, type Locale } from '../values/locale.js';
+import type { Region } from '../values/regions.js';
 import type { Move, Route } from '../design/route.js';
 import { mayMove, routeOf } from '../routes/route.js';
 import { check } from '../expression/check.js';
@@ -26,7 +28,12 @@ export interface Person {
   readonly roles: readonly string[];
   /** The records that the person is tied to, by the id of the tie. */
   readonly ties: Readonly<Record<string, number>>;
+  /** How they write numbers and dates; absent: as the app does. */
+  readonly region?: Region | null;
 }
+
+/** How numbers and dates are written for a person in an app. */
+export const localeFor = (design: AppDesign, person: Pick<Person, 'region'>): Locale => localeOf(person.region ?? design.region, design.timeZone);
 
 /** Someone as the builder of an app: who makes one, and what loads the demo. */
 export const asBuilder = ({ id, name, mail }: Pick<Person, 'id' | 'name' | 'mail'>): Person => ({ id, name, mail, role: 'builder', roles: [], ties: {} });

@@ -63,8 +63,8 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     roles: design.roles.filter((role) => person.roles.includes(role.id)).map(roleFor),
     ties: design.ties.filter((tie) => isReached(tie.table)),
   };
-  const { format, name, timeZone } = design;
-  return readable({ format, name, timeZone, ...parts } as AppDesign);
+  const { format, name, timeZone, region } = design;
+  return readable({ format, name, timeZone, region, ...parts } as AppDesign);
 }
 
 const opens = (pages: readonly Page[], page: Page): boolean => pages.some((one) => JSON.stringify(one) === JSON.stringify(page));

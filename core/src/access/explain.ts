@@ -1,6 +1,7 @@
 /** Why someone may or may not: every grant of their roles, in words. */
 import type { AppDesign } from '../design/design.js';
 import { inWords } from '../expression/in-words.js';
+import type { Locale } from '../values/locale.js';
 import { grantsOf, type GrantOfRole, type Person, type RecordAction } from './access.js';
 
 export interface GrantInQuestion extends GrantOfRole {
@@ -14,10 +15,10 @@ export interface GrantInQuestion extends GrantOfRole {
 const actions: readonly RecordAction[] = ['see', 'add', 'change', 'remove', 'export'];
 
 /** The same grants that access itself is made of, so that no answer can differ from what is done. */
-export const grantsInQuestion = (design: AppDesign, person: Person, table: string): readonly GrantInQuestion[] =>
+export const grantsInQuestion = (design: AppDesign, person: Person, table: string, locale: Locale): readonly GrantInQuestion[] =>
   grantsOf(design, person, table).map((one) => ({
     ...one,
-    says: one.condition === null ? '' : inWords(one.condition, design),
+    says: one.condition === null ? '' : inWords(one.condition, design, locale),
     allows: actions.filter((action) => one.grant === null || one.grant[action]),
     hidden: one.grant?.hidden ?? [],
     locked: one.grant?.locked ?? [],

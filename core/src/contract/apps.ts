@@ -68,7 +68,11 @@ export const makeApp = route({
   access: 'person',
   params: nothingAsked,
   query: nothingAsked,
-  body: z.object({ name: Label, /** Where the app is at home; else UTC. */ timeZone: AppDesignShape.unwrap().shape.timeZone }),
+  body: z.object({
+    name: Label,
+    /** Where the app is at home; else UTC. */ timeZone: AppDesignShape.unwrap().shape.timeZone,
+    region: AppDesignShape.unwrap().shape.region,
+  }),
   answer: OpenApp,
 });
 export const openApp = route({

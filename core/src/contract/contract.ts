@@ -1,5 +1,5 @@
 /** Every route of the HTTP interface, by name. A route that is not here does not exist. */
-export { askReset, changeName, changePassword, endSessions, readReset, readSessions, resetPassword, setUp, signIn, signOut, whoAmI } from './people.js';
+export { askReset, changeProfile, changePassword, endSessions, readReset, readSessions, resetPassword, setUp, signIn, signOut, whoAmI } from './people.js';
 export { changeServerPerson, readServer } from './server.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
 export {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Label } from '../shapes/shapes.js';
+import { Region } from '../values/regions.js';
 import { route } from './route.js';
 
 export const nothingAsked = z.object({});
@@ -16,6 +17,8 @@ export const SignedIn = z.object({
   /** Administers the server: its people, and its mails about accounts. */
   isAdmin: z.boolean(),
   mayMakeApps: z.boolean(),
+  /** How they write numbers and dates; null: as each app does. */
+  region: Region.nullable(),
 });
 export type SignedIn = z.infer<typeof SignedIn>;
 
@@ -57,13 +60,13 @@ export const setUp = route({
   answer: z.object({ person: SignedIn }),
 });
 
-export const changeName = route({
+export const changeProfile = route({
   method: 'POST',
-  path: '/api/me/name',
+  path: '/api/me/profile',
   access: 'person',
   params: nothingAsked,
   query: nothingAsked,
-  body: z.object({ name: Label }),
+  body: z.object({ name: Label, region: Region.nullable() }),
   answer: z.object({ person: SignedIn }),
 });
 /** All sessions of the person end; the browser that asked gets a new one. */

@@ -10,6 +10,7 @@ import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
 import { Route } from './route.js';
 import { SavedQuery } from './saved-query.js';
+import { defaultRegion, Region } from '../values/regions.js';
 
 /** Whether the IANA database of this machine has a zone of that name. */
 function isZone(zone: string): boolean {
@@ -162,10 +163,12 @@ export const teamRole: Role = {
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(3),
+    format: z.literal(4),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),
+    /** How numbers and dates are written, where a person has not chosen a way of their own. */
+    region: Region.default(defaultRegion),
     tables: z.array(Table).max(500).readonly(),
     relationships: z.array(Relationship).readonly(),
     forms: z.array(Form).readonly(),

@@ -1,17 +1,16 @@
 /** Reading a checked expression back in plain words, for people who would not read a formula. */
 import type { AppDesign } from '../design/design.js';
-import { printDate } from '../values/dates.js';
-import { printNumber } from '../values/numbers.js';
+import type { Locale } from '../values/locale.js';
 import { textOf } from '../feel/functions/conversions.js';
 import type { Node } from './node.js';
 import { isNumber, digitsOf, isList, type Feel } from '../feel/value.js';
 import { writeDay } from '../feel/calendar.js';
 
-export function inWords(node: Node, design: AppDesign): string {
-  const say = (part: Node): string => inWords(part, design);
+export function inWords(node: Node, design: AppDesign, locale: Locale): string {
+  const say = (part: Node): string => inWords(part, design, locale);
   switch (node.kind) {
     case 'constant':
-      return constantWords(node.value);
+      return constantWords(node.value, locale);
     case 'self':
       return 'the record';
     case 'me':
@@ -74,13 +73,13 @@ const walked = (of: Node, name: string, say: (node: Node) => string): string =>
   of.kind === 'self' ? name : of.kind === 'variable' ? `its ${name}` : `${name} of ${say(of)}`;
 const ofElement = (body: Node): string => ('field' in body ? body.field.name : body.kind === 'children' ? body.relationship.childrenName : 'values');
 
-function constantWords(value: Feel): string {
+function constantWords(value: Feel, locale: Locale): string {
   if (value === null) return 'empty';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   if (typeof value === 'string') return `“${value}”`;
-  if (isNumber(value)) return printNumber(digitsOf(value));
+  if (isNumber(value)) return locale.number(digitsOf(value));
   if (isList(value)) return 'a list';
-  if (value.kind === 'date') return printDate(writeDay(value));
+  if (value.kind === 'date') return locale.date(writeDay(value));
   if (value.kind === 'years and months duration')
     return lengthWords(value.months, [
       [12, 'year'],
@@ -114,9 +113,9 @@ function compareWords(node: Extract<Node, { kind: 'compare' }>, say: (node: Node
     '=': 'is',
     '!=': 'is not',
     '<': timely ? 'is before' : 'is less than',
-    '<=': timely ? 'is at the latest' : 'is at most',
+    '<=': timely ? 'is on or before' : 'is at most',
     '>': timely ? 'is after' : 'is more than',
-    '>=': timely ? 'is at the earliest' : 'is at least',
+    '>=': timely ? 'is on or after' : 'is at least',
   };
   return `${say(left)} ${words[op]} ${say(right)}`;
 }
@@ -134,7 +133,7 @@ function callWords(node: Extract<Node, { kind: 'call' }>, say: (node: Node) => s
     case 'contains':
       return `${a} contains ${b}`;
     case 'starts with':
-      return `${a} begins with ${b}`;
+      return `${a} starts with ${b}`;
     case 'ends with':
       return `${a} ends with ${b}`;
     case 'list contains':

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { format } from './format.js';
 import { inWords } from './in-words.js';
+import { standardLocale } from '../values/locale.js';
 import { design, nodeOf, scope } from './sample.js';
 
 describe('reading back in plain words', () => {
@@ -12,7 +13,7 @@ describe('reading back in plain words', () => {
     ['sum(Visits.Mites) / 2', 'the sum of the Mites of Visits divided by 2'],
     ['some v in Visits satisfies v.Date = today()', 'for at least one of Visits its Date is today'],
     ['Stands since + duration("P1Y6M")', 'Stands since plus 1 year 6 months'],
-  ])('%s', (text, words) => expect(inWords(nodeOf(text), design)).toBe(words));
+  ])('%s', (text, words) => expect(inWords(nodeOf(text), design, standardLocale())).toBe(words));
 });
 
 describe('one way of writing', () => {

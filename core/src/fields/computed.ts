@@ -1,21 +1,22 @@
 /** Printing values that no field holds: what formulas and queries work out. */
-import { printDate } from '../values/dates.js';
-import { printNumber, roundedDigits } from '../values/numbers.js';
+import type { Locale } from '../values/locale.js';
+import { roundedDigits } from '../values/numbers.js';
 import type { Value } from './value.js';
 
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
 const canonicalNumber = /^-?\d+(\.\d+)?$/u;
 /** What a formula gives, by the look of it: dates and numbers as their fields print them, all else as it is. */
-export function printComputed(value: Value, digits: number | null): string {
+export function printComputed(value: Value, digits: number | null, locale: Locale): string {
   if (value === null || typeof value === 'object') return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text = String(value);
-  if (isoDate.test(text)) return printDate(text);
-  return canonicalNumber.test(text) ? printRounded(text, digits) : text;
+  if (isoDate.test(text)) return locale.date(text);
+  return canonicalNumber.test(text) ? printRounded(text, digits, locale) : text;
 }
 
-function printRounded(text: string, digits: number | null): string {
-  return printNumber(roundedDigits(text, digits ?? tellingDigits(text)), digits ?? 0);
+function printRounded(text: string, digits: number | null, locale: Locale): string {
+  const rounded = roundedDigits(text, digits ?? tellingDigits(text));
+  return locale.number(rounded, digits ?? 0, rounded.includes('.') || (digits ?? 0) > 0);
 }
 
 /**
@@ -29,11 +30,11 @@ function tellingDigits(canonical: string): number {
 }
 
 /** Prints a value whose type is known: numbers and dates as their fields print them. */
-export function printTyped(type: string, digits: number | null, value: Value): string {
+export function printTyped(type: string, digits: number | null, value: Value, locale: Locale): string {
   if (value === null) return '';
   if (typeof value === 'object') return value.caption;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text = String(value);
-  if (type === 'date') return printDate(text);
-  return type === 'number' ? printRounded(text, digits) : text;
+  if (type === 'date') return locale.date(text);
+  return type === 'number' ? printRounded(text, digits, locale) : text;
 }

@@ -4,7 +4,8 @@ import { types } from '../feel/types.js';
 import { isList } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
 import { literal } from '../sql/sql.js';
-import { parseDate, printDate } from '../values/dates.js';
+import { parseDate } from '../values/dates.js';
+import type { Locale } from '../values/locale.js';
 import { asIs, common, Default, identical, readsAlike, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
 
@@ -13,7 +14,9 @@ const shape = z.object({ kind: z.literal('date'), ...common, default: Default })
 // A date that fits the pattern but not the calendar is what no pattern can tell: its day is compared with the month's length.
 const pattern = '^(?!0000)[0-9]{4}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$';
 const orders = { dmy: 'day first', mdy: 'month first', ymd: 'year first' } as const;
-const print = (value: unknown): string => (typeof value === 'string' ? printDate(value) : '');
+const print = (value: unknown, _: unknown, locale: Locale): string => (typeof value === 'string' ? locale.date(value) : '');
+/** A day that tells day and month apart in every order. */
+const example = '2026-09-14';
 
 export const date = {
   word: 'Date',
@@ -33,10 +36,10 @@ export const date = {
   },
   digits: () => null,
   value: {
-    parse: (typed) => {
+    parse: (typed, _, locale) => {
       if (typed.trim() === '') return good(null);
-      const day = parseDate(typed);
-      return day === null ? bad(`"${typed.trim()}" is not a date; write it like 14 Sep 2026 or 14/9/2026`) : good(day);
+      const day = locale.readDate(typed);
+      return day === null ? bad(`"${typed.trim()}" is not a date. Write it like ${locale.date(example)}`) : good(day);
     },
     print,
     typed: print,

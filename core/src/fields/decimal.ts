@@ -3,7 +3,7 @@ import { types } from '../feel/types.js';
 import { Decimal, digitsOf, isNumber } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
 import { literal, numericType } from '../sql/sql.js';
-import { parseNumber, printNumber } from '../values/numbers.js';
+import { parseNumber } from '../values/numbers.js';
 import { common, Default, identical, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
 import { largestWhole } from './whole.js';
@@ -21,11 +21,6 @@ function problemOf(value: unknown, digits: number): string | null {
       ? 'must have no digits after the point'
       : `has more than ${digits} digits after the point`
     : null;
-}
-
-function padded(canonical: string, digits: number): string {
-  const [before = '0', after = ''] = canonical.split('.');
-  return digits === 0 && after === '' ? before : `${before}.${after.padEnd(digits, '0')}`;
 }
 
 // It admits only what the cast accepts, so the CASE around it never raises an error on data.
@@ -49,14 +44,14 @@ export const decimal = {
   },
   digits: (field) => field.digits,
   value: {
-    parse: (typed, field) => {
-      const number = parseNumber(typed);
+    parse: (typed, field, locale) => {
+      const number = locale.readNumber(typed);
       if (number === null) return typed.trim() === '' ? good(null) : bad(`"${typed.trim()}" is not a number`);
       const problem = problemOf(number, field.digits);
       return problem === null ? good(number) : bad(`${typed.trim()} ${problem}`);
     },
-    print: (value, field) => (value === null ? '' : printNumber(String(value), field.digits)),
-    typed: (value, field) => (value === null ? '' : padded(String(value), field.digits)),
+    print: (value, field, locale) => (value === null ? '' : locale.number(String(value), field.digits, true)),
+    typed: (value, field, locale) => (value === null ? '' : locale.plainNumber(String(value), field.digits)),
     problem: (value, field) => problemOf(value, field.digits),
     normal: (value) => (typeof value === 'string' ? (parseNumber(value) ?? value) : value),
     same: identical,

@@ -38,7 +38,7 @@ export const formula = {
   digits: (field) => field.digits,
   value: {
     parse: (typed) => (typed.trim() === '' ? good(null) : bad(cannot)),
-    print: (value, field) => printComputed(value, field.digits),
+    print: (value, field, locale) => printComputed(value, field.digits, locale),
     typed: textOrNothing,
     problem: () => cannot,
     normal: asIs,

@@ -10,6 +10,7 @@ import type { Feel } from '../feel/value.js';
 import type { Wanted } from '../feel/wants.js';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import type { DateOrder } from '../values/dates.js';
+import type { Locale } from '../values/locale.js';
 import type { NumberStyle } from '../values/numbers.js';
 import type { Parsed, Typed, Value } from './value.js';
 
@@ -127,11 +128,11 @@ export interface FieldKind<F extends CommonPlan> {
   readonly digits: (field: F) => number | null;
   readonly value: {
     /** Reads what a person typed or pasted. Empty text is null for every kind. */
-    readonly parse: (text: string, field: F) => Parsed;
+    readonly parse: (text: string, field: F, locale: Locale) => Parsed;
     /** The value on screen and paper. */
-    readonly print: (value: Value, field: F) => string;
+    readonly print: (value: Value, field: F, locale: Locale) => string;
     /** The value as a form begins to edit it. */
-    readonly typed: (value: Value, field: F) => Typed;
+    readonly typed: (value: Value, field: F, locale: Locale) => Typed;
     /** What is wrong with a value that arrives as JSON, or null. Null values are fine here: `required` is another matter. */
     readonly problem: (value: unknown, field: F) => string | null;
     /** The one form in which equal values are stored. */

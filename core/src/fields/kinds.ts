@@ -7,7 +7,8 @@ import { formula } from './formula.js';
 import type { FieldKind as Kind } from './kind.js';
 import { reference } from './reference.js';
 import { longText, text } from './text.js';
-import type { Parsed, Value } from './value.js';
+import type { Locale } from '../values/locale.js';
+import type { Parsed, Typed, Value } from './value.js';
 import { whole } from './whole.js';
 import { yesNo } from './yes-no.js';
 
@@ -38,5 +39,6 @@ export const FieldPlan = z.discriminatedUnion('kind', shapes as never) as unknow
 /** The kind of a field, with functions that take the field itself. */
 export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
 
-export const printValue = (field: FieldPlan, value: Value): string => kindOf(field).value.print(value, field);
-export const parseValue = (field: FieldPlan, typed: string): Parsed => kindOf(field).value.parse(typed, field);
+export const printValue = (field: FieldPlan, value: Value, locale: Locale): string => kindOf(field).value.print(value, field, locale);
+export const parseValue = (field: FieldPlan, typed: string, locale: Locale): Parsed => kindOf(field).value.parse(typed, field, locale);
+export const typedValue = (field: FieldPlan, value: Value, locale: Locale): Typed => kindOf(field).value.typed(value, field, locale);

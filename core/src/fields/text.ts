@@ -3,7 +3,7 @@ import { types } from '../feel/types.js';
 import { wants } from '../feel/wants.js';
 import { writtenText } from '../feel/write.js';
 import { literal } from '../sql/sql.js';
-import { printNumber } from '../values/numbers.js';
+import { standardLocale } from '../values/locale.js';
 import { asIs, common, Default, identical, neverUnique, readsAlike, textOrNothing, type Column, type CommonPlan, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
 
@@ -15,7 +15,7 @@ function problemOf(value: unknown, most: number): string | null {
   if (typeof value !== 'string') return 'must be text';
   if (value.includes('\0')) return 'holds a character (NUL) that cannot be stored';
   if (!value.isWellFormed()) return 'holds half of a character; type it again';
-  return value.length > most ? `is longer than ${printNumber(String(most))} characters` : null;
+  return value.length > most ? `is longer than ${standardLocale().count(most)} characters` : null;
 }
 
 const column: Column<CommonPlan> = {

@@ -4,8 +4,9 @@ import { types } from '../feel/types.js';
 import { Decimal, isNumber } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
 import { literal, numericType } from '../sql/sql.js';
-import { parseNumber, printNumber } from '../values/numbers.js';
-import { asIs, common, Default, identical, textOrNothing, type FieldKind } from './kind.js';
+import { standardLocale } from '../values/locale.js';
+import { parseNumber } from '../values/numbers.js';
+import { asIs, common, Default, identical, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
 
 const shape = z.object({ kind: z.literal('whole'), ...common, default: Default });
@@ -35,23 +36,21 @@ export const whole = {
   },
   digits: () => 0,
   value: {
-    parse: (typed) => {
-      const number = parseNumber(typed);
+    parse: (typed, _, locale) => {
+      const number = locale.readNumber(typed);
       if (number === null) return typed.trim() === '' ? good(null) : bad(`"${typed.trim()}" is not a number`);
       if (/\.\d*[1-9]/u.test(number)) return bad(`${typed.trim()} is not a whole number`);
       const parsed = Number(number.split('.')[0]);
-      return Number.isSafeInteger(parsed)
-        ? good(parsed === 0 ? 0 : parsed)
-        : bad(`${typed.trim()} is too large; the largest is ${printNumber(String(largestWhole))}`);
+      return Number.isSafeInteger(parsed) ? good(parsed === 0 ? 0 : parsed) : bad(`${typed.trim()} is too large; the largest is ${locale.count(largestWhole)}`);
     },
-    print: (value) => (value === null ? '' : printNumber(String(value))),
-    typed: textOrNothing,
+    print: (value, _, locale) => (value === null ? '' : locale.number(String(value))),
+    typed: (value, _, locale) => (value === null ? '' : locale.plainNumber(String(value))),
     problem: (value) =>
       typeof value !== 'number' || !Number.isInteger(value)
         ? 'must be a whole number'
         : Number.isSafeInteger(value)
           ? null
-          : `is beyond ${printNumber(String(largestWhole))}`,
+          : `is beyond ${standardLocale().count(largestWhole)}`,
     normal: asIs,
     same: identical,
     exported: asIs,

@@ -1,5 +1,7 @@
 /** Cuts delimited text (RFC 4180, and what exports make of it) into rows, in chunks of any size. */
 
+import { standardLocale } from '../values/locale.js';
+
 export type Delimiter = ',' | ';' | '\t' | '|';
 export const delimiters = [',', ';', '\t', '|'] as const satisfies readonly Delimiter[];
 
@@ -16,7 +18,7 @@ const [longestRow, mostCells] = [4_000_000, 20_000];
 export class RowTooLong extends Error {
   constructor(readonly line: number) {
     super(
-      `Line ${line} is longer than ${longestRow / 1_000_000} million characters or has more than ${mostCells.toLocaleString('en-GB')} cells. Check the separator and the quotes`,
+      `Line ${line} is longer than ${longestRow / 1_000_000} million characters or has more than ${standardLocale().count(mostCells)} cells. Check the separator and the quotes`,
     );
   }
 }

@@ -164,7 +164,8 @@ class Planner {
         {
           text: probeText(`SELECT id, ${column}::text AS shown FROM ${table} WHERE ${column} IS NOT NULL`),
           meaning: 'loses',
-          says: (count) => `${plural(count, 'record has', 'records have')} a ${field.name}. The values are kept for 30 days, so that undo brings them back.`,
+          says: (count, _, locale) =>
+            `${plural(count, 'record has', 'records have', locale)} a ${field.name}. The values are kept for 30 days, so that undo brings them back.`,
         },
       );
     }
@@ -180,7 +181,8 @@ class Planner {
       {
         text: probeText(`SELECT id, id::text AS shown FROM ${this.at(table.slug)}`),
         meaning: 'loses',
-        says: (count) => `${plural(count, 'record', 'records')} of ${table.name} go with it. They are kept for 30 days, so that undo brings them back.`,
+        says: (count, _, locale) =>
+          `${plural(count, 'record', 'records', locale)} of ${table.name} go with it. They are kept for 30 days, so that undo brings them back.`,
       },
     );
   }
@@ -299,8 +301,8 @@ class Planner {
         : {
             text: probeText(empty),
             meaning: 'fills',
-            says: (count) =>
-              `${plural(count, 'record', 'records')} of ${table.name} without a ${field.name} ${count === 1 ? 'begins' : 'begin'} at ${label ?? 'the start'}.`,
+            says: (count, _, locale) =>
+              `${plural(count, 'record', 'records', locale)} of ${table.name} without a ${field.name} ${count === 1 ? 'begins' : 'begin'} at ${label ?? 'the start'}.`,
           },
     );
   }
@@ -315,10 +317,10 @@ class Planner {
     this.add('look', `${field.name} of ${table.name} is required`, sql, {
       text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
       meaning: value === null ? 'blocks' : 'fills',
-      says: (count) =>
+      says: (count, _, locale) =>
         value === null
-          ? `${plural(count, 'record of', 'records of')} ${table.name} would have no ${field.name}. Give the field a default, or fill them first.`
-          : `${plural(count, 'record gets', 'records get')} the default of ${field.name}.`,
+          ? `${plural(count, 'record of', 'records of', locale)} ${table.name} would have no ${field.name}. Give the field a default, or fill them first.`
+          : `${plural(count, 'record gets', 'records get', locale)} the default of ${field.name}.`,
     });
   }
 

@@ -1,5 +1,6 @@
 /** What a migration consists of: steps of SQL, what to ask the data first, and what is set aside. */
 import type { StoredField as Field } from '../design/design.js';
+import type { Locale } from '../values/locale.js';
 import type { StoredTable as Table } from './stored.js';
 
 /** free: nothing in the data can hinder or suffer. look: existing data may refuse it. loses: values are set aside. */
@@ -10,7 +11,7 @@ export interface Probe {
   readonly text: string;
   /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */
   readonly meaning: 'blocks' | 'loses' | 'fills';
-  readonly says: (count: number, samples: readonly string[]) => string;
+  readonly says: (count: number, samples: readonly string[], locale: Locale) => string;
 }
 
 export interface MigrationStep {

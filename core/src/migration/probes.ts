@@ -1,11 +1,12 @@
 /** What a migration asks the data before it runs, and how it tells what it finds. */
 import type { StoredField as Field } from '../design/design.js';
 import { ident } from '../sql/sql.js';
+import type { Locale } from '../values/locale.js';
 import { columnKind } from './columns.js';
 import { conversionOf, sufferingOf } from './convert.js';
 import type { Probe } from './migration.js';
 
-export const plural = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+export const plural = (n: number, one: string, many: string, locale: Locale): string => `${locale.count(n)} ${n === 1 ? one : many}`;
 const quotedList = (samples: readonly string[], count: number): string =>
   `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
 
@@ -19,8 +20,8 @@ export function repeatedProbe(at: string, field: Field): Probe {
   return {
     text: probeText(`SELECT min(id) AS id, ${column}::text AS shown FROM ${at} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`),
     meaning: 'blocks',
-    says: (count, samples) =>
-      `${plural(count, 'value', 'values')} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
+    says: (count, samples, locale) =>
+      `${plural(count, 'value', 'values', locale)} of ${field.name} stand in more than one record (${quotedList(samples, count)}). Change those records first.`,
   };
 }
 
@@ -34,14 +35,14 @@ export function sufferingProbes(at: string, was: Field, field: Field): readonly 
     {
       text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
       meaning: 'loses',
-      says: (count, samples) =>
-        `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+      says: (count, samples, locale) =>
+        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
     },
     {
       text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
       meaning: 'loses',
-      says: (count, samples) =>
-        `${plural(count, 'value of', 'values of')} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
+      says: (count, samples, locale) =>
+        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days, and undo brings them back.`,
     },
   ];
 }

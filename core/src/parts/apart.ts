@@ -18,6 +18,8 @@ function replacedBy(change: DesignChange, design: AppDesign): unknown {
       return design.name;
     case 'set_time_zone':
       return design.timeZone;
+    case 'set_region':
+      return design.region;
     case 'add_table':
     case 'add_field':
     case 'add_relationship':

@@ -206,6 +206,9 @@ function step(design: Draft, change: DesignChange): void {
     case 'set_time_zone':
       design.timeZone = change.timeZone;
       return;
+    case 'set_region':
+      design.region = change.region;
+      return;
     case 'change_relationship':
       need(
         design.relationships.find((one) => one.id === change.relationship),

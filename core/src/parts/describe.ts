@@ -3,6 +3,7 @@ import type { AppDesign } from '../design/design.js';
 import { partKind, type AnyPart } from './kinds.js';
 import type { PartName } from './part.js';
 import { findPart } from './remove.js';
+import { regionName } from '../values/regions.js';
 
 /** One line for the log: what a change did, in the names that held before it. */
 export function describeChange(change: DesignChange, before: AppDesign): string {
@@ -24,6 +25,8 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return `Removed the ${partKind(change.part).word} ${findPart(before, change.part, change.id)?.name ?? ''}`;
     case 'set_time_zone':
       return `Set the time zone to ${change.timeZone}`;
+    case 'set_region':
+      return `Set the region to ${regionName(change.region)}`;
     case 'add_field':
       return `Added ${change.field.name} to ${table(change.table)}`;
     case 'change_field': {

@@ -5,6 +5,7 @@ import { FieldPlan } from '../fields/kinds.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
 import { partKind, partNames, type PartOf } from './kinds.js';
 import type { PartName } from './part.js';
+import { Region } from '../values/regions.js';
 
 const RelationshipPlan = z.object({
   id: Id,
@@ -39,6 +40,7 @@ const NamedChange = z.discriminatedUnion('kind', [
     checks: z.array(Check).max(50).optional(),
   }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
+  z.object({ kind: z.literal('set_region'), region: Region }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),

@@ -3,6 +3,7 @@ import { expressionIssues, structureIssues } from './check-design.js';
 import type { DesignIssue } from './issues.js';
 import type { UncheckedDesign } from './part.js';
 import { upgraded } from './upgrade.js';
+import { defaultRegion, type Region } from '../values/regions.js';
 
 /** Raised by `parseDesign`: the issues say where and what. */
 export class DesignInvalid extends Error {
@@ -33,5 +34,5 @@ export function parseDesign(json: unknown): AppDesign {
 export const storedDesign = (json: unknown): AppDesign =>
   (json as { readonly format?: unknown }).format === AppDesignShape.unwrap().shape.format.value ? (json as AppDesign) : parseDesign(json);
 
-export const emptyDesign = (name: string, timeZone = 'UTC'): AppDesign =>
-  parseDesign({ format: 3, name, timeZone, tables: [], relationships: [], forms: [], lists: [] });
+export const emptyDesign = (name: string, timeZone = 'UTC', region: Region = defaultRegion): AppDesign =>
+  parseDesign({ format: 4, name, timeZone, region, tables: [], relationships: [], forms: [], lists: [] });

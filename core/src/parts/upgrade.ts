@@ -59,6 +59,10 @@ function fromSecond(design: Json): Json {
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
-  const second = (json as Json)['format'] === 1 ? fromFirst(json as Json) : (json as Json);
-  return second['format'] === 2 ? fromSecond(second) : second;
+  let design = json as Json;
+  if (design['format'] === 1) design = fromFirst(design);
+  if (design['format'] === 2) design = fromSecond(design);
+  // Format 3 wrote numbers and dates in one way for everybody.
+  if (design['format'] === 3) design = { ...design, format: 4, region: 'en-GB' };
+  return design;
 }

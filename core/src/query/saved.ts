@@ -6,6 +6,7 @@ import { check } from '../expression/check.js';
 import { inWords } from '../expression/in-words.js';
 import type { Node } from '../expression/node.js';
 import { wants } from '../feel/wants.js';
+import type { Locale } from '../values/locale.js';
 import { types, type Type } from '../feel/types.js';
 import { everything, type Condition, type Question } from './query.js';
 
@@ -83,10 +84,10 @@ export interface LedgerStep {
 }
 
 /** The ledger from the counts that `compileLedger` gives: after each part of the condition, and then of the result. */
-export function ledgerOf(query: SavedQuery, asked: AskedQuery, design: AppDesign, counts: readonly number[]): readonly LedgerStep[] {
+export function ledgerOf(query: SavedQuery, asked: AskedQuery, design: AppDesign, counts: readonly number[], locale: Locale): readonly LedgerStep[] {
   const at = (place: number): number => counts[place] ?? 0;
   const steps: LedgerStep[] = [{ kind: 'grain', says: '', kept: at(0) }];
-  asked.steps.forEach((node, i) => steps.push({ kind: 'condition', says: inWords(node, design), kept: at(i + 1) }));
+  asked.steps.forEach((node, i) => steps.push({ kind: 'condition', says: inWords(node, design, locale), kept: at(i + 1) }));
   const result = at(asked.steps.length + 1);
   if (isSummedUp(query)) steps.push({ kind: 'groups', says: '', kept: result });
   if (query.limit !== null && query.limit < result) steps.push({ kind: 'limit', says: '', kept: query.limit });

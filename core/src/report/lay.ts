@@ -1,6 +1,7 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
 import { printTyped } from '../fields/computed.js';
 import type { Value } from '../fields/value.js';
+import type { Locale } from '../values/locale.js';
 import type { Band, Cell, Content } from './bands.js';
 import type { BandAt, Box, Measure, Style, TextBox, TextLine } from './page.js';
 import type { Totals } from './totals.js';
@@ -12,6 +13,12 @@ export interface Speaks {
   readonly page: { readonly number: number; readonly of: number } | null;
 }
 
+/** What laying out needs to know of the paper's fonts and its reader. */
+export interface Means {
+  readonly measure: Measure;
+  readonly locale: Locale;
+}
+
 /** A band with its height; its boxes are placed from the left margin and its own upper edge. */
 export interface Block {
   readonly band: BandAt;
@@ -19,11 +26,10 @@ export interface Block {
   readonly boxes: readonly Box[];
 }
 
-const count = (n: number): string => n.toLocaleString('en-GB');
 const emptyWord = 'empty';
 
 /** What a cell says in words, and for a total its exact value. */
-function words(says: Content, speaks: Speaks, isAgain: boolean): { readonly text: string; readonly total: string | null } {
+function words(says: Content, speaks: Speaks, isAgain: boolean, locale: Locale): { readonly text: string; readonly total: string | null } {
   const plain = (text: string) => ({ text, total: null });
   switch (says.kind) {
     case 'text':
@@ -31,26 +37,26 @@ function words(says: Content, speaks: Speaks, isAgain: boolean): { readonly text
     case 'heading':
       return plain(says.column.name);
     case 'field':
-      return plain(printTyped(says.column.type, says.column.digits, speaks.cells[says.place] ?? null));
+      return plain(printTyped(says.column.type, says.column.digits, speaks.cells[says.place] ?? null, locale));
     case 'group': {
       const value = speaks.cells[says.place] ?? null;
-      const name = value === null ? `${says.column.name}: ${emptyWord}` : printTyped(says.column.type, says.column.digits, value);
+      const name = value === null ? `${says.column.name}: ${emptyWord}` : printTyped(says.column.type, says.column.digits, value, locale);
       return plain(isAgain ? `${name} (continued)` : name);
     }
     case 'count': {
       const rows = speaks.totals?.rows ?? 0;
-      const many = `${count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
+      const many = `${locale.count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
       if (says.column === null) return { text: `All · ${many}`, total: String(rows) };
       const value = speaks.cells[says.place] ?? null;
-      return { text: `${value === null ? emptyWord : printTyped(says.column.type, says.column.digits, value)} · ${many}`, total: String(rows) };
+      return { text: `${value === null ? emptyWord : printTyped(says.column.type, says.column.digits, value, locale)} · ${many}`, total: String(rows) };
     }
     case 'total': {
       const total = speaks.totals?.of(says.place) ?? null;
       const isCount = says.summary === 'count';
-      return { text: printTyped(isCount ? 'number' : says.column.type, isCount ? 0 : says.column.digits, total), total };
+      return { text: printTyped(isCount ? 'number' : says.column.type, isCount ? 0 : says.column.digits, total, locale), total };
     }
     case 'page':
-      return plain(speaks.page === null ? '' : `Page ${count(speaks.page.number)} of ${count(speaks.page.of)}`);
+      return plain(speaks.page === null ? '' : `Page ${locale.count(speaks.page.number)} of ${locale.count(speaks.page.of)}`);
     default:
       return says satisfies never;
   }
@@ -116,7 +122,7 @@ export function broken(text: string, width: number, mostLines: number, style: St
 const baselineAt = (style: Style): number => (style.leading - style.size) / 2 + style.size * 0.8;
 
 /** Lays out a band no higher than `mostHeight` points; what does not fit in is cut at the end of a line. */
-export function layBand(band: Band, at: BandAt, speaks: Speaks, measure: Measure, width: number, mostHeight = Number.POSITIVE_INFINITY): Block {
+export function layBand(band: Band, at: BandAt, speaks: Speaks, means: Means, width: number, mostHeight = Number.POSITIVE_INFINITY): Block {
   const boxes: Box[] = [];
   let y = 0;
   const rule = (height: number): void => {
@@ -128,7 +134,7 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, measure: Measure
   y += band.above;
   const foot = band.below + band.ruleBelow;
   for (const cells of band.lines) {
-    const laid = cells.map((cell) => layCell(cell, at, y, speaks, measure, mostHeight - y - foot));
+    const laid = cells.map((cell) => layCell(cell, at, y, speaks, means, mostHeight - y - foot));
     if (laid.some((box) => box === null)) {
       // There is no room for this line and those after it; what is said of it stands with the last that has a place.
       const last = boxes.at(-1);
@@ -143,11 +149,11 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, measure: Measure
   return { band: at, height: y, boxes };
 }
 
-function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, measure: Measure, room: number): TextBox | null {
+function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, { measure, locale }: Means, room: number): TextBox | null {
   const { style, says } = cell;
   const mostLines = Math.min(cell.mostLines, Math.floor((room + 1e-6) / style.leading));
   if (mostLines < 1) return null;
-  const { text, total } = words(says, speaks, at.isAgain);
+  const { text, total } = words(says, speaks, at.isAgain, locale);
   const { lines, fit } = broken(text, cell.width, mostLines, style, measure);
   const laid = lines.map((line, i): TextLine => {
     const width = measure(line, style);

@@ -8,6 +8,7 @@ import { checkPages as check, rowsOnPaper, totalsOnPaper } from './check-pages.j
 import { broken } from './lay.js';
 import { paperOf, type Measure, type Page, type Paper, type Style, type TextBox } from './page.js';
 import { layOut } from './paginate.js';
+import { standardLocale } from '../values/locale.js';
 
 /** Every character is half as wide as it is high. */
 const measure: Measure = (text, style) => [...text].length * style.size * 0.5;
@@ -29,7 +30,7 @@ const report = (more: Partial<Report> = {}): Report =>
 const around = { app: 'Quillmoor', printed: '3 May 2026' };
 const a4 = paperOf({ size: 'a4', turned: false });
 const pagesOf = (rows: readonly (readonly Value[])[], more: Partial<Report> = {}, paper: Paper = a4): readonly Page[] =>
-  layOut({ report: report(more), columns, rows, paper, around, measure });
+  layOut({ report: report(more), columns, rows, paper, around, measure, locale: standardLocale() });
 const texts = (page: Page | undefined, kind?: string): string[] =>
   (page?.boxes ?? []).flatMap((box) => (box.kind === 'text' && (kind === undefined || box.band.kind === kind) ? box.lines.map((line) => line.text) : []));
 const rowsOf = (many: number, site = 'Ottermere'): Value[][] => Array.from({ length: many }, (_, i) => [site, `H-${i}`, '1.5', null]);

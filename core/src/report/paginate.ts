@@ -2,18 +2,17 @@
 import type { Report } from '../design/report.js';
 import { written, type Value } from '../fields/value.js';
 import { bandsOf, type Around, type Band, type Bands, type ReportColumn } from './bands.js';
-import { layBand, type Block, type Speaks } from './lay.js';
-import type { BandAt, BandKind, Box, Measure, Page, Paper } from './page.js';
+import { layBand, type Block, type Means, type Speaks } from './lay.js';
+import type { BandAt, BandKind, Box, Page, Paper } from './page.js';
 import { addsOf, Totals, type Totalled } from './totals.js';
 
-export interface Sheet {
+export interface Sheet extends Means {
   readonly report: Report;
   readonly columns: readonly ReportColumn[];
   /** The cells of each row, in the order of the report: rows of a group one after another. */
   readonly rows: readonly (readonly Value[])[];
   readonly paper: Paper;
   readonly around: Around;
-  readonly measure: Measure;
 }
 
 /** A block on its way to a page. */
@@ -89,7 +88,7 @@ class Layout {
 
   private lay(band: Band, kind: BandKind, at: number, speaks: Speaks = nothingSaid, more: { isAgain?: boolean; mostHeight?: number } = {}): Block {
     const where: BandAt = { kind, at, isAgain: more.isAgain ?? false };
-    return layBand(band, where, speaks, this.sheet.measure, this.width, more.mostHeight);
+    return layBand(band, where, speaks, this.sheet, this.width, more.mostHeight);
   }
 
   /** Every block of the report in its order, each made when its turn comes. */

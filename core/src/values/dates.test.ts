@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { parseDate, printDate, type DateOrder } from './dates.js';
+import { parseDate, type DateOrder } from './dates.js';
 
 describe('parseDate', () => {
   test.each<[string, DateOrder, string | null]>([
@@ -34,12 +34,11 @@ describe('parseDate', () => {
     ['soon', 'dmy', null],
   ])('%s, %s, is %s', (typed, order, expected) => expect(parseDate(typed, order)).toBe(expected));
 
-  test('every day reads back from how it is printed and from each order of its numbers', () => {
+  test('every day reads back from each order of its numbers', () => {
     fc.assert(
       fc.property(fc.date({ min: new Date('1000-01-01'), max: new Date('9999-12-31'), noInvalidDate: true }), (date) => {
         const iso = date.toISOString().slice(0, 10);
         const [y, m, d] = iso.split('-') as [string, string, string];
-        expect(parseDate(printDate(iso))).toBe(iso);
         expect(parseDate(`${d}/${m}/${y}`, 'dmy')).toBe(iso);
         expect(parseDate(`${m}/${d}/${y}`, 'mdy')).toBe(iso);
         expect(parseDate(`${y}/${m}/${d}`, 'ymd')).toBe(iso);

@@ -7,7 +7,8 @@ export type NumberStyle = 'point' | 'comma' | 'space_point' | 'space_comma';
 
 // Grouping is only believed when every group after the first has exactly three digits: 1,234 but not 1,23.
 const shapes: Readonly<Record<NumberStyle, RegExp>> = {
-  point: /^[-+−]?(\d+|\d{1,3}(,\d{3})+)?(\.\d*)?$/u,
+  // In India all groups but the last have two digits.
+  point: /^[-+−]?(\d+|\d{1,3}(,\d{3})+|\d{1,2}(,\d\d)+,\d{3})?(\.\d*)?$/u,
   comma: /^[-+−]?(\d+|\d{1,3}(\.\d{3})+)?(,\d*)?$/u,
   space_point: /^[-+−]?(\d+|\d{1,3}([ \u00a0\u202f'’]\d{3})+)?(\.\d*)?$/u,
   space_comma: /^[-+−]?(\d+|\d{1,3}([ \u00a0\u202f'’]\d{3})+)?(,\d*)?$/u,
@@ -31,17 +32,6 @@ export function parseNumber(typed: string, style: NumberStyle = 'point'): string
   const fraction = (at < 0 ? '' : trimmed.slice(at + 1)).replace(/0+$/u, '');
   const digits = fraction === '' ? whole : `${whole}.${fraction}`;
   return negative && digits !== '0' ? `-${digits}` : digits;
-}
-
-/**
- * Groups thousands with a comma from five digits on, so that years stay years; pads the fraction to `digits` places, and
- * never cuts one.
- */
-export function printNumber(canonical: string, digits = 0): string {
-  const [whole = '0', fraction = ''] = canonical.split('.');
-  const grouped = (/\d{5}/u.test(whole) ? whole.replace(/\B(?=(\d{3})+$)/gu, ',') : whole).replace('-', '−');
-  const padded = fraction.padEnd(digits, '0');
-  return padded === '' ? grouped : `${grouped}.${padded}`;
 }
 
 /** Canonical digits rounded to so many places, ties to even. */

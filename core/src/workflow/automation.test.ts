@@ -8,6 +8,7 @@ import { designMessage } from '../parts/issues.js';
 import { designOf, field, related, table } from '../parts/sample.js';
 import type { Value } from '../fields/value.js';
 import { addressesIn, askedOf, conditionOf, effectOf, setOffBy, type RecordEvent } from './automation.js';
+import { standardLocale } from '../values/locale.js';
 
 const kinds = [
   { id: 'new', label: 'New' },
@@ -78,7 +79,7 @@ describe('what sets an automation off', () => {
 describe('what a step comes to', () => {
   const asked = (step: Step, answers: readonly Value[]) => {
     expect(askedOf(all, step, null, 7, design).columns).toHaveLength(answers.length);
-    return effectOf(all, step, 7, answers, design);
+    return effectOf(all, step, 7, answers, design, standardLocale());
   };
   const [change, add, mail] = everyStep as [Step, Step, Step];
 

@@ -15,6 +15,7 @@ import { stored } from '../record/check.js';
 import { printTyped } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
 import { isReference, written, type Value } from '../fields/value.js';
+import type { Locale } from '../values/locale.js';
 
 /** What a save has done to one record. */
 export interface RecordEvent {
@@ -124,13 +125,13 @@ const digitsOf = (node: Node): number | null => (node.kind === 'field' || node.k
 const longestSubject = 300;
 
 /** What a step comes to, given what the record answered. A change leaves out the fields that hold their values already. */
-export function effectOf(automation: Automation, step: Step, id: number, answers: readonly Value[], design: AppDesign): StepEffect {
+export function effectOf(automation: Automation, step: Step, id: number, answers: readonly Value[], design: AppDesign, locale: Locale): StepEffect {
   const nodes = nodesOf(automation, step, design);
   let at = 0;
   const next = (): Value => answers[at++] ?? null;
   if (step.kind === 'mail') {
     const to = step.to.kind === 'address' ? addressesIn(String(next() ?? '')) : step.to;
-    return { kind: 'mail', step, to, letter: letterOf(automation, step, answers.slice(at), design) };
+    return { kind: 'mail', step, to, letter: letterOf(automation, step, answers.slice(at), design, locale) };
   }
   if (answers.length < nodes.length) throw new TypeError('A step has fewer answers than questions');
   const table = tableOf(design, tableWritten(automation, step) ?? '');
@@ -151,8 +152,8 @@ export function effectOf(automation: Automation, step: Step, id: number, answers
 }
 
 /** The text of a mail, given what the record answered to it. */
-export function letterOf(automation: Automation, step: MailStep, answers: readonly Value[], design: AppDesign): Letter {
-  const printed = nodesOfLetter(automation, step, design).map((node, i) => printTyped(node.type.kind, digitsOf(node), answers[i] ?? null));
+export function letterOf(automation: Automation, step: MailStep, answers: readonly Value[], design: AppDesign, locale: Locale): Letter {
+  const printed = nodesOfLetter(automation, step, design).map((node, i) => printTyped(node.type.kind, digitsOf(node), answers[i] ?? null, locale));
   const inSubject = nodesOfText(step.subject, design, automation.table).length;
   const subject = filledIn(step.subject, printed.slice(0, inSubject)).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);
   return { subject, body: filledIn(step.body, printed.slice(inSubject)) };

@@ -1,6 +1,7 @@
 /** Apps and their designs: each change is one transaction of migration, new design and log entry. */
 import { randomBytes } from 'node:crypto';
 import {
+  localeFor,
   applyChanges,
   circumstancesOf,
   describeChange,
@@ -78,10 +79,15 @@ export class AppsService {
   }
 
   /** Makes an empty app whose builder is `person`. @throws Refusal invalid when they have made `most` already */
-  async make(name: string, person: { readonly id: number }, timeZone = 'UTC', most = Number.MAX_SAFE_INTEGER): Promise<string> {
+  async make(
+    name: string,
+    person: { readonly id: number },
+    home: Partial<Pick<AppDesign, 'timeZone' | 'region'>> = {},
+    most = Number.MAX_SAFE_INTEGER,
+  ): Promise<string> {
     const id = `${slugOf(name).slice(0, 40)}_${randomBytes(4).toString('hex')}`;
     const schema = `app_${id}`;
-    const design = emptyDesign(name, timeZone);
+    const design = emptyDesign(name, home.timeZone, home.region);
     await inTransaction(this.database, async (manager, runner) => {
       // Held, so that apps made at once are counted.
       await manager.findOneOrFail(Persons, { where: { id: person.id }, lock: { mode: 'pessimistic_write' } });
@@ -150,12 +156,12 @@ export class AppsService {
   }
 
   /** What changes would do and touch, without doing them. */
-  async preview(id: string, version: number, changes: readonly DesignChange[]): Promise<readonly StepAnswer[]> {
+  async preview(id: string, person: Person, version: number, changes: readonly DesignChange[]): Promise<readonly StepAnswer[]> {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
       const planned = await this.plan(manager, app, before, changed(before, changes));
-      return askProbes(runner, planned.migration.steps);
+      return askProbes(runner, planned.migration.steps, localeFor(before, person));
     });
   }
 
@@ -329,7 +335,7 @@ export class AppsService {
     leaveIndexes: boolean,
   ): Promise<Changed> {
     const { migration } = await this.plan(manager, app, before, after);
-    const steps = await askProbes(runner, migration.steps);
+    const steps = await askProbes(runner, migration.steps, localeFor(before, person));
     const blocked = steps.filter((step) => step.blocks);
     if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '), [], { steps });
     const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);

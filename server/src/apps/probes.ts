@@ -1,9 +1,9 @@
-import type { AppDesign, MigrationStep, StepAnswer } from '@bibliona/core';
+import type { AppDesign, Locale, MigrationStep, StepAnswer } from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 
 /** Asks the data, as it stands, what each step would find. */
-export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[]): Promise<readonly StepAnswer[]> {
+export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[], locale: Locale): Promise<readonly StepAnswer[]> {
   const answers: StepAnswer[] = [];
   for (const step of steps) {
     if (step.probe === null) {
@@ -15,7 +15,7 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
     answers.push({
       effect: step.effect,
       says: step.says,
-      found: count === 0 ? null : step.probe.says(count, row?.samples ?? []),
+      found: count === 0 ? null : step.probe.says(count, row?.samples ?? [], locale),
       blocks: count > 0 && step.probe.meaning === 'blocks',
     });
   }

@@ -16,7 +16,7 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forPerson(contract.listApps, async (_, person) => ({ apps: [...(await apps.listFor(person.id))], mayMake: mayMake(person) })),
     forPerson(contract.makeApp, async ({ body }, person) => {
       if (!mayMake(person)) throw new Refusal('forbidden', "You don't have permission to make apps. Ask an administrator of this server.");
-      const id = await apps.make(body.name, person, body.timeZone, limits.appsPerPerson);
+      const id = await apps.make(body.name, person, body, limits.appsPerPerson);
       return apps.open(id, asBuilder({ ...person, mail: person.email }));
     }),
     forMember(contract.openApp, (_, { app, person }) => apps.openAs(app, person)),
@@ -36,7 +36,9 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
       await keepColumns(database, app.id, person, params.list, body.columns);
       return {};
     }),
-    forMember(contract.previewChanges, async ({ body }, { app }) => ({ steps: [...(await apps.preview(app.id, body.version, body.changes))] })),
+    forMember(contract.previewChanges, async ({ body }, { app, person }) => ({
+      steps: [...(await apps.preview(app.id, person, body.version, body.changes))],
+    })),
     forMember(contract.changeDesign, ({ body }, { app, person }) => apps.change(app.id, person, body.version, body.changes, body.acceptLoss)),
     forMember(contract.undoDesign, ({ body }, { app, person }) => apps.undo(app.id, person, body.version, body.direction, body.acceptLoss)),
     forMember(contract.designLog, async (_, { app }) => ({ entries: [...(await apps.log(app.id))] })),

@@ -11,6 +11,8 @@ export interface PersonRow {
   mayMakeApps: boolean;
   /** When a mailed link proved that the address is theirs. */
   provedAt: Date | null;
+  /** How they write numbers and dates; null: as each app does. */
+  region: string | null;
 }
 export interface SessionRow {
   /** SHA-256 of the token in the cookie: who reads the table cannot sign in with it. */
@@ -100,6 +102,7 @@ export const Persons = new EntitySchema<PersonRow>({
     isAdmin: { type: 'boolean', name: 'is_admin', default: false },
     mayMakeApps: { type: 'boolean', name: 'may_make_apps', default: false },
     provedAt: { type: 'timestamptz', name: 'proved_at', nullable: true },
+    region: { type: 'text', nullable: true },
   },
 });
 export const Sessions = new EntitySchema<SessionRow>({

@@ -2,6 +2,7 @@
  * Reads the body of a request as JSON. It is weighed before it is parsed: a body that is too large, too deep or of too many
  * parts would hold up everybody else while it is read and checked.
  */
+import { standardLocale } from '@bibliona/core';
 import { bodyParser } from '@koa/bodyparser';
 import type { Context } from 'koa';
 import { Refusal } from './refusal.js';
@@ -62,7 +63,7 @@ function weigh(text: string, most: number): void {
       if (depth > deepest) throw new Refusal('too_large', `The body of the request is nested more than ${deepest} levels deep.`);
     } else if (sign === closeList || sign === closeObject) depth -= 1;
     if (parts > most)
-      throw new Refusal('too_large', `The body of the request has more than ${most.toLocaleString('en-GB')} parts. Send it in several requests.`);
+      throw new Refusal('too_large', `The body of the request has more than ${standardLocale().count(most)} parts. Send it in several requests.`);
   }
 }
 

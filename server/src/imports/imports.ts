@@ -7,7 +7,17 @@ import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Worker } from 'node:worker_threads';
-import { compileChangedSince, compileTakeBack, permit, tableOf, type FileSurvey, type ImportAnswer, type ImportPlan, type Person } from '@bibliona/core';
+import {
+  localeFor,
+  compileChangedSince,
+  compileTakeBack,
+  permit,
+  tableOf,
+  type FileSurvey,
+  type ImportAnswer,
+  type ImportPlan,
+  type Person,
+} from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { pgErrorOf } from '../db/errors.js';
@@ -212,7 +222,7 @@ export class ImportsService {
       if (stayed > 0 && !others)
         throw new Refusal(
           'needs_consent',
-          `${stayed === 1 ? '1 of these records was' : `${stayed.toLocaleString('en-GB')} of these records were`} changed since the import.`,
+          `${stayed === 1 ? '1 of these records was' : `${localeFor(app.design, person).count(stayed)} of these records were`} changed since the import.`,
         );
       try {
         await run(runner, compileTakeBack(granted, began, id, app.schema, others));

@@ -1,7 +1,7 @@
 /** Reads a file as rows, once through, in constant memory. */
 import { createReadStream } from 'node:fs';
 import { open, stat } from 'node:fs/promises';
-import { RowSplitter, sniffDelimiter, sniffEncoding, type Delimiter, type Encoding } from '@bibliona/core';
+import { standardLocale, RowSplitter, sniffDelimiter, sniffEncoding, type Delimiter, type Encoding } from '@bibliona/core';
 
 /** Raised when the file is not what an import can read; the message is for whoever chose the file. */
 export class FileUnreadable extends Error {}
@@ -96,7 +96,7 @@ export async function withEncoding<T>(path: string, start: FileStart, isChosen: 
     if (!(error instanceof NotUtf8)) throw error;
     const { letters, wrong, line } = await utf8Signs(path);
     if (isChosen || letters > wrong)
-      throw new FileUnreadable(`Line ${line.toLocaleString('en-GB')} holds a byte that is not UTF-8. Correct it in the file, or choose another encoding.`);
+      throw new FileUnreadable(`Line ${standardLocale().count(line)} holds a byte that is not UTF-8. Correct it in the file, or choose another encoding.`);
     return read({ ...start, encoding: 'windows-1252' });
   }
 }

@@ -1,6 +1,7 @@
 /** Runs a planned import: design change, rows and log entry in one transaction, or nothing. */
 import { once } from 'node:events';
 import {
+  localeFor,
   written,
   applyChanges,
   changesOf,
@@ -150,12 +151,13 @@ export async function runImport(
     await runDefinition(runner, indexes);
     const failed = await new SaveChecks({ design, schema: app.schema }, job.person).ofAdded(runner, table.id);
     if (failed.count > 0) {
+      const locale = localeFor(design, job.person);
       const places = await run<{ place: number }>(runner, compilePlaces(granted, failed.ids, app.schema));
-      const at = places.map((row) => (lines[row.place - 1] ?? 0).toLocaleString('en-GB'));
+      const at = places.map((row) => locale.count(lines[row.place - 1] ?? 0));
       const where = at.length === 0 ? '' : ` ${at.length === 1 ? 'Line' : 'Lines'} ${at.join(', ')}${failed.ids.length < failed.count ? ' and others' : ''}.`;
       throw new Refusal(
         'invalid',
-        `${failed.count === 1 ? '1 row does' : `${failed.count.toLocaleString('en-GB')} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
+        `${failed.count === 1 ? '1 row does' : `${locale.count(failed.count)} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
       );
     }
     const opened = { id: app.id, schema: app.schema, version: app.version, design };

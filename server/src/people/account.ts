@@ -28,8 +28,8 @@ export class Account {
     private readonly address: () => string,
   ) {}
 
-  async rename(id: number, name: string): Promise<SignedIn> {
-    await this.database.getRepository(Persons).update({ id }, { name });
+  async change(id: number, profile: Pick<SignedIn, 'name' | 'region'>): Promise<SignedIn> {
+    await this.database.getRepository(Persons).update({ id }, profile);
     await this.changed();
     return knownAs(await this.database.getRepository(Persons).findOneByOrFail({ id }));
   }

@@ -8,6 +8,7 @@ import {
   restrict,
   restrictForRules,
   type AccessAnswer,
+  type Locale,
   type Person,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
@@ -16,7 +17,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
 /** @throws Refusal not_found when there is no such table or record */
-export async function explain(database: DataSource, app: OpenedApp, person: Person, tableId: string, id: number): Promise<AccessAnswer> {
+export async function explain(database: DataSource, app: OpenedApp, person: Person, tableId: string, id: number, locale: Locale): Promise<AccessAnswer> {
   const { design, schema } = app;
   const table = design.tables.find((one) => one.id === tableId);
   if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
@@ -24,7 +25,7 @@ export async function explain(database: DataSource, app: OpenedApp, person: Pers
   const everyone = restrict(query, design, asBuilder(person), Date.now());
   const [record] = await run<{ caption: string }>(database, compileLookup([everyone, design, schema], ''));
   if (record === undefined) throw new Refusal('not_found', 'This record is not there any more.');
-  const asked = grantsInQuestion(design, person, tableId);
+  const asked = grantsInQuestion(design, person, tableId, locale);
   const conditions = asked.flatMap((one) => (one.condition === null || one.lacksTie ? [] : [one.condition]));
   const rules = restrictForRules(query, design, person, Date.now());
   const [row] = await run<{ met: readonly number[] }>(database, compileMeeting([rules, design, schema], conditions));

@@ -1,4 +1,4 @@
-import { contract } from '@bibliona/core';
+import { localeFor, contract } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type Served } from '../http/serve.js';
 import type { Mails } from '../mail/mails.js';
@@ -29,8 +29,8 @@ export function memberRoutes(database: DataSource, members: Members, invitations
       await invitations.withdraw(app, body.email);
       return {};
     }),
-    forMember(contract.explainAccess, async ({ params, query }, { app }) =>
-      explain(database, app, await members.person(app, query.person), params.table, params.id),
+    forMember(contract.explainAccess, async ({ params, query }, { app, person }) =>
+      explain(database, app, await members.person(app, query.person), params.table, params.id, localeFor(app.design, person)),
     ),
   ];
 }

@@ -1,6 +1,6 @@
 /** People: who they are, and what they are to the server and to apps. */
 import { createHash, timingSafeEqual, randomBytes } from 'node:crypto';
-import { teamRole, type SignedIn, type Standing } from '@bibliona/core';
+import { regions, teamRole, type Region, type SignedIn, type Standing } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Persons, Settings, type PersonRow } from '../db/entities.js';
@@ -16,7 +16,11 @@ export const knownAs = (person: PersonRow): SignedIn => ({
   email: person.email,
   isAdmin: person.isAdmin,
   mayMakeApps: person.mayMakeApps || person.isAdmin,
+  region: asRegion(person.region),
 });
+
+/** A region as it is stored; null when none was chosen, or one that is no longer offered. */
+export const asRegion = (stored: string | null): Region | null => regions.find((one) => one === stored) ?? null;
 
 /** Adds an account whose address is proved, unless there is one for the address. Its row, or null. */
 export async function addPerson(

@@ -55,7 +55,7 @@ export function peopleRoutes(parts: PeopleParts): readonly Served[] {
       await enter(context, person.id);
       return { person };
     }),
-    forPerson(contract.changeName, async ({ body }, { id }) => ({ person: await account.rename(id, body.name) })),
+    forPerson(contract.changeProfile, async ({ body }, { id }) => ({ person: await account.change(id, body) })),
     forPerson(contract.changePassword, async ({ body, context }, { id }) => {
       await account.changePassword(id, body.current, body.password);
       await enter(context, id);

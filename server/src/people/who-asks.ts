@@ -4,7 +4,7 @@ import type { DataSource } from 'typeorm';
 import type { Designs } from '../apps/designs.js';
 import { runOwn } from '../db/own.js';
 import type { Caller } from '../http/serve.js';
-import { tokenHash } from './people.js';
+import { asRegion, tokenHash } from './people.js';
 
 interface Row {
   readonly id: number;
@@ -12,6 +12,7 @@ interface Row {
   readonly email: string;
   readonly isAdmin: boolean;
   readonly mayMakeApps: boolean;
+  readonly region: string | null;
   /** The session was last seen a while ago. */
   readonly isStale: boolean;
   readonly app: string | null;
@@ -24,7 +25,7 @@ interface Row {
 
 // Everything that admits a request, in one statement: it runs for each of them.
 const whoAsks = `
-  SELECT p.id, p.name, p.email, p.is_admin AS "isAdmin", p.may_make_apps OR p.is_admin AS "mayMakeApps", s.seen_at < now() - interval '1 minute' AS "isStale", a.id AS app, a.schema, a.version, m.role, m.roles, m.ties
+  SELECT p.id, p.name, p.email, p.is_admin AS "isAdmin", p.may_make_apps OR p.is_admin AS "mayMakeApps", p.region, s.seen_at < now() - interval '1 minute' AS "isStale", a.id AS app, a.schema, a.version, m.role, m.roles, m.ties
   FROM bibliona.session AS s
   JOIN bibliona.person AS p ON p.id = s.person_id
   LEFT JOIN bibliona.app_person AS m ON m.person_id = p.id AND m.app_id = $2
@@ -72,14 +73,15 @@ export class WhoAsks {
     const [row] = await runOwn<Row>(this.database, 'who asks', whoAsks, [tokenHash(token), app, this.idle / 1000]);
     if (row === undefined) return { kind: 'nobody' };
     if (row.isStale) await runOwn(this.database, 'session seen', seen, [tokenHash(token)]);
-    const signedIn = { id: row.id, name: row.name, email: row.email, isAdmin: row.isAdmin, mayMakeApps: row.mayMakeApps };
+    const region = asRegion(row.region);
+    const signedIn = { id: row.id, name: row.name, email: row.email, isAdmin: row.isAdmin, mayMakeApps: row.mayMakeApps, region };
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
     const role = standings.find((one) => one === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);
     return {
       kind: 'member',
       signedIn,
-      person: { id: row.id, name: row.name, mail: row.email, role, roles: row.roles ?? [], ties: row.ties ?? {} },
+      person: { id: row.id, name: row.name, mail: row.email, role, roles: row.roles ?? [], ties: row.ties ?? {}, region },
       app: { id: row.app, schema: row.schema, version: row.version, design },
     };
   }

@@ -1,5 +1,6 @@
 /** Answers of saved queries: rows and ledger, as far as the person may see the records behind them. */
 import {
+  localeFor,
   compileLedger,
   compileResult,
   ledgerOf,
@@ -57,7 +58,7 @@ export async function answerQuery(database: DataSource, app: OpenedApp, person: 
   return {
     columns: [...columnsOf(query, asked)],
     rows: [...rows],
-    ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [])],
+    ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [], localeFor(app.design, person))],
     seen: seenOf(asked, app, person),
   };
 }

@@ -1,5 +1,6 @@
 /** The statements of one save, write by write, each with its own line in the history. */
 import {
+  localeFor,
   asBuilder,
   checkRecord,
   compileAdd,
@@ -216,7 +217,7 @@ export class Batch {
   /** How many there are is only told of those that the person may see. */
   private async hasChildren(runner: Runner, child: Table, childrenName: string, ids: readonly number[]): Promise<Refusal> {
     const seen = (await this.grants.seen(runner, child.id, ids)).size;
-    const some = seen === 0 ? `Some ${childrenName} that you can't see` : `${seen.toLocaleString('en-GB')} ${childrenName}`;
+    const some = seen === 0 ? `Some ${childrenName} that you can't see` : `${localeFor(this.app.design, this.person).count(seen)} ${childrenName}`;
     const more = seen > 0 && seen < ids.length ? ', and some that you can’t see,' : '';
     const mend = seen === ids.length ? 'Delete them first, or move them to another record.' : 'Ask someone who can see them to move or delete them first.';
     return new Refusal('invalid', `${some}${more} belong to this record. ${mend}`, [{ write: this.place, message: `${childrenName} belong to it` }]);

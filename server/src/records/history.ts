@@ -4,6 +4,7 @@ import {
   fieldOf,
   formFor,
   isStored,
+  localeFor,
   parentOf,
   permit,
   printValue,
@@ -14,6 +15,7 @@ import {
   type ChildEntry,
   type Field,
   type HistoryEntry,
+  type Locale,
   type Person,
   type Removed,
   type Table,
@@ -73,7 +75,12 @@ export class HistoryReader {
       all.push(
         ...entries.map((entry, at): ChildEntry => {
           const { record = 0, before = null } = lines[at] ?? {};
-          return { ...entry, relationship, record, caption: captions.get(record) ?? wasCalled(child, field, record, (one) => shown(one, before)) };
+          return {
+            ...entry,
+            relationship,
+            record,
+            caption: captions.get(record) ?? wasCalled(child, field, record, (one) => shown(one, before), localeFor(design, this.person)),
+          };
         }),
       );
     }
@@ -176,8 +183,8 @@ export class HistoryReader {
 }
 
 /** A record that is gone is called by the first two of its values that were filled. */
-function wasCalled(table: Table, parent: string, id: number, value: (field: Field) => Value): string {
-  const texts = table.fields.filter((field) => field.id !== parent && isStored(field)).map((field) => printValue(field, value(field)));
+function wasCalled(table: Table, parent: string, id: number, value: (field: Field) => Value, locale: Locale): string {
+  const texts = table.fields.filter((field) => field.id !== parent && isStored(field)).map((field) => printValue(field, value(field), locale));
   const filled = texts.filter((text) => text !== '').slice(0, 2);
   return filled.length === 0 ? `No. ${id}` : filled.join(' · ');
 }

@@ -1,6 +1,7 @@
 /** Reports: rows laid out on pages, the same for the preview and for paper. */
 import {
   checkPages,
+  localeFor,
   paginate,
   paperOf,
   rowsOnPaper,
@@ -32,18 +33,19 @@ const totalled = (report: Report) => report.fields.flatMap(({ column, total }) =
 /** @throws Refusal invalid, too_large */
 export async function layOutReport(database: DataSource, app: OpenedApp, person: Person, report: Report): Promise<LaidOut> {
   if (report.fields.length === 0) throw new Refusal('invalid', 'Add a first field: what should stand in each row?');
+  const locale = localeFor(app.design, person);
   const arranged = [...report.groups, ...report.order].map(({ column, direction }) => ({ column, direction }));
   const rows = await readRows(database, app, person, { source: report.source, arranged, totals: totalled(report), limit: mostRows + 1 });
   if (rows.rows.length > mostRows)
     throw new Refusal(
       'too_large',
-      `This report would have ${rows.counted.count.toLocaleString('en-GB')} rows; up to ${mostRows.toLocaleString('en-GB')} are laid out. Narrow its condition, or sum up in a query first.`,
+      `This report would have ${locale.count(rows.counted.count)} rows; up to ${locale.count(mostRows)} are laid out. Narrow its condition, or sum up in a query first.`,
     );
   const paper = paperOf(report.paper);
-  const printed = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeStyle: 'short', timeZone: app.design.timeZone }).format(new Date());
+  const printed = locale.moment(Date.now());
   const around = { app: app.design.name, printed };
   const cells = rows.rows.map((row) => row.cells);
-  const pages = await breathing(paginate({ report, columns: rows.columns, rows: cells, paper, around, measure }));
+  const pages = await breathing(paginate({ report, columns: rows.columns, rows: cells, paper, around, measure, locale }));
   return { pages, paper, rows };
 }
 

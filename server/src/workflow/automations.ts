@@ -9,6 +9,7 @@ import {
   compileResult,
   conditionOf,
   effectOf,
+  localeFor,
   fieldOf,
   permit,
   restrictForRules,
@@ -146,12 +147,15 @@ export class Automations {
     if (first === null || (condition !== null && first[0] !== true)) return null;
     this.runs += 1;
     if (this.runs > this.most)
-      throw this.failed(run, `automations would run more than ${this.most.toLocaleString('en-GB')} times in this save. Do they trigger each other?`);
+      throw this.failed(
+        run,
+        `automations would run more than ${localeFor(design, this.person).count(this.most)} times in this save. Do they trigger each other?`,
+      );
     for (const [i, step] of automation.steps.entries()) {
       const answers = i === 0 ? first.slice(condition === null ? 0 : 1) : await this.ask(runner, automation, step, null, id);
       if (answers === null) break;
       try {
-        run.steps.push(await this.step(runner, run, effectOf(automation, step, id, answers, design)));
+        run.steps.push(await this.step(runner, run, effectOf(automation, step, id, answers, design, localeFor(design, {}))));
       } catch (error) {
         throw this.asFailed(run, error);
       }

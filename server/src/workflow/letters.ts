@@ -4,6 +4,7 @@ import {
   compileResult,
   isAddress,
   letterOf,
+  localeFor,
   restrictForMail,
   type Automation,
   type Letter,
@@ -30,7 +31,7 @@ interface Writing extends MailEffect {
 }
 
 const readersOf = `
-  SELECT p.id, p.name, p.email AS mail, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
+  SELECT p.id, p.name, p.email AS mail, p.region, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
   WHERE m.app_id = $1 AND ($2 = ANY(m.roles) OR p.email = ANY($3::text[])) ORDER BY p.email`;
 
 /** Puts the mails among those to be sent, within the transaction of `runner`; readers of the same words share them in what is told. */
@@ -63,5 +64,5 @@ export async function writeLetters(runner: Runner, writing: Writing): Promise<St
 async function letterFor(runner: Runner, { app, writer, automation, step, record }: Writing, reader: Person): Promise<Letter | null> {
   const asked = restrictForMail(askedByLetter(automation, step, record, app.design), app.design, reader, writer, Date.now());
   const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, app.design, app.schema], 1));
-  return row === undefined ? null : letterOf(automation, step, row.cells, app.design);
+  return row === undefined ? null : letterOf(automation, step, row.cells, app.design, localeFor(app.design, reader));
 }

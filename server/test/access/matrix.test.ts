@@ -1,4 +1,5 @@
 import {
+  standardLocale,
   applyChanges,
   asBuilder,
   askedByLetter,
@@ -296,7 +297,7 @@ class Reading {
       if (rows[0] === undefined) continue;
       const said = textOf(this.value(expression, table, i + 1));
       expect(rows[0].cells, `“${expression}” in a mail about ${table} ${i + 1}`).toEqual([said, said]);
-      expect(letterOf(automation, step, rows[0].cells, this.design).body).toMatch(/^Of .*\.$/su);
+      expect(letterOf(automation, step, rows[0].cells, this.design, standardLocale()).body).toMatch(/^Of .*\.$/su);
     }
   }
 

@@ -7,6 +7,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { call, messageOf } from '../state/api.js';
 import { keys } from '../state/keys.js';
+import { browserRegion } from '../state/locale.js';
 import { Empty } from '../ui/Empty.js';
 import { FormDialog } from '../ui/FormDialog.js';
 import { HomeFrame } from './HomeFrame.js';
@@ -69,7 +70,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     if (name.trim() === '') return setProblem('Enter a name for the app');
     setSending(true);
     try {
-      const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone } });
+      const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, region: browserRegion() } });
       client.setQueryData(keys.app(open.id), open);
       void client.invalidateQueries({ queryKey: keys.apps });
       await navigate(`/workshop/${open.id}/tables`);

@@ -8,6 +8,7 @@ import '../look/desk.css';
 import { PersonMenu } from '../people/PersonMenu.js';
 import { printCount, useApp, useCounts } from '../state/app.js';
 import { useLive } from '../state/live.js';
+import { useLocaleIn } from '../state/locale.js';
 import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
@@ -20,6 +21,7 @@ import { menuEntries } from '../state/pages.js';
 /** The side where people work: the green bar, the menu of lists, the work. */
 export default function DeskFrame() {
   const app = useApp();
+  useLocaleIn(app.design);
   useRegions();
   useLive({ followsDesign: true });
   const { person } = useSession();

@@ -2,22 +2,25 @@ import IconButton from '@mui/material/IconButton';
 import InputAdornment from '@mui/material/InputAdornment';
 import Popover from '@mui/material/Popover';
 import TextField from '@mui/material/TextField';
-import { DateCalendar } from '@mui/x-date-pickers/DateCalendar';
 import { CalendarBlankIcon } from '@phosphor-icons/react';
-import { parseValue, printDate } from '@bibliona/core';
-import { DateTime } from 'luxon';
-import { useState } from 'react';
+import { parseValue } from '@bibliona/core';
+import { lazy, Suspense, useState } from 'react';
+import { Waiting } from '../ui/Waiting.js';
 import { named, noSettings, shared, textCell, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
 import { TypedStart } from './start.js';
 import { useTyped } from './typed.js';
+import { locale } from '../state/locale.js';
 
-/** A date is typed in any usual way or picked from the calendar; left, it stands as dates are printed. */
+// It comes when it is opened: most dates are typed.
+const DayCalendar = lazy(() => import('./DayCalendar.js'));
+
+/** A date is typed in any usual way or picked from the calendar; when left, it shows how it was read. */
 function Day(props: FieldInputProps) {
   const { field, value, onChange, onBlur } = props;
   const [typed, type, tell] = useTyped(textOf(value), onChange);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const parsed = parseValue(field, typed);
-  const picked = parsed.ok && typeof parsed.value === 'string' ? DateTime.fromISO(parsed.value) : null;
+  const parsed = parseValue(field, typed, locale());
+  const picked = parsed.ok && typeof parsed.value === 'string' ? parsed.value : null;
   return (
     <>
       <TextField
@@ -27,7 +30,7 @@ function Day(props: FieldInputProps) {
         autoComplete="off"
         onBlur={() => {
           tell();
-          if (parsed.ok && typeof parsed.value === 'string') onChange(printDate(parsed.value));
+          if (picked !== null) onChange(locale().date(picked));
           onBlur();
         }}
         slotProps={{
@@ -51,14 +54,15 @@ function Day(props: FieldInputProps) {
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
         transitionDuration={0}
       >
-        <DateCalendar
-          value={picked}
-          autoFocus
-          onChange={(day: DateTime | null) => {
-            onChange(day === null ? '' : printDate(day.toISODate() ?? ''));
-            setAnchor(null);
-          }}
-        />
+        <Suspense fallback={<Waiting />}>
+          <DayCalendar
+            day={picked}
+            onPick={(day) => {
+              onChange(day === null ? '' : locale().date(day));
+              setAnchor(null);
+            }}
+          />
+        </Suspense>
       </Popover>
     </>
   );

@@ -7,6 +7,7 @@ import { CheckSquareIcon } from '@phosphor-icons/react';
 import { printValue } from '@bibliona/core';
 import { anExpression, named, noSettings, shared, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
 import { PickedStart } from './start.js';
+import { locale } from '../state/locale.js';
 
 /** A tick has two states and an empty field a third: a required field or one with a value is a tick, else words. */
 function YesNo(props: FieldInputProps) {
@@ -54,7 +55,7 @@ export const yesNo: FieldKindView<FieldOf<'yes_no'>> = {
   cellEditor: (field) => ({
     cellEditor: 'agSelectCellEditor',
     cellEditorParams: { values: ['', 'yes', 'no'] },
-    valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null)),
+    valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null, locale())),
   }),
   picture: 'parts',
   settings: noSettings,

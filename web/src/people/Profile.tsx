@@ -1,13 +1,14 @@
-import { contract, type Session } from '@bibliona/core';
+import { contract, type Region, type Session } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { HomeFrame } from '../apps/HomeFrame.js';
 import { call, messageOf } from '../state/api.js';
 import { keys } from '../state/keys.js';
-import { printMoment } from '../state/moments.js';
+import { locale } from '../state/locale.js';
 import { useSession } from '../state/session.js';
 import { Note } from '../ui/Note.js';
+import { RegionPicker } from '../ui/RegionPicker.js';
 import { Waiting } from '../ui/Waiting.js';
 import { DoorForm, newPassword } from './Door.js';
 
@@ -17,6 +18,10 @@ export default function Profile() {
   const client = useQueryClient();
   const [done, setDone] = useState<string | null>(null);
   if (person === null) return null;
+  const change = async (body: { readonly name: string; readonly region: Region | null }): Promise<void> => {
+    const answer = await call(contract.changeProfile, { body });
+    client.setQueryData(keys.me, { person: answer.person, needsSetUp: false });
+  };
   return (
     <HomeFrame title="Profile">
       <div className="profile">
@@ -31,9 +36,20 @@ export default function Profile() {
             verb="Save name"
             isOneOfMany
             onSend={async (body) => {
-              const answer = await call(contract.changeName, { body });
-              client.setQueryData(keys.me, { person: answer.person, needsSetUp: false });
+              await change({ name: body.name, region: person.region });
               setDone('Your name is saved.');
+            }}
+          />
+        </section>
+        <section aria-labelledby="profile-region">
+          <h2 id="profile-region">Numbers and dates</h2>
+          <p className="q">How you read and type them, in all apps. Without a choice each app's own way is used.</p>
+          <ChooseRegion
+            key={person.region}
+            region={person.region}
+            onSend={async (region) => {
+              await change({ name: person.name, region });
+              setDone('Numbers and dates are saved.');
             }}
           />
         </section>
@@ -48,6 +64,31 @@ export default function Profile() {
         </section>
       </div>
     </HomeFrame>
+  );
+}
+
+function ChooseRegion({ region, onSend }: { readonly region: Region | null; readonly onSend: (region: Region | null) => Promise<void> }) {
+  const [picked, setPicked] = useState(region);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isSending, setSending] = useState(false);
+  return (
+    <form
+      className="door-form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        setSending(true);
+        setProblem(null);
+        onSend(picked)
+          .catch((error: unknown) => setProblem(messageOf(error)))
+          .finally(() => setSending(false));
+      }}
+    >
+      <RegionPicker value={picked} onChange={setPicked} otherwise="As in each app" />
+      {problem !== null && <Note kind="bad">{problem}</Note>}
+      <Button type="submit" variant="outlined" disabled={picked === region} loading={isSending}>
+        Save numbers and dates
+      </Button>
+    </form>
   );
 }
 
@@ -98,14 +139,14 @@ function Sessions() {
             <div>
               <b>{one.browser}</b>
               <p className="q sm">
-                Signed in {printMoment(one.startedAt)}, last used {printMoment(one.seenAt)}
+                Signed in {locale().moment(one.startedAt)}, last used {locale().moment(one.seenAt)}
               </p>
             </div>
             <span className="end">
               {one.isThis ? (
                 <span className="q">this browser</span>
               ) : (
-                <Button variant="outlined" aria-label={`Sign out ${one.browser}, last used ${printMoment(one.seenAt)}`} onClick={() => void end(one.id)}>
+                <Button variant="outlined" aria-label={`Sign out ${one.browser}, last used ${locale().moment(one.seenAt)}`} onClick={() => void end(one.id)}>
                   Sign out
                 </Button>
               )}

@@ -7,7 +7,7 @@ import { HomeFrame } from '../apps/HomeFrame.js';
 import { call, messageOf } from '../state/api.js';
 import { keys } from '../state/keys.js';
 import { mailStates } from '../state/mail-states.js';
-import { printMoment } from '../state/moments.js';
+import { locale } from '../state/locale.js';
 import { Empty } from '../ui/Empty.js';
 import { Note } from '../ui/Note.js';
 import { Waiting } from '../ui/Waiting.js';
@@ -83,7 +83,7 @@ function ServerPeople({ server }: { readonly server: ServerAnswer }) {
                 <th scope="row">{one.name}</th>
                 <td>{one.email}</td>
                 <td className="n">{one.apps}</td>
-                <td className={one.lastSeen === null ? 'none' : ''}>{one.lastSeen === null ? 'never' : printMoment(one.lastSeen)}</td>
+                <td className={one.lastSeen === null ? 'none' : ''}>{one.lastSeen === null ? 'never' : locale().moment(one.lastSeen)}</td>
                 <td>
                   <Checkbox
                     checked={one.mayMakeApps || one.isAdmin || server.everyoneMakesApps}
@@ -118,7 +118,7 @@ function ServerMails({ server }: { readonly server: ServerAnswer }) {
           <div className="grow">
             <b>{mail.subject}</b>
             <p className="q sm">
-              To {mail.to}, {printMoment(mail.at)}, {mailStates[mail.state]}
+              To {mail.to}, {locale().moment(mail.at)}, {mailStates[mail.state]}
               {mail.error !== null && `: ${mail.error}`}
             </p>
             {opened === mail.id && text !== null && <p className="mail-text">{text}</p>}

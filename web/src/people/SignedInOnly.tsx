@@ -1,11 +1,13 @@
 import { Suspense } from 'react';
 import { Navigate, Outlet, useLocation } from 'react-router';
+import { useLocaleOf } from '../state/locale.js';
 import { useSession } from '../state/session.js';
 import { Waiting } from '../ui/Waiting.js';
 
 /** Everything below needs a person; whoever has none signs in and then comes to where they wanted. */
 export function SignedInOnly() {
   const session = useSession();
+  useLocaleOf(session.person);
   const { pathname, search } = useLocation();
   if (session.person === null) return <Navigate to={session.needsSetUp ? '/set-up' : `/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
   return (

@@ -4,6 +4,7 @@ import { useMemo } from 'react';
 import { useParams } from 'react-router';
 import { call } from './api.js';
 import { keys } from './keys.js';
+import { locale } from './locale.js';
 
 /** An app as opened, with its design typed as what the server has parsed it to be. */
 export type AppInHand = Omit<OpenApp, 'design'> & { readonly design: AppDesign };
@@ -35,7 +36,7 @@ export function useCounts(app: string) {
 export const printCount = (counts: { readonly counts: Record<string, number>; readonly countedTo: number } | undefined, table: string): string => {
   const count = counts?.counts[table];
   if (count === undefined || counts === undefined) return '';
-  return `${count.toLocaleString('en-GB')}${count >= counts.countedTo ? '+' : ''}`;
+  return `${locale().count(count)}${count >= counts.countedTo ? '+' : ''}`;
 };
 
 /** What expressions may know besides the records: the time of opening, the time zone of the app, and who looks. */

@@ -4,12 +4,13 @@ import { useState } from 'react';
 import { ApiRefusal, call, messageOf } from './api.js';
 import { useApp } from './app.js';
 import { touched } from './live.js';
+import { locale } from './locale.js';
 
 /** What the guard of a move asks, in words; empty when it asks nothing. */
 export function guardWords(design: AppDesign, route: Route, move: Move): string {
   if (move.guard.trim() === '') return '';
   const checked = check(move.guard, { design, table: route.table }, wants.truth);
-  return checked.ok ? inWords(checked.node, design) : 'its condition is met';
+  return checked.ok ? inWords(checked.node, design, locale()) : 'its condition is met';
 }
 
 interface Moved {

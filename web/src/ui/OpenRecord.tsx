@@ -1,11 +1,12 @@
 import { ArrowRightIcon } from '@phosphor-icons/react';
 import { hasOwnNumber, kindOf, printValue, type Field, type RecordAnswer, type Table } from '@bibliona/core';
 import { Link } from 'react-router';
+import { locale } from '../state/locale.js';
 
 /** What a record is called where only its fields are at hand: the first one that is shown and filled, else its number. */
 function nameOf(record: RecordAnswer, fields: readonly Field[]): string {
   for (const field of fields) {
-    const text = printValue(field, record.values[field.id] ?? null);
+    const text = printValue(field, record.values[field.id] ?? null, locale());
     if (text !== '') return kindOf(field).traits.caption || field.kind === 'reference' ? text : `${field.name} ${text}`;
   }
   return `record ${record.id}`;

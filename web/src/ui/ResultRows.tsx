@@ -2,6 +2,7 @@ import { printTyped, type QueryResult, type Value } from '@bibliona/core';
 import { ArrowDownIcon, ArrowUpIcon } from '@phosphor-icons/react';
 import { Link } from 'react-router';
 import { useApp } from '../state/app.js';
+import { locale } from '../state/locale.js';
 
 /** The rows of a query's result. A row that stands for one record leads to it, and so does every record in it. */
 export function ResultRows(props: {
@@ -69,7 +70,7 @@ export function ResultRows(props: {
                       {value.caption}
                     </Link>
                   ) : (
-                    printTyped(column.type, column.digits, value)
+                    printTyped(column.type, column.digits, value, locale())
                   )}
                 </td>
               );

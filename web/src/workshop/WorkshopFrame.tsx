@@ -15,10 +15,12 @@ import { Waiting } from '../ui/Waiting.js';
 import { DesignNotices } from './DesignNotices.js';
 import { Workline } from './Workline.js';
 import { useRegions } from '../ui/regions.js';
+import { useLocaleIn } from '../state/locale.js';
 
 /** The side where an app is designed: the bar with the workline above, the station below. */
 export default function WorkshopFrame() {
   const app = useApp();
+  useLocaleIn(app.design);
   const { step } = useDesignChange();
   const openPalette = usePalette((state) => state.open);
   useRegions();

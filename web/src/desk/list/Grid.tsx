@@ -48,6 +48,7 @@ import { typedOf, valueOf } from '../record/draft.js';
 import { pageSource } from './page-source.js';
 import { viewOf } from '../../fields/kinds.js';
 import { withSelection } from './selection.js';
+import { locale } from '../../state/locale.js';
 
 ModuleRegistry.registerModules([
   InfiniteRowModelModule,
@@ -216,7 +217,7 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
         const theirs =
           current === null || current === undefined
             ? 'It has been removed.'
-            : `It now says “${printValue(field, current.values[field.id] ?? null) || 'nothing'}”.`;
+            : `It now says “${printValue(field, current.values[field.id] ?? null, locale()) || 'nothing'}”.`;
         return setRefused({ record: data.id, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
       }
       setRefused({ record: data.id, field, typed, message: messageOf(error) });
@@ -344,10 +345,10 @@ function columnOf(design: AppDesign, table: Table, field: Field, selection: Sele
     headerClass: right ? 'right' : '',
     cellClass: right ? 'right' : '',
     valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),
-    valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data))),
+    valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data), locale())),
     cellRenderer:
       // The grid formats texts itself; what a form edits as something else is printed.
-      typeof typedOf(field, null) === 'string' ? undefined : ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data)),
+      typeof typedOf(field, null) === 'string' ? undefined : ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data), locale()),
     ...cellEditor?.(field, app),
   };
 }

@@ -19,6 +19,7 @@ import { TakeBack } from '../record/TakeBack.js';
 import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { NarrowList } from './NarrowList.js';
 import { useSelection, withSelection } from './selection.js';
+import { locale } from '../../state/locale.js';
 
 const Grid = lazy(() => import('./Grid.js'));
 
@@ -147,7 +148,7 @@ function JustRemoved() {
 
 function countWords(count: { readonly count: number; readonly atLeast: boolean } | undefined, search: string): string {
   if (count === undefined) return '';
-  const number = `${count.count.toLocaleString('en-GB')}${count.atLeast ? '+' : ''}`;
+  const number = `${locale().count(count.count)}${count.atLeast ? '+' : ''}`;
   return search === '' ? `${number} ${count.count === 1 ? 'record' : 'records'}` : `${number} found`;
 }
 

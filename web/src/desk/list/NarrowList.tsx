@@ -8,6 +8,7 @@ import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { withSelection } from './selection.js';
+import { locale } from '../../state/locale.js';
 
 /** The list on a phone: a record is two lines, and more come at the end. */
 export function NarrowList({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
@@ -28,7 +29,7 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
   const others = table.fields.filter((field) => !named.includes(field) && fieldKinds[field.kind].traits.listed).slice(0, 4);
   const words = (record: RecordAnswer, fields: readonly Field[]): string =>
     fields
-      .map((field) => printValue(field, record.values[field.id] ?? null))
+      .map((field) => printValue(field, record.values[field.id] ?? null, locale()))
       .filter((text) => text !== '')
       .join(' · ');
   return (

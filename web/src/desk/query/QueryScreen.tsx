@@ -11,6 +11,7 @@ import { ResultRows } from '../../ui/ResultRows.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { NotHere } from '../NotHere.js';
+import { locale } from '../../state/locale.js';
 
 const most = 1000;
 
@@ -33,8 +34,8 @@ export default function QueryScreen() {
       <header className="list-head">
         <h1>{query.name}</h1>
         <span className="q" role="status">
-          {data !== undefined && `${total.toLocaleString('en-GB')} ${total === 1 ? 'row' : 'rows'}`}
-          {data !== undefined && total > data.rows.length && `, the first ${data.rows.length.toLocaleString('en-GB')} shown`}
+          {data !== undefined && `${locale().count(total)} ${total === 1 ? 'row' : 'rows'}`}
+          {data !== undefined && total > data.rows.length && `, the first ${locale().count(data.rows.length)} shown`}
           {data?.seen === 'part' && ' · '}
           <PartSeenNote seen={data?.seen} />
         </span>

@@ -9,6 +9,7 @@ import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';
+import { locale } from '../../state/locale.js';
 
 /** The cell that is worked on. */
 export interface Spot {
@@ -98,7 +99,7 @@ function Cell(props: {
   if (isOpen && !isCut) return <FormField field={field} name={name} table={table} of={of} isInRow />;
   const typed: Typed = getValues(name as `own.${string}`);
   const parsed = valueOf(field, typed ?? null);
-  const text = parsed.ok ? printValue(field, parsed.value) : String(typed);
+  const text = parsed.ok ? printValue(field, parsed.value, locale()) : String(typed);
   const problem = getFieldState(name as `own.${string}`, { errors } as never).error?.message;
   return (
     <>

@@ -11,6 +11,7 @@ import { ChildRow, type Spot } from './ChildRow.js';
 import { emptyValues } from './draft.js';
 import { pastedCells, typedFromText } from './paste.js';
 import type { FormValues } from './use-record-form.js';
+import { locale } from '../../state/locale.js';
 
 /** In pixels; what a row is taken for until it has been drawn. */
 const rowHeight = 37;
@@ -121,10 +122,10 @@ export function ChildRows({
       <div className="children-head">
         <h2>{relationship.childrenName}</h2>
         <span className="q">
-          {rows.length === 0 ? 'none yet' : `${rows.length.toLocaleString('en-GB')}${hasMore ? '+' : ''} ${rows.length === 1 ? 'row' : 'rows'}`}
+          {rows.length === 0 ? 'none yet' : `${locale().count(rows.length)}${hasMore ? '+' : ''} ${rows.length === 1 ? 'row' : 'rows'}`}
           {hasMore && parentId !== null && (
             <>
-              , the first {rows.length.toLocaleString('en-GB')} shown; all of them are in{' '}
+              , the first {locale().count(rows.length)} shown; all of them are in{' '}
               <Link className="lk" to={`/desk/${app.id}/${child.id}`}>
                 {child.name}
               </Link>

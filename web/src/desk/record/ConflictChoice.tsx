@@ -4,6 +4,7 @@ import Radio from '@mui/material/Radio';
 import { isReference, printValue, type Conflict, type Field, type Table, type Typed } from '@bibliona/core';
 import { useState } from 'react';
 import { typedOf, valueOf, type TypedValues } from './draft.js';
+import { locale } from '../../state/locale.js';
 
 export interface ConflictChoiceProps {
   readonly table: Table;
@@ -20,7 +21,7 @@ const idOf = (typed: Typed | undefined): string => JSON.stringify(isReference(ty
 
 function words(field: Field, typed: Typed | undefined): string {
   const parsed = valueOf(field, typed ?? null);
-  const text = parsed.ok ? printValue(field, parsed.value) : String(typed);
+  const text = parsed.ok ? printValue(field, parsed.value, locale()) : String(typed);
   return text === '' ? 'empty' : text;
 }
 

@@ -6,6 +6,7 @@ import { useApp, useRights } from '../../state/app.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';
+import { locale } from '../../state/locale.js';
 
 /** A field's input at its place in the form, with what is wrong with it. */
 export function FormField(props: {
@@ -50,7 +51,7 @@ function LockedValue({ field, name, table, isInRow }: { readonly field: Field; r
   const label = useId();
   const typed = getValues(name as `own.${string}`);
   const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
-  const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null);
+  const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null, locale());
   const right = isAlignedRight(design, tableOf(design, table), field);
   const output = (
     <output

@@ -6,6 +6,7 @@ import { useApp, useRights } from '../../state/app.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { useLive } from './live.js';
 import type { FormValues } from './use-record-form.js';
+import { locale } from '../../state/locale.js';
 
 /** A worked-out value in the form: it follows what is typed, and says how it comes about. */
 export function FormulaValue({
@@ -30,7 +31,7 @@ export function FormulaValue({
   });
   const saved = getValues((of === 'own' ? `own.${field.id}` : `children.${of}.values.${field.id}`) as `own.${string}`) as Value | undefined;
   const value = result.kind === 'value' ? result.value : (saved ?? null);
-  const text = printValue(field, value === '' ? null : value);
+  const text = printValue(field, value === '' ? null : value, locale());
   const right = isAlignedRight(design, tableOf(design, table), field);
   const output = (
     <output
@@ -60,5 +61,5 @@ export function FormulaValue({
 function InWords({ expression, table }: { readonly expression: string; readonly table: string }) {
   const { design } = useApp();
   const checked = check(expression, { design, table });
-  return checked.ok ? inWords(checked.node, design) : expression;
+  return checked.ok ? inWords(checked.node, design, locale()) : expression;
 }

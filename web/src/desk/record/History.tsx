@@ -13,13 +13,12 @@ import { initials } from '../../state/session.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { TakeBack } from './TakeBack.js';
+import { locale } from '../../state/locale.js';
 
 const dayOf = (at: string): string => {
-  const date = new Date(at);
-  const isToday = date.toDateString() === new Date().toDateString();
-  return isToday ? 'Today' : date.toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' });
+  const day = locale().day(at);
+  return day === locale().day(Date.now()) ? 'Today' : day;
 };
-const timeOf = (at: string): string => new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
 
 /** What happened to the record, the newest first, by day. */
 export function History({ table, id, isDirty }: { readonly table: Table; readonly id: number; readonly isDirty: boolean }) {
@@ -64,7 +63,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
                           <IconButton
                             aria-disabled={isDirty}
                             size="small"
-                            aria-label={`Take back what ${first.person ?? 'someone'} did at ${timeOf(first.at)}`}
+                            aria-label={`Take back what ${first.person ?? 'someone'} did at ${locale().time(first.at)}`}
                             onClick={() => isDirty || setAsking(first.save)}
                           >
                             <ArrowUUpLeftIcon size={14} />
@@ -72,7 +71,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
                         </Tooltip>
                       )}
                       <time className="q" dateTime={first.at}>
-                        {timeOf(first.at)}
+                        {locale().time(first.at)}
                       </time>
                     </div>
                     {own.map((entry) => (
@@ -176,14 +175,14 @@ function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table:
         if (field.id === route?.field)
           return (
             <p key={change.field}>
-              moved it to <b>{printValue(field, change.after)}</b>
+              moved it to <b>{printValue(field, change.after, locale())}</b>
             </p>
           );
-        const before = printValue(field, change.before);
+        const before = printValue(field, change.before, locale());
         return (
           <p key={change.field}>
             {field.name}: {before !== '' && <s>{before}</s>}
-            {change.beforeHidden && <span className="q">not visible to you, now</span>} <b>{printValue(field, change.after) || 'empty'}</b>
+            {change.beforeHidden && <span className="q">not visible to you, now</span>} <b>{printValue(field, change.after, locale()) || 'empty'}</b>
           </p>
         );
       })}

@@ -9,6 +9,7 @@ import { keys } from '../../state/keys.js';
 import { guardWords, useMoves } from '../../state/moves.js';
 import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
+import { locale } from '../../state/locale.js';
 
 /** Where a record stands on its route, when it came to each status, and the moves that are open to whoever looks. */
 export function RecordPath({ route, open, isDirty }: { readonly route: Route; readonly open: OpenRecord; readonly isDirty: boolean }) {
@@ -56,9 +57,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
                   <StatusSpine kind={status.kind} />
                   {status.name}
                 </span>
-                <span className="q sm">
-                  {at === undefined ? '' : new Date(at).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })}
-                </span>
+                <span className="q sm">{at === undefined ? '' : locale().day(at)}</span>
               </li>
             );
           })}

@@ -11,6 +11,7 @@ import { keys } from '../../state/keys.js';
 import { touched } from '../../state/live.js';
 import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
+import { locale } from '../../state/locale.js';
 
 /** Removes the record at hand, after saying what goes with it. */
 export function RemoveRecord({
@@ -49,7 +50,7 @@ export function RemoveRecord({
     const block = open.children.find((each) => each.relationship === one.id);
     const count = block?.records.length ?? 0;
     if (count === 0) return [];
-    const number = `${count.toLocaleString('en-GB')}${block?.more === true ? '+' : ''} ${one.childrenName}`;
+    const number = `${locale().count(count)}${block?.more === true ? '+' : ''} ${one.childrenName}`;
     const takesMore = childrenOf(app.design, one.child).some((each) => each.whenParentRemoved === 'remove');
     const words = {
       remove: `${number} go with it${takesMore ? ', and what belongs to them' : ''}.`,

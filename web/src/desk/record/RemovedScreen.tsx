@@ -7,11 +7,11 @@ import { Link, useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { printMoment } from '../../state/moments.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { TakeBack } from './TakeBack.js';
+import { locale } from '../../state/locale.js';
 
 /** The records of a table that were removed, each to be brought back with what went with it. */
 export default function RemovedScreen() {
@@ -74,7 +74,7 @@ function RemovedOf({ table }: { readonly table: Table }) {
               <li key={one.id}>
                 <span className="waiting-name">{nameOf(table, one)}</span>
                 <span className="q sm">
-                  {one.person ?? 'Someone who is gone'}, {printMoment(one.at)}
+                  {one.person ?? 'Someone who is gone'}, {locale().moment(one.at)}
                 </span>
                 <span className="moves">
                   <Button variant="outlined" onClick={() => setAsking(one)} aria-label={`Bring back ${nameOf(table, one)}`}>
@@ -84,7 +84,7 @@ function RemovedOf({ table }: { readonly table: Table }) {
               </li>
             ))}
           </ul>
-          {data.more && <p className="q sm">There are more; the latest {count.toLocaleString('en-GB')} are shown.</p>}
+          {data.more && <p className="q sm">There are more; the latest {locale().count(count)} are shown.</p>}
         </div>
       )}
       {asking !== null && (
@@ -105,6 +105,6 @@ function RemovedOf({ table }: { readonly table: Table }) {
 
 /** A removed record has no caption any more, which may ask records around it: its first values name it. */
 function nameOf(table: Table, { id, values }: Removed): string {
-  const filled = table.fields.map((field) => (field.id in values ? printValue(field, values[field.id] ?? null) : '')).filter((text) => text !== '');
+  const filled = table.fields.map((field) => (field.id in values ? printValue(field, values[field.id] ?? null, locale()) : '')).filter((text) => text !== '');
   return filled.length === 0 ? `No. ${id}` : filled.slice(0, 3).join(' · ');
 }

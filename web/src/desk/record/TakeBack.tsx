@@ -7,6 +7,7 @@ import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { locale } from '../../state/locale.js';
 
 type Effect = TakenBack['effects'][number];
 
@@ -50,7 +51,7 @@ export function TakeBack(props: {
             {groups(effects).map(({ key, table, kind, of }) =>
               of.length > namedAtMost ? (
                 <li key={key}>
-                  <b>{of.length.toLocaleString('en-GB')} records</b>
+                  <b>{locale().count(of.length)} records</b>
                   <span className="q">{tableName(app.design, table)}</span>
                   <span className="what">{words[kind].many}</span>
                 </li>

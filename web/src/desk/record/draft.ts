@@ -3,10 +3,10 @@ import {
   fieldIssue,
   isStored,
   isReference,
-  kindOf,
   parseValue,
   startValue,
   tableOf,
+  typedValue,
   written,
   type AppDesign,
   type Circumstances,
@@ -21,6 +21,7 @@ import {
   type Write,
   type WrittenValue,
 } from '@bibliona/core';
+import { locale } from '../../state/locale.js';
 
 export type TypedValues = Readonly<Record<string, Typed>>;
 
@@ -40,11 +41,11 @@ export interface RecordDraft {
   readonly children: Readonly<Record<string, readonly ChildDraft[]>>;
 }
 
-export const typedOf = (field: Field, value: Value): Typed => kindOf(field).value.typed(value, field);
+export const typedOf = (field: Field, value: Value): Typed => typedValue(field, value, locale());
 
 /** The value that was meant. A reference keeps its caption, for showing. */
 export function valueOf(field: Field, typed: Typed): Parsed {
-  const parsed: Parsed = typeof typed === 'string' ? parseValue(field, typed) : { ok: true, value: typed };
+  const parsed: Parsed = typeof typed === 'string' ? parseValue(field, typed, locale()) : { ok: true, value: typed };
   if (!parsed.ok) return parsed;
   const issue = fieldIssue(field, written(parsed.value));
   return issue === null ? parsed : { ok: false, problem: issue };

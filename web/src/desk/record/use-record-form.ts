@@ -11,6 +11,7 @@ import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
 import { tellTyped } from '../../fields/typed.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
+import { locale } from '../../state/locale.js';
 
 export type SaveState =
   | { readonly kind: 'editing' }
@@ -190,7 +191,7 @@ export function useRecordForm({
   return { form, state, save, giveUp, settle, leaveAside: () => setState({ kind: 'editing' }), isLeavingAllowed };
 }
 
-const clock = (): string => new Date().toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+const clock = (): string => locale().time(Date.now());
 
 /** My values and those at the time of opening, for the record or row that a conflict is about. */
 function partAt(

@@ -11,6 +11,7 @@ import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { PaperPage } from '../../ui/paper/PaperPage.js';
 import { NotHere } from '../NotHere.js';
+import { locale } from '../../state/locale.js';
 
 const atOnce = 5;
 
@@ -44,7 +45,7 @@ export default function ReportScreen() {
         <h1>{report.name}</h1>
         <span className="q" role="status">
           {first !== undefined &&
-            `${first.rows.toLocaleString('en-GB')} ${first.rows === 1 ? 'row' : 'rows'} on ${first.of.toLocaleString('en-GB')} ${first.of === 1 ? 'page' : 'pages'}`}
+            `${locale().count(first.rows)} ${first.rows === 1 ? 'row' : 'rows'} on ${locale().count(first.of)} ${first.of === 1 ? 'page' : 'pages'}`}
           {first?.seen === 'part' && ' · '}
           <PartSeenNote seen={first?.seen} />
         </span>

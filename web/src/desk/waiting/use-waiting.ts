@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
 
 /** What waits for this person. Read again every minute, because other people move records too. */
 export function useWaiting() {
@@ -18,5 +19,5 @@ export function useWaiting() {
 /** How many records wait in all, in words; empty while it is not known, or none waits. */
 export function printWaiting(routes: readonly { readonly count: number; readonly atLeast: boolean }[]): string {
   const count = routes.reduce((sum, one) => sum + one.count, 0);
-  return count === 0 ? '' : `${count.toLocaleString('en-GB')}${routes.some((one) => one.atLeast) ? '+' : ''}`;
+  return count === 0 ? '' : `${locale().count(count)}${routes.some((one) => one.atLeast) ? '+' : ''}`;
 }

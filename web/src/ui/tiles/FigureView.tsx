@@ -1,6 +1,7 @@
 import { PartSeenNote } from '../PartSeenNote.js';
 import { judge, reachesTarget, scaleOf, type Tile, type TileAnswer } from '@bibliona/core';
 import { amountWords } from './point-words.js';
+import { locale } from '../../state/locale.js';
 
 type Figure = Extract<Tile, { kind: 'figure' }>;
 type Answer = Extract<TileAnswer, { kind: 'figure' }>;
@@ -23,7 +24,7 @@ export function FigureView({ tile, answer }: { readonly tile: Figure; readonly a
 }
 
 function sentence(tile: Figure, value: string | null, rows: number, number: (amount: number) => string): string {
-  const from = `from ${rows.toLocaleString('en-GB')} ${rows === 1 ? 'row' : 'rows'}`;
+  const from = `from ${locale().count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
   const isLower = tile.judgement?.better === 'lower';
   const judged = tile.judgement === null || value === null ? '' : `${judge(value, tile.judgement)}; `;
   const reached = reachesTarget(value, tile);

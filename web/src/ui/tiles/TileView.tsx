@@ -11,6 +11,7 @@ import { BarsView } from './BarsView.js';
 import { FigureView } from './FigureView.js';
 import { LineView } from './LineView.js';
 import { amountWords, labelWords, type Point, type Series } from './point-words.js';
+import { locale } from '../../state/locale.js';
 
 /** A tile of a dashboard: its name, what it shows, and the same as rows one press away. */
 export function TileView(props: {
@@ -65,7 +66,7 @@ function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
   if (answer.points.length === 0) return <p className="q tile-none">Nothing to draw: no record meets what this tile asks.</p>;
   const more = answer.more > 0 && (
     <p className="q sm tile-more">
-      and {answer.more.toLocaleString('en-GB')} more by {answer.label.name}
+      and {locale().count(answer.more)} more by {answer.label.name}
     </p>
   );
   return (

@@ -1,4 +1,5 @@
 import { printTyped, type TileAnswer, type Value } from '@bibliona/core';
+import { locale } from '../../state/locale.js';
 
 export type Series = Extract<TileAnswer, { kind: 'series' }>;
 export type Point = Series['points'][number];
@@ -39,17 +40,16 @@ function next(day: Value | undefined, step: 'month' | 'year'): string | null {
 export function labelWords(series: Pick<Series, 'label' | 'points'>): (value: Value) => string {
   const { label } = series;
   const step = stepOf(series);
-  const style: Intl.DateTimeFormatOptions | null = step === null ? null : step === 'year' ? { year: 'numeric' } : { month: 'short', year: 'numeric' };
-  const format = style === null ? null : new Intl.DateTimeFormat('en-GB', { ...style, timeZone: 'UTC' });
   return (value) => {
     if (value === null) return 'empty';
-    if (format !== null && typeof value === 'string') return format.format(new Date(`${value}T00:00:00Z`));
-    return printTyped(label.type, label.digits, value);
+    if (step !== null && typeof value === 'string') return step === 'year' ? value.slice(0, 4) : locale().month(value);
+    return printTyped(label.type, label.digits, value, locale());
   };
 }
 
 /** A number as a tile says it. */
-export const amountWords = (type: string, digits: number | null, value: string | null): string => (value === null ? 'none' : printTyped(type, digits, value));
+export const amountWords = (type: string, digits: number | null, value: string | null): string =>
+  value === null ? 'none' : printTyped(type, digits, value, locale());
 
 /** Where a point stands on an axis of time or number; null when its label is neither. */
 export function positionOf(type: string, value: Value): number | null {

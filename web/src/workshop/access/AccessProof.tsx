@@ -8,6 +8,7 @@ import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
+import { locale } from '../../state/locale.js';
 
 const shown = 60;
 
@@ -81,7 +82,7 @@ export function AccessProof({
         </TextField>
         {seen.data !== undefined && (
           <span>
-            sees {seen.data.found.toLocaleString('en-GB')} of {seen.data.all.toLocaleString('en-GB')} records
+            sees {locale().count(seen.data.found)} of {locale().count(seen.data.all)} records
           </span>
         )}
         <span className="end">

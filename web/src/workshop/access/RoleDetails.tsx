@@ -15,6 +15,7 @@ import { pickerIcons } from '../../ui/picker-icons.js';
 import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
+import { locale } from '../../state/locale.js';
 
 /** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
 export function RoleDetails({ role, people }: { readonly role: Role; readonly people: readonly AppPerson[] }) {
@@ -103,7 +104,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   );
 }
 
-const counted = (n: number, one: string, many: string): string => `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+const counted = (n: number, one: string, many: string): string => `${locale().count(n)} ${n === 1 ? one : many}`;
 
 /** What loses something when a role goes. */
 function touchedBy(role: Role, design: AppDesign, people: readonly AppPerson[]): readonly string[] {

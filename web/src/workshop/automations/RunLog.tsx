@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { printMoment } from '../../state/moments.js';
+import { locale } from '../../state/locale.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
@@ -51,7 +51,7 @@ function OneRun({ run }: { readonly run: Run }) {
   return (
     <details open={run.error !== null}>
       <summary>
-        <time dateTime={run.at}>{printMoment(run.at)}</time>
+        <time dateTime={run.at}>{locale().moment(run.at)}</time>
         {run.record.caption === null ? <span className="q el">No. {run.record.id}, which is not there</span> : <b className="el">{run.record.caption}</b>}
         <span className="q el">set off by {run.by ?? 'someone who is gone'}</span>
         <span className={run.error === null ? 'q' : 'madder'}>

@@ -1,6 +1,7 @@
 import { printValue, type StepDone, type Value } from '@bibliona/core';
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
+import { locale } from '../../state/locale.js';
 
 /** What the steps of one run did, or would do: fields before and after, records added, mails written. */
 export function StepsDone({ steps, isDry = false }: { readonly steps: readonly StepDone[]; readonly isDry?: boolean }) {
@@ -68,7 +69,7 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
       {step.fields.map((one) => {
         const field = table?.fields.find((each) => each.id === one.field);
         const print = (value: Value): string =>
-          typeof value === 'object' && value?.caption === '' ? 'this record' : field === undefined ? plain(value) : printValue(field, value);
+          typeof value === 'object' && value?.caption === '' ? 'this record' : field === undefined ? plain(value) : printValue(field, value, locale());
         return (
           <p key={one.field} className="field-done">
             <span>{one.name}</span>

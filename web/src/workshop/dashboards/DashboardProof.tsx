@@ -8,6 +8,7 @@ import { RegisterMark } from '../../ui/Mark.js';
 import { amountWords } from '../../ui/tiles/point-words.js';
 import { PointRows } from '../../ui/tiles/TileView.js';
 import { conditionWords } from '../queries/query-draft.js';
+import { locale } from '../../state/locale.js';
 
 /** What a tile gives while it is being made. */
 export interface TriedTile {
@@ -109,9 +110,9 @@ function gives(tried: TriedTile | undefined): string {
   if (tried === undefined || (tried.answer === undefined && tried.problem === null)) return '…';
   if (tried.problem !== null || tried.answer === undefined) return 'cannot be read';
   const { answer } = tried;
-  if (answer.kind === 'figure') return `${amountWords(answer.type, answer.digits, answer.value)} from ${answer.rows.toLocaleString('en-GB')}`;
+  if (answer.kind === 'figure') return `${amountWords(answer.type, answer.digits, answer.value)} from ${locale().count(answer.rows)}`;
   const all = answer.points.length + answer.more;
-  return `${all.toLocaleString('en-GB')} ${all === 1 ? 'point' : 'points'}`;
+  return `${locale().count(all)} ${all === 1 ? 'point' : 'points'}`;
 }
 
 function MadeFrom({ tile }: { readonly tile: Tile }) {

@@ -14,7 +14,7 @@ import {
   parentOf,
   parseValue,
   pathOfMine,
-  printDate,
+  typedValue,
   typeOfPath,
   type Comparison,
   type FieldPlan,
@@ -26,6 +26,7 @@ import {
 import { useMemo, useState } from 'react';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { RecordPicker } from '../RecordPicker.js';
+import { locale } from '../../state/locale.js';
 
 interface PathOption {
   readonly path: string;
@@ -329,13 +330,12 @@ function ValueInput({
   readonly name: string;
   readonly onChange: (value: string) => void;
 }) {
-  const print = (of: string): string => (kind === 'date' && of !== '' ? printDate(of) : of);
-  const [typed, setTyped] = useState(print(value));
+  const plan = { kind, digits: 0 } as FieldPlan;
+  const [typed, setTyped] = useState(value === '' ? '' : String(typedValue(plan, value, locale())));
   const [problem, setProblem] = useState<string | null>(null);
-  const plan = { kind, digits: 12 } as FieldPlan;
   const take = (text: string): void => {
     setTyped(text);
-    const parsed = parseValue(plan, text);
+    const parsed = parseValue(plan, text, locale());
     setProblem(parsed.ok ? null : parsed.problem);
     onChange(parsed.ok && parsed.value !== null ? String(parsed.value) : '');
   };

@@ -6,6 +6,7 @@ import { useEffect, useId, useMemo, useRef, useState } from 'react';
 import { Note } from '../../ui/Note.js';
 import { ExpressionProof } from './ExpressionProof.js';
 import { extensions } from './codemirror.js';
+import { locale } from '../../state/locale.js';
 
 interface ExpressionEditorProps {
   readonly label: string;
@@ -101,7 +102,7 @@ export function ExpressionEditor({
           </span>
         ) : checked?.ok === true ? (
           <span className="q">
-            {inWords(checked.node, design)}: {describeType(checked.node.type, design)}
+            {inWords(checked.node, design, locale())}: {describeType(checked.node.type, design)}
           </span>
         ) : (
           <span className="q">{hint}</span>

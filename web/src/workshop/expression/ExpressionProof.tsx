@@ -4,12 +4,13 @@ import { useEffect, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
 
 const pause = 300;
 
 // Computed values are printed as a formula field prints them.
 const asFormula = { kind: 'formula', digits: null } as Field;
-const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printValue(asFormula, value));
+const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printValue(asFormula, value, locale()));
 
 /** What the expression gives for real records of the table; of a condition also how many meet it. */
 export function ExpressionProof({
@@ -36,7 +37,7 @@ export function ExpressionProof({
     retry: false,
   });
   const { data } = tried;
-  const count = (n: number): string => `${n.toLocaleString('en-GB')}${data !== undefined && n >= data.countedTo ? '+' : ''}`;
+  const count = (n: number): string => `${locale().count(n)}${data !== undefined && n >= data.countedTo ? '+' : ''}`;
   return (
     <div className={`expression-proof ${tried.isFetching || asked !== text ? 'stale' : ''}`} role="group" aria-label="For real records">
       {tried.isError && <p className="expression-problem">{messageOf(tried.error)}</p>}

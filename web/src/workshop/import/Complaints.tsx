@@ -1,5 +1,6 @@
 import type { ImportAnswer } from '@bibliona/core';
 import { Note } from '../../ui/Note.js';
+import { locale } from '../../state/locale.js';
 
 /** Every cell that did not fit: where it stands in the file, what it says and why it is refused. */
 export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
@@ -7,8 +8,8 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
   return (
     <section className="complaints" aria-label="Cells that do not fit">
       <Note kind="bad">
-        {complaintCount === 1 ? 'One cell does not fit.' : `${complaintCount.toLocaleString('en-GB')} cells do not fit.`} Nothing was brought in. Change the
-        file, read the column in another way, or let such cells be left empty.
+        {complaintCount === 1 ? 'One cell does not fit.' : `${locale().count(complaintCount)} cells do not fit.`} Nothing was brought in. Change the file, read
+        the column in another way, or let such cells be left empty.
       </Note>
       <ComplaintRows complaints={complaints} count={complaintCount} />
     </section>
@@ -34,7 +35,7 @@ export function ComplaintRows({ complaints, count }: { readonly complaints: Impo
           <tbody>
             {complaints.map((one, i) => (
               <tr key={i}>
-                <td className="n">{one.line.toLocaleString('en-GB')}</td>
+                <td className="n">{locale().count(one.line)}</td>
                 <td>{one.column}</td>
                 <td className="m">{one.value === '' ? <span className="nil">empty</span> : one.value}</td>
                 <td>{one.reason}</td>
@@ -43,7 +44,7 @@ export function ComplaintRows({ complaints, count }: { readonly complaints: Impo
           </tbody>
         </table>
       </div>
-      {count > complaints.length && <p className="q">The first {complaints.length.toLocaleString('en-GB')} are shown.</p>}
+      {count > complaints.length && <p className="q">The first {locale().count(complaints.length)} are shown.</p>}
     </>
   );
 }

@@ -18,6 +18,7 @@ import {
 import { useState, type ReactNode } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
+import { locale } from '../../state/locale.js';
 
 export interface ImportPlannerProps {
   readonly answer: ImportAnswer;
@@ -84,7 +85,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
     >
       <div className="planner-file">
         <p>
-          <b>{answer.fileName}</b> has {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length}{' '}
+          <b>{answer.fileName}</b> has {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length}{' '}
           {survey.columns.length === 1 ? 'column' : 'columns'}.
         </p>
         {table === undefined && (
@@ -178,7 +179,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       )}
       <div className="import-foot">
         <Button type="submit" variant="contained">
-          Bring in {survey.rows.toLocaleString('en-GB')} {survey.rows === 1 ? 'row' : 'rows'}
+          Bring in {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
         </Button>
         {another}
         <FormControlLabel

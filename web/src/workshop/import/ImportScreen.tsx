@@ -13,6 +13,7 @@ import { Note } from '../../ui/Note.js';
 import { ComplaintRows, Complaints } from './Complaints.js';
 import { ImportPlanner } from './ImportPlanner.js';
 import { uploadFile, useImport } from './use-import.js';
+import { locale } from '../../state/locale.js';
 
 /** Brings a spreadsheet in: choose the file, look at what it becomes, run it; whole or not at all. */
 export default function ImportScreen() {
@@ -192,7 +193,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
         >
           {answer.emptiedCount === 0
             ? `All of ${answer.fileName} was imported.`
-            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell did' : `${answer.emptiedCount.toLocaleString('en-GB')} cells did`} not fit and ${answer.emptiedCount === 1 ? 'was' : 'were'} left empty:`}
+            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell did' : `${locale().count(answer.emptiedCount)} cells did`} not fit and ${answer.emptiedCount === 1 ? 'was' : 'were'} left empty:`}
           {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} />}
           {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
         </Empty>
@@ -202,7 +203,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
         <Empty title="The import was undone." action={anotherFile}>
           {answer.stayed === 0
             ? undoneWords(answer)
-            : `${answer.stayed === 1 ? '1 record that was' : `${answer.stayed.toLocaleString('en-GB')} records that were`} changed since the import stayed as they are. ${undoneWords(answer)}`}
+            : `${answer.stayed === 1 ? '1 record that was' : `${locale().count(answer.stayed)} records that were`} changed since the import stayed as they are. ${undoneWords(answer)}`}
         </Empty>
       );
     default:
@@ -210,12 +211,12 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
   }
 }
 
-const records = (count: number): string => `${count.toLocaleString('en-GB')} ${count === 1 ? 'record' : 'records'}`;
+const records = (count: number): string => `${locale().count(count)} ${count === 1 ? 'record' : 'records'}`;
 
 function doneWords({ added, changed, unchanged }: ImportAnswer, table: string): string {
   if (changed + unchanged === 0) return `${records(added ?? 0)} added to ${table}.`;
-  const parts = [`${changed.toLocaleString('en-GB')} changed`, `${unchanged.toLocaleString('en-GB')} unchanged`];
-  return `${table}: ${(added ?? 0) === 0 ? '' : `${(added ?? 0).toLocaleString('en-GB')} added, `}${parts.join(', ')}.`;
+  const parts = [`${locale().count(changed)} changed`, `${locale().count(unchanged)} unchanged`];
+  return `${table}: ${(added ?? 0) === 0 ? '' : `${locale().count(added ?? 0)} added, `}${parts.join(', ')}.`;
 }
 
 function undoneWords({ added, changed }: ImportAnswer): string {

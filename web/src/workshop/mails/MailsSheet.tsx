@@ -7,7 +7,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { mailStates } from '../../state/mail-states.js';
-import { printMoment } from '../../state/moments.js';
+import { locale } from '../../state/locale.js';
 import { useRemembered } from '../../state/remembered.js';
 import { Empty } from '../../ui/Empty.js';
 import { RegisterMark } from '../../ui/Mark.js';
@@ -107,7 +107,7 @@ function MailRows({ mails, selected }: { readonly mails: readonly Mail[]; readon
               </Link>
             </th>
             <td>{mail.to}</td>
-            <td>{printMoment(mail.at)}</td>
+            <td>{locale().moment(mail.at)}</td>
             <td className={mail.state === 'failed' ? 'madder' : mail.state === 'waiting' ? '' : 'q'}>{mailStates[mail.state]}</td>
           </tr>
         ))}
@@ -138,11 +138,11 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
           <dt>To</dt>
           <dd>{mail.to}</dd>
           <dt>Written</dt>
-          <dd>{printMoment(mail.at)}</dd>
+          <dd>{locale().moment(mail.at)}</dd>
           <dt>State</dt>
           <dd>
             {mailStates[mail.state]}
-            {mail.sentAt !== null && `, ${printMoment(mail.sentAt)}`}
+            {mail.sentAt !== null && `, ${locale().moment(mail.sentAt)}`}
           </dd>
           <dt>Attempts</dt>
           <dd>{mail.attempts}</dd>
@@ -169,7 +169,7 @@ function ArrivalWords({ answer }: { readonly answer: MailAnswer }) {
     <>
       <span>{answer.mail.to}</span>
       <span className="q el">
-        as it came into the mailbox, {printMoment(first.at)}
+        as it came into the mailbox, {locale().moment(first.at)}
         {answer.arrived.length > 1 && `, ${answer.arrived.length} times`}
       </span>
     </>

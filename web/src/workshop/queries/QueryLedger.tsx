@@ -1,8 +1,9 @@
 import { tableOf, type QueryResult, type SavedQuery } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { groupsOf } from './query-draft.js';
+import { locale } from '../../state/locale.js';
 
-const count = (n: number): string => n.toLocaleString('en-GB');
+const count = (n: number): string => locale().count(n);
 
 /** Where the rows go: what each part of the condition leaves out, from the grain to the result. */
 export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuery; readonly ledger: QueryResult['ledger']; readonly isOn: boolean }) {

@@ -10,6 +10,7 @@ import { Note } from '../../ui/Note.js';
 import { ResultRows } from '../../ui/ResultRows.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { Spot } from './query-draft.js';
+import { locale } from '../../state/locale.js';
 
 const pause = 300;
 
@@ -83,11 +84,10 @@ function Slug({ data, total, name, at }: { readonly data: QueryResult; readonly 
   return (
     <>
       <span>
-        {data.rows.length.toLocaleString('en-GB')} of {total.toLocaleString('en-GB')} {total === 1 ? 'row' : 'rows'}
+        {locale().count(data.rows.length)} of {locale().count(total)} {total === 1 ? 'row' : 'rows'}
       </span>
       <span className="q el">
-        from {(data.ledger[0]?.kept ?? 0).toLocaleString('en-GB')} records of {name}, updated{' '}
-        {new Date(at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
+        from {locale().count(data.ledger[0]?.kept ?? 0)} records of {name}, updated {locale().time(at)}
       </span>
     </>
   );

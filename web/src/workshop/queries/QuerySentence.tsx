@@ -2,6 +2,7 @@ import { isSummedUp, tableOf, type QueryColumn, type SavedQuery } from '@biblion
 import { PlusIcon } from '@phosphor-icons/react';
 import { useApp } from '../../state/app.js';
 import { columnType, conditionWords, directionWords, groupsOf, valuesOf, type Spot } from './query-draft.js';
+import { locale } from '../../state/locale.js';
 
 /** The query as the sentence that it is; each part of it is chosen by a press. */
 export function QuerySentence(props: {
@@ -71,7 +72,7 @@ export function QuerySentence(props: {
               })
               .join(', then '),
       )}
-      {query.limit !== null && <>, only the first {query.limit.toLocaleString('en-GB')}</>}.
+      {query.limit !== null && <>, only the first {locale().count(query.limit)}</>}.
     </p>
   );
 }

@@ -1,5 +1,6 @@
 /** A query while it is being written: every edit gives a new one. */
 import { check, inWords, isSummedUp, wantedColumn, wants, type AppDesign, type QueryColumn, type SavedQuery, type Type } from '@bibliona/core';
+import { locale } from '../../state/locale.js';
 
 /** What of the sentence is selected, and shown in the details. */
 export type Spot =
@@ -73,7 +74,7 @@ export function directionWords(type: Type | null, direction: 'up' | 'down'): str
 /** The condition as the sentence says it. */
 export function conditionWords({ table, condition }: Pick<SavedQuery, 'table' | 'condition'>, design: AppDesign): string {
   const checked = check(condition, { design, table }, wants.truth);
-  return checked.ok ? inWords(checked.node, design) : condition;
+  return checked.ok ? inWords(checked.node, design, locale()) : condition;
 }
 
 export const groupsOf = (query: SavedQuery): readonly QueryColumn[] => (isSummedUp(query) ? query.columns.filter((one) => one.summary === null) : []);

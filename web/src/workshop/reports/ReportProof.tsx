@@ -10,6 +10,7 @@ import { Note } from '../../ui/Note.js';
 import { PaperThumb } from '../../ui/paper/PaperPage.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { columnName, editField } from './report-draft.js';
+import { locale } from '../../state/locale.js';
 
 const pause = 350;
 export const pagesAtOnce = 12;
@@ -52,11 +53,10 @@ export function ReportProof(props: {
         {data !== undefined && (
           <>
             <span>
-              {data.of.toLocaleString('en-GB')} {data.of === 1 ? 'page' : 'pages'}
+              {locale().count(data.of)} {data.of === 1 ? 'page' : 'pages'}
             </span>
             <span className="q el">
-              from {data.rows.toLocaleString('en-GB')} real {data.rows === 1 ? 'row' : 'rows'}, laid out{' '}
-              {new Date(tried.dataUpdatedAt).toLocaleTimeString('en-GB')}
+              from {locale().count(data.rows)} real {data.rows === 1 ? 'row' : 'rows'}, laid out {locale().time(tried.dataUpdatedAt)}
             </span>
           </>
         )}
@@ -126,7 +126,8 @@ export function ReportProof(props: {
   );
 }
 
-const printed = ({ type, digits }: Proof['sums'][number], value: string | null): string => (value === null ? 'none' : printTyped(type, digits, value));
+const printed = ({ type, digits }: Proof['sums'][number], value: string | null): string =>
+  value === null ? 'none' : printTyped(type, digits, value, locale());
 
 type Proof = NonNullable<ReturnType<typeof useTriedReport>['tried']['data']>['proof'];
 const lookedFor = ['bare_heading', 'cut', 'broken', 'no_sign'] as const;
@@ -165,7 +166,7 @@ function Finding(props: {
   const { design } = useApp();
   const field = report.fields.find((one) => one.column === finding.column);
   const name = finding.column === null ? 'A heading' : columnName(report, design, finding.column);
-  const often = finding.times === 1 ? 'once' : `${finding.times.toLocaleString('en-GB')} times`;
+  const often = finding.times === 1 ? 'once' : `${locale().count(finding.times)} times`;
   const says = {
     bare_heading: `A heading stands bare at a page’s foot, ${often}.`,
     cut: `${name} is too long for its place, ${often}: it is cut.`,

@@ -13,6 +13,7 @@ import { ReportDetails } from './ReportDetails.js';
 import { ReportDialog } from './ReportDialog.js';
 import { pagesAtOnce, ReportProof, useTriedReport } from './ReportProof.js';
 import { columnName, type Spot } from './report-draft.js';
+import { locale } from '../../state/locale.js';
 
 /** Reports: the pages as they print stand on the sheet, on real rows, while they are laid out. */
 export default function ReportsStation() {
@@ -74,7 +75,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
   const { data } = answer.tried;
   const shown = data?.pages.find((one) => one.number === page) ?? data?.pages[0];
   const { size, turned } = report.paper;
-  const facts = `${paperNames[size]} ${turned ? 'lying' : 'upright'}${data === undefined ? '' : `, ${data.of.toLocaleString('en-GB')} ${data.of === 1 ? 'page' : 'pages'}`}`;
+  const facts = `${paperNames[size]} ${turned ? 'lying' : 'upright'}${data === undefined ? '' : `, ${locale().count(data.of)} ${data.of === 1 ? 'page' : 'pages'}`}`;
   return (
     <div className="station" style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
       {shelf}

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
+import { RegionPicker } from '../../ui/RegionPicker.js';
 
 const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
 
@@ -14,14 +15,16 @@ export function AppDetails() {
   const { change } = useDesignChange();
   const [name, setName] = useState(design.name);
   const [timeZone, setTimeZone] = useState(design.timeZone);
+  const [region, setRegion] = useState(design.region);
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
-  const isChanged = name !== design.name || timeZone !== design.timeZone;
+  const isChanged = name !== design.name || timeZone !== design.timeZone || region !== design.region;
   const save = async (): Promise<void> => {
     setSending(true);
     const outcome = await change(
       ...(name === design.name ? [] : [{ kind: 'rename_app' as const, name }]),
       ...(timeZone === design.timeZone ? [] : [{ kind: 'set_time_zone' as const, timeZone }]),
+      ...(region === design.region ? [] : [{ kind: 'set_region' as const, region }]),
     );
     setSending(false);
     setProblem(outcome === true ? null : outcome);
@@ -48,6 +51,8 @@ export function AppDetails() {
           onChange={(_, zone) => setTimeZone(zone)}
           renderInput={(props) => <TextField {...props} label="Time zone" helperText="What today() and now() go by." />}
         />
+        <RegionPicker value={region} onChange={(next) => setRegion(next ?? design.region)} otherwise={null} />
+        <p className="q sm">People who chose a way of their own in their profile keep it.</p>
         {problem !== null && <Note kind="bad">{problem}</Note>}
         <div className="details-foot">
           <Button type="submit" variant="outlined" disabled={!isChanged} loading={isSending}>

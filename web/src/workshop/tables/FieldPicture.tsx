@@ -1,5 +1,6 @@
 import { printValue, type Field, type FieldStatistics } from '@bibliona/core';
 import { viewOf } from '../../fields/kinds.js';
+import { locale } from '../../state/locale.js';
 
 const [width, height] = [76, 22];
 // With more distinct values than this, bars of the most frequent ones say nothing; a ruler says "all different".
@@ -20,7 +21,7 @@ export function FieldPicture({ field, statistics }: { readonly field: Field; rea
       </svg>
       <span className="fd">
         <span>{part} %</span>
-        <span>{distinct.toLocaleString('en-GB')}</span>
+        <span>{locale().count(distinct)}</span>
       </span>
     </span>
   );
@@ -53,6 +54,6 @@ function Bars({ field, statistics }: { readonly field: Field; readonly statistic
 
 /** The same in words, for whoever does not see the picture. */
 function words(field: Field, { rows, filled, distinct, low, high }: FieldStatistics): string {
-  const range = low === null || high === null ? '' : `, from ${printValue(field, low)} to ${printValue(field, high)}`;
-  return `${field.name}: ${filled.toLocaleString('en-GB')} of ${rows.toLocaleString('en-GB')} filled, ${distinct.toLocaleString('en-GB')} distinct${range}`;
+  const range = low === null || high === null ? '' : `, from ${printValue(field, low, locale())} to ${printValue(field, high, locale())}`;
+  return `${field.name}: ${locale().count(filled)} of ${locale().count(rows)} filled, ${locale().count(distinct)} distinct${range}`;
 }

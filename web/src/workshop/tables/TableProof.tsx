@@ -22,6 +22,7 @@ import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { FieldPicture } from './FieldPicture.js';
+import { locale } from '../../state/locale.js';
 
 const shownRows = 60;
 
@@ -32,7 +33,7 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
   const sample = useQuery({ queryKey: keys.sample(app.id, table.id), queryFn: () => call(contract.readPage, { params, query: { limit: shownRows } }) });
   const statistics = useQuery({ queryKey: keys.statistics(app.id, table.id), queryFn: () => call(contract.readStatistics, { params }) });
   const rows = statistics.data?.fields[0]?.rows;
-  const updated = new Date(statistics.dataUpdatedAt).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+  const updated = locale().time(statistics.dataUpdatedAt);
   return (
     <div className={statistics.isFetching ? 'pull stale' : 'pull'}>
       <div className="slug">
@@ -42,15 +43,9 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
         {rows !== undefined && sample.data !== undefined && sample.data.records.length > 0 && (
           <span className="q el">
             First {Math.min(sample.data.records.length, shownRows)} of{' '}
-            {sample.data.next === null
-              ? sample.data.records.length.toLocaleString('en-GB')
-              : statistics.data?.sampled === true
-                ? 'many'
-                : rows.toLocaleString('en-GB')}{' '}
+            {sample.data.next === null ? locale().count(sample.data.records.length) : statistics.data?.sampled === true ? 'many' : locale().count(rows)}{' '}
             records, updated {updated}.
-            {statistics.data?.sampled === true
-              ? ` The heads are from a sample of ${rows.toLocaleString('en-GB')}.`
-              : ' Under each column: % filled, distinct values.'}
+            {statistics.data?.sampled === true ? ` The heads are from a sample of ${locale().count(rows)}.` : ' Under each column: % filled, distinct values.'}
           </span>
         )}
         {statistics.isFetching && <span className="q">updating …</span>}
@@ -126,6 +121,6 @@ function Rows(props: {
 
 function Cell({ field, value }: { readonly field: Field; readonly value: Value }) {
   if (value === null) return <span className="nil">empty</span>;
-  const text = printValue(field, value);
+  const text = printValue(field, value, locale());
   return field.kind === 'reference' ? <span className="lk">{text}</span> : <>{text}</>;
 }

@@ -3,9 +3,9 @@ import {
   constantDefault,
   FieldPlan,
   fieldKinds,
-  kindOf,
   parseValue,
   printValue,
+  typedValue,
   writtenValue,
   type Field,
   type FieldKind,
@@ -14,6 +14,7 @@ import {
 } from '@bibliona/core';
 import type { DraftProblem } from '../../fields/kind.js';
 import { fieldViews } from '../../fields/kinds.js';
+import { locale } from '../../state/locale.js';
 
 export interface FieldDraft {
   readonly name: string;
@@ -49,8 +50,8 @@ export function draftOfField(field: Field | undefined): FieldDraft {
 }
 
 function typedDefault(field: Field, value: Value): string {
-  const typed = kindOf(field).value.typed(value, field);
-  return typeof typed === 'string' ? typed : printValue(field, value);
+  const typed = typedValue(field, value, locale());
+  return typeof typed === 'string' ? typed : printValue(field, value, locale());
 }
 
 export type PlanResult = { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: DraftProblem };
@@ -82,6 +83,6 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   const typed = (read.startOf ?? ((text: string) => text))(draft.default.trim());
   const word = start.words?.[typed.toLowerCase()];
   if (typed === '' || word !== undefined) return withDefault(word ?? null);
-  const parsed = parseValue(bare.data, typed);
+  const parsed = parseValue(bare.data, typed, locale());
   return parsed.ok ? withDefault(writtenValue(bare.data, parsed.value)) : no('default', parsed.problem);
 }

@@ -20,6 +20,7 @@ import { useApp } from '../../state/app.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { whoMoves, type Spot } from './route-draft.js';
 import { layOutRoute, stopHeight, stopWidth } from './route-layout.js';
+import { locale } from '../../state/locale.js';
 
 type StopNode = Node<
   { readonly status: Status; readonly says: string; readonly isSelected: boolean; readonly isFound: boolean; readonly onOpen: () => void },
@@ -145,7 +146,7 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
       focusable: false,
       data: {
         status,
-        says: count === undefined ? '' : `${count.toLocaleString('en-GB')} now`,
+        says: count === undefined ? '' : `${locale().count(count)} now`,
         isSelected: spot.kind === 'status' && spot.id === status.id,
         isFound: findings.some((one) => one.status.id === status.id),
         onOpen: () => onSpot({ kind: 'status', id: status.id }),

@@ -10,6 +10,7 @@ import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { RecordPicker } from '../RecordPicker.js';
+import { locale } from '../../state/locale.js';
 
 /** A real record, walked through its history, and of every person: could they move it on? */
 export function RouteProof({ route, findings, isDirty }: { readonly route: Route; readonly findings: readonly RouteFinding[]; readonly isDirty: boolean }) {
@@ -65,7 +66,7 @@ function lengthOf(from: string, to: string | number): string {
   const ms = new Date(to).getTime() - new Date(from).getTime();
   const [amount, word] =
     ms >= day ? [Math.round(ms / day), 'day'] : ms >= 3_600_000 ? [Math.round(ms / 3_600_000), 'hour'] : [Math.max(1, Math.round(ms / 60_000)), 'minute'];
-  return `${amount.toLocaleString('en-GB')} ${word}${amount === 1 ? '' : 's'}`;
+  return `${locale().count(amount)} ${word}${amount === 1 ? '' : 's'}`;
 }
 
 function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswer }) {
@@ -88,7 +89,7 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
               <i />
               <em>{lengthOf(one.at, next?.at ?? now)}</em>
             </span>
-            <span>{new Date(one.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}</span>
+            <span>{locale().moment(one.at)}</span>
             <span className="q sm el">{one.by ?? 'someone who is gone'}</span>
           </li>
         );

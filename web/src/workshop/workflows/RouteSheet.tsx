@@ -14,6 +14,7 @@ import { useDraft } from '../use-draft.js';
 import { RouteDetails } from './RouteDetails.js';
 import { RouteProof } from './RouteProof.js';
 import { withMove, type Spot } from './route-draft.js';
+import { locale } from '../../state/locale.js';
 
 const RouteDiagram = lazy(() => import('./RouteDiagram.js'));
 
@@ -107,7 +108,7 @@ function RouteFindings(props: {
               {says[kind](status.name)}
             </button>{' '}
             <span className="q">
-              {standing.toLocaleString('en-GB')} {standing === 1 ? 'record stands' : 'records stand'} there.
+              {locale().count(standing)} {standing === 1 ? 'record stands' : 'records stand'} there.
             </span>
           </Finding>
         );

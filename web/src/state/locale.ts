@@ -1,0 +1,38 @@
+/** How numbers and dates are written at this screen: as the person chose, else as the app does, else as the browser asks for. */
+import { defaultRegion, localeOf, regionOf, type AppDesign, type Locale, type Region } from '@bibliona/core';
+import { useEffect } from 'react';
+
+type Home = Pick<AppDesign, 'region' | 'timeZone'>;
+
+const browserZone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+/** The region that a new app starts with. */
+export const browserRegion = (): Region => regionOf(typeof navigator === 'undefined' ? [] : navigator.languages) ?? defaultRegion;
+
+let chosen: Region | null = null;
+let home: Home | null = null;
+let current = localeOf(browserRegion(), browserZone);
+const settle = (): void => {
+  current = localeOf(chosen ?? home?.region ?? browserRegion(), home?.timeZone ?? browserZone);
+};
+
+/** Read while drawing: what shows it is drawn again when the person or the app changes. */
+export const locale = (): Locale => current;
+
+/** Everything below is written as this person chose. */
+export function useLocaleOf(person: { readonly region: Region | null } | null): void {
+  chosen = person?.region ?? null;
+  settle();
+}
+
+/** Everything below is written as in this app, and by its clocks. */
+export function useLocaleIn(app: Home): void {
+  home = app;
+  settle();
+  useEffect(() => {
+    home = app;
+    return () => {
+      home = null;
+      settle();
+    };
+  }, [app]);
+}
