@@ -88,7 +88,7 @@ export async function openCluster(root: string, name: string, settings: Readonly
     chmodSync(passwordFile, 0o600);
   }
   if (!existsSync(passwordFile))
-    throw new CannotGoOn(`The password of the cluster in ${folder} is gone (${passwordFile}). Bring it back, or move the folder away to begin anew.`);
+    throw new CannotGoOn(`The password of the cluster in ${folder} is gone (${passwordFile}). Restore, or move the folder away to begin anew.`);
   const password = readFileSync(passwordFile, 'utf8');
   const running = (): boolean => as(join(bin, 'pg_ctl'), ['-D', folder, 'status']).status === 0;
   const wasRunning = running();

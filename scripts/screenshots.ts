@@ -84,7 +84,7 @@ const pictures: readonly Picture[] = [
   {
     name: 'report',
     path: '/workshop/APP/reports/harvest_report',
-    first: (page) => page.getByRole('region', { name: 'Proof' }).getByText('It adds up').waitFor(),
+    first: (page) => page.getByRole('region', { name: 'Proof' }).getByText('Totals match').waitFor(),
   },
   { name: 'dashboard', path: '/desk/APP/d/season', first: (page) => page.getByText('Lots by status').waitFor() },
   {
@@ -162,7 +162,7 @@ async function main(): Promise<void> {
       DATABASE_URL: await ensureDatabase(cluster, 'screenshots'),
       PORT: '0',
       FILES: files,
-      WEB: buildWeb(root),
+      WEB: await buildWeb(root),
       MAIL_FROM: 'honey@quillmoor.example',
       LOG: 'error',
     }),

@@ -63,7 +63,7 @@ async function start(): Promise<void> {
   mkdirSync(files, { recursive: true });
   if (given === undefined) cluster = await openCluster(root, 'postgres');
   const url = given ?? (await ensureDatabase(cluster as Cluster, 'bibliona'));
-  const web = buildWeb(root);
+  const web = await buildWeb(root);
   const hasDemo = process.argv.includes('--no-demo') ? false : await ensureDemo(url, files);
   server = fork(join(root, 'server', 'src', 'main.ts'), {
     execArgv: ['--import', 'tsx'],

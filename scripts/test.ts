@@ -97,7 +97,7 @@ async function main(): Promise<number> {
     // A cluster of its own, so that no test is ever near anyone's data; what it holds need not survive a power cut.
     cluster =
       process.env['DATABASE_URL'] === undefined ? await openCluster(root, 'test', { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }) : null;
-    const env = { TEST_DATABASE: process.env['DATABASE_URL'] ?? (cluster as Cluster).url('postgres'), CHROMIUM: chromiumProgram(), WEB: buildWeb(root) };
+    const env = { TEST_DATABASE: process.env['DATABASE_URL'] ?? (cluster as Cluster).url('postgres'), CHROMIUM: chromiumProgram(), WEB: await buildWeb(root) };
     outcomes.push(await tests('unit tests', 'unit', env, files));
     outcomes.push(await tests('server tests', 'server', env, files));
     outcomes.push(await tests('browser tests', 'browser', env, files));

@@ -29,7 +29,7 @@ test('a role is made, and granted some records of a table without one of their f
   await details().getByRole('tab', { name: 'Text' }).click();
   await details().getByRole('textbox', { name: 'Grant 1: only records where, as text' }).click();
   await builder.keyboard.insertText('Region = "Moor"');
-  await details().getByLabel('Does not show').fill('Rent');
+  await details().getByLabel('Hidden fields').fill('Rent');
   await builder.getByRole('option', { name: 'Rent a year' }).click();
   await details().getByRole('button', { name: 'Save grants' }).click();
   await matrix().getByRole('link', { name: 'Guest, Apiaries: sees some' }).waitFor();
@@ -82,7 +82,7 @@ test('they set a password, and see what their role grants and nothing else', asy
     .getByRole('link', { name: /^Open /u })
     .first()
     .click();
-  await bede.getByText('To read only').waitFor();
+  await bede.getByText('Read-only').waitFor();
   expect(await bede.getByText('Rent a year').count()).toBe(0);
   expect(await bede.getByRole('group', { name: 'Hives' }).count()).toBe(0);
   await bede.context().close();
@@ -101,7 +101,7 @@ test('the proof says who sees what, and why', async () => {
     .first()
     .click();
   await proof()
-    .getByRole('heading', { name: /^Bede Lunn may not see/u })
+    .getByRole('heading', { name: /^Bede Lunn can.t see/u })
     .waitFor();
   await proof().getByText('This one is not among them.').waitFor();
   await records
@@ -129,10 +129,10 @@ test('the builder looks as a keeper: their records, no way to change the design,
   expect(await builder.getByRole('textbox', { name: 'Rent a year' }).count()).toBe(0);
   await builder.getByText('Rent a year').waitFor();
   await builder.getByRole('button', { name: 'Save' }).click();
-  await builder.getByText('You are looking as someone else: nothing is saved meanwhile.').waitFor();
-  await builder.getByRole('button', { name: 'Give up changes' }).click();
+  await builder.getByText('You are looking as someone else, so nothing is saved.').waitFor();
+  await builder.getByRole('button', { name: 'Discard changes' }).click();
   await builder.getByRole('button', { name: 'Stop looking' }).click();
-  await builder.getByRole('heading', { name: 'What each role may do' }).waitFor();
+  await builder.getByRole('heading', { name: 'What each role can do' }).waitFor();
 });
 
 test('a keeper adds an inspection of their own hive, and cannot reach another', async () => {

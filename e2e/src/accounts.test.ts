@@ -156,7 +156,7 @@ describe('an administrator', () => {
     await builder.getByRole('dialog').getByRole('button', { name: 'Remove 1 role' }).click();
     await builder.getByRole('dialog').waitFor({ state: 'detached' });
     await builder.keyboard.press('Control+z');
-    await builder.getByText('Taken back: Removed the role Lab').waitFor();
+    await builder.getByText('Undone: Removed the role Lab').waitFor();
     await builder.goto(`/workshop/${app}/access/people`);
     await builder.getByRole('row', { name: /Edda Roke.*Lab/u }).waitFor();
   });

@@ -48,7 +48,7 @@ describe('an automation', () => {
     await sheet().getByRole('alert').getByText('does not say what Name is filled with').waitFor();
     await details().getByRole('group', { name: 'Name' }).getByRole('textbox').fill('Seen on');
     await details().getByText('This must be a text').waitFor();
-    await page.getByRole('button', { name: 'Give up changes' }).click();
+    await page.getByRole('button', { name: 'Discard changes' }).click();
     await sheet().getByRole('listitem').nth(1).waitFor({ state: 'detached' });
     await proof().getByText('Mail to jorun.vasse@quillmoor.example').waitFor();
   });
@@ -56,16 +56,16 @@ describe('an automation', () => {
   test('is written step by step, put in another order, and begins to work when it is switched on', async () => {
     await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Automation', exact: true }).click();
     const dialog = page.getByRole('dialog');
-    await dialog.getByRole('button', { name: 'Begin it' }).click();
-    await dialog.getByText('Give it a name').waitFor();
+    await dialog.getByRole('button', { name: 'Make the automation' }).click();
+    await dialog.getByText('Enter a name').waitFor();
     await dialog.getByLabel('Name').fill('a swarm is SEEN');
-    await dialog.getByRole('button', { name: 'Begin it' }).click();
+    await dialog.getByRole('button', { name: 'Make the automation' }).click();
     await dialog.getByText('There is already an automation called').waitFor();
     await dialog.getByLabel('Name').fill('A weak hive');
     await choose(dialog, 'When a record of', 'Inspections');
-    await dialog.getByRole('button', { name: 'Begin it' }).click();
+    await dialog.getByRole('button', { name: 'Make the automation' }).click();
     await page.getByRole('heading', { name: 'A weak hive', level: 1 }).waitFor();
-    await proof().getByText('It has no steps yet, so nothing would happen.').waitFor();
+    await proof().getByText('No steps yet. Add a step to see what would happen.').waitFor();
 
     await sheet().getByRole('button', { name: 'Add a condition' }).click();
     await details().getByRole('tab', { name: 'Text' }).click();
@@ -86,7 +86,7 @@ describe('an automation', () => {
     await proof().getByText('Adds a record to Frames').waitFor();
     await accessible(page);
     const findings = page.getByRole('region', { name: 'Findings' });
-    await findings.getByText('It is off, so nothing of this happens.').waitFor();
+    await findings.getByText("It is off, so it doesn't run.").waitFor();
     await findings.getByRole('button', { name: 'Switch it on' }).click();
     await findings.waitFor({ state: 'detached' });
     await saveDraft(page, 'automation');
@@ -108,7 +108,7 @@ describe('whoever sets it off', () => {
     await page.getByRole('combobox', { name: 'Stores' }).getByText('Low').waitFor();
     await page.getByRole('group', { name: 'Frames checked' }).getByRole('cell', { name: '1', exact: true }).first().waitFor();
     const history = page.getByRole('complementary', { name: 'History' });
-    await history.getByText('By itself').waitFor();
+    await history.getByText('Automatic').waitFor();
     // The form goes on from the version that the automation left.
     await page.getByRole('textbox', { name: 'Mites counted' }).fill('4');
     await page.getByRole('button', { name: 'Save' }).click();
@@ -144,7 +144,7 @@ describe('whoever sets it off', () => {
     await page.getByRole('button', { name: 'Save' }).click();
     await page.getByText(/^Saved \d\d:\d\d/u).waitFor();
     await page.getByRole('button', { name: 'Release', exact: true }).click();
-    await page.getByText('The automation “A lot is released” could not do its step 3: Name must be unique').waitFor();
+    await page.getByText('The automation “A lot is released” failed at its step 3: Name must be unique').waitFor();
     expect(await rowOf(house, app, `SELECT status, released_on FROM lots WHERE id = ${lot['id'] ?? ''}`)).toEqual({ status: 'in_lab', released_on: 'null' });
     await open('lot_is_released');
     await proof().getByRole('tab', { name: 'Runs' }).click();

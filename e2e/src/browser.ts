@@ -85,7 +85,7 @@ export async function choose(within: Page | Locator, label: string | RegExp, opt
 /** Saves what is being worked on at a station, and waits until it is saved. */
 export async function saveDraft(page: Page, what: string): Promise<void> {
   await page.getByRole('button', { name: `Save ${what}` }).click();
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
 }
 
 /** The first row that a statement gives of the tables of an app, its values as texts. */

@@ -81,7 +81,7 @@ test('a key is drawn at once, with the processor slowed four times', async () =>
   console.log(`A key in a form of ${many} rows, processor slowed four times: ${median.toFixed(0)} ms (median of 10)`);
   // Machines that test are busy: this only tells apart a form that draws what is in sight from one that draws all.
   expect(median).toBeLessThan(200);
-  await page.getByRole('button', { name: 'Give up changes' }).click();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
 });
 
 test('on a phone each row stands under the other, and nothing of it lies beside the screen', async () => {

@@ -133,7 +133,7 @@ test('what is typed while a save is under way goes on, and the focus stays', asy
   await page.keyboard.type(' and gentle');
   await expect.poll(async () => (await sql('SELECT notes FROM hives WHERE id = 1'))['notes']).toBe('Calm');
   await page.unroute('**/save');
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor();
+  await page.getByRole('button', { name: 'Discard changes' }).waitFor();
   await expect.poll(() => notes.inputValue()).toBe('Calm and gentle');
   await expect.poll(() => notes.evaluate((input) => document.activeElement === input)).toBe(true);
   await page.keyboard.type('.');

@@ -75,7 +75,7 @@ test('a formula is written with completion, and a wrong name is mended on the sp
   await details().getByRole('status').getByText('Did you mean Bees sampled?').waitFor();
   await details().getByRole('button', { name: 'Write Bees sampled' }).click();
   await details().getByText('Mites counted divided by Bees sampled times 100 rounded to 1 digit: a number').waitFor();
-  await details().getByText('There are no records yet to try it on.').waitFor();
+  await details().getByText('No records yet to try it with.').waitFor();
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
   expect(violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
   await details().getByRole('button', { name: 'Add the field' }).click();
@@ -119,7 +119,7 @@ test('a default is worked out, a check is written in words', async () => {
   await write('Check 1: every record has, as text', 'Mites counted <= Bees sampled');
   await details().getByRole('button', { name: 'Save rules' }).click();
   await details().getByText('Say in a sentence what is wrong').waitFor();
-  await details().getByLabel('Said when it does not').fill('More mites were counted than bees sampled.');
+  await details().getByLabel('Message when it fails').fill('More mites were counted than bees sampled.');
   await details().getByRole('button', { name: 'Save rules' }).click();
   await expect.poll(() => details().getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);
 });

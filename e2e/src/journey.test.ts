@@ -54,7 +54,7 @@ test('an app and its first table', async () => {
   await page.getByRole('main').getByText('No tables yet.').waitFor();
   await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
   await page.getByRole('button', { name: 'Make the table' }).click();
-  await page.getByText('Give it a name, best in the plural').waitFor();
+  await page.getByText('Enter a name, best in the plural').waitFor();
   await page.getByRole('textbox', { name: 'Name' }).fill('Apiaries');
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByRole('heading', { name: 'Apiaries', level: 2 }).waitFor();
@@ -118,7 +118,7 @@ test('a second table, and one apiary has many hives, in a sentence', async () =>
 test('undo takes it back, redo makes it again', async () => {
   const details = page.getByRole('complementary', { name: 'Details' });
   await page.getByRole('button', { name: 'Undo' }).click();
-  await page.getByText('Taken back: Related Hives to Apiaries').waitFor();
+  await page.getByText('Undone: Related Hives to Apiaries').waitFor();
   await details.getByText('to Apiaries').waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'Redo' }).click();
   await details.getByText('to Apiaries').waitFor();
@@ -135,7 +135,7 @@ test('an apiary is entered in its form with hives as rows, in one save', async (
   await page.getByRole('heading', { name: 'New record in Apiaries' }).waitFor();
   expect(await page.getByRole('textbox', { name: 'Altitude' }).inputValue()).toBe('120');
   await page.keyboard.press('Control+s');
-  await page.getByText('One value needs another look.').waitFor();
+  await page.getByText('One value needs correction.').waitFor();
   await page.getByText('Name is required').waitFor();
   expect(await page.getByRole('textbox', { name: 'Name' }).evaluate((input) => input === document.activeElement)).toBe(true);
   await page.getByRole('textbox', { name: 'Name' }).fill('Brackmoor');
@@ -166,7 +166,7 @@ test('leaving with unsaved changes asks', async () => {
   await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor();
   await page.getByRole('button', { name: 'Stay here' }).click();
   expect(await page.getByRole('textbox', { name: 'Altitude' }).inputValue()).toBe('300');
-  await page.getByRole('button', { name: 'Give up changes' }).click();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
   expect(await page.getByRole('textbox', { name: 'Altitude' }).inputValue()).toBe('120');
 });
 
@@ -190,7 +190,7 @@ test('a real spreadsheet comes in as a table of its own, with the right kinds an
   expect(await page.getByRole('combobox', { name: /^Kind of/u }).allInnerTexts()).toEqual(['Date', 'Decimal', 'Decimal', 'Decimal', 'Decimal', 'One choice']);
   await hasNoBarriers();
   await page.getByRole('textbox', { name: 'Name of the new table' }).fill('Weather');
-  await page.getByRole('button', { name: 'Bring in 1,461 rows' }).click();
+  await page.getByRole('button', { name: 'Import 1,461 rows' }).click();
   await page.getByText('1,461 records added to Weather.').waitFor();
   await page.getByRole('link', { name: 'Open the list' }).click();
   await page.getByText('1,461 records', { exact: true }).waitFor();
@@ -203,12 +203,12 @@ test('rows from a file that do not fit are listed, then come in once they are me
   await page.getByRole('link', { name: 'Rows from a file' }).click();
   const file = (text: string) => ({ name: 'hives.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
   await page.getByLabel('Spreadsheet file').setInputFiles(file('Code,Apiary,Colour\nH-201,Brackmoor,blue\nH-202,Nowhere,red\n'));
-  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
-  await page.getByText('One cell does not fit.').waitFor();
-  const row = page.getByRole('group', { name: 'List of the cells' }).getByRole('row').nth(1);
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
+  await page.getByText('One cell has an error.').waitFor();
+  const row = page.getByRole('group', { name: 'Download the list' }).getByRole('row').nth(1);
   expect((await row.getByRole('cell').allInnerTexts()).map((text) => text.trim())).toEqual(['3', 'Apiary', 'Nowhere', 'is the name of no record']);
-  await page.getByLabel('Leave cells empty that do not fit').check();
-  await page.getByRole('button', { name: 'Bring in 2 rows' }).click();
+  await page.getByLabel('Leave cells with errors empty').check();
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
   await page.getByText('2 records added to Hives.').waitFor();
   await page.getByRole('link', { name: 'Look at the table' }).click();
   await page
@@ -286,7 +286,7 @@ test('removing a field says what it touches, asks, and undo brings it back', asy
   await page.getByRole('button', { name: 'Remove Colour from Hives' }).click();
   // Right away, while the removal may still be on its way: it is undone all the same.
   await page.keyboard.press('Control+z');
-  await page.getByText('Taken back: Removed Colour from Hives').waitFor();
+  await page.getByText('Undone: Removed Colour from Hives').waitFor();
   await page.getByRole('region', { name: 'Proof' }).getByRole('cell', { name: 'blue' }).waitFor();
 });
 

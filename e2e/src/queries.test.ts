@@ -23,7 +23,7 @@ test('a query begins with an answer', async () => {
   await page.getByRole('link', { name: 'Query', exact: true }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'Make the query' }).click();
-  await dialog.getByText('Give it a name: what does it answer?').waitFor();
+  await dialog.getByText('Enter a name that says what it answers').waitFor();
   await dialog.getByLabel('Name').fill('Visits by apiary');
   await choose(page, 'One row per record of', 'Inspections');
   await dialog.getByRole('button', { name: 'Make the query' }).click();
@@ -33,14 +33,14 @@ test('a query begins with an answer', async () => {
   await sheet().getByRole('table', { name: 'Where the rows go' }).getByText('Inspections, every one').waitFor();
 });
 
-test('columns are walked to, and rows summed up per one of them', async () => {
+test('columns are walked to, and rows grouped by one of them', async () => {
   for (const name of ['Number', 'Hive', 'Date', 'Inspected by', 'Mites counted']) {
     await sheet().getByRole('button', { name, exact: true }).click();
     await details().getByRole('button', { name: 'Leave out' }).click();
   }
   await proof().getByText('No columns yet.').waitFor();
   await sheet().getByRole('button', { name: 'Add a column' }).click();
-  await details().getByRole('button', { name: 'Go on to Hive' }).click();
+  await details().getByRole('button', { name: 'Show fields of Hive' }).click();
   await details().getByRole('button', { name: 'Apiary', exact: true }).click();
   await sheet().getByRole('button', { name: 'Hive apiary', exact: true }).waitFor();
   await sheet().getByRole('button', { name: 'Add a column' }).click();
@@ -48,8 +48,8 @@ test('columns are walked to, and rows summed up per one of them', async () => {
   await sheet().getByText('One row per Hive apiary from Inspections').waitFor();
   await sheet().getByRole('button', { name: 'Add a column' }).click();
   await details().getByRole('button', { name: 'Mites counted', exact: true }).click();
-  await choose(page, 'Of many rows', 'their sum');
-  await details().getByLabel('Called').fill('Mites in all');
+  await choose(page, 'Summary', 'sum');
+  await details().getByLabel('Name').fill('Mites in all');
   await proof().getByRole('columnheader', { name: 'Mites in all' }).waitFor();
   await proof().getByRole('button', { name: 'Mites in all' }).click();
   await sheet().getByRole('button', { name: 'Mites in all largest first' }).waitFor();
@@ -102,7 +102,7 @@ test('leaving unsaved work asks; saving keeps it, and undo takes it back', async
   await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor();
   await page.getByRole('button', { name: 'Stay here' }).click();
   await page.keyboard.press('Control+s');
-  await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+  await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
   await page.reload();
   await sheet()
     .getByRole('button', { name: /Stores is .Low. and Mites counted is more than 5/u })

@@ -28,13 +28,13 @@ describe('a report', () => {
     await page.getByRole('link', { name: 'Report', exact: true }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByRole('button', { name: 'Next question' }).click();
-    await dialog.getByText('Give it a name: it stands at the head of the first page.').waitFor();
+    await dialog.getByText('Enter a name. It is shown at the top of the first page.').waitFor();
     await dialog.getByLabel('Name').fill('Inspections by keeper');
     await choose(page, 'One row per record of, or row of', 'Inspections');
     await dialog.getByRole('button', { name: 'Next question' }).click();
-    await dialog.getByRole('combobox', { name: 'Under headings of' }).click();
+    await dialog.getByRole('combobox', { name: 'Group by' }).click();
     await page.getByRole('option', { name: 'Inspected by' }).click();
-    await choose(dialog, 'In order of', 'Date');
+    await choose(dialog, 'Sort by', 'Date');
     await dialog.getByRole('button', { name: 'Next question' }).click();
     await dialog.getByRole('button', { name: 'Make the first page' }).click();
     await sheet().getByRole('heading', { name: 'Inspections by keeper', level: 1 }).waitFor();
@@ -50,20 +50,20 @@ describe('a report', () => {
 
   test('adds up beside the rows that the database counts, and totals join in', async () => {
     const { n = '', mites = '' } = await sql('SELECT count(*) AS n, sum(mites_counted) AS mites FROM inspections');
-    await proof().getByText('It adds up').waitFor();
+    await proof().getByText('Totals match').waitFor();
     const row = (name: string) => proof().getByRole('row', { name: new RegExp(`^${name} `, 'u') });
     expect(await row('Rows').getByRole('cell').allTextContents()).toEqual([n, n]);
     await details().getByRole('button', { name: 'Mites counted' }).first().click();
-    await choose(details(), 'Under each group and at the end', 'their sum');
+    await choose(details(), 'Under each group and at the end', 'sum');
     await row('Sum of Mites counted').waitFor();
     expect(await row('Sum of Mites counted').getByRole('cell').allTextContents()).toEqual([mites, mites]);
   });
 
   test('says which text is too long for its place, and mends it', async () => {
-    await details().getByLabel('A long text goes on in further lines').waitFor();
+    await details().getByLabel('Wrap long text').waitFor();
     await details().getByRole('button', { name: 'All fields' }).click();
     await details().getByRole('button', { name: 'Hive', exact: true }).first().click();
-    await details().getByLabel('A long text goes on in further lines').uncheck();
+    await details().getByLabel('Wrap long text').uncheck();
     await details().getByLabel('Part of the width').fill('1');
     await proof()
       .getByText(/^Hive is too long for its place/u)
@@ -72,7 +72,7 @@ describe('a report', () => {
       .getByText(/\d to look at/u)
       .waitFor();
     await proof().getByRole('button', { name: 'Let it go on' }).click();
-    expect(await details().getByLabel('A long text goes on in further lines').isChecked()).toBe(true);
+    expect(await details().getByLabel('Wrap long text').isChecked()).toBe(true);
     await details().getByLabel('Part of the width').fill('8');
     await proof().getByText('checks hold').waitFor();
     await saved('report');
@@ -144,10 +144,10 @@ describe('a dashboard', () => {
   test('draws bars by what is chosen, and places its tiles by the keyboard and by dragging', async () => {
     await sheet().getByRole('button', { name: 'Tile', exact: true }).click();
     const dialog = page.getByRole('dialog');
-    await choose(dialog, 'It shows', 'bars, one beside the other');
+    await choose(dialog, 'It shows', 'bars, side by side');
     await choose(dialog, 'Of the records of, or rows of', 'Inspections');
     await dialog.getByRole('button', { name: 'Add the tile' }).click();
-    await dialog.getByText('Choose by what the points are told apart.').waitFor();
+    await dialog.getByText('Choose what the points are grouped by.').waitFor();
     await choose(dialog, 'By', 'Stores');
     await dialog.getByRole('button', { name: 'Add the tile' }).click();
     const tile = sheet().getByRole('group', { name: 'Tile Inspections by stores' });
@@ -206,7 +206,7 @@ describe('a dashboard', () => {
     await details().getByLabel('Name').fill('Lots let go');
     await page.getByRole('link', { name: 'Tables' }).click();
     await page.getByRole('button', { name: 'Stay here' }).click();
-    await page.getByRole('button', { name: 'Give up changes' }).click();
+    await page.getByRole('button', { name: 'Discard changes' }).click();
     await details().getByRole('heading', { name: 'Lots released' }).waitFor();
     expect(house.faults).toEqual([]);
   });

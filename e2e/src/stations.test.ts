@@ -102,7 +102,7 @@ describe('a costume store, from nothing', () => {
     await details().getByRole('button', { name: 'Number of Loans' }).click();
     await page.getByRole('main').getByText('One row per Costume from Loans').waitFor();
     await page.getByRole('button', { name: 'Save query' }).click();
-    await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
     await page
       .getByRole('region', { name: 'Proof' })
       .getByRole('row', { name: /Ruff and doublet/u })
@@ -118,13 +118,13 @@ describe('a costume store, from nothing', () => {
     await dialog.getByLabel('Name').fill('Loan book');
     await choose(dialog, 'One row per record of, or row of', 'Loans');
     await dialog.getByRole('button', { name: 'Next question' }).click();
-    await dialog.getByRole('combobox', { name: 'Under headings of' }).click();
+    await dialog.getByRole('combobox', { name: 'Group by' }).click();
     await page.getByRole('option', { name: 'Costume' }).click();
     await dialog.getByRole('button', { name: 'Next question' }).click();
     await dialog.getByRole('button', { name: 'Make the first page' }).click();
     const first = page.getByRole('main').getByRole('group', { name: 'Page 1 of 1' });
     await first.getByText('Ruff and doublet · 2 rows').waitFor();
-    await page.getByRole('region', { name: 'Proof' }).getByText('It adds up').waitFor();
+    await page.getByRole('region', { name: 'Proof' }).getByText('Totals match').waitFor();
   });
 
   test('Dashboards: what the deposits come to', async () => {
@@ -137,7 +137,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('button', { name: 'Add the tile' }).click();
     await page.getByRole('group', { name: 'Tile Deposit' }).getByText('52.50').waitFor();
     await page.getByRole('button', { name: 'Save dashboard' }).click();
-    await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
   });
 
   test('Workflows: a loan is asked for, lent and brought back', async () => {
@@ -152,7 +152,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('button', { name: /^Move To Lent/u }).click();
     await details().getByLabel('What is done').fill('Hand out');
     await page.getByRole('button', { name: 'Save route' }).click();
-    await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
   });
 
   test('Workflows: what is handed out is dated and told of by itself', async () => {
@@ -160,8 +160,8 @@ describe('a costume store, from nothing', () => {
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('Name').fill('A costume leaves');
     await choose(dialog, 'When a record of', 'Loans');
-    await choose(dialog, 'Happens this', 'it is moved on its route');
-    await dialog.getByRole('button', { name: 'Begin it' }).click();
+    await choose(dialog, 'What happens', 'it is moved on its route');
+    await dialog.getByRole('button', { name: 'Make the automation' }).click();
     await page.getByRole('heading', { name: 'A costume leaves', level: 1 }).waitFor();
     await page.getByRole('main').getByRole('button', { name: 'is moved on its route' }).click();
     await details().getByRole('combobox', { name: 'Only by these moves' }).click();
@@ -182,7 +182,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('main').getByRole('button', { name: 'The automation' }).click();
     await details().getByRole('checkbox').check();
     await page.getByRole('button', { name: 'Save automation' }).click();
-    await page.getByRole('button', { name: 'Give up changes' }).waitFor({ state: 'detached' });
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
     await proof.getByRole('tab', { name: 'Runs' }).click();
     await proof.getByText('No runs yet.').waitFor();
   });
@@ -235,8 +235,8 @@ describe('a costume store, from nothing', () => {
     await theirs.getByRole('button', { name: 'Hand out: Maud Sedge' }).click();
     await theirs.getByRole('button', { name: 'To Back: Maud Sedge' }).waitFor();
     await theirs.getByRole('link', { name: 'Maud Sedge' }).click();
-    await theirs.getByText('By itself').waitFor();
-    await theirs.getByText('set off by Perrin Mossop').waitFor();
+    await theirs.getByText('Automatic').waitFor();
+    await theirs.getByText('triggered by Perrin Mossop').waitFor();
     await menu.getByRole('link', { name: 'The store' }).click();
     await theirs.getByRole('button', { name: 'Deposit: its records' }).click();
     await theirs.getByRole('dialog').getByText('2 records').waitFor();
@@ -265,7 +265,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('link', { name: /^A costume leaves/u }).click();
     await page.getByRole('tab', { name: 'Runs' }).click();
     await page.getByRole('group', { name: 'Runs' }).getByText('2 steps done').waitFor();
-    await page.getByRole('group', { name: 'Runs' }).getByText('set off by Perrin Mossop').waitFor();
+    await page.getByRole('group', { name: 'Runs' }).getByText('triggered by Perrin Mossop').waitFor();
     expect(house.faults).toEqual([]);
   });
 });

@@ -106,7 +106,7 @@ describe('what the other saves', () => {
     await bede.getByText(/^Saved/u).waitFor();
     await ada.getByRole('complementary', { name: 'History' }).getByText('Jorun Vasse').first().waitFor();
     expect(await ada.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Typed and not saved');
-    await ada.getByRole('button', { name: 'Give up changes' }).click();
+    await ada.getByRole('button', { name: 'Discard changes' }).click();
   });
 });
 
@@ -149,10 +149,10 @@ describe('two people change the same record', () => {
     await bede.getByRole('button', { name: 'Remove 1 record' }).click();
     await bede.getByRole('heading', { name: 'Frames', level: 1 }).waitFor();
     await ada.getByRole('button', { name: 'Save' }).click();
-    await ada.getByRole('heading', { name: "This record isn't available any more" }).waitFor();
+    await ada.getByRole('heading', { name: 'This record is no longer available' }).waitFor();
     await ada.getByRole('button', { name: 'Back to the form' }).click();
     expect(await ada.getByRole('textbox', { name: 'Note' }).inputValue()).toBe('worth keeping');
-    await ada.getByRole('button', { name: 'Give up changes' }).click();
+    await ada.getByRole('button', { name: 'Discard changes' }).click();
   });
 });
 
@@ -168,9 +168,9 @@ describe('taking back', () => {
     await ada.getByRole('button', { name: 'Remove this record' }).click();
     await ada.getByRole('button', { name: /^Remove it and .*\d Inspections/u }).click();
     await ada.getByText('H-002 was removed.').waitFor();
-    await ada.getByRole('button', { name: 'Bring it back' }).click();
+    await ada.getByRole('button', { name: 'Restore' }).click();
     await dialog(ada).getByText('H-002', { exact: true }).waitFor();
-    await dialog(ada).getByRole('button', { name: 'Bring it back' }).click();
+    await dialog(ada).getByRole('button', { name: 'Restore' }).click();
     await ada.getByText('H-002 was removed.').waitFor({ state: 'detached' });
     await ada.goto(`/desk/${app}/hives/2`);
     await expect.poll(() => inspections.getByRole('button', { name: /^Remove row/u }).count()).toBe(rows);
@@ -182,12 +182,12 @@ describe('taking back', () => {
     await bede.getByRole('link', { name: 'Removed from Frames' }).click();
     await bede.getByRole('heading', { name: 'Removed from Frames' }).waitFor();
     expect(await barriersOf(bede)).toEqual([]);
-    await bede.getByRole('button', { name: /^Bring back/u }).click();
+    await bede.getByRole('button', { name: /^Restore/u }).click();
     await dialog(bede).getByText('comes back').waitFor();
     expect(await barriersOf(bede)).toEqual([]);
     await bede.keyboard.press('Enter');
     await bede.getByText(/is back\.$/u).waitFor();
-    await bede.getByText('Nothing is missing here.').waitFor();
+    await bede.getByText('No removed records').waitFor();
     await bede.getByRole('link', { name: 'Open it' }).click();
     await bede.getByRole('textbox', { name: 'Note' }).waitFor();
   });
@@ -204,19 +204,19 @@ describe('taking back', () => {
     await write('71');
     await write('72');
     const history = bede.getByRole('complementary', { name: 'History' });
-    await expect.poll(() => history.getByRole('button', { name: /^Take back/u }).count()).toBe(2);
+    await expect.poll(() => history.getByRole('button', { name: /^Undo what/u }).count()).toBe(2);
     await history
-      .getByRole('button', { name: /^Take back/u })
+      .getByRole('button', { name: /^Undo what/u })
       .last()
       .click();
-    await dialog(bede).getByText('has been changed since. Nothing was taken back.').waitFor();
+    await dialog(bede).getByText('has been changed since. Nothing was undone.').waitFor();
     await dialog(bede).getByRole('button', { name: 'Close' }).click();
     for (const left of ['71.00', before]) {
       await history
-        .getByRole('button', { name: /^Take back/u })
+        .getByRole('button', { name: /^Undo what/u })
         .nth(left === before ? 2 : 0)
         .click();
-      await dialog(bede).getByRole('button', { name: 'Take it back' }).click();
+      await dialog(bede).getByRole('button', { name: 'Undo save' }).click();
       await expect.poll(() => rent.inputValue()).toBe(left);
     }
   });

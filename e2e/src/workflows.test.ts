@@ -43,15 +43,15 @@ describe('a route', () => {
   test('is checked while it is drawn, and each finding offers its mend', async () => {
     await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
     await details().getByRole('button', { name: 'Remove move' }).click();
-    await findings().getByText('Sent has no way out.').waitFor();
+    await findings().getByText('Sent has no move out.').waitFor();
     await findings().getByText('No way leads to Returned.').waitFor();
-    await findings().getByRole('button', { name: 'It may end here' }).click();
-    await findings().getByText('Sent has no way out.').waitFor({ state: 'detached' });
+    await findings().getByRole('button', { name: 'It can end here' }).click();
+    await findings().getByText('Sent has no move out.').waitFor({ state: 'detached' });
     await findings().getByRole('button', { name: 'Add “To Returned”' }).click();
     await findings().waitFor({ state: 'detached' });
     await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
     await details().getByLabel('What is done').fill('Turn down');
-    await details().getByRole('combobox', { name: 'Who may do it' }).focus();
+    await details().getByRole('combobox', { name: 'Who can make it' }).focus();
     await page.keyboard.press('Backspace');
     await page.getByRole('button', { name: 'Move Turn down, nobody yet' }).waitFor();
     await page.getByRole('button', { name: 'Status Returned' }).click();
@@ -93,7 +93,7 @@ describe('people', () => {
     await theirs.getByLabel('Sent', { exact: true }).first().fill('1 December 2026');
     await path.getByRole('button', { name: 'To Sent' }).click();
     await path.getByText('Save what you changed first').waitFor();
-    await theirs.getByRole('button', { name: 'Give up changes' }).click();
+    await theirs.getByRole('button', { name: 'Discard changes' }).click();
     await path.getByRole('button', { name: 'To Sent' }).click();
     await theirs.getByRole('complementary', { name: 'History' }).getByText('moved it to Sent').waitFor();
     expect(await path.getByRole('button').count()).toBe(0);
@@ -123,11 +123,11 @@ test('the proof walks a real record and says who could move it on', async () => 
   await page.goto(`/workshop/${app}/workflows`);
   await page.getByRole('link', { name: /^Way of an order/u }).click();
   await proof().getByText('Order 1', { exact: true }).waitFor();
-  const walk = proof().getByRole('list', { name: 'Its walk so far' });
+  const walk = proof().getByRole('list', { name: 'Its path so far' });
   expect((await walk.getByRole('listitem').allTextContents()).map((one) => /^[A-Z][a-z]+/u.exec(one)?.[0])).toEqual(['Placed', 'Packed', 'Sent']);
   await proof()
     .getByRole('row', { name: /^Jorun Vasse/u })
-    .getByText('its way has ended')
+    .getByText('at the end of the route')
     .waitFor();
   await proof().getByRole('combobox', { name: 'Another record' }).fill('Order 7');
   await page.getByRole('option', { name: 'Order 7', exact: true }).click();

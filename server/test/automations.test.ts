@@ -187,7 +187,7 @@ describe('automations', () => {
     ]);
   });
 
-  test('are set off by what has really changed, and not by a value that is written again', async () => {
+  test('are triggered by what has really changed, and not by a value that is written again', async () => {
     const lot = await add({ l_code: '0200', l_jars: 3 });
     const write = (rev: number, values: object) => keeper.call(contract.saveRecords, body({ kind: 'change', table: 'lots', id: lot.id, rev, values }));
     await write(lot.rev, { l_jars: 3, l_price: '1.00' });
@@ -198,7 +198,7 @@ describe('automations', () => {
     expect(await runs('au_off')).toEqual([]);
   });
 
-  test('are not set off by themselves', async () => {
+  test('are not triggered by themselves', async () => {
     const [note] = (await ada.call(contract.saveRecords, body({ kind: 'add', table: 'notes', as: 'n', values: { n_text: 'one' } }))).records;
     const { records } = await ada.call(contract.saveRecords, body({ kind: 'change', table: 'notes', id: note?.id, rev: note?.rev, values: { n_text: 'two' } }));
     expect((await rows<{ id: number; count: number; rev: number }>('notes')).find((one) => one.id === note?.id)).toMatchObject({ count: 1, rev: 3 });
@@ -226,7 +226,7 @@ describe('automations', () => {
     const again = await move(await add({ l_code: '0400', l_jars: 1 }), 'mo_send');
     const refused = await keeper.refused(contract.saveRecords, body({ kind: 'move', table: 'lots', id: again.id, rev: again.rev, move: 'mo_release' }));
     expect(refused.body.message).toBe(
-      'The automation “On release” could not do its step 2: What must be unique, and another record has Label 0400 already. Nothing was saved. Whoever builds this app can mend it.',
+      'The automation “On release” failed at its step 2: What must be unique, and another record has Label 0400 already. Nothing was saved. Ask a builder of this app to correct it.',
     );
     expect((await rows<{ id: number; status: string; rev: number }>('lots')).find((one) => one.id === again.id)).toMatchObject({
       status: 'in_lab',
@@ -245,7 +245,7 @@ describe('automations', () => {
   test('a value that does not fit its field is told of by name', async () => {
     await change(put('au_bad', 'Halves jars', { condition: 'Code = "0500"', steps: [{ kind: 'change', id: 'st_9', values: [fill('l_jars', '5 / 2')] }] }));
     const refused = await keeper.refused(contract.saveRecords, body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0500' } }));
-    expect(refused.body.message).toContain('“Halves jars” could not do its step 1: Jars must be a whole number');
+    expect(refused.body.message).toContain('“Halves jars” failed at its step 1: Jars must be a whole number');
     await change({ kind: 'remove', part: 'automation', id: 'au_bad' });
   });
 

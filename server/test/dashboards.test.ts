@@ -157,7 +157,7 @@ describe('a dashboard', () => {
     });
     const params = { app: app.id, dashboard: 'da_summed', tile: 'ti_summed' };
     const refused = await ada.refused(contract.readBehind, { params, query: { label: '"10.5"' } });
-    expect(refused.body.message).toBe('All rent is summed up itself, so it cannot be told which records are behind one of its values.');
+    expect(refused.body.message).toBe("All rent is a summary itself, so the records behind its values can't be shown.");
     expect((await ada.call(contract.readBehind, { params })).rows).toHaveLength(4);
     const gone: DesignChange = { kind: 'remove', part: 'dashboard', id: 'da_summed' };
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [gone] } });

@@ -82,7 +82,7 @@ describe('a file of records', () => {
   test('is refused to who may only look, and holds for others what their grants let them export', async () => {
     for (const route of [contract.exportRecords, contract.exportQuery]) {
       const refused = await who('looks').refused(route, { params: { app: app.id, table: 'hives', query: 'q_rents' } });
-      expect([refused.status, refused.body.message]).toEqual([403, 'You may not save records of Hives as a file.']);
+      expect([refused.status, refused.body.message]).toEqual([403, "You don't have permission to export records of Hives as a file."]);
     }
     expect(app.rights['hives']?.export).toBe(true);
     const lines = await file('takes', contract.exportRecords);

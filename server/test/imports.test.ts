@@ -151,11 +151,11 @@ describe('an awkward file', () => {
     const refused = await run(ada, app, answer, 'honey');
     expect(refused).toMatchObject({ state: 'refused', complaintCount: 8 });
     expect(refused.complaints.map((one) => `${one.line} ${one.column}: ${one.value} ${one.reason}`)).toEqual([
-      '4 Name: Heather is in the table already, and must be unique',
+      '4 Name: Heather is in the table already, and it must be unique',
       '4 Height: 1.5 is not a whole number',
       '4 Seen: 2026-02-30 is not a date written day first',
       '5 (beyond the last column): more the row has 4 cells, the heading 3',
-      '5 Name: Lime stands in line 2 already, and must be unique',
+      '5 Name: Lime is in line 2 already, and it must be unique',
       '5 Height: many is not a number',
       '5 Seen: soon is not a date written day first',
       '6 Name:  is empty, but required',
@@ -290,7 +290,7 @@ describe('the rules of the table', () => {
       columns: (columns) =>
         columns.map((column, at) => (at === 1 ? { kind: 'field', field: 'h_double', reading: { numbers: 'point', dates: 'ymd' } } : column)),
     });
-    expect(forced).toMatchObject({ state: 'failed', message: 'Double is worked out, so no column can go into it.' });
+    expect(forced).toMatchObject({ state: 'failed', message: 'Double is calculated, so no column can go into it.' });
   });
 });
 

@@ -153,7 +153,7 @@ describe('an answer', () => {
       { path: 'condition', message: 'Hives has nothing called “Rnt”. Did you mean Rent?' },
       { path: 'columns.c_a' },
       { path: 'columns.c_b', message: 'This must be a number. It is a text.' },
-      { path: 'columns.c_c', message: 'Say what stands in this column.' },
+      { path: 'columns.c_c', message: 'Choose what this column shows.' },
     ]);
   });
 

@@ -87,7 +87,7 @@ describe('formulas', () => {
   test('cannot be written, and need no column', async () => {
     const app = await filled('Unwritable');
     expect((await refused(app, { kind: 'change', table: 'hives', id: 1, rev: 1, values: { h_twice: '5' } })).body.issues).toEqual([
-      { write: 0, field: 'h_twice', message: 'Rent twice is worked out and cannot be entered' },
+      { write: 0, field: 'h_twice', message: "Rent twice is calculated and can't be entered" },
     ]);
     const columns = await it.sql<{ column_name: string }>(
       `SELECT column_name FROM information_schema.columns WHERE table_schema = $1 AND table_name = 'hives'`,

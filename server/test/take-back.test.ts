@@ -18,7 +18,7 @@ beforeAll(async () => {
 afterAll(() => it.close());
 
 beforeEach(async () => {
-  app = await makeApp(builder, 'Taken back', design);
+  app = await makeApp(builder, 'Undone', design);
   await it.server.people.join(app.id, keeper.id, 'member');
 });
 
@@ -117,7 +117,7 @@ describe('a record that was removed', () => {
     await save(builder, hive('H-1', full));
     const key = await save(builder, remove(1));
     await redesign({ kind: 'add_field', table: 'hives', field: field('text', 'h_kind', 'Kind', { required: true }) });
-    expect(await refused(builder, key)).toBe('It does not fit the design any more: Kind is required.');
+    expect(await refused(builder, key)).toBe('It no longer fits the design: Kind is required.');
     await redesign(
       { kind: 'remove_field', table: 'hives', field: 'h_kind' },
       checks({ id: 'ck_gentle', condition: 'Gentle', message: 'Only gentle hives are kept.' }),
@@ -308,8 +308,8 @@ describe('a member', () => {
 
   test('takes back their own saves, and nobody else’s', async () => {
     const theirs = await save(builder, hive('H-1', { h_gentle: true, h_rent: '12.5' }));
-    expect(await refused(keeper, theirs)).toBe('There is no such save, or it is not yours to take back.');
-    expect(await refused(keeper, saveKey())).toBe('There is no such save, or it is not yours to take back.');
+    expect(await refused(keeper, theirs)).toBe("This save doesn't exist, or you can't undo it.");
+    expect(await refused(keeper, saveKey())).toBe("This save doesn't exist, or you can't undo it.");
     const own = await save(keeper, remove(1));
     await takeBack(keeper, own);
     expect((await everything())[1]).toMatchObject([{ record: { code: 'H-1', rent: 12.5 } }]);

@@ -132,7 +132,7 @@ describe('a route', () => {
     await go('keeper', 'mo_send');
     expect((await refused('keeper', write('mo_release'))).status).toBe(403);
     expect((await refused('lab', write('mo_release'))).body.message).toBe("“Release” isn't possible yet: its condition is not met.");
-    expect((await refused('lab', { ...write('mo_hold'), move: 'mo_none' })).body.message).toContain('not part of the route any more');
+    expect((await refused('lab', { ...write('mo_hold'), move: 'mo_none' })).body.message).toContain('no longer part of the route');
     expect((await refused('lab', { ...write('mo_hold'), rev: 1 })).status).toBe(409);
     expect(await status()).toBe('in_lab');
   });
@@ -205,6 +205,6 @@ describe('a route', () => {
       params: { app: app.id },
       body: { version: without.version, changes: [{ kind: 'change_field', table: 'lots', field: dropped }], acceptLoss: true },
     });
-    expect(answer.body.message).toContain('leads from or to a status that is not there any more');
+    expect(answer.body.message).toContain('leads from or to a status that no longer exists');
   });
 });

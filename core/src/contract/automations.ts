@@ -37,7 +37,7 @@ export type StepDone = z.infer<typeof StepDone>;
 const Run = z.object({
   id: z.string(),
   at: z.string(),
-  /** Who set it off; null: someone who is not there any more. */
+  /** Who set it off; null: someone who no longer exists. */
   by: z.string().nullable(),
   table: z.string(),
   record: z.object({ id: z.number(), /** Null: it is gone, or never came to be. */ caption: z.string().nullable() }),

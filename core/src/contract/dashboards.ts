@@ -11,7 +11,7 @@ import { fromJson, route } from './route.js';
 const TileAnswer = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('figure'),
-    /** Exact; null where there is nothing to sum up. */
+    /** Exact; null where there is no values yet. */
     value: z.string().nullable(),
     type: z.string(),
     digits: z.number().nullable(),

@@ -89,7 +89,7 @@ export const HistoryEntry = z.object({
   person: z.string().nullable(),
   /** The save that it belongs to; null when it is not this person's to take back. */
   save: z.string().nullable(),
-  /** An automation did it, set off by what this person did. */
+  /** An automation did it, triggered by what this person did. */
   automatic: z.boolean(),
   /** `beforeHidden`: this person can't see the earlier value. */
   changes: z.array(z.object({ field: z.string(), before: ValueShape, after: ValueShape, beforeHidden: z.boolean() })),

@@ -9,7 +9,7 @@ export const ReportField = z
     column: Id,
     /** Its part of the width that all fields share. */
     share: z.number().int().min(1).max(40).default(8),
-    /** A long text goes on in further lines; else it is cut at the end of its place. */
+    /** Wrap long text; else it is cut at the end of its place. */
     wraps: z.boolean().default(true),
     /** What is said of all its values under each group and at the end. */
     total: z.enum(summaries).nullable().default(null),

@@ -35,7 +35,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
     if (!wanted.includes(node.type.kind)) checker.refuse(first, `This is ${checker.says(node.type)}, not what ${found.name}( ) makes.`);
     return { ...node, ...at };
   }
-  if (found.name === 'duration') return checker.refuse(first ?? at, 'A length of time stands written out here: duration("P2D").');
+  if (found.name === 'duration') return checker.refuse(first ?? at, 'Write a length of time here, such as duration("P2D").');
   if (args.length > 1 && ['date', 'time'].includes(found.name) && (args.length !== 3 || !['number', 'null'].includes(first?.type.kind ?? '')))
     checker.refuse(at, found.name === 'date' ? 'date( ) takes a text, or year, month and day.' : 'time( ) takes a text, or hour, minute and second.');
   if (args.length === 1 && ['date', 'time'].includes(found.name) && first?.type.kind === 'number')
@@ -120,7 +120,7 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
     const one = args[i];
     if (one === undefined) return undefined;
     if (one.kind === 'constant' && typeof one.value === 'string') return one.value;
-    return checker.refuse(one, 'This stands written out here, between two ", so that it can be checked before.');
+    return checker.refuse(one, 'Write this text here in double quotes. It is checked before it runs.');
   };
   for (const i of wanted) written(i);
   const pattern = args[1];
@@ -130,7 +130,7 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
   if (!read.ok) return checker.refuse((read.ofFlags === true && flags !== undefined ? args[flags] : undefined) ?? pattern, read.message);
   if (found.name === 'matches') return;
   if (read.pattern.ambiguous !== null) checker.refuse(pattern, read.pattern.ambiguous);
-  if (read.pattern.matchesEmpty) checker.refuse(pattern, 'This pattern is found everywhere, even between two signs. Let it need one sign at least.');
+  if (read.pattern.matchesEmpty) checker.refuse(pattern, 'This pattern matches everywhere, even between two characters. Make it match at least one character.');
   if (found.name === 'replace' && Number(/(?<!\\)\$(\d)/u.exec(written(2) ?? '')?.[1] ?? 0) > read.pattern.groups)
     checker.refuse(args[2] ?? pattern, 'The pattern has not so many groups ( ).');
 }

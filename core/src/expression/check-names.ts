@@ -51,7 +51,7 @@ function unknown(checker: Checker, at: At, name: string): never {
   const elsewhere = design.tables.find((one) => memberCalled(design, one.id, name) !== undefined);
   return checker.refuse(
     at,
-    `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Texts stand between two ".' : ` ${elsewhere.name} has; walk there with a dot.`}`,
+    `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Put text in double quotes.' : ` ${elsewhere.name} has; walk there with a dot.`}`,
   );
 }
 
@@ -138,7 +138,7 @@ function nothingCalled(checker: Checker, at: At, name: string, type: Type): neve
   return checker.refuse(
     at,
     inside.length === 0
-      ? `This is ${checker.says(type)}: there is nothing behind a dot.`
+      ? `This is ${checker.says(type)}: it has no parts to name after a dot.`
       : `${what} has nothing called “${name}”. It has ${inside.slice(0, 6).join(', ')}${inside.length > 6 ? ' and more' : ''}.`,
   );
 }

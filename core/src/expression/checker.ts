@@ -162,7 +162,7 @@ export class Checker {
 
   truth(node: Node): Node {
     if (node.type.kind === 'boolean' || node.type.kind === 'null') return retyped(node, types.boolean);
-    return this.refuse(node, `Here stands yes or no, such as a comparison; this is ${this.says(node.type)}.`);
+    return this.refuse(node, `This must be yes or no, such as a comparison. It is ${this.says(node.type)}.`);
   }
   private all(at: At, of: readonly Node[]): Node {
     return { from: at.from, to: at.to, kind: 'and', of, type: types.boolean };

@@ -267,7 +267,7 @@ class Compilation {
     return this.around.sight?.(table, field) ?? 'always';
   }
   private tied(tie: Tie): SqlRecord {
-    if (this.scope === null) throw new TypeError('There is no row to stand beside');
+    if (this.scope === null) throw new TypeError('An expression over rows is compiled without a row');
     const key = `tied ${tie.id}`;
     const known = this.scope.walked.get(key);
     if (known !== undefined) return known;
@@ -335,7 +335,7 @@ class Compilation {
     if (value.kind !== 'record') return scalar(one.whenThere(one.select(this.tools.plain(value))));
     // A record is joined sideways to the row that asks for it, so that one can walk on from it.
     const owner = this.scope;
-    if (owner === null) throw new TypeError('A record of a list without a row to stand beside');
+    if (owner === null) throw new TypeError('A record of a list is compiled without a row');
     const taken = this.tools.alias();
     owner.joins.push(`LEFT JOIN LATERAL (${one.select(`${alias}.*`)}) AS ${taken} ON true`);
     return { kind: 'record', alias: taken, table: value.table, scope: owner };

@@ -21,8 +21,8 @@ describe('texts with expressions in braces', () => {
 
   it.each([
     ['Hive {Code stands', 'is not closed'],
-    ['Hive Code} stands', 'without its {'],
-    ['Hive {} stands', 'Nothing stands between'],
+    ['Hive Code} stands', 'has no {'],
+    ['Hive {} stands', 'Put the name of a field between'],
     ['Hive {"Code} stands', 'is not closed'],
   ])('says what is wrong with %s', (text, problem) => {
     const read = readText(text);

@@ -39,13 +39,13 @@ export function readText(text: string): ReadText {
     if ((sign === '{' || sign === '}') && text.charAt(at + 1) === sign) {
       words += sign;
       at += 1;
-    } else if (sign === '}') return { ok: false, problem: 'A } stands without its {. Write }} for the brace itself.' };
+    } else if (sign === '}') return { ok: false, problem: 'A } has no {. Write }} for the brace itself.' };
     else if (sign !== '{') words += sign;
     else {
       const end = endOf(text, at + 1);
       if (end < 0) return { ok: false, problem: 'A { is not closed. Write {{ for the brace itself.' };
       const expression = text.slice(at + 1, end).trim();
-      if (expression === '') return { ok: false, problem: 'Nothing stands between { and }: name a field there.' };
+      if (expression === '') return { ok: false, problem: 'Put the name of a field between { and }.' };
       closeWords();
       pieces.push({ kind: 'expression', text: expression });
       at = end;

@@ -24,7 +24,7 @@ export function widen({ from, to }: At, text: string): At {
 
 export function errorMessage({ from, to }: At, text: string): string {
   const quotes = [...text.slice(0, Math.max(from, to)).matchAll(/(?<!\\)"/gu)].length;
-  if (text[from] === '"' || (quotes % 2 === 1 && from < text.length)) return 'This text has no closing quote. Texts stand between two " on one line.';
+  if (text[from] === '"' || (quotes % 2 === 1 && from < text.length)) return 'This text has no closing quote. Put text in double quotes on one line.';
   const opened = [...text].filter((sign) => sign === '(').length - [...text].filter((sign) => sign === ')').length;
   const rest = text.slice(from).trim();
   if (rest === '') {
@@ -32,8 +32,8 @@ export function errorMessage({ from, to }: At, text: string): string {
     return opened > 0 ? 'A closing bracket ) is missing at the end.' : 'Something is missing here: the expression stops in the middle.';
   }
   const sign = rest[0] ?? '';
-  if (sign === "'") return 'Texts stand between double quotes: "jar".';
+  if (sign === "'") return 'Put text in double quotes: "jar".';
   if (sign === '`' || sign === '#' || sign === '%' || sign === '&' || sign === '$' || sign === '!')
     return `The sign ${sign} has no meaning here. Marks in the name of a field are left out in an expression.`;
-  return `This cannot stand here: ${rest.slice(0, 20)}${rest.length > 20 ? ' …' : ''}`;
+  return `This can't be here: ${rest.slice(0, 20)}${rest.length > 20 ? ' …' : ''}`;
 }

@@ -21,7 +21,7 @@ export function parse(text: string, known: NameSet): Parsed {
   const refuse = (message: string): Parsed => ({ syntax: null, problems: [{ from: 0, to: text.length, message }] });
   if (text.trim() === '') return refuse('Write what the value is, for example a field of the table.');
   if (text.length > longestExpression) return refuse(`This is longer than ${longestExpression} characters. Put parts of it into formula fields of their own.`);
-  if (depthOf(text) > deepest) return refuse(`Brackets stand more than ${deepest} deep in one another here. Put parts into formula fields of their own.`);
+  if (depthOf(text) > deepest) return refuse(`Brackets are more than ${deepest} deep here. Move parts into formula fields of their own.`);
   const { top, broken } = partsOf(parserFor(known).parse(text));
   if (broken !== null) return { syntax: null, problems: [{ ...widen(broken, text), message: errorMessage(broken, text) }] };
   try {
@@ -101,7 +101,7 @@ class Reader {
       case 'VariableName':
         return { from: node.from, to: node.to, kind: 'name', name: this.nameOf(node) };
       case '?':
-        return this.refuse(node, 'A ? stands for the value that is tested, and nothing is tested here.');
+        return this.refuse(node, 'A ? is the value being tested, and nothing is tested here.');
       case 'ParenthesizedExpression':
         return { ...this.expression(this.part(parts, 1, node)), ...at };
       case 'DateTimeLiteral':

@@ -38,7 +38,7 @@ describe('patterns', () => {
     ['\\p{L}', /not the same everywhere/u],
     ['(?<n>a)', /number, not a name/u],
     ['a{1,999}', /at most 100 times/u],
-    ['a^b', /beginning and at the end/u],
+    ['a^b', /at the start and/u],
     ['(a{1,99}){1,99}', /too large/u],
     ['x'.repeat(501), /at most 500/u],
   ])('%s is refused with its reason', (pattern, reason) => expect(refused(pattern)).toMatch(reason));

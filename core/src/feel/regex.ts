@@ -272,9 +272,7 @@ class Positions {
     return {
       nullable: whole.nullable,
       ambiguous:
-        clash || hasRepeatedGroup(piece)
-          ? 'This pattern can match the same text in several ways, and which one is taken differs. Make its parts begin with different signs.'
-          : null,
+        clash || hasRepeatedGroup(piece) ? 'This pattern can match the same text in several ways. Make its parts start with different characters.' : null,
     };
   }
 
@@ -297,7 +295,7 @@ class Positions {
       }
       case 'start':
       case 'end':
-        if (!atEdge) throw new Refused('The signs ^ and $ stand at the beginning and at the end of a pattern.');
+        if (!atEdge) throw new Refused('Use ^ only at the start and $ only at the end of a pattern.');
         return { nullable: true, first: new Set(), last: new Set() };
       case 'group':
         return this.of(piece.of, false);

@@ -13,7 +13,7 @@ export const wants = {
   truth: { fits: (type: Type) => type.kind === 'boolean', says: 'yes or no, such as a comparison' },
   text: { fits: (type: Type) => plainKind(type) === 'string' || type.kind === 'null', says: 'a text; other values become one by string( )' },
   plain: { fits: (type: Type) => isScalar(type), says: 'one plain value: a number, a text, a date, yes or no' },
-  shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', says: 'one value: a field, or many summed up to one' },
+  shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', says: 'one value: a field, or a summary of many' },
   number: oneOf('number', 'a number'),
   date: oneOf('date', 'a date, such as today()'),
   yesOrNo: oneOf('boolean', 'true or false'),

@@ -15,12 +15,12 @@ const shape = z.object({
   default: z.null().default(null),
 });
 
-const cannot = 'is worked out and cannot be entered';
+const cannot = "is calculated and can't be entered";
 
 /** Computed whenever it is shown: there is no column that could be out of date. */
 export const formula = {
   word: 'Formula',
-  says: 'worked out from other values',
+  says: 'calculated from other values',
   shape,
   // Whether it is a number is only known from its expression.
   traits: {

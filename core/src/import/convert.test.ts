@@ -85,7 +85,7 @@ describe('rows become COPY text', () => {
       'refuse',
       new Map([['f_a', new Set(['2'])]]),
     );
-    expect(complaints.map((one) => one.reason)).toEqual(['stands in line 2 already, and must be unique', 'is in the table already, and must be unique']);
+    expect(complaints.map((one) => one.reason)).toEqual(['is in line 2 already, and it must be unique', 'is in the table already, and it must be unique']);
   });
 
   test('a reference is matched by what a record is called', () => {

@@ -115,9 +115,9 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
         const { key: keyOf } = kindOf(column.field).cells;
         const key = keyOf(value);
         const first = seen.get(key);
-        if (first !== undefined) bad(line, column.name, text, `stands in line ${first} already, and must be unique`);
+        if (first !== undefined) bad(line, column.name, text, `is in line ${first} already, and it must be unique`);
         else if (record === null && options.taken.get(column.field.id)?.has(key) === true)
-          bad(line, column.name, text, 'is in the table already, and must be unique');
+          bad(line, column.name, text, 'is in the table already, and it must be unique');
         else seen.set(key, line);
       }
       printed[i] = value;

@@ -66,7 +66,7 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
   const computed = table.fields.find((field) => !isStored(field) && used.includes(field.id));
-  if (computed !== undefined) return [`${computed.name} is worked out, so no column can go into it.`];
+  if (computed !== undefined) return [`${computed.name} is calculated, so no column can go into it.`];
   // Rows that change records need no more than what they change; what a row that adds one lacks is said of that row.
   if (numbers.length > 0) return [];
   return table.fields

@@ -72,7 +72,7 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
         kind: 'constraint',
         definition: `UNIQUE (${column})`,
         fields: [field.id],
-        says: `no two records share the same ${field.name}`,
+        says: `records must differ in ${field.name}`,
       });
     if (field.kind === 'reference') {
       const one = design.relationships.find((each) => each.id === field.relationship);

@@ -165,7 +165,7 @@ class Planner {
           text: probeText(`SELECT id, ${column}::text AS shown FROM ${table} WHERE ${column} IS NOT NULL`),
           meaning: 'loses',
           says: (count, _, locale) =>
-            `${plural(count, 'record has', 'records have', locale)} a ${field.name}. The values are kept for 30 days, so that undo brings them back.`,
+            `${plural(count, 'record has', 'records have', locale)} a ${field.name}. The values are kept for 30 days. Undo restores them.`,
         },
       );
     }
@@ -181,8 +181,7 @@ class Planner {
       {
         text: probeText(`SELECT id, id::text AS shown FROM ${this.at(table.slug)}`),
         meaning: 'loses',
-        says: (count, _, locale) =>
-          `${plural(count, 'record', 'records', locale)} of ${table.name} go with it. They are kept for 30 days, so that undo brings them back.`,
+        says: (count, _, locale) => `${plural(count, 'record', 'records', locale)} of ${table.name} go with it. They are kept for 30 days. Undo restores them.`,
       },
     );
   }
@@ -258,7 +257,7 @@ class Planner {
       );
     }
     if (!field.required && was.required && conversion === null)
-      this.add('free', `${field.name} may be empty`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
+      this.add('free', `${field.name} is no longer required`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`]);
   }
 
   /**

@@ -16,11 +16,10 @@ function problemsOf(automation: Automation, fields: readonly Field[], design: Un
   const of = `The automation ${automation.name}`;
   const problems: string[] = [];
   if (automation.fields.some((id) => !fields.some((field) => field.id === id)))
-    problems.push(`${of} waits for changes of a field that is not there any more. Choose another there first.`);
+    problems.push(`${of} is triggered by changes of a field that no longer exists. Choose another field there first.`);
   const moves = new Set(design.routes.filter((route) => route.table === automation.table).flatMap((route) => route.moves.map((move) => move.id)));
   if (automation.on === 'moved' && moves.size === 0) problems.push(`${of} waits for moves, and its records have no route with moves.`);
-  if (automation.moves.some((id) => !moves.has(id)))
-    problems.push(`${of} waits for a move that is not part of the route any more. Choose another there first.`);
+  if (automation.moves.some((id) => !moves.has(id))) problems.push(`${of} is triggered by a move that no longer exists. Choose another move there first.`);
   automation.steps.forEach((step, i) => problems.push(...stepProblems(automation, step, `Step ${i + 1} of the automation ${automation.name}`, design)));
   return problems;
 }
@@ -30,7 +29,7 @@ function stepProblems(automation: Automation, step: Step, says: string, design: 
   if (step.kind === 'mail') {
     const { to } = step;
     if (to.kind === 'role' && !design.roles.some((role) => role.id === to.role))
-      problems.push(`${says} writes to a role that is not there any more. Choose another there first.`);
+      problems.push(`${says} sends mail to a role that no longer exists. Choose another role there first.`);
     for (const text of [step.subject, step.body]) {
       const read = readText(text);
       if (!read.ok) problems.push(`${says}: ${read.problem}`);
@@ -39,7 +38,7 @@ function stepProblems(automation: Automation, step: Step, says: string, design: 
   }
   const written = tableWritten(automation, step);
   const table = design.tables.find((one) => one.id === written);
-  if (table === undefined) return [`${says} adds to a table that is not there any more. Choose another there first.`];
+  if (table === undefined) return [`${says} adds records to a table that no longer exists. Choose another table there first.`];
   const route = design.routes.find((one) => one.table === table.id);
   for (const value of repeated(step.values, (one) => one.field)) {
     const name = table.fields.find((one) => one.id === value.field)?.name ?? value.field;
@@ -47,8 +46,8 @@ function stepProblems(automation: Automation, step: Step, says: string, design: 
   }
   for (const value of step.values) {
     const field = table.fields.find((one) => one.id === value.field);
-    if (field === undefined) problems.push(`${says} fills a field of ${table.name} that is not there any more. Take it out there first.`);
-    else if (!isStored(field)) problems.push(`${says} fills ${field.name}, which is worked out and cannot be filled.`);
+    if (field === undefined) problems.push(`${says} fills a field of ${table.name} that no longer exists. Take it out there first.`);
+    else if (!isStored(field)) problems.push(`${says} fills ${field.name}, which is calculated and can't be filled.`);
     else if (route?.field === field.id) problems.push(`${says} fills ${field.name}, which changes by the moves of its route alone.`);
     else if (value.itself) {
       const parent = design.relationships.find((one) => one.field === field.id)?.parent;

@@ -88,11 +88,7 @@ describe('changes', () => {
       { kind: 'add_field', table: 'hives', field: text('f_x', 'NAME') },
       'There is already a field called "NAME" in Hives. Choose another name.',
     ],
-    [
-      'a table that is gone',
-      { kind: 'remove', part: 'table', id: 'bees' },
-      'There is no table "bees" in this app any more. Load the page again to see what there is.',
-    ],
+    ['a removed table', { kind: 'remove', part: 'table', id: 'bees' }, 'There is no table "bees" in this app. Reload the page to see the current design.'],
     ['an id twice', table('hives', 'Others'), 'The id "hives" is in use already.'],
     [
       'a reference that becomes text',

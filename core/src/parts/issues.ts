@@ -32,7 +32,7 @@ export function designMessage(issue: DesignIssue): string {
     case 'shape':
       return `${issue.path.length > 0 ? `${issue.path.join('.')}: ` : ''}${issue.problem}`;
     case 'unknown':
-      return `There is no ${issue.what} "${issue.id}" in this app any more. Load the page again to see what there is.`;
+      return `There is no ${issue.what} "${issue.id}" in this app. Reload the page to see the current design.`;
     case 'id_taken':
       return `The id "${issue.id}" is in use already.`;
     case 'name_taken':

@@ -26,7 +26,7 @@ const again =
   (path: string, values: object) =>
   (design: Json): void =>
     void at(design, path).push({ ...at(design, path).at(-1), ...values } as Json);
-const gone = (what: string, id: string): string => `There is no ${what} "${id}" in this app any more. Load the page again to see what there is.`;
+const gone = (what: string, id: string): string => `There is no ${what} "${id}" in this app. Reload the page to see the current design.`;
 const taken = (what: string, name: string, within: string): string => `There is already ${what} called "${name}" in ${within}. Choose another name.`;
 
 test('a whole design comes back as it was', () => {
@@ -117,11 +117,7 @@ describe('a design is refused with', () => {
     ['a route that begins nowhere', set('routes.0.statuses.0', { kind: 'work' }), 'The route Way needs one status where it begins.'],
     ['a route that begins twice', set('routes.0.statuses.1', { kind: 'start' }), 'The route Way needs one status where it begins.'],
     ['a status twice', again('routes.0.statuses', {}), 'The id "s_c" is in use already.'],
-    [
-      'a move from no status',
-      set('routes.0.moves.0', { from: 's_z' }),
-      'The move On of Way leads from or to a status that is not there any more. Remove the move first.',
-    ],
+    ['a move from no status', set('routes.0.moves.0', { from: 's_z' }), 'The move On of Way leads from or to this status. Remove the move first.'],
     ['a move that leads nowhere', set('routes.0.moves.0', { to: 's_a' }), 'The move On of Way leads nowhere: choose another status to go to.'],
     ['a move of no role', set('routes.0.moves.0', { roles: ['none'] }), gone('role', 'none')],
     ['a guard that cannot be read', set('routes.0.moves.0', { guard: 'Code' }), 'The guard of On in the route Way: This '],
@@ -132,17 +128,17 @@ describe('a design is refused with', () => {
     [
       'an automation that waits for no field',
       set('automations.0', { fields: ['h_none'] }),
-      'The automation Years waits for changes of a field that is not there any more. Choose another there first.',
+      'The automation Years is triggered by changes of this field. Choose another field there first.',
     ],
     [
       'an automation that waits for no move',
       set('automations.0', { on: 'moved', moves: ['mo_none'] }),
-      'The automation Years waits for a move that is not part of the route any more. Choose another there first.',
+      'The automation Years is triggered by this move. Choose another move there first.',
     ],
     [
       'a step that fills no field',
       set('automations.0.steps.0.values.0', { field: 'h_none' }),
-      'Step 1 of the automation Years fills a field of Hives that is not there any more. Take it out there first.',
+      'Step 1 of the automation Years fills a field of Hives that no longer exists. Take it out there first.',
     ],
     ['a step that fills one twice', again('automations.0.steps.0.values', {}), 'Step 1 of the automation Years fills Queen year twice.'],
     [

@@ -50,7 +50,7 @@ export function readQuery(query: SavedQuery, design: AppDesign): ReadQuery {
   const columns = query.columns.map((column): AskedColumn => {
     const { id, summary } = column;
     if (column.expression.trim() === '') {
-      if (summary !== 'count') problems.push({ column: id, message: 'Say what stands in this column.' });
+      if (summary !== 'count') problems.push({ column: id, message: 'Choose what this column shows.' });
       return { id, node: null, summary };
     }
     const checked = check(column.expression, scope, wantedColumn(summary));

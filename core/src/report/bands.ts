@@ -158,7 +158,7 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
       ],
       { above: 8 },
     ),
-    nothing: band('row', [[full(text('There is nothing to report.'), styles.row)]], { above: 6, below: 6 }),
+    nothing: band('row', [[full(text('The report has no rows.'), styles.row)]], { above: 6, below: 6 }),
   };
 }
 

@@ -102,7 +102,7 @@ describe('a report', () => {
   test('of no rows says so, on one page', () => {
     const pages = pagesOf([]);
     expect(pages).toHaveLength(1);
-    expect(texts(pages[0])).toContain('There is nothing to report.');
+    expect(texts(pages[0])).toContain('The report has no rows.');
   });
 });
 

@@ -61,7 +61,7 @@ export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, 
             ];
       const into = route.moves.find((move) => move.to === status.id);
       const back = into === undefined ? [] : [withMove(status.id, into.from, `Back to ${name(into.from)}`.slice(0, 60), into.roles)];
-      return [...back, { says: 'It may end here', route: withKind(route, status.id, 'done') }];
+      return [...back, { says: 'It can end here', route: withKind(route, status.id, 'done') }];
     }
     case 'unreachable': {
       const start = startOf(route);

@@ -143,7 +143,7 @@ describe('an automation in its design', () => {
       const made = applyChanges(design, changes);
       return made.ok ? '' : made.issues.map(designMessage).join(' ');
     };
-    expect(refusal({ kind: 'remove', part: 'table', id: 'tasks' })).toContain('Step 2 of the automation au_all adds to a table that is not there any more');
+    expect(refusal({ kind: 'remove', part: 'table', id: 'tasks' })).toContain('Step 2 of the automation au_all adds records to a table that no longer exists');
     expect(refusal({ kind: 'remove_field', table: 'lots', field: 'l_jars' })).toContain('Step 1 of the automation au_all fills a field of Lots');
     expect(refusal({ kind: 'remove', part: 'table', id: 'lots' })).toBe('');
     expect(changed({ kind: 'remove', part: 'table', id: 'lots' }).automations).toEqual([]);
@@ -154,11 +154,11 @@ describe('an automation in its design', () => {
     expect(step({ kind: 'change', values: [fill('l_jars', '1'), fill('l_jars', '2')] })).toContain('fills Jars twice');
     expect(step({ kind: 'change', values: [{ field: 'l_code', itself: true }] })).toContain('cannot put this record into Code');
     expect(step({ kind: 'add', table: 'tasks', values: [fill('tasks_up', 'Code')] })).toContain('This must be a record of Lots');
-    expect(step({ kind: 'mail', to: { kind: 'role', role: 'nobody' }, subject: '', body: '' })).toContain('writes to a role that is not there');
+    expect(step({ kind: 'mail', to: { kind: 'role', role: 'nobody' }, subject: '', body: '' })).toContain('sends mail to a role that no longer exists');
     expect(step({ kind: 'mail', to: { kind: 'address', expression: 'Jars' }, subject: '', body: '' })).toContain('The address in step 1');
     expect(step({ kind: 'mail', to: { kind: 'address', expression: 'Mail' }, subject: '', body: 'a {Jar}' })).toContain('“{Jar}” in the text in step 1');
     expect(refusal(put(automation('au_new', { name: 'AU_ALL' })))).toContain('called "AU_ALL"');
     expect(refusal(put(automation('au_new', { on: 'moved' })))).toContain('its records have no route with moves');
-    expect(refusal(put(automation('au_new', { on: 'changed', fields: ['l_gone'] })))).toContain('waits for changes of a field that is not there');
+    expect(refusal(put(automation('au_new', { on: 'changed', fields: ['l_gone'] })))).toContain('is triggered by changes of this field that is not there');
   });
 });

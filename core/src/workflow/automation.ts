@@ -1,4 +1,4 @@
-/** What automations do: which are set off by what happens to a record, what they ask of it, and what comes of each step. */
+/** What automations do: which are triggered by what happens to a record, what they ask of it, and what comes of each step. */
 import { z } from 'zod';
 import type { Automation, Recipient, Step, StepValue } from '../design/automation.js';
 import { tableWritten } from '../parts/automation.js';

@@ -209,7 +209,7 @@ export class AppsService {
       const app = await this.lockAt(manager, id, version);
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
-      if (to === null) throw new Refusal('invalid', `There is nothing to ${direction}.`);
+      if (to === null) throw new Refusal('invalid', `Nothing to ${direction}.`);
       const target = await manager.findOneByOrFail(DesignVersions, { appId: id, version: to });
       // What the target itself led back to stays reachable; the way between head and target is walked the other way.
       const entry =

@@ -71,7 +71,7 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
   return { kind: 'series', label, value, points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
 }
 
-const gone = (): Refusal => new Refusal('invalid', 'What this tile shows is not part of the app any more.');
+const gone = (): Refusal => new Refusal('invalid', 'The data of this tile no longer exists in the app.');
 
 /** The records that a tile is made of, or one point of it. @throws Refusal invalid */
 export async function readBehindTile(
@@ -84,7 +84,7 @@ export async function readBehindTile(
 ): Promise<QueryResult & { readonly table: string }> {
   const labelled = tile.kind === 'figure' ? undefined : questionOf(tile.source, app.design)?.columns.find((one) => one.id === tile.label);
   if (label !== null && labelled !== undefined && labelled.summary !== null)
-    throw new Refusal('invalid', `${labelled.name} is summed up itself, so it cannot be told which records are behind one of its values.`);
+    throw new Refusal('invalid', `${labelled.name} is a summary itself, so the records behind its values can't be shown.`);
   const made = behind(tile, app.design, label);
   if (made === null) throw gone();
   const restricted = restrict(made.asked, app.design, person, Date.now());

@@ -12,7 +12,7 @@ export const pageOfRows = 1000;
 
 /** @throws Refusal forbidden */
 export function mustExport(app: OpenedApp, person: Person, table: Table): void {
-  if (!rightsOf(app.design, person, table).export) throw new Refusal('forbidden', `You may not save records of ${table.name} as a file.`);
+  if (!rightsOf(app.design, person, table).export) throw new Refusal('forbidden', `You don't have permission to export records of ${table.name} as a file.`);
 }
 
 export function send(context: Context, name: string, lines: AsyncIterable<string>): Readable {

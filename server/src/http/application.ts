@@ -38,7 +38,7 @@ export function application(parts: ApplicationParts): Koa {
   koa.use(sameOrigin(parts.address));
   koa.use(router(parts).routes());
   koa.use(async (context, next) => {
-    if (context.path.startsWith('/api/')) throw new Refusal('not_found', 'There is nothing at this address.');
+    if (context.path.startsWith('/api/')) throw new Refusal('not_found', 'There is no page at this address.');
     await next();
   });
   koa.use(webSide(parts.web));
@@ -73,7 +73,7 @@ function errors(log: Logger) {
       context.status = 500;
       context.body = {
         code: 'unavailable',
-        message: 'Something went wrong on the server. Nothing was changed. Try again; if it happens again, tell whoever looks after the server.',
+        message: 'Something went wrong on the server. Nothing was changed. Try again. If it happens again, tell the administrator of this server.',
         issues: [],
       };
     }
@@ -148,7 +148,7 @@ function router(parts: ApplicationParts): Router {
       const asked = await parts.callerOf(context.cookies.get(sessionCookie), (params as { app?: string }).app ?? null);
       const as = context.get(lookAsHeader);
       const caller = as === '' ? asked : await parts.lookAs(asked, as);
-      if (as !== '' && route.method !== 'GET') throw new Refusal('forbidden', 'You are looking as someone else: nothing is saved meanwhile.');
+      if (as !== '' && route.method !== 'GET') throw new Refusal('forbidden', 'You are looking as someone else, so nothing is saved.');
       admit(served, caller);
       const isRead = route.upload === true || route.method === 'GET';
       const input = {
@@ -190,7 +190,7 @@ function admit(served: Served, caller: Caller): void {
   }
   // An app that is not there and one that is not theirs look the same to a person.
   if (caller.kind !== 'member' || caller.person.role === null) throw new Refusal('not_found', 'There is no such app, or you are not one of its people.');
-  if (access === 'builder' && !mayDesign(caller.person)) throw new Refusal('forbidden', 'Only a builder of this app may do that.');
+  if (access === 'builder' && !mayDesign(caller.person)) throw new Refusal('forbidden', 'Only builders of this app can do that.');
 }
 
 function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.output<T> {

@@ -116,7 +116,7 @@ export class ImportsService {
     const counted = new Transform({
       transform(chunk: Buffer, _, done) {
         size += chunk.length;
-        done(size > largestFile ? new Refusal('too_large', 'A file may have up to 4 GB. Split it into several.') : null, chunk);
+        done(size > largestFile ? new Refusal('too_large', 'Files can have up to 4 GB. Split this one into several.') : null, chunk);
       },
     });
     try {
@@ -192,7 +192,7 @@ export class ImportsService {
     if (plan.columns.length !== survey.columns.length)
       throw new Refusal('invalid', `The file has ${survey.columns.length} columns and the plan ${plan.columns.length}. Read the file again.`);
     if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table))
-      throw new Refusal('stale_design', 'This table is not part of the app any more.');
+      throw new Refusal('stale_design', 'This table no longer exists in the app.');
     await this.mustStillBeThere(id);
     if (this.running.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
     const attempt = randomUUID();
@@ -212,10 +212,10 @@ export class ImportsService {
   async takeBack(app: OpenedApp, person: Person, id: string, others: boolean): Promise<ImportAnswer> {
     const row = await this.row(app, id);
     const { table: tableId, began, saves = [] } = factsOf(row);
-    if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be taken back.');
-    if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import is not part of the app any more.');
+    if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be undone.');
+    if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
     const granted = permit(app.design, { ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
-    if (granted === null) throw new Refusal('forbidden', 'You may not remove records of this table.');
+    if (granted === null) throw new Refusal('forbidden', "You don't have permission to remove records of this table.");
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
       const stayed = (changed?.count ?? 0) + (await takeBackWithin(runner, app, person, saves));

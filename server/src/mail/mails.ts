@@ -57,7 +57,7 @@ export class Mails {
   /** @throws Refusal not_found */
   async one(app: OpenedApp, id: string): Promise<MailAnswer> {
     const [row] = await runOwn<Row>(this.database, 'one mail', one, [app.id, id]);
-    if (row === undefined) throw new Refusal('not_found', 'There is no such mail any more.');
+    if (row === undefined) throw new Refusal('not_found', 'This mail no longer exists.');
     // The link of an invitation is its reader's alone, whatever has become of the mail.
     if (row.kind !== 'automation') return { mail: asMail(row), body: null, arrived: [] };
     const arrived = await runOwn<{ at: Date; from: string; to: string[]; subject: string; body: string }>(this.database, 'arrivals', arrivals, [
@@ -75,7 +75,7 @@ export class Mails {
   /** @throws Refusal not_found when there is no such mail, or it has been sent */
   async again(app: OpenedApp, id: string): Promise<void> {
     const rows = await runOwn(this.database, 'mail again', again, [app.id, id]);
-    if (rows.length === 0) throw new Refusal('not_found', 'This mail has been sent meanwhile.');
+    if (rows.length === 0) throw new Refusal('not_found', 'This mail has already been sent.');
   }
 
   /** Lets go of mails and runs of long ago. */

@@ -20,11 +20,11 @@ import type { OpenedApp } from '../http/serve.js';
 export async function explain(database: DataSource, app: OpenedApp, person: Person, tableId: string, id: number, locale: Locale): Promise<AccessAnswer> {
   const { design, schema } = app;
   const table = design.tables.find((one) => one.id === tableId);
-  if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+  if (table === undefined) throw new Refusal('not_found', 'This table no longer exists in the app.');
   const query = queryOf(tableId, { where: { kind: 'ids', ids: [id] }, limit: 1 });
   const everyone = restrict(query, design, asBuilder(person), Date.now());
   const [record] = await run<{ caption: string }>(database, compileLookup([everyone, design, schema], ''));
-  if (record === undefined) throw new Refusal('not_found', 'This record is not there any more.');
+  if (record === undefined) throw new Refusal('not_found', 'This record no longer exists, or you no longer have access to it.');
   const asked = grantsInQuestion(design, person, tableId, locale);
   const conditions = asked.flatMap((one) => (one.condition === null || one.lacksTie ? [] : [one.condition]));
   const rules = restrictForRules(query, design, person, Date.now());

@@ -9,7 +9,7 @@ import type { Members } from './members.js';
  */
 export async function lookAs(members: Members, caller: Caller, as: string): Promise<Caller> {
   if (caller.kind !== 'member') return caller;
-  if (caller.person.role !== 'builder') throw new Refusal('forbidden', 'Only a builder of this app may look as someone else.');
+  if (caller.person.role !== 'builder') throw new Refusal('forbidden', 'Only builders of this app can look as someone else.');
   const [, kind, id] = /^(person|role):(\w{1,60})$/u.exec(as) ?? [];
   if (kind === 'person' && /^\d{1,15}$/u.test(id ?? '')) return { ...caller, person: await members.person(caller.app, Number(id)) };
   const role = caller.app.design.roles.find((one) => one.id === id);

@@ -73,7 +73,7 @@ export class Members {
 
   private async row(manager: EntityManager, app: OpenedApp, personId: number): Promise<AppPersonRow> {
     const row = await manager.findOneBy(AppPersons, { appId: app.id, personId });
-    if (row === null) throw new Refusal('not_found', 'This person is not in the app any more.');
+    if (row === null) throw new Refusal('not_found', 'This person is no longer in the app.');
     return row;
   }
 

@@ -13,7 +13,7 @@ const mostResultRows = 100_000;
 /** The answer of a saved query. @throws Refusal forbidden, invalid */
 export async function exportAnswer(database: DataSource, context: Context, app: OpenedApp, person: Person, query: SavedQuery): Promise<Readable> {
   const table = app.design.tables.find((one) => one.id === query.table);
-  if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+  if (table === undefined) throw new Refusal('not_found', 'This table no longer exists in the app.');
   mustExport(app, person, table);
   const asked = askedOf(query, app);
   const restricted = restrictForExport(asked, app.design, person, Date.now());

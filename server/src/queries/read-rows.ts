@@ -43,7 +43,7 @@ export interface Rows {
 export function questionAsked(source: RowSource, app: OpenedApp): { readonly question: SavedQuery; readonly asked: AskedQuery } {
   const question = questionOf(source, app.design);
   if (question === null || !app.design.tables.some((table) => table.id === question.table))
-    throw new Refusal('invalid', 'The rows that this is made of are not part of the app any more.');
+    throw new Refusal('invalid', 'The source of these rows no longer exists in the app.');
   return { question, asked: askedOf(question, app) };
 }
 

@@ -122,7 +122,7 @@ export class HistoryReader {
     const table = this.reader.table(tableId);
     const { design, schema } = this.app;
     if (permit(design, this.person, table, 'remove') === null)
-      throw new Refusal('forbidden', `You may not remove records of ${table.name}, nor bring them back.`);
+      throw new Refusal('forbidden', `You don't have permission to remove or restore records of ${table.name}.`);
     interface Row {
       readonly id: number;
       readonly at: Date;

@@ -84,7 +84,7 @@ export class RecordReader {
   /** @throws Refusal not_found */
   table(id: string): Table {
     const table = this.app.design.tables.find((one) => one.id === id);
-    if (table === undefined) throw new Refusal('not_found', 'There is no such table in this app any more.');
+    if (table === undefined) throw new Refusal('not_found', 'This table no longer exists in the app.');
     return table;
   }
 
@@ -144,7 +144,7 @@ export class RecordReader {
   async one(tableId: string, id: number): Promise<RecordAnswer> {
     const columns = this.fieldsOf(this.table(tableId));
     const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
-    if (row === undefined) throw new Refusal('not_found', 'This record is not there any more.');
+    if (row === undefined) throw new Refusal('not_found', 'This record no longer exists, or you no longer have access to it.');
     return recordOf(row, columns, true);
   }
 

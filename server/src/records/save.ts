@@ -83,14 +83,14 @@ class Saving {
     const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
     if (!isAlone || checks.concerns(writes) || grants.concerns(writes) || isAutomated)
       return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
-    refuse(batch.check(writes), 'values need another look.');
+    refuse(batch.check(writes), 'values need correction.');
     // One write is one statement, and that is a transaction by itself: two round trips less.
     return { records: [await batch.write(database, only, 0)] };
   }
 
   async within(runner: QueryRunner, isAutomated: boolean): Promise<SaveAnswer> {
     const { writes, batch, checks, automations, grants } = this;
-    refuse(batch.check(writes), 'values need another look.');
+    refuse(batch.check(writes), 'values need correction.');
     const isChecked = checks.concerns(writes);
     const isGranted = grants.concerns(writes);
     await batch.hold(runner, writes);
@@ -166,7 +166,7 @@ class Saving {
     const conflict = await this.conflict(database, error);
     const says =
       conflict.current === null
-        ? `This record of ${tableIn(this.app, error.table).name} doesn't exist any more, or you no longer have access to it.`
+        ? `This record of ${tableIn(this.app, error.table).name} no longer exists, or you no longer have access to it.`
         : `${conflict.by ?? 'Someone'} changed this record at the same time. Choose which values to keep.`;
     throw new Refusal('conflict', says, [], [conflict]);
   }

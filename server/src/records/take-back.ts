@@ -101,7 +101,7 @@ export async function takeBackWithin(runner: Runner, app: OpenedApp, person: Per
   return stayed;
 }
 
-const notYours = 'There is no such save, or it is not yours to take back.';
+const notYours = "This save doesn't exist, or you can't undo it.";
 
 class TakingBack {
   private readonly checks: SaveChecks;
@@ -126,7 +126,7 @@ class TakingBack {
   async all(runner: Runner, lines: readonly Line[]): Promise<readonly Effect[]> {
     if (lines.length === 0 || (this.person.role !== 'builder' && lines.some((line) => line.person !== this.person.id)))
       throw new Refusal('not_found', notYours);
-    if (lines.some((line) => line.kind === 'import')) throw new Refusal('invalid', 'What came with a file is taken back where it was brought in.');
+    if (lines.some((line) => line.kind === 'import')) throw new Refusal('invalid', 'Undo an import on the page where you imported the file.');
     for (const line of lines) await this.one(runner, line);
     const writes = this.done.map((one) => one.write);
     refuse(
@@ -141,7 +141,7 @@ class TakingBack {
 
   private async one(runner: Runner, line: Line): Promise<void> {
     const table = this.app.design.tables.find((one) => one.id === line.table_id);
-    if (table === undefined) throw new Refusal('invalid', 'A table that it wrote to is not part of the app any more.');
+    if (table === undefined) throw new Refusal('invalid', 'A table that this save changed no longer exists in the app.');
     const standing = await asStored(runner, this.app, this.person, table, line.id);
     const refuseBecause = async (says: string): Promise<Refusal> => {
       const [caption] = await this.captions(runner, table, [line.id]);
@@ -152,7 +152,7 @@ class TakingBack {
       return this.restore(runner, table, line);
     }
     if (standing === null && this.onStays !== null) return this.onStays();
-    if (standing === null) throw await refuseBecause('is not there any more.');
+    if (standing === null) throw await refuseBecause('no longer exists.');
     const fields = table.fields.filter(isStored).filter((field) => line.kind !== 'change' || field.id in (line.before ?? {}));
     const isChanged = fields.some((field) => standing.values[field.id] !== stored(field, line.after?.[field.id] ?? null));
     if (isChanged && this.onStays !== null) return this.onStays();
@@ -252,7 +252,7 @@ class TakingBack {
 const isMailed = ({ design }: OpenedApp, table: string): boolean =>
   design.automations.some((one) => one.table === table && one.steps.some((step) => step.kind === 'mail'));
 
-const justChanged = (): Refusal => new Refusal('invalid', 'Someone is changing these records just now. Nothing was taken back; try again.');
+const justChanged = (): Refusal => new Refusal('invalid', 'Someone is changing these records just now. Nothing was undone; try again.');
 
 const valuesIn = (fields: readonly StoredField[], line: Values | null): Values =>
   Object.fromEntries(fields.filter((field) => line !== null && field.id in line).map((field) => [field.id, stored(field, line?.[field.id] ?? null)]));
@@ -260,7 +260,7 @@ const valuesIn = (fields: readonly StoredField[], line: Values | null): Values =
 /** @throws Refusal invalid when the values are none that the fields take any more */
 function mustFit(table: Table, values: Values, isNew: boolean): void {
   const [issue] = checkRecord(table, values, isNew);
-  if (issue !== undefined) throw new Refusal('invalid', `It does not fit the design any more: ${issue.message}.`);
+  if (issue !== undefined) throw new Refusal('invalid', `It no longer fits the design: ${issue.message}.`);
 }
 
 function refuse(issues: readonly PlacedIssue[]): void {

@@ -32,14 +32,14 @@ const totalled = (report: Report) => report.fields.flatMap(({ column, total }) =
 
 /** @throws Refusal invalid, too_large */
 export async function layOutReport(database: DataSource, app: OpenedApp, person: Person, report: Report): Promise<LaidOut> {
-  if (report.fields.length === 0) throw new Refusal('invalid', 'Add a first field: what should stand in each row?');
+  if (report.fields.length === 0) throw new Refusal('invalid', 'Add a field first: what should each row show?');
   const locale = localeFor(app.design, person);
   const arranged = [...report.groups, ...report.order].map(({ column, direction }) => ({ column, direction }));
   const rows = await readRows(database, app, person, { source: report.source, arranged, totals: totalled(report), limit: mostRows + 1 });
   if (rows.rows.length > mostRows)
     throw new Refusal(
       'too_large',
-      `This report would have ${locale.count(rows.counted.count)} rows; up to ${locale.count(mostRows)} are laid out. Narrow its condition, or sum up in a query first.`,
+      `This report would have ${locale.count(rows.counted.count)} rows; up to ${locale.count(mostRows)} are laid out. Narrow its condition, or use a query with a summary first.`,
     );
   const paper = paperOf(report.paper);
   const printed = locale.moment(Date.now());

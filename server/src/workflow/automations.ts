@@ -49,7 +49,9 @@ export class AutomationFailed extends Error {
     readonly write: number,
     readonly problem: string,
   ) {
-    super(`The automation “${automation.name}” could not do its step ${steps.length + 1}: ${problem}. Nothing was saved. Whoever builds this app can mend it.`);
+    super(
+      `The automation “${automation.name}” failed at its step ${steps.length + 1}: ${problem}. Nothing was saved. Ask a builder of this app to correct it.`,
+    );
   }
 }
 
@@ -104,7 +106,7 @@ export class Automations {
   }
 
   /**
-   * Runs all that is set off, and what that sets off in turn; none is set off by itself. Gives what was written.
+   * Runs all that is set off, and what that sets off in turn; none is triggered by itself. Gives what was written.
    * @throws AutomationFailed
    */
   async after(
@@ -260,7 +262,7 @@ export class Automations {
     }
   }
 
-  /** Keeps in the log that a run was refused: the transaction that it was part of is not there any more. */
+  /** Keeps in the log that a run was refused: the transaction that it was part of no longer exists. */
   async logRefused(database: DataSource, failed: AutomationFailed): Promise<void> {
     const { automation, record, steps, problem } = failed;
     const event: RecordEvent = { kind: 'changed', table: automation.table, id: record, fields: [], move: null };

@@ -27,7 +27,7 @@ import type { OpenedApp } from '../http/serve.js';
 export function moveOf(design: AppDesign, table: Table, id: string): { readonly route: Route; readonly move: Move } {
   const route = routeOf(design, table.id);
   const move = route?.moves.find((one) => one.id === id);
-  if (route === undefined || move === undefined) throw new Refusal('stale_design', 'This move is not part of the route any more. Load the page again.');
+  if (route === undefined || move === undefined) throw new Refusal('stale_design', 'This move is no longer part of the route. Reload the page.');
   return { route, move };
 }
 

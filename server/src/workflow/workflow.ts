@@ -153,7 +153,7 @@ export class Workflow {
 
   private route(app: OpenedApp, id: string): Route {
     const route = app.design.routes.find((one) => one.id === id);
-    if (route === undefined) throw new Refusal('not_found', 'There is no such route in this app any more.');
+    if (route === undefined) throw new Refusal('not_found', 'This route no longer exists in the app.');
     return route;
   }
 

@@ -1,4 +1,4 @@
-/** What is left of data for a person, worked out in memory from the grants alone: neither the compiler nor `sightOf` has a part in it. */
+/** What is left of data for a person, formula in memory from the grants alone: neither the compiler nor `sightOf` has a part in it. */
 import {
   check,
   circumstancesOf,

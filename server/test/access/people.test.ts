@@ -185,7 +185,7 @@ describe('looking as', () => {
       { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-9' } }] },
       { 'x-look-as': 'role:team' },
     );
-    expect(saved).toMatchObject({ status: 403, body: { message: 'You are looking as someone else: nothing is saved meanwhile.' } });
+    expect(saved).toMatchObject({ status: 403, body: { message: 'You are looking as someone else, so nothing is saved.' } });
     for (const as of ['role:none', 'person:9999', 'x', 'person:abc', `role:${'x'.repeat(500)}`])
       expect((await page(builder, { 'x-look-as': as })).status).toBeGreaterThanOrEqual(400);
     expect((await page(person, { 'x-look-as': `person:${builder.id}` })).status).toBe(403);

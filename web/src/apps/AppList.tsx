@@ -29,7 +29,7 @@ export function AppList() {
         <Empty title="No apps yet" action={add}>
           {data.mayMake
             ? 'An app is the tables, forms and lists of one piece of work, with its records and its people.'
-            : 'Apps appear here once someone invites you. Only people whom an administrator allows can make new ones.'}
+            : 'Apps appear here once someone invites you. Ask an administrator for permission to make your own.'}
         </Empty>
       ) : (
         <ul className="app-rows">

@@ -12,7 +12,7 @@ export function NotHere({ what }: { readonly what: string }) {
       title={`This ${what} doesn't exist, or you don't have access to it.`}
       action={
         <Button variant="outlined" component={Link} to={`/desk/${app ?? ''}`}>
-          To the first page
+          Go to the first page
         </Button>
       }
     >

@@ -16,10 +16,10 @@ export default function FormulaSettings({ settings, onChange, table, problem }: 
         onChange={(expression) => onChange({ ...settings, expression })}
         scope={{ design, table: table.id }}
         wanted={wants.plain}
-        hint={`Fields of ${table.name}, joined by signs and functions, such as ${calculationExample(design, table.id) ?? 'today()'}.`}
+        hint={`Fields of ${table.name}, combined with operators and functions, such as ${calculationExample(design, table.id) ?? 'today()'}.`}
         problem={problem?.at === 'expression' ? problem.text : undefined}
       />
-      <DigitsInput value={settings.digits} hint="Empty: as many as there are." onChange={(digits) => onChange({ ...settings, digits })} problem={problem} />
+      <DigitsInput value={settings.digits} hint="Empty: as many as needed." onChange={(digits) => onChange({ ...settings, digits })} problem={problem} />
     </>
   );
 }

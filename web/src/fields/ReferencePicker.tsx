@@ -70,7 +70,7 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
           messageOf(found.error)
         ) : (
           <span className="none-found">
-            {text === '' ? `${parent.name} has no records yet.` : `No record of ${parent.name} is called so.`}
+            {text === '' ? `${parent.name} has no records yet.` : `No match in ${parent.name}.`}
             {add && (
               <Button size="small" href={`/desk/${app.id}/${parent.id}/new`} target="_blank" rel="noreferrer" onMouseDown={(event) => event.preventDefault()}>
                 Add one in a new tab

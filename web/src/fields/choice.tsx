@@ -101,7 +101,7 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
       {found !== null && found.values.length > 0 && (
         <p className="q sm">
           {found.more
-            ? `${field?.name ?? ''} has more different values than these. A value that is no choice is emptied and kept.`
+            ? `${field?.name ?? ''} has more more values. Values that are not a choice become empty, and undo restores them.`
             : `These are the values in ${field?.name ?? ''}. Rename or remove them before you save.`}
         </p>
       )}

@@ -23,7 +23,7 @@ export const formula: FieldKindView<FieldOf<'formula'>> = {
     read: ({ expression, digits: typed }) => {
       const digits = typed.trim() === '' ? null : readDigits(typed);
       if (typed.trim() !== '' && digits === null) return { ok: false, problem: { at: 'digits', text: 'A whole number from 0 to 12, or nothing' } };
-      if (expression.trim() === '') return { ok: false, problem: { at: 'expression', text: 'Write how it is worked out.' } };
+      if (expression.trim() === '') return { ok: false, problem: { at: 'expression', text: 'Write a formula.' } };
       return { ok: true, plan: { expression, digits } };
     },
   }),

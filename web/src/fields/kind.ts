@@ -107,5 +107,5 @@ export interface FieldKindView<F extends Field> {
 export type FieldOf<K extends FieldPlan['kind']> = Extract<Field, { kind: K }>;
 
 export const anExpression = 'A value or an expression; null empties it';
-export const quotedText = 'Words stand in quotes: "checked"';
+export const quotedText = 'Put text in quotes: "checked"';
 export const textCell = () => ({ cellEditor: 'agTextCellEditor' });

@@ -25,7 +25,7 @@ export default function ServerScreen() {
             <h2 id="server-people">People</h2>
             <p className="q">
               {server.data.everyoneMakesApps
-                ? 'Everyone can make apps on this server: that is set where it was started.'
+                ? 'Everyone can make apps on this server. This is set when the server starts.'
                 : 'Administrators see this page and can make apps. Allow others to make apps here.'}
             </p>
             <ServerPeople server={server.data} />
@@ -34,7 +34,7 @@ export default function ServerScreen() {
             <h2 id="server-mails">Invitations and account mails</h2>
             <p className="q">
               {server.data.standIn
-                ? 'No mail relay is set up, so these mails stay here. Pass each link on to its reader, and to nobody else.'
+                ? 'No mail relay is set up, so these mails stay here. Send each link to its reader only.'
                 : 'The mail relay sends them. Only their readers see the links.'}
             </p>
             <ServerMails server={server.data} />

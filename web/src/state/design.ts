@@ -90,11 +90,11 @@ export function useDesignChange() {
         const app = newest();
         const what = direction === 'undo' ? app.undo : app.redo;
         if (what === null) return;
-        const outcome = await attempt(client, app.id, direction === 'undo' ? `Undo “${what}”?` : `Do “${what}” again?`, (acceptLoss) =>
+        const outcome = await attempt(client, app.id, direction === 'undo' ? `Undo “${what}”?` : `Redo “${what}”?`, (acceptLoss) =>
           call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
         );
         const { say } = useDesignNotice.getState();
-        say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Taken back' : 'Done again'}: ${what}` : outcome });
+        say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${what}` : outcome });
       }),
   };
 }

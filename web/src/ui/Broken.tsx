@@ -20,7 +20,7 @@ export function Broken() {
         {error instanceof ApiRefusal
           ? error.message
           : isNowhere
-            ? 'Check the address, or ask whoever sent it to you.'
+            ? 'Check the address, or ask the person who sent it to you.'
             : 'Load it again; what was saved is safe.'}
       </Empty>
     </main>

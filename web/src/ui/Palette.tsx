@@ -79,8 +79,8 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             { key: 'route', name: 'Add a route', what: 'command', to: `/workshop/${app.id}/workflows?add=route` },
             { key: 'automation', name: 'Add an automation', what: 'command', to: `/workshop/${app.id}/workflows?add=automation` },
             { key: 'mails', name: 'Mails of the app', what: 'command', to: `/workshop/${app.id}/workflows/mails` },
-            { key: 'person', name: 'Let someone in', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
-            { key: 'import', name: 'Bring a spreadsheet in', what: 'command', to: `/workshop/${app.id}/import` },
+            { key: 'person', name: 'Invite someone', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
+            { key: 'import', name: 'Import a spreadsheet', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'
               ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` }
               : { key: 'desk', name: 'To the Desk', what: 'command', to: `/desk/${app.id}` },
@@ -164,7 +164,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       </ul>
       {entries.length === 0 && <p className="q palette-none">{isFetching || hasNextPage ? 'Searching …' : `Nothing found for “${text}”.`}</p>}
       {(pages ?? []).some((page) => page.left.length > 0) && (
-        <p className="q palette-none">Some tables are too large to search for so short a word. Type more of it.</p>
+        <p className="q palette-none">Some tables are too large for such a short search. Type more letters.</p>
       )}
     </Dialog>
   );

@@ -42,7 +42,7 @@ export function DesignNotices() {
       return (
         <Ask title="Save your version?" verb="Save mine" keep="Keep theirs" onAnswer={notice.answer}>
           <p>{notice.text}</p>
-          <p>If you save yours, it replaces theirs. Both stay in the log of changes, and Undo brings theirs back.</p>
+          <p>If you save your version, it replaces theirs. Both stay in the history of changes. Undo restores theirs.</p>
         </Ask>
       );
     case 'consent':

@@ -151,7 +151,7 @@ export const dateFunctions: readonly BuiltIn[] = [
   date(
     'duration',
     [parameter('from', accepts.string)],
-    'A length of time, as ISO 8601 writes it: "P2DT3H" are 2 days and 3 hours, "P1Y6M" a year and 6 months. It stands written out.',
+    'A length of time, as ISO 8601 writes it: "P2DT3H" are 2 days and 3 hours, "P1Y6M" a year and 6 months. Write it out.',
     [
       ['date and time("2012-12-24T23:59:00") - date and time("2012-12-22T03:45:00")', 'duration("P2DT20H14M")'],
       ['duration("P2Y2M")', 'duration("P26M")'],

@@ -239,7 +239,7 @@ export const listFunctions: readonly BuiltIn[] = [
   list(
     'index of',
     [parameter('list', accepts.plainList), parameter('match', accepts.element)],
-    'The places at which a value stands in the list, counted from 1.',
+    'The positions of a value in the list, counted from 1.',
     [['index of([1,2,3,2], 2)', '[2, 4]']],
     {
       strict: false,

@@ -103,7 +103,7 @@ export const textFunctions: readonly BuiltIn[] = [
   text(
     'substring before',
     [string, match],
-    'What stands before the first place where the other text is found; an empty text when it is not.',
+    'The text before the first match of the other text; empty text when there is none.',
     [
       ['substring before("foobar", "bar")', '"foo"'],
       ['substring before("foobar", "xyz")', '""'],
@@ -114,7 +114,7 @@ export const textFunctions: readonly BuiltIn[] = [
   text(
     'substring after',
     [string, match],
-    'What stands after the first place where the other text is found; an empty text when it is not.',
+    'The text after the first match of the other text; empty text when there is none.',
     [
       ['substring after("foobar", "ob")', '"ar"'],
       ['substring after("", "a")', '""'],
@@ -143,7 +143,7 @@ export const textFunctions: readonly BuiltIn[] = [
       sql: scalars(([of, part]) => `(strpos(${of}, ${part}) > 0)`),
     },
   ),
-  text('starts with', [string, match], 'Whether it begins with the other text.', [['starts with("foobar", "fo")', 'true']], {
+  text('starts with', [string, match], 'Whether it starts with the other text.', [['starts with("foobar", "fo")', 'true']], {
     gives: always(types.boolean),
     evaluate: ([of, part]) => (of as string).startsWith(part as string),
     sql: scalars(([of, part]) => `starts_with(${of}, ${part})`),

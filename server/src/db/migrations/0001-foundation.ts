@@ -7,7 +7,7 @@ export class Foundation0001000000000 implements MigrationInterface {
   }
 
   async down(): Promise<void> {
-    throw new Error('The foundation is not taken back: restore a backup instead');
+    throw new Error("The foundation can't be undone: restore a backup instead");
   }
 }
 

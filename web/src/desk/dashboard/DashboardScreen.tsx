@@ -99,7 +99,7 @@ function Behind(props: { readonly title: string; readonly dashboard: string; rea
         {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
         {answer.isPending && <Waiting />}
         {data !== undefined && data.rows.length > 0 && <ResultRows result={data} table={data.table} />}
-        {data !== undefined && data.rows.length === 0 && <Empty title="No record is left behind this any more." />}
+        {data !== undefined && data.rows.length === 0 && <Empty title="No records match this value now." />}
       </div>
     </Dialog>
   );

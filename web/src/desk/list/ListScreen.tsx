@@ -81,14 +81,14 @@ function TableList({ table }: { readonly table: Table }) {
         </Empty>
       ) : count.data?.count === 0 ? (
         <Empty
-          title="No record has these words."
+          title="No record contains these words."
           action={
             <Button variant="outlined" onClick={() => change({ search: '' })}>
               Show all {table.name}
             </Button>
           }
         >
-          The search looks through the words of a record and of the records it refers to.
+          Search looks at the text of a record and of its linked records.
         </Empty>
       ) : isNarrow ? (
         <NarrowList table={table} selection={selection} />
@@ -129,7 +129,7 @@ function JustRemoved() {
         action={
           <>
             <button type="button" className="btn bare" onClick={() => setAsking(true)}>
-              Bring it back
+              Restore
             </button>
             <button type="button" className="btn bare" onClick={settle}>
               Close
@@ -139,9 +139,7 @@ function JustRemoved() {
       >
         {removed.caption} was removed.
       </Note>
-      {isAsking && (
-        <TakeBack save={removed.save} title={`Bring back ${removed.caption}?`} verb="Bring it back" onClose={() => setAsking(false)} onDone={settle} />
-      )}
+      {isAsking && <TakeBack save={removed.save} title={`Restore ${removed.caption}?`} verb="Restore" onClose={() => setAsking(false)} onDone={settle} />}
     </>
   );
 }

@@ -22,6 +22,6 @@ test.each([
   expect(readSelection(new URL(address, 'http://x').searchParams, table)).toEqual(selection);
 });
 
-test('a field that is gone no longer sorts', () => {
+test('a removed field no longer sorts', () => {
   expect(readSelection(new URLSearchParams('sort=f_gone&dir=sideways'), table)).toEqual({ search: '', direction: 'up' });
 });

@@ -46,7 +46,7 @@ export default function QueryScreen() {
       {query.description !== '' && <p className="q query-says">{query.description}</p>}
       {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
       {answer.isPending && <Waiting />}
-      {data !== undefined && data.rows.length === 0 && <Empty title="No record answers this question at present." />}
+      {data !== undefined && data.rows.length === 0 && <Empty title="No records match this query." />}
       {data !== undefined && data.rows.length > 0 && (
         <div className="result-scroll" tabIndex={0} role="group" aria-label={`Rows of ${query.name}`}>
           <ResultRows result={data} table={query.table} order={query.order[0]} />

@@ -48,7 +48,7 @@ export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, o
     return (
       <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0}>
         <div className="ask">
-          <h2 id="conflict-title">{isRow ? `A row of ${table.name} isn't available any more` : "This record isn't available any more"}</h2>
+          <h2 id="conflict-title">{isRow ? `A row of ${table.name} is no longer available` : 'This record is no longer available'}</h2>
           <p>It was deleted, or you no longer have access to it. What you typed is still in the form; copy what you need from there.</p>
           <div className="ask-foot">
             <Button variant="contained" onClick={onClose}>

@@ -16,7 +16,7 @@ export default function FormScreen() {
   const { see, add } = useRights(tableId ?? '');
   const table = app.design.tables.find((one) => one.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
-  if (!add) return <Empty title="Nothing can be added here.">No grant of yours lets you add to {table.name}. Whoever builds the app can change that.</Empty>;
+  if (!add) return <Empty title="You can't add records here">You don't have permission to add records to {table.name}. Ask a builder of this app.</Empty>;
   const last = added.at(-1);
   return (
     <>

@@ -43,7 +43,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
       <h2>History</h2>
       {history.isPending && <Waiting />}
       {history.isError && <Note kind="bad">{messageOf(history.error)}</Note>}
-      {history.isSuccess && entries.length === 0 && <p className="q">Nothing has been written down about this record.</p>}
+      {history.isSuccess && entries.length === 0 && <p className="q">No history yet.</p>}
       {days.map((day) => (
         <section key={day}>
           <h3>{day}</h3>
@@ -57,13 +57,13 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
                   </span>
                   <div className="grow">
                     <div className="row">
-                      <b className="el">{first.automatic ? 'By itself' : (first.person ?? 'Someone who is gone')}</b>
+                      <b className="el">{first.automatic ? 'Automatic' : (first.person ?? 'Someone who left')}</b>
                       {own.every(mayTakeBack) && others.every(mayTakeBackChild) && (
-                        <Tooltip title={isDirty ? 'Save or give up your changes first' : 'Take this save back'}>
+                        <Tooltip title={isDirty ? 'Save or discard your changes first' : 'Undo this save'}>
                           <IconButton
                             aria-disabled={isDirty}
                             size="small"
-                            aria-label={`Take back what ${first.person ?? 'someone'} did at ${locale().time(first.at)}`}
+                            aria-label={`Undo what ${first.person ?? 'someone'} did at ${locale().time(first.at)}`}
                             onClick={() => isDirty || setAsking(first.save)}
                           >
                             <ArrowUUpLeftIcon size={14} />
@@ -78,7 +78,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
                       <Words key={entry.id} entry={entry} table={table} />
                     ))}
                     <ChildWords entries={others} />
-                    {first.automatic && <p className="q sm">set off by {first.person ?? 'someone who is gone'}</p>}
+                    {first.automatic && <p className="q sm">triggered by {first.person ?? 'someone who left'}</p>}
                   </div>
                 </li>
               ))}

@@ -80,7 +80,7 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                   </span>
                 )}
                 {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
-                {isDirty && <Button onClick={giveUp}>Give up changes</Button>}
+                {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
                 {maySave ? (
                   <Tooltip title="Ctrl S" describeChild>
                     <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
@@ -88,7 +88,7 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                     </Button>
                   </Tooltip>
                 ) : (
-                  <span className="q">To read only</span>
+                  <span className="q">Read-only</span>
                 )}
               </div>
             </header>
@@ -98,11 +98,11 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                 kind="bad"
                 action={
                   <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                    To the first
+                    Go to the first
                   </button>
                 }
               >
-                {problems === 1 ? 'One value needs another look.' : `${problems} values need another look.`} Nothing was saved.
+                {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
               </Note>
             )}
             {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}

@@ -42,7 +42,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
     <section className="path" aria-label={route.name}>
       {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
       {problem !== null && <Note kind="bad">{problem}</Note>}
-      {isUnsaved && isDirty && <Note kind="look">Save what you changed first: then it can be moved on.</Note>}
+      {isUnsaved && isDirty && <Note kind="look">Save your changes first, then move it on.</Note>}
       {here !== undefined && (
         <ol className="stops">
           {statuses.map((status) => {

@@ -55,7 +55,7 @@ export function RemoveRecord({
     const words = {
       remove: `${number} go with it${takesMore ? ', and what belongs to them' : ''}.`,
       clear: `${number} stay, without it.`,
-      refuse: `${number} belong to it, so it will be refused until they are gone.`,
+      refuse: `${number} belong to it. Delete or move them first.`,
     };
     return [{ words: words[one.whenParentRemoved], gone: one.whenParentRemoved === 'remove' ? [number] : [] }];
   });
@@ -75,7 +75,7 @@ export function RemoveRecord({
           keep="Keep it"
           onAnswer={(yes) => (yes ? void remove() : setAsking(false))}
         >
-          {affected.length === 0 ? 'Nothing else belongs to it.' : affected.map((one) => one.words).join(' ')} It can be brought back.
+          {affected.length === 0 ? 'Nothing else belongs to it.' : affected.map((one) => one.words).join(' ')} You can restore it.
         </Ask>
       )}
     </>

@@ -20,7 +20,7 @@ export default function RemovedScreen() {
   const table = app.design.tables.find((one) => one.id === id);
   const rights = useRights(table?.id ?? '');
   if (table === undefined || !rights.remove)
-    return <Empty title="There is nothing here for you.">Whoever may remove records of a table finds here what was removed.</Empty>;
+    return <Empty title="No access">You need permission to remove records of this table to see the removed ones.</Empty>;
   return <RemovedOf key={table.id} table={table} />;
 }
 
@@ -61,10 +61,10 @@ function RemovedOf({ table }: { readonly table: Table }) {
       )}
       {isPending && <Waiting />}
       {data !== undefined && count === 0 && (
-        <Empty title="Nothing is missing here.">
+        <Empty title="No removed records">
           {app.role === 'builder'
-            ? 'Records that are removed stand here, and can be brought back.'
-            : 'Records that you remove stand here, and can be brought back.'}
+            ? 'Records that anyone removes appear here. You can restore them.'
+            : 'Records that you remove appear here. You can restore them.'}
         </Empty>
       )}
       {data !== undefined && count > 0 && (
@@ -74,11 +74,11 @@ function RemovedOf({ table }: { readonly table: Table }) {
               <li key={one.id}>
                 <span className="waiting-name">{nameOf(table, one)}</span>
                 <span className="q sm">
-                  {one.person ?? 'Someone who is gone'}, {locale().moment(one.at)}
+                  {one.person ?? 'Someone who left'}, {locale().moment(one.at)}
                 </span>
                 <span className="moves">
-                  <Button variant="outlined" onClick={() => setAsking(one)} aria-label={`Bring back ${nameOf(table, one)}`}>
-                    Bring back
+                  <Button variant="outlined" onClick={() => setAsking(one)} aria-label={`Restore ${nameOf(table, one)}`}>
+                    Restore
                   </Button>
                 </span>
               </li>
@@ -90,8 +90,8 @@ function RemovedOf({ table }: { readonly table: Table }) {
       {asking !== null && (
         <TakeBack
           save={asking.save}
-          title={`Bring back ${nameOf(table, asking)}?`}
-          verb="Bring it back"
+          title={`Restore ${nameOf(table, asking)}?`}
+          verb="Restore"
           onClose={() => setAsking(null)}
           onDone={() => {
             setAsking(null);

@@ -27,7 +27,7 @@ export function TakeBack(props: {
   readonly onClose: () => void;
   readonly onDone: (effects: readonly Effect[]) => void;
 }) {
-  const { save, title = 'Take this save back?', verb = 'Take it back', onClose, onDone } = props;
+  const { save, title = 'Undo this save?', verb = 'Undo save', onClose, onDone } = props;
   const app = useApp();
   const client = useQueryClient();
   const ask = (dry: boolean): Promise<TakenBack> => call(contract.takeBackSave, { params: { app: app.id, save }, body: { key: crypto.randomUUID(), dry } });
@@ -58,7 +58,7 @@ export function TakeBack(props: {
               ) : (
                 of.map((effect) => (
                   <li key={effect.id}>
-                    <b>{effect.caption ?? 'A record that is not yours to see'}</b>
+                    <b>{effect.caption ?? "A record you can't see"}</b>
                     <span className="q">{tableName(app.design, table)}</span>
                     <span className="what">{words[kind].one}</span>
                   </li>
@@ -67,11 +67,11 @@ export function TakeBack(props: {
             )}
           </ul>
         )}
-        {tried.isSuccess && effects.length === 0 && <p className="q">Nothing is left of it that could be taken back.</p>}
-        {tried.data?.mails === true && <p className="q sm">Mails that this save caused stay sent.</p>}
-        {problem !== null && <Note kind="bad">{messageOf(problem)} Nothing was taken back.</Note>}
+        {tried.isSuccess && effects.length === 0 && <p className="q">Nothing of this save is left to undo.</p>}
+        {tried.data?.mails === true && <p className="q sm">Mails that this save sent can't be recalled.</p>}
+        {problem !== null && <Note kind="bad">{messageOf(problem)} Nothing was undone.</Note>}
         <div className="ask-foot">
-          <Button onClick={onClose}>{effects.length > 0 ? 'Leave it' : 'Close'}</Button>
+          <Button onClick={onClose}>{effects.length > 0 ? 'Cancel' : 'Close'}</Button>
           {effects.length > 0 && (
             <Button variant="contained" autoFocus loading={done.isPending} onClick={() => done.mutate()}>
               {verb}

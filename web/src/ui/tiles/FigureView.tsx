@@ -12,7 +12,7 @@ export function FigureView({ tile, answer }: { readonly tile: Figure; readonly a
   const number = (amount: number): string => amountWords('number', digits, String(amount));
   return (
     <div className="figure">
-      <p className="figure-value">{value === null ? <span className="q">nothing to sum up</span> : amountWords(type, digits, value)}</p>
+      <p className="figure-value">{value === null ? <span className="q">no values yet</span> : amountWords(type, digits, value)}</p>
       {type === 'number' && (tile.target !== null || tile.judgement !== null) && <Scale tile={tile} value={value} />}
       <p className="q sm">
         {sentence(tile, value, rows, number)}

@@ -63,7 +63,7 @@ function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
       </button>
     );
   }
-  if (answer.points.length === 0) return <p className="q tile-none">Nothing to draw: no record meets what this tile asks.</p>;
+  if (answer.points.length === 0) return <p className="q tile-none">No records match this tile.</p>;
   const more = answer.more > 0 && (
     <p className="q sm tile-more">
       and {locale().count(answer.more)} more by {answer.label.name}

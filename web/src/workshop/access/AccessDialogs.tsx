@@ -24,14 +24,14 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
   const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
   const [name, setName] = useState('');
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name: what are these people to you?');
+    if (name.trim() === '') return say('name', 'Enter a name, such as Keepers or Office');
     const id = newId('ro');
     void make([{ kind: 'put', part: 'role', value: { id, name, description: '', everything: false, grants: [], menu: [] } }], () => onMade(id));
   };
   return (
     <FormDialog
       title="A new role"
-      says="It may do nothing at first. What it may do with each table is chosen next."
+      says="A new role can't do anything yet. Next, choose what it can do with each table."
       onClose={onClose}
       onSubmit={send}
       verb="Make the role"
@@ -49,16 +49,16 @@ export function TieDialog({ onClose }: DialogProps) {
   const [table, setTable] = useState(design.tables[0]?.id ?? '');
   const [name, setName] = useState('');
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name, such as the singular of the table');
+    if (name.trim() === '') return say('name', 'Enter a name, such as the singular of the table');
     void make([{ kind: 'put', part: 'tie', value: { id: newId('tie'), name, table } }], onClose);
   };
   return (
     <FormDialog
-      title="Tie people to records"
-      says="Each person of the app can be one record of a table. Conditions can then say: only what belongs to them."
+      title="Link people to records"
+      says="Link each person to a record of a table. Conditions can then say: only what belongs to them."
       onClose={onClose}
       onSubmit={send}
-      verb="Make the tie"
+      verb="Add the link"
       isSending={isSending}
     >
       <TableField label="A person is a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
@@ -102,7 +102,7 @@ export function InviteDialog({ onClose }: DialogProps) {
   return (
     <FormDialog
       title="Invite someone"
-      says="They get a mail with a link of their own, and are in the app once they agree."
+      says="They get a mail with a link. They join the app when they accept."
       onClose={onClose}
       onSubmit={() => void send()}
       verb={goesOut === null ? 'Invite' : 'Done'}

@@ -108,7 +108,7 @@ export function AccessProof({
             })}
           </ul>
           {asked === null ? (
-            <p className="q access-why">Press a record: which grant lets {person.name} see it, or why none does.</p>
+            <p className="q access-why">Choose a record to see why {person.name} can or can't see it.</p>
           ) : (
             <Why key={asked} table={table.id} id={asked} person={person.id} />
           )}
@@ -135,27 +135,27 @@ function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
   return (
     <section className="access-why" aria-label={`Why ${person} ${sees ? 'sees' : 'does not see'} ${record}`}>
       <h3>
-        {person} {sees ? 'may see' : 'may not see'} {record}
+        {person} {sees ? 'can see' : "can't see"} {record}
         {sees && also.length > 0 && `, and ${also.join(' and ')} it`}.
       </h3>
-      {isBuilder && <p>They build the app and may do everything in it.</p>}
-      {!isBuilder && grants.length === 0 && <p>None of their roles has a grant for this table.</p>}
+      {isBuilder && <p>Builders can do everything in the app.</p>}
+      {!isBuilder && grants.length === 0 && <p>None of their roles has permission for this table.</p>}
       <ul>
         {grants.map((grant, i) => (
           <li key={i} className={grant.holds}>
-            <b>{grant.role}</b> may {grant.allows.join(', ') || 'do nothing with'}{' '}
+            <b>{grant.role}</b> can {grant.allows.join(', ') || 'do nothing with'}{' '}
             {grant.condition === '' ? 'every record' : `records where ${grant.condition}`}.{' '}
             {grant.holds === 'yes'
               ? 'This one is among them.'
               : grant.holds === 'no'
                 ? 'This one is not among them.'
-                : `It speaks of a record that ${person} is not tied to.`}
-            {grant.hidden.length > 0 && ` It does not show ${grant.hidden.join(', ')}.`}
-            {grant.locked.length > 0 && ` It does not let change ${grant.locked.join(', ')}.`}
+                : `It needs a linked record, and ${person} has none.`}
+            {grant.hidden.length > 0 && ` Hidden: ${grant.hidden.join(', ')}.`}
+            {grant.locked.length > 0 && ` Read-only: ${grant.locked.join(', ')}.`}
           </li>
         ))}
       </ul>
-      {hidden.length > 0 && <p>Of this record they do not see: {hidden.join(', ')}.</p>}
+      {hidden.length > 0 && <p>Hidden from them in this record: {hidden.join(', ')}.</p>}
     </section>
   );
 }

@@ -51,12 +51,12 @@ export default function AccessStation() {
         selected={roleId}
         heading="Roles"
         find="Find a role"
-        none={{ at: 'No roles yet.', found: 'No role is called so.' }}
+        none={{ at: 'No roles yet.', found: 'No roles match.' }}
         adds={[{ name: 'Role', to: `${pathname}?add=role` }]}
       />
       <main className="sheet query-sheet" data-region="sheet">
         <div className="sheet-head">
-          <h1>{isPeople ? 'Who works in the app' : 'What each role may do'}</h1>
+          <h1>{isPeople ? 'Who works in the app' : 'What each role can do'}</h1>
           <nav className="seg" aria-label="View">
             <Link to={base} className={isPeople ? '' : 'on'} aria-current={isPeople ? undefined : 'true'}>
               Roles
@@ -113,7 +113,7 @@ export default function AccessStation() {
           <RoleDetails key={`${role.id} ${app.version}`} role={role} people={people.data?.people ?? []} />
         ) : (
           <p className="q details-none">
-            {isPeople ? 'Choose a person to see and change what they are here.' : 'Choose a role, or what it may do with a table.'}
+            {isPeople ? 'Choose a person to see and change what they are here.' : "Choose a role, or a role's permissions for a table."}
           </p>
         )}
       </aside>

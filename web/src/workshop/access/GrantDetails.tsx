@@ -46,7 +46,7 @@ export function GrantDetails({ role, table, of }: { readonly role: Role; readonl
   return (
     <>
       <header>
-        <div className="kind">{role.name} may, with</div>
+        <div className="kind">Permissions of {role.name}</div>
         <h2>{table.name}</h2>
       </header>
       <form
@@ -59,11 +59,11 @@ export function GrantDetails({ role, table, of }: { readonly role: Role; readonl
       >
         {role.everything ? (
           <p className="q sm">
-            This role may do everything. <Link to={`/workshop/${app.id}/access/roles/${role.id}`}>Change the role</Link> to choose table by table.
+            This role has full access. <Link to={`/workshop/${app.id}/access/roles/${role.id}`}>Change the role</Link> to set permissions for each table.
           </p>
         ) : (
           <>
-            {grants.length === 0 && <p className="q sm">Nothing yet: this role neither sees nor changes a record of {table.name}.</p>}
+            {grants.length === 0 && <p className="q sm">No permissions yet: this role can't see or change records of {table.name}.</p>}
             <ul className="checks">
               {grants.map((grant, i) => (
                 <GrantPart
@@ -137,8 +137,8 @@ function GrantPart(props: {
         hint="Every record."
         of={of}
       />
-      {fields('hidden', 'Does not show')}
-      {fields('locked', 'Does not let change')}
+      {fields('hidden', 'Hidden fields')}
+      {fields('locked', 'Read-only fields')}
       <div>
         <Button size="small" startIcon={<TrashIcon />} onClick={onRemove}>
           Remove grant {place}

@@ -52,12 +52,12 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
         <TextField label="Who has it" value={draft.description} onChange={(event) => setDraft({ ...draft, description: event.target.value })} multiline />
         <FormControlLabel
           control={<Checkbox checked={draft.everything} onChange={(event) => setDraft({ ...draft, everything: event.target.checked })} />}
-          label="May do everything with every table"
+          label="Full access to every table"
         />
         <p className="q sm">
           {draft.everything
-            ? 'Tables that are made later are open to it at once.'
-            : 'What it may do is chosen per table in the sheet. Grants only add up: whoever has several roles may do what any of them grants.'}
+            ? 'This includes tables that you add later.'
+            : 'Choose permissions for each table in the sheet. A person with several roles has the permissions of all of them.'}
         </p>
         <Autocomplete
           {...pickerIcons}
@@ -73,7 +73,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
             <TextField
               {...params}
               label="Menu of the Desk"
-              helperText={draft.menu.length === 0 ? 'Every page that they may see.' : 'In this order; the first is where the Desk opens.'}
+              helperText={draft.menu.length === 0 ? 'Empty: every page they have access to.' : 'In this order. The Desk opens with the first page.'}
             />
           )}
         />
@@ -97,7 +97,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
               <li key={one}>{one}</li>
             ))}
           </ul>
-          You can undo this: it brings all of it back.
+          You can undo this.
         </Ask>
       )}
     </>

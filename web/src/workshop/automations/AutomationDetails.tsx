@@ -41,14 +41,13 @@ function AutomationPart({ automation, onChange, onRemove }: PartProps & { readon
       <div className="details-body details-form">
         <FormControlLabel
           control={<Checkbox checked={automation.isOn} onChange={(_, isOn) => set({ isOn })} />}
-          label={automation.isOn ? 'On: it works from the next save on' : 'Off: it does nothing yet'}
+          label={automation.isOn ? 'On: it runs from the next save' : "Off: it doesn't run"}
         />
         <TextField label="Name" value={automation.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it is for" value={automation.description} onChange={(event) => set({ description: event.target.value })} multiline />
         <TextField label="Section of the shelf" value={automation.section} onChange={(event) => set({ section: event.target.value })} />
         <p className="q sm">
-          It does what is written here, whatever the roles of the person may who sets it off. If one of its steps cannot be done, nothing of that save is done,
-          and they are told so. What a file brings in does not set it off.
+          Runs with full access, whoever saves the record. If a step fails, the whole save is cancelled and the person sees why. Imports don't trigger it.
         </p>
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
@@ -89,14 +88,14 @@ function TriggerPart({ automation, onChange }: PartProps) {
   );
   return (
     <>
-      <DetailsHead kind="What sets it off" title={table.name} />
+      <DetailsHead kind="Trigger" title={table.name} />
       <div className="details-body details-form">
         <TextField
           select
           label="When"
           value={automation.on}
           onChange={(event) => onChange({ ...automation, on: event.target.value as Automation['on'], fields: [], moves: [] })}
-          helperText={moves.length === 0 ? 'A route of the table would let its moves set it off.' : undefined}
+          helperText={moves.length === 0 ? 'Add a route to the table to trigger it by a move.' : undefined}
         >
           {triggers
             .filter((one) => one !== 'moved' || moves.length > 0)
@@ -109,13 +108,13 @@ function TriggerPart({ automation, onChange }: PartProps) {
         {automation.on === 'changed' &&
           several(
             'Only when these fields change',
-            'Whichever field has another value.',
+            'Empty: when any field changes.',
             [...table.fields.filter((field) => field.kind !== 'formula')],
             automation.fields,
             (fields) => onChange({ ...automation, fields }),
           )}
         {automation.on === 'moved' &&
-          several('Only by these moves', 'By every move of the route.', moves, automation.moves, (chosen) => onChange({ ...automation, moves: chosen }))}
+          several('Only by these moves', 'Empty: every move of the route.', moves, automation.moves, (chosen) => onChange({ ...automation, moves: chosen }))}
       </div>
     </>
   );
@@ -132,7 +131,7 @@ function ConditionPart({ automation, onChange }: PartProps) {
           value={automation.condition}
           onChange={(condition) => onChange({ ...automation, condition })}
           scope={{ design, table: automation.table }}
-          hint="For every record that sets it off. It is asked of the record as it stands after the save."
+          hint="Empty: for every record. It is checked after the save."
         />
       </div>
     </>
@@ -233,8 +232,7 @@ function MailPart(props: { readonly automation: Automation; readonly step: Extra
       <MergeTextEditor label="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} scope={scope} />
       <MergeTextEditor label="Text" value={step.body} onChange={(body) => onChange({ ...step, body })} scope={scope} isLong />
       <p className="q sm">
-        People of the app read in it what they may see of the record, and get none about a record that they may not see. Any other address gets all that is
-        written here.
+        People of the app see only what they have access to, and get no mail about records they can't see. Any other address gets the full text.
       </p>
     </>
   );

@@ -20,7 +20,7 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
   const [chosen, setOn] = useState<Automation['on']>('added');
   const on = chosen === 'moved' && !canMove ? 'added' : chosen;
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name: what happens by itself?');
+    if (name.trim() === '') return say('name', 'Enter a name that says what it does');
     const id = newId('au');
     const automation: Automation = {
       id,
@@ -41,10 +41,10 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
   return (
     <FormDialog
       title="A new automation"
-      says="Something that happens by itself, in the same save that sets it off. What it does is written next; until then it is off."
+      says="An automation runs by itself when a record is saved. You add its steps next. It is off until you turn it on."
       onClose={onClose}
       onSubmit={send}
-      verb="Begin it"
+      verb="Make the automation"
       isSending={isSending}
       problem={problemAt('form')}
     >
@@ -52,10 +52,10 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
       <TableField label="When a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
       <TextField
         select
-        label="Happens this"
+        label="What happens"
         value={on}
         onChange={(event) => setOn(event.target.value as Automation['on'])}
-        helperText={canMove ? undefined : 'Records with a route can also set it off by their moves.'}
+        helperText={canMove ? undefined : 'In tables with a route, moves can trigger it too.'}
       >
         {triggers
           .filter((one) => one !== 'moved' || canMove)

@@ -36,7 +36,7 @@ export function AutomationFindings(props: {
             </Button>
           }
         >
-          {hasSteps ? 'It is off, so nothing of this happens.' : 'It is on and has nothing to do.'}
+          {hasSteps ? "It is off, so it doesn't run." : 'It is on, but has no steps.'}
         </Finding>
       )}
       {empty.map(({ step, nth, role }) => (
@@ -49,9 +49,9 @@ export function AutomationFindings(props: {
           }
         >
           <button type="button" className="lk" onClick={() => onSpot({ kind: 'step', id: step })}>
-            Step {nth} writes to nobody.
+            Step {nth} has no recipients.
           </button>{' '}
-          <span className="q">No person of the app is {role.name}.</span>
+          <span className="q">Nobody in the app has the role {role.name}.</span>
         </Finding>
       ))}
     </Findings>

@@ -47,10 +47,10 @@ export function AutomationProof({ automation }: { readonly automation: Automatio
         {view === 'dry' && data?.record != null && (
           <>
             <span>{data.record.caption}</span>
-            <span className="q el">a dry run with a real record: all of it is taken back, no mail goes out</span>
+            <span className="q el">dry run with a real record: nothing is saved, no mail is sent</span>
           </>
         )}
-        {view === 'log' && <span className="q el">what it has really done, the latest first</span>}
+        {view === 'log' && <span className="q el">past runs, latest first</span>}
         <span className="end">
           {view === 'dry' && <RecordPicker table={automation.table} name="Another record" placeholder="Another record" onPick={setRecord} />}
           <Tabs value={view} onChange={(_, next: 'dry' | 'log') => setView(next)} aria-label="What the proof shows">
@@ -69,18 +69,18 @@ export function AutomationProof({ automation }: { readonly automation: Automatio
             {tried.isPending && <Waiting />}
             {data?.record === null && <Empty title="No record to try it with.">Add a record to its table first.</Empty>}
             {data?.record != null && !data.isMet && (
-              <p className="q">{data.record.caption} does not meet the condition: nothing would happen with it. Pick another record to see what would.</p>
+              <p className="q">{data.record.caption} does not meet the condition, so the automation would not run. Pick another record to try.</p>
             )}
             {data?.record != null && data.isMet && (
               <>
-                {data.steps.length === 0 && data.error === null && <p className="q">It has no steps yet, so nothing would happen.</p>}
+                {data.steps.length === 0 && data.error === null && <p className="q">No steps yet. Add a step to see what would happen.</p>}
                 <StepsDone steps={data.steps} isDry />
                 {data.error !== null && (
                   <Note kind="bad">
-                    Step {data.steps.length + 1} cannot be done: {data.error}. A save that sets it off would be refused.
+                    Step {data.steps.length + 1} can't run: {data.error}. A save that triggers it would be refused.
                   </Note>
                 )}
-                {data.sets.length > 0 && <p className="q sm">What it writes sets off in turn, where their conditions are met: {data.sets.join(', ')}.</p>}
+                {data.sets.length > 0 && <p className="q sm">Its changes trigger, if their conditions are met: {data.sets.join(', ')}.</p>}
               </>
             )}
           </>

@@ -35,10 +35,10 @@ export function AutomationSteps(props: {
         ) : (
           <>, and {word('cond', 'condition', conditionWords(automation, design))}</>
         )}
-        {', this happens with it:'}
+        {', do this:'}
       </p>
       {automation.steps.length === 0 ? (
-        <p className="q automation-none">Nothing yet. Add the first thing that it does.</p>
+        <p className="q automation-none">No steps yet. Add the first one.</p>
       ) : (
         <ol className="automation-steps">
           {automation.steps.map((step, i) => {

@@ -52,8 +52,8 @@ function OneRun({ run }: { readonly run: Run }) {
     <details open={run.error !== null}>
       <summary>
         <time dateTime={run.at}>{locale().moment(run.at)}</time>
-        {run.record.caption === null ? <span className="q el">No. {run.record.id}, which is not there</span> : <b className="el">{run.record.caption}</b>}
-        <span className="q el">set off by {run.by ?? 'someone who is gone'}</span>
+        {run.record.caption === null ? <span className="q el">No. {run.record.id}, deleted</span> : <b className="el">{run.record.caption}</b>}
+        <span className="q el">triggered by {run.by ?? 'someone who left'}</span>
         <span className={run.error === null ? 'q' : 'madder'}>
           {run.error === null ? `${run.steps.length} ${run.steps.length === 1 ? 'step' : 'steps'} done` : 'refused'}
         </span>
@@ -61,7 +61,7 @@ function OneRun({ run }: { readonly run: Run }) {
       <StepsDone steps={run.steps} />
       {run.error !== null && (
         <p className="madder">
-          Step {run.steps.length + 1} could not be done: {run.error}. The save was refused, and nothing of it was done, nor of the steps above.
+          Step {run.steps.length + 1} failed: {run.error}. The save was refused. None of the steps above took effect.
         </p>
       )}
       <p className="q sm run-links">

@@ -97,12 +97,12 @@ function ValueEditor(props: {
               {one.name}
             </MenuItem>
           ))}
-          <MenuItem value={anExpression}>worked out</MenuItem>
+          <MenuItem value={anExpression}>a formula</MenuItem>
         </TextField>
       )}
       {(isWritten || given.length === 0) && (
         <ExpressionEditor
-          label={given.length > 0 ? `${field.name}, worked out` : field.name}
+          label={given.length > 0 ? `${field.name}, formula` : field.name}
           value={value.expression}
           onChange={(expression) => onChange({ ...value, itself: false, expression })}
           scope={{ design, table: automation.table }}

@@ -24,15 +24,15 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
   if (step.kind === 'mail')
     return (
       <>
-        <b>{step.to.length === 0 ? 'No mail: nobody to send it to' : `Mail to ${step.to.join(', ')}`}</b>
+        <b>{step.to.length === 0 ? 'No mail: it has no recipients' : `Mail to ${step.to.join(', ')}`}</b>
         {step.noAddress.length > 0 && <p className="madder">{step.noAddress.map((one) => `“${one}”`).join(', ')}: no address, no mail</p>}
-        {step.unseen.length > 0 && <p className="madder">{step.unseen.join(', ')}: may not see this record, no mail</p>}
+        {step.unseen.length > 0 && <p className="madder">{step.unseen.join(', ')}: can't see this record, no mail</p>}
         {step.letters === undefined ? (
           <Subject text={step.subject} />
         ) : (
           step.letters.map((letter) => (
             <div key={letter.to[0]}>
-              {step.letters !== undefined && step.letters.length > 1 && <p className="q sm">As {letter.to.join(', ')} may see it:</p>}
+              {step.letters !== undefined && step.letters.length > 1 && <p className="q sm">As {letter.to.join(', ')} can see it:</p>}
               <Subject text={letter.subject} />
               {letter.body !== '' && <p className="mail-text">{letter.body}</p>}
             </div>
@@ -55,7 +55,7 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
         </b>
       ) : isDry || table === undefined ? (
         <b>
-          {isDry ? 'Adds' : 'Added'} a record to {table?.name ?? 'a table that is gone'}
+          {isDry ? 'Adds' : 'Added'} a record to {table?.name ?? 'a removed table'}
         </b>
       ) : (
         <b>

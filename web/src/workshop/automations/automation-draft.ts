@@ -19,17 +19,17 @@ export type Spot = { readonly kind: 'automation' | 'trigger' | 'condition' } | {
 
 export const stepKinds = { change: 'Change this record', add: 'Add a record', mail: 'Send a mail' } as const satisfies Record<Step['kind'], string>;
 
-/** What sets it off, as it stands in a sentence after "When a record of Lots". */
+/** Trigger, as it stands in a sentence after "When a record of Lots". */
 export function triggerWords(automation: Automation, design: AppDesign): string {
   switch (automation.on) {
     case 'added':
       return 'is added';
     case 'changed': {
-      const names = automation.fields.map((id) => tableOf(design, automation.table).fields.find((field) => field.id === id)?.name ?? 'a field that is gone');
+      const names = automation.fields.map((id) => tableOf(design, automation.table).fields.find((field) => field.id === id)?.name ?? 'a removed field');
       return names.length === 0 ? 'is changed' : `has another ${orList(names)}`;
     }
     case 'moved': {
-      const names = automation.moves.map((id) => routeOf(design, automation.table)?.moves.find((move) => move.id === id)?.name ?? 'a move that is gone');
+      const names = automation.moves.map((id) => routeOf(design, automation.table)?.moves.find((move) => move.id === id)?.name ?? 'a removed move');
       return names.length === 0 ? 'is moved on its route' : `is moved by ${orList(names.map((name) => `“${name}”`))}`;
     }
     default:
@@ -42,16 +42,16 @@ const orList = (names: readonly string[]): string => (names.length < 2 ? names.j
 /** What a step does, in one line. */
 export function stepWords(step: Step, design: AppDesign): string {
   if (step.kind === 'change') return stepKinds.change;
-  if (step.kind === 'add') return `Add a record to ${design.tables.find((one) => one.id === step.table)?.name ?? 'a table that is gone'}`;
+  if (step.kind === 'add') return `Add a record to ${design.tables.find((one) => one.id === step.table)?.name ?? 'a removed table'}`;
   const { to } = step;
   if (to.kind === 'address') return `Send a mail to ${to.expression.trim() === '' ? 'nobody yet' : to.expression}`;
-  return `Send a mail to everyone who is ${design.roles.find((role) => role.id === to.role)?.name ?? 'of a role that is gone'}`;
+  return `Send a mail to everyone who is ${design.roles.find((role) => role.id === to.role)?.name ?? 'of a removed role'}`;
 }
 
 /** What a step puts into a field, as it is written. */
 export function valueWords(automation: Automation, step: Step, value: StepValue, design: AppDesign): { readonly name: string; readonly text: string } {
   const table = design.tables.find((one) => one.id === tableWritten(automation, step));
-  const name = table?.fields.find((field) => field.id === value.field)?.name ?? 'a field that is gone';
+  const name = table?.fields.find((field) => field.id === value.field)?.name ?? 'a removed field';
   return { name, text: value.itself ? `this record of ${tableOf(design, automation.table).name}` : value.expression };
 }
 

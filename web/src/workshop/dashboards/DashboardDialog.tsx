@@ -9,14 +9,14 @@ export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => v
   const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
   const [name, setName] = useState('');
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name: what is seen here at a glance?');
+    if (name.trim() === '') return say('name', 'Enter a name that says what it shows');
     const id = newId('da');
     void make([{ kind: 'put', part: 'dashboard', value: { id, name, description: '', section: '', tiles: [] } }], () => onMade(id));
   };
   return (
     <FormDialog
       title="A new dashboard"
-      says="A screen of figures and charts, each of the records as they are when it is looked at."
+      says="A dashboard shows figures and charts of your current records."
       onClose={onClose}
       onSubmit={send}
       verb="Make the dashboard"

@@ -58,7 +58,7 @@ export function DashboardProof(props: {
       <div className="slug">
         <RegisterMark />
         <b>Proof</b>
-        <span className="q el">what each tile rests on, counted on real records</span>
+        <span className="q el">the data behind each tile, from real records</span>
         <span className="end">
           <span className="strip" aria-hidden="true">
             {tiles.map((tile) => (
@@ -72,7 +72,7 @@ export function DashboardProof(props: {
         </span>
       </div>
       <div className="trim tile-proof">
-        <div className="tile-list" tabIndex={0} role="group" aria-label="Tiles and what they rest on">
+        <div className="tile-list" tabIndex={0} role="group" aria-label="Tiles and their data">
           <table className="rows">
             <thead>
               <tr>
@@ -119,7 +119,7 @@ function MadeFrom({ tile }: { readonly tile: Tile }) {
   const { design } = useApp();
   const { source } = tile;
   const question = questionOf(source, design);
-  if (question === null) return <>nothing any more</>;
+  if (question === null) return <>nothing now</>;
   if (source.kind === 'query') return <>the query {question.name}</>;
   const { name } = tableOf(design, source.table);
   return <>{source.condition.trim() === '' ? `every one of ${name}` : `${name} where ${conditionWords(question, design)}`}</>;

@@ -38,7 +38,7 @@ export default function DashboardsStation() {
       selected={id}
       heading="Dashboards"
       find="Find a dashboard"
-      none={{ at: 'No dashboards yet.', found: 'No dashboard is called so.' }}
+      none={{ at: 'No dashboards yet.', found: 'No dashboards match.' }}
       adds={[{ name: 'Dashboard', to: add }]}
     />
   );
@@ -50,7 +50,7 @@ export default function DashboardsStation() {
         <BareStation
           heading="Dashboards"
           shelf={shelf}
-          title={id === undefined ? 'No dashboards yet.' : "This dashboard doesn't exist any more."}
+          title={id === undefined ? 'No dashboards yet.' : 'This dashboard no longer exists.'}
           says="A dashboard shows figures and charts from your tables."
           add={{ name: 'Dashboard', to: add }}
         />
@@ -148,9 +148,9 @@ function DashboardDetails(props: { readonly dashboard: Dashboard; readonly onCha
       <DetailsHead kind="Dashboard" title={dashboard.name} />
       <div className="details-body details-form">
         <TextField label="Name" value={dashboard.name} onChange={(event) => set({ name: event.target.value })} required />
-        <TextField label="Words below it" value={dashboard.description} onChange={(event) => set({ description: event.target.value })} multiline />
+        <TextField label="Text below it" value={dashboard.description} onChange={(event) => set({ description: event.target.value })} multiline />
         <TextField label="Section of the shelf" value={dashboard.section} onChange={(event) => set({ section: event.target.value })} />
-        {dashboard.tiles.length > 0 && <p className="q sm">Press a tile for its settings.</p>}
+        {dashboard.tiles.length > 0 && <p className="q sm">Choose a tile to see its settings.</p>}
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
             Remove dashboard

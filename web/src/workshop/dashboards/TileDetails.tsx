@@ -41,7 +41,7 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
             hint="Every record."
           />
         ) : (
-          <p className="q sm">Made from the rows of the query {query?.name}. Which there are is decided there.</p>
+          <p className="q sm">Made from the rows of the query {query?.name}. Its filters are set in the query.</p>
         )}
         <p className="q sm">Drag it by its title, or move it with the arrow keys; with Shift they change its size.</p>
         <div className="details-foot">
@@ -56,15 +56,15 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
 
 const summaryNames: Readonly<Record<Summary, string>> = {
   count: 'how many are filled',
-  sum: 'their sum',
-  average: 'their average',
-  smallest: 'the smallest or earliest',
-  largest: 'the largest or latest',
+  sum: 'sum',
+  average: 'average',
+  smallest: 'smallest or earliest',
+  largest: 'largest or latest',
 };
 
 function SummaryChoice(props: { readonly value: Summary; readonly kind: string; readonly onChange: (summary: Summary) => void }) {
   return (
-    <TextField select label="Of many rows" value={props.value} onChange={(event) => props.onChange(event.target.value as Summary)}>
+    <TextField select label="Summary" value={props.value} onChange={(event) => props.onChange(event.target.value as Summary)}>
       {summaries
         .filter((one) => one === props.value || canTotal({ kind: props.kind }, one))
         .map((one) => (
@@ -162,7 +162,7 @@ function JudgementPart({
         label={`Good ${word}`}
         value={judgement.goodFrom}
         onChange={(value) => value !== null && set({ goodFrom: value })}
-        problem={isRight ? undefined : `Good has to lie beyond fair: ${judgement.better === 'higher' ? 'at it or above' : 'at it or below'}.`}
+        problem={isRight ? undefined : `"Good" must be beyond "fair": ${judgement.better === 'higher' ? 'at it or above' : 'at it or below'}.`}
       />
     </>
   );
@@ -241,7 +241,7 @@ function ChartPart({ tile, onChange }: PartProps<Chart>) {
         <MenuItem value="value">the most first</MenuItem>
       </TextField>
       <TextField
-        label="At most so many points"
+        label="Most points"
         type="number"
         value={tile.most}
         onChange={(event) => onChange({ ...tile, most: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 2, 2), 100) })}

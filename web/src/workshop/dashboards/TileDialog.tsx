@@ -37,15 +37,15 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
   const of = offers.find((one) => one.id === answers.of);
   const per = offers.find((one) => one.id === answers.per);
   const send = (): void => {
-    if (isChart && per === undefined) return setProblem('Choose by what the points are told apart.');
-    if (isChart && isQuery && of === undefined) return setProblem('Choose the column of the query that says how much.');
+    if (isChart && per === undefined) return setProblem('Choose what the points are grouped by.');
+    if (isChart && isQuery && of === undefined) return setProblem('Choose the column with the values.');
     const summary = of !== undefined && !canTotal({ kind: of.kind }, answers.summary) ? 'largest' : answers.summary;
     onMade(tileFrom({ ...answers, summary }, design, newId('ti'), placeFor(answers.kind), newId));
   };
   return (
     <FormDialog
       title="A new tile"
-      says="A number, or how numbers compare: computed from the records whenever it is looked at."
+      says="A number or a chart, calculated from your current records."
       onClose={onClose}
       onSubmit={send}
       verb="Add the tile"
@@ -53,8 +53,8 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
     >
       <TextField select label="It shows" value={answers.kind} autoFocus onChange={(event) => set({ kind: event.target.value as Tile['kind'] })}>
         <MenuItem value="figure">one figure</MenuItem>
-        <MenuItem value="bars">bars, one beside the other</MenuItem>
-        <MenuItem value="line">a line, along time or numbers</MenuItem>
+        <MenuItem value="bars">bars, side by side</MenuItem>
+        <MenuItem value="line">a line over time or numbers</MenuItem>
       </TextField>
       <TextField
         select

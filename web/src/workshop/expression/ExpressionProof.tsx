@@ -41,7 +41,7 @@ export function ExpressionProof({
   return (
     <div className={`expression-proof ${tried.isFetching || asked !== text ? 'stale' : ''}`} role="group" aria-label="For real records">
       {tried.isError && <p className="expression-problem">{messageOf(tried.error)}</p>}
-      {data !== undefined && data.rows.length === 0 && <p className="q">There are no records yet to try it on.</p>}
+      {data !== undefined && data.rows.length === 0 && <p className="q">No records yet to try it with.</p>}
       {data !== undefined && data.rows.length > 0 && (
         <>
           <p className="q">

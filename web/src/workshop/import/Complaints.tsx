@@ -6,10 +6,10 @@ import { locale } from '../../state/locale.js';
 export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
   const { complaints, complaintCount } = answer;
   return (
-    <section className="complaints" aria-label="Cells that do not fit">
+    <section className="complaints" aria-label="Cells with errors">
       <Note kind="bad">
-        {complaintCount === 1 ? 'One cell does not fit.' : `${locale().count(complaintCount)} cells do not fit.`} Nothing was brought in. Change the file, read
-        the column in another way, or let such cells be left empty.
+        {complaintCount === 1 ? 'One cell has an error.' : `${locale().count(complaintCount)} cells have errors.`} Nothing was imported. Correct the file,
+        change how the column is read, or leave such cells empty.
       </Note>
       <ComplaintRows complaints={complaints} count={complaintCount} />
     </section>
@@ -20,7 +20,7 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
 export function ComplaintRows({ complaints, count }: { readonly complaints: ImportAnswer['complaints']; readonly count: number }) {
   return (
     <>
-      <div className="complaints-scroll" tabIndex={0} role="group" aria-label="List of the cells">
+      <div className="complaints-scroll" tabIndex={0} role="group" aria-label="Download the list">
         <table className="rows">
           <thead>
             <tr>

@@ -69,7 +69,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
     });
   const problem =
     table === undefined && name.trim() === ''
-      ? 'Give the table a name.'
+      ? 'Enter a name for the table.'
       : columns.some((one) => one.kind === 'new' && one.field.name.trim() === '')
         ? 'Every new field needs a name.'
         : taken === 0
@@ -135,7 +135,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
           <thead>
             <tr>
               <th scope="col">Column of the file</th>
-              <th scope="col">What it says</th>
+              <th scope="col">Example</th>
               <th scope="col" className="n">
                 Filled
               </th>
@@ -179,12 +179,12 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       )}
       <div className="import-foot">
         <Button type="submit" variant="contained">
-          Bring in {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
+          Import {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
         </Button>
         {another}
         <FormControlLabel
           control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />}
-          label="Leave cells empty that do not fit"
+          label="Leave cells with errors empty"
         />
       </div>
     </form>
@@ -240,7 +240,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
               the record number
             </MenuItem>
           )}
-          <MenuItem value="-">nothing: leave it out</MenuItem>
+          <MenuItem value="-">don't import</MenuItem>
         </TextField>
         {plan.kind === 'new' && (
           <TextField

@@ -61,7 +61,7 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
     try {
       onStarted(await upload.answer);
     } catch (error) {
-      setProblem(error instanceof DOMException ? 'Stopped; nothing was brought in.' : messageOf(error));
+      setProblem(error instanceof DOMException ? 'Stopped. Nothing was imported.' : messageOf(error));
     }
     setSending(null);
   };
@@ -89,7 +89,7 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
             </Button>
           }
         >
-          Commas, semicolons or tabs, in any usual encoding. Nothing happens to your tables before you have seen what the file becomes.
+          Commas, semicolons or tabs, in any usual encoding. You see the result before anything changes.
         </Empty>
       ) : (
         <div className="import-progress" role="status">
@@ -136,13 +136,13 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
       return (
         <div className="import-progress" role="status">
           <p>
-            {answer.state === 'reading' ? 'Reading' : 'Bringing in'} {answer.fileName}, {Math.round(answer.progress * 100)} %
+            {answer.state === 'reading' ? 'Reading' : 'Importing'} {answer.fileName}, {Math.round(answer.progress * 100)} %
           </p>
           <LinearProgress variant={answer.progress > 0 ? 'determinate' : 'indeterminate'} value={answer.progress * 100} aria-label="Progress" />
           <p className="q">
             {answer.state === 'running'
-              ? 'It lands whole or not at all. You can go on with other work meanwhile.'
-              : 'Every cell is looked at, so that the kinds are right.'}
+              ? 'Either all rows are imported or none. You can keep working while it runs.'
+              : 'Every cell is checked to find the right kind of field.'}
           </p>
           <Button variant="outlined" onClick={() => void act(contract.cancelImport)}>
             Stop
@@ -155,7 +155,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
     case 'failed':
       return (
         <>
-          {answer.state === 'cancelled' && <Note kind="look">Stopped. Nothing was brought in.</Note>}
+          {answer.state === 'cancelled' && <Note kind="look">Stopped. Nothing was imported.</Note>}
           {answer.message !== null && <Note kind="bad">{answer.message}</Note>}
           {problem !== null && <Note kind="bad">{problem}</Note>}
           {answer.state === 'refused' && <Complaints answer={answer} />}
@@ -193,7 +193,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
         >
           {answer.emptiedCount === 0
             ? `All of ${answer.fileName} was imported.`
-            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell did' : `${locale().count(answer.emptiedCount)} cells did`} not fit and ${answer.emptiedCount === 1 ? 'was' : 'were'} left empty:`}
+            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell had an error and was' : `${locale().count(answer.emptiedCount)} cells had errors and were`} left empty:`}
           {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} />}
           {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
         </Empty>
@@ -203,7 +203,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
         <Empty title="The import was undone." action={anotherFile}>
           {answer.stayed === 0
             ? undoneWords(answer)
-            : `${answer.stayed === 1 ? '1 record that was' : `${locale().count(answer.stayed)} records that were`} changed since the import stayed as they are. ${undoneWords(answer)}`}
+            : `${answer.stayed === 1 ? '1 record was changed since the import and was' : `${locale().count(answer.stayed)} records were changed since the import and were`} left as they are. ${undoneWords(answer)}`}
         </Empty>
       );
     default:

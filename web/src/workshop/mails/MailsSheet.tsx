@@ -147,9 +147,7 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
           <dt>Attempts</dt>
           <dd>{mail.attempts}</dd>
         </dl>
-        {mail.doubtful && (
-          <Note kind="look">An attempt broke off before it was known how it ended, so it was sent again. It may have come twice, under one Message-ID.</Note>
-        )}
+        {mail.doubtful && <Note kind="look">An attempt was interrupted, so the mail was sent again. It might arrive twice.</Note>}
         {mail.error !== null && <Note kind="bad">{mail.error}</Note>}
         {problem !== null && <Note kind="bad">{problem}</Note>}
         {mail.state !== 'sent' && mail.state !== 'kept' && (mail.attempts > 0 || mail.state === 'failed') && (
@@ -189,11 +187,7 @@ function Letter({ answer }: { readonly answer: MailAnswer }) {
         )}
         <h2>{arrived?.subject ?? answer.mail.subject}</h2>
       </header>
-      {body === null ? (
-        <p className="q">Only the person who was invited can read an invitation, because its link lets them in.</p>
-      ) : (
-        <p className="mail-text">{body}</p>
-      )}
+      {body === null ? <p className="q">Only the invited person can read this mail, because its link gives access.</p> : <p className="mail-text">{body}</p>}
     </article>
   );
 }

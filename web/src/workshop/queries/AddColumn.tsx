@@ -19,7 +19,7 @@ export function AddColumn(props: {
   const { name } = tableOf(design, table);
   return (
     <div className="details-body">
-      <p className="q sm">A field of {name}, or one step further: what it refers to, and what belongs to it, summed up.</p>
+      <p className="q sm">Choose a field of {name}, a field of a linked record, or a summary of related records.</p>
       <Steps design={design} table={table} path="" says="" onPick={onPick} />
       {!isOfRows && (
         <>
@@ -32,7 +32,7 @@ export function AddColumn(props: {
         </>
       )}
       <div className="details-foot">
-        <Button className="go" startIcon={<FunctionIcon />} onClick={() => onPick({ name: 'Worked out', expression: '', summary: null })}>
+        <Button className="go" startIcon={<FunctionIcon />} onClick={() => onPick({ name: 'Formula', expression: '', summary: null })}>
           Expression
         </Button>
       </div>
@@ -54,7 +54,7 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
   const [open, setOpen] = useState<string | null>(null);
   const named = (name: string): string => (says === '' ? name : `${says} ${name.toLowerCase()}`);
   const toggle = (name: string) => (
-    <IconButton aria-label={`Go on to ${name}`} aria-expanded={open === name} onClick={() => setOpen(open === name ? null : name)}>
+    <IconButton aria-label={`Show fields of ${name}`} aria-expanded={open === name} onClick={() => setOpen(open === name ? null : name)}>
       {open === name ? <CaretDownIcon size={14} /> : <CaretRightIcon size={14} />}
     </IconButton>
   );
@@ -106,7 +106,7 @@ function Sums({ design, table, path, says, onPick }: StepsProps) {
       return { key: `${way} ${member.field.id}`, says: `${word} ${member.field.name}`, expression: summaryOf(way, `${path}.${member.name}`, member.field) };
     });
   });
-  if (offered.length === 0) return <p className="q sm steps-none">Nothing of these can be summed up. An expression can say more.</p>;
+  if (offered.length === 0) return <p className="q sm steps-none">These records have no numbers or dates to summarise. Use an expression.</p>;
   return (
     <ul className="steps">
       <li className="q sm steps-none">Empty values are left out.</li>

@@ -32,7 +32,7 @@ export default function QueriesStation() {
       selected={id}
       heading="Queries"
       find="Find a query"
-      none={{ at: 'No queries yet.', found: 'No query is called so.' }}
+      none={{ at: 'No queries yet.', found: 'No queries match.' }}
       adds={[{ name: 'Query', to: add }]}
     />
   );
@@ -44,8 +44,8 @@ export default function QueriesStation() {
         <BareStation
           heading="Queries"
           shelf={shelf}
-          title={id === undefined ? 'No queries yet.' : "This query doesn't exist any more."}
-          says="A query finds records, adds values of linked records, and sums them up."
+          title={id === undefined ? 'No queries yet.' : 'This query no longer exists.'}
+          says="A query finds records, adds values of linked records, and summarises them."
           add={{ name: 'Query', to: add }}
         />
       )}

@@ -68,7 +68,7 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
         <TextField label="Name" value={query.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it answers" value={query.description} onChange={(event) => set({ description: event.target.value })} multiline />
         <TextField label="Section of the shelf" value={query.section} onChange={(event) => set({ section: event.target.value })} />
-        <p className="q sm">Its grain is {tableOf(design, query.table).name}: every row comes from these records.</p>
+        <p className="q sm">One row is {tableOf(design, query.table).name}.</p>
         <TextField
           label="Only the first"
           type="number"
@@ -77,7 +77,7 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
             const limit = Number.parseInt(event.target.value, 10);
             set({ limit: Number.isFinite(limit) && limit > 0 ? Math.min(limit, 1_000_000) : null });
           }}
-          helperText={query.limit === null ? 'All rows. A number keeps the first ones in the order.' : undefined}
+          helperText={query.limit === null ? 'Empty: all rows. A number keeps the first rows of the sort order.' : undefined}
         />
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
@@ -90,11 +90,11 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
 }
 
 const summaryNames: Readonly<Record<Summary, string>> = {
-  count: 'how many there are',
-  sum: 'their sum',
-  average: 'their average',
-  smallest: 'the smallest or earliest',
-  largest: 'the largest or latest',
+  count: 'number of records',
+  sum: 'sum',
+  average: 'average',
+  smallest: 'smallest or earliest',
+  largest: 'largest or latest',
 };
 
 function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly column: QueryColumn }) {
@@ -104,16 +104,16 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
   const type = columnType(query, column, design);
   return (
     <>
-      <DetailsHead kind={column.summary === null ? 'Column' : 'Summed up'} title={column.name} />
+      <DetailsHead kind={column.summary === null ? 'Column' : 'Summary'} title={column.name} />
       <div className="details-body details-form">
-        <TextField label="Called" value={column.name} onChange={(event) => edit({ name: event.target.value })} required />
+        <TextField label="Name" value={column.name} onChange={(event) => edit({ name: event.target.value })} required />
         <TextField
           select
-          label="Of many rows"
+          label="Summary"
           value={column.summary ?? ''}
           onChange={(event) => edit({ summary: event.target.value === '' ? null : (event.target.value as Summary) })}
         >
-          <MenuItem value="">each value, as it stands</MenuItem>
+          <MenuItem value="">none: each value</MenuItem>
           {summaries.map((one) => (
             <MenuItem key={one} value={one}>
               {summaryNames[one]}
@@ -158,11 +158,9 @@ function OrderPart({ query, onChange }: PartProps) {
   const free = query.columns.filter((column) => !query.order.some((one) => one.column === column.id));
   return (
     <>
-      <DetailsHead kind="Order" title="Which rows come first" />
+      <DetailsHead kind="Order" title="Sort" />
       <div className="details-body details-form">
-        {query.order.length === 0 && (
-          <p className="q sm">The rows stand as they come. Choose a column to bring them into an order; empty values always come last.</p>
-        )}
+        {query.order.length === 0 && <p className="q sm">Not sorted. Choose a column to sort by. Empty values come last.</p>}
         <ol className="orders">
           {query.order.map((one, i) => {
             const column = query.columns.find((each) => each.id === one.column);
@@ -179,7 +177,7 @@ function OrderPart({ query, onChange }: PartProps) {
                   <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
                   <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
                 </TextField>
-                <IconButton aria-label={`No longer by ${column.name}`} onClick={() => set(query.order.filter((each) => each !== one))}>
+                <IconButton aria-label={`Don't sort by ${column.name}`} onClick={() => set(query.order.filter((each) => each !== one))}>
                   <XIcon size={14} />
                 </IconButton>
               </li>

@@ -27,7 +27,7 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
   const [name, setName] = useState('');
   const [table, setTable] = useState(app.design.tables[0]?.id ?? '');
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name: what does it answer?');
+    if (name.trim() === '') return say('name', 'Enter a name that says what it answers');
     const id = newId('q');
     const query: SavedQuery = {
       id,
@@ -45,7 +45,7 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
   return (
     <FormDialog
       title="A new query"
-      says="A question to the records. Its grain is what one row of the answer stands for."
+      says="A query answers a question about your records. Choose what one row of the answer is."
       onClose={onClose}
       onSubmit={send}
       verb="Make the query"

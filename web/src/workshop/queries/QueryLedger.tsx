@@ -14,7 +14,7 @@ export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuer
   const says = (step: QueryResult['ledger'][number]): React.ReactNode => {
     if (step.kind === 'condition') return step.says;
     if (step.kind === 'limit') return `only the first ${count(step.kept)}`;
-    if (step.kind === 'groups') return groups.length === 0 ? 'summed up into one' : `summed up per ${groups.join(' and ')}`;
+    if (step.kind === 'groups') return groups.length === 0 ? 'summarised in one row' : `grouped by ${groups.join(' and ')}`;
     return (
       <>
         <b>{name}</b>, every one

@@ -65,12 +65,12 @@ export function QueryProof(props: {
       <div className="trim bleed" tabIndex={0} role="group" aria-label="Rows of the result">
         <i className="cm tl" />
         <i className="cm tr" />
-        {problems.length > 0 && <Note kind="bad">{problems[0]?.message} The rows below are those of before.</Note>}
+        {problems.length > 0 && <Note kind="bad">{problems[0]?.message} The rows below are from before the change.</Note>}
         {tried.isError && <Note kind="bad">{messageOf(tried.error)}</Note>}
         {query.columns.length === 0 && <Empty title="No columns yet.">Add a column to see the rows.</Empty>}
         {query.columns.length > 0 && tried.isPending && problems.length === 0 && <Waiting />}
         {query.columns.length > 0 && data !== undefined && data.rows.length === 0 && (
-          <Empty title="No row is left.">The ledger above says which part of the condition leaves them out.</Empty>
+          <Empty title="No rows left.">The ledger above shows which condition removes them.</Empty>
         )}
         {query.columns.length > 0 && data !== undefined && data.rows.length > 0 && (
           <ResultRows result={data} table={query.table} selected={spot.kind === 'column' ? spot.id : undefined} order={query.order[0]} onHead={onHead} />

@@ -33,7 +33,7 @@ describe('columns', () => {
     expect(movedColumn(query, 'aa', -1)).toBe(query);
     expect(movedColumn(query, 'cc', 1)).toBe(query);
   });
-  test('that are left out order nothing any more', () => {
+  test('that are left out order nothing now', () => {
     expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
   });
   test('are groups or sums as soon as one sums up, else values', () => {

@@ -15,10 +15,10 @@ import { columnsOf, editColumn, editField, kindOf, totalsFor, withoutField } fro
 
 const totalSays: Readonly<Record<Summary, string>> = {
   count: 'how many are filled',
-  sum: 'their sum',
-  average: 'their average',
-  smallest: 'the smallest or earliest',
-  largest: 'the largest or latest',
+  sum: 'sum',
+  average: 'average',
+  smallest: 'smallest or earliest',
+  largest: 'largest or latest',
 };
 
 /** The settings of one field: what it shows, its total, its part of the width. */
@@ -76,10 +76,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
           helperText={`of ${report.fields.reduce((sum, one) => sum + one.share, 0)} that all fields share`}
           slotProps={{ htmlInput: { min: 1, max: 40 } }}
         />
-        <FormControlLabel
-          control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />}
-          label="A long text goes on in further lines"
-        />
+        <FormControlLabel control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />} label="Wrap long text" />
         <div className="details-foot">
           <Button
             startIcon={<TrashIcon />}

@@ -87,7 +87,7 @@ function FieldsPart({ report, onChange, onSpot }: PartProps) {
           </li>
         ))}
       </ol>
-      {report.fields.length === 0 && <p className="q sm">Nothing stands in the rows yet. Add a first field.</p>}
+      {report.fields.length === 0 && <p className="q sm">No fields yet. Add the first one.</p>}
       {source.kind === 'query' && free.length > 0 && (
         <TextField
           select
@@ -135,7 +135,7 @@ function GroupsPart({ report, onChange }: PartProps) {
   const free = columnsOf(report, design).filter((column) => !report.groups.some((group) => group.column === column.id));
   return (
     <div className="details-body details-form">
-      <p className="q sm">Rows with the same value stand together under a heading, with their totals below them.</p>
+      <p className="q sm">Rows with the same value are grouped under a heading, with totals below.</p>
       {report.groups.map((group, i) => {
         const name = columnName(report, design, group.column);
         const type = typeOf(report, design, group.column);
@@ -164,7 +164,7 @@ function GroupsPart({ report, onChange }: PartProps) {
                   onChange={(event) => onChange(editGroup(report, group.column, { keepsHeading: event.target.checked }))}
                 />
               }
-              label="Its heading stays with its first row"
+              label="Keep the heading with its first row"
             />
             <div className="details-foot">
               <Button startIcon={<XIcon />} onClick={() => onChange(withoutGroup(report, group.column))}>
@@ -177,7 +177,7 @@ function GroupsPart({ report, onChange }: PartProps) {
       {free.length > 0 && report.groups.length < 4 && (
         <TextField
           select
-          label={report.groups.length === 0 ? 'Under headings of' : 'Within it by'}
+          label={report.groups.length === 0 ? 'Group by' : 'Then by'}
           value=""
           onChange={(event) => onChange(withGroup(report, event.target.value))}
         >
@@ -213,9 +213,9 @@ function RowsPart({ report, onChange }: PartProps) {
           />
         </>
       ) : (
-        <p className="q sm">The rows of the query {query?.name}. Which there are is decided there.</p>
+        <p className="q sm">The rows of the query {query?.name}. Its filters are set in the query.</p>
       )}
-      <h3 className="h3">Order within the headings</h3>
+      <h3 className="h3">Sort within groups</h3>
       <ol className="orders">
         {order.map((one) => {
           const type = typeOf(report, design, one.column);
@@ -234,7 +234,7 @@ function RowsPart({ report, onChange }: PartProps) {
                 <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
               </TextField>
               <IconButton
-                aria-label={`No longer by ${name}`}
+                aria-label={`Don't sort by ${name}`}
                 onClick={() =>
                   onChange(
                     withOrder(
@@ -278,9 +278,9 @@ function PaperPart({ report, onChange, onRemove }: PartProps & { readonly onRemo
         value={report.name}
         onChange={(event) => set({ name: event.target.value })}
         required
-        helperText="It stands at the head of the first page."
+        helperText="Shown at the top of the first page."
       />
-      <TextField label="Words below it" value={report.description} onChange={(event) => set({ description: event.target.value })} multiline />
+      <TextField label="Text below it" value={report.description} onChange={(event) => set({ description: event.target.value })} multiline />
       <TextField label="Section of the shelf" value={report.section} onChange={(event) => set({ section: event.target.value })} />
       <div className="details-foot">
         <Button startIcon={<TrashIcon />} onClick={onRemove}>

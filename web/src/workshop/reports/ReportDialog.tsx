@@ -41,13 +41,13 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   }
 
   const next = async (): Promise<void> => {
-    if (step === 0 && answers.name.trim() === '') return setProblem({ at: 'name', text: 'Give it a name: it stands at the head of the first page.' });
+    if (step === 0 && answers.name.trim() === '') return setProblem({ at: 'name', text: 'Enter a name. It is shown at the top of the first page.' });
     if (step === 0 && answers.shown.length === 0) return setProblem({ at: 'fields', text: 'Choose at least one field.' });
     const left = answers.shown.filter((one) => !answers.groupBy.includes(one));
     if (step === 1 && left.length === 0)
       return setProblem({
         at: 'form',
-        text: 'Every field is a heading now, and nothing is left to stand in the rows. Take one out here, or go back and add one.',
+        text: 'Every field is a heading, so the rows would be empty. Remove a heading, or go back and add a field.',
       });
     if (step < 2) {
       // So many columns beside each other are read more easily on paper that lies.
@@ -65,7 +65,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
 
   return (
     <FormDialog
-      title={['What stands in it?', 'What belongs together?', 'How does it stand on paper?'][step] ?? ''}
+      title={['What does it show?', 'How is it grouped?', 'What paper?'][step] ?? ''}
       says={`A new report, question ${step + 1} of 3.`}
       onClose={onClose}
       onSubmit={() => void next()}
@@ -109,7 +109,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
                 {...params}
                 label="Fields, from left to right"
                 error={problem?.at === 'fields'}
-                helperText={problem?.at === 'fields' ? problem.text : 'What stands in each row. More can be added later.'}
+                helperText={problem?.at === 'fields' ? problem.text : 'The fields of each row. You can add more later.'}
               />
             )}
           />
@@ -126,15 +126,11 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
             value={[...answers.groupBy]}
             onChange={(_, groupBy) => set({ groupBy: groupBy.slice(0, 4) })}
             renderInput={(params) => (
-              <TextField
-                {...params}
-                label="Under headings of"
-                helperText="Rows with the same value stand together, their sums below them. None: one long list."
-              />
+              <TextField {...params} label="Group by" helperText="Rows with the same value are grouped, with totals below. Empty: one long list." />
             )}
           />
-          <TextField select label="In order of" value={answers.orderBy} onChange={(event) => set({ orderBy: event.target.value })}>
-            <MenuItem value="">as they come</MenuItem>
+          <TextField select label="Sort by" value={answers.orderBy} onChange={(event) => set({ orderBy: event.target.value })}>
+            <MenuItem value="">not sorted</MenuItem>
             {columns.map((one) => (
               <MenuItem key={one.id} value={one.id}>
                 {one.name}
@@ -148,8 +144,8 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
               value={answers.direction}
               onChange={(event) => set({ direction: event.target.value as Answers['direction'] })}
             >
-              <MenuItem value="up">the smallest, earliest, A</MenuItem>
-              <MenuItem value="down">the largest, latest, Z</MenuItem>
+              <MenuItem value="up">smallest, earliest, A</MenuItem>
+              <MenuItem value="down">largest, latest, Z</MenuItem>
             </TextField>
           )}
         </>
@@ -175,8 +171,8 @@ export function PaperFields(props: {
         value={arrangement}
         onChange={(event) => onChange({ arrangement: event.target.value as Report['arrangement'] })}
       >
-        <MenuItem value="columns">beside each other, in columns</MenuItem>
-        <MenuItem value="blocks">below each other, with their names</MenuItem>
+        <MenuItem value="columns">side by side, in columns</MenuItem>
+        <MenuItem value="blocks">one below the other, with names</MenuItem>
       </TextField>
       <TextField select label="Paper" value={paper.size} onChange={(event) => onChange({ paper: { ...paper, size: event.target.value as 'a4' | 'letter' } })}>
         <MenuItem value="a4">A4, 210 × 297 mm</MenuItem>
@@ -184,12 +180,12 @@ export function PaperFields(props: {
       </TextField>
       <TextField
         select
-        label="It"
+        label="Orientation"
         value={paper.turned ? 'turned' : 'upright'}
         onChange={(event) => onChange({ paper: { ...paper, turned: event.target.value === 'turned' } })}
       >
-        <MenuItem value="upright">stands upright</MenuItem>
-        <MenuItem value="turned">lies on its long side</MenuItem>
+        <MenuItem value="upright">portrait</MenuItem>
+        <MenuItem value="turned">landscape</MenuItem>
       </TextField>
     </>
   );

@@ -100,7 +100,7 @@ export function ReportProof(props: {
               <table>
                 <thead>
                   <tr>
-                    <th scope="col">{data.proof.sums.every((one) => one.holds) ? 'It adds up' : 'It does not add up'}</th>
+                    <th scope="col">{data.proof.sums.every((one) => one.holds) ? 'Totals match' : "Totals don't match"}</th>
                     <td>paper</td>
                     <td>rows</td>
                   </tr>
@@ -168,16 +168,16 @@ function Finding(props: {
   const name = finding.column === null ? 'A heading' : columnName(report, design, finding.column);
   const often = finding.times === 1 ? 'once' : `${locale().count(finding.times)} times`;
   const says = {
-    bare_heading: `A heading stands bare at a page’s foot, ${often}.`,
-    cut: `${name} is too long for its place, ${often}: it is cut.`,
-    broken: `${name} has a word that is wider than its place, ${often}.`,
-    no_sign: `${name} has characters that the typefaces lack, ${often}: boxes are printed.`,
+    bare_heading: `A heading is alone at the bottom of a page, ${often}.`,
+    cut: `${name} is too long and is cut off, ${often}.`,
+    broken: `${name} has a word that is too wide, ${often}.`,
+    no_sign: `${name} has characters that can't be printed, ${often}. Boxes are shown instead.`,
   }[finding.kind];
   const mend = (): { readonly says: string; readonly report: Report } | null => {
     if (finding.kind === 'bare_heading')
       return { says: 'Keep it with its row', report: { ...report, groups: report.groups.map((one) => ({ ...one, keepsHeading: true })) } };
     if (field === undefined || finding.kind === 'no_sign') return null;
-    if (finding.kind === 'cut' && !field.wraps) return { says: 'Let it go on', report: editField(report, field.column, { wraps: true }) };
+    if (finding.kind === 'cut' && !field.wraps) return { says: 'Wrap the text', report: editField(report, field.column, { wraps: true }) };
     return field.share < 40 ? { says: 'Widen it', report: editField(report, field.column, { share: Math.min(field.share + 4, 40) }) } : null;
   };
   const offer = mend();

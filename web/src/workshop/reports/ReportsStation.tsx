@@ -33,7 +33,7 @@ export default function ReportsStation() {
       selected={id}
       heading="Reports"
       find="Find a report"
-      none={{ at: 'No reports yet.', found: 'No report is called so.' }}
+      none={{ at: 'No reports yet.', found: 'No reports match.' }}
       adds={[{ name: 'Report', to: add }]}
     />
   );
@@ -45,7 +45,7 @@ export default function ReportsStation() {
         <BareStation
           heading="Reports"
           shelf={shelf}
-          title={id === undefined ? 'No reports yet.' : "This report doesn't exist any more."}
+          title={id === undefined ? 'No reports yet.' : 'This report no longer exists.'}
           says="A report lists records on pages, with headings and totals, to print or save as PDF."
           add={{ name: 'Report', to: add }}
         />

@@ -49,7 +49,7 @@ export function AppDetails() {
           value={timeZone}
           disableClearable
           onChange={(_, zone) => setTimeZone(zone)}
-          renderInput={(props) => <TextField {...props} label="Time zone" helperText="What today() and now() go by." />}
+          renderInput={(props) => <TextField {...props} label="Time zone" helperText="The clock that today() and now() use." />}
         />
         <RegionPicker value={region} onChange={(next) => setRegion(next ?? design.region)} otherwise={null} />
         <p className="q sm">People who chose a way of their own in their profile keep it.</p>

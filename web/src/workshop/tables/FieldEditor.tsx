@@ -104,7 +104,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               onChange={(event) => edit({ whenParentRemoved: event.target.value as NonNullable<FieldDraft['whenParentRemoved']> })}
             >
               <MenuItem value="refuse">it is refused while it has any</MenuItem>
-              {!draft.required && <MenuItem value="clear">they stay, without it</MenuItem>}
+              {!draft.required && <MenuItem value="clear">they stay, without the link</MenuItem>}
               <MenuItem value="remove">they are removed with it</MenuItem>
             </TextField>
           </>

@@ -36,7 +36,7 @@ export function FieldList({ table }: { readonly table: Table }) {
   };
   return (
     <>
-      {fields.length === 0 && <p className="q details-none">No fields yet. The first says what a record is called by.</p>}
+      {fields.length === 0 && <p className="q details-none">No fields yet. The first field names each record.</p>}
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={(event) => void drop(event)}>
         <SortableContext items={fields.map((field) => field.id)} strategy={verticalListSortingStrategy}>
           <ul className="fields">

@@ -64,7 +64,7 @@ function Relationships({ table, all }: { readonly table: Table; readonly all: re
   const nameOf = (id: string): string => app.design.tables.find((one) => one.id === id)?.name ?? '';
   return (
     <div className="details-body">
-      {all.length === 0 && <p className="q details-none">{table.name} stands by itself so far.</p>}
+      {all.length === 0 && <p className="q details-none">{table.name} has no relationships yet.</p>}
       <ul className="relationships">
         {all.map((one) => (
           <li key={one.id}>

@@ -14,7 +14,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
   const [section, setSection] = useState('');
   const sections = [...new Set(app.design.tables.map((table) => table.section).filter((one) => one !== ''))];
   const send = (): void => {
-    if (name.trim() === '') return say('name', 'Give it a name, best in the plural');
+    if (name.trim() === '') return say('name', 'Enter a name, best in the plural');
     const id = newId('t');
     const fields =
       first.trim() === '' ? [] : [{ kind: 'text' as const, id: newId('f'), name: first, description: '', required: true, unique: false, default: null }];
@@ -23,7 +23,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
   return (
     <FormDialog
       title="A new table"
-      says="One record of it is one thing. Its first form and list are there at once."
+      says="Each record is one thing. The table starts with a form and a list."
       onClose={onClose}
       onSubmit={send}
       verb="Make the table"
@@ -35,7 +35,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
         label="First field"
         value={first}
         onChange={(event) => setFirst(event.target.value)}
-        helperText="What a record is called by. More fields can follow at any time."
+        helperText="The name of a record. You can add more fields later."
       />
       <TextField
         label="Section of the shelf"

@@ -45,7 +45,9 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
             First {Math.min(sample.data.records.length, shownRows)} of{' '}
             {sample.data.next === null ? locale().count(sample.data.records.length) : statistics.data?.sampled === true ? 'many' : locale().count(rows)}{' '}
             records, updated {updated}.
-            {statistics.data?.sampled === true ? ` The heads are from a sample of ${locale().count(rows)}.` : ' Under each column: % filled, distinct values.'}
+            {statistics.data?.sampled === true
+              ? ` The summaries are from a sample of ${locale().count(rows)}.`
+              : ' Under each column: % filled, distinct values.'}
           </span>
         )}
         {statistics.isFetching && <span className="q">updating …</span>}
@@ -67,7 +69,7 @@ export function TableProof({ table, fieldId }: { readonly table: Table; readonly
               </Button>
             }
           >
-            The proof shows real records as soon as there are some, and what is really in each field.
+            The proof shows real records and what each field holds.
           </Empty>
         )}
         {sample.data !== undefined && sample.data.records.length > 0 && (

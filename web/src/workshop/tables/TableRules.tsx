@@ -21,10 +21,10 @@ export function TableRules({ table }: { readonly table: Table }) {
   const isChanged = JSON.stringify(checks) !== JSON.stringify(table.checks) || condition !== list.condition;
   const save = async (): Promise<void> => {
     for (const one of checks) {
-      if (one.condition.trim() === '') return setProblem({ at: one.id, text: 'Say what must be true of every record.' });
+      if (one.condition.trim() === '') return setProblem({ at: one.id, text: 'Enter a condition that every record must meet.' });
       const checked = check(one.condition, scope, wants.truth);
       if (!checked.ok) return setProblem({ at: one.id, text: checked.problems[0]?.message ?? '' });
-      if (one.message.trim() === '') return setProblem({ at: `${one.id} message`, text: 'Say in a sentence what is wrong, for whoever enters a record.' });
+      if (one.message.trim() === '') return setProblem({ at: `${one.id} message`, text: 'Enter the message that people see when a record breaks this rule.' });
     }
     setSending(true);
     const outcome = await change({ kind: 'change_table', table: table.id, checks: [...checks] }, { kind: 'put', part: 'list', value: { ...list, condition } });
@@ -60,7 +60,7 @@ export function TableRules({ table }: { readonly table: Table }) {
               problem={problem?.at === one.id ? problem.text : undefined}
             />
             <TextField
-              label="Said when it does not"
+              label="Message when it fails"
               value={one.message}
               onChange={(event) => edit(one.id, { message: event.target.value })}
               multiline

@@ -17,7 +17,7 @@ export function TableShelf({ selected }: { readonly selected: string | undefined
       selected={selected}
       heading="Tables"
       find="Find a table or field"
-      none={{ at: 'No tables yet.', found: 'No table or field is called so.' }}
+      none={{ at: 'No tables yet.', found: 'No tables or fields match.' }}
       adds={[{ name: 'Table', to: `/workshop/${app.id}/tables?add=table` }]}
     />
   );

@@ -34,7 +34,7 @@ export default function TablesStation() {
       <TableShelf selected={tableId} />
       <main className="sheet" data-region="sheet">
         <div className="sheet-head">
-          <h1>How the tables belong together</h1>
+          <h1>Relationships between the tables</h1>
           {!isEmpty && (
             <span className="q el">
               {tables.length} {tables.length === 1 ? 'table' : 'tables'}
@@ -63,7 +63,7 @@ export default function TablesStation() {
                   Table
                 </Button>
                 <Button variant="outlined" startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import`}>
-                  Begin with a spreadsheet
+                  Start with a spreadsheet
                 </Button>
               </div>
             }

@@ -22,12 +22,12 @@ const planned = (part: Partial<FieldDraft>): FieldPlan => {
 
 describe('a field in its editor', () => {
   test.each<[Partial<FieldDraft>, string]>([
-    [{ name: '  ' }, 'name: Give it a name'],
+    [{ name: '  ' }, 'name: Enter a name'],
     [{ kind: 'choice' }, 'choices: Add at least one choice.'],
     [{ kind: 'decimal', settings: '1.5' }, 'digits: A whole number from 0 to 12'],
     [{ kind: 'decimal', settings: '13' }, 'digits: A whole number from 0 to 12'],
     [{ kind: 'whole', default: 'many' }, 'default: "many" is not a number'],
-    [{ kind: 'date', default: 'soon' }, 'default: "soon" is not a date; write it like 14 Sep 2026 or 14/9/2026'],
+    [{ kind: 'date', default: 'soon' }, 'default: "soon" is not a date. Write it like 14 Sep 2026'],
   ])('%j is refused at its place', (part, message) => expect(refusal(part)).toBe(message));
 
   test.each<[Partial<FieldDraft>, unknown]>([

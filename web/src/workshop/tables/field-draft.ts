@@ -59,7 +59,7 @@ export type PlanResult = { readonly ok: true; readonly plan: FieldPlan } | { rea
 const no = (at: string, text: string): PlanResult => ({ ok: false, problem: { at, text } });
 
 export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
-  if (draft.name.trim() === '') return no('name', 'Give it a name');
+  if (draft.name.trim() === '') return no('name', 'Enter a name');
   const { settings, start } = fieldViews[draft.kind];
   const read = settings.read(draft.settings);
   if (!read.ok) return read;
@@ -78,7 +78,7 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   if (start === null) return { ok: true, plan: bare.data };
   const withDefault = (value: string | null): PlanResult => ({ ok: true, plan: { ...bare.data, default: value } as FieldPlan });
   if (draft.computed !== null) {
-    return draft.computed.trim() === '' ? no('default', 'Write how it is worked out, or choose a value.') : withDefault(draft.computed);
+    return draft.computed.trim() === '' ? no('default', 'Write a formula, or choose a value.') : withDefault(draft.computed);
   }
   const typed = (read.startOf ?? ((text: string) => text))(draft.default.trim());
   const word = start.words?.[typed.toLowerCase()];

@@ -61,10 +61,10 @@ function RoutePart({ route, onChange, onRemove }: PartProps & { readonly onRemov
 
 const kindSays: Readonly<Record<StatusKind, string>> = {
   start: 'New records begin here.',
-  work: 'Someone has something to do.',
-  wait: 'It waits for something else.',
-  done: 'Nothing more has to happen.',
-  ended: 'It came to nothing and stays so.',
+  work: 'Someone has work to do.',
+  wait: 'Waiting for something else.',
+  done: 'Done: nothing more to do.',
+  ended: 'Ended without success.',
 };
 
 function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly status: Status }) {
@@ -94,7 +94,7 @@ function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly 
           className="kinds"
           value={status.kind}
           onChange={(_, kind: StatusKind | null) => kind !== null && !(status.kind === 'start') && onChange(withKind(route, status.id, kind))}
-          aria-label="What it means on the way"
+          aria-label="Meaning"
         >
           {statusKinds.map((kind) => (
             <ToggleButton key={kind} value={kind} aria-label={kind} disabled={status.kind === 'start' && kind !== 'start'}>
@@ -110,13 +110,13 @@ function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly 
         {ways(
           route.moves.filter((move) => move.to === status.id),
           (move) => `from ${statusName(design, route, move.from)}`,
-          status.kind === 'start' ? 'Records begin here.' : 'None: no record comes here.',
+          status.kind === 'start' ? 'Records begin here.' : "None: records can't reach this status.",
         )}
         <h3 className="h3">Ways out</h3>
         {ways(
           route.moves.filter((move) => move.from === status.id),
           (move) => `to ${statusName(design, route, move.to)}, ${whoMoves(design, move)}`,
-          'None: a record that comes here stays here.',
+          'None: records stay at this status.',
         )}
         <TextField
           select
@@ -178,8 +178,8 @@ function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move
           renderInput={(params) => (
             <TextField
               {...params}
-              label="Who may do it"
-              helperText={move.roles.length === 0 ? 'Nobody yet but who builds the app.' : 'Each of them who sees the record.'}
+              label="Who can make it"
+              helperText={move.roles.length === 0 ? 'Empty: only builders.' : 'People with these roles who can see the record.'}
             />
           )}
         />
@@ -188,19 +188,17 @@ function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move
           value={move.guard}
           onChange={(guard) => edit({ guard })}
           scope={{ design, table: route.table }}
-          hint="Whenever the record is at that status."
+          hint="Empty: always."
         />
         <TextField
           select
           label="Waiting for me"
           value={move.duty}
           onChange={(event) => edit({ duty: event.target.value === 'may' ? 'may' : 'should' })}
-          helperText={
-            move.duty === 'should' ? 'Records that can take it wait for those who can make it.' : 'It waits for nobody, such as calling something back.'
-          }
+          helperText={move.duty === 'should' ? 'These records appear under "Waiting for me".' : 'Nobody needs to act, such as for withdrawing something.'}
         >
           <MenuItem value="should">They should make it</MenuItem>
-          <MenuItem value="may">They may make it, but need not</MenuItem>
+          <MenuItem value="may">They can make it</MenuItem>
         </TextField>
         <div className="details-foot">
           <Button

@@ -27,15 +27,15 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
   const [answers, setAnswers] = useState<Answers>(() => start(free[0]?.id ?? '', ''));
   const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), clear());
   const send = (): void => {
-    if (answers.name.trim() === '') return say('name', 'Give it a name: whose way is it?');
-    if (answers.field === '' && choicesFrom(answers.words).length < 2) return say('words', 'Name at least two statuses, with a comma between them.');
+    if (answers.name.trim() === '') return say('name', 'Enter a name for the route');
+    if (answers.field === '' && choicesFrom(answers.words).length < 2) return say('words', 'Enter at least two statuses, separated by commas.');
     const { id, changes } = changesFrom(answers, design, newId);
     void make(changes, () => onMade(id));
   };
   return (
     <FormDialog
       title="A new route"
-      says="The way of records through people’s hands: from status to status, by moves that each has its people."
+      says="A route takes records from status to status. Each move has people who can make it."
       onClose={onClose}
       onSubmit={send}
       verb="Draw the route"
@@ -60,7 +60,7 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
             value={answers.words}
             onChange={(event) => set({ words: event.target.value })}
             error={problemAt('words') !== undefined}
-            helperText={problemAt('words') ?? 'With a comma between them. Records that are there already stand at the first.'}
+            helperText={problemAt('words') ?? 'Separate them with commas. Existing records start with the first one.'}
           />
         </>
       )}

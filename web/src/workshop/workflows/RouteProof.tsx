@@ -32,7 +32,7 @@ export function RouteProof({ route, findings, isDirty }: { readonly route: Route
         {data?.record != null && (
           <>
             <span>{data.record.caption}</span>
-            <span className="q el">a real record, walked through its own history{isDirty ? ', on the route as it was saved' : ''}</span>
+            <span className="q el">the history of a real record{isDirty ? ', on the saved route' : ''}</span>
           </>
         )}
         <span className="end">
@@ -49,7 +49,7 @@ export function RouteProof({ route, findings, isDirty }: { readonly route: Route
       <div className="trim walk-proof">
         {walk.isError && <Note kind="bad">{messageOf(walk.error)}</Note>}
         {walk.isPending && <Waiting />}
-        {data?.record === null && <Empty title="Here will walk a real record.">The table has none yet. The first one begins at the start of the route.</Empty>}
+        {data?.record === null && <Empty title="No records yet">Add a record to see its path here. New records start at the first status.</Empty>}
         {data?.record != null && (
           <>
             <Walk route={route} data={data} />
@@ -75,7 +75,7 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
   // When the walk was asked for: the last stretch goes on until then.
   const [now] = useState(() => Date.now());
   return (
-    <ol className="walk" tabIndex={0} aria-label="Its walk so far">
+    <ol className="walk" tabIndex={0} aria-label="Its path so far">
       {data.walk.map((one, i) => {
         const status = statuses.find((each) => each.id === one.status);
         const next = data.walk[i + 1];
@@ -90,19 +90,19 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
               <em>{lengthOf(one.at, next?.at ?? now)}</em>
             </span>
             <span>{locale().moment(one.at)}</span>
-            <span className="q sm el">{one.by ?? 'someone who is gone'}</span>
+            <span className="q sm el">{one.by ?? 'someone who left'}</span>
           </li>
         );
       })}
-      {data.walk.length === 0 && <li className="q">Nothing has been written down of its way yet.</li>}
+      {data.walk.length === 0 && <li className="q">No history yet.</li>}
     </ol>
   );
 }
 
 const whyWords: Readonly<Record<WalkAnswer['people'][number]['why'], string>> = {
   can: '',
-  end: 'its way has ended',
-  no_role: 'no move from here is theirs',
+  end: 'at the end of the route',
+  no_role: 'has no move from here',
   not_seen: 'does not see it',
   guard: 'held back by a condition',
 };
@@ -133,7 +133,7 @@ function People({ route, people }: { readonly route: Route; readonly people: Wal
       </table>
       {isNobody && people.some((one) => one.why !== 'end') && (
         <p className="sm nobody">
-          <b>Nobody.</b> The walk ends here.
+          <b>Nobody.</b> The route ends here.
         </p>
       )}
     </div>

@@ -76,9 +76,9 @@ export function RouteSheet({ saved, shelf }: { readonly saved: Route; readonly s
 }
 
 const says: Readonly<Record<RouteFinding['kind'], (name: string) => string>> = {
-  no_way_out: (name) => `${name} has no way out.`,
-  unreachable: (name) => `No way leads to ${name}.`,
-  nobody: (name) => `Nobody may move a record on from ${name}.`,
+  no_way_out: (name) => `${name} has no move out.`,
+  unreachable: (name) => `No move leads to ${name}.`,
+  nobody: (name) => `Nobody can move a record on from ${name}.`,
 };
 
 function RouteFindings(props: {
@@ -108,7 +108,7 @@ function RouteFindings(props: {
               {says[kind](status.name)}
             </button>{' '}
             <span className="q">
-              {locale().count(standing)} {standing === 1 ? 'record stands' : 'records stand'} there.
+              {locale().count(standing)} {standing === 1 ? 'record is' : 'records are'} at this status.
             </span>
           </Finding>
         );

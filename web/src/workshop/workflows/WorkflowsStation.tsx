@@ -45,13 +45,12 @@ export default function WorkflowsStation() {
       selected={routeId ?? automationId ?? (isMails ? 'mails' : undefined)}
       heading="Routes"
       find="Find by name"
-      none={{ at: 'No routes yet.', found: 'Nothing is called so.' }}
+      none={{ at: 'No routes yet.', found: 'No matches.' }}
       adds={adds}
     />
   );
   const close = (): void => setSearch({}, { replace: true });
-  const gone =
-    routeId === undefined && automationId === undefined ? null : `This ${routeId === undefined ? 'automation' : 'route'} is not part of the app any more.`;
+  const gone = routeId === undefined && automationId === undefined ? null : `This ${routeId === undefined ? 'automation' : 'route'} no longer exists.`;
   return (
     <>
       {isMails ? (
