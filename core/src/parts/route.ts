@@ -30,7 +30,8 @@ export const route: PartKind<Route> = {
     if (part.statuses.filter((one) => one.kind === 'start' && isStatus(one.choice)).length !== 1)
       broken(`The route ${part.name} needs one status where it begins.`);
     for (const move of part.moves) {
-      if (!isStatus(move.from) || !isStatus(move.to)) broken(`The move ${move.name} of ${part.name} leads from or to a status that no longer exists. Remove the move first.`);
+      if (!isStatus(move.from) || !isStatus(move.to))
+        broken(`The move ${move.name} of ${part.name} leads from or to a status that no longer exists. Remove the move first.`);
       if (move.from === move.to) broken(`The move ${move.name} of ${part.name} leads nowhere: choose another status to go to.`);
     }
     for (const move of repeated(part.moves, (one) => `${one.from} ${folded(one.name)}`))

@@ -159,6 +159,6 @@ describe('an automation in its design', () => {
     expect(step({ kind: 'mail', to: { kind: 'address', expression: 'Mail' }, subject: '', body: 'a {Jar}' })).toContain('“{Jar}” in the text in step 1');
     expect(refusal(put(automation('au_new', { name: 'AU_ALL' })))).toContain('called "AU_ALL"');
     expect(refusal(put(automation('au_new', { on: 'moved' })))).toContain('its records have no route with moves');
-    expect(refusal(put(automation('au_new', { on: 'changed', fields: ['l_gone'] })))).toContain('is triggered by changes of this field that is not there');
+    expect(refusal(put(automation('au_new', { on: 'changed', fields: ['l_gone'] })))).toContain('is triggered by changes of a field that no longer exists');
   });
 });

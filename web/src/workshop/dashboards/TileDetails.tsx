@@ -113,7 +113,7 @@ function FigurePart({ tile, onChange }: PartProps<Extract<Tile, { kind: 'figure'
           value={tile.column ?? ''}
           onChange={(event) => onChange({ ...tile, column: event.target.value === '' ? null : event.target.value })}
         >
-          <MenuItem value="">how many there are</MenuItem>
+          <MenuItem value="">number of records</MenuItem>
           {offers.map((one) => (
             <MenuItem key={one.id} value={one.id}>
               {one.name}

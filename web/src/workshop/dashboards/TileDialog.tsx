@@ -11,8 +11,8 @@ const summaryNames: Readonly<Record<Summary, string>> = {
   count: 'how many are filled',
   sum: 'the sum',
   average: 'the average',
-  smallest: 'the smallest or earliest',
-  largest: 'the largest or latest',
+  smallest: 'smallest or earliest',
+  largest: 'largest or latest',
 };
 
 /** A new tile: what it shows, of which rows. */
@@ -77,7 +77,7 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
         ))}
       </TextField>
       <TextField select label="How much" value={answers.of} onChange={(event) => set({ of: event.target.value })}>
-        {!(isChart && isQuery) && <MenuItem value="">how many there are</MenuItem>}
+        {!(isChart && isQuery) && <MenuItem value="">number of records</MenuItem>}
         {amounts.map((one) => (
           <MenuItem key={one.id} value={one.id}>
             {one.name}
