@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -13,6 +13,7 @@ import { benchQueries } from './bench/queries.js';
 import { benchReports } from './bench/reports.js';
 import { benchAutomations } from './bench/automations.js';
 import { benchSave } from './bench/save.js';
+import { benchScreens } from './bench/screens.js';
 import { openBench, type Line } from './bench/bench.js';
 import { CannotGoOn } from './packages.js';
 
@@ -28,6 +29,7 @@ const all = {
   dashboards: benchDashboards,
   neighbours: benchNeighbours,
   apps: benchApps,
+  screens: benchScreens,
 } as const;
 type Name = keyof typeof all;
 

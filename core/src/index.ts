@@ -30,7 +30,7 @@ export { summaries, type QueryColumn, type QueryOrder, type RowSource, type Save
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
-export { tableWritten } from './parts/automation.js';
+export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
@@ -67,7 +67,8 @@ export { type Checked, type Scope } from './expression/scope.js';
 export { wants, type Wanted } from './feel/wants.js';
 export { constantDefault, shown, startValue, valueFor, writtenValue, type Circumstances } from './expression/bring.js';
 export { writtenText } from './feel/write.js';
-export { evaluate, NotAtHand, TooMuch, type RecordSource, type Surroundings } from './expression/evaluate.js';
+export { evaluate, type RecordSource, type Surroundings } from './expression/evaluate.js';
+export { NotAtHand, TooMuch } from './expression/not-computed.js';
 export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
 export { deviations, type Deviation } from './feel/deviations.js';
 export { builtIns, leftOut } from './feel/functions/functions.js';
@@ -121,14 +122,13 @@ export {
   restrictForRules,
   rightsOf,
   sightOf,
-  standings,
   tiesOfRole,
   type Permit,
   type Person,
   type RecordAction,
-  type Standing,
   type TableRights,
 } from './access/access.js';
+export { standings, type Standing } from './access/standing.js';
 
 export { type ReportColumn } from './report/bands.js';
 export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './report/check-pages.js';
@@ -151,7 +151,8 @@ export {
   type RecordEvent,
   type StepEffect,
 } from './workflow/automation.js';
-export { guardOf, isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
+export { guardOf } from './routes/guard.js';
+export { isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
 export { checkRoute, mendsOf, withKind, type RouteFinding } from './routes/check-route.js';
 
 export { fieldOfConstraint } from './migration/columns.js';

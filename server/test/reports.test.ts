@@ -212,7 +212,7 @@ describe('a report', () => {
     const broken = { ...harvest, source: { ...harvest.source, condition: 'Rnt > 3' } } as Report;
     expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: broken } })).body.message).toContain('Rnt');
     const empty = { ...harvest, fields: [], groups: [], order: [] };
-    expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: empty } })).body.message).toContain('Add a first field');
+    expect((await ada.refused(contract.tryReport, { params: { app: app.id }, body: { report: empty } })).body.message).toContain('Add a field first');
   });
 });
 

@@ -3,6 +3,7 @@ import { Grant, type AppDesign, type Page, type Role, type Table } from '../desi
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
+import type { Standing } from './standing.js';
 import type { Region } from '../values/regions.js';
 import type { Move, Route } from '../design/route.js';
 import { mayMove, routeOf } from '../routes/route.js';
@@ -12,10 +13,6 @@ import type { Node } from '../expression/node.js';
 import { everyNode } from '../expression/rename.js';
 import { wants } from '../feel/wants.js';
 import type { Question, RestrictedQuery, Sight } from '../query/query.js';
-
-export const standings = ['builder', 'member'] as const;
-/** What someone is to an app: who builds it does everything in it; members do what their roles grant. */
-export type Standing = (typeof standings)[number];
 
 /** Whoever asks: known by a session, and what they are to the app that is asked. */
 export interface Person {

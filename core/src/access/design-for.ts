@@ -5,7 +5,7 @@ import type { Report } from '../design/report.js';
 import type { Route } from '../design/route.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import { check } from '../expression/check.js';
-import type { PartKey } from '../parts/part.js';
+import type { PartKey } from '../design/design.js';
 import { mayMove } from '../routes/route.js';
 import { menuOf, rightsOf, type Person, type TableRights } from './access.js';
 

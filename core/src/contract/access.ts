@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { standings } from '../access/access.js';
+import { standings } from '../access/standing.js';
 import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { Email, nothingAsked, PersonId } from './people.js';

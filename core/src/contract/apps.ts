@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { standings } from '../access/access.js';
+import { standings } from '../access/standing.js';
 import { DesignChange } from '../parts/design-change.js';
 import { Label } from '../shapes/shapes.js';
 import { AppDesignShape, Page } from '../design/design.js';
@@ -35,6 +35,10 @@ export const OpenApp = z.object({
   ties: z.record(z.string(), z.number()),
   /** The columns that they chose for lists, by the id of the list. */
   views: z.record(z.string(), z.array(z.object({ field: z.string(), width: z.number().nullable() }))),
+  /** The type of what each formula gives, by the id of its field. */
+  formulas: z.record(z.string(), z.string()),
+  /** The fields by which records are called, by the id of their table. */
+  captions: z.record(z.string(), z.array(z.string())),
   /** The menu of their Desk, in its order. */
   menu: z.array(Page),
   /** Whether some move of a route is theirs to make: then records can wait for them. */

@@ -57,3 +57,7 @@ export const Automation = z
   })
   .readonly();
 export type Automation = z.infer<typeof Automation>;
+
+/** The table whose records a step writes; null: it writes none. */
+export const tableWritten = (automation: Pick<Automation, 'table'>, step: Step): string | null =>
+  step.kind === 'change' ? automation.table : step.kind === 'add' ? step.table : null;

@@ -183,6 +183,26 @@ export const AppDesignShape = z
   })
   .readonly();
 
+/**
+ * The kinds of part, the list of each in a design, and whether the two generic changes add or replace one (`put`) and remove
+ * it; else only changes of its own do.
+ */
+export const partLists = {
+  table: { key: 'tables', put: false, remove: true },
+  relationship: { key: 'relationships', put: false, remove: false },
+  form: { key: 'forms', put: true, remove: true },
+  list: { key: 'lists', put: true, remove: true },
+  query: { key: 'queries', put: true, remove: true },
+  report: { key: 'reports', put: true, remove: true },
+  dashboard: { key: 'dashboards', put: true, remove: true },
+  route: { key: 'routes', put: true, remove: true },
+  automation: { key: 'automations', put: true, remove: true },
+  role: { key: 'roles', put: true, remove: true },
+  tie: { key: 'ties', put: true, remove: true },
+} as const;
+export type PartName = keyof typeof partLists;
+export type PartKey = (typeof partLists)[PartName]['key'];
+
 declare const parsed: unique symbol;
 /** A design whose every name resolves. Only `parseDesign` and `applyChange` make one, so no reader checks again. */
 export type AppDesign = z.infer<typeof AppDesignShape> & { readonly [parsed]: true };

@@ -3,7 +3,8 @@ import type { AppDesign, Field } from '../design/design.js';
 import { kindOf, type FieldPlan } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
 import { check } from './check.js';
-import { evaluate, TooMuch, type Surroundings } from './evaluate.js';
+import { evaluate, type Surroundings } from './evaluate.js';
+import { TooMuch } from './not-computed.js';
 import { textOf } from '../feel/functions/conversions.js';
 import { digitsOf, isNumber, type Feel } from '../feel/value.js';
 

@@ -13,7 +13,8 @@ import { collation } from '../feel/functions/ranges.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { firstDay, periodStart } from './period-start.js';
 import { partSql } from '../feel/date-parts.js';
-import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type Stored, type SqlValue } from '../feel/sql-value.js';
+import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from '../feel/sql-value.js';
+import type { Stored } from '../feel/stored.js';
 import type { Type } from '../feel/types.js';
 
 /** What a statement offers to the expressions in it. */

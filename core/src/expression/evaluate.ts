@@ -1,4 +1,5 @@
 /** Computing a checked expression in memory: in forms while typing, and wherever no database is at hand. */
+import { TooMuch } from './not-computed.js';
 import type { Field, Relationship } from '../design/design.js';
 import type { Value } from '../fields/value.js';
 import { kindOf } from '../fields/kinds.js';
@@ -15,16 +16,6 @@ export interface RecordSource {
   readonly value: (record: RecordValue, field: Field) => Value;
   readonly children: (record: RecordValue, relationship: Relationship) => readonly RecordValue[];
 }
-
-/** Raised by a `RecordSource` that has not got what is asked of it yet. */
-export class NotAtHand extends Error {
-  constructor(readonly record: RecordValue) {
-    super(`${record.table} ${record.id} is not at hand`);
-  }
-}
-
-/** Raised when a value takes more than `mostSteps` to compute: lists within lists within lists. */
-export class TooMuch extends Error {}
 
 export interface Surroundings extends Given {
   readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };

@@ -1,4 +1,5 @@
-import { readDay, readDuration, readMoment, readTime } from '../feel/calendar.js';
+import { readDay, readDuration, readTime } from '../feel/calendar.js';
+import { readMoment } from '../feel/moments.js';
 import type { Checker } from './checker.js';
 import type { Node } from './node.js';
 import type { At } from '../feel/syntax.js';

@@ -1,5 +1,6 @@
 /** What can be calculated with what (DMN 1.5, tables 55 to 58): one row per way, with both engines side by side. */
-import { addMonths, addMonthsToMoment, dayMs, duration, moment, months, day, timeOfDay } from './calendar.js';
+import { addMonths, dayMs, duration, moment, months, day, timeOfDay } from './calendar.js';
+import { addMonthsToMoment } from './moments.js';
 import type { Given } from './functions/function.js';
 import type { SqlTools } from './sql-value.js';
 import type { ArithmeticOp } from './syntax.js';

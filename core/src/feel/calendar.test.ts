@@ -6,20 +6,18 @@ import {
   civilFromDays,
   dateOf,
   daysFromCivil,
-  momentOf,
   monthsBetween,
   readDay,
   readDuration,
-  readMoment,
   readTime,
   weekdayOf,
   weekOfYear,
   writeDay,
   writeDuration,
-  writeMoment,
   writeMonths,
   writeTime,
 } from './calendar.js';
+import { momentOf, readMoment, writeMoment } from './moments.js';
 import type { Day } from './value.js';
 
 const days = fc.integer({ min: daysFromCivil(1, 1, 1), max: daysFromCivil(9999, 12, 31) });

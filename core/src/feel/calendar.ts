@@ -1,8 +1,7 @@
 /**
- * Dates, times and durations: the calendar of ISO 8601, lexical forms of XML Schema (DMN 1.5, 10.3.2.3.4 to 10.3.2.3.7),
- * time zones as the IANA database has them. Nothing here raises: what is outside of the calendar is null.
+ * Dates, times and durations: the calendar of ISO 8601, lexical forms of XML Schema (DMN 1.5, 10.3.2.3.4 to 10.3.2.3.7).
+ * Nothing here raises: what is outside of the calendar is null.
  */
-import { IANAZone } from 'luxon';
 import { parseDate } from '../values/dates.js';
 import type { Day, Duration, Moment, Months, TimeOfDay } from './value.js';
 
@@ -11,7 +10,7 @@ const firstDay = daysFromCivil(1, 1, 1);
 const lastDay = daysFromCivil(9999, 12, 31);
 // Before 1970 databases of time zones differ from one another, so a moment has none there.
 const firstMoment = 0;
-const lastMoment = (lastDay + 1) * dayMs - 1;
+export const lastMoment = (lastDay + 1) * dayMs - 1;
 // About the length of the calendar itself: longer durations are null.
 const longestMs = 10_000 * 366 * dayMs;
 const longestMonths = 10_000 * 12;
@@ -86,43 +85,6 @@ export function writeTime({ ms }: TimeOfDay): string {
   return `${pad(Math.floor(seconds / 3600), 2)}:${pad(Math.floor(seconds / 60) % 60, 2)}:${pad(seconds % 60, 2)}${fraction === 0 ? '' : `.${pad(fraction, 3).replace(/0+$/u, '')}`}`;
 }
 
-const zones = new Map<string, IANAZone>();
-/** How far the clocks of a zone are ahead of UTC at an instant, in milliseconds. */
-function offsetAt(ms: number, zone: string): number {
-  let known = zones.get(zone);
-  if (known === undefined) zones.set(zone, (known = IANAZone.create(zone)));
-  // Beyond the calendar clocks stay as they are at its ends.
-  return known.offset(Math.min(ms, lastMoment)) * 60_000;
-}
-
-/** What the clock on the wall shows at an instant, as milliseconds since 1970 of that clock. */
-const wallClock = (ms: number, zone: string): number => ms + offsetAt(ms, zone);
-
-/**
- * The instant at which the clock on the wall shows `wall`. In the hour that a clock change leaves out, the clock not
- * yet changed counts; in the hour that comes twice, the second one: as PostgreSQL reads such times.
- */
-function instantOf(wall: number, zone: string): Moment | null {
-  const [before, after] = [offsetAt(wall - dayMs, zone), offsetAt(wall + dayMs, zone)];
-  const fits = [after, before].filter((offset) => offsetAt(wall - offset, zone) === offset);
-  return moment(wall - (fits[0] ?? before));
-}
-
-export const momentOf = (date: Day, time: TimeOfDay, zone: string): Moment | null => instantOf(date.days * dayMs + time.ms, zone);
-export const dayOfMoment = ({ ms }: Moment, zone: string): Day | null => day(Math.floor(wallClock(ms, zone) / dayMs));
-export const timeOfMoment = ({ ms }: Moment, zone: string): TimeOfDay => timeOfDay(wallClock(ms, zone));
-
-/** Reads `2026-05-01T09:30:00` as the clock of the zone shows it; a date alone is its midnight. */
-export function readMoment(text: string, zone: string): Moment | null {
-  const [date = '', time] = text.split('T');
-  const [readDate, readOfDay] = [readDay(date), time === undefined ? timeOfDay(0) : readTime(time)];
-  return readDate === null || readOfDay === null ? null : momentOf(readDate, readOfDay, zone);
-}
-export function writeMoment(value: Moment, zone: string): string {
-  const wall = wallClock(value.ms, zone);
-  return `${writeDay({ kind: 'date', days: Math.floor(wall / dayMs) })}T${writeTime(timeOfDay(wall))}`;
-}
-
 const lexicalDuration = /^(-)?P(?:(\d{1,7})Y)?(?:(\d{1,7})M)?(?:(\d{1,7})D)?(?:T(?=\d)(?:(\d{1,9})H)?(?:(\d{1,9})M)?(?:(\d{1,11})(?:\.(\d{1,3}))?S)?)?$/u;
 
 /** Reads `P1Y6M` or `P2DT3H`; a duration with both months and days has no length of its own and is null (DMN 1.5, 10.3.2.3.7). */
@@ -160,12 +122,6 @@ export function addMonths(date: Day, count: number): Day | null {
   const total = year * 12 + month - 1 + count;
   const [y, m] = [Math.floor(total / 12), (((total % 12) + 12) % 12) + 1];
   return y < 1 || y > 9999 ? null : day(daysFromCivil(y, m, Math.min(ofMonth, daysInMonth(y, m))));
-}
-
-export function addMonthsToMoment(value: Moment, count: number, zone: string): Moment | null {
-  const date = dayOfMoment(value, zone);
-  const later = date === null ? null : addMonths(date, count);
-  return later === null ? null : momentOf(later, timeOfMoment(value, zone), zone);
 }
 
 /** Whole months from one date to another, counted towards zero (DMN 1.5, 10.3.4.1, years and months duration). */

@@ -1,5 +1,6 @@
 /** What can stand behind the dot of a value that is no record: the parts of dates, times, lengths of time and ranges, in both engines. */
-import { civilFromDays, dayMs, dayOfMoment, timeOfMoment, weekdayOf } from './calendar.js';
+import { civilFromDays, dayMs, weekdayOf } from './calendar.js';
+import { dayOfMoment, timeOfMoment } from './moments.js';
 import { scalar, type SqlScalar, type SqlTools, type SqlValue } from './sql-value.js';
 import type { Type } from './types.js';
 import { Decimal, isList, isNumber, type Feel } from './value.js';

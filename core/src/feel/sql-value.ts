@@ -1,22 +1,13 @@
 /** What a part of an expression becomes in SQL. Only scalars are ever seen outside; the rest lives while compiling. */
 import { ident, type SqlBuilder } from '../sql/sql.js';
-import { dayOfMoment, writeDay } from './calendar.js';
-import { digitsOf, isNumber, type Feel } from './value.js';
+import { writeDay } from './calendar.js';
+import { dayOfMoment } from './moments.js';
+import type { Stored } from './stored.js';
 
 /** The joins that belong to one row source: a reference that is walked twice is joined once. */
 export class RowScope {
   readonly joins: string[] = [];
   readonly walked = new Map<string, SqlRecord>();
-}
-
-/** How the language sees a bare column, and how the column can be compared as it is stored, so that its index is of use. */
-export interface Stored {
-  /** The value of the column as the language sees it. */
-  readonly seen: (column: string) => string;
-  /** A constant of the language in the terms of the column, with its type in SQL; null when there is none. */
-  readonly constant: (value: Feel, isEquality: boolean) => { readonly value: string; readonly type: string } | null;
-  /** Whether its smallest and largest value are those of the language too. */
-  readonly isOrdered: boolean;
 }
 
 export interface SqlScalar {
@@ -167,13 +158,6 @@ export class SqlTools {
     return { alias, list: new SqlList(`(${inner}) AS ${alias}`, scope, read(alias, scope), `${alias}.o`, list.exists) };
   }
 }
-
-/** A whole number is stored as a bigint; only compared as one is its index used. */
-export const storedWhole: Stored = {
-  seen: (column) => `${column}::numeric`,
-  constant: (value) => (isNumber(value) && value.isInteger() && value.abs().lt(9e18) ? { value: digitsOf(value), type: 'bigint' } : null),
-  isOrdered: true,
-};
 
 export const scalar = (sql: string): SqlScalar => ({ kind: 'scalar', sql });
 export const columnOf = (alias: string, column: string): string => `${alias}.${ident(column)}`;

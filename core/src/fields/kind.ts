@@ -4,7 +4,7 @@
  */
 import type { Arbitrary, default as FastCheck } from 'fast-check';
 import { z } from 'zod';
-import type { Stored } from '../feel/sql-value.js';
+import type { Stored } from '../feel/stored.js';
 import type { Type } from '../feel/types.js';
 import type { Feel } from '../feel/value.js';
 import type { Wanted } from '../feel/wants.js';

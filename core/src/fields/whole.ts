@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { storedWhole } from '../feel/sql-value.js';
+import { storedWhole } from '../feel/stored.js';
 import { types } from '../feel/types.js';
 import { Decimal, isNumber } from '../feel/value.js';
 import { wants } from '../feel/wants.js';

@@ -2,7 +2,7 @@
 import type { AppDesign, Table } from '../design/design.js';
 import type { DesignChange } from './design-change.js';
 import { findPart } from './remove.js';
-import type { PartName } from './part.js';
+import type { PartName } from '../design/design.js';
 
 /** What a change replaces or takes away, as a design has it; two designs in which it is the same do not stand in its way. */
 function replacedBy(change: DesignChange, design: AppDesign): unknown {

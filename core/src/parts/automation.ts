@@ -1,15 +1,11 @@
 import { isStored, type Field } from '../design/design.js';
-import { Automation, type Recipient, type Step, type StepValue } from '../design/automation.js';
+import { type Automation, type Recipient, type Step, type StepValue, tableWritten } from '../design/automation.js';
 import { mappedText, readText } from '../expression/merge-text.js';
 import { labelWritten } from '../expression/rename.js';
 import { wants, type Wanted } from '../feel/wants.js';
 import { mapped, withParts, writtenUnlessEmpty, type ExpressionPlace, type PartKind, type UncheckedDesign, type Write } from './part.js';
 import { repeated } from './repeated.js';
 import { wantedValue } from './wanted.js';
-
-/** The table whose records a step writes; null: it writes none. */
-export const tableWritten = (automation: Pick<Automation, 'table'>, step: Step): string | null =>
-  step.kind === 'change' ? automation.table : step.kind === 'add' ? step.table : null;
 
 /** Parts that an automation speaks of and that are not there (any more), or that cannot be done: each named with the automation. */
 function problemsOf(automation: Automation, fields: readonly Field[], design: UncheckedDesign): readonly string[] {
@@ -96,9 +92,6 @@ function writtenAutomation(part: Automation, design: UncheckedDesign, write: Wri
 
 export const automation: PartKind<Automation> = {
   word: 'automation',
-  key: 'automations',
-  shape: Automation,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.steps,
   innerIds: 'part',

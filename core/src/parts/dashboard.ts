@@ -1,4 +1,4 @@
-import { Dashboard, type Tile } from '../design/dashboard.js';
+import { type Dashboard, type Tile } from '../design/dashboard.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
 import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
@@ -11,9 +11,6 @@ const columnsOf = (tile: Tile): readonly string[] => (tile.kind !== 'figure' ? [
 
 export const dashboard: PartKind<Dashboard> = {
   word: 'dashboard',
-  key: 'dashboards',
-  shape: Dashboard,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.tiles,
   innerIds: 'part',

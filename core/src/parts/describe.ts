@@ -1,7 +1,7 @@
 import type { DesignChange } from './design-change.js';
 import type { AppDesign } from '../design/design.js';
 import { partKind, type AnyPart } from './kinds.js';
-import type { PartName } from './part.js';
+import type { PartName } from '../design/design.js';
 import { findPart } from './remove.js';
 import { regionName } from '../values/regions.js';
 

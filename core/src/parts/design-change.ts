@@ -1,10 +1,8 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { AppDesignShape, Check } from '../design/design.js';
+import { AppDesignShape, Check, partLists, type PartKey, type PartName } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
-import { partKind, partNames, type PartOf } from './kinds.js';
-import type { PartName } from './part.js';
 import { Region } from '../values/regions.js';
 
 const RelationshipPlan = z.object({
@@ -56,21 +54,30 @@ const NamedChange = z.discriminatedUnion('kind', [
 type NamedChange = z.infer<typeof NamedChange>;
 
 /** Kinds of part that are added, replaced and removed as a whole; a table and a relationship have changes of their own. */
-type PutName = Exclude<PartName, 'table' | 'relationship'>;
-type RemoveName = Exclude<PartName, 'relationship'>;
+type Parts = z.infer<typeof AppDesignShape>;
+type PartsThat<Change extends 'put' | 'remove'> = { [N in PartName]: (typeof partLists)[N][Change] extends true ? N : never }[PartName];
 /** Adds the part, or puts it in the place of the one with its id. */
-export type Put = { readonly [N in PutName]: { readonly kind: 'put'; readonly part: N; readonly value: PartOf<N> } }[PutName];
+export type Put = {
+  readonly [N in PartsThat<'put'>]: { readonly kind: 'put'; readonly part: N; readonly value: Parts[(typeof partLists)[N]['key']][number] };
+}[PartsThat<'put'>];
 export interface Remove {
   readonly kind: 'remove';
-  readonly part: RemoveName;
+  readonly part: PartsThat<'remove'>;
   readonly id: string;
 }
 
-const shapes = partNames.flatMap((name) => {
-  const { changes, shape } = partKind(name);
+/** The shape of one entry of a list in a design. */
+function shapeOf(key: PartKey): z.ZodType {
+  let shape: unknown = AppDesignShape.unwrap().shape[key];
+  while (shape instanceof z.ZodReadonly || shape instanceof z.ZodDefault) shape = shape.unwrap();
+  return (shape as z.ZodArray<z.ZodType>).element;
+}
+
+const shapes = (Object.keys(partLists) as PartName[]).flatMap((name) => {
+  const { key, put, remove } = partLists[name];
   return [
-    ...(changes.put ? [z.object({ kind: z.literal('put'), part: z.literal(name), value: shape })] : []),
-    ...(changes.remove ? [z.object({ kind: z.literal('remove'), part: z.literal(name), id: Id })] : []),
+    ...(put ? [z.object({ kind: z.literal('put'), part: z.literal(name), value: shapeOf(key) })] : []),
+    ...(remove ? [z.object({ kind: z.literal('remove'), part: z.literal(name), id: Id })] : []),
   ];
 });
 

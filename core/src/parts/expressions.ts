@@ -1,4 +1,5 @@
 /** Every place of a design with an expression: what checks, renames and searches them goes through the kinds of part. */
+import { partLists } from '../design/design.js';
 import type { AppDesign, Field, Table } from '../design/design.js';
 import { check } from '../expression/check.js';
 import { dependenciesOf, renamed, renamedLabel } from '../expression/rename.js';
@@ -6,7 +7,8 @@ import type { Scope } from '../expression/scope.js';
 import type { Type } from '../feel/types.js';
 import { kindOf } from '../fields/kinds.js';
 import { everyPart, partKind, partNames, partsOf, withList, type AnyPart } from './kinds.js';
-import { mapped, type ExpressionPlace, type PartName } from './part.js';
+import { mapped, type ExpressionPlace } from './part.js';
+import type { PartName } from '../design/design.js';
 import type { Touch } from './touch.js';
 
 // A part that a change leaves alone stays the same object, so its places are found only once.
@@ -49,7 +51,7 @@ export function withRenamed(before: AppDesign, after: AppDesign, asks: Touch['ca
       const texts = new Map(places.map((place) => [place.key, place.text]));
       return partKind(name).expressions(part, design, (place) => (texts.get(place.key) === place.text ? again(place) : place.text));
     });
-    return withList(design, partKind(name).key, parts);
+    return withList(design, partLists[name].key, parts);
   }, after);
 }
 

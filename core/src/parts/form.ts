@@ -1,11 +1,8 @@
-import { Form } from '../design/design.js';
+import { type Form } from '../design/design.js';
 import { staying, withParts, type PartKind, type Reference } from './part.js';
 
 export const form: PartKind<Form> = {
   word: 'form',
-  key: 'forms',
-  shape: Form,
-  changes: { put: true, remove: true },
   uniqueWithin: (part) => part.table,
   inner: () => [],
   innerIds: 'part',

@@ -1,9 +1,11 @@
-/** All kinds of part of a design. A new kind is a file beside this one, its shape in `design`, and a row here. */
+/** All kinds of part of a design. A new kind is a file beside this one, its shape and its list in `design`, and a row here. */
+import { partLists } from '../design/design.js';
 import { automation } from './automation.js';
 import { dashboard } from './dashboard.js';
 import { form } from './form.js';
 import { list } from './list.js';
-import type { PartKey, PartKind, PartName, UncheckedDesign } from './part.js';
+import type { PartKind, UncheckedDesign } from './part.js';
+import type { PartKey, PartName } from '../design/design.js';
 import { query } from './query.js';
 import { relationship } from './relationship.js';
 import { report } from './report.js';
@@ -27,7 +29,7 @@ export const partNames = Object.keys(partKinds) as readonly PartName[];
 /** The kind of that name, for parts of which only the name of the kind is known. */
 export const partKind = (name: PartName): PartKind<AnyPart> => partKinds[name] as unknown as PartKind<AnyPart>;
 
-export const partsOf = (design: UncheckedDesign, name: PartName): readonly AnyPart[] => design[partKind(name).key];
+export const partsOf = (design: UncheckedDesign, name: PartName): readonly AnyPart[] => design[partLists[name].key];
 
 /** The design with another list of parts of one kind. */
 export const withList = <D extends UncheckedDesign>(design: D, key: PartKey, parts: readonly AnyPart[]): D =>

@@ -1,12 +1,9 @@
-import { List } from '../design/design.js';
+import { type List } from '../design/design.js';
 import { wants } from '../feel/wants.js';
 import { staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 
 export const list: PartKind<List> = {
   word: 'list',
-  key: 'lists',
-  shape: List,
-  changes: { put: true, remove: true },
   uniqueWithin: (part) => part.table,
   inner: () => [],
   innerIds: 'part',

@@ -117,7 +117,7 @@ describe('a design is refused with', () => {
     ['a route that begins nowhere', set('routes.0.statuses.0', { kind: 'work' }), 'The route Way needs one status where it begins.'],
     ['a route that begins twice', set('routes.0.statuses.1', { kind: 'start' }), 'The route Way needs one status where it begins.'],
     ['a status twice', again('routes.0.statuses', {}), 'The id "s_c" is in use already.'],
-    ['a move from no status', set('routes.0.moves.0', { from: 's_z' }), 'The move On of Way leads from or to this status. Remove the move first.'],
+    ['a move from no status', set('routes.0.moves.0', { from: 's_z' }), 'The move On of Way leads from or to a status that no longer exists. Remove the move first.'],
     ['a move that leads nowhere', set('routes.0.moves.0', { to: 's_a' }), 'The move On of Way leads nowhere: choose another status to go to.'],
     ['a move of no role', set('routes.0.moves.0', { roles: ['none'] }), gone('role', 'none')],
     ['a guard that cannot be read', set('routes.0.moves.0', { guard: 'Code' }), 'The guard of On in the route Way: This '],
@@ -128,12 +128,12 @@ describe('a design is refused with', () => {
     [
       'an automation that waits for no field',
       set('automations.0', { fields: ['h_none'] }),
-      'The automation Years is triggered by changes of this field. Choose another field there first.',
+      'The automation Years is triggered by changes of a field that no longer exists. Choose another field there first.',
     ],
     [
       'an automation that waits for no move',
       set('automations.0', { on: 'moved', moves: ['mo_none'] }),
-      'The automation Years is triggered by this move. Choose another move there first.',
+      'The automation Years is triggered by a move that no longer exists. Choose another move there first.',
     ],
     [
       'a step that fills no field',

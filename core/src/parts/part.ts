@@ -3,15 +3,12 @@
  * its own, and `kinds.ts` collects them. Checking, renaming, removal and "where is it used" follow from these tables alone.
  */
 import type { z } from 'zod';
-import type { AppDesignShape } from '../design/design.js';
+import type { AppDesignShape, PartName } from '../design/design.js';
 import type { Wanted } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
 
 /** A design of which it is not known yet whether it is whole. */
 export type UncheckedDesign = z.infer<typeof AppDesignShape>;
-
-/** The kinds of part with a list of their own in a design. */
-export type PartName = 'table' | 'relationship' | 'form' | 'list' | 'query' | 'report' | 'dashboard' | 'route' | 'automation' | 'role' | 'tie';
 
 /** What another part can name: a part, or something within one. */
 export type TargetName = PartName | 'field';
@@ -57,10 +54,6 @@ export interface Refuses {
 export interface PartKind<P> {
   /** What it is called on screen. */
   readonly word: string;
-  readonly key: PartKey;
-  readonly shape: z.ZodType;
-  /** Whether the two generic changes add, replace and remove it; else only its own changes do. */
-  readonly changes: { readonly put: boolean; readonly remove: boolean };
   /** Names must be unique among parts with the same result. Null: names can repeat. */
   readonly uniqueWithin: ((part: P) => string) | null;
   /** Things within it that have ids of their own; `is`: what else names them by their id. */
@@ -77,8 +70,6 @@ export interface PartKind<P> {
   /** Whether other parts decide what its expressions are called in sentences, or what type they need. */
   readonly expressionsReadOthers: boolean;
 }
-
-export type PartKey = 'tables' | 'relationships' | 'forms' | 'lists' | 'queries' | 'reports' | 'dashboards' | 'routes' | 'automations' | 'roles' | 'ties';
 
 /** The list with each entry changed, the same list when none is. */
 export function mapped<T>(parts: readonly T[], change: (part: T, i: number) => T): readonly T[] {

@@ -1,13 +1,10 @@
-import { SavedQuery } from '../design/saved-query.js';
+import { type SavedQuery } from '../design/saved-query.js';
 import type { DesignIssue } from './issues.js';
 import type { PartKind } from './part.js';
 import { columnIssues, writtenQuestion } from './question.js';
 
 export const query: PartKind<SavedQuery> = {
   word: 'query',
-  key: 'queries',
-  shape: SavedQuery,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
   innerIds: 'part',

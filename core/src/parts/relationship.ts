@@ -1,12 +1,9 @@
-import { Relationship } from '../design/design.js';
+import { type Relationship } from '../design/design.js';
 import type { DesignIssue } from './issues.js';
 import type { PartKind } from './part.js';
 
 export const relationship: PartKind<Relationship> = {
   word: 'relationship',
-  key: 'relationships',
-  shape: Relationship,
-  changes: { put: false, remove: false },
   uniqueWithin: null,
   inner: () => [],
   innerIds: 'part',

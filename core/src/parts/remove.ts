@@ -1,7 +1,9 @@
 /** Removing a part: what else goes with it, what stays without it, and what refuses. */
+import { partLists } from '../design/design.js';
 import type { DesignIssue } from './issues.js';
 import { partKind, partNames, partsOf, withList, type AnyPart } from './kinds.js';
-import type { Gone, PartName, Refuses, TargetName, UncheckedDesign } from './part.js';
+import type { Gone, Refuses, TargetName, UncheckedDesign } from './part.js';
+import type { PartName } from '../design/design.js';
 
 export type Removal<D> = { readonly ok: true; readonly design: D } | { readonly ok: false; readonly issue: DesignIssue };
 
@@ -42,7 +44,7 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
         if (left !== 'remove') parts.push(left);
       }
       const before = partsOf(now, name);
-      if (parts.length !== before.length || parts.some((part, i) => part !== before[i])) now = withList(now, kind.key, parts);
+      if (parts.length !== before.length || parts.some((part, i) => part !== before[i])) now = withList(now, partLists[name].key, parts);
     }
   }
   return { ok: true, design: now };
@@ -52,7 +54,7 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
 export function withPart<D extends UncheckedDesign>(design: D, name: PartName, part: AnyPart): D {
   const parts = partsOf(design, name);
   const isNew = !parts.some((one) => one.id === part.id);
-  return withList(design, partKind(name).key, isNew ? [...parts, part] : parts.map((one) => (one.id === part.id ? part : one)));
+  return withList(design, partLists[name].key, isNew ? [...parts, part] : parts.map((one) => (one.id === part.id ? part : one)));
 }
 
 export const findPart = (design: UncheckedDesign, name: PartName, id: string): AnyPart | undefined => partsOf(design, name).find((one) => one.id === id);

@@ -1,4 +1,4 @@
-import { Report } from '../design/report.js';
+import { type Report } from '../design/report.js';
 import type { DesignIssue } from './issues.js';
 import { withParts, type PartKind } from './part.js';
 import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
@@ -7,9 +7,6 @@ import { missingColumns } from './rows.js';
 
 export const report: PartKind<Report> = {
   word: 'report',
-  key: 'reports',
-  shape: Report,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
   innerIds: 'part',

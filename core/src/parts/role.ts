@@ -1,4 +1,4 @@
-import { type Page, Role } from '../design/design.js';
+import { type Page, type Role } from '../design/design.js';
 import { wants } from '../feel/wants.js';
 import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
 
@@ -22,9 +22,6 @@ function targetOf(page: Page): Reference {
 
 export const role: PartKind<Role> = {
   word: 'role',
-  key: 'roles',
-  shape: Role,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.grants,
   innerIds: 'kind',

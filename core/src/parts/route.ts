@@ -1,4 +1,4 @@
-import { Route } from '../design/route.js';
+import { type Route } from '../design/route.js';
 import { wants } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
@@ -6,9 +6,6 @@ import { folded, repeated } from './repeated.js';
 
 export const route: PartKind<Route> = {
   word: 'route',
-  key: 'routes',
-  shape: Route,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: (part) => part.moves,
   innerIds: 'kind',

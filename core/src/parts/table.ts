@@ -1,4 +1,4 @@
-import { type Field, Table } from '../design/design.js';
+import { type Field, type Table } from '../design/design.js';
 import { kindOf } from '../fields/kinds.js';
 import { feelName, key } from '../feel/names.js';
 import { wants } from '../feel/wants.js';
@@ -18,9 +18,6 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
 
 export const table: PartKind<Table> = {
   word: 'table',
-  key: 'tables',
-  shape: Table,
-  changes: { put: false, remove: true },
   uniqueWithin: () => '',
   inner: (part) => [...part.fields.map(({ id }) => ({ id, is: 'field' as const })), ...part.checks],
   innerIds: 'design',

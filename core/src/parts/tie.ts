@@ -1,4 +1,4 @@
-import { Tie } from '../design/design.js';
+import { type Tie } from '../design/design.js';
 import { feelName } from '../feel/names.js';
 import type { PartKind } from './part.js';
 import { folded } from './repeated.js';
@@ -8,9 +8,6 @@ const taken = ['name', 'mail', 'roles'];
 
 export const tie: PartKind<Tie> = {
   word: 'linked record',
-  key: 'ties',
-  shape: Tie,
-  changes: { put: true, remove: true },
   uniqueWithin: () => '',
   inner: () => [],
   innerIds: 'part',

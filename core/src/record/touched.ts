@@ -1,5 +1,5 @@
 /** Which tables a save touches, and which others show something of them. */
-import { tableWritten } from '../parts/automation.js';
+import { tableWritten } from '../design/automation.js';
 import type { AppDesign } from '../design/design.js';
 
 /** The tables that writes change: their own, those of removed children, and those that automations write in their turn. */

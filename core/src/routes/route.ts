@@ -3,9 +3,6 @@ import { fieldOf, tableOf } from '../design/read.js';
 import type { AppDesign } from '../design/design.js';
 import type { Choice } from '../fields/choice.js';
 import type { Move, Route, StatusKind } from '../design/route.js';
-import { check } from '../expression/check.js';
-import type { Node } from '../expression/node.js';
-import { wants } from '../feel/wants.js';
 
 export interface Status {
   readonly id: string;
@@ -39,11 +36,3 @@ interface Mover {
 /** Whether someone may make a move at all; its guard is asked of the record besides. */
 export const mayMove = (move: Move, person: Mover): boolean =>
   person.role === 'builder' || (person.role === 'member' && move.roles.some((role) => person.roles.includes(role)));
-
-/** The condition that a record must meet for a move; null: none. */
-export function guardOf(design: AppDesign, route: Route, move: Move): Node | null {
-  if (move.guard.trim() === '') return null;
-  const checked = check(move.guard, { design, table: route.table }, wants.truth);
-  if (!checked.ok) throw new TypeError(`A guard of the design cannot be read: ${move.guard}`);
-  return checked.node;
-}

@@ -1,7 +1,7 @@
 /** What automations do: which are triggered by what happens to a record, what they ask of it, and what comes of each step. */
 import { z } from 'zod';
 import type { Automation, Recipient, Step, StepValue } from '../design/automation.js';
-import { tableWritten } from '../parts/automation.js';
+import { tableWritten } from '../design/automation.js';
 import type { AppDesign, Field } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { valueFor } from '../expression/bring.js';

@@ -29,6 +29,8 @@ import {
   type OpenApp,
   type Person,
   type StepAnswer,
+  captionFields,
+  typeOfField,
 } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { changingTables, inTransaction } from '../db/database.js';
@@ -139,6 +141,7 @@ export class AppsService {
       me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
       ties: { ...person.ties },
       views: await viewsOf(manager.queryRunner ?? this.database, id, person),
+      ...tellingOf(design, theirs),
       menu: [...menuOf(design, person)],
       moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
       version,
@@ -380,4 +383,20 @@ function changed(before: AppDesign, changes: readonly DesignChange[]): AppDesign
     result.issues.map(designMessage).join(' '),
     result.issues.map((issue) => ({ message: designMessage(issue) })),
   );
+}
+
+/** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
+function tellingOf(design: AppDesign, theirs: AppDesign): Pick<OpenApp, 'formulas' | 'captions'> {
+  const formulas: Record<string, string> = {};
+  const captions: Record<string, string[]> = {};
+  for (const { id, fields } of theirs.tables) {
+    const table = tableOf(design, id);
+    const isShown = new Set(fields.map((field) => field.id));
+    captions[id] = captionFields(design, table).flatMap((field) => (isShown.has(field.id) ? [field.id] : []));
+    for (const field of table.fields) {
+      const type = field.kind === 'formula' && isShown.has(field.id) ? typeOfField(design, id, field) : null;
+      if (type !== null) formulas[field.id] = type.kind;
+    }
+  }
+  return { formulas, captions };
 }

@@ -1,16 +1,17 @@
-import { check, contract, inWords, wants, type AppDesign, type Move, type Route, tablesTouched } from '@bibliona/core';
+import { contract, type AppDesign, type Move, type Route, tablesTouched } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ApiRefusal, call, messageOf } from './api.js';
 import { useApp } from './app.js';
 import { touched } from './live.js';
 import { locale } from './locale.js';
+import { type Language } from './language.js';
 
 /** What the guard of a move asks, in words; empty when it asks nothing. */
-export function guardWords(design: AppDesign, route: Route, move: Move): string {
+export function guardWords(language: Language | null, design: AppDesign, route: Route, move: Move): string {
   if (move.guard.trim() === '') return '';
-  const checked = check(move.guard, { design, table: route.table }, wants.truth);
-  return checked.ok ? inWords(checked.node, design, locale()) : 'its condition is met';
+  const checked = language?.check(move.guard, { design, table: route.table }, language.wants.truth);
+  return language !== null && checked?.ok === true ? language.inWords(checked.node, design, locale()) : 'its condition is met';
 }
 
 interface Moved {

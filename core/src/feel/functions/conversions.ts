@@ -1,4 +1,5 @@
-import { writeDay, writeDuration, writeMoment, writeMonths, writeTime } from '../calendar.js';
+import { writeDay, writeDuration, writeMonths, writeTime } from '../calendar.js';
+import { writeMoment } from '../moments.js';
 import { plainKind, types, type Type } from '../types.js';
 import { scalar, type SqlTools } from '../sql-value.js';
 import { Decimal, digitsOf, isList, isNumber, type Feel } from '../value.js';

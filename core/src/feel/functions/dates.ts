@@ -1,23 +1,20 @@
 import {
   civilFromDays,
   dateOf,
-  dayOfMoment,
   dayOfYear,
   daysFromCivil,
   daysInMonth,
-  momentOf,
   monthsBetween,
   months,
   day as asDay,
   readDay,
   readDuration,
-  readMoment,
   readTime,
   timeOf,
-  timeOfMoment,
   weekdayOf,
   weekOfYear,
 } from '../calendar.js';
+import { dayOfMoment, momentOf, readMoment, timeOfMoment } from '../moments.js';
 import { plainKind, types, type Type } from '../types.js';
 import { scalar, type SqlTools, type SqlValue } from '../sql-value.js';
 import { Decimal, isList, type Day, type Feel, type Moment, type TimeOfDay } from '../value.js';

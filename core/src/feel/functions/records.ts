@@ -1,6 +1,7 @@
 /** Functions of a record itself, whatever its fields are. The record they are asked in is meant where none is named. */
 import { types } from '../types.js';
-import { scalar, storedWhole } from '../sql-value.js';
+import { scalar } from '../sql-value.js';
+import { storedWhole } from '../stored.js';
 import { Decimal, isRecord } from '../value.js';
 import { accepts, always, inGroup, optional, type BuiltIn } from './function.js';
 

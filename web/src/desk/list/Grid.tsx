@@ -23,10 +23,8 @@ import {
   contract,
   fieldKinds,
   hasOwnNumber,
-  isAlignedRight,
   printValue,
   written,
-  type AppDesign,
   type Field,
   type ListColumns,
   type RecordAnswer,
@@ -38,7 +36,7 @@ import {
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
-import { useApp, useRights } from '../../state/app.js';
+import { useApp, useRights, type AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { onTouched } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
@@ -49,6 +47,7 @@ import { pageSource } from './page-source.js';
 import { viewOf } from '../../fields/kinds.js';
 import { withSelection } from './selection.js';
 import { locale } from '../../state/locale.js';
+import { isAlignedRight } from '../../fields/aligned.js';
 
 ModuleRegistry.registerModules([
   InfiniteRowModelModule,
@@ -158,7 +157,7 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
           ),
       },
       ...fields.map((field): ColDef<RecordAnswer> => ({
-        ...columnOf(app.design, table, field, selection, app.id, rights.change && !rights.locked.includes(field.id)),
+        ...columnOf(app, field, selection, rights.change && !rights.locked.includes(field.id)),
         ...widthOf(chosen, field),
       })),
     ],
@@ -328,8 +327,8 @@ const widthOf = (chosen: ListColumns, field: Field): Partial<ColDef<RecordAnswer
   return width === null ? { minWidth: narrowest, maxWidth: widest * 3 } : { width };
 };
 
-function columnOf(design: AppDesign, table: Table, field: Field, selection: Selection, app: string, isOpen: boolean): ColDef<RecordAnswer> {
-  const right = isAlignedRight(design, table, field);
+function columnOf(app: AppInHand, field: Field, selection: Selection, isOpen: boolean): ColDef<RecordAnswer> {
+  const right = isAlignedRight(app, field);
   const { cellEditor } = viewOf(field);
   const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
   return {
@@ -349,6 +348,6 @@ function columnOf(design: AppDesign, table: Table, field: Field, selection: Sele
     cellRenderer:
       // The grid formats texts itself; what a form edits as something else is printed.
       typeof typedOf(field, null) === 'string' ? undefined : ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data), locale()),
-    ...cellEditor?.(field, app),
+    ...cellEditor?.(field, app.id),
   };
 }

@@ -1,4 +1,4 @@
-import { captionFields, contract, fieldKinds, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { contract, fieldKinds, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
@@ -25,7 +25,7 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
   });
   if (pages.isPending) return <Waiting />;
   if (pages.isError) return <Note kind="bad">{messageOf(pages.error)}</Note>;
-  const named = captionFields(app.design, table);
+  const named = table.fields.filter((field) => app.captions[table.id]?.includes(field.id));
   const others = table.fields.filter((field) => !named.includes(field) && fieldKinds[field.kind].traits.listed).slice(0, 4);
   const words = (record: RecordAnswer, fields: readonly Field[]): string =>
     fields

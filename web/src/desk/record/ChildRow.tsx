@@ -1,6 +1,6 @@
 import IconButton from '@mui/material/IconButton';
 import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
-import { isAlignedRight, printValue, type Field, type Table, type Typed } from '@bibliona/core';
+import { printValue, type Field, type Table, type Typed } from '@bibliona/core';
 import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
@@ -10,6 +10,7 @@ import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
+import { isAlignedRight } from '../../fields/aligned.js';
 
 /** The cell that is worked on. */
 export interface Spot {
@@ -37,7 +38,7 @@ export function ChildRow(props: {
   readonly onRemove?: () => void;
 }) {
   const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, onRemove } = props;
-  const { design, id: app } = useApp();
+  const app = useApp();
   const { change } = useRights(child.id);
   const cells = useRef<(HTMLTableCellElement | null)[]>([]);
   const isOpen = spot !== null && (change || record === null);
@@ -56,7 +57,7 @@ export function ChildRow(props: {
           ref={(cell) => {
             cells.current[column] = cell;
           }}
-          className={`of-${field.kind} ${isAlignedRight(design, child, field) ? 'n' : ''}`}
+          className={`of-${field.kind} ${isAlignedRight(app, field) ? 'n' : ''}`}
           data-label={field.name}
           tabIndex={isOpen ? -1 : 0}
           onFocus={() => spot !== column && onSpot(column)}
@@ -68,7 +69,7 @@ export function ChildRow(props: {
       ))}
       <td className="tools-col">
         {record !== null && (
-          <IconButton component={Link} to={`/desk/${app}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
+          <IconButton component={Link} to={`/desk/${app.id}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
             <ArrowSquareOutIcon size={14} />
           </IconButton>
         )}

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { fieldKinds, isAlignedRight, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
+import { fieldKinds, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
 import { useFieldArray, useFormContext, useFormState } from 'react-hook-form';
@@ -12,6 +12,8 @@ import { emptyValues } from './draft.js';
 import { pastedCells, typedFromText } from './paste.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
+import { isAlignedRight } from '../../fields/aligned.js';
+import { loadLanguage } from '../../state/language.js';
 
 /** In pixels; what a row is taken for until it has been drawn. */
 const rowHeight = 37;
@@ -59,7 +61,9 @@ export function ChildRows({
     setSpot({ row, column });
   };
   const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(app.design, child, around) } });
-  const add = (): void => {
+  // New rows have default values, which are computed.
+  const add = async (): Promise<void> => {
+    await loadLanguage();
     append(blank(), { shouldFocus: false });
     setSpot({ row: rows.length, column: 0 });
     requestAnimationFrame(() => virtual.scrollToIndex(rows.length));
@@ -78,6 +82,9 @@ export function ChildRows({
     const cells = pastedCells(event.clipboardData.getData('text/plain'));
     if (cells === null) return;
     event.preventDefault();
+    void loadLanguage().then(() => fillFrom(cells, row, column));
+  };
+  const fillFrom = (cells: readonly (readonly string[])[], row: number, column: number): void => {
     const all = getValues(name);
     const next = [...all];
     for (const [r, line] of cells.entries()) {
@@ -159,7 +166,7 @@ export function ChildRows({
             <thead>
               <tr aria-rowindex={1}>
                 {columns.map((field) => (
-                  <th key={field.id} scope="col" className={isAlignedRight(app.design, child, field) ? 'n' : ''}>
+                  <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
                     {field.name}
                     {field.required && <span className="need"> *</span>}
                   </th>
@@ -210,7 +217,7 @@ export function ChildRows({
         <Note kind="look">{child.name} has no fields yet that a row could show.</Note>
       ) : (
         rights.add && (
-          <Button className="go child-add" startIcon={<PlusIcon />} onClick={add} aria-label={`Add a row to ${relationship.childrenName}`}>
+          <Button className="go child-add" startIcon={<PlusIcon />} onClick={() => void add()} aria-label={`Add a row to ${relationship.childrenName}`}>
             {relationship.childrenName}
           </Button>
         )

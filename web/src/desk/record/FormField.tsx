@@ -1,4 +1,4 @@
-import { isAlignedRight, printValue, tableOf, type Field } from '@bibliona/core';
+import { printValue, type Field } from '@bibliona/core';
 import { useId } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
@@ -7,6 +7,7 @@ import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
+import { isAlignedRight } from '../../fields/aligned.js';
 
 /** A field's input at its place in the form, with what is wrong with it. */
 export function FormField(props: {
@@ -21,7 +22,7 @@ export function FormField(props: {
   const { control } = useFormContext<FormValues>();
   const { locked } = useRights(table);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
-  if (locked.includes(field.id)) return <LockedValue field={field} name={name} table={table} isInRow={isInRow} />;
+  if (locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
   const { Input } = viewOf(field);
   return (
     <Controller
@@ -45,14 +46,14 @@ export function FormField(props: {
 }
 
 /** A value that this person sees and does not change. */
-function LockedValue({ field, name, table, isInRow }: { readonly field: Field; readonly name: string; readonly table: string; readonly isInRow: boolean }) {
-  const { design } = useApp();
+function LockedValue({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
+  const app = useApp();
   const { getValues } = useFormContext<FormValues>();
   const label = useId();
   const typed = getValues(name as `own.${string}`);
   const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
   const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null, locale());
-  const right = isAlignedRight(design, tableOf(design, table), field);
+  const right = isAlignedRight(app, field);
   const output = (
     <output
       aria-labelledby={isInRow ? undefined : label}

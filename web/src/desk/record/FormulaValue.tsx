@@ -1,4 +1,4 @@
-import { check, inWords, isAlignedRight, printValue, tableOf, type Field, type Value } from '@bibliona/core';
+import { printValue, type Field, type Value } from '@bibliona/core';
 import Tooltip from '@mui/material/Tooltip';
 import { useEffect, useId } from 'react';
 import { useFormContext } from 'react-hook-form';
@@ -7,6 +7,8 @@ import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { useLive } from './live.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
+import { isAlignedRight } from '../../fields/aligned.js';
+import { useLanguage } from '../../state/language.js';
 
 /** A worked-out value in the form: it follows what is typed, and says how it comes about. */
 export function FormulaValue({
@@ -20,7 +22,7 @@ export function FormulaValue({
   readonly of: string;
   readonly isInRow: boolean;
 }) {
-  const { design } = useApp();
+  const app = useApp();
   const { partial } = useRights(table);
   const { getValues } = useFormContext<FormValues>();
   const live = useLive();
@@ -32,7 +34,7 @@ export function FormulaValue({
   const saved = getValues((of === 'own' ? `own.${field.id}` : `children.${of}.values.${field.id}`) as `own.${string}`) as Value | undefined;
   const value = result.kind === 'value' ? result.value : (saved ?? null);
   const text = printValue(field, value === '' ? null : value, locale());
-  const right = isAlignedRight(design, tableOf(design, table), field);
+  const right = isAlignedRight(app, field);
   const output = (
     <output
       aria-labelledby={isInRow ? undefined : label}
@@ -60,6 +62,7 @@ export function FormulaValue({
 /** Read only when it is asked for: a form with many formulas opens without reading any of them. */
 function InWords({ expression, table }: { readonly expression: string; readonly table: string }) {
   const { design } = useApp();
-  const checked = check(expression, { design, table });
-  return checked.ok ? inWords(checked.node, design, locale()) : expression;
+  const language = useLanguage();
+  const checked = language?.check(expression, { design, table });
+  return checked?.ok === true ? language?.inWords(checked.node, design, locale()) : expression;
 }

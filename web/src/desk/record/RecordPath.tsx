@@ -10,6 +10,7 @@ import { guardWords, useMoves } from '../../state/moves.js';
 import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { locale } from '../../state/locale.js';
+import { useLanguage } from '../../state/language.js';
 
 /** Where a record stands on its route, when it came to each status, and the moves that are open to whoever looks. */
 export function RecordPath({ route, open, isDirty }: { readonly route: Route; readonly open: OpenRecord; readonly isDirty: boolean }) {
@@ -17,6 +18,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
   const { id, rev } = open.record;
   const { moving, problem, make } = useMoves();
   const navigate = useNavigate();
+  const language = useLanguage();
   const [isUnsaved, setUnsaved] = useState(false);
   const answer = useQuery({
     queryKey: keys.moves(app.id, route.table, id),
@@ -80,7 +82,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
             .filter((one) => !one.isOpen)
             .map(({ move }) => (
               <span key={move.id} className="q sm">
-                {move.name}: only when {guardWords(app.design, route, move)}
+                {move.name}: only when {guardWords(language, app.design, route, move)}
               </span>
             ))}
         </div>

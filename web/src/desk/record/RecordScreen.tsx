@@ -1,6 +1,6 @@
 import { contract, formFor, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { use, useEffect, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
@@ -10,6 +10,7 @@ import { readSelection } from '../list/selection.js';
 import { NotHere } from '../NotHere.js';
 import { draftOfRecord, emptyDraft } from './draft.js';
 import { RecordForm } from './RecordForm.js';
+import { loadLanguage } from '../../state/language.js';
 
 /** One record, opened from its list or begun anew. */
 export default function RecordScreen() {
@@ -29,6 +30,8 @@ export function NewRecord(props: { readonly table: Table; readonly selection: Se
   const { table } = props;
   const app = useApp();
   const around = useCircumstances();
+  // A new record starts with default values, which are computed.
+  use(loadLanguage());
   const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
   return <RecordForm {...props} open={null} start={emptyDraft(app.design, table.id, shown, around)} />;
 }

@@ -1,5 +1,6 @@
 import { applyChanges, emptyDesign, type OpenRecord } from '@bibliona/core';
-import { describe, expect, test } from 'vitest';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { loadLanguage } from '../../state/language.js';
 import { draftOfRecord, emptyDraft, writesOf, type RecordDraft } from './draft.js';
 import { pastedCells } from './paste.js';
 
@@ -67,6 +68,8 @@ const with_ = (own: object, rows?: RecordDraft['children'][string]): RecordDraft
   children: { r_f: rows ?? start.children['r_f'] ?? [] },
 });
 const rows = start.children['r_f'] ?? [];
+
+beforeAll(loadLanguage);
 
 describe('writesOf', () => {
   test('an untouched form writes nothing', () => expect(writesOf(design, 'visits', existing, start, around).writes).toEqual([]));

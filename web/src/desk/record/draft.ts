@@ -4,7 +4,6 @@ import {
   isStored,
   isReference,
   parseValue,
-  startValue,
   tableOf,
   typedValue,
   written,
@@ -22,6 +21,7 @@ import {
   type WrittenValue,
 } from '@bibliona/core';
 import { locale } from '../../state/locale.js';
+import { language } from '../../state/language.js';
 
 export type TypedValues = Readonly<Record<string, Typed>>;
 
@@ -74,7 +74,7 @@ export function draftOfRecord(design: AppDesign, tableId: string, open: OpenReco
 }
 
 export const emptyValues = (design: AppDesign, table: Table, around: Circumstances): TypedValues =>
-  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, startValue(design, field, around))]));
+  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, language().startValue(design, field, around))]));
 
 export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], around: Circumstances): RecordDraft {
   return { own: emptyValues(design, tableOf(design, tableId), around), children: Object.fromEntries(shown.map((id) => [id, []])) };

@@ -1,4 +1,4 @@
-import { check, contract, evaluate, NotAtHand, shown, TooMuch, type Field, type OpenRecord, type RecordValue, type Table, type Value } from '@bibliona/core';
+import { contract, NotAtHand, TooMuch, type Field, type OpenRecord, type RecordValue, type Table, type Value } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, startTransition, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useFormContext } from 'react-hook-form';
@@ -8,6 +8,7 @@ import { keys } from '../../state/keys.js';
 import type { RecordDraft } from './draft.js';
 import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
 import type { FormValues } from './use-record-form.js';
+import { useLanguage } from '../../state/language.js';
 
 export type LiveValue =
   | { readonly kind: 'value'; readonly value: Value }
@@ -50,19 +51,23 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     },
     [client, appId],
   );
+  const language = useLanguage();
   const live = useMemo((): Live => {
     // The server has just worked out everything: to do so again for 1,500 rows would hold up the opening.
-    if (values === null && open !== null) return { fetch, valueOf: () => ({ kind: 'as_opened' }) };
+    if ((values === null && open !== null) || language === null) return { fetch, valueOf: () => ({ kind: 'as_opened' }) };
     const source = draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched));
     return {
       fetch,
       valueOf: (owner, of, field) => {
-        const checked = check(field.expression, { design, table: owner });
+        const checked = language.check(field.expression, { design, table: owner });
         if (!checked.ok) return { kind: 'after_saving' };
         try {
           return {
             kind: 'value',
-            value: shown(evaluate(checked.node, { ...around, ...source, records: source, self: { kind: 'record', table: owner, id: of } }), around.zone),
+            value: language.shown(
+              language.evaluate(checked.node, { ...around, ...source, records: source, self: { kind: 'record', table: owner, id: of } }),
+              around.zone,
+            ),
           };
         } catch (error) {
           if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };
@@ -71,7 +76,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
         }
       },
     };
-  }, [design, table, open, values, getValues, fetched, fetch, around]);
+  }, [design, table, open, values, getValues, fetched, fetch, around, language]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }
 

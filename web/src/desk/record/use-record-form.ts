@@ -12,6 +12,7 @@ import { useCarried } from './carry.js';
 import { tellTyped } from '../../fields/typed.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 import { locale } from '../../state/locale.js';
+import { loadLanguage } from '../../state/language.js';
 
 export type SaveState =
   | { readonly kind: 'editing' }
@@ -75,6 +76,11 @@ export function useRecordForm({
     if (state.kind === 'saving') return;
     tellTyped();
     form.clearErrors();
+    try {
+      await loadLanguage();
+    } catch (error) {
+      return setState({ kind: 'refused', message: messageOf(error) });
+    }
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
     const { writes, paths, issues } = writesOf(

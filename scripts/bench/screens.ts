@@ -1,0 +1,100 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { readConfig, startServer } from '@bibliona/server';
+import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
+import { demoPassword, demoPeople, loadDemo } from '../demo.js';
+import { chromiumArguments, chromiumProgram } from '../packages.js';
+import { buildWeb } from '../web-build.js';
+import { median, type Bench, type Line } from './bench.js';
+
+const runs = 5;
+/** How much slower the processor is made: a laptop of some years ago. */
+const throttling = 4;
+/** In milliseconds, and in bytes as sent. */
+const wanted = { time: 2500, script: 400_000 };
+
+interface Screen {
+  readonly name: string;
+  readonly path: string;
+  /** Waits until it is of use. */
+  readonly there: (page: Page) => Promise<void>;
+  /** Whether the bytes of its scripts have a budget. */
+  readonly isLight: boolean;
+}
+const screens: readonly Screen[] = [
+  { name: 'a list', path: '/desk/APP/inspections', there: (page) => page.getByRole('gridcell', { name: /20\d\d/u }).first().waitFor(), isLight: true },
+  { name: 'a record', path: '/desk/APP/inspections/5', there: (page) => page.getByRole('textbox', { name: 'Notes' }).waitFor(), isLight: true },
+  { name: 'a dashboard', path: '/desk/APP/d/season', there: (page) => page.locator('.figure-value').first().waitFor(), isLight: false },
+  { name: 'the Tables station', path: '/workshop/APP/tables', there: (page) => page.locator('.react-flow__node').first().waitFor(), isLight: false },
+];
+
+/** How long it takes until a screen can be used, with an empty cache and a slow processor, and how much script it loads. */
+export async function benchScreens(bench: Bench): Promise<Line[]> {
+  await bench.client.query('CREATE DATABASE bench_screens');
+  const url = new URL(bench.url);
+  url.pathname = '/bench_screens';
+  const files = await mkdtemp(join(tmpdir(), 'bibliona-screens-'));
+  const server = await startServer(readConfig({ DATABASE_URL: url.toString(), PORT: '0', FILES: files, WEB: await buildWeb(bench.root), LOG: 'error' }));
+  const browser = await chromium.launch({ executablePath: chromiumProgram(), args: chromiumArguments });
+  try {
+    const app = await loadDemo(server, files, 'demo');
+    const storageState = await signedIn(browser, server.address);
+    const lines: Line[] = [];
+    for (const screen of screens) {
+      const taken: { readonly time: number; readonly script: number; readonly files: number }[] = [];
+      for (let run = 0; run < runs; run += 1) taken.push(await openedIn(browser, { baseURL: server.address, storageState }, screen, app));
+      const [time, script] = [median(taken.map((one) => one.time)), median(taken.map((one) => one.script))];
+      lines.push({
+        what: `${screen.name}, empty cache, processor slowed ${throttling} times`,
+        ours: `${time.toFixed(0)} ms`,
+        theirs: `wanted ${wanted.time} ms`,
+        ratio: time / wanted.time,
+        budget: `≤ 1${screen.isLight ? `, script ≤ ${wanted.script / 1000} kB as sent` : ''}`,
+        also: `${(script / 1000).toFixed(0)} kB of script in ${median(taken.map((one) => one.files))} files`,
+      });
+    }
+    return lines;
+  } finally {
+    await browser.close();
+    await server.close();
+    await bench.client.query('DROP DATABASE bench_screens WITH (FORCE)');
+    await rm(files, { recursive: true, force: true });
+  }
+}
+
+async function signedIn(browser: Browser, baseURL: string): Promise<NonNullable<BrowserContextOptions['storageState']>> {
+  const context = await browser.newContext({ baseURL });
+  const page = await context.newPage();
+  await page.goto('/sign-in');
+  await page.getByLabel('Mail address').fill(demoPeople[0].email);
+  await page.getByLabel('Password').fill(demoPassword);
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
+  const state = await context.storageState();
+  await context.close();
+  return state;
+}
+
+async function openedIn(browser: Browser, options: BrowserContextOptions, screen: Screen, app: string) {
+  // A new context has a cache of its own, which is empty.
+  const context = await browser.newContext({ ...options, viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  const devtools = await context.newCDPSession(page);
+  await devtools.send('Network.enable');
+  await devtools.send('Emulation.setCPUThrottlingRate', { rate: throttling });
+  const scripts = new Set<string>();
+  let script = 0;
+  devtools.on('Network.responseReceived', ({ requestId, type }) => {
+    if (type === 'Script') scripts.add(requestId);
+  });
+  devtools.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
+    if (scripts.has(requestId)) script += encodedDataLength;
+  });
+  const start = performance.now();
+  await page.goto(screen.path.replace('APP', app), { waitUntil: 'commit' });
+  await screen.there(page);
+  const [time, bytes, count] = [performance.now() - start, script, scripts.size];
+  await context.close();
+  return { time, script: bytes, files: count };
+}

@@ -1,0 +1,46 @@
+/**
+ * The language of expressions at the Desk. It weighs more than all else of a form, so it comes while the form is shown
+ * already, and only where something is computed.
+ */
+import type * as Core from '@bibliona/core/language';
+import { useEffect, useState } from 'react';
+
+export type Language = typeof Core;
+
+let loaded: Language | null = null;
+let loading: Promise<Language> | null = null;
+
+export function loadLanguage(): Promise<Language> {
+  loading ??= import('@bibliona/core/language').then(
+    (all) => (loaded = all),
+    (error: unknown) => {
+      // It is asked for again where it is needed next.
+      loading = null;
+      throw error;
+    },
+  );
+  return loading;
+}
+
+/** For what is only done after `loadLanguage`. */
+export function language(): Language {
+  if (loaded === null) throw new Error('The language of expressions is not loaded yet');
+  return loaded;
+}
+
+/** Null until it is there; what shows it is then drawn again. */
+export function useLanguage(): Language | null {
+  const [there, setThere] = useState(loaded);
+  useEffect(() => {
+    let isShown = true;
+    if (there === null)
+      loadLanguage().then(
+        (all) => isShown && setThere(all),
+        () => undefined,
+      );
+    return () => {
+      isShown = false;
+    };
+  }, [there]);
+  return there;
+}
