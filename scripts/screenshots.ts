@@ -177,6 +177,7 @@ async function main(): Promise<void> {
       const context = await browser.newContext({
         viewport: picture.size ?? desk,
         baseURL: server.address,
+        locale: 'en-GB',
         colorScheme: picture.theme ?? 'light',
         reducedMotion: 'reduce',
       });

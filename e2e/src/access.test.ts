@@ -24,7 +24,7 @@ test('a role is made, and granted some records of a table without one of their f
   await builder.getByRole('button', { name: 'Make the role' }).click();
   await details().getByRole('heading', { name: 'Guest' }).waitFor();
   await matrix().getByRole('link', { name: 'Guest, Apiaries: nothing' }).click();
-  await details().getByText('Nothing yet: this role neither sees nor changes a record of Apiaries.').waitFor();
+  await details().getByText("No permissions yet: this role can't see or change records of Apiaries.").waitFor();
   await details().getByRole('button', { name: 'Grant', exact: true }).click();
   await details().getByRole('tab', { name: 'Text' }).click();
   await details().getByRole('textbox', { name: 'Grant 1: only records where, as text' }).click();
@@ -108,7 +108,7 @@ test('the proof says who sees what, and why', async () => {
     .getByRole('button', { name: / seen$/u })
     .first()
     .click();
-  await proof().getByText('Of this record they do not see: Rent a year.').waitFor();
+  await proof().getByText('Hidden from them in this record: Rent a year.').waitFor();
 });
 
 test('the builder looks as a keeper: their records, no way to change the design, and nothing saved', async () => {

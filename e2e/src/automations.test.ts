@@ -23,7 +23,7 @@ const open = (id: string) => page.goto(`/workshop/${app}/workflows/automations/$
 describe('an automation', () => {
   test('shows what it would do with a real record, and with another one that is picked', async () => {
     await open('swarm_is_seen');
-    await proof().getByText('a dry run with a real record').waitFor();
+    await proof().getByText('dry run with a real record').waitFor();
     await proof().getByText('Mail to jorun.vasse@quillmoor.example').waitFor();
     const first = await rowOf(house, app, 'SELECT place FROM swarm_reports ORDER BY id LIMIT 1');
     await proof()
@@ -127,7 +127,7 @@ describe('whoever sets it off', () => {
     await details().getByRole('group', { name: 'Days in the hive' }).getByRole('textbox').fill('1');
     await sheet().getByRole('listitem').nth(2).getByRole('button').click();
     await details().getByRole('button', { name: 'Remove step' }).click();
-    await proof().getByText('Step 3 cannot be done: Name must be unique').waitFor();
+    await proof().getByText("Step 3 can't run: Name must be unique").waitFor();
     await saveDraft(page, 'automation');
     const lot = await rowOf(
       house,
@@ -149,7 +149,7 @@ describe('whoever sets it off', () => {
     await open('lot_is_released');
     await proof().getByRole('tab', { name: 'Runs' }).click();
     await proof().getByText('refused', { exact: true }).waitFor();
-    await proof().getByText('Step 3 could not be done: Name must be unique').waitFor();
+    await proof().getByText('Step 3 failed: Name must be unique').waitFor();
     expect(await rowOf(house, app, `SELECT count(*) FROM bibliona.mail WHERE subject LIKE 'Lot %'`)).toEqual({ count: '0' });
     await accessible(page);
   });

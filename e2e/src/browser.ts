@@ -48,7 +48,7 @@ export async function openHouse(): Promise<House> {
     url: url.toString(),
     faults,
     open: async (size = { width: 1280, height: 800 }) => {
-      const context = await browser.newContext({ viewport: size, baseURL: server.address, reducedMotion: 'reduce' });
+      const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
       const page = await context.newPage();
       page.setDefaultTimeout(15_000);
       page.on('pageerror', (error) => faults.push(error.stack ?? error.message));

@@ -118,7 +118,7 @@ test('a default is worked out, a check is written in words', async () => {
   await check.getByRole('tab', { name: 'Text' }).click();
   await write('Check 1: every record has, as text', 'Mites counted <= Bees sampled');
   await details().getByRole('button', { name: 'Save rules' }).click();
-  await details().getByText('Say in a sentence what is wrong').waitFor();
+  await details().getByText('Enter the message that people see').waitFor();
   await details().getByLabel('Message when it fails').fill('More mites were counted than bees sampled.');
   await details().getByRole('button', { name: 'Save rules' }).click();
   await expect.poll(() => details().getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);

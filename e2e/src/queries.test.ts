@@ -69,7 +69,7 @@ test('the ledger tells what each part of the condition leaves out', async () => 
   await page.keyboard.insertText('Stores = "Low" and Mites cunted > 5');
   await details().getByText('Did you mean Mites counted?').waitFor();
   await proof()
-    .getByText(/The rows below are those of before/u)
+    .getByText(/The rows below are from before the change/u)
     .waitFor();
   await details().getByRole('button', { name: 'Write Mites counted' }).click();
   const truth = await sql(

@@ -59,19 +59,19 @@ describe('a report', () => {
     expect(await row('Sum of Mites counted').getByRole('cell').allTextContents()).toEqual([mites, mites]);
   });
 
-  test('says which text is too long for its place, and mends it', async () => {
+  test('says which text is too long and is cut off, and mends it', async () => {
     await details().getByLabel('Wrap long text').waitFor();
     await details().getByRole('button', { name: 'All fields' }).click();
     await details().getByRole('button', { name: 'Hive', exact: true }).first().click();
     await details().getByLabel('Wrap long text').uncheck();
     await details().getByLabel('Part of the width').fill('1');
     await proof()
-      .getByText(/^Hive is too long for its place/u)
+      .getByText(/^Hive is too long and is cut off/u)
       .waitFor();
     await proof()
       .getByText(/\d to look at/u)
       .waitFor();
-    await proof().getByRole('button', { name: 'Let it go on' }).click();
+    await proof().getByRole('button', { name: 'Wrap the text' }).click();
     expect(await details().getByLabel('Wrap long text').isChecked()).toBe(true);
     await details().getByLabel('Part of the width').fill('8');
     await proof().getByText('checks hold').waitFor();

@@ -215,7 +215,7 @@ describe('a costume store, from nothing', () => {
     const guest = page.getByRole('row', { name: /guest@quillmoor\.example/u });
     await guest.getByText('kept in the mailbox, not sent').waitFor();
     await guest.getByRole('link').click();
-    await page.getByText('Only the person who was invited can read an invitation', { exact: false }).waitFor();
+    await page.getByText('Only the invited person can read this mail', { exact: false }).waitFor();
   });
 
   const join = async (role: string, name: string): Promise<Page> => {

@@ -181,13 +181,14 @@ function datesOf(tag: string) {
 
   const readInNumbers = (numbers: readonly string[], thisYear: string): string | null => {
     const [a = '', b = '', c] = numbers;
-    const [dayFirst, monthFirst] = [(y: number) => isoOf(y, Number(b), Number(a)), (y: number) => isoOf(y, Number(a), Number(b))];
-    if (c === undefined) return (order === 'dmy' ? dayFirst : monthFirst)(Number(thisYear));
-    if (a.length > 2 || (order === 'ymd' && c.length <= 2)) return c.length <= 2 ? isoOf(fullYear(a), Number(b), Number(c)) : null;
-    if (order !== 'ymd') return (order === 'dmy' ? dayFirst : monthFirst)(fullYear(c));
-    // The year is last where it is used to come first: the day has to be told from the month by its size.
-    const readings = new Set([dayFirst(fullYear(c)), monthFirst(fullYear(c))].filter((one) => one !== null));
-    return readings.size === 1 ? ([...readings][0] ?? null) : null;
+    if (c !== undefined && (a.length > 2 || (order === 'ymd' && c.length <= 2))) return c.length <= 2 ? isoOf(fullYear(a), Number(b), Number(c)) : null;
+    const inYear = c === undefined ? Number(thisYear) : fullYear(c);
+    const [dayFirst, monthFirst] = [isoOf(inYear, Number(b), Number(a)), isoOf(inYear, Number(a), Number(b))];
+    // In the other order only where this person's own gives no day: what can be read in two ways is read in theirs.
+    if (order === 'dmy') return dayFirst ?? monthFirst;
+    if (order === 'mdy' || c === undefined) return monthFirst ?? dayFirst;
+    // The year is last where it is used to come first: neither order is this person's own.
+    return dayFirst === null || monthFirst === null || dayFirst === monthFirst ? (dayFirst ?? monthFirst) : null;
   };
 
   const read = (typed: string, today: string): string | null => {

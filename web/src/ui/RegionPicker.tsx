@@ -9,7 +9,10 @@ function exampleOf(region: Region): string {
   return [there.number('1234.5', 2, true), there.date('2026-09-14'), there.time(Date.UTC(2026, 8, 14, 18, 5))].join(' · ');
 }
 
-const byName = [...regions].sort((a, b) => regionName(a).localeCompare(regionName(b), 'en'));
+// Browsers know fewer regions than the server; in one that they do not know they would write as in English.
+const byName = Intl.NumberFormat.supportedLocalesOf(regions)
+  .map((tag) => tag as Region)
+  .sort((a, b) => regionName(a).localeCompare(regionName(b), 'en'));
 
 interface Props {
   readonly value: Region | null;

@@ -168,7 +168,8 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
   /** Columns without a width of their own fit what is in them; what is left of the list's width is shared out. */
   const fit = (grid: GridApi<RecordAnswer>): void => {
     const free = chosen.filter((one) => one.width === null).map((one) => one.field);
-    if (free.length === 0) return;
+    // It waits for the first rows to be drawn, and the list may have been left by then.
+    if (free.length === 0 || grid.isDestroyed()) return;
     grid.autoSizeColumns(free);
     const all = grid.getAllDisplayedColumns();
     const total = all.reduce((sum, column) => sum + column.getActualWidth(), 0);
