@@ -184,7 +184,7 @@ test('conditions are pointed together with a picked record and what the person c
   await shows.getByRole('tab', { name: 'Text' }).click();
   await shows.getByText(/record number\(Apiary\) = \d+ and created by me\(\) = true/u).waitFor();
   await shows.getByRole('tab', { name: 'Rows' }).click();
-  expect(await shows.getByRole('combobox', { name: 'Record' }).inputValue()).toBe('Brackmoor');
+  await expect.poll(() => shows.getByRole('combobox', { name: 'Record' }).inputValue()).toBe('Brackmoor');
 });
 
 test('a text field that becomes a choice begins with the values in it', async () => {

@@ -29,7 +29,7 @@ describe('a route', () => {
     await choose(dialog, 'Of the records of', 'Orders');
     await dialog.getByLabel('Statuses, from the first to the last').fill('Placed');
     await dialog.getByRole('button', { name: 'Draw the route' }).click();
-    await dialog.getByText('Name at least two statuses').waitFor();
+    await dialog.getByText('Enter at least two statuses').waitFor();
     await dialog.getByLabel('Statuses, from the first to the last').fill('Placed, Packed, Sent, Sent, Returned');
     await dialog.getByRole('button', { name: 'Draw the route' }).click();
     await page.getByRole('heading', { name: 'Way of an order', level: 1 }).waitFor();
@@ -44,7 +44,7 @@ describe('a route', () => {
     await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
     await details().getByRole('button', { name: 'Remove move' }).click();
     await findings().getByText('Sent has no move out.').waitFor();
-    await findings().getByText('No way leads to Returned.').waitFor();
+    await findings().getByText('No move leads to Returned.').waitFor();
     await findings().getByRole('button', { name: 'It can end here' }).click();
     await findings().getByText('Sent has no move out.').waitFor({ state: 'detached' });
     await findings().getByRole('button', { name: 'Add “To Returned”' }).click();
@@ -92,7 +92,7 @@ describe('people', () => {
     await path.getByRole('listitem').filter({ hasText: 'Packed' }).and(theirs.locator('[aria-current=step]')).waitFor();
     await theirs.getByLabel('Sent', { exact: true }).first().fill('1 December 2026');
     await path.getByRole('button', { name: 'To Sent' }).click();
-    await path.getByText('Save what you changed first').waitFor();
+    await path.getByText('Save your changes first').waitFor();
     await theirs.getByRole('button', { name: 'Discard changes' }).click();
     await path.getByRole('button', { name: 'To Sent' }).click();
     await theirs.getByRole('complementary', { name: 'History' }).getByText('moved it to Sent').waitFor();

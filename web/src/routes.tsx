@@ -8,28 +8,28 @@ import { Forgot, Reset } from './people/NewPassword.js';
 import { SetUp } from './people/SetUp.js';
 import { SignedInOnly } from './people/SignedInOnly.js';
 import { SignIn } from './people/SignIn.js';
+import { screens } from './screens.js';
 
-// Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
-const Profile = lazy(() => import('./people/Profile.js'));
-const ServerScreen = lazy(() => import('./people/ServerScreen.js'));
-const WorkshopFrame = lazy(() => import('./workshop/WorkshopFrame.js'));
-const TablesStation = lazy(() => import('./workshop/tables/TablesStation.js'));
-const QueriesStation = lazy(() => import('./workshop/queries/QueriesStation.js'));
-const ReportsStation = lazy(() => import('./workshop/reports/ReportsStation.js'));
-const DashboardsStation = lazy(() => import('./workshop/dashboards/DashboardsStation.js'));
-const AccessStation = lazy(() => import('./workshop/access/AccessStation.js'));
-const ImportScreen = lazy(() => import('./workshop/import/ImportScreen.js'));
-const DeskFrame = lazy(() => import('./desk/DeskFrame.js'));
-const DeskStart = lazy(() => import('./desk/DeskStart.js'));
-const ListScreen = lazy(() => import('./desk/list/ListScreen.js'));
-const QueryScreen = lazy(() => import('./desk/query/QueryScreen.js'));
-const ReportScreen = lazy(() => import('./desk/report/ReportScreen.js'));
-const DashboardScreen = lazy(() => import('./desk/dashboard/DashboardScreen.js'));
-const FormScreen = lazy(() => import('./desk/record/FormScreen.js'));
-const WaitingScreen = lazy(() => import('./desk/waiting/WaitingScreen.js'));
-const WorkflowsStation = lazy(() => import('./workshop/workflows/WorkflowsStation.js'));
-const RemovedScreen = lazy(() => import('./desk/record/RemovedScreen.js'));
-const RecordScreen = lazy(() => import('./desk/record/RecordScreen.js'));
+const Profile = lazy(screens.profile);
+const ServerScreen = lazy(screens.server);
+const WorkshopFrame = lazy(screens.workshop);
+const TablesStation = lazy(screens.tables);
+const QueriesStation = lazy(screens.queries);
+const ReportsStation = lazy(screens.reports);
+const DashboardsStation = lazy(screens.dashboards);
+const AccessStation = lazy(screens.access);
+const ImportScreen = lazy(screens.import);
+const DeskFrame = lazy(screens.desk);
+const DeskStart = lazy(screens.deskStart);
+const ListScreen = lazy(screens.list);
+const QueryScreen = lazy(screens.query);
+const ReportScreen = lazy(screens.report);
+const DashboardScreen = lazy(screens.dashboard);
+const FormScreen = lazy(screens.form);
+const WaitingScreen = lazy(screens.waiting);
+const WorkflowsStation = lazy(screens.workflows);
+const RemovedScreen = lazy(screens.removed);
+const RecordScreen = lazy(screens.record);
 
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignIn />, errorElement: <Broken /> },

@@ -1,5 +1,6 @@
 /** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
 import { RefusalAnswer, type PlacedIssue, type RefusalCode, type HttpRoute } from '@bibliona/core';
+import { takeEarly } from './early.js';
 import { lookHeaders } from './look-as.js';
 
 /** Tells this open screen apart from others: it is not told of its own saves. */
@@ -76,8 +77,12 @@ export async function download(route: HttpRoute, params: Values, name: string, q
 }
 
 export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
+  const path = pathOf(route, asked.params, asked.query);
+  // Only an answer is taken: what was refused may be allowed by now, after signing in.
+  const early = route.method === 'GET' ? await takeEarly(path)?.catch(() => null) : undefined;
+  if (early?.ok === true) return answerOf(early);
   const response = await send(() =>
-    fetch(pathOf(route, asked.params, asked.query), {
+    fetch(path, {
       method: route.method,
       headers: {
         ...(asked.lookAs === undefined ? lookHeaders() : { 'x-look-as': asked.lookAs }),

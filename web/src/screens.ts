@@ -1,0 +1,55 @@
+/**
+ * Where the screens are. Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
+ * Nothing is imported here, so that the first script of the page can ask for a screen before all else is there.
+ */
+export const screens = {
+  profile: () => import('./people/Profile.js'),
+  server: () => import('./people/ServerScreen.js'),
+  workshop: () => import('./workshop/WorkshopFrame.js'),
+  tables: () => import('./workshop/tables/TablesStation.js'),
+  queries: () => import('./workshop/queries/QueriesStation.js'),
+  reports: () => import('./workshop/reports/ReportsStation.js'),
+  dashboards: () => import('./workshop/dashboards/DashboardsStation.js'),
+  workflows: () => import('./workshop/workflows/WorkflowsStation.js'),
+  access: () => import('./workshop/access/AccessStation.js'),
+  import: () => import('./workshop/import/ImportScreen.js'),
+  desk: () => import('./desk/DeskFrame.js'),
+  deskStart: () => import('./desk/DeskStart.js'),
+  list: () => import('./desk/list/ListScreen.js'),
+  query: () => import('./desk/query/QueryScreen.js'),
+  report: () => import('./desk/report/ReportScreen.js'),
+  dashboard: () => import('./desk/dashboard/DashboardScreen.js'),
+  form: () => import('./desk/record/FormScreen.js'),
+  record: () => import('./desk/record/RecordScreen.js'),
+  removed: () => import('./desk/record/RemovedScreen.js'),
+  waiting: () => import('./desk/waiting/WaitingScreen.js'),
+} as const;
+export type ScreenName = keyof typeof screens;
+
+/** The screens of an address by what comes after the app in it, the first that fits. */
+const deskScreens: readonly (readonly [pattern: RegExp, screen: ScreenName])[] = [
+  [/^$/u, 'deskStart'],
+  [/^waiting$/u, 'waiting'],
+  [/^q\//u, 'query'],
+  [/^r\//u, 'report'],
+  [/^d\//u, 'dashboard'],
+  [/^f\//u, 'form'],
+  [/^\w+$/u, 'list'],
+  [/^\w+\/removed$/u, 'removed'],
+  [/^\w+\/\w+$/u, 'record'],
+];
+const stations: readonly ScreenName[] = ['tables', 'queries', 'reports', 'dashboards', 'workflows', 'access', 'import'];
+
+export interface Address {
+  readonly app: string;
+  readonly screens: readonly ScreenName[];
+}
+
+/** What an address asks for; null when it is of no app. */
+export function addressed(path: string): Address | null {
+  const [, side, app, rest = ''] = /^\/(desk|workshop)\/(\w+)(?:\/(.*?))?\/?$/u.exec(path) ?? [];
+  if (side === undefined || app === undefined) return null;
+  if (side === 'workshop') return { app, screens: ['workshop', stations.find((one) => rest.split('/')[0] === one) ?? 'tables'] };
+  const screen = deskScreens.find(([pattern]) => pattern.test(rest))?.[1];
+  return { app, screens: screen === undefined ? ['desk'] : ['desk', screen] };
+}
