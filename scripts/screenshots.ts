@@ -78,7 +78,7 @@ const pictures: readonly Picture[] = [
         .getByRole('button', { name: /not seen$/u })
         .first()
         .click();
-      await page.getByRole('heading', { name: /may not see/u }).waitFor();
+      await page.getByRole('heading', { name: /can't see/u }).waitFor();
     },
   },
   {
