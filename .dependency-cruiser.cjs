@@ -46,7 +46,12 @@ module.exports = {
       { path: '^core/src/(?!design/|fields/|feel/|values/|sql/|shapes/)' },
       'The design is read by all and reads none of them.',
     ),
-    rule('no-deep-core', { path: '^(server|web|demo|e2e|scripts)/' }, { path: '^core/src/(?!(?:index|language)\\.ts$)' }, 'core is entered through its index, or its language.'),
+    rule(
+      'no-deep-core',
+      { path: '^(server|web|demo|e2e|scripts)/' },
+      { path: '^core/src/(?!(?:index|language)\\.ts$)' },
+      'core is entered through its index, or its language.',
+    ),
     rule('areas-through-services', { path: '^web/src/desk' }, { path: '^web/src/workshop' }, 'Who works at the Desk never loads the Workshop.'),
   ],
   options: {

@@ -23,7 +23,16 @@ interface Screen {
   readonly isLight: boolean;
 }
 const screens: readonly Screen[] = [
-  { name: 'a list', path: '/desk/APP/inspections', there: (page) => page.getByRole('gridcell', { name: /20\d\d/u }).first().waitFor(), isLight: true },
+  {
+    name: 'a list',
+    path: '/desk/APP/inspections',
+    there: (page) =>
+      page
+        .getByRole('gridcell', { name: /20\d\d/u })
+        .first()
+        .waitFor(),
+    isLight: true,
+  },
   { name: 'a record', path: '/desk/APP/inspections/5', there: (page) => page.getByRole('textbox', { name: 'Notes' }).waitFor(), isLight: true },
   { name: 'a dashboard', path: '/desk/APP/d/season', there: (page) => page.locator('.figure-value').first().waitFor(), isLight: false },
   { name: 'the Tables station', path: '/workshop/APP/tables', there: (page) => page.locator('.react-flow__node').first().waitFor(), isLight: false },

@@ -6,8 +6,6 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
-import './look/base.css';
-import './look/parts.css';
 import { theme } from './look/theme.js';
 import { router } from './routes.js';
 import { ApiRefusal, whenSignedOut } from './state/api.js';

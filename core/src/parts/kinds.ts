@@ -16,8 +16,6 @@ import { tie } from './tie.js';
 
 const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
 
-export type PartOf<N extends PartName> = (typeof partKinds)[N] extends PartKind<infer P> ? P : never;
-
 /** A part as the tables of parts see it, whatever its kind. */
 export interface AnyPart {
   readonly id: string;

@@ -117,7 +117,11 @@ describe('a design is refused with', () => {
     ['a route that begins nowhere', set('routes.0.statuses.0', { kind: 'work' }), 'The route Way needs one status where it begins.'],
     ['a route that begins twice', set('routes.0.statuses.1', { kind: 'start' }), 'The route Way needs one status where it begins.'],
     ['a status twice', again('routes.0.statuses', {}), 'The id "s_c" is in use already.'],
-    ['a move from no status', set('routes.0.moves.0', { from: 's_z' }), 'The move On of Way leads from or to a status that no longer exists. Remove the move first.'],
+    [
+      'a move from no status',
+      set('routes.0.moves.0', { from: 's_z' }),
+      'The move On of Way leads from or to a status that no longer exists. Remove the move first.',
+    ],
     ['a move that leads nowhere', set('routes.0.moves.0', { to: 's_a' }), 'The move On of Way leads nowhere: choose another status to go to.'],
     ['a move of no role', set('routes.0.moves.0', { roles: ['none'] }), gone('role', 'none')],
     ['a guard that cannot be read', set('routes.0.moves.0', { guard: 'Code' }), 'The guard of On in the route Way: This '],

@@ -68,7 +68,7 @@ export default function AccessStation() {
           <div className="end">
             {hasTables && (
               <Button startIcon={<LinkSimpleIcon />} onClick={() => setSearch({ add: 'tie' })}>
-                Tie
+                Linked record
               </Button>
             )}
             {!isPeople && (

@@ -19,7 +19,7 @@ const actions = [
   ['add', 'Add'],
   ['change', 'Change'],
   ['remove', 'Remove'],
-  ['export', 'Save as a file'],
+  ['export', 'Export'],
 ] as const;
 
 /** What a role may do with one table: grants, each for some records and fields. */
