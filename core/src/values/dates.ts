@@ -20,7 +20,7 @@ export const fullYear = (text: string): number => (text.length > 2 ? Number(text
 
 const monthNumber = (word: string): number => months.indexOf(word.slice(0, 3).toLowerCase() as (typeof months)[number]) + 1;
 
-const isoShape = /^(\d{4})-(\d\d)-(\d\d)$/u;
+export const isoShape = /^(\d{4})-(\d\d)-(\d\d)$/u;
 const numeric = /^(\d{1,4})([-/. ])(\d{1,2})\2(\d{1,4})$/u;
 const dayMonth = /^(\d{1,2})(?:st|nd|rd|th)?[-\s.]*([a-z]{3,9})\.?[-\s,]*(\d{4}|\d\d)$/iu;
 const monthDay = /^([a-z]{3,9})\.?\s*(\d{1,2})(?:st|nd|rd|th)?[\s,]+(\d{4}|\d\d)$/iu;

@@ -146,6 +146,10 @@ test('dates and moments are printed as the region writes them', () => {
   expect(localeOf('en-GB', 'Asia/Tokyo').moment('2026-07-01T22:30:00Z')).toBe('2 Jul 2026, 07:30');
 });
 
+test('what is neither a number nor a date is printed as it is', () => {
+  for (const text of ['', 'about 12', '1e5', '2026-13', '14 Sep']) expect([britain.number(text, 2, true), britain.date(text)]).toEqual([text, text]);
+});
+
 test('regions have names, a first day of the week, and are found by what a browser asks for', () => {
   expect(regionName('de-CH')).toBe('German (Switzerland)');
   expect([firstDayOf('en-US'), firstDayOf('en-GB')]).toEqual([7, 1]);

@@ -2,7 +2,7 @@
  * How one person writes numbers and dates. Everything that people read or type goes through here: screens, reports, mails,
  * messages. What programs read (expressions, files, the contract) stays in its canonical form.
  */
-import { english, fullYear, isoOf, midnight, type DateOrder } from './dates.js';
+import { english, fullYear, isoOf, isoShape, midnight, type DateOrder } from './dates.js';
 import { numberStyles, parseNumber, type NumberStyle } from './numbers.js';
 import { defaultRegion, firstDayOf, type Region } from './regions.js';
 
@@ -89,6 +89,7 @@ function makeLocale(region: Region, zone: string): Locale {
   };
 }
 
+const canonicalDigits = /^-?\d+(?:\.\d+)?$/u;
 const canonicalMinus = (text: string): string => text.replace(/[-\u200e\u200f]+/gu, '−');
 
 function numbersOf(tag: string) {
@@ -106,6 +107,8 @@ function numbersOf(tag: string) {
     return format;
   };
   const write = (canonical: string, digits: number, useGrouping: 'min2' | 'auto' | false): string => {
+    // The history can hold what was there before a field became a number.
+    if (!canonicalDigits.test(canonical)) return canonical;
     const fraction = canonical.includes('.') ? canonical.length - canonical.indexOf('.') - 1 : 0;
     return canonicalMinus(formatOf(Math.max(digits, fraction), useGrouping).format(canonical as `${number}`));
   };
@@ -144,7 +147,9 @@ function datesOf(tag: string) {
   const order: DateOrder = year < day ? 'ymd' : day < month ? 'dmy' : 'mdy';
 
   const written = (patterns: readonly Pattern[], iso: string): string => {
-    const [yearText = '', monthText = '', dayText = ''] = iso.split('-');
+    const day = isoShape.exec(iso);
+    if (day === null) return iso;
+    const [, yearText = '', monthText = '', dayText = ''] = day;
     return (patterns[Number(monthText) - 1] ?? [])
       .map(({ type, value }) => {
         // Years keep their zeros: without them they would be read as years of another century, or not at all.
