@@ -12,12 +12,9 @@ import {
   comparisonWords,
   membersOf,
   parentOf,
-  parseValue,
   pathOfMine,
-  typedValue,
   typeOfPath,
   type Comparison,
-  type FieldPlan,
   type Group,
   type Row,
   type Scope,
@@ -26,7 +23,7 @@ import {
 import { useMemo, useState } from 'react';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { RecordPicker } from '../RecordPicker.js';
-import { locale } from '../../state/locale.js';
+import { readCompared, typedCompared, type ComparedKind } from './compared-value.js';
 
 interface PathOption {
   readonly path: string;
@@ -326,16 +323,15 @@ function ValueInput({
   onChange,
 }: {
   readonly value: string;
-  readonly kind: 'text' | 'decimal' | 'whole' | 'date';
+  readonly kind: ComparedKind;
   readonly name: string;
   readonly onChange: (value: string) => void;
 }) {
-  const plan = { kind, digits: 0 } as FieldPlan;
-  const [typed, setTyped] = useState(value === '' ? '' : String(typedValue(plan, value, locale())));
+  const [typed, setTyped] = useState(typedCompared(kind, value));
   const [problem, setProblem] = useState<string | null>(null);
   const take = (text: string): void => {
     setTyped(text);
-    const parsed = parseValue(plan, text, locale());
+    const parsed = readCompared(kind, text);
     setProblem(parsed.ok ? null : parsed.problem);
     onChange(parsed.ok && parsed.value !== null ? String(parsed.value) : '');
   };
