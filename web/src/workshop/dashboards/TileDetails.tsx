@@ -12,6 +12,7 @@ import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { columnType } from '../queries/query-draft.js';
 import { columnOf, editColumn, offersOf, type Chart } from './tile-draft.js';
+import { locale } from '../../state/locale.js';
 
 interface PartProps<T extends Tile = Tile> {
   readonly tile: T;
@@ -176,9 +177,8 @@ function NumberField(props: {
   readonly optional?: boolean;
   readonly problem?: string | undefined;
 }) {
-  const [typed, setTyped] = useState(props.value === null ? '' : String(props.value));
-  const number = Number(typed.replaceAll(',', ''));
-  const isWrong = (typed.trim() === '' && props.optional !== true) || !Number.isFinite(number);
+  const [typed, setTyped] = useState(props.value === null ? '' : locale().plainNumber(String(props.value)));
+  const isWrong = typed.trim() === '' ? props.optional !== true : locale().readNumber(typed) === null;
   return (
     <TextField
       label={props.label}
@@ -186,9 +186,9 @@ function NumberField(props: {
       onChange={(event) => {
         const text = event.target.value;
         setTyped(text);
-        const next = Number(text.replaceAll(',', ''));
+        const next = locale().readNumber(text);
         if (text.trim() === '') props.onChange(null);
-        else if (Number.isFinite(next)) props.onChange(next);
+        else if (next !== null) props.onChange(Number(next));
       }}
       error={isWrong || props.problem !== undefined}
       helperText={isWrong ? 'Write a number.' : props.problem}
