@@ -3,7 +3,8 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'] } },
+      // Properties of whole designs take seconds, and many times that on a machine that others use too.
+      { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'], testTimeout: 60_000 } },
       // Each file has a database of its own, so files can run beside each other.
       { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 2 } },
       {
