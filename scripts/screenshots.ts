@@ -8,6 +8,7 @@ import { readConfig, startServer } from '@bibliona/server';
 import { demoPassword, demoPeople, loadDemo } from './demo.js';
 import { ensureDatabase, openCluster } from './cluster.js';
 import { CannotGoOn, chromiumArguments, chromiumProgram } from './packages.js';
+import { signIn } from './sign-in.js';
 import { buildWeb } from './web-build.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -182,11 +183,7 @@ async function main(): Promise<void> {
         reducedMotion: 'reduce',
       });
       const page = await context.newPage();
-      await page.goto('/sign-in');
-      await page.getByLabel('Mail address').fill(demoPeople[0].email);
-      await page.getByLabel('Password').fill(demoPassword);
-      await page.getByRole('button', { name: 'Sign in' }).click();
-      await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
+      await signIn(page, demoPeople[0].email, demoPassword);
       await page.goto(picture.path.replace('APP', app));
       await picture.first?.(page);
       await page.waitForTimeout(600);

@@ -1,6 +1,6 @@
 /**
- * The part of core that reads and computes expressions, for screens that can be drawn before they have it: it weighs more than
- * all else that such a screen needs.
+ * The part of core that reads and computes expressions. It is larger than all else that a form needs, so screens load it by
+ * itself, after they are shown.
  */
 export { check } from './expression/check.js';
 export { evaluate } from './expression/evaluate.js';

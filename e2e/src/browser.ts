@@ -9,6 +9,9 @@ import pg from 'pg';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
 import { chromiumArguments } from '../../scripts/packages.js';
+import { signIn } from '../../scripts/sign-in.js';
+
+export { signIn };
 
 export interface House {
   readonly server: RunningServer;
@@ -65,14 +68,6 @@ export async function openHouse(): Promise<House> {
       await rm(files, { recursive: true, force: true });
     },
   };
-}
-
-export async function signIn(page: Page, email: string, password: string): Promise<void> {
-  await page.goto('/sign-in');
-  await page.getByLabel('Mail address').fill(email);
-  await page.getByLabel('Password').fill(password);
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
 }
 
 /** Picks an entry of one of the house's select inputs. */

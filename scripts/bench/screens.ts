@@ -5,6 +5,7 @@ import { readConfig, startServer } from '@bibliona/server';
 import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
 import { demoPassword, demoPeople, loadDemo } from '../demo.js';
 import { chromiumArguments, chromiumProgram } from '../packages.js';
+import { signIn } from '../sign-in.js';
 import { buildWeb } from '../web-build.js';
 import { median, type Bench, type Line } from './bench.js';
 
@@ -75,11 +76,7 @@ export async function benchScreens(bench: Bench): Promise<Line[]> {
 async function signedIn(browser: Browser, baseURL: string): Promise<NonNullable<BrowserContextOptions['storageState']>> {
   const context = await browser.newContext({ baseURL });
   const page = await context.newPage();
-  await page.goto('/sign-in');
-  await page.getByLabel('Mail address').fill(demoPeople[0].email);
-  await page.getByLabel('Password').fill(demoPassword);
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await page.getByRole('button', { name: /theme and sign out/u }).waitFor();
+  await signIn(page, demoPeople[0].email, demoPassword);
   const state = await context.storageState();
   await context.close();
   return state;

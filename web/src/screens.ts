@@ -1,6 +1,6 @@
 /**
- * Where the screens are. Each side of the house comes when it is opened: whoever works at the Desk never loads the Workshop.
- * Nothing is imported here, so that the first script of the page can ask for a screen before all else is there.
+ * The modules of the screens. Each is loaded when it is opened: the Desk never loads the Workshop.
+ * Nothing is imported here, because the first script of the page asks for a screen before anything else is loaded.
  */
 export const screens = {
   profile: () => import('./people/Profile.js'),

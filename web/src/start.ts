@@ -1,8 +1,5 @@
-/**
- * The first script of the page. What the address needs is asked for at once, side by side: who is there, the app, the screen.
- * One after another would take several times as long.
- */
-// What all screens share comes before the sheets of their own, whichever script is there first.
+/** The first script of the page. It asks for the person, the app and the screen at once: one after another takes several times as long. */
+// The shared styles come before those of single screens, in whatever order the scripts arrive.
 import './look/base.css';
 import './look/parts.css';
 import { addressed, screens } from './screens.js';
@@ -12,7 +9,7 @@ import { lookedAs } from './state/look-as.js';
 const address = addressed(window.location.pathname);
 startEarly('/api/me');
 if (address !== null) {
-  // Who looks as someone else asks with another header.
+  // A builder who looks as someone else sends another header.
   if (lookedAs(address.app) === null) startEarly(`/api/apps/${address.app}`);
   for (const screen of address.screens) void screens[screen]().catch(() => undefined);
 }

@@ -1,3 +1,3 @@
 export const standings = ['builder', 'member'] as const;
-/** What someone is to an app: who builds it does everything in it; members do what their roles grant. */
+/** What someone is to an app. Builders do everything in it; members do what their roles grant. */
 export type Standing = (typeof standings)[number];

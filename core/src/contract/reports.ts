@@ -26,7 +26,7 @@ const ReportPages = z.object({
 export type ReportPages = z.infer<typeof ReportPages>;
 
 const ReportProof = z.object({
-  /** What stands on the paper beside what the database counts by itself; null: no values yet. */
+  /** The total on the paper, and the one that the database counts by itself; null: no values yet. */
   sums: z.array(
     z.object({
       says: z.string(),

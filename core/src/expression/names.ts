@@ -25,7 +25,7 @@ interface Known {
   readonly others: readonly (Table | undefined)[];
   readonly members: readonly Member[];
 }
-// A table that a change leaves alone stays the same object, so its names are worked out only once.
+// A table that a change leaves alone stays the same object, so its names are made only once.
 const memberCache = new WeakMap<Table, Known>();
 const byParent = new WeakMap<AppDesign['relationships'], ReadonlyMap<TableId, readonly Relationship[]>>();
 

@@ -1,7 +1,7 @@
 /** Columns that the language sees otherwise than they are stored. */
 import { digitsOf, isNumber, type Feel } from './value.js';
 
-/** How the language sees a bare column, and how the column can be compared as it is stored, so that its index is of use. */
+/** How the language sees a bare column, and how the column is compared as it is stored: only then is its index used. */
 export interface Stored {
   /** The value of the column as the language sees it. */
   readonly seen: (column: string) => string;

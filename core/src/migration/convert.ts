@@ -26,7 +26,7 @@ export function conversionOf(before: Field, after: Field): Conversion | null {
   return { expression: fromText(`(${columnKind(before).asText(column, before)})`, after), canLose: !takesEveryText };
 }
 
-/** Whether two fields hold the same values in the same way, whatever else is decided about them. */
+/** Whether two fields hold the same values in the same way. Their other settings can differ. */
 export function holdsAlike(a: Field, b: Field): boolean {
   const rulesOf = (field: Field): string =>
     JSON.stringify(

@@ -14,7 +14,7 @@ const quotedList = (samples: readonly string[], count: number): string =>
 export const probeText = (rows: string): string =>
   `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
 
-/** Values that stand in more than one record of the table at `at`: a field that becomes unique can't have them. */
+/** Values in more than one record of the table at `at`: a field that becomes unique can't have them. */
 export function repeatedProbe(at: string, field: Field): Probe {
   const column = ident(field.column);
   return {

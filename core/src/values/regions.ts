@@ -59,10 +59,6 @@ export type Region = z.infer<typeof Region>;
 export const regions: readonly Region[] = Region.options;
 export const defaultRegion: Region = 'en-GB';
 
-/** The regions whose week begins on another day than Monday, which is 1 (Unicode CLDR, week data). */
-const weekBegins: { readonly [R in Region]?: number } = { 'en-US': 7, 'en-CA': 7, 'en-IN': 7, 'en-ZA': 7, 'es-MX': 7, 'fr-CA': 7, 'pt-BR': 7, 'pt-PT': 7 };
-export const firstDayOf = (region: Region): number => weekBegins[region] ?? 1;
-
 const names = new Intl.DisplayNames(['en'], { type: 'language', languageDisplay: 'standard' });
 /** "German (Switzerland)" for "de-CH". */
 export const regionName = (region: Region): string => names.of(region) ?? region;

@@ -3,22 +3,15 @@ import { randomBytes } from 'node:crypto';
 import {
   localeFor,
   applyChanges,
-  circumstancesOf,
   describeChange,
-  designFor,
   designMessage,
   difference,
   emptyDesign,
   historyTable,
   ident,
   inTheWay,
-  mayMove,
-  menuOf,
   storedDesign,
-  partFormulas,
-  rightsOf,
   slugOf,
-  tableOf,
   viewChange,
   type AppDesign,
   type AppSummary,
@@ -29,8 +22,6 @@ import {
   type OpenApp,
   type Person,
   type StepAnswer,
-  captionFields,
-  typeOfField,
 } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { changingTables, inTransaction } from '../db/database.js';
@@ -42,6 +33,7 @@ import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
 import { viewsOf } from './list-views.js';
 import { askProbes, pgMessage } from './probes.js';
+import { seenBy } from './seen-by.js';
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 /** Where SQL clients find the tables under today's labels. */
@@ -123,30 +115,12 @@ export class AppsService {
 
   /** An app as a person's browser knows it: no more of its design than their rights reach. */
   async openAs({ id, version, design }: Pick<OpenedApp, 'id' | 'version' | 'design'>, person: Person, manager = this.database.manager): Promise<OpenApp> {
-    const role = person.role ?? 'member';
-    const { me } = circumstancesOf(design, person, Date.now());
-    const theirs = designFor(design, person);
-    const rights = theirs.tables.flatMap((one) => {
-      const table = tableOf(design, one.id);
-      const own = rightsOf(design, person, table);
-      const isShown = (field: string): boolean => one.fields.some((each) => each.id === field);
-      if (one.fields.length === 0 && !own.see && !own.add) return [];
-      const partial = partFormulas(design, person, table).filter(isShown);
-      return [[table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }] as const];
-    });
     return {
       id,
-      role,
-      rights: Object.fromEntries(rights),
-      me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
-      ties: { ...person.ties },
-      views: await viewsOf(manager.queryRunner ?? this.database, id, person),
-      ...tellingOf(design, theirs),
-      menu: [...menuOf(design, person)],
-      moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
       version,
-      design: theirs,
-      ...(role === 'builder' ? await this.steps(manager, id, version) : { undo: null, redo: null }),
+      ...seenBy(design, person),
+      views: await viewsOf(manager.queryRunner ?? this.database, id, person),
+      ...(person.role === 'builder' ? await this.steps(manager, id, version) : { undo: null, redo: null }),
     };
   }
 
@@ -383,20 +357,4 @@ function changed(before: AppDesign, changes: readonly DesignChange[]): AppDesign
     result.issues.map(designMessage).join(' '),
     result.issues.map((issue) => ({ message: designMessage(issue) })),
   );
-}
-
-/** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
-function tellingOf(design: AppDesign, theirs: AppDesign): Pick<OpenApp, 'formulas' | 'captions'> {
-  const formulas: Record<string, string> = {};
-  const captions: Record<string, string[]> = {};
-  for (const { id, fields } of theirs.tables) {
-    const table = tableOf(design, id);
-    const isShown = new Set(fields.map((field) => field.id));
-    captions[id] = captionFields(design, table).flatMap((field) => (isShown.has(field.id) ? [field.id] : []));
-    for (const field of table.fields) {
-      const type = field.kind === 'formula' && isShown.has(field.id) ? typeOfField(design, id, field) : null;
-      if (type !== null) formulas[field.id] = type.kind;
-    }
-  }
-  return { formulas, captions };
 }

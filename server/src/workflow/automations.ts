@@ -106,7 +106,7 @@ export class Automations {
   }
 
   /**
-   * Runs all that is set off, and what that sets off in turn; none is triggered by itself. Gives what was written.
+   * Runs every automation that is triggered, and those that these trigger in turn. None triggers itself. Gives what was written.
    * @throws AutomationFailed
    */
   async after(

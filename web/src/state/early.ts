@@ -1,14 +1,14 @@
-/** What the first script of the page has asked the server for already, by its path. */
+/** Requests that the first script of the page has sent, by their paths. */
 const started = new Map<string, Promise<Response>>();
 
 export function startEarly(path: string): void {
   const response = fetch(path);
-  // Whoever takes it hears of what went wrong.
+  // An error is handled where the answer is used.
   response.catch(() => undefined);
   started.set(path, response);
 }
 
-/** The answer that is on its way, once: what is asked again is asked anew. */
+/** The answer to an early request. Each is given once: later calls ask the server again. */
 export function takeEarly(path: string): Promise<Response> | undefined {
   const response = started.get(path);
   started.delete(path);

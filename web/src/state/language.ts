@@ -1,6 +1,6 @@
 /**
- * The language of expressions at the Desk. It weighs more than all else of a form, so it comes while the form is shown
- * already, and only where something is computed.
+ * The language of expressions at the Desk. It is larger than the rest of a form, so it is loaded after the form is shown, and
+ * only where something is computed.
  */
 import type * as Core from '@bibliona/core/language';
 import { useEffect, useState } from 'react';
@@ -14,7 +14,7 @@ export function loadLanguage(): Promise<Language> {
   loading ??= import('@bibliona/core/language').then(
     (all) => (loaded = all),
     (error: unknown) => {
-      // It is asked for again where it is needed next.
+      // The next caller tries again.
       loading = null;
       throw error;
     },

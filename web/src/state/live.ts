@@ -32,7 +32,7 @@ export function useInUse(name: string | null, isInUse: boolean): void {
   }, [name, isInUse]);
 }
 
-/** Records that this screen has just saved: their new state is taken when it comes, whatever goes on in the form. */
+/** Records that this screen has just saved. Their new state replaces the form, even while someone types. */
 export const justSaved = new Set<string>();
 const isBeingTyped = (): boolean => isTyping() || document.activeElement?.closest('.record-main input, .record-main textarea') != null;
 /** Whether another state of a record may take the place of the one that is shown. */

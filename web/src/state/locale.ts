@@ -15,16 +15,16 @@ const settle = (): void => {
   current = localeOf(chosen ?? home?.region ?? browserRegion(), home?.timeZone ?? browserZone);
 };
 
-/** Read while drawing: what shows it is drawn again when the person or the app changes. */
+/** Components read it while they render: they render again when the person or the app changes. */
 export const locale = (): Locale => current;
 
-/** Everything below is written as this person chose. */
+/** Uses the region of this person in everything below. */
 export function useLocaleOf(person: { readonly region: Region | null } | null): void {
   chosen = person?.region ?? null;
   settle();
 }
 
-/** Everything below is written as in this app, and by its clocks. */
+/** Uses the region and time zone of this app in everything below. */
 export function useLocaleIn(app: Home): void {
   home = app;
   settle();

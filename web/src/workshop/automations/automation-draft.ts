@@ -19,7 +19,7 @@ export type Spot = { readonly kind: 'automation' | 'trigger' | 'condition' } | {
 
 export const stepKinds = { change: 'Change this record', add: 'Add a record', mail: 'Send a mail' } as const satisfies Record<Step['kind'], string>;
 
-/** Trigger, as it stands in a sentence after "When a record of Lots". */
+/** The trigger, as a sentence goes on after "When a record of Lots". */
 export function triggerWords(automation: Automation, design: AppDesign): string {
   switch (automation.on) {
     case 'added':

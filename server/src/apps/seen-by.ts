@@ -1,0 +1,56 @@
+/** What a person's browser knows of an app: no more of its design than their rights reach. */
+import {
+  captionFields,
+  circumstancesOf,
+  designFor,
+  mayMove,
+  menuOf,
+  partFormulas,
+  rightsOf,
+  tableOf,
+  typeOfField,
+  type AppDesign,
+  type OpenApp,
+  type Person,
+} from '@bibliona/core';
+
+type Seen = Omit<OpenApp, 'id' | 'version' | 'views' | 'undo' | 'redo'>;
+
+export function seenBy(design: AppDesign, person: Person): Seen {
+  const { me } = circumstancesOf(design, person, Date.now());
+  const theirs = designFor(design, person);
+  const rights = theirs.tables.flatMap((one) => {
+    const table = tableOf(design, one.id);
+    const own = rightsOf(design, person, table);
+    const isShown = (field: string): boolean => one.fields.some((each) => each.id === field);
+    if (one.fields.length === 0 && !own.see && !own.add) return [];
+    const partial = partFormulas(design, person, table).filter(isShown);
+    return [[table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }] as const];
+  });
+  return {
+    role: person.role ?? 'member',
+    rights: Object.fromEntries(rights),
+    me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
+    ties: { ...person.ties },
+    ...tellingOf(design, theirs),
+    menu: [...menuOf(design, person)],
+    moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
+    design: theirs,
+  };
+}
+
+/** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
+function tellingOf(design: AppDesign, theirs: AppDesign): Pick<OpenApp, 'formulas' | 'captions'> {
+  const formulas: Record<string, string> = {};
+  const captions: Record<string, string[]> = {};
+  for (const { id, fields } of theirs.tables) {
+    const table = tableOf(design, id);
+    const isShown = new Set(fields.map((field) => field.id));
+    captions[id] = captionFields(design, table).flatMap((field) => (isShown.has(field.id) ? [field.id] : []));
+    for (const field of table.fields) {
+      const type = field.kind === 'formula' && isShown.has(field.id) ? typeOfField(design, id, field) : null;
+      if (type !== null) formulas[field.id] = type.kind;
+    }
+  }
+  return { formulas, captions };
+}
