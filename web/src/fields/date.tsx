@@ -54,15 +54,17 @@ function Day(props: FieldInputProps) {
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
         transitionDuration={0}
       >
-        <Suspense fallback={<Waiting />}>
-          <DayCalendar
-            day={picked}
-            onPick={(day) => {
-              onChange(day === null ? '' : locale().date(day));
-              setAnchor(null);
-            }}
-          />
-        </Suspense>
+        <div className="day-calendar">
+          <Suspense fallback={<Waiting />}>
+            <DayCalendar
+              day={picked}
+              onPick={(day) => {
+                onChange(day === null ? '' : locale().date(day));
+                setAnchor(null);
+              }}
+            />
+          </Suspense>
+        </div>
       </Popover>
     </>
   );
