@@ -78,6 +78,7 @@ export { readText, type Piece } from './expression/merge-text.js';
 export { membersOf, type Member } from './expression/names.js';
 export { feelName } from './feel/names.js';
 export { dependenciesOf, everyNode, type Dependency } from './expression/rename.js';
+export { tablesRead } from './expression/tables-read.js';
 export { sqlLibrary } from './feel/sql-library.js';
 export { describeType, type Type } from './feel/types.js';
 export { type Feel, type RecordValue } from './feel/value.js';

@@ -10,11 +10,13 @@ import {
   restrict,
   restrictForRules,
   tableOf,
+  tablesRead,
   type Condition,
   type Permit,
   type Person,
   type PlacedIssue,
   type RecordState,
+  type Sight,
   type Table,
   type Write,
 } from '@bibliona/core';
@@ -26,6 +28,18 @@ type Action = Permit['action'];
 interface Met {
   readonly id: number;
   readonly met: readonly number[];
+}
+
+/** Of each record, the places of the grants that it meets; null: one grant is for all records alike. */
+type Meeting = ReadonlyMap<number, ReadonlySet<number>> | null;
+
+/** What is known of a run of writes before the first of them is made. */
+interface Ahead {
+  /** The place of the first write that it says nothing of. */
+  readonly end: number;
+  readonly meeting: Meeting;
+  /** The ids that the person may see, by table. */
+  readonly seen: ReadonlyMap<string, ReadonlySet<number>>;
 }
 
 /** Raised where a record is not this person's to see: it is then as if it were not there. */
@@ -40,6 +54,8 @@ export class NotSeen extends Error {
 }
 
 export class SaveGrants {
+  private ahead: Ahead = { end: 0, meeting: null, seen: new Map() };
+
   constructor(
     private readonly app: Pick<OpenedApp, 'design' | 'schema'>,
     private readonly person: Person,
@@ -89,12 +105,7 @@ export class SaveGrants {
    * Of each record, which grants for the action it meets; null: the grant is for all records alike. Asked of records in the
    * table by their ids, or of states, which are then known by their places.
    */
-  private async meeting(
-    runner: Runner,
-    table: Table,
-    action: Action,
-    of: Condition | readonly RecordState[],
-  ): Promise<ReadonlyMap<number, ReadonlySet<number>> | null> {
+  private async meeting(runner: Runner, table: Table, action: Action, of: Condition | readonly RecordState[]): Promise<Meeting> {
     const { sight } = this.permit(table, action);
     if (sight.kind === 'all') return null;
     const conditions = sight.grants.flatMap((grant, i) => (grant.condition === null ? [] : [{ i, node: grant.condition }]));
@@ -119,29 +130,91 @@ export class SaveGrants {
   /**
    * Right before a write: what it changes or removes is theirs to see and to change, and what it refers to is theirs to see.
    * Asked of each write after those before it were made, with its record held: an earlier write of the same save may have
-   * changed what this one is allowed.
+   * changed what this one is allowed. Writes that cannot change this for each other are asked about together.
    * @throws NotSeen, Refusal forbidden
    */
-  async before(runner: Runner, write: Write, at: number): Promise<PlacedIssue[]> {
+  async before(runner: Runner, writes: readonly Write[], at: number): Promise<PlacedIssue[]> {
+    const write = writes[at];
+    if (write === undefined) return [];
+    if (at === 0 || at >= this.ahead.end) this.ahead = await this.askedAhead(runner, writes, at);
+    const { meeting, seen } = this.ahead;
     const issues: PlacedIssue[] = [];
     const table = tableOf(this.app.design, write.table);
     if (write.kind !== 'add') {
-      if (!(await this.seen(runner, table.id, [write.id])).has(write.id)) throw new NotSeen(at, table.id, write.id);
-      if (write.kind !== 'move') await this.require(runner, table, write.kind, [write.id]);
-      if (write.kind === 'change') {
-        const met = (await this.meeting(runner, table, 'change', { kind: 'ids', ids: [write.id] }))?.get(write.id);
-        issues.push(...this.lockedIn(table, write, met, at));
-      }
+      if (seen.get(table.id)?.has(write.id) !== true) throw new NotSeen(at, table.id, write.id);
+      if (write.kind !== 'move') this.mustMeet(table, write.kind, [write.id], meeting);
+      if (write.kind === 'change') issues.push(...this.lockedIn(table, write, meeting?.get(write.id), at));
     }
     for (const [parent, field, id] of this.references(write))
-      if (!(await this.seen(runner, parent, [id])).has(id))
+      if (seen.get(parent)?.has(id) !== true)
         issues.push({ write: at, field, message: `${fieldOf(table, field).name} refers to a record that doesn't exist or that you don't have access to` });
     return issues;
   }
 
+  /** What has to be known before the writes from one on, as far as they cannot change it for each other. */
+  private async askedAhead(runner: Runner, writes: readonly Write[], from: number): Promise<Ahead> {
+    const end = this.endOfRun(writes, from);
+    const run = writes.slice(from, end);
+    const wanted = new Map<string, Set<number>>();
+    const want = (table: string, id: number): unknown => wanted.set(table, (wanted.get(table) ?? new Set()).add(id));
+    for (const write of run) {
+      if (write.kind !== 'add') want(write.table, write.id);
+      for (const [parent, , id] of this.references(write)) want(parent, id);
+    }
+    const seen = new Map<string, ReadonlySet<number>>();
+    for (const [table, ids] of wanted) seen.set(table, await this.seen(runner, table, [...ids]));
+    const [first] = run;
+    if (first === undefined || first.kind === 'add' || first.kind === 'move') return { end, meeting: null, seen };
+    // Of records out of sight nothing is asked: which of them are there is not told.
+    const ids = run.flatMap((write) => (write.kind !== 'add' && seen.get(write.table)?.has(write.id) === true ? [write.id] : []));
+    return { end, seen, meeting: await this.meeting(runner, tableOf(this.app.design, first.table), first.kind, { kind: 'ids', ids }) };
+  }
+
+  /** Where the run ends that begins with a write: the same is done to different records of one table, and no grant of them looks at others of it. */
+  private endOfRun(writes: readonly Write[], from: number): number {
+    const first = writes[from];
+    if (first === undefined || (first.kind !== 'add' && first.kind !== 'change') || this.looksAtOthers(tableOf(this.app.design, first.table), first.kind))
+      return from + 1;
+    const known = new Set<number>();
+    const isNext = (write: Write): boolean => write.table === first.table && write.kind === first.kind && (write.kind === 'add' || !known.has(write.id));
+    let end = from;
+    for (let next = writes[end]; next !== undefined && isNext(next); next = writes[end]) {
+      if (next.kind !== 'add') known.add(next.id);
+      end += 1;
+    }
+    return end;
+  }
+
+  /** Whether what is allowed with one record of a table can depend on other records of it. */
+  private looksAtOthers(table: Table, action: 'add' | 'change'): boolean {
+    const { sightIn } = restrict(queryOf(table.id), this.app.design, this.person, Date.now());
+    const looked = new Set<string>();
+    const look = (sight: Sight): void => {
+      const nodes = sight.kind === 'all' ? [] : sight.grants.flatMap((grant) => grant.condition ?? []);
+      for (const each of nodes.flatMap((node) => [...tablesRead(node)])) {
+        if (looked.has(each)) continue;
+        looked.add(each);
+        look(sightIn(each));
+      }
+    };
+    look(sightIn(table.id));
+    look(this.permit(table, action).sight);
+    for (const field of table.fields) {
+      if (field.kind !== 'reference') continue;
+      const parent = parentOf(this.app.design, field);
+      if (this.seesAll(parent.id)) continue;
+      looked.add(parent.id);
+      look(sightIn(parent.id));
+    }
+    return looked.has(table.id);
+  }
+
   /** @throws Refusal forbidden when one of the records is not open for the action */
   async require(runner: Runner, table: Table, action: Action, ids: readonly number[]): Promise<void> {
-    const met = await this.meeting(runner, table, action, { kind: 'ids', ids });
+    this.mustMeet(table, action, ids, await this.meeting(runner, table, action, { kind: 'ids', ids }));
+  }
+
+  private mustMeet(table: Table, action: Action, ids: readonly number[], met: Meeting): void {
     if (met !== null && ids.some((id) => (met.get(id)?.size ?? 0) === 0))
       throw new Refusal('forbidden', `You can't ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
   }
@@ -157,15 +230,20 @@ export class SaveGrants {
 
   /** After the writes: what was added or changed is, as it now stands, still theirs to add or change. `asked` is without defaults. */
   async after(runner: Runner, asked: readonly Write[], saved: readonly { readonly write: number; readonly id: number }[]): Promise<PlacedIssue[]> {
-    const issues: PlacedIssue[] = [];
-    for (const { write: at, id } of saved) {
+    const meetings = new Map<string, Meeting>();
+    const written = saved.flatMap(({ write: at, id }) => {
       const write = asked[at];
-      if (write === undefined || write.kind === 'remove' || write.kind === 'move') continue;
-      const table = tableOf(this.app.design, write.table);
-      const met = await this.meeting(runner, table, write.kind, { kind: 'ids', ids: [id] });
-      if (met !== null) issues.push(...this.left(table, write, met.get(id), at));
+      return write === undefined || write.kind === 'remove' || write.kind === 'move' ? [] : [{ write, at, id, key: `${write.kind} ${write.table}` }];
+    });
+    for (const { write, key } of written) {
+      if (meetings.has(key)) continue;
+      const ids = written.filter((one) => one.key === key).map((one) => one.id);
+      meetings.set(key, await this.meeting(runner, tableOf(this.app.design, write.table), write.kind, { kind: 'ids', ids }));
     }
-    return issues;
+    return written.flatMap(({ write, at, id, key }) => {
+      const met = meetings.get(key) ?? null;
+      return met === null ? [] : this.left(tableOf(this.app.design, write.table), write, met.get(id), at);
+    });
   }
 
   /**

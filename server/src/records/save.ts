@@ -20,6 +20,8 @@ import { RecordReader } from './read.js';
 const mostTries = 4;
 /** PostgreSQL ended one of two transactions that waited for each other (40P01), or could not put them in an order (40001). */
 const isWorthTrying = (error: unknown): boolean => ['40P01', '40001'].includes(pgErrorOf(error).code ?? '');
+/** Another record has the same value in a field that is unique, or the key was used before. */
+const isCollision = (error: unknown): boolean => pgErrorOf(error).code === '23505';
 
 /**
  * Applies all writes of one save in one transaction, or none.
@@ -27,12 +29,15 @@ const isWorthTrying = (error: unknown): boolean => ['40P01', '40001'].includes(p
  * bad_request (the key was used for something else)
  */
 export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<SaveAnswer> {
+  let isWary = false;
   for (let tries = 1; ; tries += 1) {
-    const saving = new Saving(app, person, key, asked);
+    const saving: Saving = new Saving(app, person, key, asked, isWary);
     try {
       return await saving.all(database);
     } catch (error) {
-      if (!isWorthTrying(error) || tries === mostTries) return saving.settle(database, error);
+      const isAgain: boolean = isWorthTrying(error) || (isCollision(error) && !isWary && saving.isGranted);
+      if (!isAgain || tries === mostTries) return saving.settle(database, error);
+      isWary ||= isCollision(error);
     }
   }
 }
@@ -42,7 +47,7 @@ export async function save(database: DataSource, app: OpenedApp, person: Person,
  * @throws Refusal invalid (issues by write and field), forbidden, stale_design, unavailable
  */
 export async function saveWithin(runner: QueryRunner, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<void> {
-  const saving = new Saving(app, person, key, asked);
+  const saving = new Saving(app, person, key, asked, true);
   try {
     await saving.within(runner, false);
   } catch (error) {
@@ -65,6 +70,8 @@ class Saving {
     key: string,
     /** Without defaults: a person did not choose those, so grants are asked about what was sent. */
     private readonly asked: readonly Write[],
+    /** Whether a value that is taken already must leave the transaction usable, to ask whether the person may be told so. */
+    private readonly isWary: boolean,
   ) {
     this.writes = asked.map((write): Write =>
       write.kind === 'add' ? { ...write, values: { ...startValues(app.design, person, tableIn(app, write.table), write.values), ...write.values } } : write,
@@ -76,13 +83,17 @@ class Saving {
     this.batch = new Batch(app, person, under, this.grants, this.checks);
   }
 
+  /** Whether grants have to be asked about single records. @throws Refusal forbidden when no grant gives it at all */
+  get isGranted(): boolean {
+    return this.grants.concerns(this.writes);
+  }
+
   async all(database: DataSource): Promise<SaveAnswer> {
-    const { writes, batch, checks, automations, grants } = this;
+    const { writes, batch, checks, automations } = this;
     const isAutomated = automations.concern(writes);
     const [only] = writes;
     const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
-    if (!isAlone || checks.concerns(writes) || grants.concerns(writes) || isAutomated)
-      return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
+    if (!isAlone || checks.concerns(writes) || this.isGranted || isAutomated) return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
     refuse(batch.check(writes), 'values need correction.');
     // One write is one statement, and that is a transaction by itself: two round trips less.
     return { records: [await batch.write(database, only, 0)] };
@@ -92,7 +103,7 @@ class Saving {
     const { writes, batch, checks, automations, grants } = this;
     refuse(batch.check(writes), 'values need correction.');
     const isChecked = checks.concerns(writes);
-    const isGranted = grants.concerns(writes);
+    const { isGranted } = this;
     await batch.hold(runner, writes);
     if (isChecked) await checks.before(runner, writes);
     const records = await this.made(runner, isGranted);
@@ -113,7 +124,7 @@ class Saving {
     for (const [at, write] of this.writes.entries()) {
       this.batch.place = at;
       const asked = this.asked[at] ?? write;
-      if (isGranted) issues.push(...(await this.grants.before(runner, asked, at)));
+      if (isGranted) issues.push(...(await this.grants.before(runner, this.asked, at)));
       if (write.kind === 'move' && !(await mustBeOpen(runner, this.app, this.person, write, at))) throw new VersionMissed(at, write.table, write.id);
       // Once something is refused the others are only asked, so that all of it is said at once.
       if (issues.length > 0) continue;
@@ -128,6 +139,7 @@ class Saving {
 
   private async one(runner: QueryRunner, write: Write, asked: Write, at: number, isGranted: boolean): Promise<SaveAnswer['records'][number]> {
     const canCollide =
+      this.isWary &&
       isGranted &&
       (write.kind === 'add' || write.kind === 'change') &&
       tableIn(this.app, write.table).fields.some((field) => isStored(field) && field.unique && write.values[field.id] !== undefined);
@@ -138,7 +150,7 @@ class Saving {
       await runDefinition(runner, ['RELEASE SAVEPOINT before_write']);
       return record;
     } catch (error) {
-      if (pgErrorOf(error).code !== '23505') throw error;
+      if (!isCollision(error)) throw error;
       await runDefinition(runner, ['ROLLBACK TO SAVEPOINT before_write']);
       // Only a person who may write the record learns that another record has the same value.
       refuse(await this.grants.asIfWritten(runner, asked, await this.batch.stateAfter(runner, write), at), notAllowed);
@@ -160,7 +172,7 @@ class Saving {
     }
     // A save that is sent twice misses the version that it made itself, or meets its own line in the history or its own unique value.
     const missed = error instanceof VersionMissed || error instanceof NotSeen;
-    const earlier = missed || pgErrorOf(error).code === '23505' ? await this.batch.earlier(database) : null;
+    const earlier = missed || isCollision(error) ? await this.batch.earlier(database) : null;
     if (earlier !== null) return earlier;
     if (!missed) throw this.inWords(error);
     const conflict = await this.conflict(database, error);

@@ -179,7 +179,7 @@ class TakingBack {
     mustFit(table, values, false);
     const grants = this.grantsFor(line);
     const write: Write = { kind: 'change', table: table.id, id: line.id, rev, values: values as Extract<Write, { kind: 'change' }>['values'] };
-    refuse(await grants.before(runner, write, 0));
+    refuse(await grants.before(runner, [write], 0));
     await this.checks.before(runner, [write]);
     const saved = await run(runner, compileChange(grants.permit(table, 'change'), line.id, rev, values, this.next()));
     if (saved.length === 0) throw justChanged();
@@ -190,7 +190,7 @@ class TakingBack {
   private async remove(runner: Runner, table: Table, line: Line, rev: number): Promise<void> {
     const grants = this.grantsFor(line);
     const write: Write = { kind: 'remove', table: table.id, id: line.id, rev };
-    refuse(await grants.before(runner, write, 0));
+    refuse(await grants.before(runner, [write], 0));
     await this.checks.before(runner, [write]);
     const [named] = await this.captions(runner, table, [line.id]);
     await run(runner, compileHold(grants.permit(table, 'remove'), [line.id], this.app.schema, 'remove'));

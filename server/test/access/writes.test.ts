@@ -1,5 +1,6 @@
 import { contract, grantOf, type DesignChange, type Grant, type OpenApp, type Write } from '@bibliona/core';
-import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest';
+import { Client } from 'pg';
+import { afterAll, beforeAll, beforeEach, describe, expect, test, vi } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from '../support.js';
 
 /** What grants say of single records and fields, on every way of writing, over HTTP. */
@@ -196,4 +197,50 @@ test('without a role there is an app, and nothing in it', async () => {
   expect((await keeper.call(contract.countRecords, { params: { app: app.id } })).counts).toEqual({ apiaries: 0, hives: 0 });
   expect((await keeper.call(contract.searchRecords, { params: { app: app.id }, query: { text: 'H-1' } })).found).toEqual([]);
   expect((await refused(keeper, add({ h_code: 'H-9' }))).status).toBe(403);
+});
+
+describe('a save of many records', () => {
+  /** How many statements the database is sent while something is done. */
+  async function statements(work: () => Promise<unknown>): Promise<number> {
+    const asked = vi.spyOn(Client.prototype, 'query');
+    try {
+      await work();
+      return asked.mock.calls.length;
+    } finally {
+      asked.mockRestore();
+    }
+  }
+
+  test('asks about grants once for all of them, and not of each record', async () => {
+    const hives = (from: number, count: number): Write[] =>
+      Array.from({ length: count }, (_, i) => ({ kind: 'add', table: 'hives', as: `n${i}`, values: { h_code: `N-${from + i}`, h_apiary: 1 } }));
+    const own = (ids: readonly number[], rev: number): Write[] => ids.map((id) => change(id, { h_code: `C-${id}-${rev}`, h_apiary: 1 }, rev));
+    await save(keeper, ...hives(0, 2));
+    const few = await statements(() => save(keeper, ...hives(10, 2)));
+    const many = await statements(() => save(keeper, ...hives(20, 40)));
+    expect(many - few).toBeLessThan(2 * 38);
+    const ids = (await all()).map((one) => Number(one['id'])).filter((id) => id > 6);
+    const fewChanged = await statements(() => save(keeper, ...own(ids.slice(0, 2), 1)));
+    const manyChanged = await statements(() => save(keeper, ...own(ids.slice(2, 42), 1)));
+    expect(manyChanged - fewChanged).toBeLessThan(2 * 38);
+  });
+
+  test('asks one by one where a grant looks at other records of the table', async () => {
+    const crowded = grantOf('g_own', 'hives', { add: true, change: true, condition: 'count(Apiary.Hives[Rent > 15]) = 0' });
+    await builder.call(contract.changeDesign, {
+      params: { app: app.id },
+      body: { version: app.version, changes: [role('own', [crowded, grantOf('g_home', 'apiaries')])] },
+    });
+    const { status, body } = await refused(keeper, change(1, { h_rent: '20' }), change(2, { h_code: 'H-9' }));
+    expect([status, body.code]).toEqual([409, 'conflict']);
+    expect((await all()).map((one) => one['code'])).toEqual(['H-1', 'H-2', 'H-3', 'H-4']);
+  });
+
+  test('tells of a value that is taken only to whoever can write the record, in the middle of a save too', async () => {
+    const taken = await refused(keeper, change(1, { h_code: 'H-8' }), change(2, { h_code: 'H-3' }));
+    expect(taken.body.issues).toMatchObject([{ write: 1, field: 'h_code' }]);
+    const away = await refused(keeper, change(1, { h_code: 'H-8' }), change(2, { h_code: 'H-3', h_apiary: null }));
+    expect(away.body.issues).toMatchObject([{ write: 1 }]);
+    expect(away.body.message).toContain('lose access');
+  });
 });
