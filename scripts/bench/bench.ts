@@ -3,9 +3,11 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { mkdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { contract, type DesignChange, type FieldPlan, type OpenApp } from '@bibliona/core';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
+import { newToken, tokenHash } from '../../server/src/people/people.js';
 import { ensureDatabase, openCluster, type Cluster } from '../cluster.js';
 
 export interface Line {
@@ -24,7 +26,7 @@ export interface Bench {
   readonly cookie: string;
   readonly client: pg.Client;
   readonly serverPid: number;
-  readonly call: (method: 'GET' | 'POST', path: string, body?: unknown) => Promise<unknown>;
+  readonly call: (method: 'GET' | 'POST', path: string, body?: unknown, cookie?: string) => Promise<unknown>;
   readonly close: () => Promise<void>;
 }
 
@@ -69,10 +71,10 @@ export async function openBench(root: string): Promise<Bench> {
     cookie,
     client,
     serverPid: child.pid ?? 0,
-    call: async (method, path, body) => {
+    call: async (method, path, body, by = cookie) => {
       const answer = await fetch(`${address}${path}`, {
         method,
-        headers: { cookie, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+        headers: { cookie: by, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
         ...(body === undefined ? {} : { body: JSON.stringify(body) }),
       });
       if (!answer.ok) throw new Error(`${path}: ${await answer.text()}`);
@@ -139,12 +141,38 @@ export async function makeTable(bench: Bench, name: string, sort?: string): Prom
   return { app: open, schema: `app_${app.id}` };
 }
 
+/** The cookie of someone new in an app, who is signed in. */
+export async function personIn(bench: Bench, app: string, name: string, role: 'builder' | 'member', roles: readonly string[] = []): Promise<string> {
+  const token = newToken();
+  const { rows } = await bench.client.query<{ id: number }>(`INSERT INTO bibliona.person (email, name, password_hash) VALUES ($1, $2, '') RETURNING id`, [
+    `${name}@quillmoor.example`,
+    name,
+  ]);
+  const person = rows[0]?.id;
+  await bench.client.query('INSERT INTO bibliona.app_person (app_id, person_id, role, roles) VALUES ($1, $2, $3, $4)', [app, person, role, roles]);
+  await bench.client.query(`INSERT INTO bibliona.session (token_hash, person_id, expires_at) VALUES ($1, $2, now() + interval '1 day')`, [
+    tokenHash(token),
+    person,
+  ]);
+  return bench.cookie.replace(/=[^;]*/u, `=${token}`);
+}
+
 /** So many rows into the table of `makeTable`. */
 export async function fill(bench: Bench, schema: string, rows: number): Promise<void> {
   const stream = bench.client.query(copyFrom(`COPY "${schema}".visits (${headings.map((name) => `"${name.toLowerCase()}"`).join(', ')}) FROM STDIN CSV`));
   for (let n = 0; n < rows; n += 1) if (!stream.write(row(n))) await once(stream, 'drain');
   stream.end();
   await once(stream, 'finish');
+}
+
+/** A server with nothing but Koa and pg beside the one that is measured: see `bare-server.ts`. */
+export async function openBare(bench: Bench, schema: string): Promise<{ readonly address: string; readonly close: () => void }> {
+  const bare = fork(fileURLToPath(new URL('./bare-server.ts', import.meta.url)), {
+    execArgv: ['--import', 'tsx'],
+    env: { ...process.env, DATABASE_URL: bench.url, SCHEMA: schema },
+  });
+  const [{ port }] = (await once(bare, 'message')) as [{ port: number }];
+  return { address: `http://127.0.0.1:${port}`, close: () => void bare.kill() };
 }
 
 /** In milliseconds. */

@@ -18,6 +18,17 @@ const values = {
   b_stores: 'fair',
 };
 
+/** A new record, without some of its fields. */
+export const aWrite = (without: readonly string[] = []): object => ({
+  kind: 'add',
+  table: 'visits',
+  as: 'a',
+  values: Object.fromEntries(Object.entries(values).filter(([field]) => !without.includes(field))),
+});
+
+/** The body of a request that saves one new record, each time under a key of its own. */
+export const aSave = (): object => ({ key: crypto.randomUUID(), writes: [aWrite()] });
+
 /** Saves one record after another for a while; how many a second. @throws Error when one of them is refused */
 export async function fire(url: string, cookie?: string): Promise<number> {
   const result = await autocannon({
@@ -26,14 +37,7 @@ export async function fire(url: string, cookie?: string): Promise<number> {
     duration: seconds,
     method: 'POST',
     headers: { 'content-type': 'application/json', ...(cookie === undefined ? {} : { cookie }) },
-    requests: [
-      {
-        setupRequest: (request) => ({
-          ...request,
-          body: JSON.stringify({ key: crypto.randomUUID(), writes: [{ kind: 'add', table: 'visits', as: 'a', values }] }),
-        }),
-      },
-    ],
+    requests: [{ setupRequest: (request) => ({ ...request, body: JSON.stringify(aSave()) }) }],
   });
   if (result.non2xx > 0 || result.errors > 0) throw new Error(`${result.non2xx + result.errors} of the saves were refused`);
   return result.requests.average;

@@ -1,5 +1,5 @@
 import autocannon from 'autocannon';
-import { fill, makeTable, median, type Bench, type Line } from './bench.js';
+import { fill, makeTable, median, openBare, type Bench, type Line } from './bench.js';
 
 const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
 const [runs, seconds] = [5, 2];
@@ -28,23 +28,26 @@ export async function benchList(bench: Bench): Promise<Line[]> {
       values: [],
     },
   ];
+  const bare = await openBare(bench, schema);
   const lines: Line[] = [];
   for (const one of compared) {
-    const [ours, theirs]: [number[], number[]] = [[], []];
+    const [ours, theirs, floor]: [number[], number[], number[]] = [[], [], []];
     for (let i = 0; i < runs; i += 1) {
       ours.push(await overHttp(`${bench.address}/api/apps/${app.id}/tables/visits/page?${one.path}`, bench.cookie));
       theirs.push(await byPg(bench, one.sql, one.values));
+      floor.push(await overHttp(`${bare.address}/rows?asked=${encodeURIComponent(JSON.stringify({ sql: one.sql, values: one.values }))}`, ''));
     }
-    const [a, b] = [median(ours), median(theirs)];
+    const [a, b, c] = [median(ours), median(theirs), median(floor)];
     lines.push({
       what: one.what,
       ours: `${a.toFixed(1)} ms`,
       theirs: `the SELECT by pg ${b.toFixed(1)} ms`,
       ratio: a / b,
       budget: one.what.startsWith('search') ? '< 50 ms' : '≤ 3, < 20 ms',
-      also: 'over HTTP without compression, with session and access',
+      also: `over HTTP without compression, with session and access; the same SELECT over HTTP with nothing but Koa and pg takes ${c.toFixed(1)} ms, of which this is ${(a / c).toFixed(2)}`,
     });
   }
+  bare.close();
   return lines;
 }
 

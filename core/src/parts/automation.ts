@@ -102,5 +102,6 @@ export const automation: PartKind<Automation> = {
   },
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
   expressions: writtenAutomation,
+  toMember: () => null,
   expressionsReadOthers: true,
 };

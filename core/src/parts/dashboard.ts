@@ -2,7 +2,7 @@ import { type Dashboard, type Tile } from '../design/dashboard.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
 import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
-import { missingColumns } from './rows.js';
+import { missingColumns, noRows } from './rows.js';
 
 const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
 
@@ -31,5 +31,7 @@ export const dashboard: PartKind<Dashboard> = {
         withParts(tile, { source: writtenSource(tile.source, saysOf(tile, part), `tile ${tile.id} `, { kind: 'dashboard', id: part.id }, write) }),
       ),
     }),
+  toMember: (part, member) =>
+    member.opens({ kind: 'dashboard', dashboard: part.id }) ? { ...part, tiles: part.tiles.map((tile) => ({ ...tile, source: noRows })) } : null,
   expressionsReadOthers: false,
 };

@@ -1,4 +1,5 @@
 import { type Form } from '../design/design.js';
+import { forMembers } from './screen.js';
 import { staying, withParts, type PartKind, type Reference } from './part.js';
 
 export const form: PartKind<Form> = {
@@ -27,5 +28,6 @@ export const form: PartKind<Form> = {
           items: staying(part.items, (item) => !(item.kind === 'field' ? gone.has('field', item.field) : gone.has('relationship', item.relationship))),
         }),
   expressions: (part) => part,
+  toMember: (part, member) => forMembers(part, member),
   expressionsReadOthers: false,
 };

@@ -1,5 +1,6 @@
 import { type List } from '../design/design.js';
 import { wants } from '../feel/wants.js';
+import { forMembers } from './screen.js';
 import { staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 
 export const list: PartKind<List> = {
@@ -32,5 +33,10 @@ export const list: PartKind<List> = {
         owner: { kind: 'list', id: part.id },
       }),
     }),
+  // The server applies the condition of a list.
+  toMember: (part, member) => {
+    const told = forMembers(part, member);
+    return told === null ? null : withParts(told, { condition: '' });
+  },
   expressionsReadOthers: false,
 };

@@ -3,7 +3,7 @@
  * its own, and `kinds.ts` collects them. Checking, renaming, removal and "where is it used" follow from these tables alone.
  */
 import type { z } from 'zod';
-import type { AppDesignShape, PartName } from '../design/design.js';
+import type { AppDesignShape, Page, PartName } from '../design/design.js';
 import type { Wanted } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
 
@@ -51,6 +51,15 @@ export interface Refuses {
   readonly by: string;
 }
 
+/** A member, as far as it decides which parts of a design their browser may know. */
+export interface Onlooker {
+  readonly holds: (role: string) => boolean;
+  /** Whether a page is in their menu. */
+  readonly opens: (page: Page) => boolean;
+  /** Whether they may do anything with records of a table. */
+  readonly reaches: (table: string) => boolean;
+}
+
 export interface PartKind<P> {
   /** What it is called on screen. */
   readonly word: string;
@@ -67,6 +76,11 @@ export interface PartKind<P> {
   readonly without: (part: P, gone: Gone) => P | 'remove' | Refuses;
   /** Walks its expressions: one walk lists, checks and renames them. The same part when no text changes. */
   readonly expressions: (part: P, design: UncheckedDesign, write: Write) => P;
+  /**
+   * What the browser of a member can know of it; null: not even that it is there. Settings that only the server uses are left
+   * out here. Tables and fields out of sight, and expressions that name them, are taken out afterwards for every kind alike.
+   */
+  readonly toMember: (part: P, member: Onlooker) => P | null;
   /** Whether other parts decide what its expressions are called in sentences, or what type they need. */
   readonly expressionsReadOthers: boolean;
 }

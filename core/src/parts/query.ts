@@ -17,5 +17,7 @@ export const query: PartKind<SavedQuery> = {
   ],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
   expressions: (part, _, write) => writtenQuestion(part, `the query ${part.name}`, '', { kind: 'query', id: part.id }, write),
+  // What a page shows comes with its answer; what it is called and how it looks is all that is told here.
+  toMember: (part, member) => (member.opens({ kind: 'query', query: part.id }) ? { ...part, condition: '', columns: [], limit: null } : null),
   expressionsReadOthers: false,
 };

@@ -26,5 +26,6 @@ export const relationship: PartKind<Relationship> = {
   },
   without: (part, gone) => (gone.has('field', part.field) || gone.has('table', part.parent) || gone.has('table', part.child) ? 'remove' : part),
   expressions: (part) => part,
+  toMember: (part) => part,
   expressionsReadOthers: false,
 };

@@ -3,7 +3,7 @@ import type { DesignIssue } from './issues.js';
 import { withParts, type PartKind } from './part.js';
 import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
 import { repeated } from './repeated.js';
-import { missingColumns } from './rows.js';
+import { missingColumns, noRows } from './rows.js';
 
 export const report: PartKind<Report> = {
   word: 'report',
@@ -34,5 +34,6 @@ export const report: PartKind<Report> = {
   },
   expressions: (part, _, write) =>
     withParts(part, { source: writtenSource(part.source, `the report ${part.name}`, '', { kind: 'report', id: part.id }, write) }),
+  toMember: (part, member) => (member.opens({ kind: 'report', report: part.id }) ? { ...part, source: noRows, fields: [], groups: [], order: [] } : null),
   expressionsReadOthers: false,
 };

@@ -67,5 +67,6 @@ export const role: PartKind<Role> = {
         });
       }),
     }),
+  toMember: ({ id, name }, member) => (member.holds(id) ? { id, name, description: '', everything: false, grants: [], menu: [] } : null),
   expressionsReadOthers: true,
 };

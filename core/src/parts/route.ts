@@ -54,5 +54,11 @@ export const route: PartKind<Route> = {
         }),
       ),
     }),
+  // Of the moves, those that are theirs to make.
+  toMember: (part, member) => ({
+    ...part,
+    description: '',
+    moves: part.moves.filter((move) => move.roles.some(member.holds)).map((move) => ({ ...move, roles: move.roles.filter(member.holds) })),
+  }),
   expressionsReadOthers: false,
 };

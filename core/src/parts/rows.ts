@@ -3,6 +3,9 @@ import type { AppDesign, Page } from '../design/design.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import type { DesignIssue } from './issues.js';
 
+/** The rows of a page as a member's browser knows them: they come with the answer. */
+export const noRows: RowSource = { kind: 'table', table: 'rows', condition: '', columns: [] };
+
 /** The question that gives the rows; null when its query is not part of the app (any more). */
 export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>): SavedQuery | null {
   if (source.kind === 'query') return design.queries.find((one) => one.id === source.query) ?? null;

@@ -88,5 +88,7 @@ export const table: PartKind<Table> = {
     );
     return withParts(part, { fields, caption, checks });
   },
+  // Checks are asked by the server, and answer with their sentences.
+  toMember: (part, member) => (member.reaches(part.id) ? withParts(part, { checks: [] }) : null),
   expressionsReadOthers: false,
 };

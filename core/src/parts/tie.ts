@@ -18,5 +18,6 @@ export const tie: PartKind<Tie> = {
       : [],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
   expressions: (part) => part,
+  toMember: (part, member) => (member.reaches(part.table) ? part : null),
   expressionsReadOthers: false,
 };
