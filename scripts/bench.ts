@@ -47,17 +47,16 @@ that the ratio can be compared from machine to machine and the times cannot.
 
 /** Keeps the lines of benchmarks that were not run this time. */
 function write(lines: readonly Line[]): void {
-  const old = existsSync(file)
-    ? readFileSync(file, 'utf8')
-        .split('\n')
-        .filter((line) => line.startsWith('| ') && !line.startsWith('| measured') && !line.startsWith('| ---'))
-    : [];
+  const before = existsSync(file) ? readFileSync(file, 'utf8') : '';
+  // What is written below the table by hand stays.
+  const notes = before.includes('\n## ') ? before.slice(before.indexOf('\n## ')) : '';
+  const old = before.split('\n').filter((line) => line.startsWith('| ') && !line.startsWith('| measured') && !line.startsWith('| ---'));
   const date = new Date().toISOString().slice(0, 10);
   const now = lines.map((line) => `| ${line.what} | ${date} | ${line.ours} | ${line.theirs} | ${line.ratio.toFixed(2)} | ${line.budget} | ${line.also} |`);
   const kept = old.filter((line) => !now.some((one) => one.split('|')[1] === line.split('|')[1]));
   writeFileSync(
     file,
-    `${heading}${[...kept, ...now].sort().join('\n')}\n\nThe machine of the last run: ${cpus().length} cores, Node ${process.versions.node}.\n`,
+    `${heading}${[...kept, ...now].sort().join('\n')}\n\nThe machine of the last run: ${cpus().length} cores, Node ${process.versions.node}.\n${notes}`,
   );
 }
 

@@ -1,6 +1,7 @@
 /** The line every request goes through: errors, headers, who asks, where from, what, and the answer. */
 import Router from '@koa/router';
 import { mayDesign, type PlacedIssue } from '@bibliona/core';
+import { Readable } from 'node:stream';
 import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
 import type { Logger } from 'pino';
@@ -166,7 +167,12 @@ function router(parts: ApplicationParts): Router {
       void Promise.allSettled([answering, sent]).then(end);
       const answer = await answering;
       context.set('Cache-Control', 'no-store');
-      context.body = answer;
+      if (answer === null || typeof answer !== 'object' || answer instanceof Readable || Buffer.isBuffer(answer)) context.body = answer;
+      else {
+        // As text: to know how long an object is, the compression would write it out once more.
+        context.type = 'json';
+        context.body = JSON.stringify(answer);
+      }
     });
   }
   return all;
