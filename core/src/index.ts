@@ -28,7 +28,7 @@ export { choicesOf, type Choice } from './fields/choice.js';
 export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, typedValue, type FieldKind } from './fields/kinds.js';
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
-export { gridColumns, type Dashboard, type Judgement, type Tile } from './design/dashboard.js';
+export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
 export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
@@ -131,7 +131,8 @@ export {
 } from './access/access.js';
 export { standings, type Standing } from './access/standing.js';
 
-export { type ReportColumn } from './report/bands.js';
+export { arrangements } from './report/arrangements.js';
+export { type ReportColumn } from './report/band.js';
 export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './report/check-pages.js';
 export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type TextBox } from './report/page.js';
 export { layOut, paginate, type Sheet } from './report/paginate.js';

@@ -1,5 +1,5 @@
 /** What is thought of a figure: how it stands to its target and in which of its ranges. */
-import type { Judgement, Tile } from '../design/dashboard.js';
+import type { Judgement, TileOf } from '../design/dashboard.js';
 import { Decimal } from '../feel/value.js';
 
 export type Standing = 'poor' | 'fair' | 'good';
@@ -11,7 +11,7 @@ export function judge(value: string, { better, fairFrom, goodFrom }: Judgement):
   return reaches(goodFrom) ? 'good' : reaches(fairFrom) ? 'fair' : 'poor';
 }
 
-type Figure = Extract<Tile, { kind: 'figure' }>;
+type Figure = TileOf<'figure'>;
 
 /** Whether the target is reached; null when there is none, or nothing to hold against it. Without judgement more is better. */
 export function reachesTarget(value: string | null, { target, judgement }: Pick<Figure, 'target' | 'judgement'>): boolean | null {

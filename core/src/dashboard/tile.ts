@@ -1,5 +1,5 @@
 /** Tiles as questions: what is asked for a chart, and the records behind what it shows. */
-import type { Tile } from '../design/dashboard.js';
+import { labelOfTile, type Chart, type Tile } from '../design/dashboard.js';
 import type { AppDesign } from '../design/design.js';
 import { listFor } from '../design/read.js';
 import { questionOf } from '../parts/rows.js';
@@ -10,8 +10,6 @@ import { check } from '../expression/check.js';
 import type { Condition } from '../query/query.js';
 import { readQuery, type AskedQuery } from '../query/saved.js';
 import type { Value } from '../fields/value.js';
-
-type Chart = Exclude<Tile, { kind: 'figure' }>;
 
 /** In which order the points of a chart are read, so that the first are those to be shown. */
 export const chartOrder = (tile: Chart): readonly QueryOrder[] =>
@@ -50,8 +48,9 @@ export function behind(
   const question: SavedQuery = { ...made, columns: listedColumns(design, made.table), order: [], limit: null };
   const read = readQuery(question, design);
   if (!read.ok) return null;
-  if (label === null || tile.kind === 'figure') return { question, asked: read.asked };
-  const expression = made.columns.find((column) => column.id === tile.label)?.expression ?? '';
+  const labelled = labelOfTile(tile);
+  if (label === null || labelled === null) return { question, asked: read.asked };
+  const expression = made.columns.find((column) => column.id === labelled)?.expression ?? '';
   const checked = check(expression, { design, table: made.table }, { fits: () => true, says: '' });
   if (!checked.ok) return null;
   const gives: Condition = { kind: 'gives', node: checked.node, value: label.value };

@@ -55,6 +55,30 @@ export const Tile = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('line'), ...chart }).readonly(),
 ]);
 export type Tile = z.infer<typeof Tile>;
+export type TileOf<K extends Tile['kind']> = Extract<Tile, { kind: K }>;
+/** A tile with a point for each value of a column. */
+export type Chart = Extract<Tile, { label: string }>;
+
+/** What a kind of tile reads. The other tables of kinds of tile say how it is drawn and how it is set up. */
+interface TileKind<T> {
+  /** The columns of its rows that it shows. */
+  readonly columns: (tile: T) => readonly string[];
+  /** The column by which its points are called; null: it is one figure, made of all rows. */
+  readonly label: (tile: T) => string | null;
+}
+
+const chartKind: TileKind<Chart> = { columns: (tile) => [tile.label, tile.value], label: (tile) => tile.label };
+
+const tileKinds: { readonly [K in Tile['kind']]: TileKind<TileOf<K>> } = {
+  figure: { columns: (tile) => (tile.column === null ? [] : [tile.column]), label: () => null },
+  bars: chartKind,
+  line: chartKind,
+};
+
+const kindOfTile = (tile: Tile): TileKind<Tile> => tileKinds[tile.kind] as TileKind<Tile>;
+export const columnsOfTile = (tile: Tile): readonly string[] => kindOfTile(tile).columns(tile);
+export const labelOfTile = (tile: Tile): string | null => kindOfTile(tile).label(tile);
+export const isChart = (tile: Tile): tile is Chart => 'label' in tile;
 
 export const Dashboard = z
   .object({ id: Id, name: Label, description: Description, section: z.string().max(60).default(''), tiles: z.array(Tile).max(40).readonly() })

@@ -1,13 +1,10 @@
-import { type Dashboard, type Tile } from '../design/dashboard.js';
+import { columnsOfTile, type Dashboard, type Tile } from '../design/dashboard.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
 import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
 import { missingColumns, noRows } from './rows.js';
 
 const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
-
-/** The columns of its rows that a tile shows. */
-const columnsOf = (tile: Tile): readonly string[] => (tile.kind !== 'figure' ? [tile.label, tile.value] : tile.column === null ? [] : [tile.column]);
 
 export const dashboard: PartKind<Dashboard> = {
   word: 'dashboard',
@@ -18,7 +15,7 @@ export const dashboard: PartKind<Dashboard> = {
   issues: (part, design) =>
     part.tiles.flatMap((tile): readonly DesignIssue[] => [
       ...(tile.source.kind === 'table' ? columnIssues(tile.source, saysOf(tile, part)) : []),
-      ...missingColumns(tile.source, columnsOf(tile), saysOf(tile, part), design),
+      ...missingColumns(tile.source, columnsOfTile(tile), saysOf(tile, part), design),
     ]),
   without: (part, gone) => {
     const kept = part.tiles.find((tile) => sourceGone(tile.source, gone) === 'refuses');

@@ -1,51 +1,8 @@
-/** The bands of a report: what stands in each strip of its pages, and where from left to right. */
-import type { Report, ReportField } from '../design/report.js';
-import type { Summary } from '../design/saved-query.js';
-import type { BandKind, Paper, Style } from './page.js';
-
-/** A column of the rows. */
-export interface ReportColumn {
-  readonly id: string;
-  readonly name: string;
-  /** The kind of its type in the expression language. */
-  readonly type: string;
-  readonly digits: number | null;
-}
-
-/** What a cell says. */
-export type Content =
-  | { readonly kind: 'text'; readonly text: string }
-  /** What a column is called. */
-  | { readonly kind: 'heading'; readonly column: ReportColumn }
-  | { readonly kind: 'field'; readonly column: ReportColumn; readonly place: number }
-  /** The value that the rows of the group share. */
-  | { readonly kind: 'group'; readonly column: ReportColumn; readonly place: number }
-  | { readonly kind: 'total'; readonly column: ReportColumn; readonly place: number; readonly summary: Summary }
-  /** How many rows stand above, called by the value that they share or as all of them. */
-  | { readonly kind: 'count'; readonly column: ReportColumn | null; readonly place: number }
-  | { readonly kind: 'page' };
-
-export interface Cell {
-  readonly x: number;
-  readonly width: number;
-  readonly align: 'left' | 'right';
-  readonly style: Style;
-  readonly says: Content;
-  /** A text goes on in at most so many lines. */
-  readonly mostLines: number;
-}
-
-export interface Band {
-  readonly kind: BandKind;
-  /** Cells beside each other; each list stands below the one before. */
-  readonly lines: readonly (readonly Cell[])[];
-  /** Empty above and below what it says, in points. */
-  readonly above: number;
-  readonly below: number;
-  /** Thickness of the rule over and under it; 0: none. */
-  readonly ruleAbove: number;
-  readonly ruleBelow: number;
-}
+/** The bands of a report: what stands in each strip of its pages. */
+import type { Report } from '../design/report.js';
+import { arrangements, type Arrangement } from './arrangements.js';
+import { band, gap, headingLines, manyLines, styles, type Band, type Cell, type Content, type Placed, type ReportColumn } from './band.js';
+import type { Paper, Style } from './page.js';
 
 export interface Bands {
   readonly reportHeader: Band;
@@ -58,46 +15,6 @@ export interface Bands {
   /** Stands in the place of rows when there are none. */
   readonly nothing: Band;
 }
-
-const style = (face: Style['face'], size: number, leading: number, tone: Style['tone'] = 'ink'): Style => ({ face, size, leading, tone });
-const styles = {
-  title: style('title', 20, 25),
-  says: style('text', 9.5, 13, 'quiet'),
-  heading: style('bold', 8.5, 11, 'quiet'),
-  group: style('title', 12, 16),
-  innerGroup: style('bold', 10, 14),
-  row: style('text', 9, 12),
-  total: style('bold', 9, 12),
-  label: style('text', 8, 12, 'quiet'),
-  foot: style('text', 8, 10, 'quiet'),
-} as const;
-
-const gap = 8;
-const manyLines = 200;
-const headingLines = 3;
-
-const summaryWords: Readonly<Record<Summary, string>> = { count: 'Number', sum: 'Sum', average: 'Average', smallest: 'Smallest', largest: 'Largest' };
-
-/** A field with its column and its place on the paper. */
-interface Placed {
-  readonly field: ReportField;
-  readonly column: ReportColumn;
-  readonly place: number;
-  readonly x: number;
-  readonly width: number;
-}
-
-const band = (kind: BandKind, lines: Band['lines'], more: Partial<Omit<Band, 'kind' | 'lines'>> = {}): Band => ({
-  kind,
-  lines,
-  above: 0,
-  below: 0,
-  ruleAbove: 0,
-  ruleBelow: 0,
-  ...more,
-});
-
-const isRight = (column: ReportColumn): boolean => column.type === 'number';
 
 /** What is printed around the rows. */
 export interface Around {
@@ -119,7 +36,7 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
   const placed = placedFields(report, find, width);
   const full = (says: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, says, mostLines });
   const text = (words: string): Content => ({ kind: 'text', text: words });
-  const isBlocks = report.arrangement === 'blocks';
+  const arrangement = arrangements[report.arrangement];
   const third = (width - 2 * gap) / 3;
   return {
     reportHeader: band(
@@ -127,12 +44,7 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
       [[full(text(report.name), styles.title, headingLines)], ...(report.description === '' ? [] : [[full(text(report.description), styles.says, manyLines)]])],
       { below: 10 },
     ),
-    pageHeader: isBlocks
-      ? band('page_header', [], { ruleBelow: 0.75 })
-      : band('page_header', [placed.map((one) => cellOf(one, { kind: 'heading', column: one.column }, styles.heading, headingLines))], {
-          below: 3,
-          ruleBelow: 0.75,
-        }),
+    pageHeader: arrangement.pageHeader(placed),
     groups: report.groups.map((group, level) => {
       const { column, place } = find(group.column);
       return {
@@ -140,13 +52,11 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
           above: level === 0 ? 10 : 6,
           below: 2,
         }),
-        footer: totalsBand('group_footer', placed, { kind: 'count', column, place }, isBlocks, width),
+        footer: totalsBand('group_footer', placed, { kind: 'count', column, place }, arrangement, width),
       };
     }),
-    row: isBlocks
-      ? blockBand(placed, width)
-      : band('row', [placed.map((one) => cellOf(one, fieldOf(one), styles.row, one.field.wraps ? manyLines : 1))], tight),
-    reportFooter: totalsBand('report_footer', placed, { kind: 'count', column: null, place: -1 }, isBlocks, width),
+    row: arrangement.row(placed, width),
+    reportFooter: totalsBand('report_footer', placed, { kind: 'count', column: null, place: -1 }, arrangement, width),
     pageFooter: band(
       'page_footer',
       [
@@ -162,9 +72,6 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
   };
 }
 
-const tight = { above: 2.5, below: 2.5, ruleBelow: 0.25 };
-const fieldOf = ({ column, place }: Placed): Content => ({ kind: 'field', column, place });
-
 function placedFields(report: Report, find: (id: string) => { readonly column: ReportColumn; readonly place: number }, width: number): readonly Placed[] {
   const shares = report.fields.reduce((sum, one) => sum + one.share, 0);
   const shared = width - gap * (report.fields.length - 1);
@@ -177,52 +84,10 @@ function placedFields(report: Report, find: (id: string) => { readonly column: R
   });
 }
 
-const cellOf = (one: Placed, says: Content, look: Style, mostLines: number): Cell => ({
-  x: one.x,
-  width: one.width,
-  align: isRight(one.column) ? 'right' : 'left',
-  style: look,
-  says,
-  mostLines,
-});
-
-const labelWidth = 130;
-
-/** Fields below each other, each with its name at the left. */
-function blockBand(placed: readonly Placed[], width: number): Band {
-  const label = Math.min(labelWidth, width / 3);
-  const lines = placed.map((one): readonly Cell[] => [
-    { x: 0, width: label, align: 'left', style: styles.label, says: { kind: 'text', text: one.column.name }, mostLines: headingLines },
-    { x: label + gap, width: width - label - gap, align: 'left', style: styles.row, says: fieldOf(one), mostLines: one.field.wraps ? manyLines : 1 },
-  ]);
-  return band('row', lines, { above: 5, below: 5, ruleBelow: 0.25 });
-}
-
-// Room for "Ottermere · 12 rows" before the first total; with less the words stand on a line of their own.
-const wordsWidth = 150;
-
-/** How many rows there were, and the totals under their columns. */
-function totalsBand(kind: 'group_footer' | 'report_footer', placed: readonly Placed[], count: Content, isBlocks: boolean, width: number): Band {
+/** How many rows there were, and the totals of fields. */
+function totalsBand(kind: 'group_footer' | 'report_footer', placed: readonly Placed[], count: Content, arrangement: Arrangement, width: number): Band {
   const totalled = placed.flatMap((one) => (one.field.total === null ? [] : [{ ...one, summary: one.field.total }]));
-  const says = (one: (typeof totalled)[number]): Content => ({ kind: 'total', column: one.column, place: one.place, summary: one.summary });
   const look = kind === 'report_footer' ? { above: 4, below: 4, ruleAbove: 0.75, ruleBelow: 0.75 } : { above: 3, below: 5, ruleAbove: 0.5 };
   const words = (space: number): Cell => ({ x: 0, width: space, align: 'left', style: styles.total, says: count, mostLines: 1 });
-  if (isBlocks) {
-    const label = Math.min(labelWidth, width / 3);
-    const lines = totalled.map((one): readonly Cell[] => [
-      {
-        x: 0,
-        width: label,
-        align: 'left',
-        style: styles.label,
-        says: { kind: 'text', text: `${summaryWords[one.summary]} of ${one.column.name}` },
-        mostLines: 2,
-      },
-      { x: label + gap, width: width - label - gap, align: 'left', style: styles.total, says: says(one), mostLines: 1 },
-    ]);
-    return band(kind, [[words(width)], ...lines], look);
-  }
-  const cells = totalled.map((one): Cell => ({ ...cellOf(one, says(one), styles.total, 1), align: 'right' }));
-  const first = totalled[0]?.x ?? width + gap;
-  return band(kind, first - gap >= wordsWidth ? [[words(first - gap), ...cells]] : [[words(width)], ...(cells.length === 0 ? [] : [cells])], look);
+  return band(kind, arrangement.totals(totalled, words, width), look);
 }

@@ -2,7 +2,7 @@
 import { printTyped } from '../fields/computed.js';
 import type { Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';
-import type { Band, Cell, Content } from './bands.js';
+import type { Band, Cell, Content } from './band.js';
 import type { BandAt, Box, Measure, Style, TextBox, TextLine } from './page.js';
 import type { Totals } from './totals.js';
 

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { Report } from '../design/report.js';
 import { Decimal, digitsOf } from '../feel/value.js';
 import type { Value } from '../fields/value.js';
-import type { ReportColumn } from './bands.js';
+import type { ReportColumn } from './band.js';
 import { checkPages as check, rowsOnPaper, totalsOnPaper } from './check-pages.js';
 import { broken } from './lay.js';
 import { paperOf, type Measure, type Page, type Paper, type Style, type TextBox } from './page.js';

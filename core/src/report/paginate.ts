@@ -1,7 +1,8 @@
 /** Rows to pages: groups opened and closed with their totals, headings on every page, no row in two parts. */
 import type { Report } from '../design/report.js';
 import { written, type Value } from '../fields/value.js';
-import { bandsOf, type Around, type Band, type Bands, type ReportColumn } from './bands.js';
+import type { Band, ReportColumn } from './band.js';
+import { bandsOf, type Around, type Bands } from './bands.js';
 import { layBand, type Block, type Means, type Speaks } from './lay.js';
 import type { BandAt, BandKind, Box, Page, Paper } from './page.js';
 import { addsOf, Totals, type Totalled } from './totals.js';

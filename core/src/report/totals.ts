@@ -3,7 +3,7 @@ import type { Summary } from '../design/saved-query.js';
 import { Decimal, digitsOf, divide } from '../feel/value.js';
 import { canTotal } from '../query/saved.js';
 import type { Value } from '../fields/value.js';
-import type { ReportColumn } from './bands.js';
+import type { ReportColumn } from './band.js';
 
 /** A column to be totalled, by its place in the rows. */
 export interface Totalled {

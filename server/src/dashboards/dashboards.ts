@@ -5,14 +5,18 @@ import {
   chartQuestion,
   compileResult,
   compileTotals,
+  isChart,
+  labelOfTile,
   questionOf,
   restrict,
   type AskedQuery,
   type AskedTotal,
+  type Chart,
   type Person,
   type QueryResult,
   type Tile,
   type TileAnswer,
+  type TileOf,
   type Value,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
@@ -28,7 +32,7 @@ const mostPoints = 1000;
 
 /** @throws Refusal invalid when it cannot be read any more */
 export async function answerTile(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Tile): Promise<TileAnswer> {
-  return tile.kind === 'figure' ? answerFigure(answers, app, person, tile) : answerChart(answers, app, person, tile);
+  return isChart(tile) ? answerChart(answers, app, person, tile) : answerFigure(answers, app, person, tile);
 }
 
 /** Totals of all rows of a question. */
@@ -38,7 +42,7 @@ async function readTotals(answers: KeptAnswers, app: OpenedApp, person: Person, 
   return counted ?? { count: 0, totals: [] };
 }
 
-async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Extract<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person, tile: TileOf<'figure'>): Promise<TileAnswer> {
   const { question, asked } = questionAsked(tile.source, app);
   const column = columnsOf(question, asked).find((one) => one.id === tile.column);
   if (column === undefined && tile.column !== null) throw gone();
@@ -54,7 +58,7 @@ async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person
   };
 }
 
-async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Exclude<Tile, { kind: 'figure' }>): Promise<TileAnswer> {
+async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person, tile: Chart): Promise<TileAnswer> {
   const question = chartQuestion(tile, app.design);
   if (question === null) throw gone();
   const asked = askedOf(question, app);
@@ -82,7 +86,7 @@ export async function readBehindTile(
   label: { readonly value: Value } | null,
   limit: number,
 ): Promise<QueryResult & { readonly table: string }> {
-  const labelled = tile.kind === 'figure' ? undefined : questionOf(tile.source, app.design)?.columns.find((one) => one.id === tile.label);
+  const labelled = questionOf(tile.source, app.design)?.columns.find((one) => one.id === labelOfTile(tile));
   if (label !== null && labelled !== undefined && labelled.summary !== null)
     throw new Refusal('invalid', `${labelled.name} is a summary itself, so the records behind its values can't be shown.`);
   const made = behind(tile, app.design, label);

@@ -1,8 +1,9 @@
 import { scaleLinear } from 'd3-scale';
-import { amountWords, labelWords, type Point, type Series } from './point-words.js';
+import type { ChartProps } from './kinds.js';
+import { amountWords, labelWords } from './point-words.js';
 
 /** One bar per point, from zero, its name before and its amount behind it. */
-export function BarsView({ answer, onPoint }: { readonly answer: Series; readonly onPoint?: ((point: Point) => void) | undefined }) {
+export function BarsView({ answer, onPoint }: ChartProps) {
   const { points, value } = answer;
   const words = labelWords(answer);
   const amounts = points.map((point) => Number(point.value ?? 0));

@@ -1,9 +1,9 @@
 import { PartSeenNote } from '../PartSeenNote.js';
-import { judge, reachesTarget, scaleOf, type Tile, type TileAnswer } from '@bibliona/core';
+import { judge, reachesTarget, scaleOf, type TileAnswer, type TileOf } from '@bibliona/core';
 import { amountWords } from './point-words.js';
 import { locale } from '../../state/locale.js';
 
-type Figure = Extract<Tile, { kind: 'figure' }>;
+type Figure = TileOf<'figure'>;
 type Answer = Extract<TileAnswer, { kind: 'figure' }>;
 
 /** A number on its ranges, with its target and what to think of it in one sentence. */

@@ -1,8 +1,9 @@
 import { scaleLinear, scalePoint, scaleUtc } from 'd3-scale';
 import { line } from 'd3-shape';
 import { useRef, useState, type KeyboardEvent } from 'react';
+import type { ChartProps } from './kinds.js';
 import { useSize } from './use-size.js';
-import { amountWords, labelWords, positionOf, withGaps, type Point, type Series } from './point-words.js';
+import { amountWords, labelWords, positionOf, withGaps, type Point } from './point-words.js';
 
 // At the left stand the amounts.
 const margin = { top: 16, right: 14, bottom: 22, left: 52 };
@@ -15,7 +16,7 @@ interface Placed {
 }
 
 /** A line over time, numbers or names. Points are reached by the pointer or by arrow keys; Enter opens their records. */
-export function LineView({ answer, onPoint }: { readonly answer: Series; readonly onPoint?: ((point: Point) => void) | undefined }) {
+export function LineView({ answer, onPoint }: ChartProps) {
   const [box, { width, height }] = useSize();
   const [at, setAt] = useState<number | null>(null);
   const chart = useRef<SVGSVGElement>(null);

@@ -2,14 +2,13 @@ import '../../look/tiles.css';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { RowsIcon } from '@phosphor-icons/react';
-import type { Tile, TileAnswer } from '@bibliona/core';
+import { isChart, type Tile, type TileAnswer } from '@bibliona/core';
 import { useState, type ReactNode } from 'react';
 import { PartSeenNote } from '../PartSeenNote.js';
 import { Note } from '../Note.js';
 import { Waiting } from '../Waiting.js';
-import { BarsView } from './BarsView.js';
 import { FigureView } from './FigureView.js';
-import { LineView } from './LineView.js';
+import { chartViews } from './kinds.js';
 import { amountWords, labelWords, type Point, type Series } from './point-words.js';
 import { locale } from '../../state/locale.js';
 
@@ -25,10 +24,10 @@ export function TileView(props: {
   const { tile, answer, problem, onPoint, children } = props;
   const [isRows, setRows] = useState(false);
   return (
-    <article className={tile.kind === 'figure' ? 'tile small' : 'tile'} aria-label={tile.name}>
+    <article className={isChart(tile) ? 'tile' : 'tile small'} aria-label={tile.name}>
       <header>
         <h2 className="el">{tile.name}</h2>
-        {tile.kind !== 'figure' && (
+        {isChart(tile) && (
           <Tooltip title={isRows ? 'As a chart' : 'As rows'}>
             <IconButton aria-label="As rows" aria-pressed={isRows} onClick={() => setRows(!isRows)}>
               <RowsIcon size={14} />
@@ -54,7 +53,7 @@ interface ShownProps {
 function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
   if (answer.seen === 'none') return <p className="q tile-none">You don't have access to the records of this tile.</p>;
   if (answer.kind === 'figure') {
-    if (tile.kind !== 'figure') return null;
+    if (isChart(tile)) return null;
     const figure = <FigureView tile={tile} answer={answer} />;
     if (onPoint === undefined) return figure;
     return (
@@ -63,21 +62,17 @@ function Shown({ tile, answer, isRows, onPoint }: ShownProps) {
       </button>
     );
   }
+  if (!isChart(tile)) return null;
   if (answer.points.length === 0) return <p className="q tile-none">No records match this tile.</p>;
   const more = answer.more > 0 && (
     <p className="q sm tile-more">
       and {locale().count(answer.more)} more by {answer.label.name}
     </p>
   );
+  const View = chartViews[tile.kind];
   return (
     <>
-      {isRows ? (
-        <PointRows answer={answer} />
-      ) : tile.kind === 'line' ? (
-        <LineView answer={answer} onPoint={onPoint} />
-      ) : (
-        <BarsView answer={answer} onPoint={onPoint} />
-      )}
+      {isRows ? <PointRows answer={answer} /> : <View answer={answer} onPoint={onPoint} />}
       {more}
       <PartSeenNote seen={answer.seen} className="q sm tile-more" />
     </>

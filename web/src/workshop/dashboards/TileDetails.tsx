@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
-import { canTotal, summaries, tableOf, wantedColumn, type QueryColumn, type Summary, type Tile } from '@bibliona/core';
+import { canTotal, isChart, summaries, tableOf, wantedColumn, type Chart, type QueryColumn, type Summary, type Tile, type TileOf } from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
@@ -11,7 +11,8 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { columnType } from '../queries/query-draft.js';
-import { columnOf, editColumn, offersOf, type Chart } from './tile-draft.js';
+import { columnOf, editColumn, offersOf } from './tile-draft.js';
+import { isChartName, tileKinds, tileNames } from './tile-kinds.js';
 import { locale } from '../../state/locale.js';
 
 interface PartProps<T extends Tile = Tile> {
@@ -26,13 +27,13 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
   const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
   return (
     <>
-      <DetailsHead kind={tile.kind === 'figure' ? 'Figure' : tile.kind === 'bars' ? 'Bars' : 'Line'} title={tile.name} />
+      <DetailsHead kind={tileKinds[tile.kind].name} title={tile.name} />
       <div className="details-body details-form">
         <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={onBack}>
           The dashboard
         </Button>
         <TextField label="Name" value={tile.name} onChange={(event) => onChange({ ...tile, name: event.target.value })} required />
-        {tile.kind === 'figure' ? <FigurePart tile={tile} onChange={onChange} /> : <ChartPart tile={tile} onChange={onChange} />}
+        {isChart(tile) ? <ChartPart tile={tile} onChange={onChange} /> : <FigurePart tile={tile} onChange={onChange} />}
         {source.kind === 'table' ? (
           <ConditionEditor
             label={`Only ${tableOf(design, source.table).name} where`}
@@ -100,7 +101,7 @@ function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly 
   );
 }
 
-function FigurePart({ tile, onChange }: PartProps<Extract<Tile, { kind: 'figure' }>>) {
+function FigurePart({ tile, onChange }: PartProps<TileOf<'figure'>>) {
   const { design } = useApp();
   const column = columnOf(tile, design, tile.column);
   const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
@@ -148,11 +149,7 @@ function FigurePart({ tile, onChange }: PartProps<Extract<Tile, { kind: 'figure'
   );
 }
 
-function JudgementPart({
-  tile,
-  judgement,
-  onChange,
-}: PartProps<Extract<Tile, { kind: 'figure' }>> & { readonly judgement: NonNullable<Extract<Tile, { kind: 'figure' }>['judgement']> }) {
+function JudgementPart({ tile, judgement, onChange }: PartProps<TileOf<'figure'>> & { readonly judgement: NonNullable<TileOf<'figure'>['judgement']> }) {
   const word = judgement.better === 'higher' ? 'from' : 'up to';
   const isRight = judgement.better === 'higher' ? judgement.fairFrom <= judgement.goodFrom : judgement.fairFrom >= judgement.goodFrom;
   const set = (part: Partial<typeof judgement>): void => onChange({ ...tile, judgement: { ...judgement, ...part } });
@@ -204,8 +201,11 @@ function ChartPart({ tile, onChange }: PartProps<Chart>) {
   return (
     <>
       <TextField select label="Drawn as" value={tile.kind} onChange={(event) => onChange({ ...tile, kind: event.target.value as Chart['kind'] })}>
-        <MenuItem value="bars">bars</MenuItem>
-        <MenuItem value="line">a line</MenuItem>
+        {tileNames.filter(isChartName).map((kind) => (
+          <MenuItem key={kind} value={kind}>
+            {tileKinds[kind].way}
+          </MenuItem>
+        ))}
       </TextField>
       {tile.source.kind === 'query' ? (
         (['value', 'label'] as const).map((part) => (

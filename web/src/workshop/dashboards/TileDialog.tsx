@@ -6,6 +6,7 @@ import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { nameFor, offersOf, steps, tileFrom, type Answers, type Place } from './tile-draft.js';
+import { isChartName, tileKinds, tileNames } from './tile-kinds.js';
 
 const summaryNames: Readonly<Record<Summary, string>> = {
   count: 'how many are filled',
@@ -31,7 +32,7 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
   const [problem, setProblem] = useState<string | null>(null);
   const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
   const offers = offersOf(answers.source, design);
-  const isChart = answers.kind !== 'figure';
+  const isChart = isChartName(answers.kind);
   const isQuery = answers.source.kind === 'query';
   const amounts = offers.filter((one) => (isChart ? one.kind === 'number' : one.kind === 'number' || one.kind === 'date'));
   const of = offers.find((one) => one.id === answers.of);
@@ -52,9 +53,11 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
       isSending={false}
     >
       <TextField select label="It shows" value={answers.kind} autoFocus onChange={(event) => set({ kind: event.target.value as Tile['kind'] })}>
-        <MenuItem value="figure">one figure</MenuItem>
-        <MenuItem value="bars">bars, side by side</MenuItem>
-        <MenuItem value="line">a line over time or numbers</MenuItem>
+        {tileNames.map((kind) => (
+          <MenuItem key={kind} value={kind}>
+            {tileKinds[kind].choice}
+          </MenuItem>
+        ))}
       </TextField>
       <TextField
         select

@@ -15,9 +15,9 @@ import {
   type Tile,
 } from '@bibliona/core';
 import { columnType } from '../queries/query-draft.js';
+import { isChartName, tileKinds } from './tile-kinds.js';
 
 export type Place = Tile['place'];
-export type Chart = Exclude<Tile, { kind: 'figure' }>;
 
 /** A field of a table by which records can be told apart, or that can be summed up. */
 export interface Offer {
@@ -83,7 +83,7 @@ export function nameFor(answers: Answers, design: AppDesign): string {
     answers.source.kind === 'table' ? tableOf(design, answers.source.id).name : (design.queries.find((one) => one.id === answers.source.id)?.name ?? '');
   const what = of === undefined ? rows : `${summaryWords[answers.summary]} ${of}`.trim();
   const per = offers.find((one) => one.id === answers.per)?.name;
-  return (answers.kind === 'figure' || per === undefined ? what : `${what} by ${per.toLowerCase()}`).slice(0, 60);
+  return (!isChartName(answers.kind) || per === undefined ? what : `${what} by ${per.toLowerCase()}`).slice(0, 60);
 }
 
 /** The tile that these answers give, at that place. */
@@ -93,7 +93,8 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   const of = offers.find((one) => one.id === answers.of);
   const isQuery = answers.source.kind === 'query';
   const common = { id, name, place };
-  if (answers.kind === 'figure') {
+  const { kind } = answers;
+  if (!isChartName(kind)) {
     const column: QueryColumn | null =
       of === undefined || isQuery
         ? null
@@ -102,12 +103,10 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
       ? { kind: 'query', query: answers.source.id }
       : { kind: 'table', table: answers.source.id, condition: '', columns: column === null ? [] : [column] };
     const at = isQuery ? (of?.id ?? null) : (column?.id ?? null);
-    return { ...common, kind: 'figure', source, column: at, summary: at === null ? 'count' : answers.summary, target: null, judgement: null };
+    return { ...common, kind, source, column: at, summary: at === null ? 'count' : answers.summary, target: null, judgement: null };
   }
-  const order = answers.kind === 'line' ? 'label' : 'value';
-  const most = answers.kind === 'line' ? 100 : 12;
-  if (isQuery)
-    return { ...common, kind: answers.kind, source: { kind: 'query', query: answers.source.id }, label: answers.per, value: answers.of, order, most };
+  const { begins } = tileKinds[kind];
+  if (isQuery) return { ...common, ...begins, kind, source: { kind: 'query', query: answers.source.id }, label: answers.per, value: answers.of };
   const per = offers.find((one) => one.id === answers.per);
   const label: QueryColumn = {
     id: newId('c'),
@@ -129,20 +128,17 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   const named = value.name.toLowerCase() === label.name.toLowerCase() ? { ...value, name: `${value.name} 2` } : value;
   return {
     ...common,
-    kind: answers.kind,
+    ...begins,
+    kind,
     source: { kind: 'table', table: answers.source.id, condition: '', columns: [label, named] },
     label: label.id,
     value: value.id,
-    order,
-    most,
   };
 }
 
-const sizes: Readonly<Record<Tile['kind'], Pick<Place, 'w' | 'h'>>> = { figure: { w: 3, h: 5 }, bars: { w: 4, h: 9 }, line: { w: 8, h: 9 } };
-
 /** The first place, row by row, that is free for a tile of the kind. */
 export function freePlace(tiles: readonly Tile[], kind: Tile['kind']): Place {
-  const { w, h } = sizes[kind];
+  const { w, h } = tileKinds[kind].size;
   const bottom = Math.max(0, ...tiles.map(({ place }) => place.y + place.h));
   const isFree = (x: number, y: number): boolean =>
     tiles.every(({ place }) => x + w <= place.x || place.x + place.w <= x || y + h <= place.y || place.y + place.h <= y);

@@ -1,7 +1,7 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { listFor, type Report } from '@bibliona/core';
+import { arrangements, listFor, type Report } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -171,8 +171,11 @@ export function PaperFields(props: {
         value={arrangement}
         onChange={(event) => onChange({ arrangement: event.target.value as Report['arrangement'] })}
       >
-        <MenuItem value="columns">side by side, in columns</MenuItem>
-        <MenuItem value="blocks">one below the other, with names</MenuItem>
+        {Object.entries(arrangements).map(([name, { choice }]) => (
+          <MenuItem key={name} value={name}>
+            {choice}
+          </MenuItem>
+        ))}
       </TextField>
       <TextField select label="Paper" value={paper.size} onChange={(event) => onChange({ paper: { ...paper, size: event.target.value as 'a4' | 'letter' } })}>
         <MenuItem value="a4">A4, 210 × 297 mm</MenuItem>
