@@ -29,7 +29,7 @@ export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, 
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
-export { triggers, type Automation, type Recipient, type Step, type StepValue } from './design/automation.js';
+export { triggers, type Automation, type Recipient, type Step, type StepOf, type StepValue } from './design/automation.js';
 export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';

@@ -139,6 +139,9 @@ describe('what the browser of a member is told of a design', () => {
       ['apiaries', []],
     ]);
     expect(told.tables[0]?.caption).toBe(withheldExpression);
+    // What their menu leads to is called by its name, and comes with its answer.
+    expect([told.queries, told.reports, told.dashboards].map((parts) => parts.map((one) => one.name))).toEqual([['Old'], ['All'], ['Season']]);
+    expect(told.dashboards[0]?.tiles.map((tile) => tile.name)).toEqual(['One']);
     expect(told.routes[0]?.moves.map((one) => [one.id, one.guard, one.roles])).toEqual([['mo_on', withheldExpression, ['keeper']]]);
   });
 });

@@ -3,7 +3,7 @@ import { partLists, type AppDesign, type Form, type List, type Page, type PartKe
 import { fieldOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { partKind, partNames, partsOf, withList } from '../parts/kinds.js';
-import type { ExpressionPlace, Gone, Onlooker, TargetName, Write } from '../parts/part.js';
+import type { ExpressionPlace, Gone, Onlooker, Write } from '../parts/part.js';
 import { menuOf, rightsOf, type Person, type TableRights } from './access.js';
 
 /**
@@ -41,15 +41,14 @@ function outlined(design: AppDesign, person: Person): AppDesign {
   };
   const relationships = design.relationships.filter((one) => isShown(one.child, one.field));
   const beyond = tablesBeyond(design, reached, relationships);
-  const kept = new Set([
-    ...[...reached].map((id) => `table ${id}`),
-    ...beyond.tables.map(({ id }) => `table ${id}`),
-    ...relationships.map(({ id }) => `relationship ${id}`),
-    ...design.tables.flatMap((table) => table.fields.filter((field) => isShown(table.id, field.id)).map((field) => `field ${field.id}`)),
-    ...person.roles.map((id) => `role ${id}`),
+  const isTable = new Set([...reached, ...beyond.tables.map((table) => table.id)]);
+  const hidden = new Set([
+    ...design.tables.filter((table) => !isTable.has(table.id)).map(({ id }) => `table ${id}`),
+    ...design.tables.flatMap((table) => table.fields.filter((field) => !isShown(table.id, field.id)).map(({ id }) => `field ${id}`)),
+    ...design.relationships.filter((one) => !relationships.includes(one)).map(({ id }) => `relationship ${id}`),
+    ...design.roles.filter((role) => !member.holds(role.id)).map(({ id }) => `role ${id}`),
   ]);
-  const isOutlined: readonly TargetName[] = ['table', 'field', 'relationship', 'role'];
-  const gone: Gone = { has: (to, id) => isOutlined.includes(to) && !kept.has(`${to} ${id}`), isAsked: () => false };
+  const gone: Gone = { has: (to, id) => hidden.has(`${to} ${id}`), isAsked: () => false };
   /** Every part as the member may know it, with its expressions as `write` gives them. */
   const told = (write: Write): AppDesign =>
     partNames.reduce((outline, name) => {
@@ -63,7 +62,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     }, design);
   const whole = told((place) => place.text);
   const reads = ({ text, table }: ExpressionPlace): boolean =>
-    (table === null || kept.has(`table ${table}`)) && check(text, { design: whole, table }, { fits: () => true, says: '' }).ok;
+    (table === null || isTable.has(table)) && check(text, { design: whole, table }, { fits: () => true, says: '' }).ok;
   return told((place) => (reads(place) ? place.text : withheldExpression));
 }
 

@@ -33,6 +33,7 @@ export const Step = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('mail'), id: Id, to: Recipient, subject: MergeText, body: MergeText }).readonly(),
 ]);
 export type Step = z.infer<typeof Step>;
+export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 
 export const triggers = ['added', 'changed', 'moved'] as const;
 
@@ -59,5 +60,15 @@ export const Automation = z
 export type Automation = z.infer<typeof Automation>;
 
 /** The table whose records a step writes; null: it writes none. */
-export const tableWritten = (automation: Pick<Automation, 'table'>, step: Step): string | null =>
-  step.kind === 'change' ? automation.table : step.kind === 'add' ? step.table : null;
+export function tableWritten(automation: Pick<Automation, 'table'>, step: Step): string | null {
+  switch (step.kind) {
+    case 'change':
+      return automation.table;
+    case 'add':
+      return step.table;
+    case 'mail':
+      return null;
+    default:
+      return step satisfies never;
+  }
+}

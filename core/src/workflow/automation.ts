@@ -1,6 +1,6 @@
 /** What automations do: which are triggered by what happens to a record, what they ask of it, and what comes of each step. */
 import { z } from 'zod';
-import type { Automation, Recipient, Step, StepValue } from '../design/automation.js';
+import type { Automation, Recipient, Step, StepOf, StepValue } from '../design/automation.js';
 import { tableWritten } from '../design/automation.js';
 import type { AppDesign, Field } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
@@ -66,26 +66,84 @@ const nodesOfLetter = ({ table }: Automation, step: MailStep, design: AppDesign)
   ...nodesOfText(step.body, design, table),
 ];
 
-/** What a step asks of the record that set it off: `effectOf` takes the answers in this order. */
-function nodesOf(automation: Automation, step: Step, design: AppDesign): readonly Node[] {
-  const { table } = automation;
-  switch (step.kind) {
-    case 'change':
-      return step.values.flatMap((value) => [...(value.itself ? [] : [nodeOf(value.expression, design, table)]), heldIn(design, table, value.field)]);
-    case 'add':
-      return step.values.filter((value) => !value.itself).map((value) => nodeOf(value.expression, design, table));
-    case 'mail':
-      return [...(step.to.kind === 'address' ? [nodeOf(step.to.expression, design, table)] : []), ...nodesOfLetter(automation, step, design)];
-    default:
-      return step satisfies never;
-  }
+interface StepWork<S> {
+  /** What it asks of the record that set it off. */
+  readonly asks: (automation: Automation, step: S, design: AppDesign) => readonly Node[];
+  /** What it comes to; `answers` are those to its questions, in their order. */
+  readonly effect: (automation: Automation, step: S, of: Answered) => StepEffect;
+}
+interface Answered {
+  /** The record that set it off. */
+  readonly id: number;
+  readonly answers: readonly Value[];
+  readonly design: AppDesign;
+  readonly locale: Locale;
 }
 
-type MailStep = Extract<Step, { kind: 'mail' }>;
+const askedOfValue = (value: StepValue, automation: Automation, design: AppDesign): readonly Node[] =>
+  value.itself ? [] : [nodeOf(value.expression, design, automation.table)];
+
+const stepWorks: { readonly [K in Step['kind']]: StepWork<StepOf<K>> } = {
+  change: {
+    asks: (automation, step, design) =>
+      step.values.flatMap((value) => [...askedOfValue(value, automation, design), heldIn(design, automation.table, value.field)]),
+    effect: (automation, step, of) => filled(automation, step, of, (before, after, field) => !kindOf(field).value.same(after, heldBy(field, before))),
+  },
+  add: {
+    asks: (automation, step, design) => step.values.flatMap((value) => askedOfValue(value, automation, design)),
+    effect: (automation, step, of) => filled(automation, step, of, null),
+  },
+  mail: {
+    asks: (automation, step, design) => [
+      ...(step.to.kind === 'address' ? [nodeOf(step.to.expression, design, automation.table)] : []),
+      ...nodesOfLetter(automation, step, design),
+    ],
+    effect: (automation, step, { answers, design, locale }) => {
+      const isWritten = step.to.kind === 'address';
+      const to = step.to.kind === 'address' ? addressesIn(String(answers[0] ?? '')) : step.to;
+      return { kind: 'mail', step, to, letter: letterOf(automation, step, answers.slice(isWritten ? 1 : 0), design, locale) };
+    },
+  },
+};
+const workOf = (step: Step): StepWork<Step> => stepWorks[step.kind] as unknown as StepWork<Step>;
+
+/**
+ * The values that a step puts into fields. `differs` tells whether a field gets another value than it holds, which it is then
+ * asked for too; null: there is no record yet.
+ */
+function filled(
+  automation: Automation,
+  step: StepOf<'change' | 'add'>,
+  { id, answers, design }: Answered,
+  differs: ((before: Value, after: Value, field: Field) => boolean) | null,
+): StepEffect {
+  let at = 0;
+  const next = (): Value => {
+    if (at >= answers.length) throw new TypeError('A step has fewer answers than questions');
+    return answers[at++] ?? null;
+  };
+  const table = tableOf(design, tableWritten(automation, step) ?? '');
+  const itself: Value = { id, caption: '' };
+  const fields = step.values.flatMap((value): (FieldEffect & { readonly value: Value })[] => {
+    const field = fieldOf(table, value.field);
+    const after = value.itself ? itself : next();
+    const before = differs === null ? null : next();
+    const held = heldBy(field, after);
+    return differs !== null && !differs(before, held, field) ? [] : [{ field: field.id, before, after, value: held }];
+  });
+  return {
+    kind: step.kind,
+    table: table.id,
+    values: Object.fromEntries(fields.map((one) => [one.field, one.value])),
+    fields: fields.map(({ field, before, after }) => ({ field, before, after })),
+  };
+}
+
+type MailStep = StepOf<'mail'>;
 
 /** The question of a step to the record, after that of its condition when there is one. One row of cells comes back. */
 export function askedOf(automation: Automation, step: Step | undefined, condition: Node | null, id: number, design: AppDesign): AskedQuery {
-  return questionOf(automation, [...(condition === null ? [] : [condition]), ...(step === undefined ? [] : nodesOf(automation, step, design))], id);
+  return questionOf(automation, [...(condition === null ? [] : [condition]), ...(step === undefined ? [] : workOf(step).asks(automation, step, design))], id);
 }
 
 /** What the text of a mail asks of the record, for one of its readers. */
@@ -125,31 +183,8 @@ const digitsOf = (node: Node): number | null => (node.kind === 'field' || node.k
 const longestSubject = 300;
 
 /** What a step comes to, given what the record answered. A change leaves out the fields that hold their values already. */
-export function effectOf(automation: Automation, step: Step, id: number, answers: readonly Value[], design: AppDesign, locale: Locale): StepEffect {
-  const nodes = nodesOf(automation, step, design);
-  let at = 0;
-  const next = (): Value => answers[at++] ?? null;
-  if (step.kind === 'mail') {
-    const to = step.to.kind === 'address' ? addressesIn(String(next() ?? '')) : step.to;
-    return { kind: 'mail', step, to, letter: letterOf(automation, step, answers.slice(at), design, locale) };
-  }
-  if (answers.length < nodes.length) throw new TypeError('A step has fewer answers than questions');
-  const table = tableOf(design, tableWritten(automation, step) ?? '');
-  const itself: Value = { id, caption: '' };
-  const fields = step.values.flatMap((value: StepValue): (FieldEffect & { readonly value: Value })[] => {
-    const field = fieldOf(table, value.field);
-    const after = value.itself ? itself : next();
-    const before = step.kind === 'change' ? next() : null;
-    const written = heldBy(field, after);
-    return step.kind === 'change' && kindOf(field).value.same(written, heldBy(field, before)) ? [] : [{ field: field.id, before, after, value: written }];
-  });
-  return {
-    kind: step.kind,
-    table: table.id,
-    values: Object.fromEntries(fields.map((one) => [one.field, one.value])),
-    fields: fields.map(({ field, before, after }) => ({ field, before, after })),
-  };
-}
+export const effectOf = (automation: Automation, step: Step, id: number, answers: readonly Value[], design: AppDesign, locale: Locale): StepEffect =>
+  workOf(step).effect(automation, step, { id, answers, design, locale });
 
 /** The text of a mail, given what the record answered to it. */
 export function letterOf(automation: Automation, step: MailStep, answers: readonly Value[], design: AppDesign, locale: Locale): Letter {

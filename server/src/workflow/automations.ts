@@ -183,16 +183,22 @@ export class Automations {
   }
 
   private async step(runner: Runner, run: Underway, effect: StepEffect): Promise<StepDone> {
-    if (effect.kind === 'mail')
-      return writeLetters(runner, { app: this.app, writer: this.person, automation: run.automation, run: run.run, record: run.event.id, ...effect });
-    const table = tableOf(this.app.design, effect.table);
-    if (effect.kind === 'change') {
-      const { id } = run.event;
-      if (effect.fields.length > 0) await this.change(runner, run, table, effect.values);
-      return { kind: 'change', table: table.id, record: id, fields: this.done(table, effect.fields) };
+    switch (effect.kind) {
+      case 'mail':
+        return writeLetters(runner, { app: this.app, writer: this.person, automation: run.automation, run: run.run, record: run.event.id, ...effect });
+      case 'change': {
+        const table = tableOf(this.app.design, effect.table);
+        if (effect.fields.length > 0) await this.change(runner, run, table, effect.values);
+        return { kind: 'change', table: table.id, record: run.event.id, fields: this.done(table, effect.fields) };
+      }
+      case 'add': {
+        const table = tableOf(this.app.design, effect.table);
+        const saved = await this.add(runner, run, table, effect.values);
+        return { kind: 'add', table: table.id, record: saved.id, fields: this.done(table, effect.fields) };
+      }
+      default:
+        return effect satisfies never;
     }
-    const saved = await this.add(runner, run, table, effect.values);
-    return { kind: 'add', table: table.id, record: saved.id, fields: this.done(table, effect.fields) };
   }
 
   private done(table: Table, fields: readonly FieldEffect[]): Extract<StepDone, { fields: unknown }>['fields'] {

@@ -6,16 +6,14 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowDownIcon, ArrowUpIcon, TrashIcon } from '@phosphor-icons/react';
-import { routeOf, tableOf, triggers, wants, type Automation, type Step } from '@bibliona/core';
+import { tableOf, triggers, type Automation, type Step } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
-import { TableField } from '../parts/TableField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
-import { ExpressionEditor } from '../expression/ExpressionEditor.js';
-import { editStep, fieldsToFill, movedStep, stepKinds, withoutStep, withTable, type Spot } from './automation-draft.js';
-import { MergeTextEditor } from './MergeTextEditor.js';
-import { StepValues } from './StepValues.js';
+import { editStep, movedStep, withoutStep, type Spot } from './automation-draft.js';
+import { stepKind } from './step-kinds.js';
+import { triggerKinds } from './trigger-kinds.js';
 
 interface PartProps {
   readonly automation: Automation;
@@ -59,33 +57,11 @@ function AutomationPart({ automation, onChange, onRemove }: PartProps & { readon
   );
 }
 
-const triggerNames: Readonly<Record<Automation['on'], string>> = {
-  added: 'a record is added',
-  changed: 'a record is changed',
-  moved: 'a record is moved on its route',
-};
-
 function TriggerPart({ automation, onChange }: PartProps) {
   const { design } = useApp();
   const table = tableOf(design, automation.table);
-  const moves = routeOf(design, table.id)?.moves ?? [];
-  const several = (
-    label: string,
-    none: string,
-    options: readonly { readonly id: string; readonly name: string }[],
-    chosen: readonly string[],
-    set: (ids: string[]) => void,
-  ) => (
-    <Autocomplete
-      {...pickerIcons}
-      multiple
-      options={options.map((one) => one.id)}
-      getOptionLabel={(id) => options.find((one) => one.id === id)?.name ?? ''}
-      value={[...chosen]}
-      onChange={(_, ids) => set(ids)}
-      renderInput={(params) => <TextField {...params} label={label} helperText={chosen.length === 0 ? none : undefined} />}
-    />
-  );
+  const canMove = triggerKinds.moved.isOffered(table.id, design);
+  const { narrowing } = triggerKinds[automation.on];
   return (
     <>
       <DetailsHead kind="Trigger" title={table.name} />
@@ -95,26 +71,29 @@ function TriggerPart({ automation, onChange }: PartProps) {
           label="When"
           value={automation.on}
           onChange={(event) => onChange({ ...automation, on: event.target.value as Automation['on'], fields: [], moves: [] })}
-          helperText={moves.length === 0 ? 'Add a route to the table to trigger it by a move.' : undefined}
+          helperText={canMove ? undefined : 'Add a route to the table to trigger it by a move.'}
         >
           {triggers
-            .filter((one) => one !== 'moved' || moves.length > 0)
+            .filter((one) => triggerKinds[one].isOffered(table.id, design))
             .map((one) => (
               <MenuItem key={one} value={one}>
-                {triggerNames[one]}
+                a record {triggerKinds[one].words}
               </MenuItem>
             ))}
         </TextField>
-        {automation.on === 'changed' &&
-          several(
-            'Only when these fields change',
-            'Empty: when any field changes.',
-            [...table.fields.filter((field) => field.kind !== 'formula')],
-            automation.fields,
-            (fields) => onChange({ ...automation, fields }),
-          )}
-        {automation.on === 'moved' &&
-          several('Only by these moves', 'Empty: every move of the route.', moves, automation.moves, (chosen) => onChange({ ...automation, moves: chosen }))}
+        {narrowing !== null && (
+          <Autocomplete
+            {...pickerIcons}
+            multiple
+            options={narrowing.options(table.id, design).map((one) => one.id)}
+            getOptionLabel={(id) => narrowing.options(table.id, design).find((one) => one.id === id)?.name ?? ''}
+            value={[...narrowing.chosen(automation)]}
+            onChange={(_, ids) => onChange(narrowing.choose(automation, ids))}
+            renderInput={(params) => (
+              <TextField {...params} label={narrowing.label} helperText={narrowing.chosen(automation).length === 0 ? narrowing.none : undefined} />
+            )}
+          />
+        )}
       </div>
     </>
   );
@@ -140,9 +119,8 @@ function ConditionPart({ automation, onChange }: PartProps) {
 
 function StepPart(props: PartProps & { readonly step: Step }) {
   const { automation, onChange, onSpot, step } = props;
-  const { design } = useApp();
   const at = automation.steps.findIndex((one) => one.id === step.id);
-  const edit = (next: Step): void => onChange(editStep(automation, next));
+  const { name, Settings } = stepKind(step.kind);
   return (
     <>
       <header>
@@ -150,7 +128,7 @@ function StepPart(props: PartProps & { readonly step: Step }) {
           Step {at + 1} of {automation.steps.length}
         </div>
         <div className="step-head">
-          <h2 className="grow">{stepKinds[step.kind]}</h2>
+          <h2 className="grow">{name}</h2>
           <IconButton size="small" aria-label="Earlier" disabled={at === 0} onClick={() => onChange(movedStep(automation, step.id, -1))}>
             <ArrowUpIcon size={14} />
           </IconButton>
@@ -160,26 +138,7 @@ function StepPart(props: PartProps & { readonly step: Step }) {
         </div>
       </header>
       <div className="details-body details-form">
-        {step.kind === 'add' && (
-          <TableField
-            label="To the table"
-            value={design.tables.some((one) => one.id === step.table) ? step.table : ''}
-            tables={design.tables.filter((one) => fieldsToFill(one, design).length > 0)}
-            onChange={(id) => edit(withTable({ ...step, table: id }, automation, design))}
-          />
-        )}
-        {step.kind === 'mail' ? (
-          <MailPart automation={automation} step={step} onChange={edit} />
-        ) : (
-          design.tables.some((one) => one.id === (step.kind === 'add' ? step.table : automation.table)) && (
-            <StepValues
-              automation={automation}
-              table={step.kind === 'add' ? step.table : automation.table}
-              values={step.values}
-              onChange={(values) => edit({ ...step, values })}
-            />
-          )
-        )}
+        <Settings automation={automation} step={step} onChange={(next) => onChange(editStep(automation, next))} />
         <div className="details-foot">
           <Button
             startIcon={<TrashIcon />}
@@ -192,48 +151,6 @@ function StepPart(props: PartProps & { readonly step: Step }) {
           </Button>
         </div>
       </div>
-    </>
-  );
-}
-
-const toAddress = 'address';
-
-function MailPart(props: { readonly automation: Automation; readonly step: Extract<Step, { kind: 'mail' }>; readonly onChange: (step: Step) => void }) {
-  const { automation, step, onChange } = props;
-  const { design, me } = useApp();
-  const scope = { design, table: automation.table };
-  return (
-    <>
-      <TextField
-        select
-        label="To"
-        value={step.to.kind === 'role' ? step.to.role : toAddress}
-        onChange={(event) =>
-          onChange({ ...step, to: event.target.value === toAddress ? { kind: 'address', expression: '' } : { kind: 'role', role: event.target.value } })
-        }
-      >
-        {design.roles.map((role) => (
-          <MenuItem key={role.id} value={role.id}>
-            everyone who is {role.name}
-          </MenuItem>
-        ))}
-        <MenuItem value={toAddress}>an address of the record, or a written one</MenuItem>
-      </TextField>
-      {step.to.kind === 'address' && (
-        <ExpressionEditor
-          label="Address"
-          value={step.to.expression}
-          onChange={(expression) => onChange({ ...step, to: { kind: 'address', expression } })}
-          scope={scope}
-          wanted={wants.text}
-          hint={`A field with an address, or an address in quotes: "${me.Mail}"`}
-        />
-      )}
-      <MergeTextEditor label="Subject" value={step.subject} onChange={(subject) => onChange({ ...step, subject })} scope={scope} />
-      <MergeTextEditor label="Text" value={step.body} onChange={(body) => onChange({ ...step, body })} scope={scope} isLong />
-      <p className="q sm">
-        People of the app see only what they have access to, and get no mail about records they can't see. Any other address gets the full text.
-      </p>
     </>
   );
 }

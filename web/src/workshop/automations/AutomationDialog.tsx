@@ -1,14 +1,13 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { routeOf, triggers, type Automation } from '@bibliona/core';
+import { triggers, type Automation } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useMaking } from '../use-making.js';
 import { TableField } from '../parts/TableField.js';
 import { NameField } from '../parts/NameField.js';
-
-const says: Readonly<Record<Automation['on'], string>> = { added: 'is added', changed: 'is changed', moved: 'is moved on its route' };
+import { triggerKinds } from './trigger-kinds.js';
 
 /** A new automation: what sets it off. What it does then is written on the sheet. */
 export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (automation: string) => void }) {
@@ -16,9 +15,9 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
   const { isSending, problemAt, say, clear, make } = useMaking((refused) => (refused.includes('automation called') ? 'name' : 'form'));
   const [name, setName] = useState('');
   const [table, setTable] = useState(design.routes[0]?.table ?? design.tables[0]?.id ?? '');
-  const canMove = (routeOf(design, table)?.moves.length ?? 0) > 0;
+  const canMove = triggerKinds.moved.isOffered(table, design);
   const [chosen, setOn] = useState<Automation['on']>('added');
-  const on = chosen === 'moved' && !canMove ? 'added' : chosen;
+  const on = triggerKinds[chosen].isOffered(table, design) ? chosen : 'added';
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Enter a name that says what it does');
     const id = newId('au');
@@ -58,10 +57,10 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
         helperText={canMove ? undefined : 'In tables with a route, moves can trigger it too.'}
       >
         {triggers
-          .filter((one) => one !== 'moved' || canMove)
+          .filter((one) => triggerKinds[one].isOffered(table, design))
           .map((one) => (
             <MenuItem key={one} value={one}>
-              it {says[one]}
+              it {triggerKinds[one].words}
             </MenuItem>
           ))}
       </TextField>

@@ -3,7 +3,9 @@ import { PlusIcon } from '@phosphor-icons/react';
 import { tableOf, type Automation, type Step } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { conditionWords } from '../queries/query-draft.js';
-import { newStep, stepKinds, stepWords, triggerWords, valueWords, type Spot } from './automation-draft.js';
+import type { Spot } from './automation-draft.js';
+import { stepKind, stepNames } from './step-kinds.js';
+import { triggerWords } from './trigger-kinds.js';
 
 /** The automation as a sentence, and below it what it does, step by step; each part is chosen by a press. */
 export function AutomationSteps(props: {
@@ -20,7 +22,7 @@ export function AutomationSteps(props: {
     </button>
   );
   const add = (kind: Step['kind']): void => {
-    const step = newStep(kind, newId('st'), automation, design);
+    const step = stepKind(kind).begins(newId('st'), automation, design);
     onChange({ ...automation, steps: [...automation.steps, step] });
     onSpot({ kind: 'step', id: step.id });
   };
@@ -43,6 +45,7 @@ export function AutomationSteps(props: {
         <ol className="automation-steps">
           {automation.steps.map((step, i) => {
             const isOn = spot.kind === 'step' && spot.id === step.id;
+            const { words, Lines } = stepKind(step.kind);
             return (
               <li key={step.id}>
                 <button
@@ -53,8 +56,8 @@ export function AutomationSteps(props: {
                 >
                   <span className="automation-number">{i + 1}</span>
                   <span className="automation-words">
-                    <b>{stepWords(step, design)}</b>
-                    <StepLines automation={automation} step={step} />
+                    <b>{words(step, design)}</b>
+                    <Lines automation={automation} step={step} />
                   </span>
                 </button>
               </li>
@@ -63,32 +66,12 @@ export function AutomationSteps(props: {
         </ol>
       )}
       <div className="automation-adds" role="group" aria-label="Add a step">
-        {(Object.keys(stepKinds) as Step['kind'][]).map((kind) => (
+        {stepNames.map((kind) => (
           <Button key={kind} className="go" startIcon={<PlusIcon />} onClick={() => add(kind)}>
-            {stepKinds[kind]}
+            {stepKind(kind).name}
           </Button>
         ))}
       </div>
     </div>
   );
-}
-
-function StepLines({ automation, step }: { readonly automation: Automation; readonly step: Step }) {
-  const { design } = useApp();
-  if (step.kind === 'mail')
-    return (
-      <span className="automation-line">
-        <span className="el">{step.subject.trim() === '' ? <em className="none">without a subject</em> : step.subject}</span>
-      </span>
-    );
-  if (step.values.length === 0) return <em className="none">no field yet</em>;
-  return step.values.map((value) => {
-    const { name, text } = valueWords(automation, step, value, design);
-    return (
-      <span className="automation-line" key={value.field}>
-        <span>{name}</span>
-        {value.itself ? <span className="q el">{text}</span> : <code className="el">{text.trim() === '' ? '…' : text}</code>}
-      </span>
-    );
-  });
 }

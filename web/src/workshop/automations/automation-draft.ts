@@ -9,6 +9,7 @@ import {
   type Automation,
   type Field,
   type Step,
+  type StepOf,
   type StepValue,
   type StoredField,
   type Table,
@@ -16,37 +17,6 @@ import {
 
 /** What of the automation is chosen, and shown in the details. */
 export type Spot = { readonly kind: 'automation' | 'trigger' | 'condition' } | { readonly kind: 'step'; readonly id: string };
-
-export const stepKinds = { change: 'Change this record', add: 'Add a record', mail: 'Send a mail' } as const satisfies Record<Step['kind'], string>;
-
-/** The trigger, as a sentence goes on after "When a record of Lots". */
-export function triggerWords(automation: Automation, design: AppDesign): string {
-  switch (automation.on) {
-    case 'added':
-      return 'is added';
-    case 'changed': {
-      const names = automation.fields.map((id) => tableOf(design, automation.table).fields.find((field) => field.id === id)?.name ?? 'a removed field');
-      return names.length === 0 ? 'is changed' : `has another ${orList(names)}`;
-    }
-    case 'moved': {
-      const names = automation.moves.map((id) => routeOf(design, automation.table)?.moves.find((move) => move.id === id)?.name ?? 'a removed move');
-      return names.length === 0 ? 'is moved on its route' : `is moved by ${orList(names.map((name) => `“${name}”`))}`;
-    }
-    default:
-      return automation.on satisfies never;
-  }
-}
-
-const orList = (names: readonly string[]): string => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} or ${names.at(-1) ?? ''}`);
-
-/** What a step does, in one line. */
-export function stepWords(step: Step, design: AppDesign): string {
-  if (step.kind === 'change') return stepKinds.change;
-  if (step.kind === 'add') return `Add a record to ${design.tables.find((one) => one.id === step.table)?.name ?? 'a removed table'}`;
-  const { to } = step;
-  if (to.kind === 'address') return `Send a mail to ${to.expression.trim() === '' ? 'nobody yet' : to.expression}`;
-  return `Send a mail to everyone who is ${design.roles.find((role) => role.id === to.role)?.name ?? 'of a removed role'}`;
-}
 
 /** What a step puts into a field, as it is written. */
 export function valueWords(automation: Automation, step: Step, value: StepValue, design: AppDesign): { readonly name: string; readonly text: string } {
@@ -71,28 +41,8 @@ export const newValue = (field: Field, automation: Automation, design: AppDesign
   expression: '',
 });
 
-/** A step of a kind as it begins. */
-export function newStep(kind: Step['kind'], id: string, automation: Automation, design: AppDesign): Step {
-  switch (kind) {
-    case 'change':
-      return { kind, id, values: [] };
-    case 'add': {
-      // Most likely something that belongs to the record.
-      const child = design.relationships.find((one) => one.parent === automation.table)?.child;
-      return withTable({ kind, id, table: child ?? automation.table, values: [] }, automation, design);
-    }
-    case 'mail': {
-      const [role] = design.roles;
-      const caption = tableOf(design, automation.table).name;
-      return { kind, id, to: role === undefined ? { kind: 'address', expression: '' } : { kind: 'role', role: role.id }, subject: caption, body: '' };
-    }
-    default:
-      return kind satisfies never;
-  }
-}
-
 /** A step that adds, begun for its table: with the fields that it cannot do without, and its way back to this record. */
-export function withTable(step: Extract<Step, { kind: 'add' }>, automation: Automation, design: AppDesign): Step {
+export function withTable(step: StepOf<'add'>, automation: Automation, design: AppDesign): StepOf<'add'> {
   const fields = fieldsToFill(tableOf(design, step.table), design).filter(
     (field) => (field.required && field.default === null) || holdsItself(field, automation, design),
   );
