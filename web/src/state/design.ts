@@ -1,4 +1,4 @@
-import { contract, describeChange, type DesignChange, type OpenApp, type StepAnswer } from '@bibliona/core';
+import { contract, describeChange, versionsOf, type DesignChange, type OpenApp, type StepAnswer, type VersionRow } from '@bibliona/core';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { ApiRefusal, call, messageOf } from './api.js';
@@ -10,7 +10,7 @@ type DesignNotice =
   | { readonly kind: 'none' }
   | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean; readonly undo?: () => void }
   /** Somebody else has changed the same part: their version or this one. */
-  | { readonly kind: 'overtaken'; readonly text: string; readonly answer: (mine: boolean) => void }
+  | { readonly kind: 'overtaken'; readonly text: string; readonly versions: readonly VersionRow[]; readonly answer: (mine: boolean) => void }
   | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
 
 export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({
@@ -28,7 +28,8 @@ async function attempt(
   id: string,
   title: string,
   ask: (acceptLoss: boolean) => Promise<OpenApp>,
-  canInsist = false,
+  /** Where the versions differ, when the person may choose between them. */
+  versions: (() => readonly VersionRow[]) | null = null,
 ): Promise<ChangeOutcome> {
   const { say } = useDesignNotice.getState();
   const done = (open: OpenApp): true => {
@@ -43,11 +44,11 @@ async function attempt(
     if (!(error instanceof ApiRefusal)) return messageOf(error);
     if (error.code === 'stale_design') {
       await client.invalidateQueries({ queryKey: keys.app(id) });
-      if (!canInsist) {
+      if (versions === null) {
         say({ kind: 'message', text: error.message, isGood: false });
         return error.message;
       }
-      const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, answer: resolve }));
+      const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, versions: versions(), answer: resolve }));
       say({ kind: 'none' });
       // What is asked again is asked of the design as it has been read anew.
       return mine ? attempt(client, id, title, ask) : error.message;
@@ -83,7 +84,8 @@ export function useDesignChange() {
         const app = newest();
         const ask = (acceptLoss: boolean): Promise<OpenApp> =>
           call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
-        return attempt(client, app.id, questionOf(changes, app), ask, true);
+        // By then the design has been read anew.
+        return attempt(client, app.id, questionOf(changes, app), ask, () => versionsOf(changes, app.design, newest().design));
       }),
     step: (direction: 'undo' | 'redo'): Promise<void> =>
       inTurn(async () => {

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { XIcon } from '@phosphor-icons/react';
+import type { VersionRow } from '@bibliona/core';
 import { useEffect } from 'react';
 import { useDesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
@@ -42,6 +43,7 @@ export function DesignNotices() {
       return (
         <Ask title="Save your version?" verb="Save mine" keep="Keep theirs" onAnswer={notice.answer}>
           <p>{notice.text}</p>
+          {notice.versions.length > 0 && <Versions rows={notice.versions} />}
           <p>If you save your version, it replaces theirs. Both stay in the history of changes. Undo restores theirs.</p>
         </Ask>
       );
@@ -61,3 +63,27 @@ export function DesignNotices() {
       return notice satisfies never;
   }
 }
+
+/** Both versions side by side; what differs from before stands out. */
+const Versions = ({ rows }: { readonly rows: readonly VersionRow[] }) => (
+  <div className="versions" tabIndex={0} role="group" aria-label="Both versions">
+    <table className="rows">
+      <thead>
+        <tr>
+          <th scope="col">Setting</th>
+          <th scope="col">Theirs</th>
+          <th scope="col">Yours</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ where, before, theirs, mine }) => (
+          <tr key={where}>
+            <th scope="row">{where}</th>
+            <td className={theirs === before ? 'q' : ''}>{theirs}</td>
+            <td className={mine === before ? 'q' : ''}>{mine}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  </div>
+);
