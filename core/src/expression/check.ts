@@ -60,10 +60,12 @@ export function inheritChecked(before: AppDesign, after: AppDesign, canTouch: (t
 }
 
 function checkAnew(text: string, scope: Scope): Checked {
-  const [all, own] = [namesFor(scope), namesFor(scope, true)];
+  const all = namesFor(scope);
   const wide = checkWith(text, scope, all);
+  if (wide.ok) return wide;
+  const own = namesFor(scope, true);
   // Where no other table has a name with a mark in it there is only one reading.
-  if (wide.ok || all.keys.size === own.keys.size) return wide;
+  if (all.keys.size === own.keys.size) return wide;
   const narrow = checkWith(text, scope, own);
   return narrow.ok ? narrow : wide;
 }

@@ -1,6 +1,9 @@
-import { type Form } from '../design/design.js';
+import { type Form, type Relationship } from '../design/design.js';
+import { indexedBy } from './repeated.js';
 import { forMembers } from './screen.js';
 import { staying, withParts, type PartKind, type Reference } from './part.js';
+
+const relationshipsById = indexedBy<Relationship>((one) => one.id);
 
 export const form: PartKind<Form> = {
   word: 'form',
@@ -16,7 +19,10 @@ export const form: PartKind<Form> = {
   ],
   issues: (part, design) =>
     part.items.flatMap((item) =>
-      item.kind === 'children' && design.relationships.some((one) => one.id === item.relationship && one.parent !== part.table)
+      item.kind === 'children' &&
+      relationshipsById(design.relationships)
+        .get(item.relationship)
+        ?.some((one) => one.parent !== part.table) === true
         ? [{ code: 'unknown', what: 'relationship', id: item.relationship } as const]
         : [],
     ),

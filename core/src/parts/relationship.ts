@@ -1,6 +1,10 @@
-import { type Relationship } from '../design/design.js';
+import { type Relationship, type Table } from '../design/design.js';
 import type { DesignIssue } from './issues.js';
 import type { PartKind } from './part.js';
+import { folded, indexedBy } from './repeated.js';
+
+const tablesById = indexedBy<Table>((one) => one.id);
+const ofParent = indexedBy<Relationship>((one) => one.parent);
 
 export const relationship: PartKind<Relationship> = {
   word: 'relationship',
@@ -14,14 +18,16 @@ export const relationship: PartKind<Relationship> = {
   ],
   issues: (part, design) => {
     const issues: DesignIssue[] = [];
-    const nameOf = (table: string): string => design.tables.find((one) => one.id === table)?.name ?? table;
-    const field = design.tables.find((one) => one.id === part.child)?.fields.find((one) => one.id === part.field);
+    const [parent] = tablesById(design.tables).get(part.parent) ?? [];
+    const [child] = tablesById(design.tables).get(part.child) ?? [];
+    const field = child?.fields.find((one) => one.id === part.field);
     if (field !== undefined && (field.kind !== 'reference' || field.relationship !== part.id)) issues.push({ code: 'unknown', what: 'field', id: part.field });
     if (field?.required === true && part.whenParentRemoved === 'clear')
       issues.push({ code: 'broken', problem: `${field.name} is required, so it can't be cleared when its record is removed` });
-    const namesake = design.relationships.find((one) => one.parent === part.parent && one.childrenName.toLowerCase() === part.childrenName.toLowerCase());
+    const siblings = ofParent(design.relationships).get(part.parent) ?? [];
+    const namesake = siblings.find((one) => folded(one.childrenName) === folded(part.childrenName));
     if (namesake !== undefined && namesake.id !== part.id)
-      issues.push({ code: 'name_taken', what: 'children', name: part.childrenName, within: nameOf(part.parent) });
+      issues.push({ code: 'name_taken', what: 'children', name: part.childrenName, within: parent?.name ?? part.parent });
     return issues;
   },
   without: (part, gone) => (gone.has('field', part.field) || gone.has('table', part.parent) || gone.has('table', part.child) ? 'remove' : part),

@@ -1,11 +1,11 @@
-import { type Field, type Table } from '../design/design.js';
+import { type Field, type Form, type List, type Relationship, type Table } from '../design/design.js';
 import { kindOf } from '../fields/kinds.js';
 import { feelName, key } from '../feel/names.js';
 import { wants } from '../feel/wants.js';
 import { systemColumns } from '../shapes/slug.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
-import { folded, repeated } from './repeated.js';
+import { folded, indexedBy, repeated } from './repeated.js';
 
 /** The table without some of its fields. A caption of such a field alone gives way to the next text. */
 function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
@@ -16,6 +16,26 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   return { ...table, fields, caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name) };
 }
 
+const relationshipsById = indexedBy<Relationship>((one) => one.id);
+const ofTable = indexedBy<Form | List>((one) => one.table);
+
+const known = new WeakMap<Table, readonly DesignIssue[]>();
+/** What can be wrong with a table whatever else the design holds: the same as long as the table is the same object. */
+function ownIssues(part: Table): readonly DesignIssue[] {
+  const found = known.get(part);
+  if (found !== undefined) return found;
+  const issues: DesignIssue[] = [];
+  for (const field of repeated(part.fields, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'field', name: field.name, within: part.name });
+  for (const field of repeated(part.fields, (one) => one.column))
+    issues.push({ code: 'broken', problem: `Two fields of ${part.name} share the column ${field.column}` });
+  for (const field of part.fields) {
+    if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
+    issues.push(...(kindOf(field).problems?.(field) ?? []));
+  }
+  known.set(part, issues);
+  return issues;
+}
+
 export const table: PartKind<Table> = {
   word: 'table',
   uniqueWithin: () => '',
@@ -23,22 +43,20 @@ export const table: PartKind<Table> = {
   innerIds: 'design',
   references: (part) => part.fields.flatMap((field) => (field.kind === 'reference' ? [{ to: 'relationship', id: field.relationship }] : [])),
   issues: (part, design) => {
-    const issues: DesignIssue[] = [];
-    for (const field of repeated(part.fields, (one) => folded(one.name)))
-      issues.push({ code: 'name_taken', what: 'field', name: field.name, within: part.name });
-    for (const field of repeated(part.fields, (one) => one.column))
-      issues.push({ code: 'broken', problem: `Two fields of ${part.name} share the column ${field.column}` });
+    const issues: DesignIssue[] = [...ownIssues(part)];
     for (const field of part.fields) {
-      if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
-      for (const problem of kindOf(field).problems?.(field) ?? []) issues.push(problem);
-      if (field.kind === 'reference' && !design.relationships.some((one) => one.id === field.relationship && one.field === field.id && one.child === part.id))
+      const related = field.kind === 'reference' ? relationshipsById(design.relationships).get(field.relationship) : undefined;
+      if (field.kind === 'reference' && related?.some((one) => one.field === field.id && one.child === part.id) !== true)
         issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
     }
     for (const [what, parts] of [
       ['form', design.forms],
       ['list', design.lists],
     ] as const) {
-      const defaults = parts.filter((one) => one.table === part.id && one.isDefault).length;
+      const defaults =
+        ofTable(parts)
+          .get(part.id)
+          ?.filter((one) => one.isDefault).length ?? 0;
       if (defaults !== 1) issues.push({ code: 'default', what, table: part.name, has: defaults });
     }
     return issues;

@@ -164,7 +164,7 @@ export const DesignVersions = new EntitySchema<DesignVersionRow>({
     at: { type: 'timestamptz', default: () => 'now()' },
     personId: { ...number, nullable: true, name: 'person_id' },
     says: { type: 'text' },
-    design: { type: 'jsonb' },
+    design: { type: 'json' },
     undoTo: { type: 'integer', nullable: true, name: 'undo_to' },
     redoTo: { type: 'integer', nullable: true, name: 'redo_to' },
   },
