@@ -18,6 +18,7 @@ export {
   type FormItem,
   type List,
   type Page,
+  type PartName,
   type Relationship,
   type Role,
   type Sort,
@@ -196,7 +197,7 @@ export type { CaptionIndex } from './fields/kind.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
-export { RefusalAnswer, type PlacedIssue, type RefusalCode } from './contract/refusal.js';
+export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';
 export * as contract from './contract/contract.js';
 export type { Session, SignedIn } from './contract/people.js';
 export { LiveEvent } from './contract/live.js';

@@ -3,7 +3,8 @@ import { randomUUID } from 'node:crypto';
 import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { contract, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
+import { isDeepStrictEqual } from 'node:util';
+import { contract, RefusalAnswer, sqlLibrary, type DesignChange, type FieldPlan, type OpenApp, type HttpRoute, type Statement } from '@bibliona/core';
 import pg from 'pg';
 import { readConfig, startServer, type Config, type RunningServer } from '../src/index.js';
 
@@ -61,6 +62,10 @@ export class Caller {
   ): Promise<R['answer']['_zod']['output']> {
     const answer = await this.send(route.method, this.path(route, asked.params, asked.query), route.method === 'POST' ? (asked.body ?? {}) : undefined);
     if (answer.status !== 200) throw new Error(`${route.path} answered ${answer.status}: ${JSON.stringify(answer.body).slice(0, 2000)}`);
+    // The browser takes answers on trust: here each is held to its shape, with nothing in it that the shape does not name.
+    const parsed: unknown = route.answer.parse(answer.body);
+    if (!isDeepStrictEqual(parsed, answer.body))
+      throw new Error(`${route.path} answers with more than its shape names: ${JSON.stringify(answer.body).slice(0, 2000)}`);
     return answer.body;
   }
 
@@ -71,6 +76,7 @@ export class Caller {
   ): Promise<Answer<{ code: string; message: string; issues: { write?: number; field?: string; message: string }[]; details: unknown }>> {
     const answer = await this.send(route.method, this.path(route, asked.params, asked.query), route.method === 'POST' ? (asked.body ?? {}) : undefined);
     if (answer.status < 400) throw new Error(`${route.path} was done: ${JSON.stringify(answer.body).slice(0, 500)}`);
+    RefusalAnswer.parse(answer.body);
     return answer as never;
   }
 }

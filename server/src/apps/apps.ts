@@ -284,9 +284,7 @@ export class AppsService {
     const people = await manager.getRepository(Persons).find({ where: { id: In(ids) }, select: { id: true, name: true } });
     const who = new Map(people.map((person) => [Number(person.id), person.name]));
     const says = since.map((row: DesignVersionRow) => `${row.says} (${who.get(Number(row.personId)) ?? 'unknown'})`).join('; ');
-    return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${says}. Your change is not saved yet.`, [], {
-      version: app.version,
-    });
+    return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${says}. Your change is not saved yet.`);
   }
 
   private async plan(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Planned> {
@@ -355,6 +353,6 @@ function changed(before: AppDesign, changes: readonly DesignChange[]): AppDesign
   throw new Refusal(
     'invalid',
     result.issues.map(designMessage).join(' '),
-    result.issues.map((issue) => ({ message: designMessage(issue) })),
+    result.issues.map((issue) => ({ code: issue.code, ...('what' in issue ? { what: issue.what } : {}), message: designMessage(issue) })),
   );
 }

@@ -72,7 +72,8 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
   });
-  return { kind: 'series', label, value, points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
+  const axis = ({ name, type, digits }: typeof label): Pick<typeof label, 'name' | 'type' | 'digits'> => ({ name, type, digits });
+  return { kind: 'series', label: axis(label), value: axis(value), points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
 }
 
 const gone = (): Refusal => new Refusal('invalid', 'The data of this tile no longer exists in the app.');

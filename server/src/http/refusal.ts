@@ -1,12 +1,12 @@
-import type { PlacedIssue, RefusalCode } from '@bibliona/core';
+import type { PlacedIssue, RefusalCode, RefusalDetails } from '@bibliona/core';
 
 /** A request that is not done, for a reason that whoever sent it may read. Everything else that is thrown is a fault. */
-export class Refusal extends Error {
+export class Refusal<C extends RefusalCode = RefusalCode> extends Error {
   constructor(
-    readonly code: RefusalCode,
+    readonly code: C,
     message: string,
     readonly issues: readonly PlacedIssue[] = [],
-    readonly details?: unknown,
+    readonly details?: RefusalDetails<C>,
   ) {
     super(message);
   }

@@ -1,5 +1,5 @@
 /** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
-import { RefusalAnswer, type PlacedIssue, type RefusalCode, type HttpRoute } from '@bibliona/core';
+import { RefusalAnswer, type HttpRoute, type PlacedIssue, type RefusalCode } from '@bibliona/core';
 import { takeEarly } from './early.js';
 import { lookHeaders } from './look-as.js';
 
@@ -7,13 +7,14 @@ import { lookHeaders } from './look-as.js';
 export const tab: string = crypto.randomUUID();
 
 export class ApiRefusal extends Error {
-  constructor(
-    readonly code: RefusalCode,
-    message: string,
-    readonly issues: readonly PlacedIssue[],
-    readonly details: unknown,
-  ) {
-    super(message);
+  constructor(readonly answer: RefusalAnswer) {
+    super(answer.message);
+  }
+  get code(): RefusalCode {
+    return this.answer.code;
+  }
+  get issues(): readonly PlacedIssue[] {
+    return this.answer.issues;
   }
 }
 
@@ -48,8 +49,8 @@ export async function answerOf(response: Response): Promise<unknown> {
   const json: unknown = await response.json().catch(() => null);
   if (response.ok) return json;
   const refusal = RefusalAnswer.safeParse(json);
-  if (!refusal.success) throw new ApiRefusal('unavailable', 'The server does not answer as expected. Try again in a moment.', [], null);
-  throw new ApiRefusal(refusal.data.code, refusal.data.message, refusal.data.issues, refusal.data.details);
+  if (!refusal.success) throw new ApiRefusal({ code: 'unavailable', message: 'The server does not answer as expected. Try again in a moment.', issues: [] });
+  throw new ApiRefusal(refusal.data);
 }
 
 /** Sends a request, once more when its session had ended and the person signed in again. */

@@ -18,10 +18,19 @@ export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: Desi
   say: (notice) => set({ notice }),
 }));
 
-/** True when the change was made; a string says why it was not, for the place where it was asked for. */
-export type ChangeOutcome = true | string;
+/** Why a change was not made, for the place where it was asked for. */
+export interface NotMade {
+  readonly text: string;
+  /** What has a name that something else has already: a kind of part; null: it is something else. */
+  readonly nameTaken: string | null;
+}
+/** True when the change was made. */
+export type ChangeOutcome = true | NotMade;
 
-const stepsOf = (error: ApiRefusal): readonly StepAnswer[] => (error.details as { steps?: StepAnswer[] } | null)?.steps ?? [];
+function notMade(error: unknown): NotMade {
+  const taken = error instanceof ApiRefusal ? error.issues.find((issue) => issue.code === 'name_taken') : undefined;
+  return { text: messageOf(error), nameTaken: taken?.what ?? null };
+}
 
 async function attempt(
   client: QueryClient,
@@ -41,26 +50,27 @@ async function attempt(
   try {
     return done(await ask(false));
   } catch (error) {
-    if (!(error instanceof ApiRefusal)) return messageOf(error);
+    if (!(error instanceof ApiRefusal)) return notMade(error);
     if (error.code === 'stale_design') {
       await client.invalidateQueries({ queryKey: keys.app(id) });
       if (versions === null) {
         say({ kind: 'message', text: error.message, isGood: false });
-        return error.message;
+        return notMade(error);
       }
       const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, versions: versions(), answer: resolve }));
       say({ kind: 'none' });
       // What is asked again is asked of the design as it has been read anew.
-      return mine ? attempt(client, id, title, ask) : error.message;
+      return mine ? attempt(client, id, title, ask) : notMade(error);
     }
-    if (error.code !== 'needs_consent') return error.message;
-    const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: stepsOf(error), answer: resolve }));
+    const refused = error.answer;
+    if (refused.code !== 'needs_consent') return notMade(error);
+    const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: refused.details?.steps ?? [], answer: resolve }));
     say({ kind: 'none' });
-    if (!accepted) return 'Nothing was changed.';
+    if (!accepted) return { text: 'Nothing was changed.', nameTaken: null };
     try {
       return done(await ask(true));
     } catch (again) {
-      return messageOf(again);
+      return notMade(again);
     }
   }
 }
@@ -96,7 +106,7 @@ export function useDesignChange() {
           call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
         );
         const { say } = useDesignNotice.getState();
-        say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${what}` : outcome });
+        say({ kind: 'message', isGood: outcome === true, text: outcome === true ? `${direction === 'undo' ? 'Undone' : 'Redone'}: ${what}` : outcome.text });
       }),
   };
 }

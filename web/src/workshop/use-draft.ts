@@ -47,14 +47,14 @@ export function useDraft<Part>(
       const outcome = await change(parts.put(part));
       setSending(false);
       if (outcome === true) setDraft(null);
-      setProblem(outcome === true ? null : outcome);
+      setProblem(outcome === true ? null : outcome.text);
     },
     remove: async () => {
       isRemoved.current = true;
       const outcome = await change(parts.remove);
       if (outcome === true) return void navigate(parts.back);
       isRemoved.current = false;
-      setProblem(outcome);
+      setProblem(outcome.text);
     },
     mayLeave: () => isRemoved.current,
   };

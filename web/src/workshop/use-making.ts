@@ -1,14 +1,12 @@
-import type { DesignChange } from '@bibliona/core';
+import type { DesignChange, PartName } from '@bibliona/core';
 import { useState } from 'react';
 import { useDesignChange } from '../state/design.js';
 
-const nameOrForm = (refused: string): string => (refused.includes('called') ? 'name' : 'form');
-
 /**
- * A new part of the design as a dialog asks for it: sent once, and what is wrong with it said where it was written.
- * `placeOf` tells where a refusal belongs.
+ * A new part of the design as a dialog asks for it: sent once, and what is wrong with it said where it was written. `part` is
+ * its kind: when its name is taken, this is said at the name.
  */
-export function useMaking(placeOf: (refused: string) => string = nameOrForm) {
+export function useMaking(part: PartName) {
   const { change } = useDesignChange();
   const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
   const [isSending, setSending] = useState(false);
@@ -24,7 +22,7 @@ export function useMaking(placeOf: (refused: string) => string = nameOrForm) {
       const outcome = await change(...changes);
       if (outcome === true) return done();
       setSending(false);
-      setProblem({ at: placeOf(outcome), text: outcome });
+      setProblem({ at: outcome.nameTaken === part ? 'name' : 'form', text: outcome.text });
     },
   };
 }

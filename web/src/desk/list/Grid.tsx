@@ -211,8 +211,8 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
       update({ ...data, rev: records[0]?.rev ?? data.rev, values: { ...data.values, [field.id]: parsed.value } });
       void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, data.id) });
     } catch (error) {
-      if (error instanceof ApiRefusal && error.code === 'conflict') {
-        const current = (error.details as readonly { readonly current: RecordAnswer | null }[])[0]?.current;
+      if (error instanceof ApiRefusal && error.answer.code === 'conflict') {
+        const current = error.answer.details[0]?.current;
         if (current !== null && current !== undefined) update(current);
         const theirs =
           current === null || current === undefined

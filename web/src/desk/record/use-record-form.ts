@@ -136,8 +136,8 @@ export function useRecordForm({
   };
 
   const refused = (error: unknown, paths: readonly WritePath[], now: RecordDraft, tables: readonly string[]): void => {
-    if (error instanceof ApiRefusal && error.code === 'conflict') {
-      const conflict = (error.details as readonly Conflict[])[0];
+    if (error instanceof ApiRefusal && error.answer.code === 'conflict') {
+      const [conflict] = error.answer.details;
       const path = conflict === undefined ? undefined : paths[conflict.write];
       if (conflict !== undefined && path !== undefined) {
         const part = partAt(path, now, base.current?.start ?? start, conflict.current);

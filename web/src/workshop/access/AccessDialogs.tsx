@@ -21,7 +21,7 @@ interface DialogProps {
 
 /** A new role, which may do nothing until it is granted. */
 export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade: (role: string) => void }) {
-  const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
+  const { isSending, problemAt, say, clear, make } = useMaking('role');
   const [name, setName] = useState('');
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Enter a name, such as Keepers or Office');
@@ -37,7 +37,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
       verb="Make the role"
       isSending={isSending}
     >
-      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name') ?? problemAt('form')} />
     </FormDialog>
   );
 }
@@ -45,7 +45,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
 /** Ties people to records: what `me.` is followed by in conditions. */
 export function TieDialog({ onClose }: DialogProps) {
   const { design } = useApp();
-  const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
+  const { isSending, problemAt, say, clear, make } = useMaking('tie');
   const [table, setTable] = useState(design.tables[0]?.id ?? '');
   const [name, setName] = useState('');
   const send = (): void => {
@@ -66,7 +66,7 @@ export function TieDialog({ onClose }: DialogProps) {
         label="Called"
         value={name}
         onChange={(typed) => (setName(typed), clear())}
-        problem={problemAt('name')}
+        problem={problemAt('name') ?? problemAt('form')}
         hint={`In conditions it is me.${feelName(name.trim() === '' ? singular(tableOf(design, table).name) : name)}`}
       />
     </FormDialog>

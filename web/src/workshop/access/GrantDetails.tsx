@@ -41,7 +41,7 @@ export function GrantDetails({ role, table, of }: { readonly role: Role; readonl
     setSending(true);
     const outcome = await change({ kind: 'put', part: 'role', value: draft });
     setSending(false);
-    setProblem(outcome === true ? null : outcome);
+    setProblem(outcome === true ? null : outcome.text);
   };
   return (
     <>

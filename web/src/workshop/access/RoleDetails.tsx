@@ -28,14 +28,14 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   const isChanged = JSON.stringify(draft) !== JSON.stringify(role);
   const save = async (): Promise<void> => {
     const outcome = await change({ kind: 'put', part: 'role', value: draft });
-    setProblem(outcome === true ? null : outcome);
+    setProblem(outcome === true ? null : outcome.text);
   };
   const [isAsking, setAsking] = useState(false);
   const remove = async (): Promise<void> => {
     setAsking(false);
     const outcome = await change({ kind: 'remove', part: 'role', id: role.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/access`);
-    else setProblem(outcome);
+    else setProblem(outcome.text);
   };
   return (
     <>

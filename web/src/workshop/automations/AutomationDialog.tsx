@@ -12,7 +12,7 @@ import { triggerKinds } from './trigger-kinds.js';
 /** A new automation: what sets it off. What it does then is written on the sheet. */
 export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (automation: string) => void }) {
   const { design } = useApp();
-  const { isSending, problemAt, say, clear, make } = useMaking((refused) => (refused.includes('automation called') ? 'name' : 'form'));
+  const { isSending, problemAt, say, clear, make } = useMaking('automation');
   const [name, setName] = useState('');
   const [table, setTable] = useState(design.routes[0]?.table ?? design.tables[0]?.id ?? '');
   const canMove = triggerKinds.moved.isOffered(table, design);

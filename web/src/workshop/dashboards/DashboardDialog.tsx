@@ -6,7 +6,7 @@ import { NameField } from '../parts/NameField.js';
 
 /** A new dashboard: what it is called. Its tiles are added on the sheet. */
 export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (dashboard: string) => void }) {
-  const { isSending, problemAt, say, clear, make } = useMaking(() => 'name');
+  const { isSending, problemAt, say, clear, make } = useMaking('dashboard');
   const [name, setName] = useState('');
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Enter a name that says what it shows');
@@ -22,7 +22,7 @@ export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => v
       verb="Make the dashboard"
       isSending={isSending}
     >
-      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
+      <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name') ?? problemAt('form')} />
     </FormDialog>
   );
 }

@@ -23,7 +23,7 @@ function startColumns(design: AppDesign, table: string): SavedQuery['columns'] {
 /** A new query: what it is called and what one row of it stands for. */
 export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (query: string) => void }) {
   const app = useApp();
-  const { isSending, problemAt, say, clear, make } = useMaking();
+  const { isSending, problemAt, say, clear, make } = useMaking('query');
   const [name, setName] = useState('');
   const [table, setTable] = useState(app.design.tables[0]?.id ?? '');
   const send = (): void => {

@@ -59,8 +59,9 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
     const outcome = await change({ kind: 'put', part: 'report', value: reportFrom(answers, design, id, newId) });
     if (outcome === true) return onMade(id);
     setSending(false);
-    setProblem({ at: outcome.includes('called') ? 'name' : 'form', text: outcome });
-    if (outcome.includes('called')) setStep(0);
+    const isName = outcome.nameTaken === 'report';
+    setProblem({ at: isName ? 'name' : 'form', text: outcome.text });
+    if (isName) setStep(0);
   };
 
   return (

@@ -27,7 +27,7 @@ export function AppDetails() {
       ...(region === design.region ? [] : [{ kind: 'set_region' as const, region }]),
     );
     setSending(false);
-    setProblem(outcome === true ? null : outcome);
+    setProblem(outcome === true ? null : outcome.text);
   };
   return (
     <>

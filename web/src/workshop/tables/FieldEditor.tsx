@@ -49,13 +49,13 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     );
     setSending(false);
     if (changed === true) onDone();
-    else setProblem({ at: 'form', text: changed });
+    else setProblem({ at: 'form', text: changed.text });
   };
   const remove = async (): Promise<void> => {
     if (field === undefined) return;
     const outcome = await change({ kind: 'remove_field', table: table.id, field: field.id });
     if (outcome === true) onDone();
-    else setProblem({ at: 'form', text: outcome });
+    else setProblem({ at: 'form', text: outcome.text });
   };
   const { Editor: Settings } = fieldViews[draft.kind].settings;
   const at = (place: string) => (problem?.at === place ? { error: true, helperText: problem.text } : {});

@@ -31,7 +31,7 @@ export function FieldList({ table }: { readonly table: Table }) {
     const rest = fields.filter((field) => field !== moved);
     setDropped([...rest.slice(0, to), moved, ...rest.slice(to)]);
     const outcome = await change({ kind: 'move_field', table: table.id, field: moved.id, to });
-    setProblem(outcome === true ? null : outcome);
+    setProblem(outcome === true ? null : outcome.text);
     setDropped(null);
   };
   return (

@@ -69,7 +69,7 @@ export function RelationshipDialog(props: {
     });
     if (outcome === true) return props.onMade(child.id);
     setSending(false);
-    setProblem(outcome);
+    setProblem(outcome.text);
   };
   const pick = (label: string, value: string, onPick: (id: string) => void) => (
     <TextField

@@ -104,12 +104,12 @@ function Settings({ table }: { readonly table: Table }) {
   const isChanged = name !== table.name || section !== table.section || description !== table.description || caption !== table.caption;
   const save = async (): Promise<void> => {
     const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption });
-    setProblem(outcome === true ? null : outcome);
+    setProblem(outcome === true ? null : outcome.text);
   };
   const remove = async (): Promise<void> => {
     const outcome = await change({ kind: 'remove', part: 'table', id: table.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/tables`);
-    else setProblem(outcome);
+    else setProblem(outcome.text);
   };
   return (
     <form

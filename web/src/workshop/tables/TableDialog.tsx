@@ -8,7 +8,7 @@ import { NameField } from '../parts/NameField.js';
 /** A new table: what it is called and the first thing that is written down of each record. */
 export function TableDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (table: string) => void }) {
   const app = useApp();
-  const { isSending, problemAt, say, clear, make } = useMaking();
+  const { isSending, problemAt, say, clear, make } = useMaking('table');
   const [name, setName] = useState('');
   const [first, setFirst] = useState('Name');
   const [section, setSection] = useState('');

@@ -29,7 +29,7 @@ export function TableRules({ table }: { readonly table: Table }) {
     setSending(true);
     const outcome = await change({ kind: 'change_table', table: table.id, checks: [...checks] }, { kind: 'put', part: 'list', value: { ...list, condition } });
     setSending(false);
-    setProblem(outcome === true ? null : { at: 'form', text: outcome });
+    setProblem(outcome === true ? null : { at: 'form', text: outcome.text });
   };
   const edit = (id: string, part: Partial<(typeof checks)[number]>): void => {
     setChecks(checks.map((one) => (one.id === id ? { ...one, ...part } : one)));

@@ -15,7 +15,7 @@ const choiceFields = (design: AppDesign, table: string) =>
 /** A new route: whose records take it, and through which statuses. */
 export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (route: string) => void }) {
   const { design } = useApp();
-  const { isSending, problemAt, say, clear, make } = useMaking((refused) => (refused.includes('route called') ? 'name' : 'form'));
+  const { isSending, problemAt, say, clear, make } = useMaking('route');
   const free = design.tables.filter((table) => !design.routes.some((route) => route.table === table.id));
   const start = (table: string, name: string): Answers => ({
     name,
