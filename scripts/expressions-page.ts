@@ -66,7 +66,7 @@ function page(): string {
       .map((one) => {
         const call = `${one.name}(${one.parameters.map((each) => (each.optional === true ? `${each.name}?` : each.name)).join(', ')})`;
         const [example] = one.examples;
-        return `| \`${call}\` | ${cell(one.says)} | ${example === undefined ? '' : `\`${cell(example[0])}\` is \`${cell(example[1])}\``} |`;
+        return `| \`${call}\` | ${cell(one.help)} | ${example === undefined ? '' : `\`${cell(example[0])}\` is \`${cell(example[1])}\``} |`;
       });
     return `### ${group}\n\n| function | gives | example |\n| --- | --- | --- |\n${rows.join('\n')}\n`;
   });

@@ -131,7 +131,7 @@ export {
   type RecordAction,
   type TableRights,
 } from './access/access.js';
-export { standings, type Standing } from './access/standing.js';
+export { memberships as standings, type Membership as Standing } from './access/standing.js';
 
 export { arrangements } from './report/arrangements.js';
 export { type ReportColumn } from './report/band.js';

@@ -3,7 +3,7 @@ import { Grant, type AppDesign, type Page, type Role, type Table } from '../desi
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
-import type { Standing } from './standing.js';
+import type { Membership } from './standing.js';
 import type { Region } from '../values/regions.js';
 import type { Move, Route } from '../design/route.js';
 import { mayMove, routeOf } from '../routes/route.js';
@@ -20,7 +20,7 @@ export interface Person {
   readonly name: string;
   readonly mail: string;
   /** Null: they are nothing to this app. */
-  readonly role: Standing | null;
+  readonly role: Membership | null;
   /** The roles of a member, by their ids. */
   readonly roles: readonly string[];
   /** The records that the person is tied to, by the id of the tie. */

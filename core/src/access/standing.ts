@@ -1,3 +1,3 @@
-export const standings = ['builder', 'member'] as const;
+export const memberships = ['builder', 'member'] as const;
 /** What someone is to an app. Builders do everything in it; members do what their roles grant. */
-export type Standing = (typeof standings)[number];
+export type Membership = (typeof memberships)[number];

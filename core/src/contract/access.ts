@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { standings } from '../access/standing.js';
+import { memberships } from '../access/standing.js';
 import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { Email, nothingAsked, PersonId } from './people.js';
@@ -9,7 +9,7 @@ import { route } from './route.js';
 const Ties = z.record(Id, z.number().int().min(1).max(Number.MAX_SAFE_INTEGER));
 
 /** What someone is to an app. Roles and ties are a member's; a builder does everything. */
-const Standing = z.object({ role: z.enum(standings), roles: z.array(Id).max(100), ties: Ties });
+const Standing = z.object({ role: z.enum(memberships), roles: z.array(Id).max(100), ties: Ties });
 
 const AppPerson = Standing.extend({
   id: z.number(),

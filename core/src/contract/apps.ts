@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { standings } from '../access/standing.js';
+import { memberships } from '../access/standing.js';
 import { DesignChange } from '../parts/design-change.js';
 import { Label } from '../shapes/shapes.js';
 import { AppDesignShape, Page } from '../design/design.js';
@@ -9,12 +9,12 @@ import { route } from './route.js';
 const AppId = z.string().regex(/^[a-z0-9_]{1,60}$/);
 export const appParams = z.object({ app: AppId });
 
-export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(standings), tables: z.number() });
+export const AppSummary = z.object({ id: z.string(), name: z.string(), role: z.enum(memberships), tables: z.number() });
 export type AppSummary = z.infer<typeof AppSummary>;
 
 export const OpenApp = z.object({
   id: z.string(),
-  role: z.enum(standings),
+  role: z.enum(memberships),
   /** What the person may do with each table at all, by its id. */
   rights: z.record(
     z.string(),

@@ -2,10 +2,10 @@
 import type { Judgement, TileOf } from '../design/dashboard.js';
 import { Decimal } from '../feel/value.js';
 
-export type Standing = 'poor' | 'fair' | 'good';
+export type Rating = 'poor' | 'fair' | 'good';
 
 /** In which range a number lies; a bound belongs to the better side. */
-export function judge(value: string, { better, fairFrom, goodFrom }: Judgement): Standing {
+export function judge(value: string, { better, fairFrom, goodFrom }: Judgement): Rating {
   const number = new Decimal(value);
   const reaches = (bound: number): boolean => (better === 'higher' ? number.gte(bound) : number.lte(bound));
   return reaches(goodFrom) ? 'good' : reaches(fairFrom) ? 'fair' : 'poor';

@@ -10,6 +10,7 @@ import { check } from '../expression/check.js';
 import type { Condition } from '../query/query.js';
 import { readQuery, type AskedQuery } from '../query/saved.js';
 import type { Value } from '../fields/value.js';
+import { wants } from '../feel/wants.js';
 
 /** In which order the points of a chart are read, so that the first are those to be shown. */
 export const chartOrder = (tile: Chart): readonly QueryOrder[] =>
@@ -51,7 +52,7 @@ export function behind(
   const labelled = labelOfTile(tile);
   if (label === null || labelled === null) return { question, asked: read.asked };
   const expression = made.columns.find((column) => column.id === labelled)?.expression ?? '';
-  const checked = check(expression, { design, table: made.table }, { fits: () => true, says: '' });
+  const checked = check(expression, { design, table: made.table }, wants.anything);
   if (!checked.ok) return null;
   const gives: Condition = { kind: 'gives', node: checked.node, value: label.value };
   return { question, asked: { ...read.asked, where: { kind: 'all', of: [read.asked.where, gives] } } };

@@ -7,6 +7,7 @@ import { evaluate, type Surroundings } from './evaluate.js';
 import { TooMuch } from './not-computed.js';
 import { textOf } from '../feel/functions/conversions.js';
 import { digitsOf, isNumber, type Feel } from '../feel/value.js';
+import { wants } from '../feel/wants.js';
 
 /** A computed value as a field holds it: decimals are rounded to the field's digits, a choice is found by its label. */
 export const valueFor = (field: FieldPlan, computed: Feel): Value => (computed === null ? null : kindOf(field).feel.to(computed, field));
@@ -23,7 +24,7 @@ export type Circumstances = Pick<Surroundings, 'now' | 'zone' | 'me' | 'ties' | 
 /** The value a new record starts with. */
 export function startValue(design: AppDesign, field: Field, around: Circumstances): Value {
   if (field.default === null) return null;
-  const checked = check(field.default, { design, table: null }, { fits: () => true, says: '' });
+  const checked = check(field.default, { design, table: null }, wants.anything);
   if (!checked.ok) return null;
   try {
     return valueFor(field, evaluate(checked.node, { ...around, ...nobody }));
@@ -38,7 +39,7 @@ const blank = { tables: [], relationships: [], forms: [], lists: [], queries: []
 /** A default that is the same for every new record, as a value; undefined when it has to be computed each time. */
 export function constantDefault(field: FieldPlan): Value | undefined {
   if (field.default === null) return null;
-  const checked = check(field.default, { design: blank, table: null }, { fits: () => true, says: '' });
+  const checked = check(field.default, { design: blank, table: null }, wants.anything);
   return checked.ok && checked.node.kind === 'constant' ? valueFor(field, checked.node.value) : undefined;
 }
 

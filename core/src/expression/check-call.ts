@@ -101,7 +101,7 @@ function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: read
     if (one.type.kind === 'null') continue;
     checker.refuse(
       one.from === call.from && one.to === call.to ? call : one,
-      `${found.name} needs ${parameter.accepts.says} here; this is ${checker.says(one.type)}.`,
+      `${found.name} needs ${parameter.accepts.description} here; this is ${checker.says(one.type)}.`,
     );
   }
   const ranges = found.group === 'Ranges' || ['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name);

@@ -9,10 +9,10 @@ import { rowsOfText } from './read-condition.js';
 import { evaluate } from './evaluate.js';
 import { TooMuch } from './not-computed.js';
 import { format } from './format.js';
-import { anything, design, nodeOf, scope } from './sample.js';
+import { design, nodeOf, scope } from './sample.js';
 import { wants, type Wanted } from '../feel/wants.js';
 
-const problemOf = (text: string, wanted: Wanted = anything) => {
+const problemOf = (text: string, wanted: Wanted = wants.anything) => {
   const checked = check(text, scope, wanted);
   return checked.ok ? null : checked.problems[0];
 };
@@ -151,7 +151,7 @@ describe('hostile expressions end in a problem at once', () => {
           fc.array(word, { maxLength: 14 }).map((all) => all.join(' ')),
         ),
         (text) => {
-          const checked = check(text, scope, anything);
+          const checked = check(text, scope, wants.anything);
           if (!checked.ok) for (const one of checked.problems) expect(one.from).toBeLessThanOrEqual(one.to);
           complete(text, text.length, scope);
           rowsOfText(text, scope);

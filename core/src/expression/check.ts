@@ -44,7 +44,7 @@ export function check(text: string, scope: Scope, wanted: Wanted = wants.plain):
 function fitting(result: Checked, scope: Scope, wanted: Wanted): Checked {
   if (!result.ok || wanted.fits(result.node.type)) return result;
   const { from, to, type } = result.node;
-  return { ok: false, problems: [{ from, to, message: `This must be ${wanted.says}. It is ${describeType(type, scope.design)}.` }] };
+  return { ok: false, problems: [{ from, to, message: `This must be ${wanted.description}. It is ${describeType(type, scope.design)}.` }] };
 }
 
 /** What was read for a design is taken over for another that has grown out of it, as far as the change between them touches no name of it. */

@@ -18,7 +18,7 @@ export interface Completion {
   readonly insert: string;
   readonly kind: 'field' | 'children' | 'part' | 'function' | 'variable' | 'value' | 'word';
   /** Its type, or what it does. */
-  readonly says: string;
+  readonly description: string;
   readonly example?: readonly [expression: string, result: string];
 }
 export interface Completions {
@@ -61,22 +61,22 @@ function insideOf(type: Type, scope: Scope): readonly Completion[] {
   const element = type.kind === 'list' ? type.of : type;
   if (element.kind === 'record') return membersAsOptions(element.table, scope);
   if (element.kind === 'context')
-    return Object.entries(element.entries).map(([label, one]) => ({ label, insert: label, kind: 'part', says: describe(one, scope) }));
-  return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', says: 'a number' }));
+    return Object.entries(element.entries).map(([label, one]) => ({ label, insert: label, kind: 'part', description: describe(one, scope) }));
+  return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', description: 'a number' }));
 }
 
 function membersAsOptions(table: string, scope: Scope): readonly Completion[] {
   return membersOf(scope.design, table).map((one): Completion => {
     if (one.kind === 'children')
-      return { label: one.name, insert: one.name, kind: 'children', says: `a list of records of ${tableOf(scope.design, one.relationship.child).name}` };
+      return { label: one.name, insert: one.name, kind: 'children', description: `a list of records of ${tableOf(scope.design, one.relationship.child).name}` };
     const { field } = one;
-    const says =
+    const description =
       field.kind === 'reference'
         ? `a record of ${tableOf(scope.design, scope.design.relationships.find((each) => each.id === field.relationship)?.parent ?? '').name}`
         : field.kind === 'formula'
           ? 'a formula'
           : describe(kindOf(field).feel.type(field, table) ?? types.null, scope);
-    return { label: one.name, insert: one.name, kind: 'field', says };
+    return { label: one.name, insert: one.name, kind: 'field', description };
   });
 }
 
@@ -85,20 +85,26 @@ function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
   const bound = [...locals]
     .reverse()
     .flatMap((one): readonly Completion[] => [
-      { label: one.name, insert: one.name, kind: 'variable', says: describe(one.type, scope) },
+      { label: one.name, insert: one.name, kind: 'variable', description: describe(one.type, scope) },
       ...(one.opens ? insideOf(one.type, scope) : []),
     ]);
   const me = Object.entries(entriesOfMe(scope.design)).map(([name, type]): Completion => ({
     label: `me.${name}`,
     insert: `me.${name}`,
     kind: 'variable',
-    says: `of the person who looks: ${describe(type, scope)}`,
+    description: `of the person who looks: ${describe(type, scope)}`,
   }));
   const functions = builtIns.map((one): Completion => {
     const [example] = one.examples;
-    return { label: `${one.name}()`, insert: `${one.name}(`, kind: 'function', says: one.says, ...(example === undefined ? {} : { example }) };
+    return { label: `${one.name}()`, insert: `${one.name}(`, kind: 'function', description: one.help, ...(example === undefined ? {} : { example }) };
   });
-  return [...bound, ...own, ...me, ...functions, ...words.map((label): Completion => ({ label, insert: label, kind: 'word', says: 'a word of the language' }))];
+  return [
+    ...bound,
+    ...own,
+    ...me,
+    ...functions,
+    ...words.map((label): Completion => ({ label, insert: label, kind: 'word', description: 'a word of the language' })),
+  ];
 }
 
 const walkable = new Set(['VariableName', 'PathExpression', 'FilterExpression', 'FunctionInvocation', 'ParenthesizedExpression', 'DateTimeLiteral']);
@@ -165,10 +171,10 @@ function choiceValues(before: string, scope: Scope, quoted: boolean): Completion
   for (let at = 0; at >= 0 && at < name.length; at = name.indexOf(' ', at) < 0 ? -1 : name.indexOf(' ', at) + 1) {
     const type = typeOfPart(name.slice(at), scope, localsAt(parserFor(namesFor(scope)).parse(before).topNode, before, scope));
     if (type?.kind !== 'choice') continue;
-    const says = `a choice of ${fieldOf(tableOf(scope.design, type.table), type.field).name}`;
+    const description = `a choice of ${fieldOf(tableOf(scope.design, type.table), type.field).name}`;
     return {
       from: before.length - (quoted ? (match[2] ?? '').length : 0),
-      options: type.labels.map((label) => ({ label: writtenText(label), insert: writtenText(label), kind: 'value', says })),
+      options: type.labels.map((label) => ({ label: writtenText(label), insert: writtenText(label), kind: 'value', description })),
     };
   }
   return none;

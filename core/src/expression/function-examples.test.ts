@@ -5,6 +5,7 @@ import { evaluate, type Surroundings } from './evaluate.js';
 import { same } from '../feel/value.js';
 import { emptyDesign } from '../parts/parse.js';
 import { builtIns } from '../feel/functions/functions.js';
+import { wants } from '../feel/wants.js';
 
 const scope: Scope = { design: emptyDesign('Examples'), table: null };
 const around: Surroundings = {
@@ -17,10 +18,9 @@ const around: Surroundings = {
     children: () => [],
   },
 };
-const anything = { fits: () => true, says: '' };
 
 function valueOf(expression: string) {
-  const checked = check(expression, scope, anything);
+  const checked = check(expression, scope, wants.anything);
   if (!checked.ok) throw new Error(`${expression}: ${checked.problems.map((one) => one.message).join(' ')}`);
   return evaluate(checked.node, around);
 }

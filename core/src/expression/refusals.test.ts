@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { check } from './check.js';
-import { anything, scope } from './sample.js';
+import { scope } from './sample.js';
+import { wants } from '../feel/wants.js';
 
 /** Each way in which a call or an operator is wrong has its own sentence, at the part that is wrong. */
 const problems = (text: string): readonly [string, string] => {
-  const checked = check(text, scope, anything);
+  const checked = check(text, scope, wants.anything);
   if (checked.ok) return ['', ''];
   const [first] = checked.problems;
   return [first?.message ?? '', first === undefined ? '' : text.slice(first.from, first.to)];

@@ -6,6 +6,7 @@ import { membersOf } from './names.js';
 import { partsOf, type Node } from './node.js';
 import type { Scope } from './scope.js';
 import type { At } from '../feel/syntax.js';
+import { wants } from '../feel/wants.js';
 
 /** A part of the design that an expression names. */
 export interface Dependency {
@@ -75,7 +76,7 @@ function choiceCompared(node: Extract<Node, { kind: 'compare' }>): ChoiceCompare
  * names; everything else of the text stays as it is. A text that cannot be read in its own design is left alone.
  */
 export function renamed(text: string, scope: Scope, after: AppDesign): string {
-  const checked = check(text, scope, { fits: () => true, says: '' });
+  const checked = check(text, scope, wants.anything);
   if (!checked.ok) return text;
   const edits = new Map<number, At & { readonly put: string }>();
   for (const node of everyNode(checked.node)) {

@@ -4,6 +4,7 @@ import { designOf, field, related, table } from '../parts/sample.js';
 import { check } from './check.js';
 import type { Node } from './node.js';
 import type { Scope } from './scope.js';
+import { wants } from '../feel/wants.js';
 
 export const changes: readonly DesignChange[] = [
   table('apiaries', 'Apiaries', [
@@ -33,11 +34,10 @@ export const changes: readonly DesignChange[] = [
 
 export const design = designOf(changes);
 export const scope: Scope = { design, table: 'hives' };
-export const anything = { fits: () => true, says: '' };
 
 /** @throws Error with the first problem */
 export function nodeOf(text: string): Node {
-  const checked = check(text, scope, anything);
+  const checked = check(text, scope, wants.anything);
   if (!checked.ok) throw new Error(checked.problems[0]?.message);
   return checked.node;
 }

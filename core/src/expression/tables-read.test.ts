@@ -1,8 +1,9 @@
 import { expect, test } from 'vitest';
 import { designOf, field } from '../parts/sample.js';
 import { check } from './check.js';
-import { anything, changes } from './sample.js';
+import { changes } from './sample.js';
 import { tablesRead } from './tables-read.js';
+import { wants } from '../feel/wants.js';
 
 const design = designOf([
   ...changes,
@@ -18,7 +19,7 @@ test.each([
   ['count(Apiary.Hives[Seen > 3]) = 0', ['apiaries', 'hives', 'visits']],
   ['if Gentle then max(Visits.Mites) > 3 else Queen year > 2020', ['visits']],
 ])('%s is computed from the records of %j besides its own', (text, tables) => {
-  const checked = check(text, { design, table: 'hives' }, anything);
+  const checked = check(text, { design, table: 'hives' }, wants.anything);
   if (!checked.ok) throw new Error(checked.problems[0]?.message);
   expect([...tablesRead(checked.node)].sort()).toEqual(tables);
 });

@@ -4,18 +4,19 @@ import { isOrdered, isScalar, plainKind, type Type } from './types.js';
 export interface Wanted {
   readonly fits: (type: Type) => boolean;
   /** Completes "This must be …". */
-  readonly says: string;
+  readonly description: string;
 }
 
-const oneOf = (kind: Type['kind'], says: string): Wanted => ({ fits: (type) => type.kind === kind || type.kind === 'null', says });
+const oneOf = (kind: Type['kind'], description: string): Wanted => ({ fits: (type) => type.kind === kind || type.kind === 'null', description });
 
 export const wants = {
-  truth: { fits: (type: Type) => type.kind === 'boolean', says: 'yes or no, such as a comparison' },
-  text: { fits: (type: Type) => plainKind(type) === 'string' || type.kind === 'null', says: 'a text; other values become one by string( )' },
-  plain: { fits: (type: Type) => isScalar(type), says: 'one plain value: a number, a text, a date, yes or no' },
-  shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', says: 'one value: a field, or a summary of many' },
+  anything: { fits: () => true, description: 'anything' },
+  truth: { fits: (type: Type) => type.kind === 'boolean', description: 'yes or no, such as a comparison' },
+  text: { fits: (type: Type) => plainKind(type) === 'string' || type.kind === 'null', description: 'a text; other values become one by string( )' },
+  plain: { fits: (type: Type) => isScalar(type), description: 'one plain value: a number, a text, a date, yes or no' },
+  shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', description: 'one value: a field, or a summary of many' },
   number: oneOf('number', 'a number'),
   date: oneOf('date', 'a date, such as today()'),
   yesOrNo: oneOf('boolean', 'true or false'),
-  ordered: { fits: isOrdered, says: 'something that has a smallest: a number, a text, a date' },
+  ordered: { fits: isOrdered, description: 'something that has a smallest: a number, a text, a date' },
 } as const satisfies Record<string, Wanted>;

@@ -37,7 +37,7 @@ const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN
 
 export const choice = {
   word: 'One choice',
-  says: 'one of a few words',
+  description: 'one of a few words',
   shape,
   traits: {
     align: 'left',
@@ -90,7 +90,7 @@ export const choice = {
       {
         name: 'choices',
         check: `${column} IN (${field.choices.map((one) => literal(one.id)).join(', ')})`,
-        says: `every ${field.name} is one of the choices`,
+        reason: `every ${field.name} is one of the choices`,
       },
     ],
     // Choices are sorted in the order in which the builder wrote them.

@@ -20,7 +20,7 @@ const example = '2026-09-14';
 
 export const date = {
   word: 'Date',
-  says: 'a day of the calendar',
+  description: 'a day of the calendar',
   shape,
   traits: {
     align: 'left',

@@ -28,7 +28,7 @@ const pattern = (digits: number): string => `^\\s*[-+]?[0-9]{1,${longestWhole}}(
 
 export const decimal = {
   word: 'Decimal',
-  says: 'exact amounts: 12.50',
+  description: 'exact amounts: 12.50',
   shape,
   traits: {
     align: 'right',

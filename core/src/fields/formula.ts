@@ -20,7 +20,7 @@ const cannot = "is calculated and can't be entered";
 /** Computed whenever it is shown: there is no column that could be out of date. */
 export const formula = {
   word: 'Formula',
-  says: 'calculated from other values',
+  description: 'calculated from other values',
   shape,
   // Whether it is a number is only known from its expression.
   traits: {

@@ -55,7 +55,7 @@ export interface ColumnRule {
   /** SQL over the column. */
   readonly check: string;
   /** Why existing records could fail it; null when none can. */
-  readonly says: string | null;
+  readonly reason: string | null;
 }
 
 /** How the values of one column become values of another kind. */
@@ -99,7 +99,7 @@ export type SettingsProblem =
 export interface FieldKind<F extends CommonPlan> {
   readonly word: string;
   /** Completes the word where a kind is chosen. */
-  readonly says: string;
+  readonly description: string;
   /** The settings of a field of this kind. */
   readonly shape: z.ZodObject;
   readonly traits: {

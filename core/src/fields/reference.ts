@@ -9,7 +9,7 @@ const shape = z.object({ kind: z.literal('reference'), ...common, relationship: 
 /** A record of another table. What it is called is worked out from that table, where it is read. */
 export const reference = {
   word: 'Reference',
-  says: 'a record of another table',
+  description: 'a record of another table',
   shape,
   traits: {
     align: 'left',

@@ -66,7 +66,7 @@ const kindOfText = (most: number): Pick<FieldKind<CommonPlan>, 'digits' | 'value
 
 export const text = {
   word: 'Text',
-  says: 'one line of words',
+  description: 'one line of words',
   shape,
   traits: {
     align: 'left',
@@ -89,7 +89,7 @@ export const text = {
 
 export const longText = {
   word: 'Long text',
-  says: 'as many lines as needed',
+  description: 'as many lines as needed',
   shape: longShape,
   traits: {
     align: 'left',

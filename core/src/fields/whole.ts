@@ -20,7 +20,7 @@ const quick = /^-?(?:0|[1-9]\d{0,14})$/u;
 
 export const whole = {
   word: 'Whole number',
-  says: 'counts: 0, 12, 300',
+  description: 'counts: 0, 12, 300',
   shape,
   traits: {
     align: 'right',
@@ -65,7 +65,7 @@ export const whole = {
   column: {
     type: () => 'bigint',
     constant: String,
-    rules: (_, column) => [{ name: 'range', check: `${column} BETWEEN -${largestWhole} AND ${largestWhole}`, says: null }],
+    rules: (_, column) => [{ name: 'range', check: `${column} BETWEEN -${largestWhole} AND ${largestWhole}`, reason: null }],
     sortKey: (column) => column,
     sortType: 'bigint',
     sent: (column) => column,

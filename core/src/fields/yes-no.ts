@@ -17,7 +17,7 @@ function read(typed: string): boolean | null {
 
 export const yesNo = {
   word: 'Yes/no',
-  says: 'a tick: yes, no',
+  description: 'a tick: yes, no',
   shape,
   traits: {
     align: 'left',

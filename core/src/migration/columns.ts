@@ -34,7 +34,7 @@ export interface Attachment {
   /** The fields without whose columns it cannot stand. */
   readonly fields: readonly string[];
   /** Why existing records could refuse it: said when it is added to a table with records. */
-  readonly says: string | null;
+  readonly reason: string | null;
 }
 
 /** The field whose constraint this is, of those that `attachmentsOf` names. */
@@ -64,15 +64,15 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   const all: Attachment[] = [];
   for (const field of table.fields) {
     const column = ident(field.column);
-    for (const { name, check, says } of columnKind(field).rules(field, column))
-      all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], says });
+    for (const { name, check, reason: says } of columnKind(field).rules(field, column))
+      all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], reason: says });
     if (field.unique)
       all.push({
         name: `${field.id}_unique`,
         kind: 'constraint',
         definition: `UNIQUE (${column})`,
         fields: [field.id],
-        says: `records must differ in ${field.name}`,
+        reason: `records must differ in ${field.name}`,
       });
     if (field.kind === 'reference') {
       const one = design.relationships.find((each) => each.id === field.relationship);
@@ -83,16 +83,16 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
           kind: 'constraint',
           definition: `FOREIGN KEY (${column}) REFERENCES ${ident(schema)}.${ident(parent.slug)} (id) ON DELETE ${onDelete[one.whenParentRemoved]}`,
           fields: [field.id],
-          says: null,
+          reason: null,
         });
       }
-      all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], says: null });
+      all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], reason: null });
     }
   }
   const list = design.lists.find((one) => one.table === table.id);
   const sorted = table.fields.find((field) => field.id === list?.sort?.field);
   if (sorted !== undefined && sorted.kind !== 'reference')
-    all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], says: null });
+    all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], reason: null });
   const words = searchText(table, null);
   if (words !== null)
     all.push({
@@ -100,7 +100,7 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
       kind: 'index',
       definition: `USING gin (${words} gin_trgm_ops)`,
       fields: searchedFields(table).map((field) => field.id),
-      says: null,
+      reason: null,
     });
   return all;
 }

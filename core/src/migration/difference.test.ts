@@ -90,7 +90,7 @@ describe('the difference of two designs', () => {
     const before = design(add({ kind: 'text' }));
     const fields = before.tables[0]?.fields.map((one, i, all) => ({ ...one, name: all[1 - i]?.name ?? '', column: all[1 - i]?.column ?? '' })) ?? [];
     const after = { ...before, tables: before.tables.map((one) => ({ ...one, fields })) };
-    const renames = between(before, after).steps.find((step) => step.says === 'Names change')?.sql ?? [];
+    const renames = between(before, after).steps.find((step) => step.description === 'Names change')?.sql ?? [];
     expect(renames.map((text) => /RENAME COLUMN "(\w+)" TO "(\w+)"/u.exec(text)?.slice(1))).toEqual([
       ['name', '__f_name'],
       ['amount', '__f_x'],

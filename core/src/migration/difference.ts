@@ -33,7 +33,7 @@ class Planner {
     return `${ident(this.place.keptSchema)}.${ident(name)}`;
   }
   private add(effect: Effect, says: string, sql: readonly string[], probe: Probe | null = null, isIndex = false): void {
-    this.steps.push({ effect, says, sql, probe, isIndex });
+    this.steps.push({ effect, description: says, sql, probe, isIndex });
   }
 
   plan(): Migration {
@@ -141,7 +141,7 @@ class Planner {
       const mend = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
       this.add(
         looks ? 'look' : 'free',
-        one.says === null ? `${table.name} gets a rule` : `From now on ${one.says}`,
+        one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`,
         [...mend, sql],
         looks ? repeatedProbe(this.at(old.slug), was) : null,
       );
@@ -164,7 +164,7 @@ class Planner {
         {
           text: probeText(`SELECT id, ${column}::text AS shown FROM ${table} WHERE ${column} IS NOT NULL`),
           meaning: 'loses',
-          says: (count, _, locale) =>
+          sentence: (count, _, locale) =>
             `${plural(count, 'record has', 'records have', locale)} a ${field.name}. The values are kept for 30 days. Undo restores them.`,
         },
       );
@@ -181,7 +181,8 @@ class Planner {
       {
         text: probeText(`SELECT id, id::text AS shown FROM ${this.at(table.slug)}`),
         meaning: 'loses',
-        says: (count, _, locale) => `${plural(count, 'record', 'records', locale)} of ${table.name} go with it. They are kept for 30 days. Undo restores them.`,
+        sentence: (count, _, locale) =>
+          `${plural(count, 'record', 'records', locale)} of ${table.name} go with it. They are kept for 30 days. Undo restores them.`,
       },
     );
   }
@@ -300,7 +301,7 @@ class Planner {
         : {
             text: probeText(empty),
             meaning: 'fills',
-            says: (count, _, locale) =>
+            sentence: (count, _, locale) =>
               `${plural(count, 'record', 'records', locale)} of ${table.name} without a ${field.name} ${count === 1 ? 'begins' : 'begin'} at ${label ?? 'the start'}.`,
           },
     );
@@ -316,7 +317,7 @@ class Planner {
     this.add('look', `${field.name} of ${table.name} is required`, sql, {
       text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
       meaning: value === null ? 'blocks' : 'fills',
-      says: (count, _, locale) =>
+      sentence: (count, _, locale) =>
         value === null
           ? `${plural(count, 'record of', 'records of', locale)} ${table.name} would have no ${field.name}. Give the field a default, or fill them first.`
           : `${plural(count, 'record gets', 'records get', locale)} the default of ${field.name}.`,

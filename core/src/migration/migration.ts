@@ -11,12 +11,12 @@ export interface Probe {
   readonly text: string;
   /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */
   readonly meaning: 'blocks' | 'loses' | 'fills';
-  readonly says: (count: number, samples: readonly string[], locale: Locale) => string;
+  readonly sentence: (count: number, samples: readonly string[], locale: Locale) => string;
 }
 
 export interface MigrationStep {
   readonly effect: Effect;
-  readonly says: string;
+  readonly description: string;
   readonly sql: readonly string[];
   readonly probe: Probe | null;
   /** Indexes can wait until a table is filled, which is faster than filling a table that has them. */

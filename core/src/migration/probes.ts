@@ -20,7 +20,7 @@ export function repeatedProbe(at: string, field: Field): Probe {
   return {
     text: probeText(`SELECT min(id) AS id, ${column}::text AS shown FROM ${at} WHERE ${column} IS NOT NULL GROUP BY ${column} HAVING count(*) > 1`),
     meaning: 'blocks',
-    says: (count, samples, locale) =>
+    sentence: (count, samples, locale) =>
       `${plural(count, 'value', 'values', locale)} of ${field.name} appear in more than one record (${quotedList(samples, count)}). Change those records first.`,
   };
 }
@@ -35,13 +35,13 @@ export function sufferingProbes(at: string, was: Field, field: Field): readonly 
     {
       text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
       meaning: 'loses',
-      says: (count, samples, locale) =>
+      sentence: (count, samples, locale) =>
         `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days. Undo restores them.`,
     },
     {
       text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
       meaning: 'loses',
-      says: (count, samples, locale) =>
+      sentence: (count, samples, locale) =>
         `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days. Undo restores them.`,
     },
   ];

@@ -14,7 +14,7 @@ function problemsOf(automation: Automation, fields: readonly Field[], design: Un
   if (automation.on === 'moved' && moves.size === 0) problems.push(`${of} waits for moves, and its records have no route with moves.`);
   if (automation.moves.some((id) => !moves.has(id))) problems.push(`${of} is triggered by a move that no longer exists. Choose another move there first.`);
   automation.steps.forEach((step, i) =>
-    problems.push(...stepProblems(step, { automation, design, says: `Step ${i + 1} of the automation ${automation.name}` })),
+    problems.push(...stepProblems(step, { automation, design, label: `Step ${i + 1} of the automation ${automation.name}` })),
   );
   return problems;
 }
@@ -23,13 +23,13 @@ function problemsOf(automation: Automation, fields: readonly Field[], design: Un
 function writtenAutomation(part: Automation, design: UncheckedDesign, write: Write): Automation {
   const place: PlaceMaker = (key, says, text, wanted) => ({
     key,
-    says: `${says} of the automation ${part.name}`,
+    label: `${says} of the automation ${part.name}`,
     text,
     table: part.table,
     wanted,
     owner: { kind: 'automation', id: part.id },
   });
-  const steps = mapped(part.steps, (step, at) => writtenStep(step, { automation: part, design, says: `step ${at + 1}` }, place, write));
+  const steps = mapped(part.steps, (step, at) => writtenStep(step, { automation: part, design, label: `step ${at + 1}` }, place, write));
   return withParts(part, { condition: writtenUnlessEmpty(write, place('condition', 'the condition', part.condition, wants.truth)), steps });
 }
 

@@ -59,6 +59,6 @@ export function expressionIssues(design: AppDesign, asks: (place: ExpressionPlac
   return expressionsOf(design).flatMap((place): DesignIssue[] => {
     if (!asks(place)) return [];
     const checked = check(place.text, { design, table: place.table }, place.wanted);
-    return checked.ok ? [] : [{ code: 'expression', place: place.says, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' }];
+    return checked.ok ? [] : [{ code: 'expression', place: place.label, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' }];
   });
 }

@@ -10,6 +10,7 @@ import { everyPart, partKind, partNames, partsOf, withList, type AnyPart } from 
 import { mapped, type ExpressionPlace } from './part.js';
 import type { PartName } from '../design/design.js';
 import type { Touch } from './touch.js';
+import { wants } from '../feel/wants.js';
 
 // A part that a change leaves alone stays the same object, so its places are found only once.
 const known = new WeakMap<AnyPart, readonly ExpressionPlace[]>();
@@ -65,7 +66,7 @@ export function typeOfField(design: AppDesign, table: string, field: Field): Typ
 
 /** The fields of a table by which its caption calls a record. */
 export function captionFields(design: AppDesign, table: Table): readonly Field[] {
-  const checked = check(table.caption, { design, table: table.id }, { fits: () => true, says: '' });
+  const checked = check(table.caption, { design, table: table.id }, wants.anything);
   if (!checked.ok) return [];
   const named = dependenciesOf(checked.node).map((one) => one.id);
   return table.fields.filter((field) => named.includes(field.id));
@@ -78,6 +79,6 @@ export const isAlignedRight = (design: AppDesign, table: Table, field: Field): b
 /** The places whose expressions name a field or a relationship, by its id: what renaming it rewrites. */
 export const usesOf = (design: AppDesign, id: string): readonly ExpressionPlace[] =>
   expressionsOf(design).filter((place) => {
-    const checked = check(place.text, { design, table: place.table }, { fits: () => true, says: '' });
+    const checked = check(place.text, { design, table: place.table }, wants.anything);
     return checked.ok && dependenciesOf(checked.node).some((one) => one.id === id);
   });

@@ -26,7 +26,7 @@ export const list: PartKind<List> = {
     withParts(part, {
       condition: writtenUnlessEmpty(write, {
         key: 'condition',
-        says: `the condition of the list ${part.name}`,
+        label: `the condition of the list ${part.name}`,
         text: part.condition,
         table: part.table,
         wanted: wants.truth,

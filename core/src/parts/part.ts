@@ -25,7 +25,7 @@ export interface ExpressionPlace {
   /** Tells the places of one part apart, before a change and after it. */
   readonly key: string;
   /** How the place is called in a sentence: "the default of Weight in Hives". */
-  readonly says: string;
+  readonly label: string;
   readonly text: string;
   /** The table whose records it is about; null for what holds before there is a record. */
   readonly table: string | null;

@@ -23,7 +23,7 @@ export function writtenQuestion<Q extends Asked>(query: Q, within: string, key: 
   const { table } = query;
   const condition = writtenUnlessEmpty(write, {
     key: `${key}condition`,
-    says: `the condition of ${within}`,
+    label: `the condition of ${within}`,
     text: query.condition,
     table,
     wanted: wants.truth,
@@ -33,7 +33,7 @@ export function writtenQuestion<Q extends Asked>(query: Q, within: string, key: 
     withParts(column, {
       expression: writtenUnlessEmpty(write, {
         key: `${key}column ${column.id}`,
-        says: `the column ${column.name} of ${within}`,
+        label: `the column ${column.name} of ${within}`,
         text: column.expression,
         table,
         wanted: wantedColumn(column.summary),

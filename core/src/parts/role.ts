@@ -58,7 +58,7 @@ export const role: PartKind<Role> = {
         return withParts(grant, {
           condition: writtenUnlessEmpty(write, {
             key: `grant ${grant.id}`,
-            says: `a grant of the role ${part.name} for ${table}`,
+            label: `a grant of the role ${part.name} for ${table}`,
             text: grant.condition,
             table: grant.table,
             wanted: wants.truth,

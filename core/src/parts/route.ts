@@ -45,7 +45,7 @@ export const route: PartKind<Route> = {
         withParts(move, {
           guard: writtenUnlessEmpty(write, {
             key: `guard ${move.id}`,
-            says: `the guard of ${move.name} in the route ${part.name}`,
+            label: `the guard of ${move.name} in the route ${part.name}`,
             text: move.guard,
             table: part.table,
             wanted: wants.truth,

@@ -12,7 +12,7 @@ import { wantedValue } from './wanted.js';
 interface Around {
   readonly automation: Automation;
   readonly design: UncheckedDesign;
-  readonly says: string;
+  readonly label: string;
 }
 /** Makes the place of an expression of the automation. */
 export type PlaceMaker = (key: string, says: string, text: string, wanted: Wanted) => ExpressionPlace;
@@ -24,7 +24,7 @@ interface StepKind<S> {
 }
 
 /** Problems of the values that a step puts into the fields of a table. */
-function valueProblems(step: Filling, { automation, design, says }: Around): readonly string[] {
+function valueProblems(step: Filling, { automation, design, label: says }: Around): readonly string[] {
   const problems: string[] = [];
   const written = tableWritten(automation, step);
   const table = design.tables.find((one) => one.id === written);
@@ -53,7 +53,7 @@ function valueProblems(step: Filling, { automation, design, says }: Around): rea
 
 type Filling = StepOf<'change' | 'add'>;
 
-const filledExpressions = <S extends Filling>(step: S, { automation, design, says }: Around, place: PlaceMaker, write: Write): S => {
+const filledExpressions = <S extends Filling>(step: S, { automation, design, label: says }: Around, place: PlaceMaker, write: Write): S => {
   const table = design.tables.find((one) => one.id === tableWritten(automation, step));
   const ofValue = (value: StepValue): StepValue => {
     const field = table?.fields.find((one) => one.id === value.field);
@@ -68,7 +68,7 @@ const stepKinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   change: { problems: valueProblems, expressions: filledExpressions },
   add: { problems: valueProblems, expressions: filledExpressions },
   mail: {
-    problems: ({ to, subject, body }, { design, says }) => [
+    problems: ({ to, subject, body }, { design, label: says }) => [
       ...(to.kind === 'role' && !design.roles.some((role) => role.id === to.role)
         ? [`${says} sends mail to a role that no longer exists. Choose another role there first.`]
         : []),
@@ -77,7 +77,7 @@ const stepKinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
         return read.ok ? [] : [`${says}: ${read.problem}`];
       }),
     ],
-    expressions: (step, { says }, place, write) => {
+    expressions: (step, { label: says }, place, write) => {
       const ofText = (key: string, of: string, text: string): string =>
         mappedText(text, (expression, at) => write(place(`${key} ${at}`, `“{${expression}}” in ${of}`, expression, wants.shown)));
       const ofTo = (to: Recipient): Recipient =>

@@ -75,18 +75,20 @@ export const table: PartKind<Table> = {
               default: write({
                 ...of,
                 key: `default ${field.id}`,
-                says: `the default of ${field.name} in ${part.name}`,
+                label: `the default of ${field.name} in ${part.name}`,
                 text: start,
                 wanted: kindOf(field).feel.wanted,
               }),
             });
       if (next.kind !== 'formula') return next;
       const says = `the formula ${field.name} of ${part.name}`;
-      return withParts(next, { expression: write({ ...of, key: `formula ${field.id}`, says, text: next.expression, table: part.id, wanted: wants.plain }) });
+      return withParts(next, {
+        expression: write({ ...of, key: `formula ${field.id}`, label: says, text: next.expression, table: part.id, wanted: wants.plain }),
+      });
     });
     const caption = writtenUnlessEmpty(write, {
       key: 'caption',
-      says: `the caption of ${part.name}`,
+      label: `the caption of ${part.name}`,
       text: part.caption,
       table: part.id,
       wanted: wants.plain,
@@ -96,7 +98,7 @@ export const table: PartKind<Table> = {
       withParts(one, {
         condition: write({
           key: `check ${one.id}`,
-          says: `the check “${one.message}” of ${part.name}`,
+          label: `the check “${one.message}” of ${part.name}`,
           text: one.condition,
           table: part.id,
           wanted: wants.truth,

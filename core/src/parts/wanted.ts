@@ -14,5 +14,5 @@ export function wantedValue(design: Pick<AppDesign, 'tables' | 'relationships'>,
   const relationship = design.relationships.find((one) => one.id === field.relationship);
   const parent = design.tables.find((one) => one.id === relationship?.parent);
   if (parent === undefined) return wants.shown;
-  return { fits: (type) => (type.kind === 'record' && type.table === parent.id) || type.kind === 'null', says: `a record of ${parent.name}` };
+  return { fits: (type) => (type.kind === 'record' && type.table === parent.id) || type.kind === 'null', description: `a record of ${parent.name}` };
 }

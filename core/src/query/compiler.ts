@@ -10,6 +10,7 @@ import { systemColumns } from '../shapes/slug.js';
 import { ident, SqlBuilder } from '../sql/sql.js';
 import { isReference, type Value } from '../fields/value.js';
 import type { Condition, Question, RestrictedQuery } from './query.js';
+import { wants } from '../feel/wants.js';
 
 /** Names the table of an app in its schema. */
 export const tableName = (schema: string, table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
@@ -54,7 +55,7 @@ export class TableCompiler<Asked extends Question> {
 
   /** An expression of the design, which was checked when it was put there. */
   protected node(text: string, table: string): Node {
-    const checked = check(text, { design: this.design, table }, { fits: () => true, says: '' });
+    const checked = check(text, { design: this.design, table }, wants.anything);
     if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
     return checked.node;
   }

@@ -43,8 +43,8 @@ const labelWidth = 130;
 function named(name: string, says: Content, width: number, look: Pick<Cell, 'style' | 'mostLines'>): readonly Cell[] {
   const label = Math.min(labelWidth, width / 3);
   return [
-    { x: 0, width: label, align: 'left', style: styles.label, says: { kind: 'text', text: name }, mostLines: headingLines },
-    { x: label + gap, width: width - label - gap, align: 'left', says, ...look },
+    { x: 0, width: label, align: 'left', style: styles.label, content: { kind: 'text', text: name }, mostLines: headingLines },
+    { x: label + gap, width: width - label - gap, align: 'left', content: says, ...look },
   ];
 }
 

@@ -30,7 +30,7 @@ export interface Cell {
   readonly width: number;
   readonly align: 'left' | 'right';
   readonly style: Style;
-  readonly says: Content;
+  readonly content: Content;
   /** A text goes on in at most so many lines. */
   readonly mostLines: number;
 }
@@ -50,7 +50,7 @@ export interface Band {
 const style = (face: Style['face'], size: number, leading: number, tone: Style['tone'] = 'ink'): Style => ({ face, size, leading, tone });
 export const styles = {
   title: style('title', 20, 25),
-  says: style('text', 9.5, 13, 'quiet'),
+  description: style('text', 9.5, 13, 'quiet'),
   heading: style('bold', 8.5, 11, 'quiet'),
   group: style('title', 12, 16),
   innerGroup: style('bold', 10, 14),
@@ -91,6 +91,6 @@ export const cellOf = (one: Placed, says: Content, look: Style, mostLines: numbe
   width: one.width,
   align: isRight(one.column) ? 'right' : 'left',
   style: look,
-  says,
+  content: says,
   mostLines,
 });

@@ -34,14 +34,17 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
     return { column, place };
   };
   const placed = placedFields(report, find, width);
-  const full = (says: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, says, mostLines });
+  const full = (says: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, content: says, mostLines });
   const text = (words: string): Content => ({ kind: 'text', text: words });
   const arrangement = arrangements[report.arrangement];
   const third = (width - 2 * gap) / 3;
   return {
     reportHeader: band(
       'report_header',
-      [[full(text(report.name), styles.title, headingLines)], ...(report.description === '' ? [] : [[full(text(report.description), styles.says, manyLines)]])],
+      [
+        [full(text(report.name), styles.title, headingLines)],
+        ...(report.description === '' ? [] : [[full(text(report.description), styles.description, manyLines)]]),
+      ],
       { below: 10 },
     ),
     pageHeader: arrangement.pageHeader(placed),
@@ -61,9 +64,9 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
       'page_footer',
       [
         [
-          { x: 0, width: third, align: 'left', style: styles.foot, says: text(around.app), mostLines: 1 },
-          { x: third + gap, width: third, align: 'left', style: styles.foot, says: text(around.printed), mostLines: 1 },
-          { x: 2 * (third + gap), width: third, align: 'right', style: styles.foot, says: { kind: 'page' }, mostLines: 1 },
+          { x: 0, width: third, align: 'left', style: styles.foot, content: text(around.app), mostLines: 1 },
+          { x: third + gap, width: third, align: 'left', style: styles.foot, content: text(around.printed), mostLines: 1 },
+          { x: 2 * (third + gap), width: third, align: 'right', style: styles.foot, content: { kind: 'page' }, mostLines: 1 },
         ],
       ],
       { above: 8 },
@@ -88,6 +91,6 @@ function placedFields(report: Report, find: (id: string) => { readonly column: R
 function totalsBand(kind: 'group_footer' | 'report_footer', placed: readonly Placed[], count: Content, arrangement: Arrangement, width: number): Band {
   const totalled = placed.flatMap((one) => (one.field.total === null ? [] : [{ ...one, summary: one.field.total }]));
   const look = kind === 'report_footer' ? { above: 4, below: 4, ruleAbove: 0.75, ruleBelow: 0.75 } : { above: 3, below: 5, ruleAbove: 0.5 };
-  const words = (space: number): Cell => ({ x: 0, width: space, align: 'left', style: styles.total, says: count, mostLines: 1 });
+  const words = (space: number): Cell => ({ x: 0, width: space, align: 'left', style: styles.total, content: count, mostLines: 1 });
   return band(kind, arrangement.totals(totalled, words, width), look);
 }

@@ -150,7 +150,7 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, means: Means, wi
 }
 
 function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, { measure, locale }: Means, room: number): TextBox | null {
-  const { style, says } = cell;
+  const { style, content: says } = cell;
   const mostLines = Math.min(cell.mostLines, Math.floor((room + 1e-6) / style.leading));
   if (mostLines < 1) return null;
   const { text, total } = words(says, speaks, at.isAgain, locale);

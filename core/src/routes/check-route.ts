@@ -31,7 +31,7 @@ export function reachable(route: Route): ReadonlySet<string> {
 
 /** A way to settle a finding: its words, and the route as it would be then. */
 export interface Mend {
-  readonly says: string;
+  readonly words: string;
   readonly route: Route;
 }
 
@@ -41,7 +41,7 @@ export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, 
   const statuses = statusesOf(design, route);
   const name = (id: string): string => statuses.find((one) => one.id === id)?.name ?? '';
   const withMove = (from: string, to: string, says: string, roles: readonly string[]): Mend => ({
-    says: `Add “${says}”`,
+    words: `Add “${says}”`,
     route: { ...route, moves: [...route.moves, { id: newId('mo'), name: says, from, to, roles, guard: '', duty: 'should' }] },
   });
   switch (finding.kind) {
@@ -61,7 +61,7 @@ export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, 
             ];
       const into = route.moves.find((move) => move.to === status.id);
       const back = into === undefined ? [] : [withMove(status.id, into.from, `Back to ${name(into.from)}`.slice(0, 60), into.roles)];
-      return [...back, { says: 'It can end here', route: withKind(route, status.id, 'done') }];
+      return [...back, { words: 'It can end here', route: withKind(route, status.id, 'done') }];
     }
     case 'unreachable': {
       const start = startOf(route);
@@ -71,7 +71,7 @@ export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, 
     case 'nobody': {
       const [role] = design.roles;
       const letMove = (move: Move): Move => (move.from === status.id && role !== undefined ? { ...move, roles: [role.id] } : move);
-      return role === undefined ? [] : [{ says: `Let ${role.name} move it`, route: { ...route, moves: route.moves.map(letMove) } }];
+      return role === undefined ? [] : [{ words: `Let ${role.name} move it`, route: { ...route, moves: route.moves.map(letMove) } }];
     }
     default:
       return finding.kind satisfies never;

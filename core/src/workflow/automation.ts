@@ -16,6 +16,7 @@ import { printTyped } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
 import { isReference, written, type Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';
+import { wants } from '../feel/wants.js';
 
 /** What a save has done to one record. */
 export interface RecordEvent {
@@ -46,7 +47,7 @@ function isSetOff(automation: Automation, event: RecordEvent): boolean {
 export const setOffBy = (design: AppDesign, event: RecordEvent): readonly Automation[] => design.automations.filter((one) => isSetOff(one, event));
 
 function nodeOf(text: string, design: AppDesign, table: string): Node {
-  const checked = check(text, { design, table }, { fits: () => true, says: '' });
+  const checked = check(text, { design, table }, wants.anything);
   if (!checked.ok) throw new TypeError(`An expression of the design cannot be read: ${text}`);
   return checked.node;
 }

@@ -177,7 +177,7 @@ export class AppsService {
     }
     const says = asked.changes.map((change) => describeChange(change, before));
     const entry = { says: says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', '), undoTo: app.version, redoTo: null };
-    return this.become(manager, runner, app, before, changed(before, asked.changes), asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
+    return this.storeVersion(manager, runner, app, before, changed(before, asked.changes), asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
   }
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
@@ -193,7 +193,7 @@ export class AppsService {
         direction === 'undo'
           ? { says: target.says, undoTo: target.undoTo, redoTo: app.version }
           : { says: target.says, undoTo: app.version, redoTo: target.redoTo };
-      const { open } = await this.become(
+      const { open } = await this.storeVersion(
         manager,
         runner,
         app,
@@ -298,7 +298,7 @@ export class AppsService {
     return { after, migration };
   }
 
-  private async become(
+  private async storeVersion(
     manager: EntityManager,
     runner: QueryRunner,
     app: AppRow,

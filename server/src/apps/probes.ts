@@ -7,15 +7,15 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
   const answers: StepAnswer[] = [];
   for (const step of steps) {
     if (step.probe === null) {
-      answers.push({ effect: step.effect, says: step.says, found: null, blocks: false });
+      answers.push({ effect: step.effect, says: step.description, found: null, blocks: false });
       continue;
     }
     const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[] }[];
     const count = row?.count ?? 0;
     answers.push({
       effect: step.effect,
-      says: step.says,
-      found: count === 0 ? null : step.probe.says(count, row?.samples ?? [], locale),
+      says: step.description,
+      found: count === 0 ? null : step.probe.sentence(count, row?.samples ?? [], locale),
       blocks: count > 0 && step.probe.meaning === 'blocks',
     });
   }

@@ -52,7 +52,7 @@ export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person,
   const table = tableOf(app.design, write.table);
   const { route, move } = moveOf(app.design, table, write.move);
   if (!mayMove(move, person)) throw new Refusal('forbidden', `You can't make the move “${move.name}”.`);
-  const [stands] = await standing(runner, app, person, route, [write.id], [move]);
+  const [stands] = await statusesOfRecords(runner, app, person, route, [write.id], [move]);
   if (stands?.rev !== write.rev) return false;
   const refuse = (message: string): Refusal => new Refusal('invalid', message, [{ write: at, message }]);
   const [from, now] = [statusName(app.design, route, move.from), statusName(app.design, route, stands.status)];
@@ -61,7 +61,7 @@ export async function mustBeOpen(runner: Runner, app: OpenedApp, person: Person,
   return true;
 }
 
-interface Standing {
+interface RecordStatus {
   readonly id: number;
   readonly rev: number;
   readonly status: string;
@@ -72,14 +72,14 @@ interface Standing {
 }
 
 /** Where records stand, and of which of the moves they meet the guards: asked of them as they are, whoever asks. */
-export async function standing(
+export async function statusesOfRecords(
   runner: Runner,
   app: OpenedApp,
   person: Person,
   route: Route,
   ids: readonly number[],
   moves: readonly Move[],
-): Promise<readonly Standing[]> {
+): Promise<readonly RecordStatus[]> {
   if (ids.length === 0) return [];
   const query = queryOf(route.table, { where: { kind: 'ids', ids }, limit: ids.length, columns: [route.field] });
   const source = [restrictForRules(query, app.design, person, Date.now()), app.design, app.schema] as const;

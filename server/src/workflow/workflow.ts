@@ -35,7 +35,7 @@ import { questionAsked } from '../queries/read-rows.js';
 import type { Members } from '../people/members.js';
 import { pastOf } from '../records/past.js';
 import { RecordReader } from '../records/read.js';
-import { standing } from './moves.js';
+import { statusesOfRecords } from './moves.js';
 
 const historyRead = 500;
 const waitingShown = 100;
@@ -55,7 +55,7 @@ export class Workflow {
     const { values } = await new RecordReader(this.database, app, person).one(tableId, id);
     const told = designFor(app.design, person).routes.find((one) => one.id === route.id);
     const mine = route.moves.filter((move) => mayMove(move, person));
-    const [stands] = await standing(this.database, app, person, route, [id], mine);
+    const [stands] = await statusesOfRecords(this.database, app, person, route, [id], mine);
     const status = stands?.status ?? null;
     const offered = mine
       .filter((move) => move.from === status)
@@ -108,7 +108,7 @@ export class Workflow {
       const count = counted?.count ?? 0;
       const shown = rows.slice(0, waitingShown);
       const ids = shown.map((row) => row.id);
-      const stands = new Map((await standing(this.database, app, person, route, ids, mine)).map((one) => [one.id, one]));
+      const stands = new Map((await statusesOfRecords(this.database, app, person, route, ids, mine)).map((one) => [one.id, one]));
       const called = new Map((await new RecordReader(this.database, app, person).captions(route.table, ids)).map((one) => [one.id, one.caption]));
       const records = shown.flatMap(({ id, rev }) => {
         const one = stands.get(id);
@@ -163,7 +163,7 @@ export class Workflow {
     const id = asked ?? (await this.lastMoved(app, builder, route));
     const record = id === null ? undefined : await this.called(app, builder, route, id);
     if (id === null || record === undefined) return { record: null, walk: [], people: [] };
-    const [stands] = await standing(this.database, app, builder, route, [id], []);
+    const [stands] = await statusesOfRecords(this.database, app, builder, route, [id], []);
     const status = stands?.status ?? null;
     const { people } = await this.members.list(app);
     const ends = statusesOf(app.design, route).find((one) => one.id === status);
@@ -172,7 +172,7 @@ export class Workflow {
       const person = await this.members.person(app, personId);
       const sees = (await this.called(app, person, route, id)) !== undefined;
       const may = route.moves.filter((move) => move.from === status && mayMove(move, person));
-      const [theirs] = await standing(this.database, app, person, route, [id], may);
+      const [theirs] = await statusesOfRecords(this.database, app, person, route, [id], may);
       const moves = sees ? may.filter((move) => theirs?.open.has(move.id) === true).map((move) => move.id) : [];
       const why = moves.length > 0 ? 'can' : ends !== undefined && isEnd(ends) ? 'end' : !sees ? 'not_seen' : may.length === 0 ? 'no_role' : 'guard';
       const names = role === 'builder' ? ['builder'] : app.design.roles.filter((one) => roles.includes(one.id)).map((one) => one.name);

@@ -80,7 +80,7 @@ export class Reading {
     return (this.seen.rows.get(table) ?? []).flatMap((row, i) => (row === null ? [] : [i + 1]));
   }
   private value(expression: string, table: string, id: number): Feel {
-    const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
+    const checked = check(expression, { design: this.design, table }, wants.anything);
     if (!checked.ok) throw new Error(`${expression}: ${checked.problems[0]?.message ?? ''}`);
     return evaluate(checked.node, { ...this.around, records: this.seen.source, self: { kind: 'record', table, id } });
   }
@@ -194,10 +194,10 @@ export class Reading {
     expect(told.roles.map((role) => role.id).sort()).toEqual([...this.person.roles].sort());
     expect(told.roles.flatMap((role) => role.grants)).toEqual([]);
     for (const place of expressionsOf(told))
-      expect([
-        place.says,
-        place.text === withheldExpression || check(place.text, { design: told, table: place.table }, { fits: () => true, says: '' }).ok,
-      ]).toEqual([place.says, true]);
+      expect([place.label, place.text === withheldExpression || check(place.text, { design: told, table: place.table }, wants.anything).ok]).toEqual([
+        place.label,
+        true,
+      ]);
   }
 
   async query(saved: SavedQuery): Promise<void> {
@@ -295,7 +295,7 @@ export class Reading {
 
   /** What an expression gives, as the proof shows it. */
   async computed(table: string, expression: string): Promise<void> {
-    const checked = check(expression, { design: this.design, table }, { fits: () => true, says: '' });
+    const checked = check(expression, { design: this.design, table }, wants.anything);
     if (!checked.ok) return;
     const rows = await this.database.run<{ id: string; caption: string; value: string | null }>(compileComputed(this.from(table), checked.node));
     const wanted = this.visible(table).map((id) => {

@@ -1,4 +1,17 @@
-import { check, evaluate, ExpressionCompiler, rowOf, shown, SqlBuilder, tableOf, TooMuch, type AppDesign, type Node, type Surroundings } from '@bibliona/core';
+import {
+  wants,
+  check,
+  evaluate,
+  ExpressionCompiler,
+  rowOf,
+  shown,
+  SqlBuilder,
+  tableOf,
+  TooMuch,
+  type AppDesign,
+  type Node,
+  type Surroundings,
+} from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { statementDatabase } from '../support.js';
@@ -29,7 +42,6 @@ const around = {
 };
 /** Records were created by person 1, by person 2, or by nobody, in turn. */
 const creatorOf = (id: number): number | null => [null, 1, 2][id % 3] ?? null;
-const anything = { fits: () => true, says: '' };
 
 async function inSql(node: Node, design: AppDesign, schema: string, table: string): Promise<(string | null)[]> {
   const builder = new SqlBuilder();
@@ -92,7 +104,7 @@ describe('both engines give the same', () => {
         };
       });
       for (const { table, text } of fc.sample(sentence, { numRuns: perGarden, seed: seed + n })) {
-        const checked = check(text, { design: garden.design, table }, anything);
+        const checked = check(text, { design: garden.design, table }, wants.anything);
         if (!checked.ok) {
           // Only for its size, or a constant that is none: everything else that is generated is well-typed.
           expect(checked.problems[0]?.message, text).toMatch(
@@ -126,7 +138,7 @@ describe('both engines give the same', () => {
     const [garden] = fc.sample(gardens(), { numRuns: 1, seed: 7 });
     if (garden === undefined) throw new Error('No garden');
     const schema = await planted(garden);
-    const checked = check(text, { design: garden.design, table: 'visits' }, anything);
+    const checked = check(text, { design: garden.design, table: 'visits' }, wants.anything);
     if (!checked.ok) throw new Error(checked.problems[0]?.message);
     expect(await inSql(checked.node, garden.design, schema, 'visits')).toEqual(inMemory(checked.node, garden, 'visits'));
   });

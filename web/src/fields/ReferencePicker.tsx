@@ -18,13 +18,24 @@ export interface ReferencePickerProps {
   readonly label?: string;
   readonly required?: boolean;
   readonly problem?: string | undefined;
-  readonly says?: string | undefined;
+  readonly hint?: string | undefined;
   readonly autoOpen?: boolean;
   readonly inputRef?: Ref<HTMLInputElement>;
 }
 
 /** Picks a record of another table by typing part of what it is called. */
-export function ReferencePicker({ field, value, onChange, onBlur, label, required = false, problem, says, autoOpen = false, inputRef }: ReferencePickerProps) {
+export function ReferencePicker({
+  field,
+  value,
+  onChange,
+  onBlur,
+  label,
+  required = false,
+  problem,
+  hint: says,
+  autoOpen = false,
+  inputRef,
+}: ReferencePickerProps) {
   const app = useApp();
   const parent = parentOf(app.design, field);
   const { add } = useRights(parent.id);

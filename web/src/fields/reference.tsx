@@ -15,7 +15,7 @@ function Reference(props: FieldInputProps<FieldOf<'reference'>>) {
       problem={problem}
       inputRef={inputRef}
       required={field.required && !isInRow}
-      {...(isInRow ? {} : { label: field.name, says: field.description === '' ? undefined : field.description })}
+      {...(isInRow ? {} : { label: field.name, hint: field.description === '' ? undefined : field.description })}
     />
   );
 }

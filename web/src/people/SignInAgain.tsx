@@ -34,7 +34,7 @@ function Again({ email, onSettled }: { readonly email: string; readonly onSettle
   return (
     <FormDialog
       title="Sign in again"
-      says="Your session ended. Nothing you typed is lost."
+      intro="Your session ended. Nothing you typed is lost."
       onClose={() => {
         onSettled(false);
         client.setQueryData(keys.me, { person: null, needsSetUp: false });

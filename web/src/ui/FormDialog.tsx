@@ -7,7 +7,7 @@ import { Note } from './Note.js';
 /** A small form of its own: a title, its fields, one contained button. Enter sends it, Esc leaves it. */
 export function FormDialog(props: {
   readonly title: string;
-  readonly says?: string;
+  readonly intro?: string;
   readonly onClose: () => void;
   readonly onSubmit: () => void;
   readonly children: ReactNode;
@@ -35,7 +35,7 @@ export function FormDialog(props: {
     <Dialog open onClose={slip} aria-labelledby="dialog-title" transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
       <form className="ask" onSubmit={submit} onInput={() => setTyped(true)} noValidate>
         <h2 id="dialog-title">{props.title}</h2>
-        {props.says !== undefined && <p className="q">{props.says}</p>}
+        {props.intro !== undefined && <p className="q">{props.intro}</p>}
         <div className="dialog-fields">
           {props.children}
           {props.problem !== undefined && <Note kind="bad">{props.problem}</Note>}

@@ -11,7 +11,7 @@ export function BareStation(props: {
   readonly shelf: ReactNode;
   readonly title: string;
   /** What is made here, and what it is made from. */
-  readonly says: string;
+  readonly hint: string;
   readonly add: { readonly name: string; readonly to: string };
 }) {
   const { id, design } = useApp();
@@ -37,7 +37,7 @@ export function BareStation(props: {
             )
           }
         >
-          {hasTables ? props.says : `${props.says} Make a table first.`}
+          {hasTables ? props.hint : `${props.hint} Make a table first.`}
         </Empty>
       </main>
       <aside className="details" aria-label="Details" data-region="details" />

@@ -25,7 +25,7 @@ export function DraftSheet(props: {
         <span className="q el">{props.facts}</span>
         <div className="end">
           {props.adds}
-          {draft.isDirty && <Button onClick={draft.giveUp}>Discard changes</Button>}
+          {draft.isDirty && <Button onClick={draft.discard}>Discard changes</Button>}
           <Button component={Link} to={props.desk}>
             On the Desk
           </Button>

@@ -11,7 +11,7 @@ export interface Draft<Part> {
   /** Why the last attempt to save or remove it failed. */
   readonly problem: string | null;
   readonly edit: (next: Part) => void;
-  readonly giveUp: () => void;
+  readonly discard: () => void;
   readonly save: () => Promise<void>;
   readonly remove: () => Promise<void>;
   /** True while it is being removed: then there is nothing left to lose. */
@@ -40,7 +40,7 @@ export function useDraft<Part>(
     isSending,
     problem,
     edit: (next) => (setDraft(next), setProblem(null)),
-    giveUp: () => (setDraft(null), setProblem(null)),
+    discard: () => (setDraft(null), setProblem(null)),
     save: async () => {
       if (!isDirty) return;
       setSending(true);

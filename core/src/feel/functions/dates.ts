@@ -58,7 +58,7 @@ export const dateFunctions: readonly BuiltIn[] = [
     'date',
     [
       parameter('from', {
-        says: 'a text like "2026-05-01", a date and time, or year, month and day',
+        description: 'a text like "2026-05-01", a date and time, or year, month and day',
         fits: (type) => ['null', 'string', 'date', 'date and time', 'number'].includes(plainKind(type)),
       }),
       optional('month', accepts.number),
@@ -93,7 +93,7 @@ export const dateFunctions: readonly BuiltIn[] = [
     'time',
     [
       parameter('from', {
-        says: 'a text like "09:30:00", a date and time, or hour, minute and second',
+        description: 'a text like "09:30:00", a date and time, or hour, minute and second',
         fits: (type) => ['null', 'string', 'time', 'date and time', 'number'].includes(plainKind(type)),
       }),
       optional('minute', accepts.number),

@@ -16,7 +16,7 @@ export interface Given {
 }
 
 export interface Accepts {
-  readonly says: string;
+  readonly description: string;
   readonly fits: (type: Type) => boolean;
   /** What the elements of an empty list are taken for. */
   readonly usual?: Type;
@@ -40,7 +40,7 @@ export interface BuiltIn {
   /** Whether the record itself is meant where the argument is left out. */
   readonly ofSelf?: boolean;
   /** One sentence for the help. */
-  readonly says: string;
+  readonly help: string;
   /** Expressions without fields and what they give, as the language writes it; the first is shown in the help. */
   readonly examples: readonly (readonly [expression: string, result: string])[];
   readonly gives: (args: readonly Type[]) => Type;
@@ -50,10 +50,10 @@ export interface BuiltIn {
   readonly sql: (args: readonly SqlValue[], tools: SqlTools, types: readonly Type[]) => SqlValue;
 }
 
-const one = (says: string, fits: (type: Type) => boolean): Accepts => ({ says, fits: (type) => type.kind === 'null' || fits(type) });
+const one = (says: string, fits: (type: Type) => boolean): Accepts => ({ description: says, fits: (type) => type.kind === 'null' || fits(type) });
 const ofKind = (says: string, ...wanted: readonly Type['kind'][]): Accepts => one(says, (type) => wanted.includes(plainKind(type)));
 const listWhere = (says: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
-  says,
+  description: says,
   ...(usual === undefined ? {} : { usual }),
   fits: (type) => type.kind === 'list' && (type.of.kind === 'null' || fits(type.of)),
 });
@@ -109,7 +109,7 @@ export const inGroup =
     name,
     group,
     parameters,
-    says,
+    help: says,
     examples,
     strict: true,
     ...rest,

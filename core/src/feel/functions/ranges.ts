@@ -92,7 +92,7 @@ const range = (name: string, [first, second]: readonly [Accepts, Accepts], formu
   name,
   group: 'Ranges',
   parameters: [parameter(first === accepts.range ? 'range' : 'point', first), parameter(second === accepts.range ? 'range' : 'point', second)],
-  says,
+  help: says,
   examples,
   gives: always(types.boolean),
   strict: true,

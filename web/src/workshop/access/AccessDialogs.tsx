@@ -31,7 +31,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
   return (
     <FormDialog
       title="A new role"
-      says="A new role can't do anything yet. Next, choose what it can do with each table."
+      intro="A new role can't do anything yet. Next, choose what it can do with each table."
       onClose={onClose}
       onSubmit={send}
       verb="Make the role"
@@ -55,7 +55,7 @@ export function TieDialog({ onClose }: DialogProps) {
   return (
     <FormDialog
       title="Link people to records"
-      says="Link each person to a record of a table. Conditions can then say: only what belongs to them."
+      intro="Link each person to a record of a table. Conditions can then say: only what belongs to them."
       onClose={onClose}
       onSubmit={send}
       verb="Add the link"
@@ -102,7 +102,7 @@ export function InviteDialog({ onClose }: DialogProps) {
   return (
     <FormDialog
       title="Invite someone"
-      says="They get a mail with a link. They join the app when they accept."
+      intro="They get a mail with a link. They join the app when they accept."
       onClose={onClose}
       onSubmit={() => void send()}
       verb={goesOut === null ? 'Invite' : 'Done'}

@@ -40,7 +40,7 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
   return (
     <FormDialog
       title="A new automation"
-      says="An automation runs by itself when a record is saved. You add its steps next. It is off until you turn it on."
+      intro="An automation runs by itself when a record is saved. You add its steps next. It is off until you turn it on."
       onClose={onClose}
       onSubmit={send}
       verb="Make the automation"

@@ -16,7 +16,7 @@ export function DashboardDialog({ onClose, onMade }: { readonly onClose: () => v
   return (
     <FormDialog
       title="A new dashboard"
-      says="A dashboard shows figures and charts of your current records."
+      intro="A dashboard shows figures and charts of your current records."
       onClose={onClose}
       onSubmit={send}
       verb="Make the dashboard"

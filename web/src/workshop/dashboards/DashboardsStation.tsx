@@ -51,7 +51,7 @@ export default function DashboardsStation() {
           heading="Dashboards"
           shelf={shelf}
           title={id === undefined ? 'No dashboards yet.' : 'This dashboard no longer exists.'}
-          says="A dashboard shows figures and charts from your tables."
+          hint="A dashboard shows figures and charts from your tables."
           add={{ name: 'Dashboard', to: add }}
         />
       )}

@@ -46,7 +46,7 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
   return (
     <FormDialog
       title="A new tile"
-      says="A number or a chart, calculated from your current records."
+      intro="A number or a chart, calculated from your current records."
       onClose={onClose}
       onSubmit={send}
       verb="Add the tile"

@@ -33,8 +33,8 @@ function optionOf(option: Option): Completion {
     label: option.label,
     apply: option.insert,
     type: types[option.kind],
-    detail: option.kind === 'function' ? '' : option.says,
-    ...(option.kind === 'function' ? { info: () => explanation(option.says, expression, result) } : {}),
+    detail: option.kind === 'function' ? '' : option.description,
+    ...(option.kind === 'function' ? { info: () => explanation(option.description, expression, result) } : {}),
     // What the table itself offers comes before what is always there.
     boost: option.kind === 'word' ? -2 : option.kind === 'function' ? -1 : 1,
   };

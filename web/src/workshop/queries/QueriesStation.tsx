@@ -45,7 +45,7 @@ export default function QueriesStation() {
           heading="Queries"
           shelf={shelf}
           title={id === undefined ? 'No queries yet.' : 'This query no longer exists.'}
-          says="A query finds records, adds values of linked records, and summarises them."
+          hint="A query finds records, adds values of linked records, and summarises them."
           add={{ name: 'Query', to: add }}
         />
       )}

@@ -45,7 +45,7 @@ export function QueryDialog({ onClose, onMade }: { readonly onClose: () => void;
   return (
     <FormDialog
       title="A new query"
-      says="A query answers a question about your records. Choose what one row of the answer is."
+      intro="A query answers a question about your records. Choose what one row of the answer is."
       onClose={onClose}
       onSubmit={send}
       verb="Make the query"

@@ -67,7 +67,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   return (
     <FormDialog
       title={['What does it show?', 'How is it grouped?', 'What paper?'][step] ?? ''}
-      says={`A new report, question ${step + 1} of 3.`}
+      intro={`A new report, question ${step + 1} of 3.`}
       onClose={onClose}
       onSubmit={() => void next()}
       onBack={step === 0 ? undefined : () => (setStep(step - 1), setProblem(null))}

@@ -46,7 +46,7 @@ export default function ReportsStation() {
           heading="Reports"
           shelf={shelf}
           title={id === undefined ? 'No reports yet.' : 'This report no longer exists.'}
-          says="A report lists records on pages, with headings and totals, to print or save as PDF."
+          hint="A report lists records on pages, with headings and totals, to print or save as PDF."
           add={{ name: 'Report', to: add }}
         />
       )}

@@ -126,7 +126,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
                 <MenuItem key={kind} value={kind} className="kind-item">
                   <KindIcon kind={kind} />
                   <span>{fieldKinds[kind].word}</span>
-                  <span className="k">{fieldKinds[kind].says}</span>
+                  <span className="k">{fieldKinds[kind].description}</span>
                 </MenuItem>
               ))}
           </TextField>
@@ -170,7 +170,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
 
 /** What is rewritten when a field gets another name. */
 function followersOf(design: AppDesign, field: string): string | undefined {
-  const places = usesOf(design, field).map((one) => one.says);
+  const places = usesOf(design, field).map((one) => one.label);
   return places.length === 0 ? undefined : `Its name is rewritten in ${places.join(', ')}.`;
 }
 

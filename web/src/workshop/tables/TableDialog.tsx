@@ -23,7 +23,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
   return (
     <FormDialog
       title="A new table"
-      says="Each record is one thing. The table starts with a form and a list."
+      intro="Each record is one thing. The table starts with a form and a list."
       onClose={onClose}
       onSubmit={send}
       verb="Make the table"

@@ -35,7 +35,7 @@ export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void;
   return (
     <FormDialog
       title="A new route"
-      says="A route takes records from status to status. Each move has people who can make it."
+      intro="A route takes records from status to status. Each move has people who can make it."
       onClose={onClose}
       onSubmit={send}
       verb="Draw the route"

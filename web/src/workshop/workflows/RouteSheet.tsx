@@ -99,8 +99,8 @@ function RouteFindings(props: {
           <Finding
             key={`${kind} ${status.id}`}
             mends={mendsOf(finding, design, route, newId).map((mend) => (
-              <Button key={mend.says} variant="outlined" onClick={() => onChange(mend.route)}>
-                {mend.says}
+              <Button key={mend.words} variant="outlined" onClick={() => onChange(mend.route)}>
+                {mend.words}
               </Button>
             ))}
           >

@@ -64,7 +64,7 @@ export default function WorkflowsStation() {
           heading="Workflows"
           shelf={shelf}
           title={gone ?? 'No workflows yet.'}
-          says="A route takes records from status to status and says who can move them. An automation does routine steps when a record is added, changed or moved."
+          hint="A route takes records from status to status and says who can move them. An automation does routine steps when a record is added, changed or moved."
           add={adds[0]}
         />
       )}
