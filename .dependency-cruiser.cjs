@@ -8,9 +8,9 @@ module.exports = {
     {
       name: 'no-circle-of-folders',
       severity: 'error',
-      comment: 'A folder of core is read after those that it builds on.',
+      comment: 'A folder of core and of the server is read after those that it builds on.',
       scope: 'folder',
-      from: { path: '^core/src' },
+      from: { path: '^(core|server)/src' },
       to: { circular: true },
     },
     rule(

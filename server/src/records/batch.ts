@@ -30,7 +30,7 @@ import type { DataSource } from 'typeorm';
 import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { moveOf, routedIssues } from '../workflow/moves.js';
+import { moveOf, routedIssues } from './moves.js';
 import { asStored } from './as-stored.js';
 import type { SaveChecks } from './checks.js';
 import type { SaveGrants } from './grants.js';

@@ -22,7 +22,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { RecordReader } from '../records/read.js';
-import { Automations } from './automations.js';
+import { Automations } from '../records/automations.js';
 
 const shown = 30;
 

@@ -35,7 +35,7 @@ import { questionAsked } from '../queries/read-rows.js';
 import type { Members } from '../people/members.js';
 import { pastOf } from '../records/past.js';
 import { RecordReader } from '../records/read.js';
-import { statusesOfRecords } from './moves.js';
+import { statusesOfRecords } from '../records/moves.js';
 
 const historyRead = 500;
 const waitingShown = 100;

@@ -34,9 +34,9 @@ import { runOwn } from '../db/own.js';
 import { runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import type { SaveChecks } from '../records/checks.js';
-import { startValues } from '../records/defaults.js';
-import { explained } from '../records/explained.js';
+import type { SaveChecks } from './checks.js';
+import { startValues } from './defaults.js';
+import { explained } from './explained.js';
 import { writeLetters } from './letters.js';
 
 /** An automation could not do one of its steps: raised inside the transaction of a save, which it takes back. */
