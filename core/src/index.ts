@@ -131,7 +131,7 @@ export {
   type RecordAction,
   type TableRights,
 } from './access/access.js';
-export { memberships as standings, type Membership as Standing } from './access/standing.js';
+export { memberships, type Membership } from './access/membership.js';
 
 export { arrangements } from './report/arrangements.js';
 export { type ReportColumn } from './report/band.js';
@@ -157,7 +157,7 @@ export {
 } from './workflow/automation.js';
 export { guardOf } from './routes/guard.js';
 export { isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
-export { checkRoute, mendsOf, withKind, type RouteFinding } from './routes/check-route.js';
+export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check-route.js';
 
 export { fieldOfConstraint } from './migration/columns.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';

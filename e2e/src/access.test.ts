@@ -4,7 +4,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { choose, mailedLink, openDemo, signIn, type House } from './browser.js';
 
-/** A builder decides who may do what, someone is let in and works, and the builder looks as they do. */
+/** A builder decides who can do what, someone gets access and works, and the builder looks as they do. */
 let house: House;
 let app: string;
 let builder: Page;

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword } from '../../scripts/demo.js';
 import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
 
-/** A builder writes what happens by itself and sees it happen dry; then people set it off. */
+/** A builder writes what happens by itself and sees it happen dry; then people trigger it. */
 let house: House;
 let app: string;
 let page: Page;
@@ -40,7 +40,7 @@ describe('an automation', () => {
     await accessible(page);
   });
 
-  test('says at once what is missing, is not saved so, and is given up without a trace', async () => {
+  test('says at once what is missing, is not saved so, and is cancelled without a trace', async () => {
     await sheet().getByRole('button', { name: 'Add a record' }).click();
     await choose(details(), 'To the table', 'Shops');
     await proof().getByText('Step 2 of the automation A swarm is seen does not say what Name is filled with.').waitFor();
@@ -96,7 +96,7 @@ describe('an automation', () => {
   });
 });
 
-describe('whoever sets it off', () => {
+describe('anyone who triggers it', () => {
   test('finds what it did in the form at once, and in the history that it did', async () => {
     await page.goto(`/desk/${app}/inspections/new`);
     await page.getByRole('textbox', { name: 'Number' }).fill('90001');

@@ -84,7 +84,7 @@ test('a key is drawn at once, with the processor slowed four times', async () =>
   await page.getByRole('button', { name: 'Discard changes' }).click();
 });
 
-test('on a phone each row stands under the other, and nothing of it lies beside the screen', async () => {
+test('on a phone each row is under the other, and nothing of it lies beside the screen', async () => {
   const phone = await page.context().newPage();
   await phone.setViewportSize({ width: 390, height: 844 });
   await phone.goto(`/desk/${app}/hives/${hive}`);

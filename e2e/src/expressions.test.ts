@@ -62,7 +62,7 @@ test('records are entered first', async () => {
   await page.getByRole('heading', { name: 'Brackmoor', level: 1 }).waitFor();
 });
 
-test('a formula is written with completion, and a wrong name is mended on the spot', async () => {
+test('a formula is written with completion, and a wrong name is fixed on the spot', async () => {
   await page.goto(`/workshop/${app}/tables/inspections/fields/new`);
   await details().getByLabel('Name').fill('Mites per 100');
   await details().getByRole('combobox', { name: 'Kind' }).click();
@@ -101,7 +101,7 @@ test('formulas that walk and that sum up children', async () => {
   }
 });
 
-test('a default is worked out, a check is written in words', async () => {
+test('a default is computed, a check is written in words', async () => {
   await openField('inspections', 'Notes');
   await details().getByRole('button', { name: 'Use an expression' }).click();
   await write('Default value', '"Seen by " + me.Nme');
@@ -124,13 +124,13 @@ test('a default is worked out, a check is written in words', async () => {
   await expect.poll(() => details().getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);
 });
 
-test('the form works out while it is filled in, and the check refuses with its sentence', async () => {
+test('the form computes while it is filled in, and the check refuses with its sentence', async () => {
   await page.goto(`/desk/${app}/inspections/new`);
   expect(await page.getByLabel('Notes').inputValue()).toBe('Seen by Tamsin Oake');
   await page.getByLabel('Number').fill('1');
   await page.getByRole('combobox', { name: 'Hive' }).fill('H-');
   await page.getByRole('option', { name: 'H-1' }).click();
-  // The region of the hive's apiary stands in other records: it is fetched and shown before anything is saved.
+  // The region of the hive's apiary is in other records: it is fetched and shown before anything is saved.
   await page.getByRole('status', { name: 'Region' }).getByText('Moor').waitFor();
   await page.getByLabel('Mites counted').fill('18');
   await page.getByLabel('Bees sampled').fill('300');

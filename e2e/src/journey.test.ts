@@ -115,7 +115,7 @@ test('a second table, and one apiary has many hives, in a sentence', async () =>
   await hasNoBarriers();
 });
 
-test('undo takes it back, redo makes it again', async () => {
+test('undo undoes it, redo makes it again', async () => {
   const details = page.getByRole('complementary', { name: 'Details' });
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByText('Undone: Related Hives to Apiaries').waitFor();
@@ -197,7 +197,7 @@ test('a real spreadsheet comes in as a table of its own, with the right kinds an
   await page.getByRole('gridcell', { name: '1 Jan 2012', exact: true }).waitFor();
 });
 
-test('rows from a file that do not fit are listed, then come in once they are mended', async () => {
+test('rows from a file that do not fit are listed, then are imported once they are fixed', async () => {
   await page.getByRole('link', { name: 'Workshop', exact: true }).click();
   await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: /Hives/u }).click();
   await page.getByRole('link', { name: 'Rows from a file' }).click();
@@ -284,7 +284,7 @@ test('removing a field says what it touches, asks, and undo brings it back', asy
   await details.getByRole('button', { name: 'Remove field' }).click();
   await page.getByText('2 records have a Colour.').waitFor();
   await page.getByRole('button', { name: 'Remove Colour from Hives' }).click();
-  // Right away, while the removal may still be on its way: it is undone all the same.
+  // Right away, while the removal can still be on its way: it is undone all the same.
   await page.keyboard.press('Control+z');
   await page.getByText('Undone: Removed Colour from Hives').waitFor();
   await page.getByRole('region', { name: 'Proof' }).getByRole('cell', { name: 'blue' }).waitFor();

@@ -97,7 +97,7 @@ test('the ledger tells what each part of the condition leaves out', async () => 
     .toEqual([String(low - kept), String(kept), '']);
 });
 
-test('leaving unsaved work asks; saving keeps it, and undo takes it back', async () => {
+test('leaving unsaved work asks; saving keeps it, and undo undoes it', async () => {
   await page.getByRole('link', { name: 'Tables' }).click();
   await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor();
   await page.getByRole('button', { name: 'Stay here' }).click();
@@ -115,7 +115,7 @@ test('leaving unsaved work asks; saving keeps it, and undo takes it back', async
     .waitFor();
 });
 
-test('the answer stands at the Desk, and its records are one press away', async () => {
+test('the answer is at the Desk, and its records are one press away', async () => {
   await page.getByRole('link', { name: 'On the Desk' }).click();
   await page.getByRole('heading', { name: 'Visits by apiary', level: 1 }).waitFor();
   const answer = page.getByRole('group', { name: 'Rows of Visits by apiary' });

@@ -59,7 +59,7 @@ describe('a report', () => {
     expect(await row('Sum of Mites counted').getByRole('cell').allTextContents()).toEqual([mites, mites]);
   });
 
-  test('says which text is too long and is cut off, and mends it', async () => {
+  test('says which text is too long and is cut off, and fixes it', async () => {
     await details().getByLabel('Wrap long text').waitFor();
     await details().getByRole('button', { name: 'All fields' }).click();
     await details().getByRole('button', { name: 'Hive', exact: true }).first().click();
@@ -95,7 +95,7 @@ describe('a report', () => {
     await saved('report');
   });
 
-  test('stands on the Desk page below page, and is saved as a PDF', async () => {
+  test('is on the Desk page below page, and is saved as a PDF', async () => {
     await page.getByRole('link', { name: 'On the Desk' }).click();
     await page.waitForURL(/\/desk\//u);
     await page.getByRole('heading', { name: 'Inspections by keeper', level: 1 }).waitFor();

@@ -157,7 +157,7 @@ describe('two people change the same record', () => {
   });
 });
 
-describe('taking back', () => {
+describe('undoing', () => {
   const dialog = (of: Page) => of.getByRole('dialog');
 
   test('a record that was removed by mistake comes back with what went with it', async () => {
@@ -193,7 +193,7 @@ describe('taking back', () => {
     await bede.getByRole('textbox', { name: 'Note' }).waitFor();
   });
 
-  test('a change is taken back from the history, as long as nobody has written over it', async () => {
+  test('a change is undone from the history, as long as nobody has written over it', async () => {
     const rent = bede.getByRole('textbox', { name: 'Rent a year' });
     await bede.goto(`/desk/${app}/apiaries/2`);
     const before = await rent.inputValue();

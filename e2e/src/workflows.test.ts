@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
 import { barriersOf, choose, openDemo, saveDraft, signIn, type House } from './browser.js';
 
-/** A builder draws a route and mends what is doubtful; people move records along it. */
+/** A builder draws a route and fixes what is doubtful; people move records along it. */
 let house: House;
 let app: string;
 let page: Page;
@@ -34,13 +34,13 @@ describe('a route', () => {
     await dialog.getByRole('button', { name: 'Draw the route' }).click();
     await page.getByRole('heading', { name: 'Way of an order', level: 1 }).waitFor();
     await page.getByText('4 statuses, 3 moves').waitFor();
-    // The orders that were there before stand at the start.
+    // The orders that were there before are at the start.
     await page.getByRole('button', { name: 'Status Placed, 20 now' }).waitFor();
     await page.getByRole('button', { name: 'Move To Packed, Coordinator' }).waitFor();
     await accessible(page);
   });
 
-  test('is checked while it is drawn, and each finding offers its mend', async () => {
+  test('is checked while it is drawn, and each finding offers its fix', async () => {
     await page.getByRole('button', { name: 'Move To Returned, Coordinator' }).click();
     await details().getByRole('button', { name: 'Remove move' }).click();
     await findings().getByText('Sent has no move out.').waitFor();
@@ -84,7 +84,7 @@ describe('people', () => {
     await context.close();
   });
 
-  test('see at the form where a record stands and where it has been, and move it', async () => {
+  test('see at the form at which status a record is and where it has been, and move it', async () => {
     const { page: theirs, context } = await house.open();
     await signIn(theirs, demoPeople[1].email, demoPassword);
     await theirs.goto(`/desk/${app}/orders/1`);

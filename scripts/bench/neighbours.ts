@@ -43,7 +43,7 @@ export async function benchNeighbours(bench: Bench): Promise<Line[]> {
   ];
 }
 
-/** One person's session, who may make apps. */
+/** One person's session, who can make apps. */
 async function signedInAs(bench: Bench, name: string): Promise<string> {
   const [email, password] = [`${name.toLowerCase()}@quillmoor.example`, 'a long enough password'];
   await bench.client.query('INSERT INTO bibliona.person (name, email, password_hash, may_make_apps) VALUES ($1, $2, $3, true)', [
@@ -104,7 +104,7 @@ async function listTimes(bench: Bench, app: OpenApp, milliseconds: number): Prom
 
 type Attack = () => Promise<Response | null>;
 
-/** What many at once of one app may do; each answers with what the server said, or null where the connection was cut. */
+/** What many at once of one app can do; each answers with what the server said, or null where the connection was cut. */
 function attacks(bench: Bench, app: OpenApp, cookie: string): readonly Attack[] {
   const to = (path: string): string => `/api/apps/${app.id}${path}`;
   const slow = Array.from({ length: 12 }, (_, i) => `contains(lower case(Keeper + Place + Code), "${'x'.repeat(i)}zq")`).join(' or ');
@@ -144,7 +144,7 @@ function attacks(bench: Bench, app: OpenApp, cookie: string): readonly Attack[] 
   ];
 }
 
-/** One attack after another until then; counts what was answered. @throws Error at an answer that no server may give */
+/** One attack after another until then; counts what was answered. @throws Error at an answer that no server can give */
 async function again(attack: Attack, until: number, statuses: Map<string, number>): Promise<void> {
   while (Date.now() < until) {
     let said = 'cut off';

@@ -36,7 +36,7 @@ export async function benchSave(bench: Bench): Promise<Line[]> {
 
 const rowsSaved = 100;
 
-/** A form with many rows, by someone who may add some records only, and by someone who may do everything. */
+/** A form with many rows, by someone who can add some records only, and by someone who can do everything. */
 async function savedByMember(bench: Bench): Promise<Line> {
   const { app } = await makeTable(bench, 'Granted');
   const grant = { id: 'g_some', table: 'visits', see: true, add: true, change: true, condition: 'Place != "Elsewhere"', hidden: [], locked: ['b_bees'] };

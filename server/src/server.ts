@@ -47,7 +47,7 @@ export interface RunningServer {
   readonly close: () => Promise<void>;
 }
 
-/** The longest that one statement may take, in milliseconds. */
+/** The longest that one statement can take, in milliseconds. */
 const [statementTimeout, heavyTimeout] = [15_000, 30_000];
 /** For how long requests under way are waited for when the server ends. */
 const closingPatience = 20_000;

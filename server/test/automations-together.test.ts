@@ -118,7 +118,7 @@ test('automations that set one another off come to the same as played through in
     expect({ a: Number(row?.a), b: Number(row?.b), c: Number(row?.c), rev: row?.rev }, scene).toEqual({ ...first.values, rev: added.rev });
     const changed = await save({ kind: 'change', table: 'sums', id: added.id, rev: added.rev, values: { ...stored(edit), s_note: 'edited' } });
     const fields = names.filter((one) => edit[one] !== first.values[one]);
-    // The note has changed too, which sets off what waits for any change.
+    // The note has changed too, which triggers what waits for any change.
     const second = play(all, edit, { kind: 'changed', fields: [...fields, 'note' as Name], after: [] });
     const [after] = await it.sql<Values & { rev: number }>(`SELECT a, b, c, rev FROM "app_${app.id}".sums WHERE id = $1`, [added.id]);
     expect({ a: Number(after?.a), b: Number(after?.b), c: Number(after?.c), rev: after?.rev }, scene).toEqual({ ...second.values, rev: changed.rev });

@@ -156,7 +156,7 @@ describe('automations', () => {
   });
   afterAll(() => it.close());
 
-  test('a move changes the record, adds one that refers to it, and writes a mail of what stands there then', async () => {
+  test('a move changes the record, adds one that refers to it, and writes a mail of what is there then', async () => {
     const lot = await released({ l_code: '0117', l_jars: 1200, l_price: '4.50', l_mail: 'shop@quillmoor.example' });
     const [row] = await it.sql<{ released_on: string; rev: number }>(`SELECT released_on::text, rev FROM "app_${app.id}".lots WHERE id = $1`, [lot.id]);
     expect(row).toEqual({ released_on: '2026-09-14', rev: lot.rev });
@@ -164,7 +164,7 @@ describe('automations', () => {
     expect(await arrived('Lot 0117 is released')).toEqual([
       { to: 'shop@quillmoor.example', body: 'On 14 Sep 2026: 1200 jars at 4.50, 1 task. {Thanks}, Some keeper\n' },
     ]);
-    // What it added has set off another one in turn, and the condition of that was asked.
+    // What it added has triggered another one in turn, and the condition of that was asked.
     expect(await rows('notes')).toMatchObject([{ text: 'Large: Label 0117' }]);
     const [run] = await runs('au_release');
     expect(run).toMatchObject({
@@ -258,7 +258,7 @@ describe('automations', () => {
     expect((await runs('au_release'))[0]?.steps[2]).toMatchObject({ to: [], noAddress: [] });
   });
 
-  test('people of the app read in a mail what they may see of the record, and no more', async () => {
+  test('people of the app read in a mail what they can see of the record, and no more', async () => {
     const grant = (id: string, more: object) => ({
       ...{ id: `g_${id}`, table: 'lots', see: true, add: false, change: false, remove: false, export: false, condition: '', hidden: [], locked: [] },
       ...more,
@@ -302,7 +302,7 @@ describe('automations', () => {
       'far@quillmoor.example': whole,
     });
     expect((await runs('au_told'))[0]?.steps[0]).toMatchObject({ unseen: ['small.one@quillmoor.example'], noAddress: [] });
-    // The condition of a grant is asked of whoever reads, and what the text says of whoever writes.
+    // The condition of a grant is asked of anyone who reads, and what the text says of anyone who writes.
     expect(await told(5)).toMatchObject({ 'small.one@quillmoor.example': '7.50 for 5, by Some keeper' });
     await change({ kind: 'remove', part: 'automation', id: 'au_told' });
   });

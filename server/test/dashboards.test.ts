@@ -95,7 +95,7 @@ describe('a dashboard', () => {
     return answer.kind === 'series' ? answer.points.map((point) => [point.label, point.value]) : [];
   };
 
-  test('sums up in figures, exactly, over the rows that meet the condition', async () => {
+  test('summarises in figures, exactly, over the rows that meet the condition', async () => {
     expect(await tile(ada, 'ti_rent')).toEqual({ kind: 'figure', value: '14.5', type: 'number', digits: null, rows: 2, seen: 'all' });
     expect(await tile(ada, 'ti_count')).toMatchObject({ value: '4', rows: 4 });
     expect(await tile(wren, 'ti_rent')).toMatchObject({ value: '10.5', rows: 1 });
@@ -149,7 +149,7 @@ describe('a dashboard', () => {
     expect((await ada.call(contract.readBehind, { params: at('ti_rent') })).rows).toHaveLength(2);
   });
 
-  test('does not guess which records are behind a label that is summed up itself', async () => {
+  test('does not guess which records are behind a label that is summarised itself', async () => {
     const summed: Dashboard = { ...dashboard, id: 'da_summed', name: 'Summed', tiles: [chart('ti_summed', column('c_summed', 'All rent', 'Rent', 'sum'))] };
     app = await ada.call(contract.changeDesign, {
       params: { app: app.id },

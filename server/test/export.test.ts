@@ -79,7 +79,7 @@ describe('a file of records', () => {
     expect(lines[4]).toBe(`4,H-3,,,,,Low,"'=cmd(), ""x""",`);
   });
 
-  test('is refused to who may only look, and holds for others what their grants let them export', async () => {
+  test('is refused to who can only look, and holds for others what their grants let them export', async () => {
     for (const route of [contract.exportRecords, contract.exportQuery]) {
       const refused = await who('looks').refused(route, { params: { app: app.id, table: 'hives', query: 'q_rents' } });
       expect([refused.status, refused.body.message]).toEqual([403, "You don't have permission to export records of Hives as a file."]);

@@ -17,7 +17,7 @@ const without =
   (columns: ColumnPlan[]): ColumnPlan[] =>
     columns.map((one, i) => (i === at ? { kind: 'skip' } : one));
 
-test('it can be taken back as long as nothing was done with it', async () => {
+test('it can be undone as long as nothing was done with it', async () => {
   const app = await makeApp(ada, 'Back', honey);
   const done = await run(ada, app, await upload(ada, app, 'Apiaries.csv', 'Name\nA\nB\n'), 'apiaries');
   await ada.call(contract.saveRecords, {

@@ -161,8 +161,8 @@ describe('an awkward file', () => {
       '6 Name:  is empty, but required',
     ]);
     expect(await records(ada, app, 'honey')).toHaveLength(1);
-    const mended = await upload(ada, app, 'Honey.csv', 'Name,Height,Seen\nLime,12,2026-09-14\nClover,x,soon\n');
-    expect(await run(ada, app, mended, 'honey', { badCells: 'empty' })).toMatchObject({ state: 'done', added: 2 });
+    const fixed = await upload(ada, app, 'Honey.csv', 'Name,Height,Seen\nLime,12,2026-09-14\nClover,x,soon\n');
+    expect(await run(ada, app, fixed, 'honey', { badCells: 'empty' })).toMatchObject({ state: 'done', added: 2 });
     expect((await records(ada, app, 'honey'))[2]).toEqual({ Name: 'Clover', Height: null, Seen: null });
   });
 });
@@ -311,7 +311,7 @@ describe('stopping', () => {
     expect((await started).state).toBe('cancelled');
     await new Promise((resolve) => setTimeout(resolve, 1500));
     expect(await records(ada, app, 'many')).toEqual([]);
-    // The same file can then be brought in after all.
+    // The same file can then be imported after all.
     expect(await run(ada, app, answer, 'many')).toMatchObject({ state: 'done', added: 400_000 });
   });
 

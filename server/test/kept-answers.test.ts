@@ -130,7 +130,7 @@ test('a line that came from another server with a backup does not make answers s
   expect(await count(ada)).toBe(1);
 });
 
-test('a change of the design and what is taken back are seen at once', async () => {
+test('a change of the design and what is undone are seen at once', async () => {
   await add(ada, 'H-1');
   expect(await count(ada)).toBe(1);
   const key = saveKey();

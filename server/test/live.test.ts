@@ -76,7 +76,7 @@ const hive = (code: string): Write => ({ kind: 'add', table: 'hives', as: 'h', v
 const apiary = (name: string): Write => ({ kind: 'add', table: 'apiaries', as: 'a', values: { a_name: name } });
 
 describe('a save', () => {
-  test('is told to screens of every process, with the tables that may look otherwise', async () => {
+  test('is told to screens of every process, with the tables that can look otherwise', async () => {
     const [here, there] = [await Listening.to(builder, it.server.address, 'one'), await Listening.to(builder, other.address, 'two')];
     const heard = Promise.all([here.next(), there.next()]);
     await save(keeper, [apiary('Brackmoor')]);
@@ -85,7 +85,7 @@ describe('a save', () => {
     there.close();
   });
 
-  test('is not told to the screen that made it, and never to who may not see the table', async () => {
+  test("is not told to the screen that made it, and never to who can't see the table", async () => {
     const [own, their] = [await Listening.to(builder, it.server.address, 'mine'), await Listening.to(keeper, it.server.address, 'theirs')];
     await save(builder, [hive('H-1')], 'mine');
     await save(builder, [apiary('Heron Mere')], 'mine');

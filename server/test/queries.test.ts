@@ -113,7 +113,7 @@ describe('an answer', () => {
     ]);
   });
 
-  test('sums up per whatever is not summed up, empty values left out of the sums', async () => {
+  test('summarises per whatever is not summarised, empty values left out of the sums', async () => {
     const answer = await tried(
       query('hives', {
         columns: [

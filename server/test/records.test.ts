@@ -50,7 +50,7 @@ describe('saving', () => {
     expect([await count('apiaries'), await count('hives')]).toEqual(before);
   });
 
-  test('errors stand at the write and field where they were made', async () => {
+  test('errors are at the write and field where they were made', async () => {
     const answer = await refused(ada, [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: '', h_year: 1.5, h_stores: 'none', h_apiary: 999_999 } }]);
     expect(answer.body.issues.map((issue) => [issue.field, issue.message])).toEqual([
       ['h_code', 'Code is required'],
@@ -63,7 +63,7 @@ describe('saving', () => {
     ]);
   });
 
-  test('whoever comes second gets both versions and overwrites nothing', async () => {
+  test('anyone who comes second gets both versions and overwrites nothing', async () => {
     const id = await addHive({ h_code: 'V-1', h_year: 2024 });
     await save(bede, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2025 } }]);
     const answer = await refused(ada, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2026 } }]);

@@ -141,7 +141,7 @@ describe('a report', () => {
     expect(read.join()).toContain('Łąka');
   });
 
-  test('adds up: what stands on the paper is what the database counts by itself', async () => {
+  test('adds up: what is on the paper is what the database counts by itself', async () => {
     const { proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report: harvest } });
     const [direct] = await it.sql<{ rent: string }>(`SELECT sum(rent) AS rent FROM ${await schemaOf()}.hives`);
     expect(proof.sums).toEqual([
@@ -229,7 +229,7 @@ test('a PDF that nobody reads any more is not drawn to its end', () => {
   expect(drawing.next().done).toBe(true);
 });
 
-test('whatever stands on a page, a PDF reader finds the words of the preview', { timeout: 120_000 }, async () => {
+test('whatever is on a page, a PDF reader finds the words of the preview', { timeout: 120_000 }, async () => {
   const columns = ['One', 'Two'].map((name, i) => ({ id: `c_${i}`, name, type: i === 0 ? 'string' : 'number', digits: null }));
   const report: Report = {
     ...harvest,

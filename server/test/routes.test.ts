@@ -140,7 +140,7 @@ test('the list of routes is not empty, and each is a route once', () => {
   expect(new Set(routes.map(([, route]) => `${route.method} ${route.path}`)).size).toBe(routes.length);
 });
 
-describe('who is let in', () => {
+describe('who has access', () => {
   const expected = {
     anyone: { nobody: true, stranger: true, member: true, builder: true },
     person: { nobody: 401, stranger: true, member: true, builder: true },

@@ -61,14 +61,14 @@ test('comes table by table, each answer soon, from the long table and the last o
   expect(Math.max(...times)).toBeLessThan(1000);
 });
 
-test('is bounded for words that stand in every record, and for short ones', async () => {
+test('is bounded for words that are in every record, and for short ones', async () => {
   for (const text of ['weather', 'h', 'weather bees', 'zz']) {
     const { times } = await search(ada, text);
     expect([text, Math.max(...times) < 1500]).toEqual([text, true]);
   }
 });
 
-test('finds nothing that the person may not see', async () => {
+test("finds nothing that the person can't see", async () => {
   const member = await it.person('Bede Lunn');
   await it.server.people.join(app.id, member.id, 'member', ['some']);
   const { found } = await search(member, 'Rare heron 7');

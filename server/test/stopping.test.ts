@@ -111,7 +111,7 @@ test('a full disk is said in words, nothing is saved, and the server goes on', a
   expect(await end).toBe(0);
 }, 60_000);
 
-/** A way to the database that can be shut: what goes through it is cut off, and nothing more is let in. */
+/** A way to the database that can be shut: what goes through it is cut off, and nothing more gets through. */
 async function doorTo(database: URL): Promise<{ readonly port: number; readonly open: () => Promise<void>; readonly close: () => Promise<void> }> {
   const passing = new Set<Socket>();
   const server: Server = createServer((from) => {

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import { automation, change, checks, design, full, hive, remove } from './lent-hives.js';
 import { field, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
-/** A save is taken back whole, or refused with nothing changed. */
+/** A save is undone whole, or refused with nothing changed. */
 let it: TestServer;
 let builder: Caller & { readonly id: number };
 let keeper: Caller & { readonly id: number };
@@ -40,7 +40,7 @@ const redesign = async (...changes: readonly DesignChange[]): Promise<void> => {
 };
 
 const tables = ['apiaries', 'hives', 'visits', 'loans'];
-/** All that stands there, without what tells how often and when it was written. */
+/** All that is there, without what tells how often and when it was written. */
 const everything = () =>
   Promise.all(tables.map((name) => it.sql(`SELECT to_jsonb(t) - 'rev' - 'updated_at' - 'updated_by' AS record FROM "app_${app.id}".${name} AS t ORDER BY id`)));
 const history = (id: number, of = 'hives') => builder.call(contract.readHistory, { params: { app: app.id, table: of, id } });
@@ -187,7 +187,7 @@ describe('what was added or changed', () => {
     expect(await refused(builder, key)).toBe('Visits belong to H-1 (Hives) by now. Remove those first.');
   });
 
-  test('and taking back can be taken back', async () => {
+  test('and undoing can be undone', async () => {
     await save(builder, hive('H-1', full));
     const before = await everything();
     const undo = { ...asked(await save(builder, change(1, { h_year: 2025 }), hive('H-2'))) };
@@ -210,14 +210,14 @@ describe('what was added or changed', () => {
     expect(await it.sql(`SELECT count(*) FROM "app_${app.id}"._history`)).toEqual(lines);
   });
 
-  test('is taken back once when the request is sent twice', async () => {
+  test('is undone once when the request is sent twice', async () => {
     const request = asked(await save(builder, hive('H-1')));
     const [first, second] = [await builder.call(contract.takeBackSave, request), await builder.call(contract.takeBackSave, request)];
     expect(second.effects).toEqual(first.effects.map((one) => ({ ...one, caption: null })));
   });
 });
 
-test('any number of saves, taken back from the last on, leave what stood before each of them', async () => {
+test('any number of saves, undone from the last on, leave what was before each of them', async () => {
   const text = fc.constantFrom('Strong', 'Weak', '');
   const step = fc.record({
     writes: fc.array(
@@ -257,7 +257,7 @@ test('any number of saves, taken back from the last on, leave what stood before 
 });
 
 describe('what automations and routes did', () => {
-  test('goes with the save that set it off; a move is not taken back', async () => {
+  test('goes with the save that triggered it; a move is not undone', async () => {
     await redesign(
       { kind: 'put', part: 'automation', value: automation },
       {

@@ -165,7 +165,7 @@ describe('a route', () => {
     expect(await waiting('keeper')).toEqual([]);
     expect(await waiting('lab')).toEqual([['0101', 'in_lab', ['mo_hold']]]);
     expect(await waiting('outsider')).toEqual([]);
-    // A builder may recall what was released; it does not wait for that.
+    // A builder can recall what was released; it does not wait for that.
     await go('lab', 'mo_hold');
     expect(await waiting('ada')).toEqual([['0101', 'on_hold', ['mo_back']]]);
     await it.sql(`UPDATE "app_${app.id}".lots SET status = 'released' WHERE id = $1`, [lot.id]);

@@ -65,7 +65,7 @@ describe('who is nothing to an app, and who has no role in it', () => {
     const references = text.match(/FROM "app_x"\."\w+" AS \w+/gu) ?? [];
     expect(references.length).toBeGreaterThan(3);
     for (const reference of references) expect(text.slice(text.indexOf(reference) + reference.length).slice(0, 20)).toMatch(/^ WHERE false\)/u);
-    // Each table stands within a subselect that is closed, never by itself.
+    // Each table is within a subselect that is closed, never by itself.
     expect(text.match(/"app_x"/gu)?.length).toBe(references.length);
     expect(text.match(/\(SELECT \w+\.\* FROM "app_x"/gu)?.length).toBe(references.length);
   });

@@ -1,9 +1,9 @@
-/** What a person may do. Grants only add up; where nothing grants, nothing is allowed. */
+/** What a person can do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
-import type { Membership } from './standing.js';
+import type { Membership } from './membership.js';
 import type { Region } from '../values/regions.js';
 import type { Move, Route } from '../design/route.js';
 import { mayMove, routeOf } from '../routes/route.js';
@@ -14,7 +14,7 @@ import { everyNode } from '../expression/rename.js';
 import { wants } from '../feel/wants.js';
 import type { Question, RestrictedQuery, Sight } from '../query/query.js';
 
-/** Whoever asks: known by a session, and what they are to the app that is asked. */
+/** Anyone who asks: known by a session, and what they are to the app that is asked. */
 export interface Person {
   readonly id: number;
   readonly name: string;
@@ -95,7 +95,7 @@ export function tiesOfRole(design: AppDesign, role: Role): readonly string[] {
 const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>
   new Set(grant === null ? [] : action === 'see' || action === 'export' ? grant.hidden : [...grant.hidden, ...grant.locked]);
 
-/** The records of a table, and which of their fields, for which a person may do something. */
+/** The records of a table, and which of their fields, for which a person can do something. */
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
   const held = grantsOf(design, person, table).filter(
@@ -107,7 +107,7 @@ export function sightOf(design: AppDesign, person: Person, table: string, action
 
 export const mayDesign = (person: Person): boolean => person.role === 'builder';
 
-/** Puts what `person` may see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
+/** Puts what `person` can see into a query. There is no other way to a `RestrictedQuery`, and no SQL without one. */
 export function restrict<Asked extends Question>(query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
   return restrictTo('see', query, design, person, now);
 }
@@ -118,7 +118,7 @@ export function restrictForExport<Asked extends Question>(query: Asked, design: 
 }
 
 /**
- * The same for what is written to someone by mail: no more than `reader` may see, in the words of `writer`, by whose
+ * The same for what is written to someone by mail: no more than `reader` can see, in the words of `writer`, by whose
  * doing it is written.
  */
 export function restrictForMail<Asked extends Question>(query: Asked, design: AppDesign, reader: Person, writer: Person, now: number): RestrictedQuery<Asked> {
@@ -145,7 +145,7 @@ export function restrictForRules<Asked extends Question>(query: Asked, design: A
   return { query, sightIn: () => ({ kind: 'all' }), around, grantsAround: around } as unknown as RestrictedQuery<Asked>;
 }
 
-/** What expressions may know of who asks, when and where. `now` is in milliseconds since 1970 UTC. */
+/** What expressions can know of who asks, when and where. `now` is in milliseconds since 1970 UTC. */
 export const circumstancesOf = (design: AppDesign, person: Person, now: number): Circumstances => ({
   now,
   zone: design.timeZone,
@@ -162,7 +162,7 @@ export const circumstancesOf = (design: AppDesign, person: Person, now: number):
 type WriteAction = Exclude<RecordAction, 'see' | 'export'>;
 
 declare const permitted: unique symbol;
-/** That a person may write to a table, to some records of it at least. Only `permit` makes one. */
+/** That a person can write to a table, to some records of it at least. Only `permit` makes one. */
 export interface Permit {
   readonly person: Person;
   readonly table: Table;
@@ -184,7 +184,7 @@ export function permitMove(design: AppDesign, person: Person, route: Route, move
   return { person, table: tableOf(design, route.table), action: 'change', sight: { kind: 'all' } } as unknown as Permit;
 }
 
-/** What a person may do with a table at all, for screens: where a record decides, the server is asked. */
+/** What a person can do with a table at all, for screens: where a record decides, the server is asked. */
 export interface TableRights {
   readonly see: boolean;
   readonly add: boolean;
@@ -222,12 +222,12 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
   };
 }
 
-/** The menu of someone's Desk: the pages of their roles, one after another, as far as they may see them. */
+/** The menu of someone's Desk: the pages of their roles, one after another, as far as they can see them. */
 export function menuOf(design: AppDesign, person: Person): readonly Page[] {
   const roles = design.roles.filter((role) => person.role === 'member' && person.roles.includes(role.id));
   const isEvery = roles.length === 0 || roles.some((role) => role.menu.length === 0);
   const sees = (table: string): boolean => mayAny(design, person, table, 'see');
-  // Whoever sees a list adds there; a form stands in the menu by itself when it was put there, or is all that is open.
+  // Anyone who sees a list adds there; a form is in the menu by itself when it was put there, or is all that is open.
   const isOpen = (page: Page): boolean =>
     page.kind === 'form'
       ? tablesOfPage(design, page).some((table) => mayAny(design, person, table, 'add') && !(isEvery && sees(table)))

@@ -81,7 +81,7 @@ const keeper = (given: Grants): Person => ({
 });
 
 describe('what the browser of a member is told of a design', () => {
-  test('is a design that names nothing that is not in it, whatever the grants are', () => {
+  test('is a design that names nothing that is not in it, for any grants', () => {
     fc.assert(
       fc.property(sets, (given) => {
         const told = designFor(designWith(given), keeper(given));

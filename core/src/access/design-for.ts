@@ -1,4 +1,4 @@
-/** What a person's browser may know of a design: what their rights reach, and nothing of how the others are kept from it. */
+/** What a person's browser can know of a design: what their rights reach, and nothing of how the others are kept from it. */
 import { partLists, type AppDesign, type Form, type List, type Page, type PartKey, type Relationship, type Table } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
@@ -8,7 +8,7 @@ import { menuOf, rightsOf, type Person, type TableRights } from './access.js';
 import { wants } from '../feel/wants.js';
 
 /**
- * Takes the place of an expression that names what the person may not know. It cannot be read, so whatever would compute it
+ * Takes the place of an expression that names what the person can't know. It cannot be read, so whatever would compute it
  * in the browser leaves it to the server.
  */
 export const withheldExpression = '?';
@@ -50,7 +50,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     ...design.roles.filter((role) => !member.holds(role.id)).map(({ id }) => `role ${id}`),
   ]);
   const gone: Gone = { has: (to, id) => hidden.has(`${to} ${id}`), isAsked: () => false };
-  /** Every part as the member may know it, with its expressions as `write` gives them. */
+  /** Every part as the member can know it, with its expressions as `write` gives them. */
   const told = (write: Write): AppDesign =>
     partNames.reduce((outline, name) => {
       const kind = partKind(name);
@@ -67,7 +67,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
   return told((place) => (reads(place) ? place.text : withheldExpression));
 }
 
-/** A visible reference needs its table in the design. The table comes without fields, because the person may not see them. */
+/** A visible reference needs its table in the design. The table comes without fields, because the person can't see them. */
 function tablesBeyond(design: AppDesign, reached: ReadonlySet<string>, relationships: readonly Relationship[]) {
   const bare = { roles: [], isDefault: true } as const;
   const tables = relationships

@@ -1,4 +1,4 @@
-/** Why someone may or may not: every grant of their roles, in words. */
+/** Why someone can or can't: every grant of their roles, in words. */
 import type { AppDesign } from '../design/design.js';
 import { inWords } from '../expression/in-words.js';
 import type { Locale } from '../values/locale.js';

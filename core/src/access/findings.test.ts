@@ -28,7 +28,7 @@ test('a check that reads what a role does not see tells of it by trial, also of 
   expect(said([hidden, site], checks('Rent < 10'))).toEqual(['check_tells hives h_rent']);
   expect(said([hidden, site], checks('Cost < Site.Limit'))).toEqual([]);
   expect(said([hidden], checks('Cost < Site.Limit'))).toEqual(['check_tells hives s_limit']);
-  // A person who can't write can't test values against a check. Another grant may show the field anyway.
+  // A person who can't write can't test values against a check. Another grant can show the field anyway.
   expect(said([grantOf('g_one', 'hives', { hidden: ['h_rent'] })], checks('Rent < 10'))).toEqual([]);
   expect(said([hidden, grantOf('g_all', 'hives', {})], checks('Rent < 10'))).toEqual([]);
 });

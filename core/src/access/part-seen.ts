@@ -1,4 +1,4 @@
-/** Whether what someone is shown of sums, figures and formulas is made of everything, or only of what they may see. */
+/** Whether what someone is shown of sums, figures and formulas is made of everything, or only of what they can see. */
 import type { AppDesign, Table } from '../design/design.js';
 import { check } from '../expression/check.js';
 import type { Node } from '../expression/node.js';
@@ -35,7 +35,7 @@ function seesWhole(design: AppDesign, person: Person, table: string, fields: Rea
   return open.length > 0 && [...fields].every((field) => open.some((grant) => !grant.withheld.has(field)));
 }
 
-/** The formulas of a table whose values count only what the person may see. */
+/** The formulas of a table whose values count only what the person can see. */
 export const partFormulas = (design: AppDesign, person: Person, table: Table): readonly string[] =>
   person.role === 'builder'
     ? []

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { memberships } from '../access/standing.js';
+import { memberships } from '../access/membership.js';
 import { Id } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { Email, nothingAsked, PersonId } from './people.js';
@@ -83,7 +83,7 @@ export const withdrawInvitation = route({
   answer: z.object({}),
 });
 
-/** One grant as it stands between a person and a record. */
+/** One grant as it is between a person and a record. */
 const AskedGrant = z.object({
   role: z.string(),
   /** In plain words; empty: for every record. */
@@ -95,7 +95,7 @@ const AskedGrant = z.object({
   locked: z.array(z.string()),
 });
 export type AskedGrant = z.infer<typeof AskedGrant>;
-/** Why a person may or may not reach a record: every grant of their roles for its table, and what comes of them. */
+/** Why a person can or can't reach a record: every grant of their roles for its table, and what comes of them. */
 export const explainAccess = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/why',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { memberships } from '../access/standing.js';
+import { memberships } from '../access/membership.js';
 import { DesignChange } from '../parts/design-change.js';
 import { Label } from '../shapes/shapes.js';
 import { AppDesignShape, Page } from '../design/design.js';
@@ -15,7 +15,7 @@ export type AppSummary = z.infer<typeof AppSummary>;
 export const OpenApp = z.object({
   id: z.string(),
   role: z.enum(memberships),
-  /** What the person may do with each table at all, by its id. */
+  /** What the person can do with each table at all, by its id. */
   rights: z.record(
     z.string(),
     z.object({
@@ -26,11 +26,11 @@ export const OpenApp = z.object({
       export: z.boolean(),
       hidden: z.array(z.string()).readonly(),
       locked: z.array(z.string()).readonly(),
-      /** Formulas that count only what the person may see. */
+      /** Formulas that count only what the person can see. */
       partial: z.array(z.string()).readonly(),
     }),
   ),
-  /** What expressions know of the person: what stands behind `me.`, and the records they are tied to, by the id of the tie. */
+  /** What expressions know of the person: what is behind `me.`, and the records they are tied to, by the id of the tie. */
   me: z.object({ Name: z.string(), Mail: z.string(), Roles: z.array(z.string()) }),
   ties: z.record(z.string(), z.number()),
   /** The columns that they chose for lists, by the id of the list. */

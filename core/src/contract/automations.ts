@@ -25,10 +25,10 @@ const StepDone = z.discriminatedUnion('kind', [
     to: z.array(z.string()),
     /** What stood where an address should, and is none. */
     noAddress: z.array(z.string()),
-    /** People of the app who may not see the record, and so get no mail about it. */
+    /** People of the app who can't see the record, and so get no mail about it. */
     unseen: z.array(z.string()),
     subject: z.string(),
-    /** Only of a dry run: what was sent is kept with the mail. Each is what its readers may see of the record. */
+    /** Only of a dry run: what was sent is kept with the mail. Each is what its readers can see of the record. */
     letters: z.array(z.object({ to: z.array(z.string()), subject: z.string(), body: z.string() })).optional(),
   }),
 ]);
@@ -37,7 +37,7 @@ export type StepDone = z.infer<typeof StepDone>;
 const Run = z.object({
   id: z.string(),
   at: z.string(),
-  /** Who set it off; null: someone who no longer exists. */
+  /** Who triggered it; null: someone who no longer exists. */
   by: z.string().nullable(),
   table: z.string(),
   record: z.object({ id: z.number(), /** Null: it is gone, or never came to be. */ caption: z.string().nullable() }),
@@ -54,14 +54,14 @@ export const readRuns = route({
   path: '/api/apps/:app/automations/:automation/runs',
   access: 'builder',
   params: appParams.extend({ automation: Id }),
-  /** `before`: only those that stand behind this one. */
+  /** `before`: only those that are behind this one. */
   query: z.object({ before: z.uuid().optional() }),
   body: nothingAsked,
   answer: z.object({ runs: z.array(Run), more: z.boolean() }),
 });
 export type RunsAnswer = z.infer<typeof readRuns.answer>;
 
-/** Runs an automation for real, as it is being written, and takes it all back. */
+/** Runs an automation for real, as it is being written, and undoes it. */
 export const tryAutomation = route({
   method: 'POST',
   path: '/api/apps/:app/automations/try',
@@ -79,7 +79,7 @@ export const tryAutomation = route({
     steps: z.array(StepDone),
     /** What the step after them cannot do. */
     error: z.string().nullable(),
-    /** The names of automations that its steps would set off. */
+    /** The names of automations that its steps would trigger. */
     sets: z.array(z.string()),
   }),
 });

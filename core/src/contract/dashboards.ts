@@ -7,7 +7,7 @@ import { PartSeen, QueryResult } from './queries.js';
 import { ValueShape } from './records.js';
 import { fromJson, route } from './route.js';
 
-/** What a tile shows, as far as this person may see the records behind it. */
+/** What a tile shows, as far as this person can see the records behind it. */
 const TileAnswer = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('figure'),

@@ -3,7 +3,7 @@ import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 
-/** What a stream of live events says: which tables may look otherwise, and the version of the design. */
+/** What a stream of live events says: which tables can look otherwise, and the version of the design. */
 export const LiveEvent = z.object({ tables: z.array(z.string()), version: z.number() });
 export type LiveEvent = z.infer<typeof LiveEvent>;
 

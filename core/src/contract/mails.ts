@@ -16,7 +16,7 @@ export const Mail = z.object({
   sentAt: z.string().nullable(),
   /** Why the last attempt failed. */
   error: z.string().nullable(),
-  /** An attempt broke off before it was known how it ended: the mail may have come twice. */
+  /** An attempt broke off before it was known how it ended: the mail might have come twice. */
   doubtful: z.boolean(),
 });
 export type Mail = z.infer<typeof Mail>;
@@ -27,7 +27,7 @@ export const readMails = route({
   path: '/api/apps/:app/mails',
   access: 'builder',
   params: appParams,
-  /** `before`: only those that stand behind this one. */
+  /** `before`: only those that are behind this one. */
   query: z.object({ before: z.uuid().optional() }),
   body: nothingAsked,
   answer: z.object({ mails: z.array(Mail), more: z.boolean(), /** They go to the mailbox here and nowhere else: no relay is set up. */ standIn: z.boolean() }),
@@ -35,7 +35,7 @@ export const readMails = route({
 export type MailsAnswer = z.infer<typeof readMails.answer>;
 
 const mailParams = appParams.extend({ mail: z.uuid() });
-/** One mail: as it was written, and as it came in where the mailbox stands in for a relay. */
+/** One mail: as it was written, and as it came in where the mailbox replaces a relay. */
 export const readMail = route({
   method: 'GET',
   path: '/api/apps/:app/mails/:mail',
@@ -45,7 +45,7 @@ export const readMail = route({
   body: nothingAsked,
   answer: z.object({
     mail: Mail,
-    /** Null: an invitation. Only its reader may have its link. */
+    /** Null: an invitation. Only its reader can have its link. */
     body: z.string().nullable(),
     arrived: z.array(z.object({ at: z.string(), from: z.string(), to: z.array(z.string()), subject: z.string(), body: z.string() })),
   }),

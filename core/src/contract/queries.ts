@@ -22,7 +22,7 @@ export const PartSeen = z.enum(['all', 'part', 'none']);
 
 export const QueryResult = z.object({
   columns: z.array(ResultColumn),
-  /** `id`: the record of the grain that the row stands for; null where rows are summed up. */
+  /** `id`: the record of the grain that the row stands for; null where rows are summarised. */
   rows: z.array(z.object({ id: z.number().nullable(), cells: z.array(ValueShape) })),
   /** From the grain to the result, see `ledgerOf`. */
   ledger: z.array(z.object({ kind: z.enum(['grain', 'condition', 'groups', 'limit']), says: z.string(), kept: z.number() })),
@@ -40,7 +40,7 @@ export const readQuery = route({
   body: nothingAsked,
   answer: QueryResult,
 });
-/** The same rows as comma-separated text, as far as this person may export what they are made of. */
+/** The same rows as comma-separated text, as far as this person can export what they are made of. */
 export const exportQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query/export',

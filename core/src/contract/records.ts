@@ -9,7 +9,7 @@ const tableParams = appParams.extend({ table: Id });
 export const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 export const recordParams = tableParams.extend({ id: RecordId });
 
-/** Which records and in which order: the state of a list, as it stands in the address. */
+/** Which records and in which order: the state of a list, as it is in the address. */
 export const Selection = z.object({
   search: z.string().max(200).default(''),
   sort: Id.optional(),
@@ -39,7 +39,7 @@ export const readPage = route({
   /** `next` is null on the last page. */
   answer: z.object({ records: z.array(RecordShape), next: CursorShape.nullable() }),
 });
-/** The records of a list as comma-separated text, as far as this person may export them. */
+/** The records of a list as comma-separated text, as far as this person can export them. */
 export const exportRecords = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/export',
@@ -155,7 +155,7 @@ export const tryExpression = route({
   heavy: true,
   params: tableParams,
   query: nothingAsked,
-  /** `person`: computed for one of the people of the app, whose `me` it is; else for whoever asks. */
+  /** `person`: computed for one of the people of the app, whose `me` it is; else for anyone who asks. */
   body: z.object({ expression: Expression, person: PersonId.optional() }),
   answer: z.object({
     rows: z.array(z.object({ id: z.number(), caption: z.string(), value: z.string().nullable() })),
@@ -257,7 +257,7 @@ export const takeBackSave = route({
 });
 export type TakenBack = z.infer<typeof takeBackSave.answer>;
 
-/** In the details of a `conflict`: what stands in the database where a write expected an older version. */
+/** In the details of a `conflict`: what is in the database where a write expected an older version. */
 export const Conflict = z.object({
   write: z.number(),
   /** Null: the record is gone. */ current: RecordShape.nullable(),

@@ -23,7 +23,7 @@ const steps = z.object({ steps: z.array(StepAnswer).readonly() }).optional();
 const plainCodes = ['bad_request', 'not_signed_in', 'wrong_sign_in', 'forbidden', 'not_found', 'stale_design', 'too_large', 'too_many', 'unavailable'] as const;
 export const RefusalAnswer = z.discriminatedUnion('code', [
   z.object({ ...common, code: z.enum(plainCodes), details: z.undefined().optional() }),
-  /** What stands in the database now. */
+  /** What is in the database now. */
   z.object({ ...common, code: z.literal('conflict'), details: z.array(Conflict).min(1) }),
   z.object({ ...common, code: z.literal('needs_consent'), details: steps }),
   z.object({ ...common, code: z.literal('invalid'), details: steps }),

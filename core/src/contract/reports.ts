@@ -14,7 +14,7 @@ const slice = {
   count: z.coerce.number().int().min(1).max(20).default(5),
 };
 
-/** Pages of a report, as far as this person may see the records behind it. */
+/** Pages of a report, as far as this person can see the records behind it. */
 const ReportPages = z.object({
   pages: z.array(z.custom<Page>()),
   /** How many pages there are in all. */

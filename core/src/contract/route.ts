@@ -2,8 +2,8 @@
 import { z } from 'zod';
 
 /**
- * Who may call it: anyone at all; a person who has signed in; a person of the app; a builder of the app; whoever
- * administers the server. What each person may see and change beyond that is decided by access, not here.
+ * Who can call it: anyone at all; a person who has signed in; a person of the app; a builder of the app; anyone who
+ * administers the server. What each person can see and change beyond that is decided by access, not here.
  */
 export type RouteAccess = 'anyone' | 'person' | 'member' | 'builder' | 'admin';
 
@@ -26,7 +26,7 @@ export interface Route<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.
 
 export const route = <P extends z.ZodType, Q extends z.ZodType, B extends z.ZodType, A extends z.ZodType>(parts: Route<P, Q, B, A>): Route<P, Q, B, A> => parts;
 
-/** A value that stands in an address as JSON. */
+/** A value that is in an address as JSON. */
 export const fromJson = <T extends z.ZodType>(shape: T) =>
   z
     .string()

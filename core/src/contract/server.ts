@@ -25,7 +25,7 @@ export const readServer = route({
   body: nothingAsked,
   answer: z.object({
     people: z.array(ServerPerson),
-    /** Everyone may make apps, whatever is set for each person. */
+    /** Everyone can make apps, whatever is set for each person. */
     everyoneMakesApps: z.boolean(),
     /** No relay is set up: mails stay in the mailbox. */
     standIn: z.boolean(),

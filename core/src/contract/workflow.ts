@@ -16,7 +16,7 @@ const OfferedMove = z.object({
   guard: z.string(),
 });
 
-/** The status of a record, where it has been, and the moves that this person may make with it. */
+/** The status of a record, where it has been, and the moves that this person can make with it. */
 export const readMoves = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/moves',
@@ -54,7 +54,7 @@ export const readWaiting = route({
 });
 export type WaitingAnswer = z.infer<typeof readWaiting.answer>;
 
-/** How many records stand at each status of a route. */
+/** How many records are at each status of a route. */
 export const countStatuses = route({
   method: 'GET',
   path: '/api/apps/:app/routes/:route/counts',

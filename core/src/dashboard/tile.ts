@@ -16,7 +16,7 @@ import { wants } from '../feel/wants.js';
 export const chartOrder = (tile: Chart): readonly QueryOrder[] =>
   tile.order === 'value' ? [{ column: tile.value, direction: 'down' }] : [{ column: tile.label, direction: 'up' }];
 
-/** The question of a chart, with no columns but its own: rows of a table are summed up by the label alone. */
+/** The question of a chart, with no columns but its own: rows of a table are summarised by the label alone. */
 export function chartQuestion(tile: Chart, design: AppDesign): SavedQuery | null {
   const question = questionOf(tile.source, design);
   if (question === null || tile.source.kind === 'query') return question;

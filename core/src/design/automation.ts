@@ -1,4 +1,4 @@
-/** Automations as a design keeps them: what sets them off, when, and what they do then. */
+/** Automations as a design keeps them: what triggers them, when, and what they do then. */
 import { z } from 'zod';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 
@@ -26,7 +26,7 @@ export type Recipient = z.infer<typeof Recipient>;
 
 const Values = z.array(StepValue).max(100).readonly();
 
-/** One thing that an automation does. Its expressions speak of the record that set it off, as it is then. */
+/** One thing that an automation does. Its expressions speak of the record that triggered it, as it is then. */
 export const Step = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('change'), id: Id, values: Values }).readonly(),
   z.object({ kind: z.literal('add'), id: Id, table: Id, values: Values }).readonly(),
@@ -45,7 +45,7 @@ export const Automation = z
     section: z.string().max(60).default(''),
     /** Off: it stays in the design and does nothing. */
     isOn: z.boolean().default(true),
-    /** Whose records set it off. */
+    /** Whose records trigger it. */
     table: Id,
     on: z.enum(triggers),
     /** For `changed`: only when one of these fields has another value; empty: any. */

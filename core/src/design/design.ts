@@ -42,7 +42,7 @@ export const Table = z
     name: Label,
     slug: Slug,
     description: Description,
-    /** The builder's own heading under which the table stands on the shelf; empty when it stands under none. */
+    /** The builder's own heading under which the table is on the shelf; empty when it is under none. */
     section: z.string().max(60).default(''),
     /** The expression that says what a record is called wherever it is named or picked; empty: by its number. */
     caption: Expression.default(''),
@@ -99,7 +99,7 @@ export const List = z
 export type List = z.infer<typeof List>;
 
 /**
- * What a role may do with records of one table. Grants only add up: a record or field is open as soon as one grant opens
+ * What a role can do with records of one table. Grants only add up: a record or field is open as soon as one grant opens
  * it, and there is no order among them.
  */
 export const Grant = z
@@ -112,7 +112,7 @@ export const Grant = z
     remove: z.boolean().default(false),
     /** Save as a file what it lets see. */
     export: z.boolean().default(false),
-    /** Only for records that meet it; empty: for all. It is asked of the records as they are, whoever looks. */
+    /** Only for records that meet it; empty: for all. It is asked of the records as they are, no matter who looks. */
     condition: Expression.default(''),
     /** Fields that this grant does not show. */
     hidden: z.array(Id).max(300).readonly().default([]),
@@ -151,7 +151,7 @@ export type Role = z.infer<typeof Role>;
 export const Tie = z.object({ id: Id, name: Label, table: Id }).readonly();
 export type Tie = z.infer<typeof Tie>;
 
-/** What an app begins with: whoever is let in works with everything, until the builder decides otherwise. */
+/** What an app begins with: anyone who has access works with everything, until the builder decides otherwise. */
 export const teamRole: Role = {
   id: 'team',
   name: 'Team',

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { Description, Id, Label } from '../shapes/shapes.js';
 import { QueryOrder, RowSource, summaries } from './saved-query.js';
 
-/** A column of the rows as it stands on paper. */
+/** A column of the rows as it is on paper. */
 export const ReportField = z
   .object({
     column: Id,
@@ -23,7 +23,7 @@ export const ReportGroup = z
     column: Id,
     direction: z.enum(['up', 'down']).default('up'),
     startsPage: z.boolean().default(false),
-    /** The heading never stands at the foot of a page without a row below it. */
+    /** The heading is never at the foot of a page without a row below it. */
     keepsHeading: z.boolean().default(true),
   })
   .readonly();

@@ -14,11 +14,11 @@ export const Move = z
     name: Label,
     from: ChoiceId,
     to: ChoiceId,
-    /** Who may make it, besides those who build the app. */
+    /** Who can make it, besides those who build the app. */
     roles: z.array(Id).max(100).readonly(),
     /** Only for records that meet it; empty: for all. */
     guard: Expression.default(''),
-    /** `should`: a record that can take it waits for those who may make it. `may`: it is nobody's duty. */
+    /** `should`: a record that can take it waits for those who can make it. `may`: it is nobody's duty. */
     duty: z.enum(['should', 'may']).default('should'),
   })
   .readonly();

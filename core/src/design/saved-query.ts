@@ -6,7 +6,7 @@ export const summaries = ['count', 'sum', 'average', 'smallest', 'largest'] as c
 /** How many values become one; empty values count in none of them. */
 export type Summary = (typeof summaries)[number];
 
-/** One column of the result: an expression over a record of the grain, or many of them summed up. */
+/** One column of the result: an expression over a record of the grain, or many of them summarised. */
 export const QueryColumn = z
   .object({
     id: Id,
@@ -25,7 +25,7 @@ export type QueryOrder = z.infer<typeof QueryOrder>;
 
 /**
  * A question with a result table: one row per record of its grain that meets the condition. When a column has a
- * summary, the rows are summed up instead: one per combination of the columns without one.
+ * summary, the rows are summarised instead: one per combination of the columns without one.
  */
 export const SavedQuery = z
   .object({

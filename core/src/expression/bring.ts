@@ -43,6 +43,6 @@ export function constantDefault(field: FieldPlan): Value | undefined {
   return checked.ok && checked.node.kind === 'constant' ? valueFor(field, checked.node.value) : undefined;
 }
 
-/** How the language writes a value of a field: what stands in a default that was typed as a plain value. */
+/** How the language writes a value of a field: what is in a default that was typed as a plain value. */
 export const writtenValue = (field: FieldPlan, value: Value): string | null =>
   value === null || value === '' ? null : kindOf(field).feel.literal(value, field);

@@ -21,7 +21,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   if (found === undefined) return refuseName(checker, call);
   const at: At = { from: call.from, to: call.to };
   const args = given ?? selfPlaced(checker, call, found, placed(checker, call, found, depth));
-  // Dates and lengths of time that are written out are read here, so that a wrong one is said where it stands.
+  // Dates and lengths of time that are written out are read here, so that a wrong one is said where it is.
   const [first] = args;
   if (
     ['date', 'time', 'duration', 'date and time'].includes(found.name) &&

@@ -1,4 +1,4 @@
-/** Checking names: what they mean where they stand, by themselves or behind a dot, and what may have been meant. */
+/** Checking names: what they mean where they are, by themselves or behind a dot, and what might have been meant. */
 import { parentOf, tableOf } from '../design/read.js';
 import type { Checker } from './checker.js';
 import { kindOf } from '../fields/kinds.js';
@@ -98,7 +98,7 @@ function walk(checker: Checker, of: Node, to: Member, at: At, nameAt: At): Node 
   return { from: at.from, to: at.to, kind: 'field', of, field, nameAt, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
 }
 
-/** What a name behind a dot gives of what stands before it; `of` is null behind `me`. */
+/** What a name behind a dot gives of what is before it; `of` is null behind `me`. */
 export function checkPath(checker: Checker, at: At, name: string, nameAt: At, of: Node | null): Node {
   if (of === null) {
     const tie = checker.scope.design.ties.find((one) => key(feelName(one.name)) === name);

@@ -35,8 +35,8 @@ export class Checker {
   get weight(): number {
     return this.nodes + this.inlined;
   }
-  refuse(at: At, message: string, mend?: string): never {
-    throw new Refusing({ from: at.from, to: at.to, message, ...(mend === undefined ? {} : { mend }) });
+  refuse(at: At, message: string, fix?: string): never {
+    throw new Refusing({ from: at.from, to: at.to, message, ...(fix === undefined ? {} : { fix }) });
   }
   says(type: Type): string {
     return describeType(type, this.scope.design);

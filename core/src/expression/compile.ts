@@ -1,6 +1,6 @@
 /**
- * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person may see, and
- * nothing raises on data: PostgreSQL may compute a part for a row before the rule beside it has left the row out.
+ * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person can see, and
+ * nothing raises on data: PostgreSQL can compute a part for a row before the rule beside it has left the row out.
  */
 import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
@@ -32,7 +32,7 @@ export interface SqlSurroundings {
   readonly seesAll?: boolean;
   /** Whether a field may be seen: always, never, or of which records; for a formula a column of the visible part of the table says that. */
   readonly sight?: (table: TableId, field: Field) => 'always' | 'never' | { readonly column: string };
-  /** The records of a table that the person may see, as what can stand behind FROM. */
+  /** The records of a table that the person can see, as what can be behind FROM. */
   readonly visible: (table: TableId) => string;
   /** Begins the aliases of this statement's expressions; differs from all others in it. */
   readonly prefix: string;
@@ -69,7 +69,7 @@ export class ExpressionCompiler {
     const value = new Compilation(this.around, this.tools, row).of(node);
     return value.kind === 'scalar' && value.stored !== undefined ? { sql: value.sql, field: node.field, stored: value.stored } : null;
   }
-  /** A value that stands in `sql`, as `value` gives it, as a text. */
+  /** A value that is in `sql`, as `value` gives it, as a text. */
   textOf(sql: string, type: Type): string {
     return textSql(sql, type, this.tools);
   }
@@ -226,7 +226,7 @@ class Compilation {
     }
   }
 
-  /** Works with a variable bound to an element of a list; joins that come up stand beside the rows of that list. */
+  /** Works with a variable bound to an element of a list; joins that come up are beside the rows of that list. */
   private bound<T>(variable: Variable, value: SqlValue, scope: RowScope, work: () => T): T {
     const outer = this.scope;
     this.variables.set(variable, value);
@@ -249,7 +249,7 @@ class Compilation {
     if (value.kind !== 'record') throw new TypeError(`A ${value.kind} is no record`);
     return value;
   }
-  /** A null that stands alone has no type of its own. */
+  /** A null that is alone has no type of its own. */
   private cast(node: Node, type: Type): string {
     return node.type.kind === 'null' ? `NULL::${sqlType(type)}` : this.plain(node);
   }
@@ -296,7 +296,7 @@ class Compilation {
     const alias = this.tools.alias();
     const scope = new RowScope();
     const record: SqlRecord = { kind: 'record', alias, table: child, scope };
-    // Of the record itself there always are children, though maybe none; a record that was walked to may not be there.
+    // Of the record itself there always are children, though maybe none; a record that was walked to might not be there.
     const list = new SqlList(
       `${this.around.visible(child)} AS ${alias}`,
       scope,

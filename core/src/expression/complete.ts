@@ -29,7 +29,7 @@ export interface Completions {
 
 const words = ['if', 'then', 'else', 'and', 'or', 'between', 'in', 'some', 'every', 'satisfies', 'for', 'return', 'true', 'false', 'null'] as const;
 
-/** Completions at an offset of the text, those that go on from what stands before it. */
+/** Completions at an offset of the text, those that go on from what is before it. */
 export function complete(text: string, offset: number, scope: Scope): Completions {
   const before = text.slice(0, offset);
   if ((before.match(/(?<!\\)"/gu)?.length ?? 0) % 2 === 1) return choiceValues(before, scope, true);
@@ -43,7 +43,7 @@ export function complete(text: string, offset: number, scope: Scope): Completion
   }
   const values = choiceValues(before, scope, false);
   const options = [...values.options, ...atHand(scope, locals)];
-  // A name may have spaces: the longest run of words before the cursor that begins one of them is what is completed.
+  // A name can have spaces: the longest run of words before the cursor that begins one of them is what is completed.
   const run = /[\p{L}_?][\p{L}\p{N}_?' -]*$/u.exec(before);
   if (run === null) return { from: offset, options };
   for (let from = run.index; from < offset; from += 1) {
@@ -167,7 +167,7 @@ function choiceValues(before: string, scope: Scope, quoted: boolean): Completion
   const match = /([\p{L}_?][\p{L}\p{N}_?'. -]*?)\s*(?:=|!=|\bin\s*\()\s*(?:"[^"]*",\s*)*("[^"]*)?$/u.exec(before);
   if (match === null || scope.table === null) return none;
   const name = match[1] ?? '';
-  // The stretch may begin with words that belong to what stands before: the longest end of it that has a type counts.
+  // The stretch can begin with words that belong to what is before: the longest end of it that has a type counts.
   for (let at = 0; at >= 0 && at < name.length; at = name.indexOf(' ', at) < 0 ? -1 : name.indexOf(' ', at) + 1) {
     const type = typeOfPart(name.slice(at), scope, localsAt(parserFor(namesFor(scope)).parse(before).topNode, before, scope));
     if (type?.kind !== 'choice') continue;

@@ -11,7 +11,7 @@ const design = designOf([
   ]),
   related('sites', 'hives', 'Site', 'Hives', false),
 ]);
-const mended = (text: string): string => {
+const fixed = (text: string): string => {
   const checked = check(text, { design, table: 'sites' });
   if (!checked.ok) throw new Error(checked.problems[0]?.message);
   return withoutEmpties(text, emptiesMet(checked.node));
@@ -22,11 +22,11 @@ describe('a sum over children', () => {
     ['sum(Hives.Rent)', 'sum(Hives.Rent[item != null])'],
     ['mean(Hives.Rent) + max(Hives.Rent)', 'mean(Hives.Rent[item != null]) + max(Hives.Rent[item != null])'],
     ['if count(Hives) > 0 then sum(Hives.Rent) else 0', 'if count(Hives) > 0 then sum(Hives.Rent[item != null]) else 0'],
-  ])('that meets values which can be empty is mended: %s', (text, wanted) => {
-    expect(mended(text)).toBe(wanted);
-    expect(mended(wanted)).toBe(wanted);
+  ])('that meets values which can be empty is fixed: %s', (text, wanted) => {
+    expect(fixed(text)).toBe(wanted);
+    expect(fixed(wanted)).toBe(wanted);
   });
   test.each(['sum(Hives.Frames)', 'count(Hives.Rent)', 'sum(Hives.Rent[item != null])'])('that meets none is left alone: %s', (text) =>
-    expect(mended(text)).toBe(text),
+    expect(fixed(text)).toBe(text),
   );
 });

@@ -1,4 +1,4 @@
-/** Where an expression sums up values that can be empty: the language then gives nothing as soon as one of them is. */
+/** Where an expression summarises values that can be empty: the language then gives nothing as soon as one of them is. */
 import type { Field } from '../design/design.js';
 import type { Node } from './node.js';
 import { everyNode } from './rename.js';

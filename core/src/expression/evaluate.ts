@@ -12,7 +12,7 @@ import { compare, isList, isNumber, isRecord, same, type Feel, type RecordValue 
 
 /** The records that an expression walks through. */
 export interface RecordSource {
-  /** A stored value; a reference as `{ id, caption }` or as an id. May throw `NotAtHand`. */
+  /** A stored value; a reference as `{ id, caption }` or as an id. Can throw `NotAtHand`. */
   readonly value: (record: RecordValue, field: Field) => Value;
   readonly children: (record: RecordValue, relationship: Relationship) => readonly RecordValue[];
 }

@@ -4,7 +4,7 @@ import { check } from './check.js';
 import type { Node } from './node.js';
 import { wants } from '../feel/wants.js';
 
-/** A stretch of a merge text: words as they are, or the expression that stands between two braces. */
+/** A stretch of a merge text: words as they are, or the expression that is between two braces. */
 export interface Piece {
   readonly kind: 'words' | 'expression';
   readonly text: string;

@@ -5,7 +5,7 @@ import { feelName, hasMark, key, nameSet, type NameSet } from '../feel/names.js'
 
 type Relationship = AppDesign['relationships'][number];
 
-/** What stands behind a dot, or by itself, over the records of a table. */
+/** What is behind a dot, or by itself, over the records of a table. */
 export type Member =
   | { readonly kind: 'field'; readonly name: string; readonly field: Table['fields'][number] }
   | { readonly kind: 'children'; readonly name: string; readonly relationship: AppDesign['relationships'][number] };
@@ -102,7 +102,7 @@ let lastSet: NameSet | undefined;
 const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
 /**
  * The names known while an expression over `table` is read. A name with a mark in it, such as Sale-price, can be meant as
- * a difference where it is not the table's own: in the `narrow` reading only the table's own names may have marks.
+ * a difference where it is not the table's own: in the `narrow` reading only the table's own names can have marks.
  */
 export function knownNames(design: AppDesign, table: TableId | null, others: readonly string[], narrow = false): NameSet {
   let sets = setCache.get(design);

@@ -72,7 +72,7 @@ function choiceCompared(node: Extract<Node, { kind: 'compare' }>): ChoiceCompare
 }
 
 /**
- * The expression as it has to be written in the design `after`, where fields, relationships and choices may have other
+ * The expression as it has to be written in the design `after`, where fields, relationships and choices might have other
  * names; everything else of the text stays as it is. A text that cannot be read in its own design is left alone.
  */
 export function renamed(text: string, scope: Scope, after: AppDesign): string {

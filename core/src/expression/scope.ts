@@ -21,7 +21,7 @@ export class Refusing extends Error {
   }
 }
 
-/** What stands behind `me.`: what every person has, and the records that the people of this app are tied to. */
+/** What is behind `me.`: what every person has, and the records that the people of this app are tied to. */
 export const entriesOfMe = (design: AppDesign): Readonly<Record<string, Type>> => ({
   ...meEntries,
   ...Object.fromEntries(design.ties.map((tie): [string, Type] => [feelName(tie.name), { kind: 'record', table: tie.table }])),

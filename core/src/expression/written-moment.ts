@@ -6,7 +6,7 @@ import type { At } from '../feel/syntax.js';
 import { types, type Type } from '../feel/types.js';
 import type { Feel } from '../feel/value.js';
 
-/** A date, time, date and time or length of time that is written out, by the look of its text; a wrong one is said where it stands. */
+/** A date, time, date and time or length of time that is written out, by the look of its text; a wrong one is said where it is. */
 export function writtenMoment(checker: Checker, at: At, text: string): Node {
   if (/[Z@]|T.*[+-]\d\d:?\d\d$|^\d\d:.*[+-]/u.test(text)) return checker.refuse(at, 'Dates and times are in the time zone of the app; leave the zone away.');
   const constant = (value: Feel, type: Type): Node => ({ from: at.from, to: at.to, kind: 'constant', value, type });

@@ -1,7 +1,7 @@
 /** What is said of a text that the grammar cannot read, and where. */
 import type { At } from './syntax.js';
 
-/** How deep brackets and prefix words stand in one another; text inside quotes does not count. */
+/** How deep brackets and prefix words are in one another; text inside quotes does not count. */
 export function depthOf(text: string): number {
   let [depth, most, prefixes] = [0, 0, 0];
   for (const [part] of text.matchAll(/"(?:[^"\\]|\\.)*"?|[([{)\]}]|\b(?:if|for|some|every|function)\b|-\s*(?=-)/gu)) {

@@ -1,4 +1,4 @@
-/** What can stand behind the dot of a value that is no record: the parts of dates, times, lengths of time and ranges, in both engines. */
+/** What can be behind the dot of a value that is no record: the parts of dates, times, lengths of time and ranges, in both engines. */
 import { civilFromDays, dayMs, weekdayOf } from './calendar.js';
 import { dayOfMoment, timeOfMoment } from './moments.js';
 import { scalar, type SqlScalar, type SqlTools, type SqlValue } from './sql-value.js';
@@ -13,7 +13,7 @@ const partTable = {
   'years and months duration': ['years', 'months'],
   range: ['start', 'end', 'start included', 'end included'],
 } as const;
-/** What can stand behind the dot of a value that is no record. */
+/** What can be behind the dot of a value that is no record. */
 export const namedParts = (type: Type): readonly string[] => (partTable as Readonly<Record<string, readonly string[]>>)[type.kind] ?? [];
 
 export function partOf(value: Feel, name: string, zone: string): Feel {

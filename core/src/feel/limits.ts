@@ -8,7 +8,7 @@ export const mostDigits = 800;
 export const digitsOfColumn = 40;
 /** Powers end at 10^300; everything else that a function gives is shorter. */
 export const digitsOfResult = 340;
-/** How many numbers a `for` may go through. */
+/** How many numbers a `for` can go through. */
 export const longestSeries = 10_000;
 /** How many parts may be computed for one value in memory, repeats counted. */
 export const mostSteps = 2_000_000;

@@ -1,6 +1,6 @@
 /**
  * Names in expressions. FEEL lets names have spaces and a few marks (DMN 1.5, 10.3.1.2, rules 25 to 29), so that where a
- * name ends is only known from the names there are. Labels may hold what FEEL names may not; those marks are left out.
+ * name ends is only known from the names there are. Labels can hold what FEEL names can't; those marks are left out.
  */
 import { normalizeContextKey } from 'lezer-feel';
 

@@ -3,7 +3,7 @@
  * that the database and memory read alike, both in time proportional to the text. A pattern is always written out.
  *
  * Engines differ in which of several possible matches they take: so where the match itself matters (replace, split)
- * only patterns are let in that can match a text in one way: after each sign it is clear from the next one where in the
+ * only patterns have access that can match a text in one way: after each sign it is clear from the next one where in the
  * pattern it stands (A. Brüggemann-Klein, "One-unambiguous regular languages").
  */
 import { RegExpParser, type AST } from '@eslint-community/regexpp';

@@ -73,7 +73,7 @@ export class SqlList {
   }
 }
 
-/** What the functions of the language may use to write their SQL. */
+/** What the functions of the language can use to write their SQL. */
 export class SqlTools {
   private aliases = 0;
   constructor(

@@ -31,7 +31,7 @@ type Kinds =
   | { readonly kind: 'compare'; readonly op: CompareOp; readonly left: Syntax; readonly right: Syntax }
   | { readonly kind: 'between'; readonly of: Syntax; readonly low: Syntax; readonly high: Syntax }
   | { readonly kind: 'in'; readonly of: Syntax; readonly tests: readonly Syntax[] }
-  /** `> 5` by itself, as it stands behind `in`. */
+  /** `> 5` by itself, as it is behind `in`. */
   | { readonly kind: 'test'; readonly op: CompareOp; readonly right: Syntax }
   | { readonly kind: 'and' | 'or'; readonly left: Syntax; readonly right: Syntax }
   | { readonly kind: 'if'; readonly condition: Syntax; readonly then: Syntax; readonly otherwise: Syntax }
@@ -54,5 +54,5 @@ export interface Argument {
 export interface Problem extends At {
   readonly message: string;
   /** What would be right in the place of the stretch, when there is a good guess. */
-  readonly mend?: string;
+  readonly fix?: string;
 }

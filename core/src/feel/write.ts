@@ -1,7 +1,7 @@
 /** Writing a syntax tree as text again, in one way of spacing and with no more brackets than it needs. */
 import type { Syntax } from './syntax.js';
 
-// How tightly each kind binds; what binds less than its place allows stands in brackets.
+// How tightly each kind binds; what binds less than its place allows is in brackets.
 const tightness: Readonly<Record<Syntax['kind'], number>> = {
   if: 0,
   for: 0,

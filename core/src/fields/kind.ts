@@ -153,7 +153,7 @@ export interface FieldKind<F extends CommonPlan> {
     /** What a default has to be. */
     readonly wanted: Wanted;
   };
-  /** Null: worked out whenever it is shown, and stored nowhere. */
+  /** Null: computed whenever it is shown, and stored nowhere. */
   readonly column: Column<F> | null;
   readonly cells: {
     readonly reader: (field: F, reading: Reading, captions: CaptionIndex | null) => CellReader;

@@ -6,7 +6,7 @@ import { bad, good, isReference, written } from './value.js';
 
 const shape = z.object({ kind: z.literal('reference'), ...common, relationship: Id, default: z.null().default(null) });
 
-/** A record of another table. What it is called is worked out from that table, where it is read. */
+/** A record of another table. What it is called is computed from that table, where it is read. */
 export const reference = {
   word: 'Reference',
   description: 'a record of another table',

@@ -104,7 +104,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       let value: string | Misfit | null = null;
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
         const converted = (readers[i] as CellReader)(text);
-        // The record itself may tell which of several is meant: the one that it refers to already.
+        // The record itself can tell which of several is meant: the one that it refers to already.
         if (typeof converted === 'string' || (record !== null && column.captions !== null)) value = converted;
         else if (badCells === 'refuse' || record !== null) bad(line, column.name, text, converted.problem);
         else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} is required`);

@@ -12,7 +12,7 @@ export type FileSort = { readonly kind: 'text'; readonly encoding: Encoding } | 
 const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every((byte, i) => bytes[i] === byte);
 
 /**
- * UTF-8 is assumed until a byte says otherwise: whoever reads on and meets one that is not UTF-8 reads again as
+ * UTF-8 is assumed until a byte says otherwise: anyone who reads on and meets one that is not UTF-8 reads again as
  * windows-1252, in which every byte means something.
  */
 export function sniffEncoding(head: Uint8Array): FileSort {
@@ -51,7 +51,7 @@ export function sniffDelimiter(sample: string): Delimiter {
   return best.delimiter;
 }
 
-/** How many rows stand above the table, such as a title and its date: rows of one cell above rows of several. */
+/** How many rows are above the table, such as a title and its date: rows of one cell above rows of several. */
 export function sniffTitles(rows: readonly (readonly string[])[]): number {
   const filled = rows.map((row) => row.filter((cell) => cell.trim() !== '').length);
   const usual = [...filled].sort((a, b) => a - b)[Math.floor(filled.length / 2)] ?? 0;

@@ -31,7 +31,7 @@ export class QuoteNeverClosed extends Error {
 }
 
 /**
- * Beyond RFC 4180: lines may end in CR LF, LF or CR, all in one file; a quote inside a cell that is not quoted is a
+ * Beyond RFC 4180: lines can end in CR LF, LF or CR, all in one file; a quote inside a cell that is not quoted is a
  * character like any other; a quote inside a quoted cell closes it only before a delimiter or the end of the line, so
  * that `"the "old" hive"` reads as it was meant; lines without any character are passed over.
  */

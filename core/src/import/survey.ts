@@ -19,7 +19,7 @@ export interface ColumnSurvey {
   readonly choices: readonly string[];
   readonly filled: number;
   readonly rows: number;
-  /** A few values as they stand in the file. */
+  /** A few values as they are in the file. */
   readonly samples: readonly string[];
   /** What a person should look at, such as dates that could be read in two ways. */
   readonly note: string | null;

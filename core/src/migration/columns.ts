@@ -1,4 +1,4 @@
-/** How a field stands in the database: its column's type, its constraints and its indexes, each with a stable name. */
+/** How a field is stored in the database: its column's type, its constraints and its indexes, each with a stable name. */
 import type { StoredField as Field, Table } from '../design/design.js';
 import { isStored } from '../design/design.js';
 import type { Column } from '../fields/kind.js';
@@ -31,7 +31,7 @@ export interface Attachment {
   readonly kind: 'constraint' | 'index';
   /** What follows the name in ADD CONSTRAINT, or the whole of CREATE INDEX after it. */
   readonly definition: string;
-  /** The fields without whose columns it cannot stand. */
+  /** The fields without whose columns it cannot be. */
   readonly fields: readonly string[];
   /** Why existing records could refuse it: said when it is added to a table with records. */
   readonly reason: string | null;

@@ -36,7 +36,7 @@ describe('the difference of two designs', () => {
     expect(between(one, one)).toEqual({ steps: [], keeps: [], restores: [] });
   });
 
-  test('makes the index of searching again when another field takes the column that it stood on', () => {
+  test('makes the index of searching again when another field takes the column that it was on', () => {
     const before = design();
     const taken = applyChanges(before, [
       { kind: 'remove_field', table: 'lots', field: 'f_name' },

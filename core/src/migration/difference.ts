@@ -103,7 +103,7 @@ class Planner {
     const [was, is] = [old.fields.find((one) => one.id === fieldId), now.fields.find((one) => one.id === fieldId)];
     return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
   }
-  /** What does not stand any more: a column that goes takes its indexes along, so the same words over another field are another. */
+  /** What is not any more: a column that goes takes its indexes along, so the same words over another field are another. */
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const wanted = attachmentsOf(now, this.after, this.place.schema);
     return standing.filter(
@@ -138,11 +138,11 @@ class Planner {
       const looks = was !== undefined && old !== null && this.before.tables.some((each) => each.id === old.id);
       const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
       const field = table.fields.find((each) => each.id === one.fields[0]);
-      const mend = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
+      const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
       this.add(
         looks ? 'look' : 'free',
         one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`,
-        [...mend, sql],
+        [...fix, sql],
         looks ? repeatedProbe(this.at(old.slug), was) : null,
       );
     }
@@ -282,7 +282,7 @@ class Planner {
     ]);
   }
 
-  /** Records that were there before their route stand at its start, and say so. */
+  /** Records that were there before their route are at its start, and say so. */
   private startRoutes(table: Table): void {
     const route = this.after.routes.find((one) => one.table === table.id);
     const field = table.fields.find((one) => one.id === route?.field);
@@ -373,7 +373,7 @@ class Planner {
     }
   }
 
-  /** A reference that comes back may point to a record that was removed meanwhile. */
+  /** A reference that comes back can point to a record that was removed meanwhile. */
   private clearDangling(table: Table, field: Field): string[] {
     if (field.kind !== 'reference') return [];
     const one = this.after.relationships.find((each) => each.id === field.relationship);

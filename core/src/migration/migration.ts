@@ -3,10 +3,10 @@ import type { StoredField as Field } from '../design/design.js';
 import type { Locale } from '../values/locale.js';
 import type { StoredTable as Table } from './stored.js';
 
-/** free: nothing in the data can hinder or suffer. look: existing data may refuse it. loses: values are set aside. */
+/** free: nothing in the data can hinder or suffer. look: existing data can refuse it. loses: values are set aside. */
 export type Effect = 'free' | 'look' | 'loses';
 
-/** A question to the data as it stands before the migration. Its one row: how many, and a few of them as text. */
+/** A question to the data as it is before the migration. Its one row: how many, and a few of them as text. */
 export interface Probe {
   readonly text: string;
   /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */

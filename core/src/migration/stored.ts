@@ -1,4 +1,4 @@
-/** The part of a design that stands in the database: formulas are computed when they are shown and have no column. */
+/** The part of a design that is in the database: formulas are computed when they are shown and have no column. */
 import { isStored, type AppDesign, type StoredField, type Table } from '../design/design.js';
 
 export type StoredTable = Omit<Table, 'fields'> & { readonly fields: readonly StoredField[] };

@@ -4,7 +4,7 @@ import type { DesignChange } from './design-change.js';
 import { findPart } from './remove.js';
 import type { PartName } from '../design/design.js';
 
-/** What a change replaces or takes away, as a design has it; two designs in which it is the same do not stand in its way. */
+/** What a change replaces or takes away, as a design has it; two designs in which it is the same are not in its way. */
 export function replacedBy(change: DesignChange, design: AppDesign): unknown {
   const part = (name: PartName, id: string): unknown => findPart(design, name, id) ?? null;
   const table = (id: string): Table | undefined => design.tables.find((one) => one.id === id);

@@ -72,7 +72,7 @@ export function captionFields(design: AppDesign, table: Table): readonly Field[]
   return table.fields.filter((field) => named.includes(field.id));
 }
 
-/** Whether values of the field stand at the right, one above the other: numbers, those of formulas among them. */
+/** Whether values of the field are at the right, one above the other: numbers, those of formulas among them. */
 export const isAlignedRight = (design: AppDesign, table: Table, field: Field): boolean =>
   field.kind === 'formula' ? typeOfField(design, table.id, field)?.kind === 'number' : kindOf(field).traits.align === 'right';
 

@@ -18,7 +18,7 @@ export type DesignIssue =
   /** One of the forms and one of the lists of a table opens where none is named. */
   | { readonly code: 'default'; readonly what: 'form' | 'list'; readonly table: string; readonly has: number }
   | { readonly code: 'name_reserved'; readonly name: string }
-  /** An expression that could not be read in the design: where it stands, and what is wrong with it. */
+  /** An expression that could not be read in the design: where it is, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
   | { readonly code: 'relationship_kind'; readonly field: string }
   /** Something else is made of it: that has to go first. */

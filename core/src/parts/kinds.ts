@@ -16,7 +16,7 @@ import { tie } from './tie.js';
 
 const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
 
-/** A part as the tables of parts see it, whatever its kind. */
+/** A part as the tables of parts see it, of any kind. */
 export interface AnyPart {
   readonly id: string;
   readonly name?: string;

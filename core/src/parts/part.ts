@@ -30,7 +30,7 @@ export interface ExpressionPlace {
   /** The table whose records it is about; null for what holds before there is a record. */
   readonly table: string | null;
   readonly wanted: Wanted;
-  /** What is edited to mend it. */
+  /** What is edited to fix it. */
   readonly owner: { readonly kind: TargetName; readonly id: string };
   /** The field that a label written out in quotes is a choice of. */
   readonly fills?: { readonly table: string; readonly field: string };
@@ -51,12 +51,12 @@ export interface Refuses {
   readonly by: string;
 }
 
-/** A member, as far as it decides which parts of a design their browser may know. */
+/** A member, as far as it decides which parts of a design their browser can know. */
 export interface Onlooker {
   readonly holds: (role: string) => boolean;
   /** Whether a page is in their menu. */
   readonly opens: (page: Page) => boolean;
-  /** Whether they may do anything with records of a table. */
+  /** Whether they can do anything with records of a table. */
   readonly reaches: (table: string) => boolean;
 }
 

@@ -16,7 +16,7 @@ export interface Touch {
   readonly asks: (place: ExpressionPlace) => boolean;
 }
 
-// Names are compared without blanks: `a-b` and `a - b` are one name, and a text may break inside of it.
+// Names are compared without blanks: `a-b` and `a - b` are one name, and a text can break inside of it.
 const plain = (text: string): string => text.replace(/\s+/gu, '');
 
 const identity = (member: Member): unknown => (member.kind === 'field' ? member.field : member.relationship);
@@ -108,7 +108,7 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
     return false;
   };
   const isNothing = (): boolean => anywhere.size === 0 && inTable.size === 0;
-  // A formula that names one of them may give something else now: then those that name the formula are touched too.
+  // A formula that names one of them can give something else now: then those that name the formula are touched too.
   if (!isNothing()) {
     let waiting = after.tables.flatMap((table) =>
       table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : [])),

@@ -51,6 +51,8 @@ type Settings = Readonly<Record<string, unknown>>;
 
 const isObject = (value: unknown): value is Settings => typeof value === 'object' && value !== null && !Array.isArray(value);
 
+const isEntries = (value: unknown): value is readonly Settings[] => Array.isArray(value) && value.every(isObject);
+
 function compared(where: string, [before, theirs, mine]: Three, names: Names): readonly VersionRow[] {
   if (JSON.stringify(theirs) === JSON.stringify(mine)) return [];
   if (isObject(theirs) && isObject(mine)) {
@@ -58,8 +60,7 @@ function compared(where: string, [before, theirs, mine]: Three, names: Names): r
     const keys = [...new Set([...Object.keys(theirs), ...Object.keys(mine)])].filter((key) => key !== 'id' && key !== 'column');
     return keys.flatMap((key) => compared(below(where, words(key)), [old[key], theirs[key], mine[key]], names));
   }
-  if (Array.isArray(theirs) && Array.isArray(mine) && [...theirs, ...mine].every(isObject))
-    return entries(where, Array.isArray(before) ? before : [], theirs as readonly Settings[], mine as readonly Settings[], names);
+  if (isEntries(theirs) && isEntries(mine)) return entries(where, Array.isArray(before) ? before : [], theirs, mine, names);
   if (where !== '') return [{ where, before: said(before, names), theirs: said(theirs, names), mine: said(mine, names) }];
   // One of the two has removed it.
   const whole = (value: unknown): string => (value === null ? 'removed' : said(value, names));

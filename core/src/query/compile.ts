@@ -46,7 +46,7 @@ class Compiler extends TableCompiler<Query> {
       return kindOf(field).traits.searched ? this.cut(sent) : sent;
     }
     const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);
-    // A reference to a record this person may not see is as empty as none.
+    // A reference to a record this person can't see is as empty as none.
     return `CASE WHEN ${parent.alias}.id IS NOT NULL THEN jsonb_build_object('id', ${parent.alias}.id, 'caption', ${this.cut(this.caption(parent))}) END`;
   }
 
@@ -99,7 +99,7 @@ class Compiler extends TableCompiler<Query> {
       }
     }
     const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
-    // The joins may return the page in any order, so it is put back into its own.
+    // The joins can return the page in any order, so it is put back into its own.
     const row = rowOf('p', table.id);
     const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
     const joins = row.scope.joins.map((one) => ` ${one}`).join('');
@@ -159,7 +159,7 @@ class Compiler extends TableCompiler<Query> {
     return this.sql.done(`SELECT p.id, ${caption} AS caption FROM ${[`(${inner}) AS p`, ...named.scope.joins].join(' ')}`);
   }
 
-  /** Every record a person may see with what it is called: what an import matches references by. */
+  /** Every record a person can see with what it is called: what an import matches references by. */
   captions(): Statement {
     const { selected: caption, from } = this.asked((row) => this.caption(row));
     return this.sql.done(`SELECT t.id, ${caption} AS caption ${from} ORDER BY t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`);
@@ -209,7 +209,7 @@ class Compiler extends TableCompiler<Query> {
     return this.sql.done(`SELECT t.id, array_remove(ARRAY[${selected}]::integer[], NULL) AS met ${from}`);
   }
 
-  /** The same of records as they stood once, or would stand, instead of those that the table holds. */
+  /** The same of records as they were once, or would be, instead of those that the table holds. */
   meetingOf(states: readonly RecordState[], conditions: readonly Node[]): Statement {
     const table = tableOf(this.design, this.restricted.query.table);
     const row = rowOf('t', table.id);

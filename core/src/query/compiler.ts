@@ -130,7 +130,7 @@ export class TableCompiler<Asked extends Question> {
     return `${this.expressions.text(node, row)} IS NOT DISTINCT FROM ${this.sql.param(text, 'text')}`;
   }
 
-  /** A word stands in the record's own words, or in those of a record it refers to that the person may see. */
+  /** A word is in the record's own words, or in those of a record it refers to that the person can see. */
   private word(word: string, table: Table, alias: string): string {
     const pattern = this.sql.param(containing(word));
     const own = searchText(table, alias);
@@ -147,13 +147,13 @@ export class TableCompiler<Asked extends Question> {
     return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
   }
 
-  /** A table as far as its records and their fields may be seen, as what can stand behind FROM. Every reference to a table is this. */
+  /** A table as far as its records and their fields may be seen, as what can be behind FROM. Every reference to a table is this. */
   protected visible(table: Table, sampled = ''): string {
     const name = tableName(this.schema, table);
     const sight = this.restricted.sightIn(table.id);
     if (sight.kind === 'all') return name;
     const row = rowOf(this.alias(), table.id);
-    // Rules are asked of the records as they are: their joins stand in a row of their own, which nothing else sees.
+    // Rules are asked of the records as they are: their joins are in a row of their own, which nothing else sees.
     const met = sight.grants.map((grant) => (grant.condition === null ? 'true' : this.rules.condition(grant.condition, row)));
     const rows = anyOf(met);
     const openIf = (field: string): string => anyOf(met.filter((_, i) => sight.grants[i]?.withheld.has(field) === false));
@@ -165,7 +165,7 @@ export class TableCompiler<Asked extends Question> {
     return `(SELECT ${columns.join(', ')} FROM ${from} WHERE ${rows})`;
   }
 
-  /** The columns of a table, those that may not be seen empty; for formulas, whether what they give may be seen. */
+  /** The columns of a table, those that can't be seen empty; for formulas, whether what they give may be seen. */
   private masked(table: Table, alias: string, openIf: ReadonlyMap<string, string>): readonly string[] {
     const own = systemColumns.map((column) => `${alias}.${column}`);
     const fields = table.fields.map((field): string => {

@@ -13,7 +13,7 @@ export type Condition =
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
   /** An expression over the record that is true of it. */
   | { readonly kind: 'meets'; readonly condition: Node }
-  /** The same, asked of the record as it is, whoever asks: what is told is only whether it meets a rule. */
+  /** The same, asked of the record as it is, no matter who asks: what is told is only whether it meets a rule. */
   | { readonly kind: 'rule'; readonly condition: Node }
   /** Records of which an expression gives this value, as it travels. */
   | { readonly kind: 'gives'; readonly node: Node; readonly value: Value }
@@ -62,7 +62,7 @@ export interface Question {
   readonly where: Condition;
 }
 
-/** The part of a table that someone may reach. No grant at all is an empty list: nothing. */
+/** The part of a table that someone can reach. No grant at all is an empty list: nothing. */
 export type Sight =
   | { readonly kind: 'all' }
   | {
@@ -72,14 +72,14 @@ export type Sight =
     };
 
 declare const restricted: unique symbol;
-/** A query with what its person may see of every table it touches. Only `restrict` in access makes one. */
+/** A query with what its person can see of every table it touches. Only `restrict` in access makes one. */
 export interface RestrictedQuery<Asked extends Question = Query> {
   readonly query: Asked;
   /** Which records of a table may be seen, and which of their fields: asked for each table reference in the statement. */
   readonly sightIn: (table: string) => Sight;
-  /** Who asks, when and where: what expressions may speak of besides the records. */
+  /** Who asks, when and where: what expressions can speak of besides the records. */
   readonly around: Circumstances;
-  /** The same for the conditions of grants: of whoever will read it. */
+  /** The same for the conditions of grants: of anyone who will read it. */
   readonly grantsAround: Circumstances;
   readonly [restricted]: true;
 }

@@ -14,7 +14,7 @@ import { canTotal, isSummedUp, shownType, type AskedColumn, type AskedQuery } fr
 interface ColumnSql {
   /** What is selected: the first is the value, the others belong to it. Each has its alias. */
   readonly selected: readonly string[];
-  /** The aliases by which rows with the same value are one group; empty where the column sums up. */
+  /** The aliases by which rows with the same value are one group; empty where the column summarises. */
   readonly groups: readonly string[];
   readonly orders: string;
   /** The value as it travels, read from the selection. */
@@ -52,7 +52,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
         : stored !== null && (stored.stored.isOrdered || summary === null || summary === 'count')
           ? stored.sql
           : this.expressions.value(node, row);
-    // The empty value by itself is of no type that can be summed up.
+    // The empty value by itself is of no type that can be summarised.
     const numeric = node.type.kind === 'null' ? `${value}::numeric` : value;
     switch (summary) {
       case 'count':
@@ -115,7 +115,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   /**
-   * Rows of `id` (null where rows are summed up) and one entry per column in `cells`, in the order asked for; with
+   * Rows of `id` (null where rows are summarised) and one entry per column in `cells`, in the order asked for; with
    * `arranged` those same rows in another order.
    */
   rows(limit: number, arranged: readonly QueryOrder[], longest: number | null): Statement {

@@ -28,7 +28,7 @@ export interface AskedQuery extends Question {
 
 /** Something that a saved query says and that cannot be read. */
 export interface QueryProblem {
-  /** The column it stands in; null: the condition. */
+  /** The column it is in; null: the condition. */
   readonly column: string | null;
   readonly message: string;
 }
@@ -63,7 +63,7 @@ export function readQuery(query: SavedQuery, design: AppDesign): ReadQuery {
   return { ok: true, asked: { table: query.table, where, columns, order: query.order, limit: query.limit, steps } };
 }
 
-/** The type of what a column shows: what is counted, summed up or averaged is a number. */
+/** The type of what a column shows: what is counted, summarised or averaged is a number. */
 export function shownType(column: AskedColumn): Type {
   if (column.node === null || column.summary === 'count' || column.summary === 'sum' || column.summary === 'average') return types.number;
   return column.node.type;

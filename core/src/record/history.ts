@@ -16,7 +16,7 @@ export function historyTable(schema: string): readonly string[] {
   ];
 }
 
-/** What happened to one record, the newest first. The caller has made sure that the person may see the record. */
+/** What happened to one record, the newest first. The caller has made sure that the person can see the record. */
 export function compileHistory(schema: string, table: Table, record: number, limit: number): Statement {
   const sql = new SqlBuilder();
   const id = sql.param(record, 'bigint');
@@ -30,7 +30,7 @@ export function compileHistory(schema: string, table: Table, record: number, lim
 
 /**
  * What happened to the children of a record, the newest first: to those it has, of those the latest changed, and that some
- * were removed. `before` and `after` are as they were written; the caller leaves out what the person may not know.
+ * were removed. `before` and `after` are as they were written; the caller leaves out what the person can't know.
  */
 export function compileChildHistory(schema: string, child: Table, field: Field, parent: number, limit: number): Statement {
   const sql = new SqlBuilder();
@@ -63,7 +63,7 @@ export function compileBatch(schema: string, batch: string, person: number): Sta
   );
 }
 
-/** Every line of a save, the last first: what takes it back goes through them in this order. */
+/** Every line of a save, the last first: what undoes it goes through them in this order. */
 export function compileSaved(schema: string, save: string): Statement {
   const sql = new SqlBuilder();
   return sql.done(
@@ -84,7 +84,7 @@ export function compileRemoved(schema: string, table: Table, person: number | nu
   return sql.done(
     `SELECT h.record_id AS id, h.at, h.before, h.batch AS save, p.name AS person FROM ${name} AS h LEFT JOIN bibliona.person AS p ON p.id = h.person_id ` +
       `WHERE h.kind = 'remove' AND h.table_id = ${sql.param(table.id)}${own} AND NOT EXISTS (SELECT FROM ${tableName(schema, table)} AS t WHERE t.id = h.record_id) ` +
-      // A record may have been removed, brought back and removed again.
+      // A record might have been removed, brought back and removed again.
       `AND NOT EXISTS (SELECT FROM ${name} AS later WHERE later.table_id = h.table_id AND later.record_id = h.record_id AND later.id > h.id) ` +
       `ORDER BY h.id DESC LIMIT ${sql.param(limit, 'integer')}`,
   );

@@ -27,7 +27,7 @@ test('what an automation writes is touched too, whatever came first', () => {
   expect(tablesTouched({ ...design, automations: mailing.map((one) => ({ ...one, isOn: false })) }, [{ kind: 'change', table: 'hives' }])).toEqual(['hives']);
 });
 
-test('neighbours within two steps may look otherwise; what the design does not know is left out', () => {
+test('neighbours within two steps can look otherwise; what the design does not know is left out', () => {
   expect(tablesShowing(chain, ['a1'])).toEqual(['a1', 'b1', 'c1']);
   expect(tablesShowing(chain, ['c1', 'hidden'])).toEqual(['c1', 'b1', 'd1', 'a1']);
 });

@@ -20,7 +20,7 @@ export function tablesTouched(design: AppDesign, writes: readonly { readonly kin
 // Formulas and captions walk references and children, mostly one step and seldom more than two.
 const steps = 2;
 
-/** Those tables and their neighbours, as far as the design knows them: what may look otherwise now. */
+/** Those tables and their neighbours, as far as the design knows them: what can look otherwise now. */
 export function tablesShowing(design: AppDesign, touched: readonly string[]): readonly string[] {
   const all = new Set(touched.filter((id) => design.tables.some((table) => table.id === id)));
   for (let i = 0; i < steps; i += 1)

@@ -18,10 +18,10 @@ export type Values = Readonly<Record<string, Value>>;
 /** Places that one write of a save has for its statements, the write itself last: 2,000 writes still fit the integer column. */
 export const placesPerWrite = 1_000_000;
 
-/** Where a statement stands among others of one save: a retried save is recognised by it. */
+/** Where a statement is among others of one save: a retried save is recognised by it. */
 export interface WritePlace {
   readonly schema: string;
-  /** The save's key, made by whoever asked for it, and the place of this write within it: below zero when an automation wrote. */
+  /** The save's key, made by the person who asked for it, and the place of this write within it: below zero when an automation wrote. */
   readonly batch: string;
   readonly place: number;
   /** What was asked for under this key, as a digest in the form of a UUID: the same key with another request is refused. */
@@ -179,7 +179,7 @@ export function compileStart(permit: Permit, route: Route, schema: string): Stat
   );
 }
 
-/** At which places, from 1, records stand among those that this transaction has added, in the order in which they were. */
+/** At which places, from 1, records are among those that this transaction has added, in the order in which they were. */
 export function compilePlaces(permit: Permit, ids: readonly number[], schema: string): Statement {
   const sql = new SqlBuilder();
   return sql.done(

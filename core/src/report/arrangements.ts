@@ -1,4 +1,4 @@
-/** How the fields of a row stand on paper: one row here for each way. */
+/** How the fields of a row are arranged on paper: one row here for each way. */
 import type { Report } from '../design/report.js';
 import type { Summary } from '../design/saved-query.js';
 import { band, cellOf, gap, headingLines, manyLines, styles, type Band, type Cell, type Content, type Placed } from './band.js';
@@ -17,7 +17,7 @@ export interface Arrangement {
 const fieldOf = ({ column, place }: Placed): Content => ({ kind: 'field', column, place });
 const totalOf = ({ column, place, summary }: Totalled): Content => ({ kind: 'total', column, place, summary });
 
-// Room for "Ottermere · 12 rows" before the first total; with less the words stand on a line of their own.
+// Room for "Ottermere · 12 rows" before the first total; with less the words are on a line of their own.
 const wordsWidth = 150;
 
 const columns: Arrangement = {

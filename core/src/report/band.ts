@@ -1,4 +1,4 @@
-/** What a band of a report is: a strip of a page, with what stands in it from left to right. */
+/** What a band of a report is: a strip of a page, with what is in it from left to right. */
 import type { ReportField } from '../design/report.js';
 import type { Summary } from '../design/saved-query.js';
 import type { BandKind, Style } from './page.js';
@@ -21,7 +21,7 @@ export type Content =
   /** The value that the rows of the group share. */
   | { readonly kind: 'group'; readonly column: ReportColumn; readonly place: number }
   | { readonly kind: 'total'; readonly column: ReportColumn; readonly place: number; readonly summary: Summary }
-  /** How many rows stand above, called by the value that they share or as all of them. */
+  /** How many rows are above, called by the value that they share or as all of them. */
   | { readonly kind: 'count'; readonly column: ReportColumn | null; readonly place: number }
   | { readonly kind: 'page' };
 
@@ -37,7 +37,7 @@ export interface Cell {
 
 export interface Band {
   readonly kind: BandKind;
-  /** Cells beside each other; each list stands below the one before. */
+  /** Cells beside each other; each list is below the one before. */
   readonly lines: readonly (readonly Cell[])[];
   /** Empty above and below what it says, in points. */
   readonly above: number;

@@ -1,4 +1,4 @@
-/** The bands of a report: what stands in each strip of its pages. */
+/** The bands of a report: what is in each strip of its pages. */
 import type { Report } from '../design/report.js';
 import { arrangements, type Arrangement } from './arrangements.js';
 import { band, gap, headingLines, manyLines, styles, type Band, type Cell, type Content, type Placed, type ReportColumn } from './band.js';
@@ -12,7 +12,7 @@ export interface Bands {
   readonly row: Band;
   readonly reportFooter: Band;
   readonly pageFooter: Band;
-  /** Stands in the place of rows when there are none. */
+  /** Is in the place of rows when there are none. */
   readonly nothing: Band;
 }
 

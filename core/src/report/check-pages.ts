@@ -35,7 +35,7 @@ export function checkPages(pages: readonly Page[], hasSigns: (text: string, face
   return [...found.values()];
 }
 
-/** How many rows stand on the pages: a row that stood twice, or in two parts, counts twice. */
+/** How many rows are on the pages: a row that stood twice, or in two parts, counts twice. */
 export function rowsOnPaper(pages: readonly Page[]): number {
   let rows = 0;
   for (const page of pages) {
@@ -46,7 +46,7 @@ export function rowsOnPaper(pages: readonly Page[]): number {
   return rows;
 }
 
-/** The totals at the end of the report, as they stand on the paper, by column. */
+/** The totals at the end of the report, as they are on the paper, by column. */
 export function totalsOnPaper(pages: readonly Page[]): ReadonlyMap<string, string | null> {
   const totals = new Map<string, string | null>();
   for (const page of pages)

@@ -118,7 +118,7 @@ export function broken(text: string, width: number, mostLines: number, style: St
   return { lines: [...lines.slice(0, mostLines - 1), `${shown}…`], fit: 'cut' };
 }
 
-/** How much of a line lies over its baseline, as a part of its height: the type stands in the middle of its line. */
+/** How much of a line lies over its baseline, as a part of its height: the type is in the middle of its line. */
 const baselineAt = (style: Style): number => (style.leading - style.size) / 2 + style.size * 0.8;
 
 /** Lays out a band no higher than `mostHeight` points; what does not fit in is cut at the end of a line. */
@@ -136,7 +136,7 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, means: Means, wi
   for (const cells of band.lines) {
     const laid = cells.map((cell) => layCell(cell, at, y, speaks, means, mostHeight - y - foot));
     if (laid.some((box) => box === null)) {
-      // There is no room for this line and those after it; what is said of it stands with the last that has a place.
+      // There is no room for this line and those after it; what is said of it is with the last that has a place.
       const last = boxes.at(-1);
       if (last?.kind === 'text') boxes[boxes.length - 1] = { ...last, fit: 'cut' };
       break;

@@ -1,4 +1,4 @@
-/** What stands on paper: pages of boxes. Lengths are in points, 1/72 inch, from the upper left corner, as in PDF. */
+/** What is on paper: pages of boxes. Lengths are in points, 1/72 inch, from the upper left corner, as in PDF. */
 import type { Report } from '../design/report.js';
 
 export type Face = 'text' | 'bold' | 'title';

@@ -47,7 +47,7 @@ describe('a report', () => {
     expect(texts(pages[1], 'report_header')).toEqual([]);
   });
 
-  test('sums up each group under it, inner groups first, and everything at the end', () => {
+  test('summarises each group under it, inner groups first, and everything at the end', () => {
     const rows = [
       ['A', 'H-1', '1.25', null],
       ['A', 'H-2', null, null],
@@ -135,7 +135,7 @@ const anyReport = fc.record({
 });
 const order = (a: readonly Value[], b: readonly Value[]): number => String(a[0]).localeCompare(String(b[0])) || String(a[1]).localeCompare(String(b[1]));
 
-test('whatever the rows and the paper: every row stands on one page, no box leaves it or lies over another, sums are those of the rows', () => {
+test('whatever the rows and the paper: every row is on one page, no box leaves it or lies over another, sums are those of the rows', () => {
   fc.assert(
     fc.property(fc.array(anyRow, { maxLength: 120 }), anyPaper, anyReport, (rows, paper, { wraps, share, ...more }) => {
       const fields = report().fields.map((field) => ({ ...field, wraps, share: field.column === 'note' ? share : 8 }));

@@ -19,9 +19,9 @@ export interface Sheet extends Means {
 /** A block on its way to a page. */
 interface Flowing {
   readonly block: Block;
-  /** It never stands last on a page: what follows comes with it. */
+  /** It is never last on a page: what follows comes with it. */
   readonly holdsNext: boolean;
-  /** It never stands first on a page: it comes with what is before it. */
+  /** It is never first on a page: it comes with what is before it. */
   readonly holdsBefore: boolean;
   readonly startsPage: boolean;
   /** How many groups, from the outermost, have begun before it and go on with it. */
@@ -37,7 +37,7 @@ const nothingSaid: Speaks = { cells: [], totals: null, page: null };
 const fewestLines = 3 * 12;
 
 /**
- * The pages of a report. It yields now and then, so that whoever drives it can let others work in between; what it
+ * The pages of a report. It yields now and then, so that anyone who drives it can let others work in between; what it
  * returns are the pages.
  */
 export function* paginate(sheet: Sheet): Generator<undefined, readonly Page[]> {

@@ -4,7 +4,7 @@ import { applyChanges } from '../parts/change.js';
 import type { AppDesign } from '../design/design.js';
 import { emptyDesign } from '../parts/parse.js';
 import { Route } from '../design/route.js';
-import { checkRoute, mendsOf, reachable, withKind } from './check-route.js';
+import { checkRoute, fixesOf, reachable, withKind } from './check-route.js';
 import { mayMove, startOf, statusesOf } from './route.js';
 
 const choices = ['draft', 'lab', 'hold', 'out'].map((id) => ({ id, label: id.toUpperCase() }));
@@ -48,7 +48,7 @@ describe('a route', () => {
     expect(says(routeWith(whole.filter((one) => one.to !== 'hold')))).toEqual(['hold unreachable']);
     expect(says(routeWith(whole.map((one) => (one.from === 'draft' ? { ...one, roles: [] } : one))))).toEqual(['draft nobody']);
   });
-  test('has one start, whatever else is made one', () => {
+  test('has one start, no matter what else is made one', () => {
     const route = withKind(routeWith(whole), 'lab', 'start');
     expect(startOf(route)).toBe('lab');
     expect(route.statuses.filter((one) => one.kind === 'start')).toHaveLength(1);
@@ -70,7 +70,7 @@ const anyMoves = fc.uniqueArray(fc.tuple(fc.constantFrom(...ids), fc.constantFro
 });
 const anyKinds = fc.tuple(...ids.slice(1).map(() => fc.constantFrom('work', 'wait', 'done', 'ended')));
 
-test('every mend of every finding settles it, and leaves a design that holds', () => {
+test('every fix of every finding settles it, and leaves a design that holds', () => {
   fc.assert(
     fc.property(anyMoves, anyKinds, (moves, kinds) => {
       const all = Object.fromEntries([['draft', 'start'], ...ids.slice(1).map((id, i) => [id, kinds[i] ?? 'work'])]) as Record<string, string>;
@@ -79,12 +79,12 @@ test('every mend of every finding settles it, and leaves a design that holds', (
         all,
       );
       for (const finding of checkRoute(design, route)) {
-        const mends = mendsOf(finding, design, route, newId);
-        expect(mends.length).toBeGreaterThan(0);
-        for (const mend of mends) {
-          const left = checkRoute(design, mend.route).map((one) => `${one.kind} ${one.status.id}`);
+        const fixes = fixesOf(finding, design, route, newId);
+        expect(fixes.length).toBeGreaterThan(0);
+        for (const fix of fixes) {
+          const left = checkRoute(design, fix.route).map((one) => `${one.kind} ${one.status.id}`);
           expect(left).not.toContain(`${finding.kind} ${finding.status.id}`);
-          expect(applyChanges(design, [{ kind: 'put', part: 'route', value: mend.route }])).toMatchObject({ ok: true });
+          expect(applyChanges(design, [{ kind: 'put', part: 'route', value: fix.route }])).toMatchObject({ ok: true });
         }
       }
     }),

@@ -1,4 +1,4 @@
-/** What is doubtful about a route by itself: dead ends, statuses nobody reaches, moves nobody can make; and how each is mended. */
+/** What is doubtful about a route by itself: dead ends, statuses nobody reaches, moves nobody can make; and how each is fixed. */
 import type { AppDesign } from '../design/design.js';
 import type { Move, Route, StatusKind } from '../design/route.js';
 import { isEnd, startOf, statusesOf, type Status } from './route.js';
@@ -30,17 +30,17 @@ export function reachable(route: Route): ReadonlySet<string> {
 }
 
 /** A way to settle a finding: its words, and the route as it would be then. */
-export interface Mend {
+export interface Fix {
   readonly words: string;
   readonly route: Route;
 }
 
-/** The ways to mend a finding, the first the most likely one; `newId` makes the ids of moves. */
-export function mendsOf(finding: RouteFinding, design: AppDesign, route: Route, newId: (prefix: string) => string): readonly Mend[] {
+/** The ways to fix a finding, the first the most likely one; `newId` makes the ids of moves. */
+export function fixesOf(finding: RouteFinding, design: AppDesign, route: Route, newId: (prefix: string) => string): readonly Fix[] {
   const { status } = finding;
   const statuses = statusesOf(design, route);
   const name = (id: string): string => statuses.find((one) => one.id === id)?.name ?? '';
-  const withMove = (from: string, to: string, says: string, roles: readonly string[]): Mend => ({
+  const withMove = (from: string, to: string, says: string, roles: readonly string[]): Fix => ({
     words: `Add “${says}”`,
     route: { ...route, moves: [...route.moves, { id: newId('mo'), name: says, from, to, roles, guard: '', duty: 'should' }] },
   });

@@ -1,4 +1,4 @@
-/** The way of records: which statuses there are, where it begins, and which moves a person may make. */
+/** The way of records: which statuses there are, where it begins, and which moves a person can make. */
 import { fieldOf, tableOf } from '../design/read.js';
 import type { AppDesign } from '../design/design.js';
 import type { Choice } from '../fields/choice.js';
@@ -33,6 +33,6 @@ interface Mover {
   readonly roles: readonly string[];
 }
 
-/** Whether someone may make a move at all; its guard is asked of the record besides. */
+/** Whether someone can make a move at all; its guard is asked of the record besides. */
 export const mayMove = (move: Move, person: Mover): boolean =>
   person.role === 'builder' || (person.role === 'member' && move.roles.some((role) => person.roles.includes(role)));

@@ -1,4 +1,4 @@
-/** How text becomes SQL, in one place. Values travel as parameters; names are quoted; nothing else is let in. */
+/** How text becomes SQL, in one place. Values travel as parameters; names are quoted; nothing else is accepted. */
 
 declare const compiled: unique symbol;
 /** A statement that core compiled: the only kind that is run on the tables of an app. */

@@ -47,7 +47,7 @@ const changed = (...changes: readonly DesignChange[]): AppDesign => {
 };
 const all = inDesign(design, 'au_all');
 
-describe('what sets an automation off', () => {
+describe('what triggers an automation', () => {
   const event = (kind: RecordEvent['kind'], fields: readonly string[], move: string | null = null): RecordEvent => ({
     kind,
     table: 'lots',

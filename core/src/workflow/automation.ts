@@ -43,7 +43,7 @@ function isSetOff(automation: Automation, event: RecordEvent): boolean {
   }
 }
 
-/** The automations that an event sets off, in the order of the design; whether their conditions are met is asked of the record. */
+/** The automations that an event triggers, in the order of the design; whether their conditions are met is asked of the record. */
 export const setOffBy = (design: AppDesign, event: RecordEvent): readonly Automation[] => design.automations.filter((one) => isSetOff(one, event));
 
 function nodeOf(text: string, design: AppDesign, table: string): Node {
@@ -68,13 +68,13 @@ const nodesOfLetter = ({ table }: Automation, step: MailStep, design: AppDesign)
 ];
 
 interface StepWork<S> {
-  /** What it asks of the record that set it off. */
+  /** What it asks of the record that triggered it. */
   readonly asks: (automation: Automation, step: S, design: AppDesign) => readonly Node[];
   /** What it comes to; `answers` are those to its questions, in their order. */
   readonly effect: (automation: Automation, step: S, of: Answered) => StepEffect;
 }
 interface Answered {
-  /** The record that set it off. */
+  /** The record that triggered it. */
   readonly id: number;
   readonly answers: readonly Value[];
   readonly design: AppDesign;
@@ -205,7 +205,7 @@ function heldBy(field: Field, value: Value): Value {
   return stored(field, value);
 }
 
-/** The addresses in a text: several stand with commas, semicolons or line ends between them. */
+/** The addresses in a text: several are separated by commas, semicolons or line ends. */
 export const addressesIn = (text: string): readonly string[] => [
   ...new Set(
     text

@@ -1,4 +1,4 @@
-/** Who may see and do what. */
+/** Who can see and do what. */
 import { grantOf, type DesignChange, type Page } from '@bibliona/core';
 
 const coordinatorMenu: readonly Page[] = [

@@ -235,7 +235,7 @@ export class AppsService {
         .setLock('pessimistic_write')
         .getMany();
       for (const { id, schema, version } of rows) {
-        // Another server that starts at the same time may have held the app, and made them, before this one got it.
+        // Another server that starts at the same time might have held the app, and made them, before this one got it.
         const there = await runOwn(runner, 'views there', 'SELECT FROM pg_namespace WHERE nspname = $1', [viewSchemaOf(schema)]);
         if (there.length > 0) continue;
         const { make } = viewChange(null, await this.designs.at(id, version, manager), schema, viewSchemaOf(schema));

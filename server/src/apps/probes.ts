@@ -2,7 +2,7 @@ import type { AppDesign, Locale, MigrationStep, StepAnswer } from '@bibliona/cor
 import type { QueryRunner } from 'typeorm';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 
-/** Asks the data, as it stands, what each step would find. */
+/** Asks the data, as it is, what each step would find. */
 export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[], locale: Locale): Promise<readonly StepAnswer[]> {
   const answers: StepAnswer[] = [];
   for (const step of steps) {

@@ -1,4 +1,4 @@
-/** What the tiles of dashboards show, as far as the person may see the records behind them. */
+/** What the tiles of dashboards show, as far as the person can see the records behind them. */
 import {
   behind,
   chartOrder,

@@ -1,4 +1,4 @@
-/** Whether anything was written to an app since a moment, in whatever process: every write has its line in the history. */
+/** Whether anything was written to an app since a moment, in any process: every write has its line in the history. */
 import { ident } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { runOwn } from './own.js';

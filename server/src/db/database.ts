@@ -23,11 +23,11 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number);
 export interface DatabaseOptions {
   readonly url: string;
   readonly connections: number;
-  /** Longest time one statement may take, in milliseconds; 0 is no limit, for imports and migrations. */
+  /** Longest time one statement can take, in milliseconds; 0 is no limit, for imports and migrations. */
   readonly statementTimeout: number;
 }
 
-/** Connects and brings Bibliona's own schema up to date; several processes may do so at once. */
+/** Connects and brings Bibliona's own schema up to date; several processes can do so at once. */
 export async function openDatabase(options: DatabaseOptions): Promise<DataSource> {
   await withLock(options.url, async (client) => {
     await client.query('CREATE SCHEMA IF NOT EXISTS bibliona');
@@ -130,7 +130,7 @@ export async function orTooLong<T>(runner: QueryRunner, most: number, work: () =
 const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
 
 /**
- * A transaction that changes tables. It takes each table for itself, and whoever comes after it waits behind it: so it never
+ * A transaction that changes tables. It takes each table for itself, and anyone who comes after it waits behind it: so it never
  * waits long behind a slow reader itself, but lets the others through and tries again.
  * @throws what PostgreSQL says (55P03) when the tables were in use all the time
  */

@@ -1,4 +1,4 @@
-/** Bibliona's own tables. They stand in the schema `bibliona`; the tables of apps stand in a schema for each app. */
+/** Bibliona's own tables. They are in the schema `bibliona`; the tables of apps are in a schema for each app. */
 import { EntitySchema } from 'typeorm';
 
 export interface PersonRow {

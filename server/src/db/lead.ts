@@ -19,7 +19,7 @@ export class Lead {
     if (this.leading === connection) return true;
     try {
       const { rows } = await connection.query<{ got: boolean }>('SELECT pg_try_advisory_lock($1) AS got', [this.options.lock]);
-      // The connection may have ended while it was asked.
+      // The connection might have ended while it was asked.
       if (rows[0]?.got === true && this.listener.connection === connection) this.leading = connection;
     } catch {
       this.leading = null;

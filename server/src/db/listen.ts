@@ -7,7 +7,7 @@ const [firstPause, longestPause] = [1000, 15_000];
 export interface ListenerOptions {
   readonly url: string;
   readonly channel: string;
-  /** Called for each announcement, and when some may have been missed: at the start and after each loss. */
+  /** Called for each announcement, and when some might have been missed: at the start and after each loss. */
   readonly onHeard: (payload?: string) => void;
 }
 

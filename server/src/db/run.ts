@@ -27,7 +27,7 @@ export async function runPrepared<Row extends object>(runner: Runner, statement:
   return (await source.query<Row>({ name, text: statement.text, values: statement.params as unknown[] })).rows;
 }
 
-// PostgreSQL keeps each named statement for as long as its connection lives, which is why connections are let go after a
+// PostgreSQL keeps each named statement for as long as its connection lives, which is why connections are dropped after a
 // while: then only the statements still in use have names.
 const names = new LRUCache<string, string>({ max: 1000 });
 function nameOf(text: string): string {

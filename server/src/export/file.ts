@@ -1,4 +1,4 @@
-/** What is saved as a file, whatever it is made of. */
+/** What is saved as a file, no matter what it is made of. */
 import { Readable } from 'node:stream';
 import { rightsOf, type Person, type Table } from '@bibliona/core';
 import type { Context } from 'koa';

@@ -44,7 +44,7 @@ export function application(parts: ApplicationParts): Koa {
   });
   koa.use(webSide(parts.web));
   koa.on('error', (error: NodeJS.ErrnoException) => {
-    // Whoever leaves in the middle of an answer has done nothing wrong.
+    // Anyone who leaves in the middle of an answer has done nothing wrong.
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') parts.log.error({ error: error.message }, 'response broke off');
   });
   return koa;
@@ -184,7 +184,7 @@ function askingOf(caller: Caller, context: Context): { readonly app: string; rea
   return { app: caller.kind === 'member' ? caller.app.id : `of ${person}`, person };
 }
 
-/** The one place that lets a request in. What a person may see and change beyond that is woven into each statement. */
+/** The one place that lets a request in. What a person can see and change beyond that is woven into each statement. */
 function admit(served: Served, caller: Caller): void {
   const { access } = served.route;
   if (access === 'anyone') return;

@@ -39,7 +39,7 @@ export function securityHeaders(address: string | null) {
       },
     },
   });
-  // An answer of the interface is data: nothing in it may ever run or be framed. Made once, for it is sent most often.
+  // An answer of the interface is data: nothing in it can ever run or be framed. Made once, for it is sent most often.
   const data = helmet({ ...shared, contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'none'"], frameAncestors: ["'none'"] } } });
   return (context: Context, next: Next): Promise<unknown> => {
     if (context.path.startsWith('/api/')) return data(context, next) as Promise<unknown>;

@@ -3,7 +3,7 @@ import type { AppDesign, Person, HttpRoute, SignedIn } from '@bibliona/core';
 import type { Context } from 'koa';
 import type { z } from 'zod';
 
-/** The app a request is about, as it stands at this moment. */
+/** The app a request is about, as it is at this moment. */
 export interface OpenedApp {
   readonly id: string;
   readonly schema: string;

@@ -1,4 +1,4 @@
-/** Imports as people see them: a file that was read, planned, run, stopped or taken back. */
+/** Imports as people see them: a file that was read, planned, run, stopped or undone. */
 import { randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, rm, stat } from 'node:fs/promises';
@@ -259,7 +259,7 @@ export class ImportsService {
     const thread: ImportThread = { worker, tasks: new Set() };
     const letGo = (): void => {
       const place = this.idle.indexOf(thread);
-      // Whoever is at work again is not in the list.
+      // Anyone who is at work again is not in the list.
       if (place >= 0 && this.idle.splice(place, 1).length > 0) void worker.terminate();
     };
     this.workers.add(worker);
@@ -289,7 +289,7 @@ export class ImportsService {
     return thread;
   }
 
-  /** For a thread that broke off without a word: whoever waits for it is told. */
+  /** For a thread that broke off without a word: anyone who waits for it is told. */
   private async abandon(id: string): Promise<void> {
     const row = await this.database.getRepository(Imports).findOneBy({ id });
     if (row?.state === 'reading' || row?.state === 'running')

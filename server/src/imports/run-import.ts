@@ -171,7 +171,7 @@ export async function runImport(
   });
 }
 
-/** What fields that no column goes into start with, where it has to be worked out: the database knows all other defaults. */
+/** What fields that no column goes into start with, where it has to be computed: the database knows all other defaults. */
 function workedOut(job: ImportJob, design: AppDesign, table: Table, columns: readonly CellColumn[]): { readonly field: string; readonly cell: string }[] {
   const around = circumstancesOf(design, job.person, Date.now());
   return table.fields
@@ -275,7 +275,7 @@ async function copyRows(
   const client = (await runner.connect()) as PoolClient;
   const stream = client.query(copyFrom(copy));
   let broken: unknown = null;
-  // Whoever waits for the database to take more is woken when there is nothing more to wait for.
+  // Anyone who waits for the database to take more is woken when there is nothing more to wait for.
   let wake: () => void = () => undefined;
   stream.on('error', (error) => {
     broken = error;

@@ -104,7 +104,7 @@ async function work(task: WorkerTask): Promise<void> {
   }
 }
 
-/** What a thread says of itself: that the outcome stands in the database; that it can take another task. */
+/** What a thread says of itself: that the outcome is in the database; that it can take another task. */
 export type WorkerWord = 'settled' | 'idle';
 const say = (word: WorkerWord): void => parentPort?.postMessage(word);
 

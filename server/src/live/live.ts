@@ -1,6 +1,6 @@
 /**
  * Tells open screens what others have saved. A save says which tables it touched; every server process hears of it, and tells
- * each screen of the tables that its person may know of.
+ * each screen of the tables that its person can know of.
  */
 import { designFor, type LiveEvent, tablesShowing, type AppDesign, type Person } from '@bibliona/core';
 import type { Context } from 'koa';
@@ -14,13 +14,13 @@ import { Refusal } from '../http/refusal.js';
 const channel = 'bibliona_live';
 // Saves within this time, in milliseconds, are told together.
 const gathering = 100;
-// A proxy may close a connection on which nothing comes, in milliseconds.
+// A proxy can close a connection on which nothing comes, in milliseconds.
 const beat = 25_000;
 const mostPerPerson = 20;
 // PostgreSQL takes payloads of less than 8,000 bytes.
 const longestPayload = 7000;
 
-/** `tables` null: all of them may have been touched. */
+/** `tables` null: all of them might have been touched. */
 const Told = z.object({
   app: z.string(),
   tables: z.array(z.string()).nullable(),
@@ -61,7 +61,7 @@ export class Live {
     }, beat).unref();
   }
 
-  /** Says that tables of an app have changed; null: any of them may have. `by`: the screen that did it and what it knows itself. */
+  /** Says that tables of an app have changed; null: any of them might have. `by`: the screen that did it and what it knows itself. */
   touched(app: string, tables: readonly string[] | null, by: { readonly tab: string; readonly own: readonly string[] } = { tab: '', own: [] }): void {
     const { tab } = by;
     const key = JSON.stringify([app, tab]);
@@ -85,7 +85,7 @@ export class Live {
     for (const screen of this.screens) if (screen.app === told.app) void this.show(screen, told).catch(this.onFault);
   }
 
-  /** Asked anew each time: a role may have been taken away while the screen was open. */
+  /** Asked anew each time: a role might have been taken away while the screen was open. */
   private async show(screen: Screen, told: Told): Promise<void> {
     const who = await this.whoLooks(screen.token, screen.app);
     if (who === null) return void screen.body.end();

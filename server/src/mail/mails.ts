@@ -78,7 +78,7 @@ export class Mails {
     if (rows.length === 0) throw new Refusal('not_found', 'This mail has already been sent.');
   }
 
-  /** Lets go of mails and runs of long ago. */
+  /** Drops mails and runs of long ago. */
   async forget(now: Date): Promise<void> {
     await runOwn(this.database, 'forget mails', forget, [new Date(now.getTime() - keptDays * 86_400_000)]);
   }

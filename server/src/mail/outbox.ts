@@ -1,4 +1,4 @@
-/** Mails that are to be sent: they stand in a table from the transaction that caused them on. */
+/** Mails that are to be sent: they are in a table from the transaction that caused them on. */
 import { randomUUID } from 'node:crypto';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';
@@ -17,7 +17,7 @@ export interface WrittenMail {
   readonly body: string;
 }
 
-// Whoever sends hears of it when the transaction is committed, and never when it is not.
+// Anyone who sends hears of it when the transaction is committed, and never when it is not.
 const put = `
   WITH written AS (
     INSERT INTO bibliona.mail (id, app_id, kind, run_id, recipient, subject, body)

@@ -1,7 +1,7 @@
 /**
  * Sends the mails of the outbox, one after another and in one process at a time. Each attempt is on record before it
  * begins: SMTP cannot tell whether a mail was taken when the connection ends before the answer (RFC 5321, 4.1.1.4), so
- * such a mail is sent again under the same Message-ID, and the log says that it may have come twice.
+ * such a mail is sent again under the same Message-ID, and the log says that it might have come twice.
  */
 import { createTransport, type Transporter } from 'nodemailer';
 import type { DataSource } from 'typeorm';

@@ -1,4 +1,4 @@
-/** A mailbox that stands in for a relay: an SMTP server on loopback that keeps what it takes, for the screen of mails. */
+/** A mailbox that replaces a relay: an SMTP server on loopback that keeps what it takes, for the screen of mails. */
 import type { AddressInfo } from 'node:net';
 import { simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
@@ -30,7 +30,7 @@ export async function openStandIn(database: DataSource): Promise<StandIn> {
         .catch((error: unknown) => done(error as Error));
     },
   });
-  // A connection that breaks is told of to whoever sends.
+  // A connection that breaks is told of to anyone who sends.
   server.on('error', () => undefined);
   const listening = await new Promise<AddressInfo>((resolve, reject) => {
     const net = server.listen(0, '127.0.0.1', () => resolve(net.address() as AddressInfo));

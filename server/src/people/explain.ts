@@ -1,4 +1,4 @@
-/** Why a person may or may not reach a record, asked of the database and put into words. */
+/** Why a person can or can't reach a record, asked of the database and put into words. */
 import {
   asBuilder,
   compileLookup,

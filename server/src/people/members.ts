@@ -1,5 +1,5 @@
 /** The people of an app: what they are to it. */
-import { asBuilder, compileLookup, queryOf, restrict, type AppPerson, type Invitation, type Person, type Standing } from '@bibliona/core';
+import { asBuilder, compileLookup, queryOf, restrict, type AppPerson, type Invitation, type Person, type Membership } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Apps, Invitations, Persons, type AppPersonRow } from '../db/entities.js';
@@ -9,7 +9,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
 export interface Place {
-  readonly role: Standing;
+  readonly role: Membership;
   readonly roles: readonly string[];
   readonly ties: Readonly<Record<string, number>>;
 }
@@ -143,7 +143,7 @@ export const placeOf = ({
   role,
   roles,
   ties,
-}: Pick<AppPersonRow, 'role' | 'roles' | 'ties'>): { role: Standing; roles: string[]; ties: Record<string, number> } => ({
+}: Pick<AppPersonRow, 'role' | 'roles' | 'ties'>): { role: Membership; roles: string[]; ties: Record<string, number> } => ({
   role: role === 'builder' ? 'builder' : 'member',
   roles: [...roles],
   ties: { ...ties },

@@ -1,6 +1,6 @@
 /** People: who they are, and what they are to the server and to apps. */
 import { createHash, timingSafeEqual, randomBytes } from 'node:crypto';
-import { regions, teamRole, type Region, type SignedIn, type Standing } from '@bibliona/core';
+import { regions, teamRole, type Region, type SignedIn, type Membership } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Persons, Settings, type PersonRow } from '../db/entities.js';
@@ -60,7 +60,7 @@ export class People {
   async join(
     appId: string,
     personId: number,
-    role: Standing,
+    role: Membership,
     roles: readonly string[] = role === 'member' ? [teamRole.id] : [],
     ties: Readonly<Record<string, number>> = {},
   ): Promise<void> {

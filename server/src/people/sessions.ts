@@ -14,7 +14,7 @@ const forget = `DELETE FROM bibliona.session WHERE expires_at < now() OR seen_at
 /** What a User-Agent says of a browser, for people: "Firefox on Windows". */
 function browserOf(agent: string): string {
   const first = (names: readonly (readonly [RegExp, string])[]): string | undefined => names.find(([sign]) => sign.test(agent))?.[1];
-  // Later names stand in the agents of earlier ones: Chrome calls itself Safari, and Edge calls itself Chrome.
+  // Later names are in the agents of earlier ones: Chrome calls itself Safari, and Edge calls itself Chrome.
   const browser = first([
     [/Edg/u, 'Edge'],
     [/OPR/u, 'Opera'],
@@ -36,7 +36,7 @@ export class Sessions {
   constructor(
     private readonly database: DataSource,
     private readonly limits: SessionLimits,
-    /** Called when sessions have ended, so that every process lets go of them. */
+    /** Called when sessions have ended, so that every process drops them. */
     private readonly changed: () => Promise<void>,
   ) {}
 

@@ -77,7 +77,7 @@ export class SigningIn {
   ) {}
 
   /**
-   * Whoever knows the password of an address. A wrong address and a wrong password get the same answer after the same time.
+   * Anyone who knows the password of an address. A wrong address and a wrong password get the same answer after the same time.
    * `device` is what the browser keeps; the one returned is for it to keep.
    * @throws Refusal wrong_sign_in, too_many
    */
@@ -114,7 +114,7 @@ export class SigningIn {
     return device;
   }
 
-  /** Lets go of browsers that were not used for long. */
+  /** Drops browsers that were not used for long. */
   async forget(): Promise<void> {
     await runOwn(this.database, 'forget devices', forget, []);
   }

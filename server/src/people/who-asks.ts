@@ -1,4 +1,4 @@
-import { standings } from '@bibliona/core';
+import { memberships } from '@bibliona/core';
 import { LRUCache } from 'lru-cache';
 import type { DataSource } from 'typeorm';
 import type { Designs } from '../apps/designs.js';
@@ -50,7 +50,7 @@ export class WhoAsks {
     private readonly idle: number,
   ) {}
 
-  /** Lets go of everything: someone signed out, a role or a design changed. */
+  /** Drops everything: someone signed out, a role or a design changed. */
   forget(): void {
     this.generation += 1;
     this.remembered.clear();
@@ -63,7 +63,7 @@ export class WhoAsks {
     if (known !== undefined) return known;
     const { generation } = this;
     const caller = await this.ask(token, app);
-    // Only who is let in is remembered, so that whoever joins or signs in need not wait.
+    // Only who has access is remembered, so that anyone who joins or signs in need not wait.
     // What was asked before an announcement and answered after it may be what has just changed.
     if (caller.kind === 'member' && generation === this.generation) this.remembered.set(key, caller);
     return caller;
@@ -76,7 +76,7 @@ export class WhoAsks {
     const region = asRegion(row.region);
     const signedIn = { id: row.id, name: row.name, email: row.email, isAdmin: row.isAdmin, mayMakeApps: row.mayMakeApps, region };
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
-    const role = standings.find((one) => one === row.role) ?? null;
+    const role = memberships.find((one) => one === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);
     return {
       kind: 'member',

@@ -16,7 +16,7 @@ interface Kept {
 const mostKept = 32_000_000;
 
 /**
- * An answer is known by its statement and the values in it. What a person may see is woven into both, as is the time where
+ * An answer is known by its statement and the values in it. What a person can see is woven into both, as is the time where
  * it matters, so nobody is given what was compiled for other grants.
  */
 export class KeptAnswers {

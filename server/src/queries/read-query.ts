@@ -1,4 +1,4 @@
-/** Answers of saved queries: rows and ledger, as far as the person may see the records behind them. */
+/** Answers of saved queries: rows and ledger, as far as the person can see the records behind them. */
 import {
   localeFor,
   compileLedger,
@@ -39,7 +39,7 @@ export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
 export const seenOf = (asked: AskedQuery, { design }: OpenedApp, person: Person): PartSeen =>
   partSeen(design, person, asked.table, [...asked.steps, ...asked.columns.flatMap((column) => column.node ?? [])]);
 
-/** What stands in the columns of a query. */
+/** What is in the columns of a query. */
 export const columnsOf = (query: SavedQuery, asked: AskedQuery): readonly ResultColumn[] =>
   asked.columns.map((column, i) => {
     const type = shownType(column);

@@ -1,4 +1,4 @@
-/** Records as they are in the database, whoever asks: for what must be decided, never for what is shown. */
+/** Records as they are in the database, no matter who asks: for what must be decided, never for what is shown. */
 import { written, compilePage, isStored, queryOf, restrictForRules, type Person, type Table, type Value } from '@bibliona/core';
 import { run, type Runner } from '../db/run.js';
 import type { OpenedApp } from '../http/serve.js';

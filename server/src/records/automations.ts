@@ -1,4 +1,4 @@
-/** Automations within the save that sets them off: what they write stands or falls with it. */
+/** Automations within the save that triggers them: what they write stands or falls with it. */
 import { randomUUID } from 'node:crypto';
 import {
   asBuilder,
@@ -45,7 +45,7 @@ export class AutomationFailed extends Error {
     readonly automation: Automation,
     readonly record: number,
     readonly steps: readonly StepDone[],
-    /** The write that set it off. */
+    /** The write that triggered it. */
     readonly write: number,
     readonly problem: string,
   ) {
@@ -60,7 +60,7 @@ interface Saved {
   readonly rev: number;
 }
 
-/** A record that an automation has written, with the write that set it off. */
+/** A record that an automation has written, with the write that triggered it. */
 export interface OwnWrite extends Saved {
   readonly write: number;
   readonly table: string;
@@ -81,7 +81,7 @@ interface Underway extends Caused {
   readonly caused: Caused[];
 }
 
-/** The most runs of one save: automations that set each other off would go on for minutes otherwise. */
+/** The most runs of one save: automations that trigger each other would go on for minutes otherwise. */
 const mostRuns = (writes: number): number => 500 + 10 * writes;
 
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
@@ -210,7 +210,7 @@ export class Automations {
     if (issue !== undefined) throw new Refusal('invalid', issue.message);
   }
 
-  /** Automations may write whatever their builder wrote down, whoever sets them off; the history names who did. */
+  /** Automations can write whatever their builder wrote down, no matter who triggers them; the history names who did. */
   private permit(table: Table, action: Permit['action']): Permit {
     const granted = permit(this.app.design, asBuilder(this.person), table, action);
     if (granted === null) throw new Error('A builder without a permit');
@@ -248,7 +248,7 @@ export class Automations {
     run.caused.push({ event, write: run.write, after: run.after });
   }
 
-  /** Runs one for a record whatever sets it off, and tells what came of it; whoever calls takes the transaction back. */
+  /** Runs one for a record whatever triggers it, and tells what came of it; anyone who calls rolls the transaction back. */
   async dry(
     runner: Runner,
     automation: Automation,

@@ -41,7 +41,7 @@ interface Saved {
 }
 
 interface Changed extends Saved {
-  /** What stood in the fields before, by their ids. */
+  /** What was in the fields before, by their ids. */
   readonly before: Readonly<Record<string, Value>>;
 }
 
@@ -214,13 +214,13 @@ export class Batch {
     if (gone === undefined) throw new VersionMissed(this.place, table.id, id);
   }
 
-  /** How many there are is only told of those that the person may see. */
+  /** How many there are is only told of those that the person can see. */
   private async hasChildren(runner: Runner, child: Table, childrenName: string, ids: readonly number[]): Promise<Refusal> {
     const seen = (await this.grants.seen(runner, child.id, ids)).size;
     const some = seen === 0 ? `Some ${childrenName} that you can't see` : `${localeFor(this.app.design, this.person).count(seen)} ${childrenName}`;
     const more = seen > 0 && seen < ids.length ? ', and some that you can’t see,' : '';
-    const mend = seen === ids.length ? 'Delete them first, or move them to another record.' : 'Ask someone who can see them to move or delete them first.';
-    return new Refusal('invalid', `${some}${more} belong to this record. ${mend}`, [{ write: this.place, message: `${childrenName} belong to it` }]);
+    const fix = seen === ids.length ? 'Delete them first, or move them to another record.' : 'Ask someone who can see them to move or delete them first.';
+    return new Refusal('invalid', `${some}${more} belong to this record. ${fix}`, [{ write: this.place, message: `${childrenName} belong to it` }]);
   }
 
   /**

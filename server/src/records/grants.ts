@@ -38,7 +38,7 @@ interface Ahead {
   /** The place of the first write that it says nothing of. */
   readonly end: number;
   readonly meeting: Meeting;
-  /** The ids that the person may see, by table. */
+  /** The ids that the person can see, by table. */
   readonly seen: ReadonlyMap<string, ReadonlySet<number>>;
 }
 
@@ -94,7 +94,7 @@ export class SaveGrants {
     });
   }
 
-  /** The ids that the person may see. */
+  /** The ids that the person can see. */
   async seen(runner: Runner, table: string, ids: readonly number[]): Promise<ReadonlySet<number>> {
     if (ids.length === 0 || this.seesAll(table)) return new Set(ids);
     const query = restrict(queryOf(table, { where: { kind: 'ids', ids }, limit: ids.length }), this.app.design, this.person, Date.now());
@@ -129,7 +129,7 @@ export class SaveGrants {
 
   /**
    * Right before a write: what it changes or removes is theirs to see and to change, and what it refers to is theirs to see.
-   * Asked of each write after those before it were made, with its record held: an earlier write of the same save may have
+   * Asked of each write after those before it were made, with its record held: an earlier write of the same save might have
    * changed what this one is allowed. Writes that cannot change this for each other are asked about together.
    * @throws NotSeen, Refusal forbidden
    */
@@ -228,7 +228,7 @@ export class SaveGrants {
     }));
   }
 
-  /** After the writes: what was added or changed is, as it now stands, still theirs to add or change. `asked` is without defaults. */
+  /** After the writes: what was added or changed is, as it is now, still theirs to add or change. `asked` is without defaults. */
   async after(runner: Runner, asked: readonly Write[], saved: readonly { readonly write: number; readonly id: number }[]): Promise<PlacedIssue[]> {
     const meetings = new Map<string, Meeting>();
     const written = saved.flatMap(({ write: at, id }) => {
@@ -247,7 +247,7 @@ export class SaveGrants {
   }
 
   /**
-   * The same of a write that the database refused, as if it had been made: whoever may not make it is told so, and not that
+   * The same of a write that the database refused, as if it had been made: anyone who can't make it is told so, and not that
    * some record out of their sight has the same value.
    */
   async asIfWritten(runner: Runner, write: Extract<Write, { kind: 'add' | 'change' }>, state: RecordState, at: number): Promise<PlacedIssue[]> {

@@ -1,4 +1,4 @@
-/** What has happened to records, as far as a person may know of it. */
+/** What has happened to records, as far as a person can know of it. */
 import {
   compileRemoved,
   fieldOf,
@@ -44,7 +44,7 @@ export class HistoryReader {
     this.reader = new RecordReader(database, app, person);
   }
 
-  /** What happened to a record that this person may see, and to the children in its form. @throws Refusal not_found */
+  /** What happened to a record that this person can see, and to the children in its form. @throws Refusal not_found */
   async of(tableId: string, id: number): Promise<{ entries: HistoryEntry[]; children: ChildEntry[] }> {
     await this.reader.one(tableId, id);
     const table = this.reader.table(tableId);
@@ -149,7 +149,7 @@ export class HistoryReader {
     };
   }
 
-  /** Fields that are shown of every record which this person may see, whichever of their grants it meets. */
+  /** Fields that are shown of every record which this person can see, whichever of their grants it meets. */
   private alwaysOpen(table: Table): readonly Field[] {
     const sight = sightOf(this.app.design, this.person, table.id, 'see');
     if (sight.kind === 'all') return table.fields;
@@ -160,7 +160,7 @@ export class HistoryReader {
     );
   }
 
-  /** How old values are shown: a reference with what its record is called, as far as this person may see it. */
+  /** How old values are shown: a reference with what its record is called, as far as this person can see it. */
   private async values(table: Table, lines: readonly (Values | null)[]): Promise<(field: Field, line: Values | null) => Value> {
     const { design } = this.app;
     const captions = new Map<string, string>();
@@ -176,7 +176,7 @@ export class HistoryReader {
       if (field.kind !== 'reference' || typeof value !== 'number') return value;
       const caption = captions.get(`${field.id} ${value}`);
       if (caption !== undefined) return { id: value, caption };
-      // A record that is gone is called by its number; of one that this person may not see not even that is told.
+      // A record that is gone is called by its number; of one that this person can't see not even that is told.
       return sightOf(design, this.person, parentOf(design, field).id, 'see').kind === 'all' ? { id: value, caption: `No. ${value}` } : null;
     };
   }

@@ -1,4 +1,4 @@
-/** The mails of a step: to people of the app no more than they may see, to an address of nobody here what was written down. */
+/** The mails of a step: to people of the app no more than they can see, to an address of nobody here what was written down. */
 import {
   askedByLetter,
   compileResult,
@@ -60,7 +60,7 @@ export async function writeLetters(runner: Runner, writing: Writing): Promise<St
   };
 }
 
-/** A mail as far as its reader may see the record; null when they may not see it at all. */
+/** A mail as far as its reader can see the record; null when they can't see it at all. */
 async function letterFor(runner: Runner, { app, writer, automation, step, record }: Writing, reader: Person): Promise<Letter | null> {
   const asked = restrictForMail(askedByLetter(automation, step, record, app.design), app.design, reader, writer, Date.now());
   const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, app.design, app.schema], 1));

@@ -1,4 +1,4 @@
-/** Moves of records along their routes: what a save may make of them, and which are open to a person. */
+/** Moves of records along their routes: what a save can make of them, and which are open to a person. */
 import {
   compileMeeting,
   compilePage,
@@ -44,7 +44,7 @@ export function routedIssues(design: AppDesign, table: Table, write: Extract<Wri
 }
 
 /**
- * Holds a move against where its record stands and what its guard asks, right before it is made. False when the record is
+ * Holds a move against the status of its record and what its guard asks, right before it is made. False when the record is
  * gone or at another version: then there is nothing to ask.
  * @throws Refusal forbidden, invalid
  */
@@ -71,7 +71,7 @@ interface RecordStatus {
   readonly open: ReadonlySet<string>;
 }
 
-/** Where records stand, and of which of the moves they meet the guards: asked of them as they are, whoever asks. */
+/** At which status records are, and of which of the moves they meet the guards: asked of them as they are, no matter who asks. */
 export async function statusesOfRecords(
   runner: Runner,
   app: OpenedApp,
@@ -96,7 +96,7 @@ export async function statusesOfRecords(
     return {
       id,
       rev,
-      // A record that was there before the route stands at its start.
+      // A record that was there before the route is at its start.
       status: typeof status === 'string' ? status : startOf(route),
       isBlank: status === null,
       open: new Set([...free, ...meets.flatMap((place) => guarded[place]?.move.id ?? [])]),

@@ -1,4 +1,4 @@
-/** The past of one record as far as a person may know of it: grants are asked of the record as it stood at each line. */
+/** The past of one record as far as a person can know of it: grants are asked of the record as it was at each line. */
 import {
   written,
   compileChildHistory,
@@ -20,7 +20,7 @@ import { asStored, storedRecords } from './as-stored.js';
 
 export type Values = Readonly<Record<string, Value>>;
 
-/** A line of the history of a record; of `before` and `after` only what the person may know is left. */
+/** A line of the history of a record; of `before` and `after` only what the person can know is left. */
 export interface PastLine {
   readonly id: number;
   readonly at: Date;
@@ -93,7 +93,7 @@ export async function pastOfChildren(
 
 type Grants = Extract<ReturnType<typeof sightOf>, { readonly grants: unknown }>['grants'];
 
-/** Tells of a line what the person may know of it, by the states after and before it; nothing when they did not see the record then. */
+/** Tells of a line what the person can know of it, by the states after and before it; nothing when they did not see the record then. */
 async function teller(
   runner: Runner,
   app: Pick<OpenedApp, 'design' | 'schema'>,

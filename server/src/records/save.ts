@@ -25,7 +25,7 @@ const isCollision = (error: unknown): boolean => pgErrorOf(error).code === '2350
 
 /**
  * Applies all writes of one save in one transaction, or none.
- * @throws Refusal invalid (issues by write and field), conflict (what stands there now), forbidden, stale_design,
+ * @throws Refusal invalid (issues by write and field), conflict (what is there now), forbidden, stale_design,
  * bad_request (the key was used for something else)
  */
 export async function save(database: DataSource, app: OpenedApp, person: Person, key: string, asked: readonly Write[]): Promise<SaveAnswer> {
@@ -107,7 +107,7 @@ class Saving {
     await batch.hold(runner, writes);
     if (isChecked) await checks.before(runner, writes);
     const records = await this.made(runner, isGranted);
-    // Grants are asked before automations, which may hand a record on to where this person cannot reach it.
+    // Grants are asked before automations, which can hand a record on to where this person cannot reach it.
     if (isGranted) {
       const last = records.filter((one) => !this.isWrittenAgain(one.write));
       refuse(await grants.after(runner, this.asked, last), notAllowed);
@@ -117,7 +117,7 @@ class Saving {
     return { records: asTheyStand(records, own) };
   }
 
-  /** Makes the writes one after another, each asked right before: an earlier one may have changed what a later one is allowed. */
+  /** Makes the writes one after another, each asked right before: an earlier one might have changed what a later one is allowed. */
   private async made(runner: QueryRunner, isGranted: boolean): Promise<SaveAnswer['records']> {
     const records: SaveAnswer['records'] = [];
     const issues: PlacedIssue[] = [];
@@ -152,7 +152,7 @@ class Saving {
     } catch (error) {
       if (!isCollision(error)) throw error;
       await runDefinition(runner, ['ROLLBACK TO SAVEPOINT before_write']);
-      // Only a person who may write the record learns that another record has the same value.
+      // Only a person who can write the record learns that another record has the same value.
       refuse(await this.grants.asIfWritten(runner, asked, await this.batch.stateAfter(runner, write), at), notAllowed);
       throw error;
     }
@@ -189,7 +189,7 @@ class Saving {
     return new Refusal('invalid', message, [{ write: error.write, message }]);
   }
 
-  /** What stands in the database where this save expected an older version. */
+  /** What is in the database where this save expected an older version. */
   private async conflict(database: DataSource, missed: VersionMissed | NotSeen): Promise<Conflict> {
     const current = await new RecordReader(database, this.app, this.person).one(missed.table, missed.id).catch((error: unknown) => {
       if (error instanceof Refusal) return null;

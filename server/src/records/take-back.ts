@@ -62,8 +62,8 @@ class OnlyDry extends Error {
 }
 
 /**
- * Takes a save back, as someone who may do the opposite of it: whoever may remove a record may bring it back. Automations
- * are not set off; what they did by doing of the save is taken back with it.
+ * Undoes a save, as someone who can do the opposite of it: anyone who can remove a record can bring it back. Automations
+ * are not triggered; what they did by doing of the save is undone with it.
  * @throws Refusal not_found (no such save, or someone else's), invalid (changed since, or it does not fit the design any more), forbidden
  */
 export async function takeBack(database: DataSource, app: OpenedApp, person: Person, save: string, asked: { key: string; dry: boolean }): Promise<TakenBack> {
@@ -106,7 +106,7 @@ const notYours = "This save doesn't exist, or you can't undo it.";
 class TakingBack {
   private readonly checks: SaveChecks;
   private readonly grants: SaveGrants;
-  /** What an automation did is taken back as it was done: whoever set it off need not be granted it. */
+  /** What an automation did is undone as it was done: anyone who triggered it need not be granted it. */
   private readonly ofAutomations: SaveGrants;
   private readonly done: { readonly write: Write; readonly table: string; readonly id: number }[] = [];
   private readonly effects = new Map<string, Effect>();
@@ -195,7 +195,7 @@ class TakingBack {
     const [named] = await this.captions(runner, table, [line.id]);
     await run(runner, compileHold(grants.permit(table, 'remove'), [line.id], this.app.schema, 'remove'));
     for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
-      // Asked as a builder: whether there are any decides, whoever may see them.
+      // Asked as a builder: whether there are any decides, no matter who can see them.
       const children = this.ofAutomations.permit(tableOf(this.app.design, one.child), 'remove');
       if ((await run(runner, compileChildren(children, one.field, line.id, this.app.schema))).length > 0)
         throw new Refusal('invalid', `${one.childrenName} belong to ${named?.caption ?? `No. ${line.id}`} (${table.name}) by now. Remove those first.`);
@@ -222,7 +222,7 @@ class TakingBack {
     else if (known !== 'restore') this.effects.set(key, effect);
   }
 
-  /** What records are called that this person may see. */
+  /** What records are called that this person can see. */
   private captions(runner: Runner, table: Table, ids: readonly number[]): Promise<readonly { readonly id: number; readonly caption: string }[]> {
     return new RecordReader(runner, this.app, this.person).captions(table.id, ids);
   }

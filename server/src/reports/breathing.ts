@@ -1,6 +1,6 @@
 import { setImmediate as breath } from 'node:timers/promises';
 
-// Work that takes longer than this in one piece is felt by whoever else asks the server something.
+// Work that takes longer than this in one piece is felt by anyone else who asks the server something.
 const longestPiece = 8;
 
 /** Drives work to its end in pieces of a few milliseconds, so that other requests are answered in between. */

@@ -49,7 +49,7 @@ export async function layOutReport(database: DataSource, app: OpenedApp, person:
   return { pages, paper, rows };
 }
 
-/** Holds what stands on the paper against what the database counts by itself. */
+/** Holds what is on the paper against what the database counts by itself. */
 export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
   const onPaper = totalsOnPaper(pages);
   const [paper, source] = [rowsOnPaper(pages), rows.counted.count];

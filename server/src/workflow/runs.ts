@@ -82,7 +82,7 @@ export class Runs {
     return called;
   }
 
-  /** @throws Refusal invalid when the automation cannot stand in the design, not_found when there is no such record */
+  /** @throws Refusal invalid when the automation cannot be in the design, not_found when there is no such record */
   async try(app: OpenedApp, builder: Person, automation: Automation, asked: number | undefined): Promise<TryAutomationAnswer> {
     const made = applyChanges(app.design, [{ kind: 'put', part: 'automation', value: automation }]);
     if (!made.ok) throw new Refusal('invalid', made.issues.map(designMessage).join(' '));

@@ -1,4 +1,4 @@
-/** Where records stand on their routes: for the form, for whoever has to move them on, and for the proof of a route. */
+/** Where records are on their routes: for the form, for anyone who has to move them on, and for the proof of a route. */
 import {
   compileCount,
   compileLastChanged,
@@ -60,7 +60,7 @@ export class Workflow {
     const offered = mine
       .filter((move) => move.from === status)
       .map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: told?.moves.find((one) => one.id === move.id)?.guard ?? '' }));
-    // Whoever does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
+    // Anyone who does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
     const isShown = stands !== undefined && (stands.isBlank ? !withholds(app, person, route) : values[route.field] === stands.status);
     if (!isShown) return { status: null, walk: [], moves: [] };
     return { status, walk: [...(await this.walk(app, person, route, id, status))], moves: offered };
@@ -122,7 +122,7 @@ export class Workflow {
 
   /** Records that stand where a move starts and meet its guard. */
   private canTake(app: OpenedApp, person: Person, route: Route, move: Move): Condition {
-    // A record without a status stands at the start; where the field is hidden it says nothing.
+    // A record without a status is at the start; where the field is hidden it says nothing.
     const blank = move.from === startOf(route) && !withholds(app, person, route);
     const statuses = [move.from, ...(blank ? [null] : [])];
     const guard = guardOf(app.design, route, move);
@@ -135,7 +135,7 @@ export class Workflow {
     };
   }
 
-  /** How many records stand at each status, by the ids of the statuses. */
+  /** How many records are at each status, by the ids of the statuses. */
   async counts(app: OpenedApp, person: Person, id: string): Promise<Record<string, number>> {
     const route = this.route(app, id);
     const named = membersOf(app.design, route.table).find((member) => member.kind === 'field' && member.field.id === route.field)?.name ?? '';
@@ -199,7 +199,7 @@ export class Workflow {
 const countOf = (rows: readonly { readonly cells: readonly [string | null, string] }[], name: string | null): number =>
   Number(rows.find((row) => row.cells[0] === name)?.cells[1] ?? 0);
 
-/** Whether some grant of a person hides the status: an empty one may then be one that they do not see. */
+/** Whether some grant of a person hides the status: an empty one can then be one that they do not see. */
 function withholds(app: OpenedApp, person: Person, route: Route): boolean {
   const sight = sightOf(app.design, person, route.table, 'see');
   return sight.kind === 'granted' && sight.grants.some((grant) => grant.withheld.has(route.field));

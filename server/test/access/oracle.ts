@@ -59,7 +59,7 @@ export function whatIsSeen(garden: Garden, design: AppDesign, person: Person, ac
             .map((field): [string, Value] => {
               const value = row[field.id] ?? null;
               if (withheld(table, i + 1, field.id)) return [field.id, null];
-              // A reference to a record that may not be seen is none.
+              // A reference to a record that can't be seen is none.
               return [
                 field.id,
                 field.kind === 'reference' && value !== null && grantsOf(parentOf(design, field).id, Number(value)).length === 0 ? null : value,

@@ -143,7 +143,7 @@ describe('an invitation', () => {
 });
 
 describe('the people of an app', () => {
-  test('change at once in what they may do', async () => {
+  test('change at once in what they can do', async () => {
     const person = await it.person('Gale Finch');
     await it.server.people.join(app.id, person.id, 'member', []);
     expect(codes(await page(person))).toEqual([]);

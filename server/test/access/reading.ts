@@ -258,7 +258,7 @@ export class Reading {
     }
   }
 
-  /** What a mail about a record says to this person; nothing at all when they may not see it. */
+  /** What a mail about a record says to this person; nothing at all when they can't see it. */
   async letters(table: string, expression: string): Promise<void> {
     if (!check(expression, { design: this.design, table }, wants.shown).ok) return;
     const step = {

@@ -132,7 +132,7 @@ class Oracle {
   }
 }
 
-/** A route on hives: two may send them on, one of them back; the first move waits for its guard. */
+/** A route on hives: two can send them on, one of them back; the first move waits for its guard. */
 const way = (guard: string): Route => ({
   id: 'way',
   name: 'Way',
@@ -220,12 +220,12 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
         return done;
       };
       const attempt = async (write: Write, isTheirs: () => boolean, key = saveKey()): Promise<boolean> => {
-        // What does not fit its field is refused whoever writes it.
+        // What does not fit its field is refused, no matter who writes it.
         if ((write.kind === 'add' || write.kind === 'change') && checkRecord(tableOf(design, write.table), write.values, write.kind === 'add').length > 0)
           return false;
         return expectDone(JSON.stringify(write), write.table, isTheirs, () => save(database, app, person, key, [write]));
       };
-      /** Takes a save back: nobody but who saved it, and they as far as the opposite is theirs to do. */
+      /** Undoes a save: nobody but who saved it, and they as far as the opposite is theirs to do. */
       const attemptBack = async (key: string, table: string, isTheirs: () => boolean): Promise<boolean> => {
         const by = (who: Person) => takeBack(database, app, who, key, { key: saveKey(), dry: false });
         await expect(by({ ...person, id: 99 })).rejects.toThrow("you can't undo it");
@@ -313,7 +313,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           if (table !== 'visits' || turn < 5 || gone) continue;
           const removing = saveKey();
           if (!(await attempt({ kind: 'remove', table, id, rev: await revOf(id) }, () => oracle.mayRemove(rows, table, id), removing))) continue;
-          // Whoever may remove it may bring it back.
+          // Anyone who can remove it can bring it back.
           if (turn === 5) await attemptBack(removing, table, () => fits(table, rows.get(table)?.[id - 1] ?? {}));
           else {
             removed.add(id);
@@ -322,14 +322,14 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           }
         }
       }
-      // Of what was removed each is shown what they removed themselves, and of it no field that may have been hidden from them.
+      // Of what was removed each is shown what they removed themselves, and of it no field that might have been hidden from them.
       const shown = await new HistoryReader(database, app, person).removed('visits').catch((error: unknown) => {
         if (error instanceof Refusal) return null;
         throw error;
       });
       expect(shown === null).toBe(!oracle.mayEver('remove', 'visits'));
       if (shown === null) continue;
-      // Beyond those that were planted stand the records that were added here and taken back.
+      // Beyond those that were planted stand the records that were added here and undone.
       const planted = shown.removed.map((one) => one.id).filter((id) => id <= (garden.rows.get('visits') ?? []).length);
       expect(planted.sort()).toEqual(byThem.sort());
       for (const { values } of shown.removed) for (const id of Object.keys(values)) expect(oracle.isNeverHidden('visits', id)).toBe(true);

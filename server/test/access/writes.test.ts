@@ -26,7 +26,7 @@ beforeAll(async () => {
   keeper = await it.person('Bede Lunn');
 });
 afterAll(() => it.close());
-/** Hives 1 and 2 stand in the keeper's apiary (1), hive 3 in another (2), hive 4 in none. */
+/** Hives 1 and 2 are in the keeper's apiary (1), hive 3 in another (2), hive 4 in none. */
 beforeEach(async () => {
   app = await makeApp(builder, 'Grants', [
     ...honey,
@@ -101,7 +101,7 @@ describe('a member with a grant for what they created', () => {
     // What nobody created is not theirs, wherever it is asked.
     await it.sql(`UPDATE "app_${app.id}".hives SET created_by = NULL WHERE id = 1`);
     expect((await keeper.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id: 1 } })).children).toEqual([]);
-    // A unique value of a record out of sight is not told by a record that they may add.
+    // A unique value of a record out of sight is not told by a record that they can add.
     expect((await refused(keeper, add({ h_code: 'H-9' }))).body.issues).toMatchObject([{ field: 'h_code' }]);
   });
 });
@@ -126,7 +126,7 @@ describe('a member with a grant for some records', () => {
     await refused(keeper, change(3, { h_apiary: 1 }));
     expect((await all()).map((one) => one['apiary'])).toEqual([1, 1, 2, null]);
   });
-  test('cannot refer to what they may not see, as if it were not there', async () => {
+  test("cannot refer to what they can't see, as if it were not there", async () => {
     const [unseen, none] = [await refused(keeper, add({ h_code: 'H-9', h_apiary: 2 })), await refused(keeper, add({ h_code: 'H-9', h_apiary: 99 }))];
     expect(unseen.body).toEqual(none.body);
     expect(unseen.body.issues).toEqual([
@@ -165,7 +165,7 @@ describe('a member with a grant for some records', () => {
     expect(theirs.map((one) => one.field)).not.toContain('h_gentle');
     expect(theirs.find((one) => one.field === 'h_apiary')).toMatchObject({ before: { caption: 'Brackmoor' }, after: null });
   });
-  test('hears from the app what they may do at all', async () => {
+  test('hears from the app what they can do at all', async () => {
     const open = await keeper.call(contract.openApp, { params: { app: app.id } });
     expect(open.rights['hives']).toEqual({
       see: true,
@@ -236,7 +236,7 @@ describe('a save of many records', () => {
     expect((await all()).map((one) => one['code'])).toEqual(['H-1', 'H-2', 'H-3', 'H-4']);
   });
 
-  test('tells of a value that is taken only to whoever can write the record, in the middle of a save too', async () => {
+  test('tells of a value that is taken only to anyone who can write the record, in the middle of a save too', async () => {
     const taken = await refused(keeper, change(1, { h_code: 'H-8' }), change(2, { h_code: 'H-3' }));
     expect(taken.body.issues).toMatchObject([{ write: 1, field: 'h_code' }]);
     const away = await refused(keeper, change(1, { h_code: 'H-8' }), change(2, { h_code: 'H-3', h_apiary: null }));

@@ -72,7 +72,7 @@ describe('an invitation accepted many times at once', () => {
     expect(answers.filter((one) => one.status >= 500)).toEqual([]);
     expect(await it.sql(`SELECT FROM bibliona.person WHERE email = 'rush@quillmoor.example'`)).toHaveLength(1);
   });
-  test('for two apps makes one account that is in one of them, and may still join the other', async () => {
+  test('for two apps makes one account that is in one of them, and can still join the other', async () => {
     const other = await makeApp(admin, 'Second', []);
     await invite(admin, app, 'both@quillmoor.example');
     const first = await mailedToken(it, 'both@quillmoor.example', 'join');
@@ -182,7 +182,7 @@ describe('rights of people', () => {
     const made = await Promise.all(Array.from({ length: 5 }, (_, n) => person.send('POST', '/api/apps', { name: `App ${n}` })));
     expect(made.map((one) => one.status).sort()).toEqual([200, 200, 422, 422, 422]);
   });
-  test('an administrator stays, whoever is demoted', async () => {
+  test('an administrator stays, no matter who is demoted', async () => {
     const answers = await Promise.all([admin.id].map((id) => admin.send('POST', `/api/server/people/${id}`, { isAdmin: false, mayMakeApps: true })));
     expect(answers.map((one) => one.status)).toEqual([422]);
     expect((await admin.refused(contract.changeServerPerson, { params: { person: 9999 }, body: { isAdmin: false, mayMakeApps: false } })).status).toBe(404);

@@ -88,7 +88,7 @@ test('a listening connection that is cut off again and again comes back as one',
   expect(await until(async () => (await listening()) === 0)).toBe(true);
 });
 
-test('whoever leaves before the answer keeps their turn for as long as the database works for them', async () => {
+test('anyone who leaves before the answer keeps their turn for as long as the database works for them', async () => {
   const holding = new pg.Client({ connectionString: it.url });
   await holding.connect();
   await holding.query(`BEGIN; LOCK TABLE "app_${app.id}".hives IN ACCESS EXCLUSIVE MODE`);
@@ -133,7 +133,7 @@ test('heavy expressions of one app leave the lists of another alone', async () =
   }
 });
 
-test('a change of design does not stand behind a slow reader with everybody behind it', async () => {
+test('a change of design is not behind a slow reader with everybody behind it', async () => {
   const slow = await connect({ url: it.url, connections: 1, statementTimeout: 0 });
   const runner = slow.createQueryRunner();
   await runner.startTransaction();
@@ -154,7 +154,7 @@ test('a change of design does not stand behind a slow reader with everybody behi
   await slow.destroy();
 });
 
-test('automations that set each other off end in a sentence, and nothing of them is left', async () => {
+test('automations that trigger each other end in a sentence, and nothing of them is left', async () => {
   const automation = (n: number): Automation => ({
     id: `au_${n}x`,
     name: `Adds ${n}`,

@@ -108,7 +108,7 @@ describe('a grant', () => {
     await save(keeper, change(3), { kind: 'remove', table: 'lots', id: 1, rev: 4 });
     expect(await stored()).toEqual([]);
   });
-  test('decides before a unique value does: nobody learns of values that they may not write', async () => {
+  test("decides before a unique value does: nobody learns of values that they can't write", async () => {
     const taken = await refused(keeper, lot({ uu: 'M-1', l_owner: 'Cara' }));
     const free = await refused(keeper, lot({ uu: 'M-2', l_owner: 'Cara' }));
     expect(taken).toEqual(free);
@@ -116,7 +116,7 @@ describe('a grant', () => {
     await save(builder, lot({ uu: 'M-3', l_owner: 'Cara' }));
     const [moved, other] = [await refused(keeper, change(1, { uu: 'M-3', l_owner: 'Cara' })), await refused(keeper, change(1, { uu: 'M-4', l_owner: 'Cara' }))];
     expect(moved).toEqual(other);
-    // Of a record that they may add they are told.
+    // Of a record that they can add they are told.
     expect((await refused(keeper, lot({ uu: 'M-1', l_owner: 'Bede' }))).issues[0]).toMatchObject({ field: 'uu' });
   });
   test('on children is not asked for when there are none, and those out of sight are not counted', async () => {

@@ -9,7 +9,7 @@ beforeAll(async () => {
 });
 afterAll(() => database.close());
 
-/** A number as a whole one and the digits of it that stand after the point. */
+/** A number as a whole one and the digits of it that are after the point. */
 interface Exact {
   readonly whole: bigint;
   readonly scale: number;

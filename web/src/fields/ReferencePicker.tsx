@@ -41,7 +41,7 @@ export function ReferencePicker({
   const { add } = useRights(parent.id);
   const [isOpen, setOpen] = useState(autoOpen);
   const [typed, setTyped] = useState(value?.caption ?? '');
-  // What stands in the box because it was picked is no search.
+  // What is in the box because it was picked is no search.
   const text = useDeferredValue(typed === value?.caption ? '' : typed);
   const found = useQuery({
     queryKey: keys.lookup(app.id, parent.id, text),

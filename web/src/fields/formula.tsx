@@ -13,7 +13,7 @@ const Editor = lazy<React.ComponentType<SettingsProps<FormulaSettings>>>(() => i
 
 export const formula: FieldKindView<FieldOf<'formula'>> = {
   Icon: FunctionIcon,
-  // A formula has no input: its value is shown as it is worked out.
+  // A formula has no input: its value is shown as it is computed.
   Input: () => null,
   cellEditor: null,
   picture: 'bars',

@@ -72,7 +72,7 @@ export interface StartProps {
 /** How the value that a new record starts with is entered. */
 export interface KindStart {
   readonly Input: ComponentType<StartProps>;
-  /** The expression that is offered where it is worked out. */
+  /** The expression that is offered where it is computed. */
   readonly computed: string;
   /** Words that stand for an expression. */
   readonly words?: Readonly<Record<string, string>>;

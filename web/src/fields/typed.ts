@@ -24,7 +24,7 @@ export function useTyped(value: string, onChange: (text: string) => void): reado
   const [told, setTold] = useState(value);
   if (seen !== value) {
     setSeen(value);
-    // What the form says by itself is taken over, and not its echo: more may have been typed since.
+    // What the form says by itself is taken over, and not its echo: more might have been typed since.
     if (value !== told) setTyped(value);
   }
   const pending = useRef<string | null>(null);

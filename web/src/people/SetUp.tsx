@@ -11,7 +11,7 @@ interface Values extends Record<string, string> {
   password: string;
 }
 
-/** Makes the first person of an installation. The key stands in the address that the server printed, after the #. */
+/** Makes the first person of an installation. The key is in the address that the server printed, after the #. */
 export function SetUp() {
   const enter = useEnter();
   const navigate = useNavigate();

@@ -23,7 +23,7 @@ export function useApp(): AppInHand {
   return inHand(data);
 }
 
-/** What the person at hand may do with a table; where a record decides, the server is asked. */
+/** What the person at hand can do with a table; where a record decides, the server is asked. */
 export function useRights(table: string): OpenApp['rights'][string] {
   return useApp().rights[table] ?? noRights;
 }
@@ -39,7 +39,7 @@ export const printCount = (counts: { readonly counts: Record<string, number>; re
   return `${locale().count(count)}${count >= counts.countedTo ? '+' : ''}`;
 };
 
-/** What expressions may know besides the records: the time of opening, the time zone of the app, and who looks. */
+/** What expressions can know besides the records: the time of opening, the time zone of the app, and who looks. */
 export function useCircumstances(): Circumstances {
   const { design, me, ties } = useApp();
   const zone = design.timeZone;

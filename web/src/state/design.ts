@@ -37,7 +37,7 @@ async function attempt(
   id: string,
   title: string,
   ask: (acceptLoss: boolean) => Promise<OpenApp>,
-  /** Where the versions differ, when the person may choose between them. */
+  /** Where the versions differ, when the person can choose between them. */
   versions: (() => readonly VersionRow[]) | null = null,
 ): Promise<ChangeOutcome> {
   const { say } = useDesignNotice.getState();

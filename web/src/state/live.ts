@@ -1,5 +1,5 @@
 /**
- * What others save shows here: an event says which tables may look otherwise, and what is made of them is read again. The
+ * What others save shows here: an event says which tables can look otherwise, and what is made of them is read again. The
  * same is done for what this screen saves itself.
  */
 import { contract, LiveEvent, tablesOfPage, tablesShowing, type AppDesign } from '@bibliona/core';
@@ -19,7 +19,7 @@ export function onTouched(hear: Heard): () => void {
   return () => listeners.delete(hear);
 }
 
-/** Records with unsaved changes: a newer state waits until they are saved or given up. */
+/** Records with unsaved changes: a newer state waits until they are saved or cancelled. */
 const inUse = new Set<string>();
 export const recordName = (table: string, id: number): string => `${table} ${id}`;
 export function useInUse(name: string | null, isInUse: boolean): void {
@@ -35,7 +35,7 @@ export function useInUse(name: string | null, isInUse: boolean): void {
 /** Records that this screen has just saved. Their new state replaces the form, even while someone types. */
 export const justSaved = new Set<string>();
 const isBeingTyped = (): boolean => isTyping() || document.activeElement?.closest('.record-main input, .record-main textarea') != null;
-/** Whether another state of a record may take the place of the one that is shown. */
+/** Whether another state of a record can take the place of the one that is shown. */
 export const mayReplace = (name: string): boolean => justSaved.has(name) || !(inUse.has(name) || isBeingTyped());
 
 /** Whether an answer is made of one of the tables. */

@@ -21,7 +21,7 @@ interface Moved {
   readonly move: string;
 }
 
-/** Moves records along their routes; what stands on the screen is asked anew after `done`, which is called when it was moved. */
+/** Moves records along their routes; what is on the screen is asked anew after `done`, which is called when it was moved. */
 export function useMoves(): {
   readonly moving: string | null;
   readonly problem: string | null;

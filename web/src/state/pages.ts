@@ -18,7 +18,7 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
     const part = parts.find((one) => one.id === id);
     return part === undefined ? null : { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}` };
   };
-  /** A list or a form is found at the address of its table, and stands under the table's heading. */
+  /** A list or a form is found at the address of its table, and is under the table's heading. */
   const ofTable = (
     parts: readonly { readonly id: string; readonly name: string; readonly table: string }[],
     id: string,

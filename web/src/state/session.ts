@@ -9,7 +9,7 @@ export function useSession() {
   return useSuspenseQuery({ queryKey: keys.me, queryFn: () => call(contract.whoAmI), staleTime: Infinity }).data;
 }
 
-/** Begins with nothing of what someone before may have seen. */
+/** Begins with nothing of what someone before might have seen. */
 export function useEnter(): (person: SignedIn) => void {
   const client = useQueryClient();
   return (person) => {

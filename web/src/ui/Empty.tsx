@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 
-/** What would stand here, why it does not, and the one thing to do about it. */
+/** What would be here, why there is nothing yet, and the one thing to do about it. */
 export function Empty({
   title,
   children,

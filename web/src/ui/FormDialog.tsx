@@ -20,7 +20,7 @@ export function FormDialog(props: {
   readonly problem?: string | undefined;
   /** To the question before. */
   readonly onBack?: (() => void) | undefined;
-  /** It has been sent, and what came of it stands here: there is nothing left to leave. */
+  /** It has been sent, and what came of it is here: there is nothing left to leave. */
   readonly isDone?: boolean;
 }) {
   // Escape and a click beside it come by mistake: where something was typed, leaving is asked about.

@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { useApp } from '../state/app.js';
 import { Empty } from '../ui/Empty.js';
 
-/** A station at which nothing is open: what would stand here, and how to begin. */
+/** A station at which nothing is open: what would be here, and how to begin. */
 export function BareStation(props: {
   readonly heading: string;
   readonly shelf: ReactNode;

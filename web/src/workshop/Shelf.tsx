@@ -18,7 +18,7 @@ export interface Book {
 export function Shelf(props: {
   readonly books: readonly Book[];
   readonly selected: string | undefined;
-  /** Heading of what stands under none. */
+  /** Heading of what is under none. */
   readonly heading: string;
   readonly find: string;
   readonly none: { readonly at: string; readonly found: string };

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useDesignChange } from '../state/design.js';
 
-/** A part of the design while it is being worked on: saved by a press, given up, or removed. */
+/** A part of the design while it is being worked on: saved by a press, cancelled, or removed. */
 export interface Draft<Part> {
   readonly part: Part;
   readonly isDirty: boolean;

@@ -35,7 +35,7 @@ export interface BuiltIn {
   readonly name: string;
   readonly group: Group;
   readonly parameters: readonly Parameter[];
-  /** Whether what stands for the (only) list may also be written as its elements: `max(a, b)`. */
+  /** Whether what stands for the (only) list can also be written as its elements: `max(a, b)`. */
   readonly spread?: boolean;
   /** Whether the record itself is meant where the argument is left out. */
   readonly ofSelf?: boolean;

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What the people of an app may do: their roles, and the records they are tied to. */
+/** What the people of an app can do: their roles, and the records they are tied to. */
 export class Access0003000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const text of statements) await runner.query(text);

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Who administers the server and may make apps, proved addresses, sessions that can be listed, password resets, and invitations to agree to. */
+/** Who administers the server and can make apps, proved addresses, sessions that can be listed, password resets, and invitations to agree to. */
 export class Accounts0008000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const text of statements) await runner.query(text);

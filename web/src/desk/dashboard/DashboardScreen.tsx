@@ -21,7 +21,7 @@ export default function DashboardScreen() {
   const { dashboard: id = '' } = useParams();
   const dashboard = app.design.dashboards.find((one) => one.id === id);
   if (dashboard === undefined) return <NotHere what="dashboard" />;
-  // On a phone the tiles stand below each other, in the order in which one reads them.
+  // On a phone the tiles are below each other, in the order in which one reads them.
   const tiles = [...dashboard.tiles].sort((a, b) => a.place.y - b.place.y || a.place.x - b.place.x);
   return (
     <div className="list-screen">

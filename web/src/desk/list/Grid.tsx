@@ -168,7 +168,7 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
   /** Columns without a width of their own fit what is in them; what is left of the list's width is shared out. */
   const fit = (grid: GridApi<RecordAnswer>): void => {
     const free = chosen.filter((one) => one.width === null).map((one) => one.field);
-    // It waits for the first rows to be drawn, and the list may have been left by then.
+    // It waits for the first rows to be drawn, and the list might have been left by then.
     if (free.length === 0 || grid.isDestroyed()) return;
     grid.autoSizeColumns(free);
     const all = grid.getAllDisplayedColumns();

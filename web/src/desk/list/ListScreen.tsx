@@ -23,7 +23,7 @@ import { locale } from '../../state/locale.js';
 
 const Grid = lazy(() => import('./Grid.js'));
 
-/** The list of a table: found, sorted and edited in place; its state stands in the address. */
+/** The list of a table: found, sorted and edited in place; its state is in the address. */
 export default function ListScreen() {
   const app = useApp();
   const { table: id } = useParams();

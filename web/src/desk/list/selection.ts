@@ -1,7 +1,7 @@
 import type { Selection, Table } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
 
-/** The state of a list as it stands in the address: what is searched and how it is sorted. */
+/** The state of a list as it is in the address: what is searched and how it is sorted. */
 export function readSelection(search: URLSearchParams, table: Table): Selection {
   const sort = search.get('sort') ?? undefined;
   return {

@@ -15,7 +15,7 @@ import { locale } from '../../state/locale.js';
 
 const most = 1000;
 
-/** The answer of a saved query, as far as this person may see what it is made of. */
+/** The answer of a saved query, as far as this person can see what it is made of. */
 export default function QueryScreen() {
   const app = useApp();
   const { query: id = '' } = useParams();

@@ -33,7 +33,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
   const navigate = useNavigate();
   const route = routeOf(app.design, table.id);
   const isLooking = lookedAs(app.id) !== null;
-  // A move is taken back by another move; what an automation did goes with the save that set it off; what was removed is here again.
+  // A move is undone by another move; what an automation did goes with the save that triggered it; what was removed is here again.
   const mayTakeBackChild = (entry: HistoryEntry): boolean => entry.save !== null && !entry.automatic && !isLooking;
   const mayTakeBack = (entry: HistoryEntry): boolean =>
     mayTakeBackChild(entry) && entry.kind !== 'remove' && !(entry.kind === 'change' && entry.changes.some((one) => one.field === route?.field));
@@ -106,7 +106,7 @@ interface Save {
   readonly children: readonly ChildEntry[];
 }
 
-/** The lines of one save together, the newest first; those of automations apart from what set them off. */
+/** The lines of one save together, the newest first; those of automations apart from what triggered them. */
 function savesOf(entries: readonly HistoryEntry[], children: readonly ChildEntry[]): readonly Save[] {
   const saves: { first: HistoryEntry; own: HistoryEntry[]; children: ChildEntry[] }[] = [];
   const at = (entry: HistoryEntry) => {

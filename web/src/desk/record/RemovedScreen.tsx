@@ -103,7 +103,7 @@ function RemovedOf({ table }: { readonly table: Table }) {
   );
 }
 
-/** A removed record has no caption any more, which may ask records around it: its first values name it. */
+/** A removed record has no caption any more, which can ask records around it: its first values name it. */
 function nameOf(table: Table, { id, values }: Removed): string {
   const filled = table.fields.map((field) => (field.id in values ? printValue(field, values[field.id] ?? null, locale()) : '')).filter((text) => text !== '');
   return filled.length === 0 ? `No. ${id}` : filled.slice(0, 3).join(' · ');

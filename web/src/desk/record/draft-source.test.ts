@@ -86,7 +86,7 @@ describe('formulas in a form', () => {
     expect(valueOf('Rent * 2')).toBe('25');
     expect(valueOf('Rent * 2', 'own', [], null, { ...draft, own: { ...draft.own, h_rent: 'much' } })).toBeNull();
   });
-  test('see the rows of the form, and rows see the record they stand in', () => {
+  test('see the rows of the form, and rows see the record they are in', () => {
     expect(valueOf('mean(Frames checked.Brood)')).toBe('52.5');
     expect(valueOf('Brood + Hive.Rent', 'r_frames.1')).toBe('77.5');
   });
@@ -94,7 +94,7 @@ describe('formulas in a form', () => {
     expect(() => valueOf('Apiary.Region')).toThrow(NotAtHand);
     expect(valueOf('Apiary.Region', 'own', [brackmoor])).toBe('Moor');
   });
-  test('take the record in the form as it stands there, where they come back to it', () => {
+  test('take the record in the form as it is there, where they come back to it', () => {
     expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], 7)).toBe('12.5');
   });
   test('know the number of a record that has one, and that what is being entered is their own', () => {

@@ -1,4 +1,4 @@
-/** The records that formulas of a form walk through: what stands in the form, as typed, and stored records around it. */
+/** The records that formulas of a form walk through: what is in the form, as typed, and stored records around it. */
 import {
   NotAtHand,
   relationshipOf,
@@ -12,7 +12,7 @@ import {
 } from '@bibliona/core';
 import { valueOf, type RecordDraft, type TypedValues } from './draft.js';
 
-/** Raised when only the server can tell: records that belong to the saved one and stand in no part of the form. */
+/** Raised when only the server can tell: records that belong to the saved one and are in no part of the form. */
 export class OnlyWhenSaved extends Error {}
 
 /** Stored records that were fetched for the formulas of a form. */
@@ -64,7 +64,7 @@ export function draftSource(
     },
     value: (record, field): Value => {
       const row = rowOf(record);
-      // A row of the form refers to the record of the form, which may have no id yet.
+      // A row of the form refers to the record of the form, which might have no id yet.
       if (row !== null && relationshipOf(design, row.relationship).field === field.id) return { id: own.id as unknown as number, caption: '' };
       const typed = isOwn(record) ? draft.own : row?.values;
       if (typed !== undefined) {
@@ -88,7 +88,7 @@ export function draftSource(
       if (open === undefined) throw new NotAtHand(record);
       const block = open.children.find((one) => one.relationship === relationship.id);
       if (block === undefined || block.more) throw new OnlyWhenSaved();
-      // The record in the form may be among them: asked for its values, it answers as it stands there.
+      // The record in the form may be among them: asked for its values, it answers as it is there.
       return block.records.map((one) => ({ kind: 'record', table: child, id: one.id }));
     },
   };

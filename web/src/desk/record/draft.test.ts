@@ -103,7 +103,7 @@ describe('writesOf', () => {
     expect(writesOf(design, 'visits', existing, with_({}, [...rows, blank]), around)).toEqual({ writes: [], paths: [], issues: [] });
   });
 
-  test('what does not fit is named where it stands', () => {
+  test('what does not fit is named where it is', () => {
     const added = { key: 'new', id: null, rev: 0, values: { f_place: 'two', f_brood: '1', f_visit: null } };
     expect(writesOf(design, 'visits', existing, with_({ f_date: '' }, [...rows, added]), around).issues).toEqual([
       { path: 'own.f_date', message: 'Date is required' },

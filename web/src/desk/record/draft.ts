@@ -1,4 +1,4 @@
-/** A record as it stands in a form, where everything is as typed, and the way from there to what is written. */
+/** A record as it is in a form, where everything is as typed, and the way from there to what is written. */
 import {
   fieldIssue,
   isStored,
@@ -185,6 +185,6 @@ export function writesOf(
     for (const gone of before)
       if (gone.id !== null && !rows.some((row) => row.key === gone.key)) removals.push({ kind: 'remove', table: childId, id: gone.id, rev: gone.rev });
   }
-  // Removals first: a row put in place of a removed one may take over its unique value.
+  // Removals first: a row put in place of a removed one can take over its unique value.
   return { writes: [...removals, ...writes], paths: [...removals.map(() => null), ...paths], issues };
 }

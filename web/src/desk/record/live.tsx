@@ -53,7 +53,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   );
   const language = useLanguage();
   const live = useMemo((): Live => {
-    // The server has just worked out everything: to do so again for 1,500 rows would hold up the opening.
+    // The server has just computed everything: to do so again for 1,500 rows would hold up the opening.
     if ((values === null && open !== null) || language === null) return { fetch, valueOf: () => ({ kind: 'as_opened' }) };
     const source = draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched));
     return {

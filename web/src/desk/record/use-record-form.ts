@@ -29,7 +29,7 @@ export type SaveState =
     }
   | { readonly kind: 'saved'; readonly at: string };
 
-/** The values of the form library: a draft, whose rows it may rearrange. */
+/** The values of the form library: a draft, whose rows it can rearrange. */
 export interface FormValues {
   own: Record<string, RecordDraft['own'][string]>;
   children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]>; cut?: readonly string[] }[]>;
@@ -38,7 +38,7 @@ export interface FormValues {
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
 let lastSaved: { readonly record: string; readonly at: string } | null = null;
 
-/** The state of one form and the ways it changes: save, give up, settle a conflict. */
+/** The state of one form and the ways it changes: save, cancel, settle a conflict. */
 export function useRecordForm({
   table,
   open,
@@ -52,7 +52,7 @@ export function useRecordForm({
   readonly start: RecordDraft;
   readonly selection: Selection;
   readonly onAdded?: ((id: number) => void) | undefined;
-  /** Called when what was typed is given up: others may have saved meanwhile. */
+  /** Called when what was typed is cancelled: others might have saved meanwhile. */
   readonly onGivenUp?: (() => void) | undefined;
 }) {
   const app = useApp();
@@ -69,7 +69,7 @@ export function useRecordForm({
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
   const attempt = useRef<{ readonly body: string; readonly key: string } | null>(null);
-  // What the record was when it was opened. A settled conflict moves it on to what stands in the database now.
+  // What the record was when it was opened. A settled conflict moves it on to what is in the database now.
   const base = useRef<{ readonly rev: number; readonly start: RecordDraft } | null>(open === null ? null : { rev: open.record.rev, start });
 
   const save = async (): Promise<void> => {
@@ -156,7 +156,7 @@ export function useRecordForm({
     setState(placed.length > 0 ? { kind: 'editing' } : { kind: 'refused', message: messageOf(error) });
   };
 
-  /** Takes the chosen values over what stands there now, and saves them. */
+  /** Takes the chosen values over what is there now, and saves them. */
   const settle = async (chosen: TypedValues): Promise<void> => {
     if (state.kind !== 'conflict' || state.conflict.current === null || base.current === null) return;
     const { current } = state.conflict;

@@ -1,4 +1,4 @@
-/** How each kind of chart is drawn. Its settings stand in the Workshop, what it reads in core. */
+/** How each kind of chart is drawn. Its settings are in the Workshop, what it reads in core. */
 import type { Chart } from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { BarsView } from './BarsView.js';

@@ -51,7 +51,7 @@ export function labelWords(series: Pick<Series, 'label' | 'points'>): (value: Va
 export const amountWords = (type: string, digits: number | null, value: string | null): string =>
   value === null ? 'none' : printTyped(type, digits, value, locale());
 
-/** Where a point stands on an axis of time or number; null when its label is neither. */
+/** Where a point is on an axis of time or number; null when its label is neither. */
 export function positionOf(type: string, value: Value): number | null {
   if (value === null || typeof value === 'object' || typeof value === 'boolean') return null;
   const position = type === 'date' ? Date.parse(`${String(value)}T00:00:00Z`) : type === 'number' ? Number(value) : Number.NaN;

@@ -19,7 +19,7 @@ interface DialogProps {
   readonly onClose: () => void;
 }
 
-/** A new role, which may do nothing until it is granted. */
+/** A new role, which can do nothing until it is granted. */
 export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade: (role: string) => void }) {
   const { isSending, problemAt, say, clear, make } = useMaking('role');
   const [name, setName] = useState('');

@@ -12,7 +12,7 @@ const words = (finding: AccessFinding): string => {
     : `${role.name} can add records to ${table.name}, but ${field.name} is required, has no default value, and they can't fill it in. Every record they add is refused.`;
 };
 
-/** What is doubtful about the grants, each with the places where it is mended. */
+/** What is doubtful about the grants, each with the places where it is fixed. */
 export function AccessFindings() {
   const app = useApp();
   const findings = useMemo(() => accessFindings(app.design), [app.design]);
@@ -22,7 +22,7 @@ export function AccessFindings() {
       {findings.map((one) => (
         <Finding
           key={`${one.kind} ${one.role.id} ${one.table.id} ${one.field.id}`}
-          mends={
+          fixes={
             <>
               <Button size="small" component={Link} to={`/workshop/${app.id}/access/roles/${one.role.id}/${one.table.id}`}>
                 Open the grant

@@ -22,7 +22,7 @@ import { PersonDetails } from './PersonDetails.js';
 import { RoleDetails } from './RoleDetails.js';
 import { RoleMatrix } from './RoleMatrix.js';
 
-/** Access: what each role may do with each table, who has the roles, and the proof of what they see. */
+/** Access: what each role can do with each table, who has the roles, and the proof of what they see. */
 export default function AccessStation() {
   const app = useApp();
   const { role: roleId, table: tableId, person: personId } = useParams();

@@ -22,7 +22,7 @@ const actions = [
   ['export', 'Export'],
 ] as const;
 
-/** What a role may do with one table: grants, each for some records and fields. */
+/** What a role can do with one table: grants, each for some records and fields. */
 export function GrantDetails({ role, table, of }: { readonly role: Role; readonly table: Table; readonly of: AppPerson | undefined }) {
   const app = useApp();
   const { change } = useDesignChange();

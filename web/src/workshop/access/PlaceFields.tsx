@@ -2,14 +2,14 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { tiesOfRole, type AppDesign, type Role, type Standing, type Tie } from '@bibliona/core';
+import { tiesOfRole, type AppDesign, type Role, type Membership, type Tie } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { RecordPicker } from '../RecordPicker.js';
 
 /** What someone is, or is to become, in the app. */
 export interface Place {
-  readonly role: Standing;
+  readonly role: Membership;
   readonly roles: readonly string[];
   readonly ties: Readonly<Record<string, number>>;
 }
@@ -27,7 +27,7 @@ export function PlaceFields({
   const missing = missingTies(design, place);
   return (
     <>
-      <TextField select label="In this app they" value={place.role} onChange={(event) => onChange({ ...place, role: event.target.value as Standing })}>
+      <TextField select label="In this app they" value={place.role} onChange={(event) => onChange({ ...place, role: event.target.value as Membership })}>
         <MenuItem value="member">work in it</MenuItem>
         <MenuItem value="builder">build it and can do everything</MenuItem>
       </TextField>

@@ -17,7 +17,7 @@ import { Note } from '../../ui/Note.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { locale } from '../../state/locale.js';
 
-/** A role: what it is called, and whether it may do everything. What it may do with a table is chosen in the sheet. */
+/** A role: what it is called, and whether it can do everything. What it can do with a table is chosen in the sheet. */
 export function RoleDetails({ role, people }: { readonly role: Role; readonly people: readonly AppPerson[] }) {
   const app = useApp();
   const { change } = useDesignChange();

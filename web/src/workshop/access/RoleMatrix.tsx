@@ -2,7 +2,7 @@ import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { grantWords, grouped } from './grant-words.js';
 
-/** Roles against tables: what each may do, and the way to change it. */
+/** Roles against tables: what each can do, and the way to change it. */
 export function RoleMatrix({ role, table }: { readonly role: string | undefined; readonly table: string | undefined }) {
   const app = useApp();
   const { roles, tables } = app.design;

@@ -1,4 +1,4 @@
-/** What a role may do with a table, in as few words as fit a cell. */
+/** What a role can do with a table, in as few words as fit a cell. */
 import type { Grant, Role } from '@bibliona/core';
 
 const verbs = [

@@ -9,7 +9,7 @@ import { TableField } from '../parts/TableField.js';
 import { NameField } from '../parts/NameField.js';
 import { triggerKinds } from './trigger-kinds.js';
 
-/** A new automation: what sets it off. What it does then is written on the sheet. */
+/** A new automation: what triggers it. What it does then is written on the sheet. */
 export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (automation: string) => void }) {
   const { design } = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('automation');

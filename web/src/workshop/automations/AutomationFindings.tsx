@@ -8,7 +8,7 @@ import { keys } from '../../state/keys.js';
 import { Finding, Findings } from '../parts/Findings.js';
 import type { Spot } from './automation-draft.js';
 
-/** What is doubtful about an automation, each with its mend. */
+/** What is doubtful about an automation, each with its fix. */
 export function AutomationFindings(props: {
   readonly automation: Automation;
   readonly onChange: (automation: Automation) => void;
@@ -30,7 +30,7 @@ export function AutomationFindings(props: {
     <Findings what="automation" count={empty.length + (isIdle ? 1 : 0)}>
       {isIdle && (
         <Finding
-          mends={
+          fixes={
             <Button variant="outlined" onClick={() => onChange({ ...automation, isOn: hasSteps })}>
               {hasSteps ? 'Switch it on' : 'Switch it off'}
             </Button>
@@ -42,7 +42,7 @@ export function AutomationFindings(props: {
       {empty.map(({ step, nth, role }) => (
         <Finding
           key={step}
-          mends={
+          fixes={
             <Button variant="outlined" component={Link} to={`/workshop/${app.id}/access/people`}>
               To the people
             </Button>

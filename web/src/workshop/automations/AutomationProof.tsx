@@ -19,7 +19,7 @@ const pause = 350;
 /** Half an automation is no mistake yet: the proof waits until it can be run. */
 const isUnfinished = (error: Error): boolean => error instanceof ApiRefusal && error.code === 'invalid';
 
-/** A dry run with a real record a moment after each edit, all of it taken back; and the log of what it has really done. */
+/** A dry run with a real record a moment after each edit, all of it undone; and the log of what it has really done. */
 export function AutomationProof({ automation }: { readonly automation: Automation }) {
   const app = useApp();
   const [view, setView] = useState<'dry' | 'log'>('dry');

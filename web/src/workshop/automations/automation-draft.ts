@@ -25,13 +25,13 @@ export function valueWords(automation: Automation, step: Step, value: StepValue,
   return { name, text: value.itself ? `this record of ${tableOf(design, automation.table).name}` : value.expression };
 }
 
-/** The fields that a step can fill: what is worked out, and the status of a route, it cannot. */
+/** The fields that a step can fill: what is computed, and the status of a route, it cannot. */
 export function fieldsToFill(table: Table, design: AppDesign): readonly StoredField[] {
   const routed = routeOf(design, table.id)?.field;
   return table.fields.filter((field): field is StoredField => isStored(field) && field.id !== routed);
 }
 
-/** Whether the record that sets it off can stand in the field itself. */
+/** Whether the record that triggers it can be in the field itself. */
 export const holdsItself = (field: Field, automation: Automation, design: AppDesign): boolean =>
   field.kind === 'reference' && parentOf(design, field).id === automation.table;
 

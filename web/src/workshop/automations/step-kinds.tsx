@@ -12,7 +12,7 @@ interface StepLook<S> {
   readonly words: (step: S, design: AppDesign) => string;
   readonly begins: (id: string, automation: Automation, design: AppDesign) => S;
   readonly Settings: ComponentType<SettingsProps<S>>;
-  /** What stands below its line on the sheet. */
+  /** What is below its line on the sheet. */
   readonly Lines: ComponentType<{ readonly automation: Automation; readonly step: S }>;
 }
 

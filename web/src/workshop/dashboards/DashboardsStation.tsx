@@ -20,7 +20,7 @@ import { TileDialog } from './TileDialog.js';
 import { TileGrid } from './TileGrid.js';
 import { editTile, freePlace, placed, withoutTile, withTile } from './tile-draft.js';
 
-/** Dashboards: tiles stand on the sheet as they will be seen, on real records, and are dragged into their places. */
+/** Dashboards: tiles are on the sheet as they will be seen, on real records, and are dragged into their places. */
 export default function DashboardsStation() {
   const app = useApp();
   const { dashboard: id } = useParams();

@@ -10,7 +10,7 @@ import type { Place } from './tile-draft.js';
 // The style element with which dragging keeps texts from being selected bears the nonce of this page.
 Object.assign(globalThis, { __webpack_nonce__: styleNonce });
 
-// As wide and high as on the Desk, where the same numbers stand in its style sheet.
+// As wide and high as on the Desk, where the same numbers are in its style sheet.
 const grid = { cols: gridColumns, rowHeight: 20, margin: [24, 8], containerPadding: [0, 0] } as const;
 const arrows: Readonly<Record<string, readonly [dx: number, dy: number]>> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 const [narrowest, lowest, highest] = [2, 2, 30];

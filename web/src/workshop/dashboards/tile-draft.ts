@@ -19,7 +19,7 @@ import { isChartName, tileKinds } from './tile-kinds.js';
 
 export type Place = Tile['place'];
 
-/** A field of a table by which records can be told apart, or that can be summed up. */
+/** A field of a table by which records can be told apart, or that can be summarised. */
 export interface Offer {
   /** Id of the field, or of the query's column. */
   readonly id: string;
@@ -66,7 +66,7 @@ export interface Answers {
   readonly source: { readonly kind: 'table' | 'query'; readonly id: string };
   /** How rows become one number; of a query's chart the column is taken as it is. */
   readonly summary: Summary;
-  /** What is summed up; empty: the records, which are counted. */
+  /** What is summarised; empty: the records, which are counted. */
   readonly of: string;
   /** By what points are called. */
   readonly per: string;

@@ -1,4 +1,4 @@
-/** What builders are told of each kind of tile, and how it begins. How it is drawn stands in `ui/tiles/kinds.ts`. */
+/** What builders are told of each kind of tile, and how it begins. How it is drawn is in `ui/tiles/kinds.ts`. */
 import type { Chart, Tile, TileOf } from '@bibliona/core';
 
 interface TileChoice {

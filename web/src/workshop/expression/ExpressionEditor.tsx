@@ -10,7 +10,7 @@ import { locale } from '../../state/locale.js';
 
 interface ExpressionEditorProps {
   readonly label: string;
-  /** Whether the label already stands above, as that of a group. */
+  /** Whether the label is already above, as that of a group. */
   readonly isLabelled?: boolean;
   readonly value: string;
   readonly onChange: (text: string) => void;
@@ -18,7 +18,7 @@ interface ExpressionEditorProps {
   readonly wanted: Wanted;
   /** Said below while there is nothing else to say. */
   readonly hint?: string;
-  /** Whether it may stay empty. */
+  /** Whether it can stay empty. */
   readonly optional?: boolean;
   /** A problem found by the server, or by the form around. */
   readonly problem?: string | undefined;
@@ -73,7 +73,7 @@ export function ExpressionEditor({
     view.current = editor;
     return () => editor.destroy();
   }, [design, table, label, below]);
-  // What changes the text from outside (rows that were pointed together, a draft that is given up) goes into the editor.
+  // What changes the text from outside (rows that were pointed together, a draft that is cancelled) goes into the editor.
   useEffect(() => {
     const editor = view.current;
     if (editor !== null && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
@@ -81,7 +81,7 @@ export function ExpressionEditor({
   const isEmpty = value.trim() === '';
   const isSettled = useSettled(value);
   const found = problem ?? (checked?.ok === false && !isEmpty && isSettled ? checked.problems[0]?.message : undefined);
-  const mend = checked?.ok === false ? checked.problems[0] : undefined;
+  const fix = checked?.ok === false ? checked.problems[0] : undefined;
   return (
     <div className={`expression ${found === undefined ? '' : 'bad'}`}>
       {!isLabelled && (
@@ -94,9 +94,9 @@ export function ExpressionEditor({
         {found !== undefined ? (
           <span className="expression-problem">
             {found}
-            {mend?.mend !== undefined && problem === undefined && (
-              <Button size="small" className="go" onClick={() => onChange(value.slice(0, mend.from) + (mend.mend ?? '') + value.slice(mend.to))}>
-                Write {mend.mend}
+            {fix?.fix !== undefined && problem === undefined && (
+              <Button size="small" className="go" onClick={() => onChange(value.slice(0, fix.from) + (fix.fix ?? '') + value.slice(fix.to))}>
+                Write {fix.fix}
               </Button>
             )}
           </span>

@@ -62,18 +62,16 @@ const completions =
 const diagnostics = (problems: readonly Problem[], length: number): Diagnostic[] =>
   problems.map((one) => {
     const [from, to] = [Math.min(one.from, length), Math.min(Math.max(one.to, one.from + 1), length)];
-    const { mend } = one;
+    const { fix } = one;
     return {
       from,
       to,
       severity: 'error',
       message: one.message,
-      ...(mend === undefined
+      ...(fix === undefined
         ? {}
         : {
-            actions: [
-              { name: `Write ${mend}`, apply: (view: EditorView, a: number, b: number) => view.dispatch({ changes: { from: a, to: b, insert: mend } }) },
-            ],
+            actions: [{ name: `Write ${fix}`, apply: (view: EditorView, a: number, b: number) => view.dispatch({ changes: { from: a, to: b, insert: fix } }) }],
           }),
     };
   });

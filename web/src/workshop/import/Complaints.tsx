@@ -2,7 +2,7 @@ import type { ImportAnswer } from '@bibliona/core';
 import { Note } from '../../ui/Note.js';
 import { locale } from '../../state/locale.js';
 
-/** Every cell that did not fit: where it stands in the file, what it says and why it is refused. */
+/** Every cell that did not fit: where it is in the file, what it says and why it is refused. */
 export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
   const { complaints, complaintCount } = answer;
   return (

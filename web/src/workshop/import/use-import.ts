@@ -24,7 +24,7 @@ export function uploadFile(app: string, file: File, onPart: (part: number) => vo
 
 const askEvery = 300;
 
-/** An import as it stands now, asked for again while it is at work. */
+/** An import as it is now, asked for again while it is at work. */
 export function useImport(id: string) {
   const app = useAppId();
   const client = useQueryClient();

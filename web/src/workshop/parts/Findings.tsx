@@ -23,13 +23,13 @@ export function Findings({
   );
 }
 
-/** One of them, in a sentence, with its mends at the end. */
-export function Finding({ children, mends }: { readonly children: ReactNode; readonly mends: ReactNode }) {
+/** One of them, in a sentence, with its fixes at the end. */
+export function Finding({ children, fixes }: { readonly children: ReactNode; readonly fixes: ReactNode }) {
   return (
     <li>
       <i className="loz-mark" aria-hidden="true" />
       <span className="grow">{children}</span>
-      {mends}
+      {fixes}
     </li>
   );
 }

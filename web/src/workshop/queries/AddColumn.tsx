@@ -7,10 +7,10 @@ import { useApp } from '../../state/app.js';
 
 type Picked = Pick<QueryColumn, 'name' | 'expression' | 'summary'>;
 
-/** Columns by pointing: fields of the table, those of records it refers to, and its children summed up. */
+/** Columns by pointing: fields of the table, those of records it refers to, and its children summarised. */
 export function AddColumn(props: {
   readonly table: string;
-  /** Of rows that are not summed up. */
+  /** Of rows that are not summarised. */
   readonly isOfRows?: boolean;
   readonly onPick: (column: Picked) => void;
 }) {

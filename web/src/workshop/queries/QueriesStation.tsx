@@ -15,7 +15,7 @@ import { QueryProof, useTriedQuery } from './QueryProof.js';
 import { QuerySentence } from './QuerySentence.js';
 import { orderedBy, type Spot } from './query-draft.js';
 
-/** Queries: a question is a sentence; its rows stand below while it is written, and where they went beside it. */
+/** Queries: a question is a sentence; its rows are below while it is written, and where they went beside it. */
 export default function QueriesStation() {
   const app = useApp();
   const { query: id } = useParams();

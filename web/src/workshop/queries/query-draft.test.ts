@@ -36,7 +36,7 @@ describe('columns', () => {
   test('that are left out order nothing now', () => {
     expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
   });
-  test('are groups or sums as soon as one sums up, else values', () => {
+  test('are groups or sums as soon as one summarises, else values', () => {
     expect(groupsOf(query).map((one) => one.id)).toEqual(['aa', 'bb']);
     expect(valuesOf(query).map((one) => one.id)).toEqual(['cc']);
     const plain = editColumn(query, 'cc', { summary: null });

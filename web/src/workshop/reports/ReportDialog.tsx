@@ -157,7 +157,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   );
 }
 
-/** How rows stand on a page, and which page it is. */
+/** How rows are on a page, and which page it is. */
 export function PaperFields(props: {
   readonly arrangement: Report['arrangement'];
   readonly paper: Report['paper'];

@@ -173,14 +173,14 @@ function Finding(props: {
     broken: `${name} has a word that is too wide, ${often}.`,
     no_sign: `${name} has characters that can't be printed, ${often}. Boxes are shown instead.`,
   }[finding.kind];
-  const mend = (): { readonly says: string; readonly report: Report } | null => {
+  const fix = (): { readonly says: string; readonly report: Report } | null => {
     if (finding.kind === 'bare_heading')
       return { says: 'Keep it with its row', report: { ...report, groups: report.groups.map((one) => ({ ...one, keepsHeading: true })) } };
     if (field === undefined || finding.kind === 'no_sign') return null;
     if (finding.kind === 'cut' && !field.wraps) return { says: 'Wrap the text', report: editField(report, field.column, { wraps: true }) };
     return field.share < 40 ? { says: 'Widen it', report: editField(report, field.column, { share: Math.min(field.share + 4, 40) }) } : null;
   };
-  const offer = mend();
+  const offer = fix();
   return (
     <p className="paper-finding">
       <i className="loz-mark" aria-hidden="true" />
@@ -191,7 +191,7 @@ function Finding(props: {
         </button>
       </span>
       {offer !== null && (
-        <button type="button" className="lk mend" onClick={() => onChange(offer.report)}>
+        <button type="button" className="lk fix" onClick={() => onChange(offer.report)}>
           {offer.says}
         </button>
       )}

@@ -15,7 +15,7 @@ import { pagesAtOnce, ReportProof, useTriedReport } from './ReportProof.js';
 import { columnName, type Spot } from './report-draft.js';
 import { locale } from '../../state/locale.js';
 
-/** Reports: the pages as they print stand on the sheet, on real rows, while they are laid out. */
+/** Reports: the pages as they print are on the sheet, on real rows, while they are laid out. */
 export default function ReportsStation() {
   const app = useApp();
   const { report: id } = useParams();
@@ -70,7 +70,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
     back: `/workshop/${app.id}/reports`,
   });
   const { part: report, edit } = draft;
-  // The pages are asked for in as many as stand in the proof.
+  // The pages are asked for in as many as are in the proof.
   const answer = useTriedReport(report, page - ((page - 1) % pagesAtOnce));
   const { data } = answer.tried;
   const shown = data?.pages.find((one) => one.number === page) ?? data?.pages[0];

@@ -49,7 +49,7 @@ const named = (one: typeof report, ids: readonly { readonly column: string }[]):
   ids.map(({ column }) => (one.source.kind === 'table' ? (one.source.columns.find((each) => each.id === column)?.name ?? '?') : '?'));
 
 describe('three answers', () => {
-  test('give a report that is whole: what is a heading is no field, and amounts are summed up', () => {
+  test('give a report that is whole: what is a heading is no field, and amounts are summarised', () => {
     expect(applyChanges(design, [{ kind: 'put', part: 'report', value: report }]).ok).toBe(true);
     expect(named(report, report.fields)).toEqual(['Date', 'Queen year', 'Kilos']);
     expect(report.fields.map((one) => one.total)).toEqual([null, null, 'sum']);

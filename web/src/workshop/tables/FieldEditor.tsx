@@ -174,7 +174,7 @@ function followersOf(design: AppDesign, field: string): string | undefined {
   return places.length === 0 ? undefined : `Its name is rewritten in ${places.join(', ')}.`;
 }
 
-/** What a new record starts with: a value, or something that is worked out. */
+/** What a new record starts with: a value, or something that is computed. */
 function Default({
   draft,
   onChange,

@@ -24,7 +24,7 @@ export interface FieldDraft {
   readonly description: string;
   /** The value that a new record starts with, as typed; a choice by its id. */
   readonly default: string;
-  /** When a new record starts with something that is worked out: the expression. */
+  /** When a new record starts with something that is computed: the expression. */
   readonly computed: string | null;
   /** What fields of its kind alone have, as its view edits it. */
   readonly settings: unknown;

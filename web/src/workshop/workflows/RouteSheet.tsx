@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { checkRoute, contract, mendsOf, statusesOf, type Route, type RouteFinding } from '@bibliona/core';
+import { checkRoute, contract, fixesOf, statusesOf, type Route, type RouteFinding } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { call } from '../../state/api.js';
@@ -18,7 +18,7 @@ import { locale } from '../../state/locale.js';
 
 const RouteDiagram = lazy(() => import('./RouteDiagram.js'));
 
-/** A route: the diagram is its definition; what is doubtful about it stands below, each with its mend. */
+/** A route: the diagram is its definition; what is doubtful about it is below, each with its fix. */
 export function RouteSheet({ saved, shelf }: { readonly saved: Route; readonly shelf: React.ReactNode }) {
   const app = useApp();
   const [height, setHeight] = useRemembered<number>('proof workflows', 210);
@@ -98,9 +98,9 @@ function RouteFindings(props: {
         return (
           <Finding
             key={`${kind} ${status.id}`}
-            mends={mendsOf(finding, design, route, newId).map((mend) => (
-              <Button key={mend.words} variant="outlined" onClick={() => onChange(mend.route)}>
-                {mend.words}
+            fixes={fixesOf(finding, design, route, newId).map((fix) => (
+              <Button key={fix.words} variant="outlined" onClick={() => onChange(fix.route)}>
+                {fix.words}
               </Button>
             ))}
           >
