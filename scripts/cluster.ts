@@ -144,7 +144,7 @@ async function othersConnected(url: string): Promise<boolean> {
   const client = new pg.Client({ connectionString: url });
   try {
     await client.connect();
-    const { rows } = await client.query<{ others: number }>(`SELECT count(*)::int AS others FROM pg_stat_activity WHERE application_name = 'bibliona'`);
+    const { rows } = await client.query<{ others: number }>(`SELECT count(*)::int AS others FROM pg_stat_activity WHERE application_name LIKE 'bibliona%'`);
     return (rows[0]?.others ?? 0) > 0;
   } catch {
     return false;

@@ -8,12 +8,14 @@ import { AppsService } from './apps/apps.js';
 import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
 import type { Config } from './config.js';
-import { announce, listen } from './db/announce.js';
+import { announce, changedChannel } from './db/announce.js';
 import { connect, openDatabase } from './db/database.js';
+import { Notices } from './db/notices.js';
 import { application } from './http/application.js';
 import { Mails } from './mail/mails.js';
 import { mailRoutes } from './mail/routes.js';
-import { Live } from './live/live.js';
+import { Live, liveChannel } from './live/live.js';
+import { mailChannel } from './mail/outbox.js';
 import { liveRoutes } from './live/routes.js';
 import { MailSender } from './mail/sender.js';
 import { openStandIn } from './mail/stand-in.js';
@@ -69,7 +71,6 @@ export async function startServer(config: Config): Promise<RunningServer> {
   };
   const live = new Live(
     database,
-    config.databaseUrl,
     async (token, app) => {
       const caller = await whoAsks.callerOf(token, app);
       return caller.kind === 'member' && caller.person.role !== null ? { person: caller.person, ...caller.app } : null;
@@ -89,7 +90,12 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const signingIn = new SigningIn(database, slowDown);
   const account = new Account(database, sessions, slowDown, changed, addressNow);
   const invitations = new Invitations(database, slowDown, changed, addressNow);
-  const stopListening = listen(config.databaseUrl, () => whoAsks.forget());
+  let sender: MailSender | null = null;
+  const notices = new Notices(config.databaseUrl, {
+    [changedChannel]: () => whoAsks.forget(),
+    [liveChannel]: (payload) => live.hear(payload),
+    [mailChannel]: () => sender?.wake(),
+  });
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
     files: config.files,
@@ -134,8 +140,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   await listenAt(http, config);
   address = config.address ?? `http://${config.host}:${(http.address() as AddressInfo).port}`;
   const standIn = config.smtp === null ? await openStandIn(database) : null;
-  const sender = new MailSender(database, {
-    url: config.databaseUrl,
+  sender = new MailSender(database, {
+    notices,
     smtp: config.smtp ?? standIn?.smtp ?? '',
     keeps: config.smtp === null,
     from: config.mailFrom,
@@ -172,10 +178,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
       clearTimeout(patience);
       await tidying;
       await imports.close();
-      await sender.close();
+      await sender?.close();
       await standIn?.close();
-      await live.close();
-      await stopListening();
+      live.close();
+      await notices.close();
       await heavy.destroy();
       await database.destroy();
     },

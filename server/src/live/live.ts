@@ -7,11 +7,10 @@ import type { Context } from 'koa';
 import { PassThrough } from 'node:stream';
 import type { DataSource } from 'typeorm';
 import { z } from 'zod';
-import { Listener } from '../db/listen.js';
 import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
 
-const channel = 'bibliona_live';
+export const liveChannel = 'bibliona_live';
 // Saves within this time, in milliseconds, are told together.
 const gathering = 100;
 // A proxy can close a connection on which nothing comes, in milliseconds.
@@ -46,16 +45,13 @@ export type WhoLooks = (token: string, app: string) => Promise<{ readonly person
 export class Live {
   private readonly screens = new Set<Screen>();
   private readonly waiting = new Map<string, Told>();
-  private readonly listener: Listener;
   private readonly beating: NodeJS.Timeout;
 
   constructor(
     private readonly database: DataSource,
-    url: string,
     private readonly whoLooks: WhoLooks,
     private readonly onFault: (error: unknown) => void,
   ) {
-    this.listener = new Listener({ url, channel, onHeard: (payload) => payload !== undefined && this.hear(payload) });
     this.beating = setInterval(() => {
       for (const { body } of this.screens) body.write(':\n\n');
     }, beat).unref();
@@ -77,10 +73,15 @@ export class Live {
     if (told === undefined) return;
     const text = JSON.stringify(told);
     const payload = text.length > longestPayload ? JSON.stringify({ ...told, tables: null }) : text;
-    await runOwn(this.database, 'live', 'SELECT pg_notify($1, $2)', [channel, payload]);
+    await runOwn(this.database, 'live', 'SELECT pg_notify($1, $2)', [liveChannel, payload]);
   }
 
-  private hear(payload: string): void {
+  /** What a process has told of a save. Without a payload some might have been missed: then anything can have changed. */
+  hear(payload: string | undefined): void {
+    if (payload === undefined) {
+      for (const screen of this.screens) void this.show(screen, { app: screen.app, tables: null, tab: '', own: [] }).catch(this.onFault);
+      return;
+    }
     const told = Told.parse(JSON.parse(payload));
     for (const screen of this.screens) if (screen.app === told.app) void this.show(screen, told).catch(this.onFault);
   }
@@ -121,9 +122,8 @@ export class Live {
     for (const { body } of this.screens) body.end();
   }
 
-  async close(): Promise<void> {
+  close(): void {
     clearInterval(this.beating);
     this.end();
-    await this.listener.close();
   }
 }

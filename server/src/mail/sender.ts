@@ -6,8 +6,8 @@
 import { createTransport, type Transporter } from 'nodemailer';
 import type { DataSource } from 'typeorm';
 import { Lead } from '../db/lead.js';
+import type { Notices } from '../db/notices.js';
 import { runOwn } from '../db/own.js';
-import { mailChannel } from './outbox.js';
 
 interface Claimed {
   readonly id: string;
@@ -62,7 +62,7 @@ export class MailSender {
   constructor(
     private readonly database: DataSource,
     private readonly options: {
-      readonly url: string;
+      readonly notices: Notices;
       readonly smtp: string;
       /** The relay is the mailbox here: nothing goes out. */
       readonly keeps: boolean;
@@ -71,11 +71,12 @@ export class MailSender {
     },
   ) {
     this.transport = createTransport({ url: options.smtp, connectionTimeout: patience, greetingTimeout: patience, socketTimeout: patience });
-    this.lead = new Lead({ url: options.url, lock: 7_022_027, channel: mailChannel, onHeard: () => this.wake() });
+    this.lead = new Lead(options.notices, 7_022_027);
     this.wake();
   }
 
-  private wake(): void {
+  /** Looks for mails to send: some were written, or this process might have the lead now. */
+  wake(): void {
     this.isAsked = true;
     if (this.isBusy || this.isClosed) return;
     this.isBusy = true;
@@ -129,6 +130,5 @@ export class MailSender {
     if (this.timer !== null) clearTimeout(this.timer);
     await Promise.race([this.underway, new Promise((resolve) => setTimeout(resolve, closingPatience).unref())]);
     this.transport.close();
-    await this.lead.close();
   }
 }

@@ -4,7 +4,7 @@ import { contract, type Automation, type OpenApp } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { connect } from '../../src/db/database.js';
-import { Lead } from '../../src/db/lead.js';
+import { Notices } from '../../src/db/notices.js';
 import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from '../support.js';
 
 /** One person must not stop the others: bodies, connections, locks, automations. */
@@ -71,20 +71,20 @@ describe('a body', () => {
 });
 
 test('a listening connection that is cut off again and again comes back as one', async () => {
-  const leads = [1, 2].map(() => new Lead({ url: it.url, lock: 99, channel: 'bibliona_test', onHeard: () => undefined }));
+  const heard = [1, 2].map(() => new Notices(it.url, { bibliona_test: () => undefined }));
   const listening = async (): Promise<number> =>
     (await it.sql(`SELECT FROM pg_stat_activity WHERE query = 'LISTEN bibliona_test' AND datname = current_database()`)).length;
   expect(await until(async () => (await listening()) === 2)).toBe(true);
   for (let round = 0; round < 5; round += 1) {
-    await it.sql(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'LISTEN bibliona%' AND datname = current_database()`);
+    await it.sql(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name = 'bibliona notices' AND datname = current_database()`);
     await until(async () => (await listening()) === 2);
   }
   await new Promise((resolve) => setTimeout(resolve, 1500));
   expect(await listening()).toBe(2);
-  const all = await it.sql(`SELECT FROM pg_stat_activity WHERE query LIKE 'LISTEN bibliona%' AND datname = current_database()`);
-  // The two of this test, and of the server one for changes and one for mails.
-  expect(all.length).toBeLessThanOrEqual(4);
-  await Promise.all(leads.map((lead) => lead.close()));
+  const all = await it.sql(`SELECT FROM pg_stat_activity WHERE application_name = 'bibliona notices' AND datname = current_database()`);
+  // The two of this test, and the one of the server for everything that it hears.
+  expect(all.length).toBeLessThanOrEqual(3);
+  await Promise.all(heard.map((one) => one.close()));
   expect(await until(async () => (await listening()) === 0)).toBe(true);
 });
 
