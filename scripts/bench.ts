@@ -50,7 +50,10 @@ function write(lines: readonly Line[]): void {
   const before = existsSync(file) ? readFileSync(file, 'utf8') : '';
   // What is written below the table by hand stays.
   const notes = before.includes('\n## ') ? before.slice(before.indexOf('\n## ')) : '';
-  const old = before.split('\n').filter((line) => line.startsWith('| ') && !line.startsWith('| measured') && !line.startsWith('| ---'));
+  const old = before
+    .slice(0, before.length - notes.length)
+    .split('\n')
+    .filter((line) => line.startsWith('| ') && !line.startsWith('| measured') && !line.startsWith('| ---'));
   const date = new Date().toISOString().slice(0, 10);
   const now = lines.map((line) => `| ${line.what} | ${date} | ${line.ours} | ${line.theirs} | ${line.ratio.toFixed(2)} | ${line.budget} | ${line.also} |`);
   const kept = old.filter((line) => !now.some((one) => one.split('|')[1] === line.split('|')[1]));

@@ -39,8 +39,18 @@ export function seenBy(design: AppDesign, person: Person): Seen {
   };
 }
 
+type Telling = Pick<OpenApp, 'formulas' | 'captions'>;
+// People with the same roles are told the same design, which is one object.
+const known = new WeakMap<AppDesign, Telling>();
+
 /** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
-function tellingOf(design: AppDesign, theirs: AppDesign): Pick<OpenApp, 'formulas' | 'captions'> {
+function tellingOf(design: AppDesign, theirs: AppDesign): Telling {
+  const told = known.get(theirs) ?? readTelling(design, theirs);
+  known.set(theirs, told);
+  return told;
+}
+
+function readTelling(design: AppDesign, theirs: AppDesign): Telling {
   const formulas: Record<string, string> = {};
   const captions: Record<string, string[]> = {};
   for (const { id, fields } of theirs.tables) {
