@@ -48,7 +48,7 @@ describe('two builders', () => {
     await explain(other, 'Burnt into the side');
     const dialog = other.getByRole('dialog', { name: 'Save your version?' });
     await dialog.getByText('Changed Code of Hives (Tamsin Oake)').waitFor();
-    await dialog.getByRole('row', { name: 'Description Painted on the lid Burnt into the side' }).waitFor();
+    await dialog.getByRole('row', { name: 'Help text Painted on the lid Burnt into the side' }).waitFor();
     await dialog.getByRole('button', { name: 'Save mine' }).click();
     await other.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
     await open(ada, 'Code');

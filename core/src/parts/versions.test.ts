@@ -28,7 +28,7 @@ test.each<readonly [string, DesignChange, DesignChange, readonly (readonly strin
     ofField({ ...code, description: 'On the lid', required: true }),
     ofField({ ...code, description: 'On the side' }),
     [
-      ['Description', 'empty', 'On the lid', 'On the side'],
+      ['Help text', 'empty', 'On the lid', 'On the side'],
       ['Required', 'no', 'yes', 'no'],
     ],
   ],

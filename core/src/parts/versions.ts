@@ -26,8 +26,20 @@ export function versionsOf(changes: readonly DesignChange[], base: AppDesign, no
     if (!made.ok) return [];
     const names = namesIn([base, now, made.design]);
     const three = [base, now, made.design].map((design) => replacedBy(change, design)) as [unknown, unknown, unknown];
-    return compared('', three, names);
+    return compared('', three, names).map((row) => ({ ...row, where: asOnScreen(row.where, change) }));
   });
+}
+
+/** Settings whose name on screen is another one than in the design. */
+const onScreen = {
+  change_field: { Description: 'Help text', Default: 'Default value' },
+  change_table: { Description: 'What one record is', Section: 'Section of the shelf', Caption: 'A record is called' },
+  put: { Description: 'What it is for', Section: 'Section of the shelf' },
+} as const satisfies Partial<Record<DesignChange['kind'], Readonly<Record<string, string>>>>;
+
+function asOnScreen(where: string, { kind }: DesignChange): string {
+  const names: Readonly<Record<string, string>> = kind in onScreen ? onScreen[kind as keyof typeof onScreen] : {};
+  return names[where] ?? where;
 }
 
 /** What the ids in some designs stand for. */
