@@ -108,6 +108,12 @@ test('an app whose design is of the second format keeps its menu, and gets its v
   await client.query(`DELETE FROM bibliona.migrations WHERE name LIKE 'Views%' OR name LIKE 'AppNames%'`);
   const servers = await Promise.all([start(), start(), start()]);
   await Promise.all(servers.map((one) => one.close()));
+  // lz4 is there unless PostgreSQL was built without it.
+  const compressed = await client.query(
+    `SELECT attcompression AS "is" FROM pg_attribute WHERE attrelid = 'bibliona.design_version'::regclass AND attname = 'design'
+      AND EXISTS (SELECT FROM pg_settings WHERE name = 'default_toast_compression' AND 'lz4' = ANY(enumvals))`,
+  );
+  expect(compressed.rows.every(({ is }) => is === 'l')).toBe(true);
   const views = await client.query(`SELECT table_name FROM information_schema.views WHERE table_schema = $1 ORDER BY 1`, [`app_${made.id}_views`]);
   expect(views.rows).toEqual([{ table_name: 'apiaries' }, { table_name: 'hives' }]);
   await atServer(async (ada) => {

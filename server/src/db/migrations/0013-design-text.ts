@@ -6,12 +6,13 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
  */
 export class DesignText0013000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE bibliona.design_version ALTER COLUMN design TYPE json USING design::json');
+    // After the type: another type puts the compression back to the default.
     await runner.query(`
       DO $$ BEGIN
         ALTER TABLE bibliona.design_version ALTER COLUMN design SET COMPRESSION lz4;
       EXCEPTION WHEN feature_not_supported OR invalid_parameter_value THEN NULL;
       END $$`);
-    await runner.query('ALTER TABLE bibliona.design_version ALTER COLUMN design TYPE json USING design::json');
   }
 
   async down(runner: QueryRunner): Promise<void> {
