@@ -100,7 +100,7 @@ export async function openCluster(root: string, name: string, settings: Readonly
     wasStarted: !wasRunning,
     stop: async () => {
       if (!running()) return;
-      // PostgreSQL takes a moment to notice that a server has gone; anyone who is still there after that is another one.
+      // PostgreSQL takes a moment to notice that a server has gone; a server that is still there after that is another one.
       for (let tries = 0; await othersConnected(url('postgres')); tries += 1) {
         if (tries >= 10) return;
         await new Promise((resolve) => setTimeout(resolve, 200));

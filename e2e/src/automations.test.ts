@@ -96,7 +96,7 @@ describe('an automation', () => {
   });
 });
 
-describe('anyone who triggers it', () => {
+describe('the person who triggers it', () => {
   test('finds what it did in the form at once, and in the history that it did', async () => {
     await page.goto(`/desk/${app}/inspections/new`);
     await page.getByRole('textbox', { name: 'Number' }).fill('90001');

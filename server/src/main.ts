@@ -11,7 +11,7 @@ const stop = (): void => {
 };
 process.on('SIGINT', stop);
 process.on('SIGTERM', stop);
-// Anyone who started this process is gone, perhaps killed: go too, so that no server is left that nobody knows of.
+// The process that started this one has ended, perhaps killed: end too, so that no server is left that nobody knows of.
 process.on('disconnect', stop);
 
 const tryAgainAfter = 2000;

@@ -302,7 +302,7 @@ describe('automations', () => {
       'far@quillmoor.example': whole,
     });
     expect((await runs('au_told'))[0]?.steps[0]).toMatchObject({ unseen: ['small.one@quillmoor.example'], noAddress: [] });
-    // The condition of a grant is asked of anyone who reads, and what the text says of anyone who writes.
+    // The condition of a grant is asked of the reader, and what the text says of the writer.
     expect(await told(5)).toMatchObject({ 'small.one@quillmoor.example': '7.50 for 5, by Some keeper' });
     await change({ kind: 'remove', part: 'automation', id: 'au_told' });
   });

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { startServer } from '../src/index.js';
 import { honey, makeApp, testConfig, testServer, type TestServer } from './support.js';
 
-/** What is of no use any more is deleted when a server starts, and every few hours after that. */
+/** What is no longer of use is deleted when a server starts, and every few hours after that. */
 let it: TestServer;
 beforeAll(async () => {
   it = await testServer();

@@ -63,7 +63,7 @@ describe('saving', () => {
     ]);
   });
 
-  test('anyone who comes second gets both versions and overwrites nothing', async () => {
+  test('the second person gets both versions and overwrites nothing', async () => {
     const id = await addHive({ h_code: 'V-1', h_year: 2024 });
     await save(bede, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2025 } }]);
     const answer = await refused(ada, [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: 2026 } }]);

@@ -120,7 +120,7 @@ describe('formulas', () => {
 });
 
 describe('defaults', () => {
-  test('are computed for anyone who adds the record, and an empty value is a value', async () => {
+  test('are computed for the person who adds the record, and an empty value is a value', async () => {
     const app = await filled('Defaults');
     const [first] = await page(app, 'hives');
     expect(first?.values['h_by']).toBe('Ada Wren');

@@ -5,7 +5,7 @@ import { Share } from '../src/http/shares.js';
 const limits = { inAll: 4, perApp: 3, perPerson: 2, mostWaiting: 2, patience: 50 };
 const settled = (): Promise<void> => new Promise((resolve) => setImmediate(resolve));
 
-test('one person and one app never have all of it, and anyone who waits longest begins first', async () => {
+test('one person and one app never have all of it, and the request that waits longest begins first', async () => {
   const share = new Share({ ...limits, patience: 5000 });
   const begun: string[] = [];
   const ends = new Map<string, () => void>();
@@ -36,7 +36,7 @@ test('one person and one app never have all of it, and anyone who waits longest 
   expect(begun[5]).toBe('a3');
 });
 
-test('anyone who waits too long, or behind too many, is told to come back', async () => {
+test('a request that waits too long, or behind too many, is refused for now', async () => {
   const share = new Share(limits);
   const end = await share.enter({ app: 'honey', person: 'ada' });
   await share.enter({ app: 'honey', person: 'ada' });

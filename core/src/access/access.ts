@@ -14,7 +14,7 @@ import { everyNode } from '../expression/rename.js';
 import { wants } from '../feel/wants.js';
 import type { Question, RestrictedQuery, Sight } from '../query/query.js';
 
-/** Anyone who asks: known by a session, and what they are to the app that is asked. */
+/** The person who asks: known by a session, and what they are to the app that is asked. */
 export interface Person {
   readonly id: number;
   readonly name: string;

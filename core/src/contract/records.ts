@@ -155,7 +155,7 @@ export const tryExpression = route({
   heavy: true,
   params: tableParams,
   query: nothingAsked,
-  /** `person`: computed for one of the people of the app, whose `me` it is; else for anyone who asks. */
+  /** `person`: computed for one of the people of the app, whose `me` it is; else for the person who asks. */
   body: z.object({ expression: Expression, person: PersonId.optional() }),
   answer: z.object({
     rows: z.array(z.object({ id: z.number(), caption: z.string(), value: z.string().nullable() })),

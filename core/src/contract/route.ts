@@ -2,8 +2,8 @@
 import { z } from 'zod';
 
 /**
- * Who can call it: anyone at all; a person who has signed in; a person of the app; a builder of the app; anyone who
- * administers the server. What each person can see and change beyond that is decided by access, not here.
+ * Who can call it: anyone at all; a person who has signed in; a person of the app; a builder of the app; an
+ * administrator of the server. What each person can see and change beyond that is decided by access, not here.
  */
 export type RouteAccess = 'anyone' | 'person' | 'member' | 'builder' | 'admin';
 

@@ -151,7 +151,7 @@ export type Role = z.infer<typeof Role>;
 export const Tie = z.object({ id: Id, name: Label, table: Id }).readonly();
 export type Tie = z.infer<typeof Tie>;
 
-/** What an app begins with: anyone who has access works with everything, until the builder decides otherwise. */
+/** What an app begins with: everyone who joins works with everything, until the builder decides otherwise. */
 export const teamRole: Role = {
   id: 'team',
   name: 'Team',

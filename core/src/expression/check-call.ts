@@ -57,13 +57,13 @@ function refuseName(checker: Checker, call: Call): never {
 
 function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): readonly Node[] {
   const { parameters } = found;
-  const says = (): string => `${found.name}(${parameters.map((one) => (one.optional === true ? `${one.name}?` : one.name)).join(', ')})`;
+  const shape = (): string => `${found.name}(${parameters.map((one) => (one.optional === true ? `${one.name}?` : one.name)).join(', ')})`;
   const named = call.args.some((one) => one.name !== null);
   const args: Node[] = [];
   if (named) {
     for (const argument of call.args) {
       const index = parameters.findIndex((one) => one.name === argument.name);
-      if (index < 0) checker.refuse(argument.value, `There is no place called “${argument.name ?? ''}” in ${says()}.`);
+      if (index < 0) checker.refuse(argument.value, `There is no place called “${argument.name ?? ''}” in ${shape()}.`);
       args[index] = checker.node(argument.value, depth + 1);
     }
   } else {
@@ -76,9 +76,9 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
     return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
   }
   if (args.length > parameters.length)
-    checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${says()}.`);
+    checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${shape()}.`);
   for (const [i, one] of parameters.entries())
-    if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${says()}.`);
+    if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${shape()}.`);
   return args;
 }
 

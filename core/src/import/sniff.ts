@@ -12,7 +12,7 @@ export type FileSort = { readonly kind: 'text'; readonly encoding: Encoding } | 
 const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every((byte, i) => bytes[i] === byte);
 
 /**
- * UTF-8 is assumed until a byte says otherwise: anyone who reads on and meets one that is not UTF-8 reads again as
+ * UTF-8 is assumed until a byte says otherwise: a reader that meets one that is not UTF-8 reads again as
  * windows-1252, in which every byte means something.
  */
 export function sniffEncoding(head: Uint8Array): FileSort {

@@ -64,8 +64,8 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   const all: Attachment[] = [];
   for (const field of table.fields) {
     const column = ident(field.column);
-    for (const { name, check, reason: says } of columnKind(field).rules(field, column))
-      all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], reason: says });
+    for (const { name, check, reason } of columnKind(field).rules(field, column))
+      all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], reason });
     if (field.unique)
       all.push({
         name: `${field.id}_unique`,

@@ -32,8 +32,8 @@ class Planner {
   private keptAt(name: string): string {
     return `${ident(this.place.keptSchema)}.${ident(name)}`;
   }
-  private add(effect: Effect, says: string, sql: readonly string[], probe: Probe | null = null, isIndex = false): void {
-    this.steps.push({ effect, description: says, sql, probe, isIndex });
+  private add(effect: Effect, description: string, sql: readonly string[], probe: Probe | null = null, isIndex = false): void {
+    this.steps.push({ effect, description, sql, probe, isIndex });
   }
 
   plan(): Migration {
@@ -103,7 +103,7 @@ class Planner {
     const [was, is] = [old.fields.find((one) => one.id === fieldId), now.fields.find((one) => one.id === fieldId)];
     return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
   }
-  /** What is not any more: a column that goes takes its indexes along, so the same words over another field are another. */
+  /** Constraints and indexes that are no longer wanted. A removed column takes its indexes with it, so the same definition over another field is another one. */
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const wanted = attachmentsOf(now, this.after, this.place.schema);
     return standing.filter(
@@ -373,7 +373,7 @@ class Planner {
     }
   }
 
-  /** A reference that comes back can point to a record that was removed meanwhile. */
+  /** A restored reference can point to a record that was deleted in the meantime. */
   private clearDangling(table: Table, field: Field): string[] {
     if (field.kind !== 'reference') return [];
     const one = this.after.relationships.find((each) => each.id === field.relationship);

@@ -21,9 +21,9 @@ function problemsOf(automation: Automation, fields: readonly Field[], design: Un
 
 /** The automation with each of its expressions as `write` gives it. */
 function writtenAutomation(part: Automation, design: UncheckedDesign, write: Write): Automation {
-  const place: PlaceMaker = (key, says, text, wanted) => ({
+  const place: PlaceMaker = (key, label, text, wanted) => ({
     key,
-    label: `${says} of the automation ${part.name}`,
+    label: `${label} of the automation ${part.name}`,
     text,
     table: part.table,
     wanted,

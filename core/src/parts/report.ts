@@ -12,13 +12,13 @@ export const report: PartKind<Report> = {
   innerIds: 'part',
   references: (part) => [sourceReference(part.source)],
   issues: (part, design) => {
-    const says = `the report ${part.name}`;
-    const issues: DesignIssue[] = part.source.kind === 'table' ? [...columnIssues(part.source, says)] : [];
+    const label = `the report ${part.name}`;
+    const issues: DesignIssue[] = part.source.kind === 'table' ? [...columnIssues(part.source, label)] : [];
     issues.push(
       ...missingColumns(
         part.source,
         [...part.fields, ...part.groups, ...part.order].map((one) => one.column),
-        says,
+        label,
         design,
       ),
     );

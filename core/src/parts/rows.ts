@@ -14,10 +14,10 @@ export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>
 }
 
 /** What is wrong when a report or tile, called `says`, shows columns that its rows do not have. */
-export function missingColumns(source: RowSource, columns: readonly string[], says: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {
+export function missingColumns(source: RowSource, columns: readonly string[], label: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {
   const question = questionOf(source, design);
   if (question === null || columns.every((id) => question.columns.some((column) => column.id === id))) return [];
-  return [{ code: 'broken', problem: `${says.charAt(0).toUpperCase()}${says.slice(1)} shows a column that its rows do not have. Take it out there first.` }];
+  return [{ code: 'broken', problem: `${label.charAt(0).toUpperCase()}${label.slice(1)} shows a column that its rows do not have. Take it out there first.` }];
 }
 
 /** The tables whose records a page is made of. */

@@ -8,14 +8,14 @@ import { mapped, withParts, type ExpressionPlace, type UncheckedDesign, type Wri
 import { repeated } from './repeated.js';
 import { wantedValue } from './wanted.js';
 
-/** Where a step stands: its automation, and what it is called in sentences. */
+/** Where a step is: its automation, and what it is called in sentences. */
 interface Around {
   readonly automation: Automation;
   readonly design: UncheckedDesign;
   readonly label: string;
 }
 /** Makes the place of an expression of the automation. */
-export type PlaceMaker = (key: string, says: string, text: string, wanted: Wanted) => ExpressionPlace;
+export type PlaceMaker = (key: string, label: string, text: string, wanted: Wanted) => ExpressionPlace;
 
 interface StepKind<S> {
   readonly problems: (step: S, around: Around) => readonly string[];
@@ -24,28 +24,28 @@ interface StepKind<S> {
 }
 
 /** Problems of the values that a step puts into the fields of a table. */
-function valueProblems(step: Filling, { automation, design, label: says }: Around): readonly string[] {
+function valueProblems(step: Filling, { automation, design, label }: Around): readonly string[] {
   const problems: string[] = [];
   const written = tableWritten(automation, step);
   const table = design.tables.find((one) => one.id === written);
-  if (table === undefined) return [`${says} adds records to a table that no longer exists. Choose another table there first.`];
+  if (table === undefined) return [`${label} adds records to a table that no longer exists. Choose another table there first.`];
   const route = design.routes.find((one) => one.table === table.id);
   for (const value of repeated(step.values, (one) => one.field)) {
     const name = table.fields.find((one) => one.id === value.field)?.name ?? value.field;
-    problems.push(`${says} fills ${name} twice.`);
+    problems.push(`${label} fills ${name} twice.`);
   }
   for (const value of step.values) {
     const field = table.fields.find((one) => one.id === value.field);
-    if (field === undefined) problems.push(`${says} fills a field of ${table.name} that no longer exists. Take it out there first.`);
-    else if (!isStored(field)) problems.push(`${says} fills ${field.name}, which is calculated and can't be filled.`);
-    else if (route?.field === field.id) problems.push(`${says} fills ${field.name}, which changes by the moves of its route alone.`);
+    if (field === undefined) problems.push(`${label} fills a field of ${table.name} that no longer exists. Take it out there first.`);
+    else if (!isStored(field)) problems.push(`${label} fills ${field.name}, which is calculated and can't be filled.`);
+    else if (route?.field === field.id) problems.push(`${label} fills ${field.name}, which changes by the moves of its route alone.`);
     else if (value.itself) {
       const parent = design.relationships.find((one) => one.field === field.id)?.parent;
-      if (parent !== automation.table) problems.push(`${says} cannot put this record into ${field.name}: it holds records of another table.`);
-    } else if (value.expression.trim() === '') problems.push(`${says} does not say what ${field.name} is filled with.`);
+      if (parent !== automation.table) problems.push(`${label} cannot put this record into ${field.name}: it holds records of another table.`);
+    } else if (value.expression.trim() === '') problems.push(`${label} does not say what ${field.name} is filled with.`);
     else if (field.kind === 'choice') {
       const label = labelWritten(value.expression);
-      if (label !== null && !field.choices.some((one) => one.label === label)) problems.push(`${says}: “${label}” is none of the choices of ${field.name}.`);
+      if (label !== null && !field.choices.some((one) => one.label === label)) problems.push(`${label}: “${label}” is none of the choices of ${field.name}.`);
     }
   }
   return problems;
@@ -53,12 +53,12 @@ function valueProblems(step: Filling, { automation, design, label: says }: Aroun
 
 type Filling = StepOf<'change' | 'add'>;
 
-const filledExpressions = <S extends Filling>(step: S, { automation, design, label: says }: Around, place: PlaceMaker, write: Write): S => {
+const filledExpressions = <S extends Filling>(step: S, { automation, design, label }: Around, place: PlaceMaker, write: Write): S => {
   const table = design.tables.find((one) => one.id === tableWritten(automation, step));
   const ofValue = (value: StepValue): StepValue => {
     const field = table?.fields.find((one) => one.id === value.field);
     if (table === undefined || field === undefined || value.itself || value.expression === '') return value;
-    const of = place(`${step.id} ${field.id}`, `the value for ${field.name} in ${says}`, value.expression, wantedValue(design, field));
+    const of = place(`${step.id} ${field.id}`, `the value for ${field.name} in ${label}`, value.expression, wantedValue(design, field));
     return withParts(value, { expression: write({ ...of, fills: { table: table.id, field: field.id } }) });
   };
   return withParts(step, { values: mapped(step.values, ofValue) } as Partial<S>);
@@ -68,24 +68,24 @@ const stepKinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   change: { problems: valueProblems, expressions: filledExpressions },
   add: { problems: valueProblems, expressions: filledExpressions },
   mail: {
-    problems: ({ to, subject, body }, { design, label: says }) => [
+    problems: ({ to, subject, body }, { design, label }) => [
       ...(to.kind === 'role' && !design.roles.some((role) => role.id === to.role)
-        ? [`${says} sends mail to a role that no longer exists. Choose another role there first.`]
+        ? [`${label} sends mail to a role that no longer exists. Choose another role there first.`]
         : []),
       ...[subject, body].flatMap((text) => {
         const read = readText(text);
-        return read.ok ? [] : [`${says}: ${read.problem}`];
+        return read.ok ? [] : [`${label}: ${read.problem}`];
       }),
     ],
-    expressions: (step, { label: says }, place, write) => {
+    expressions: (step, { label }, place, write) => {
       const ofText = (key: string, of: string, text: string): string =>
         mappedText(text, (expression, at) => write(place(`${key} ${at}`, `“{${expression}}” in ${of}`, expression, wants.shown)));
       const ofTo = (to: Recipient): Recipient =>
-        to.kind === 'address' ? withParts(to, { expression: write(place(`${step.id} to`, `the address in ${says}`, to.expression, wants.text)) }) : to;
+        to.kind === 'address' ? withParts(to, { expression: write(place(`${step.id} to`, `the address in ${label}`, to.expression, wants.text)) }) : to;
       return withParts(step, {
         to: ofTo(step.to),
-        subject: ofText(`${step.id} subject`, `the subject in ${says}`, step.subject),
-        body: ofText(`${step.id} body`, `the text in ${says}`, step.body),
+        subject: ofText(`${step.id} subject`, `the subject in ${label}`, step.subject),
+        body: ofText(`${step.id} body`, `the text in ${label}`, step.body),
       });
     },
   },

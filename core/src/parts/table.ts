@@ -20,7 +20,7 @@ const relationshipsById = indexedBy<Relationship>((one) => one.id);
 const ofTable = indexedBy<Form | List>((one) => one.table);
 
 const known = new WeakMap<Table, readonly DesignIssue[]>();
-/** What can be wrong with a table whatever else the design holds: the same as long as the table is the same object. */
+/** What can be wrong with a table by itself. It is the same as long as the table is the same object. */
 function ownIssues(part: Table): readonly DesignIssue[] {
   const found = known.get(part);
   if (found !== undefined) return found;
@@ -81,9 +81,9 @@ export const table: PartKind<Table> = {
               }),
             });
       if (next.kind !== 'formula') return next;
-      const says = `the formula ${field.name} of ${part.name}`;
+      const label = `the formula ${field.name} of ${part.name}`;
       return withParts(next, {
-        expression: write({ ...of, key: `formula ${field.id}`, label: says, text: next.expression, table: part.id, wanted: wants.plain }),
+        expression: write({ ...of, key: `formula ${field.id}`, label, text: next.expression, table: part.id, wanted: wants.plain }),
       });
     });
     const caption = writtenUnlessEmpty(write, {

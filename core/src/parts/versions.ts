@@ -18,7 +18,7 @@ const empty = 'empty';
 
 /**
  * Where the versions differ when `changes`, begun on `base`, are asked for on `now`: a row for each setting that is not the
- * same in both. Empty when mine cannot be made any more.
+ * same in both. Empty when mine can no longer be made.
  */
 export function versionsOf(changes: readonly DesignChange[], base: AppDesign, now: AppDesign): readonly VersionRow[] {
   return inTheWay(changes, base, now).flatMap((change) => {
@@ -79,7 +79,7 @@ function compared(where: string, [before, theirs, mine]: Three, names: Names): r
   return [{ where: 'All of it', before: whole(before), theirs: whole(theirs), mine: whole(mine) }];
 }
 
-/** Entries of a list are matched by what they are about, wherever they stand. */
+/** Entries of a list are matched by what they are about, wherever they are. */
 function entries(where: string, before: readonly unknown[], theirs: readonly Settings[], mine: readonly Settings[], names: Names): readonly VersionRow[] {
   const keyed = (list: readonly unknown[]): ReadonlyMap<string, Settings> =>
     new Map(list.filter(isObject).map((one, at) => [keyOf(one) ?? String(at + 1), one]));

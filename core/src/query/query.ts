@@ -79,7 +79,7 @@ export interface RestrictedQuery<Asked extends Question = Query> {
   readonly sightIn: (table: string) => Sight;
   /** Who asks, when and where: what expressions can speak of besides the records. */
   readonly around: Circumstances;
-  /** The same for the conditions of grants: of anyone who will read it. */
+  /** The same for the conditions of grants: of the person who will read it. */
   readonly grantsAround: Circumstances;
   readonly [restricted]: true;
 }

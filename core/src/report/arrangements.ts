@@ -40,11 +40,11 @@ const summaryWords: Readonly<Record<Summary, string>> = { count: 'Number', sum: 
 const labelWidth = 130;
 
 /** A line with a name at the left and what belongs to it beside it. */
-function named(name: string, says: Content, width: number, look: Pick<Cell, 'style' | 'mostLines'>): readonly Cell[] {
+function named(name: string, content: Content, width: number, look: Pick<Cell, 'style' | 'mostLines'>): readonly Cell[] {
   const label = Math.min(labelWidth, width / 3);
   return [
     { x: 0, width: label, align: 'left', style: styles.label, content: { kind: 'text', text: name }, mostLines: headingLines },
-    { x: label + gap, width: width - label - gap, align: 'left', content: says, ...look },
+    { x: label + gap, width: width - label - gap, align: 'left', content, ...look },
   ];
 }
 

@@ -86,11 +86,11 @@ export const band = (kind: BandKind, lines: Band['lines'], more: Partial<Omit<Ba
 
 const isRight = (column: ReportColumn): boolean => column.type === 'number';
 
-export const cellOf = (one: Placed, says: Content, look: Style, mostLines: number): Cell => ({
+export const cellOf = (one: Placed, content: Content, look: Style, mostLines: number): Cell => ({
   x: one.x,
   width: one.width,
   align: isRight(one.column) ? 'right' : 'left',
   style: look,
-  content: says,
+  content,
   mostLines,
 });

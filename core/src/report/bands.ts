@@ -34,7 +34,7 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
     return { column, place };
   };
   const placed = placedFields(report, find, width);
-  const full = (says: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, content: says, mostLines });
+  const full = (content: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, content, mostLines });
   const text = (words: string): Content => ({ kind: 'text', text: words });
   const arrangement = arrangements[report.arrangement];
   const third = (width - 2 * gap) / 3;

@@ -35,7 +35,7 @@ export function checkPages(pages: readonly Page[], hasSigns: (text: string, face
   return [...found.values()];
 }
 
-/** How many rows are on the pages: a row that stood twice, or in two parts, counts twice. */
+/** How many rows are on the pages: a row that is printed twice, or in two parts, counts twice. */
 export function rowsOnPaper(pages: readonly Page[]): number {
   let rows = 0;
   for (const page of pages) {

@@ -29,36 +29,36 @@ export interface Block {
 const emptyWord = 'empty';
 
 /** What a cell says in words, and for a total its exact value. */
-function words(says: Content, speaks: Speaks, isAgain: boolean, locale: Locale): { readonly text: string; readonly total: string | null } {
+function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Locale): { readonly text: string; readonly total: string | null } {
   const plain = (text: string) => ({ text, total: null });
-  switch (says.kind) {
+  switch (content.kind) {
     case 'text':
-      return plain(says.text);
+      return plain(content.text);
     case 'heading':
-      return plain(says.column.name);
+      return plain(content.column.name);
     case 'field':
-      return plain(printTyped(says.column.type, says.column.digits, speaks.cells[says.place] ?? null, locale));
+      return plain(printTyped(content.column.type, content.column.digits, speaks.cells[content.place] ?? null, locale));
     case 'group': {
-      const value = speaks.cells[says.place] ?? null;
-      const name = value === null ? `${says.column.name}: ${emptyWord}` : printTyped(says.column.type, says.column.digits, value, locale);
+      const value = speaks.cells[content.place] ?? null;
+      const name = value === null ? `${content.column.name}: ${emptyWord}` : printTyped(content.column.type, content.column.digits, value, locale);
       return plain(isAgain ? `${name} (continued)` : name);
     }
     case 'count': {
       const rows = speaks.totals?.rows ?? 0;
       const many = `${locale.count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
-      if (says.column === null) return { text: `All · ${many}`, total: String(rows) };
-      const value = speaks.cells[says.place] ?? null;
-      return { text: `${value === null ? emptyWord : printTyped(says.column.type, says.column.digits, value, locale)} · ${many}`, total: String(rows) };
+      if (content.column === null) return { text: `All · ${many}`, total: String(rows) };
+      const value = speaks.cells[content.place] ?? null;
+      return { text: `${value === null ? emptyWord : printTyped(content.column.type, content.column.digits, value, locale)} · ${many}`, total: String(rows) };
     }
     case 'total': {
-      const total = speaks.totals?.of(says.place) ?? null;
-      const isCount = says.summary === 'count';
-      return { text: printTyped(isCount ? 'number' : says.column.type, isCount ? 0 : says.column.digits, total, locale), total };
+      const total = speaks.totals?.of(content.place) ?? null;
+      const isCount = content.summary === 'count';
+      return { text: printTyped(isCount ? 'number' : content.column.type, isCount ? 0 : content.column.digits, total, locale), total };
     }
     case 'page':
       return plain(speaks.page === null ? '' : `Page ${locale.count(speaks.page.number)} of ${locale.count(speaks.page.of)}`);
     default:
-      return says satisfies never;
+      return content satisfies never;
   }
 }
 
@@ -150,10 +150,10 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, means: Means, wi
 }
 
 function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, { measure, locale }: Means, room: number): TextBox | null {
-  const { style, content: says } = cell;
+  const { style, content } = cell;
   const mostLines = Math.min(cell.mostLines, Math.floor((room + 1e-6) / style.leading));
   if (mostLines < 1) return null;
-  const { text, total } = words(says, speaks, at.isAgain, locale);
+  const { text, total } = words(content, speaks, at.isAgain, locale);
   const { lines, fit } = broken(text, cell.width, mostLines, style, measure);
   const laid = lines.map((line, i): TextLine => {
     const width = measure(line, style);
@@ -168,7 +168,7 @@ function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, { measure, l
     height: lines.length * style.leading,
     style,
     lines: laid,
-    column: says.kind === 'text' || says.kind === 'page' || says.kind === 'count' ? null : says.column.id,
+    column: content.kind === 'text' || content.kind === 'page' || content.kind === 'count' ? null : content.column.id,
     fit,
     total,
   };

@@ -37,7 +37,7 @@ const nothingSaid: Speaks = { cells: [], totals: null, page: null };
 const fewestLines = 3 * 12;
 
 /**
- * The pages of a report. It yields now and then, so that anyone who drives it can let others work in between; what it
+ * The pages of a report. It yields now and then, so that the caller can let others work in between; what it
  * returns are the pages.
  */
 export function* paginate(sheet: Sheet): Generator<undefined, readonly Page[]> {

@@ -40,9 +40,9 @@ export function fixesOf(finding: RouteFinding, design: AppDesign, route: Route, 
   const { status } = finding;
   const statuses = statusesOf(design, route);
   const name = (id: string): string => statuses.find((one) => one.id === id)?.name ?? '';
-  const withMove = (from: string, to: string, says: string, roles: readonly string[]): Fix => ({
-    words: `Add “${says}”`,
-    route: { ...route, moves: [...route.moves, { id: newId('mo'), name: says, from, to, roles, guard: '', duty: 'should' }] },
+  const withMove = (from: string, to: string, words: string, roles: readonly string[]): Fix => ({
+    words: `Add “${words}”`,
+    route: { ...route, moves: [...route.moves, { id: newId('mo'), name: words, from, to, roles, guard: '', duty: 'should' }] },
   });
   switch (finding.kind) {
     case 'no_way_out': {

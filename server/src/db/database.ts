@@ -130,7 +130,7 @@ export async function orTooLong<T>(runner: QueryRunner, most: number, work: () =
 const [lockPatience, lockTries, pauseBetween] = ['2s', 8, 400];
 
 /**
- * A transaction that changes tables. It takes each table for itself, and anyone who comes after it waits behind it: so it never
+ * A transaction that changes tables. It takes each table for itself, and every later statement waits behind it: so it never
  * waits long behind a slow reader itself, but lets the others through and tries again.
  * @throws what PostgreSQL says (55P03) when the tables were in use all the time
  */

@@ -44,7 +44,7 @@ export function application(parts: ApplicationParts): Koa {
   });
   koa.use(webSide(parts.web));
   koa.on('error', (error: NodeJS.ErrnoException) => {
-    // Anyone who leaves in the middle of an answer has done nothing wrong.
+    // A person who leaves in the middle of an answer has done nothing wrong.
     if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') parts.log.error({ error: error.message }, 'response broke off');
   });
   return koa;

@@ -1,6 +1,6 @@
 import type { PlacedIssue, RefusalCode, RefusalDetails } from '@bibliona/core';
 
-/** A request that is not done, for a reason that anyone who sent it can read. Everything else that is thrown is a fault. */
+/** A request that is not done, for a reason that the person who sent it can read. Everything else that is thrown is a fault. */
 export class Refusal<C extends RefusalCode = RefusalCode> extends Error {
   constructor(
     readonly code: C,

@@ -259,7 +259,7 @@ export class ImportsService {
     const thread: ImportThread = { worker, tasks: new Set() };
     const letGo = (): void => {
       const place = this.idle.indexOf(thread);
-      // Anyone who is at work again is not in the list.
+      // A thread that is at work again is not in the list.
       if (place >= 0 && this.idle.splice(place, 1).length > 0) void worker.terminate();
     };
     this.workers.add(worker);
@@ -289,7 +289,7 @@ export class ImportsService {
     return thread;
   }
 
-  /** For a thread that broke off without a word: anyone who waits for it is told. */
+  /** For a thread that ended without a word: the person who waits for it is told. */
   private async abandon(id: string): Promise<void> {
     const row = await this.database.getRepository(Imports).findOneBy({ id });
     if (row?.state === 'reading' || row?.state === 'running')

@@ -3,7 +3,7 @@ import { createReadStream } from 'node:fs';
 import { open, stat } from 'node:fs/promises';
 import { standardLocale, RowSplitter, sniffDelimiter, sniffEncoding, type Delimiter, type Encoding } from '@bibliona/core';
 
-/** Raised when the file is not what an import can read; the message is for anyone who chose the file. */
+/** Raised when the file is not what an import can read; the message is for the person who chose the file. */
 export class FileUnreadable extends Error {}
 
 /** Raised when a file taken for UTF-8 is not: it is then read again as windows-1252. */

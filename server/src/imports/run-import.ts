@@ -275,7 +275,7 @@ async function copyRows(
   const client = (await runner.connect()) as PoolClient;
   const stream = client.query(copyFrom(copy));
   let broken: unknown = null;
-  // Anyone who waits for the database to take more is woken when there is nothing more to wait for.
+  // Code that waits for the database to take more is woken when there is nothing more to wait for.
   let wake: () => void = () => undefined;
   stream.on('error', (error) => {
     broken = error;

@@ -17,7 +17,7 @@ export interface WrittenMail {
   readonly body: string;
 }
 
-// Anyone who sends hears of it when the transaction is committed, and never when it is not.
+// The sender hears of it when the transaction is committed, and never when it is not.
 const put = `
   WITH written AS (
     INSERT INTO bibliona.mail (id, app_id, kind, run_id, recipient, subject, body)

@@ -30,7 +30,7 @@ export async function openStandIn(database: DataSource): Promise<StandIn> {
         .catch((error: unknown) => done(error as Error));
     },
   });
-  // A connection that breaks is told of to anyone who sends.
+  // The sender is told of a connection that breaks.
   server.on('error', () => undefined);
   const listening = await new Promise<AddressInfo>((resolve, reject) => {
     const net = server.listen(0, '127.0.0.1', () => resolve(net.address() as AddressInfo));

@@ -71,7 +71,7 @@ export class Account {
   }
 
   /**
-   * Mails a link to set a new password to an address that has an account, and nothing to others. Anyone who asks is answered
+   * Mails a link to set a new password to an address that has an account, and nothing to others. The person who asks is answered
    * before this is done: neither the answer nor its time tells which it was.
    */
   async mailReset(email: string): Promise<void> {

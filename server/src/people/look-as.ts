@@ -4,7 +4,7 @@ import type { Caller } from '../http/serve.js';
 import type { Members } from './members.js';
 
 /**
- * The caller as whom a builder looks. Anyone who is no builder looks as themselves alone.
+ * The caller as whom a builder looks. A person who is no builder looks as themselves.
  * @throws Refusal forbidden, bad_request, not_found
  */
 export async function lookAs(members: Members, caller: Caller, as: string): Promise<Caller> {

@@ -77,7 +77,7 @@ export class SigningIn {
   ) {}
 
   /**
-   * Anyone who knows the password of an address. A wrong address and a wrong password get the same answer after the same time.
+   * The person who knows the password of an address. A wrong address and a wrong password get the same answer after the same time.
    * `device` is what the browser keeps; the one returned is for it to keep.
    * @throws Refusal wrong_sign_in, too_many
    */

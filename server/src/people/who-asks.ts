@@ -63,7 +63,7 @@ export class WhoAsks {
     if (known !== undefined) return known;
     const { generation } = this;
     const caller = await this.ask(token, app);
-    // Only who has access is remembered, so that anyone who joins or signs in need not wait.
+    // Only people with access are remembered, so that nobody who joins or signs in has to wait.
     // What was asked before an announcement and answered after it may be what has just changed.
     if (caller.kind === 'member' && generation === this.generation) this.remembered.set(key, caller);
     return caller;

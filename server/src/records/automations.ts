@@ -210,7 +210,7 @@ export class Automations {
     if (issue !== undefined) throw new Refusal('invalid', issue.message);
   }
 
-  /** Automations can write whatever their builder wrote down, no matter who triggers them; the history names who did. */
+  /** Automations can write everything that their builder chose, no matter who triggers them; the history names who did. */
   private permit(table: Table, action: Permit['action']): Permit {
     const granted = permit(this.app.design, asBuilder(this.person), table, action);
     if (granted === null) throw new Error('A builder without a permit');
@@ -248,7 +248,7 @@ export class Automations {
     run.caused.push({ event, write: run.write, after: run.after });
   }
 
-  /** Runs one for a record whatever triggers it, and tells what came of it; anyone who calls rolls the transaction back. */
+  /** Runs one for a record without its trigger, and tells what it did. The caller rolls the transaction back. */
   async dry(
     runner: Runner,
     automation: Automation,

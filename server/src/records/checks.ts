@@ -73,7 +73,7 @@ export class SaveChecks {
     }
   }
 
-  /** Waits for other saves that write children of the same parents, so that anyone who is last sees the children of all. */
+  /** Waits for other saves that write children of the same parents, so that the last one sees the children of all. */
   private async takeTurns(runner: Runner): Promise<void> {
     const { design, schema } = this.app;
     for (const table of design.tables) {

@@ -247,7 +247,7 @@ export class SaveGrants {
   }
 
   /**
-   * The same of a write that the database refused, as if it had been made: anyone who can't make it is told so, and not that
+   * The same of a write that the database refused, as if it had been made: a person who can't make it is told so, and not that
    * some record out of their sight has the same value.
    */
   async asIfWritten(runner: Runner, write: Extract<Write, { kind: 'add' | 'change' }>, state: RecordState, at: number): Promise<PlacedIssue[]> {

@@ -55,7 +55,7 @@ const triedShown = 5;
 const mostChildren = 2000;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
 const statisticsRead = 200_000;
-// Choices beyond so many are no help to anyone who picks.
+// Choices beyond so many do not help a person to choose.
 const mostFrequent = 100;
 const bins = 16;
 

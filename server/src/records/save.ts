@@ -176,11 +176,11 @@ class Saving {
     if (earlier !== null) return earlier;
     if (!missed) throw this.inWords(error);
     const conflict = await this.conflict(database, error);
-    const says =
+    const message =
       conflict.current === null
         ? `This record of ${tableIn(this.app, error.table).name} no longer exists, or you no longer have access to it.`
         : `${conflict.by ?? 'Someone'} changed this record at the same time. Choose which values to keep.`;
-    throw new Refusal('conflict', says, [], [conflict]);
+    throw new Refusal('conflict', message, [], [conflict]);
   }
 
   inWords(error: unknown): unknown {
@@ -201,6 +201,6 @@ class Saving {
 }
 
 /** @throws Refusal invalid when there are issues; `says` follows their number when there are several */
-function refuse(issues: readonly PlacedIssue[], says: string): void {
-  if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} ${says}`, issues);
+function refuse(issues: readonly PlacedIssue[], message: string): void {
+  if (issues.length > 0) throw new Refusal('invalid', issues.length === 1 ? (issues[0]?.message ?? '') : `${issues.length} ${message}`, issues);
 }

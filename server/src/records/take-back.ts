@@ -62,7 +62,7 @@ class OnlyDry extends Error {
 }
 
 /**
- * Undoes a save, as someone who can do the opposite of it: anyone who can remove a record can bring it back. Automations
+ * Undoes a save, as someone who can do the opposite of it: who can remove a record can restore it. Automations
  * are not triggered; what they did by doing of the save is undone with it.
  * @throws Refusal not_found (no such save, or someone else's), invalid (changed since, or it does not fit the design any more), forbidden
  */
@@ -106,7 +106,7 @@ const notYours = "This save doesn't exist, or you can't undo it.";
 class TakingBack {
   private readonly checks: SaveChecks;
   private readonly grants: SaveGrants;
-  /** What an automation did is undone as it was done: anyone who triggered it need not be granted it. */
+  /** What an automation did is undone as it was done: the person who triggered it need not have the permission. */
   private readonly ofAutomations: SaveGrants;
   private readonly done: { readonly write: Write; readonly table: string; readonly id: number }[] = [];
   private readonly effects = new Map<string, Effect>();
@@ -143,9 +143,9 @@ class TakingBack {
     const table = this.app.design.tables.find((one) => one.id === line.table_id);
     if (table === undefined) throw new Refusal('invalid', 'A table that this save changed no longer exists in the app.');
     const standing = await asStored(runner, this.app, this.person, table, line.id);
-    const refuseBecause = async (says: string): Promise<Refusal> => {
+    const refuseBecause = async (message: string): Promise<Refusal> => {
       const [caption] = await this.captions(runner, table, [line.id]);
-      return new Refusal('invalid', `${caption?.caption ?? `No. ${line.id}`} (${table.name}) ${says}`);
+      return new Refusal('invalid', `${caption?.caption ?? `No. ${line.id}`} (${table.name}) ${message}`);
     };
     if (line.kind === 'remove') {
       if (standing !== null) throw await refuseBecause('is there again already.');
@@ -195,7 +195,7 @@ class TakingBack {
     const [named] = await this.captions(runner, table, [line.id]);
     await run(runner, compileHold(grants.permit(table, 'remove'), [line.id], this.app.schema, 'remove'));
     for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
-      // Asked as a builder: whether there are any decides, no matter who can see them.
+      // Asked as a builder: it matters whether there are any, and not who can see them.
       const children = this.ofAutomations.permit(tableOf(this.app.design, one.child), 'remove');
       if ((await run(runner, compileChildren(children, one.field, line.id, this.app.schema))).length > 0)
         throw new Refusal('invalid', `${one.childrenName} belong to ${named?.caption ?? `No. ${line.id}`} (${table.name}) by now. Remove those first.`);

@@ -1,6 +1,6 @@
 import { setImmediate as breath } from 'node:timers/promises';
 
-// Work that takes longer than this in one piece is felt by anyone else who asks the server something.
+// Work that takes longer than this in one piece delays everybody else's requests.
 const longestPiece = 8;
 
 /** Drives work to its end in pieces of a few milliseconds, so that other requests are answered in between. */

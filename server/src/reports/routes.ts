@@ -34,7 +34,7 @@ export function reportRoutes(database: DataSource): readonly Served[] {
       const document = openPdf({ title: report.name, author: app.design.name, at: new Date() });
       context.type = 'application/pdf';
       context.attachment(`${report.name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'report'}.pdf`);
-      // The first pages are on their way while the last are drawn; anyone who goes away stops the drawing.
+      // The first pages are on their way while the last are drawn; closing the page stops the drawing.
       void breathing(drawPages(document, pages, paper)).catch((error: Error) => document.destroy(error));
       return document;
     }),

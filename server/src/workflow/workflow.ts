@@ -1,4 +1,4 @@
-/** Where records are on their routes: for the form, for anyone who has to move them on, and for the proof of a route. */
+/** Where records are on their routes: for the form, for the people who have to move them on, and for the proof of a route. */
 import {
   compileCount,
   compileLastChanged,
@@ -60,7 +60,7 @@ export class Workflow {
     const offered = mine
       .filter((move) => move.from === status)
       .map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: told?.moves.find((one) => one.id === move.id)?.guard ?? '' }));
-    // Anyone who does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
+    // A person who does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
     const isShown = stands !== undefined && (stands.isBlank ? !withholds(app, person, route) : values[route.field] === stands.status);
     if (!isShown) return { status: null, walk: [], moves: [] };
     return { status, walk: [...(await this.walk(app, person, route, id, status))], moves: offered };

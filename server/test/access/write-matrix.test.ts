@@ -313,7 +313,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           if (table !== 'visits' || turn < 5 || gone) continue;
           const removing = saveKey();
           if (!(await attempt({ kind: 'remove', table, id, rev: await revOf(id) }, () => oracle.mayRemove(rows, table, id), removing))) continue;
-          // Anyone who can remove it can bring it back.
+          // A person who can remove it can restore it.
           if (turn === 5) await attemptBack(removing, table, () => fits(table, rows.get(table)?.[id - 1] ?? {}));
           else {
             removed.add(id);

@@ -88,7 +88,7 @@ test('a listening connection that is cut off again and again comes back as one',
   expect(await until(async () => (await listening()) === 0)).toBe(true);
 });
 
-test('anyone who leaves before the answer keeps their turn for as long as the database works for them', async () => {
+test('a request that is left before its answer keeps its turn for as long as the database works for it', async () => {
   const holding = new pg.Client({ connectionString: it.url });
   await holding.connect();
   await holding.query(`BEGIN; LOCK TABLE "app_${app.id}".hives IN ACCESS EXCLUSIVE MODE`);

@@ -24,18 +24,7 @@ export interface ReferencePickerProps {
 }
 
 /** Picks a record of another table by typing part of what it is called. */
-export function ReferencePicker({
-  field,
-  value,
-  onChange,
-  onBlur,
-  label,
-  required = false,
-  problem,
-  hint: says,
-  autoOpen = false,
-  inputRef,
-}: ReferencePickerProps) {
+export function ReferencePicker({ field, value, onChange, onBlur, label, required = false, problem, hint, autoOpen = false, inputRef }: ReferencePickerProps) {
   const app = useApp();
   const parent = parentOf(app.design, field);
   const { add } = useRights(parent.id);
@@ -100,7 +89,7 @@ export function ReferencePicker({
           {...(label === undefined ? { hiddenLabel: true } : { label })}
           required={required}
           error={problem !== undefined}
-          helperText={problem ?? says}
+          helperText={problem ?? hint}
           {...(inputRef === undefined ? {} : { inputRef })}
           slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, ...(label === undefined ? { 'aria-label': field.name } : {}) } }}
         />

@@ -4,7 +4,7 @@ import { useLocaleOf } from '../state/locale.js';
 import { useSession } from '../state/session.js';
 import { Waiting } from '../ui/Waiting.js';
 
-/** Everything below needs a person; anyone who has none signs in and then comes to where they wanted. */
+/** Everything below needs a person: after signing in they come to where they wanted. */
 export function SignedInOnly() {
   const session = useSession();
   useLocaleOf(session.person);

@@ -50,10 +50,10 @@ export interface BuiltIn {
   readonly sql: (args: readonly SqlValue[], tools: SqlTools, types: readonly Type[]) => SqlValue;
 }
 
-const one = (says: string, fits: (type: Type) => boolean): Accepts => ({ description: says, fits: (type) => type.kind === 'null' || fits(type) });
-const ofKind = (says: string, ...wanted: readonly Type['kind'][]): Accepts => one(says, (type) => wanted.includes(plainKind(type)));
-const listWhere = (says: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
-  description: says,
+const one = (description: string, fits: (type: Type) => boolean): Accepts => ({ description, fits: (type) => type.kind === 'null' || fits(type) });
+const ofKind = (description: string, ...wanted: readonly Type['kind'][]): Accepts => one(description, (type) => wanted.includes(plainKind(type)));
+const listWhere = (description: string, fits: (of: Type) => boolean, usual?: Type): Accepts => ({
+  description,
   ...(usual === undefined ? {} : { usual }),
   fits: (type) => type.kind === 'list' && (type.of.kind === 'null' || fits(type.of)),
 });
@@ -105,11 +105,11 @@ type Rest = Pick<BuiltIn, 'gives' | 'evaluate' | 'sql'> & Partial<Pick<BuiltIn, 
 /** Rows of one group of the table: most are strict. */
 export const inGroup =
   (group: Group) =>
-  (name: string, parameters: BuiltIn['parameters'], says: string, examples: BuiltIn['examples'], rest: Rest): BuiltIn => ({
+  (name: string, parameters: BuiltIn['parameters'], help: string, examples: BuiltIn['examples'], rest: Rest): BuiltIn => ({
     name,
     group,
     parameters,
-    help: says,
+    help,
     examples,
     strict: true,
     ...rest,

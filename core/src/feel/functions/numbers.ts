@@ -19,11 +19,11 @@ function rounded(value: Decimal, scale: Decimal, way: keyof typeof ways): Feel {
   return value.toNearest(unit, ways[way]);
 }
 
-const rounding = (name: string, way: keyof typeof ways, says: string, examples: BuiltIn['examples'], scaleOptional: boolean): BuiltIn => ({
+const rounding = (name: string, way: keyof typeof ways, help: string, examples: BuiltIn['examples'], scaleOptional: boolean): BuiltIn => ({
   name,
   group: 'Numbers',
   parameters: [parameter('n', accepts.number), scaleOptional ? optional('scale', accepts.number) : parameter('scale', accepts.number)],
-  help: says,
+  help,
   examples,
   gives: always(types.number),
   strict: true,

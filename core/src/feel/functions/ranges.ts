@@ -88,11 +88,11 @@ function endsSql(value: SqlValue, tools: SqlTools): Ends<string> {
 const pointOf = (type: Type | undefined): Type => (type?.kind === 'range' ? type.of : (type ?? types.null));
 export const collation = (type: Type): string => (plainKind(type) === 'string' ? ' COLLATE "C"' : '');
 
-const range = (name: string, [first, second]: readonly [Accepts, Accepts], formula: Formula, says: string, examples: BuiltIn['examples']): BuiltIn => ({
+const range = (name: string, [first, second]: readonly [Accepts, Accepts], formula: Formula, help: string, examples: BuiltIn['examples']): BuiltIn => ({
   name,
   group: 'Ranges',
   parameters: [parameter(first === accepts.range ? 'range' : 'point', first), parameter(second === accepts.range ? 'range' : 'point', second)],
-  help: says,
+  help,
   examples,
   gives: always(types.boolean),
   strict: true,

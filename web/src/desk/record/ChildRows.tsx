@@ -147,7 +147,7 @@ export function ChildRows({
             aria-rowcount={rows.length + 1}
             style={{ '--least': `${columns.reduce((sum, field) => sum + fieldKinds[field.kind].traits.rowWidth, toolsWidth)}px` } as CSSProperties}
             onBlur={(event) => {
-              // Anyone who leaves the table leaves the row; a calendar or list that belongs to an input stands outside of it.
+              // Leaving the table leaves the row; a calendar or list that belongs to an input is outside of the table.
               const to = event.relatedTarget;
               if (
                 to instanceof HTMLElement &&

@@ -34,7 +34,7 @@ function rowWords(table: Table, base: TypedValues): string {
   return said.length === 0 ? 'a row' : `the row "${said.slice(0, 3).join(' · ')}"`;
 }
 
-/** Two people changed one record: both versions, field by field, and the choice is made by anyone who came second. */
+/** Two people changed one record: both versions, field by field, and the second of them chooses. */
 export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, onClose }: ConflictChoiceProps) {
   const { current, by } = conflict;
   const theirs = current === null ? {} : Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));

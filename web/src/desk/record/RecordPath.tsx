@@ -12,7 +12,7 @@ import { StatusSpine } from '../../ui/StatusSpine.js';
 import { locale } from '../../state/locale.js';
 import { useLanguage } from '../../state/language.js';
 
-/** Where a record is on its route, when it came to each status, and the moves that are open to anyone who looks. */
+/** Where a record is on its route, when it came to each status, and the moves that are open to the person who looks. */
 export function RecordPath({ route, open, isDirty }: { readonly route: Route; readonly open: OpenRecord; readonly isDirty: boolean }) {
   const app = useApp();
   const { id, rev } = open.record;
@@ -25,7 +25,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
     queryFn: () => call(contract.readMoves, { params: { app: app.id, table: route.table, id } }),
   });
   const { data } = answer;
-  /** A move can lead a record out of the sight of anyone who made it: then there is nothing left to show here. */
+  /** A move can lead a record out of the sight of the person who made it: then there is nothing left to show here. */
   const leaveIfGone = async (): Promise<void> => {
     const isSeen = await call(contract.readRecord, { params: { app: app.id, table: route.table, id } }).then(
       () => true,

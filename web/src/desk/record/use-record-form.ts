@@ -52,7 +52,7 @@ export function useRecordForm({
   readonly start: RecordDraft;
   readonly selection: Selection;
   readonly onAdded?: ((id: number) => void) | undefined;
-  /** Called when what was typed is cancelled: others might have saved meanwhile. */
+  /** Called when what was typed is cancelled: others might have saved in the meantime. */
   readonly onGivenUp?: (() => void) | undefined;
 }) {
   const app = useApp();

@@ -13,7 +13,7 @@ import { StatusSpine } from '../../ui/StatusSpine.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { printWaiting, useWaiting } from './use-waiting.js';
 
-/** The records that wait for anyone who looks, by route, the oldest first; each is moved on from here or opened. */
+/** The records that wait for the person who looks, by route, the oldest first; each is moved on from here or opened. */
 export default function WaitingScreen() {
   const app = useApp();
   const { data, isPending, isError, error } = useWaiting();

@@ -20,7 +20,7 @@ export function ExpressionProof({
 }: {
   readonly table: string;
   readonly text: string;
-  /** For whom it is computed, where it speaks of `me`; else for anyone who writes it. */
+  /** For whom it is computed, where it speaks of `me`; else for the person who writes it. */
   readonly of?: Pick<AppPerson, 'id' | 'name'> | undefined;
 }) {
   const app = useApp();

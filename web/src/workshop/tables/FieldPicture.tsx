@@ -52,7 +52,7 @@ function Bars({ field, statistics }: { readonly field: Field; readonly statistic
   });
 }
 
-/** The same in words, for anyone who does not see the picture. */
+/** The same in words, for people who do not see the picture. */
 function words(field: Field, { rows, filled, distinct, low, high }: FieldStatistics): string {
   const range = low === null || high === null ? '' : `, from ${printValue(field, low, locale())} to ${printValue(field, high, locale())}`;
   return `${field.name}: ${locale().count(filled)} of ${locale().count(rows)} filled, ${locale().count(distinct)} distinct${range}`;
