@@ -39,7 +39,7 @@ describe('a report', () => {
     await dialog.getByRole('button', { name: 'Make the first page' }).click();
     await sheet().getByRole('heading', { name: 'Inspections by keeper', level: 1 }).waitFor();
     await sheet()
-      .getByText(/A4 upright, \d pages/u)
+      .getByText(/A4 portrait, \d pages/u)
       .waitFor();
     const first = sheet().getByRole('group', { name: /^Page 1 of/u });
     await first.getByText('Inspections by keeper').waitFor();
@@ -74,7 +74,7 @@ describe('a report', () => {
     await proof().getByRole('button', { name: 'Wrap the text' }).click();
     expect(await details().getByLabel('Wrap long text').isChecked()).toBe(true);
     await details().getByLabel('Part of the width').fill('8');
-    await proof().getByText('checks hold').waitFor();
+    await proof().getByText('checks pass').waitFor();
     await saved('report');
   });
 

@@ -163,7 +163,7 @@ function ChildWords({ entries }: { readonly entries: readonly ChildEntry[] }) {
 
 function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table: Table }) {
   const route = routeOf(useApp().design, table.id);
-  if (entry.kind === 'import') return <p>brought it in with a file</p>;
+  if (entry.kind === 'import') return <p>imported it from a file</p>;
   if (entry.kind === 'add') return <p>added it</p>;
   if (entry.kind === 'remove') return <p>removed it</p>;
   if (entry.kind === 'restore') return <p>brought it back</p>;

@@ -148,7 +148,7 @@ function Checks({ proof }: { readonly proof: Proof }) {
         ))}
       </span>
       <span>
-        {holding} {holding === 1 ? 'check holds' : 'checks hold'}
+        {holding} {holding === 1 ? 'check passes' : 'checks pass'}
         {toLook > 0 && `, ${toLook} to look at`}
         {failing > 0 && `, ${failing} ${failing === 1 ? 'fails' : 'fail'}`}
       </span>

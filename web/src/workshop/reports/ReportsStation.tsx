@@ -75,7 +75,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
   const { data } = answer.tried;
   const shown = data?.pages.find((one) => one.number === page) ?? data?.pages[0];
   const { size, turned } = report.paper;
-  const facts = `${paperNames[size]} ${turned ? 'lying' : 'upright'}${data === undefined ? '' : `, ${locale().count(data.of)} ${data.of === 1 ? 'page' : 'pages'}`}`;
+  const facts = `${paperNames[size]} ${turned ? 'landscape' : 'portrait'}${data === undefined ? '' : `, ${locale().count(data.of)} ${data.of === 1 ? 'page' : 'pages'}`}`;
   return (
     <div className="station" style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
       {shelf}

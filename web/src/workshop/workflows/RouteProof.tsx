@@ -41,7 +41,7 @@ export function RouteProof({ route, findings, isDirty }: { readonly route: Route
               <i key={status.id} className={findings.some((one) => one.status.id === status.id) ? 'look' : ''} />
             ))}
           </span>
-          <span>{findings.length === 0 ? `${checks.length} statuses hold` : `${findings.length} to look at`}</span>
+          <span>{findings.length === 0 ? `${checks.length} statuses pass` : `${findings.length} to look at`}</span>
           <RecordPicker table={route.table} name="Another record" placeholder="Another record" onPick={setRecord} />
           <RegisterMark />
         </span>
