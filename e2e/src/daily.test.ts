@@ -26,7 +26,7 @@ test('columns are chosen in the list, kept for the person, and reset', async () 
   await choice.getByRole('checkbox', { name: 'Box' }).uncheck();
   await page.keyboard.press('Escape');
   await page.getByRole('columnheader', { name: 'Box' }).waitFor({ state: 'detached' });
-  const edge = page.getByRole('columnheader', { name: 'Code' }).locator('.ag-header-cell-resize');
+  const edge = page.getByRole('columnheader', { name: 'Code' }).locator('.grid-edge');
   const at = await edge.boundingBox();
   await page.mouse.move((at?.x ?? 0) + 2, (at?.y ?? 0) + 5);
   await page.mouse.down();
@@ -42,6 +42,79 @@ test('columns are chosen in the list, kept for the person, and reset', async () 
   await page.getByRole('button', { name: 'Columns of Hives' }).click();
   await page.getByRole('button', { name: 'Reset columns' }).click();
   await page.getByRole('columnheader', { name: 'Box' }).waitFor();
+});
+
+test('a list is gone about and edited with the keyboard alone', async () => {
+  const { id = '', code = '' } = await sql('SELECT id, code FROM hives ORDER BY id LIMIT 1');
+  const of = (column: string): Promise<Record<string, string>> => sql(`SELECT ${column} AS value, rev FROM hives WHERE id = ${id}`);
+  const { rev = '' } = await of('code');
+  await page.goto(`/desk/${app}/hives`);
+  const cell = page.getByRole('gridcell', { name: code, exact: true });
+  await cell.click();
+  // Keys that come before the editor stands are not lost, and two cells of one record are saved one after the other.
+  await page.keyboard.type('H-901');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('End');
+  await page.keyboard.type('x');
+  await page.keyboard.press('Enter');
+  await expect.poll(() => of('code')).toEqual({ value: 'H-901x', rev: String(Number(rev) + 2) });
+  expect(await page.getByText('was not saved').count()).toBe(0);
+  // Enter went down a row; Escape leaves a cell as it was.
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.type('gone');
+  await page.keyboard.press('Escape');
+  const changed = page.getByRole('gridcell', { name: 'H-901x', exact: true });
+  await changed.waitFor();
+  expect(await changed.evaluate((element) => element === document.activeElement)).toBe(true);
+
+  // A choice is typed in part and picked.
+  await page.keyboard.press('Home');
+  const at = (await heads()).indexOf('Box') + 1;
+  for (let i = 0; i < at; i += 1) await page.keyboard.press('ArrowRight');
+  const picked = (await of('box'))['value'] === 'langstroth' ? 'national' : 'langstroth';
+  await page.keyboard.type(picked.slice(0, 4));
+  await page.getByRole('option').first().waitFor();
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await of('box'))['value']).toBe(picked);
+
+  // The head of a column sorts, moves and gets wider.
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('ArrowUp');
+  const head = page.getByRole('columnheader', { name: 'Box' });
+  expect(await head.evaluate((element) => element === document.activeElement)).toBe(true);
+  const width = (await head.boundingBox())?.width ?? 0;
+  await page.keyboard.press('Alt+ArrowRight');
+  await expect.poll(async () => (await head.boundingBox())?.width).toBe(width + 16);
+  const before = await heads();
+  await page.keyboard.press('Control+ArrowLeft');
+  await expect.poll(async () => (await heads()).indexOf('Box')).toBe(before.indexOf('Box') - 1);
+  await page.keyboard.press('Enter');
+  await page.locator('[role=columnheader][aria-sort=ascending]').getByText('Box').waitFor();
+  expect(await head.evaluate((element) => element === document.activeElement)).toBe(true);
+  expect(await barriersOf(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Columns of Hives' }).click();
+  await page.getByRole('button', { name: 'Reset columns' }).click();
+});
+
+test('a column is dragged to another place', async () => {
+  await page.goto(`/desk/${app}/hives`);
+  await page.getByRole('columnheader', { name: 'Code' }).waitFor();
+  const [first = '', second = ''] = await heads();
+  const [from, to] = [
+    await page.getByRole('columnheader', { name: first, exact: true }).boundingBox(),
+    await page.getByRole('columnheader', { name: second, exact: true }).boundingBox(),
+  ];
+  await page.mouse.move((from?.x ?? 0) + 20, (from?.y ?? 0) + 10);
+  await page.mouse.down();
+  await page.mouse.move((to?.x ?? 0) + (to?.width ?? 0) - 10, (to?.y ?? 0) + 10, { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(async () => (await heads()).slice(0, 2)).toEqual([second, first]);
+  // A drag is no press: the order of the rows is as it was.
+  expect(page.url()).not.toContain('sort=');
+  await page.getByRole('button', { name: 'Columns of Hives' }).click();
+  await page.getByRole('button', { name: 'Reset columns' }).click();
 });
 
 test('numbers and dates are read and shown as a person chose in their profile', async () => {

@@ -19,17 +19,18 @@ export interface ReferencePickerProps {
   readonly required?: boolean;
   readonly problem?: string | undefined;
   readonly hint?: string | undefined;
-  readonly autoOpen?: boolean;
+  /** It is opened at once, as in a cell of a grid, with what has been typed there. */
+  readonly autoOpen?: { readonly text: string | null; readonly onCancel: () => void };
   readonly inputRef?: Ref<HTMLInputElement>;
 }
 
 /** Picks a record of another table by typing part of what it is called. */
-export function ReferencePicker({ field, value, onChange, onBlur, label, required = false, problem, hint, autoOpen = false, inputRef }: ReferencePickerProps) {
+export function ReferencePicker({ field, value, onChange, onBlur, label, required = false, problem, hint, autoOpen, inputRef }: ReferencePickerProps) {
   const app = useApp();
   const parent = parentOf(app.design, field);
   const { add } = useRights(parent.id);
-  const [isOpen, setOpen] = useState(autoOpen);
-  const [typed, setTyped] = useState(value?.caption ?? '');
+  const [isOpen, setOpen] = useState(autoOpen !== undefined);
+  const [typed, setTyped] = useState(autoOpen?.text ?? value?.caption ?? '');
   // What is in the box because it was picked is no search.
   const text = useDeferredValue(typed === value?.caption ? '' : typed);
   const found = useQuery({
@@ -47,7 +48,10 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
       value={value}
       open={isOpen}
       onOpen={() => setOpen(true)}
-      onClose={() => setOpen(false)}
+      onClose={(_, reason) => {
+        setOpen(false);
+        if (reason === 'escape') autoOpen?.onCancel();
+      }}
       options={options}
       filterOptions={(all) => all}
       getOptionLabel={(option) => option.caption}
@@ -60,7 +64,11 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
       )}
       isOptionEqualToValue={(option, picked) => option.id === picked.id}
       onChange={(_, picked) => onChange(picked)}
-      onInputChange={(_, input) => setTyped(input)}
+      inputValue={typed}
+      onInputChange={(_, input, reason) => {
+        // What was typed on the cell is not overwritten by the name of its value as the picker opens.
+        if (reason !== 'reset' || autoOpen === undefined) setTyped(input);
+      }}
       autoHighlight
       fullWidth
       loading={found.isFetching}
@@ -85,7 +93,7 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
       renderInput={(params) => (
         <TextField
           {...params}
-          autoFocus={autoOpen}
+          autoFocus={autoOpen !== undefined}
           {...(label === undefined ? { hiddenLabel: true } : { label })}
           required={required}
           error={problem !== undefined}

@@ -19,6 +19,7 @@ import {
   type SettingsProps,
   type StartProps,
 } from './kind.js';
+import { PickCell } from './cells.js';
 import { PickedStart } from './start.js';
 
 function OneChoice(props: FieldInputProps<FieldOf<'choice'>>) {
@@ -163,11 +164,7 @@ function Choices({
 export const choice: FieldKindView<FieldOf<'choice'>> = {
   Icon: ListBulletsIcon,
   Input: OneChoice,
-  cellEditor: (field) => ({
-    cellEditor: 'agSelectCellEditor',
-    cellEditorParams: { values: ['', ...field.choices.map((one) => one.id)] },
-    refData: Object.fromEntries([['', ''], ...field.choices.map((one) => [one.id, one.label])]) as Record<string, string>,
-  }),
+  CellEditor: (props) => <PickCell {...props} options={props.field.choices.map((one) => ({ value: one.id, label: one.label }))} />,
   picture: 'parts',
   words: (field) => `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`,
   settings: settingsOf<readonly Choice[]>({

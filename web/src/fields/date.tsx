@@ -6,7 +6,8 @@ import { CalendarBlankIcon } from '@phosphor-icons/react';
 import { parseValue } from '@bibliona/core';
 import { lazy, Suspense, useState } from 'react';
 import { Waiting } from '../ui/Waiting.js';
-import { named, noSettings, shared, textCell, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
+import { named, noSettings, shared, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
+import { TextCell } from './cells.js';
 import { TypedStart } from './start.js';
 import { useTyped } from './typed.js';
 import { locale } from '../state/locale.js';
@@ -73,7 +74,7 @@ function Day(props: FieldInputProps) {
 export const date: FieldKindView<FieldOf<'date'>> = {
   Icon: CalendarBlankIcon,
   Input: Day,
-  cellEditor: textCell,
+  CellEditor: TextCell,
   picture: 'bars',
   settings: noSettings,
   start: {

@@ -1,13 +1,14 @@
 import { PercentIcon } from '@phosphor-icons/react';
 import { DigitsInput, readDigits } from './digits.js';
-import { anExpression, settingsOf, textCell, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { anExpression, settingsOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { TextCell } from './cells.js';
 import { Line } from './line.js';
 import { TypedStart } from './start.js';
 
 export const decimal: FieldKindView<FieldOf<'decimal'>> = {
   Icon: PercentIcon,
   Input: (props: FieldInputProps<FieldOf<'decimal'>>) => <Line {...props} mode="decimal" />,
-  cellEditor: textCell,
+  CellEditor: TextCell,
   picture: 'bars',
   settings: settingsOf<string>({
     start: (field) => (field?.kind === 'decimal' ? String(field.digits) : '2'),

@@ -15,7 +15,7 @@ export const formula: FieldKindView<FieldOf<'formula'>> = {
   Icon: FunctionIcon,
   // A formula has no input: its value is shown as it is computed.
   Input: () => null,
-  cellEditor: null,
+  CellEditor: null,
   picture: 'bars',
   settings: settingsOf<FormulaSettings>({
     start: (field) => (field?.kind === 'formula' ? { expression: field.expression, digits: String(field.digits ?? '') } : { expression: '', digits: '' }),

@@ -1,7 +1,6 @@
 /** What the screens know of a kind of field. Each kind fills this interface in a file of its own; `kinds.ts` collects them. */
 import type { Icon } from '@phosphor-icons/react';
-import type { ColDef } from 'ag-grid-community';
-import type { AppDesign, Field, FieldPlan, RecordAnswer, Table, Typed } from '@bibliona/core';
+import type { AppDesign, Field, FieldPlan, Table, Typed } from '@bibliona/core';
 import type { ComponentType, Ref } from 'react';
 
 export interface FieldInputProps<F extends Field = Field> {
@@ -85,11 +84,22 @@ export interface Pick {
   readonly expression: string;
 }
 
+export interface CellEditorProps<F extends Field = Field> {
+  readonly field: F;
+  readonly value: Typed;
+  /** What was typed on the cell and began to edit it. */
+  readonly text: string | null;
+  readonly onChange: (value: Typed) => void;
+  /** A value was picked, which ends the editing. */
+  readonly onPick: (value: Typed) => void;
+  readonly onCancel: () => void;
+}
+
 export interface FieldKindView<F extends Field> {
   readonly Icon: Icon;
   readonly Input: ComponentType<FieldInputProps<F>>;
   /** How a cell of the list is edited; null: it isn't. */
-  readonly cellEditor: ((field: F, app: string) => Partial<ColDef<RecordAnswer>>) | null;
+  readonly CellEditor: ComponentType<CellEditorProps<F>> | null;
   /** How its values are drawn in the proof: as parts of a whole when there are few, else as bars. */
   readonly picture: 'parts' | 'bars';
   /** What the field is, in a word or two, where the kind alone says too little. */
@@ -108,4 +118,3 @@ export type FieldOf<K extends FieldPlan['kind']> = Extract<Field, { kind: K }>;
 
 export const anExpression = 'A value or an expression; null empties it';
 export const quotedText = 'Put text in quotes: "checked"';
-export const textCell = () => ({ cellEditor: 'agTextCellEditor' });

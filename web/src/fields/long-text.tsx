@@ -1,6 +1,7 @@
 import TextField from '@mui/material/TextField';
 import { TextAlignLeftIcon } from '@phosphor-icons/react';
-import { named, noSettings, quotedText, shared, textCell, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { named, noSettings, quotedText, shared, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { TextCell } from './cells.js';
 import { TypedStart } from './start.js';
 import { useTyped } from './typed.js';
 
@@ -23,7 +24,7 @@ function Lines(props: FieldInputProps) {
 export const longText: FieldKindView<FieldOf<'long_text'>> = {
   Icon: TextAlignLeftIcon,
   Input: Lines,
-  cellEditor: textCell,
+  CellEditor: TextCell,
   picture: 'bars',
   settings: noSettings,
   start: { Input: TypedStart, computed: '' },

@@ -1,7 +1,6 @@
 import { LinkIcon } from '@phosphor-icons/react';
 import { isReference, parentOf } from '@bibliona/core';
 import { anExpression, settingsOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
-import { ReferenceEditor } from './ReferenceEditor.js';
 import { ReferencePicker } from './ReferencePicker.js';
 
 function Reference(props: FieldInputProps<FieldOf<'reference'>>) {
@@ -23,7 +22,9 @@ function Reference(props: FieldInputProps<FieldOf<'reference'>>) {
 export const reference: FieldKindView<FieldOf<'reference'>> = {
   Icon: LinkIcon,
   Input: Reference,
-  cellEditor: (field, app) => ({ cellEditor: ReferenceEditor, cellEditorParams: { field, app }, cellEditorPopup: true }),
+  CellEditor: ({ field, value, text, onPick, onCancel }) => (
+    <ReferencePicker field={field} value={isReference(value) ? value : null} autoOpen={{ text, onCancel }} onChange={onPick} />
+  ),
   picture: 'bars',
   words: (field, design) => `to ${parentOf(design, field).name}`,
   // A reference comes and goes with its relationship, which has the rest of its settings.

@@ -4,10 +4,9 @@ import FormHelperText from '@mui/material/FormHelperText';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { CheckSquareIcon } from '@phosphor-icons/react';
-import { printValue } from '@bibliona/core';
 import { anExpression, named, noSettings, shared, type FieldInputProps, type FieldKindView, type FieldOf, type StartProps } from './kind.js';
+import { PickCell } from './cells.js';
 import { PickedStart } from './start.js';
-import { locale } from '../state/locale.js';
 
 /** A tick has two states and an empty field a third: a required field or one with a value is a tick, else words. */
 function YesNo(props: FieldInputProps) {
@@ -52,11 +51,15 @@ const answers = [
 export const yesNo: FieldKindView<FieldOf<'yes_no'>> = {
   Icon: CheckSquareIcon,
   Input: YesNo,
-  cellEditor: (field) => ({
-    cellEditor: 'agSelectCellEditor',
-    cellEditorParams: { values: ['', 'yes', 'no'] },
-    valueGetter: ({ data }) => (data === undefined ? null : printValue(field, data.values[field.id] ?? null, locale())),
-  }),
+  CellEditor: (props) => (
+    <PickCell
+      {...props}
+      options={[
+        { value: true, label: 'yes' },
+        { value: false, label: 'no' },
+      ]}
+    />
+  ),
   picture: 'parts',
   settings: noSettings,
   start: { Input: (props: StartProps) => <PickedStart {...props} options={answers} />, computed: '' },

@@ -13,10 +13,16 @@ function nameOf(record: RecordAnswer, fields: readonly Field[]): string {
 }
 
 /** The link at the beginning of a row: its number, or an arrow where the table has a number or name of its own. */
-export function OpenRecord(props: { readonly table: Table; readonly record: RecordAnswer; readonly fields: readonly Field[]; readonly to: string }) {
-  const { table, record, fields, to } = props;
+export function OpenRecord(props: {
+  readonly table: Table;
+  readonly record: RecordAnswer;
+  readonly fields: readonly Field[];
+  readonly to: string;
+  readonly tabIndex?: number;
+}) {
+  const { table, record, fields, to, tabIndex = 0 } = props;
   return (
-    <Link className="lk" to={to} aria-label={`Open ${nameOf(record, fields)}`}>
+    <Link className="lk" to={to} tabIndex={tabIndex} aria-label={`Open ${nameOf(record, fields)}`}>
       {hasOwnNumber(table) ? <ArrowRightIcon size={14} /> : record.id}
     </Link>
   );

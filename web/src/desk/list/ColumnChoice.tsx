@@ -73,7 +73,9 @@ export function ColumnChoice({
         transitionDuration={0}
         slotProps={{ paper: { className: 'column-choice', role: 'dialog', 'aria-label': `Columns of ${table.name}` } }}
       >
-        <p className="q sm">Drag a column head to move it, and its edge to make it wider.</p>
+        <p className="q sm">
+          Drag a column head to move it, and its edge to make it wider. On a head, Ctrl and an arrow key move it, Alt and an arrow key change its width.
+        </p>
         <ul>
           {table.fields.map((field) => (
             <li key={field.id}>

@@ -1,261 +1,112 @@
-import {
-  CellStyleModule,
-  ColumnApiModule,
-  ColumnAutoSizeModule,
-  CustomEditorModule,
-  InfiniteRowModelModule,
-  ModuleRegistry,
-  RenderApiModule,
-  RowApiModule,
-  ScrollApiModule,
-  SelectEditorModule,
-  TextEditorModule,
-  themeQuartz,
-  type CellEditRequestEvent,
-  type CellKeyDownEvent,
-  type ColDef,
-  type FullWidthCellKeyDownEvent,
-  type GridApi,
-  type IDatasource,
-} from 'ag-grid-community';
-import { AgGridReact, type CustomCellRendererProps } from 'ag-grid-react';
-import {
-  contract,
-  fieldKinds,
-  hasOwnNumber,
-  printValue,
-  written,
-  type Field,
-  type ListColumns,
-  type RecordAnswer,
-  type Selection,
-  type Table,
-  type Typed,
-  type Value,
-} from '@bibliona/core';
-import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { ApiRefusal, call, messageOf } from '../../state/api.js';
-import { useApp, useRights, type AppInHand } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
+import { hasOwnNumber, isStored, type Field, type ListColumns, type RecordAnswer, type Selection, type Table, type Typed } from '@bibliona/core';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { isAlignedRight } from '../../fields/aligned.js';
+import { useApp, useRights } from '../../state/app.js';
 import { onTouched } from '../../state/live.js';
+import { DataGrid, type EditedCell, type GridColumn } from '../../ui/grid/DataGrid.js';
+import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
-import { styleNonce } from '../../ui/nonce.js';
-import { typedOf, valueOf } from '../record/draft.js';
-import { pageSource } from './page-source.js';
-import { viewOf } from '../../fields/kinds.js';
+import { typedOf } from '../record/draft.js';
+import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
-import { locale } from '../../state/locale.js';
-import { isAlignedRight } from '../../fields/aligned.js';
+import { useCellSave } from './use-cell-save.js';
 
-ModuleRegistry.registerModules([
-  InfiniteRowModelModule,
-  TextEditorModule,
-  SelectEditorModule,
-  CustomEditorModule,
-  RowApiModule,
-  RenderApiModule,
-  ScrollApiModule,
-  CellStyleModule,
-  ColumnApiModule,
-  ColumnAutoSizeModule,
-]);
-
-const look = themeQuartz.withParams({
-  backgroundColor: 'var(--sheet)',
-  foregroundColor: 'var(--ink)',
-  accentColor: 'var(--green)',
-  headerBackgroundColor: 'var(--sheet)',
-  headerTextColor: 'var(--ink)',
-  headerFontWeight: 600,
-  headerHeight: 32,
-  rowHeight: 32,
-  fontFamily: 'var(--ui)',
-  fontSize: 14,
-  headerFontSize: 13,
-  spacing: 4,
-  cellHorizontalPadding: 8,
-  borderColor: 'var(--rule)',
-  headerRowBorder: '1px solid var(--ink)',
-  rowBorder: '1px solid var(--rule)',
-  columnBorder: false,
-  wrapperBorder: false,
-  wrapperBorderRadius: 0,
-  borderRadius: 3,
-  oddRowBackgroundColor: 'var(--sheet)',
-  rowHoverColor: 'var(--hover)',
-  rangeSelectionBorderColor: 'var(--green)',
-});
-
-// What a column gets when it fits its content, in pixels: no more than this, and no less.
-const [narrowest, widest] = [70, 420];
+// Most people look at a list before they change something in it: what edits a cell comes when the list stands.
+const loadEditor = () => import('./CellEditor.js');
+const CellEditor = lazy(loadEditor);
 
 export interface GridProps {
   readonly table: Table;
+  readonly rows: Rows<RecordAnswer>;
   /** The columns and their widths, in their order. */
   readonly columns: ListColumns;
   readonly onColumns: (columns: ListColumns) => void;
   readonly selection: Selection;
-  /** How many records there are, as far as that is known when the list opens: the grid's length until its end was seen. */
+  /** How many records there are, as far as that is known. */
   readonly known: number;
   readonly onSort: (sort: string | undefined, direction: 'up' | 'down') => void;
 }
 
-interface Refused {
-  readonly record: number;
-  readonly field: Field;
-  readonly typed: Typed;
-  readonly message: string;
-}
+const idOf = (record: RecordAnswer): number => record.id;
+const numberColumn = 'no';
+/** How wide a column can be made, in pixels. */
+const [narrowest, widest] = [40, 1200];
 
-/** A grid of any length: rows come by the page, cells are edited in place and saved as one leaves them. */
-export default function Grid({ table, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
+/** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
+export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
   const app = useApp();
-  const client = useQueryClient();
-  const api = useRef<GridApi<RecordAnswer> | null>(null);
-  const [refused, setRefused] = useState<Refused | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
-  const source = useMemo<IDatasource>(() => {
-    const read = pageSource((query) => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...selection, ...query } }));
-    return {
-      getRows: (asked) => {
-        read(asked.startRow, asked.endRow).then(
-          ({ rows, last }) => {
-            setFailure(null);
-            asked.successCallback(rows, last);
-          },
-          (error: unknown) => {
-            setFailure(messageOf(error));
-            asked.failCallback();
-          },
-        );
-      },
-    };
-    // The grid is made anew for another selection, and its design is of the app's version.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [app.id, table.id]);
-
   const rights = useRights(table.id);
-  const fields = chosen.flatMap((one) => table.fields.filter((field) => field.id === one.field));
-  const columns = useMemo<ColDef<RecordAnswer>[]>(
+  const [editing, setEditing] = useState<EditedCell | null>(null);
+  const { refused, save, dismiss } = useCellSave(table, rows);
+  useEffect(() => {
+    const timer = setTimeout(() => void loadEditor(), 500);
+    return () => clearTimeout(timer);
+  }, []);
+  useEffect(() => onTouched((tables) => tables.has(table.id) && rows.refresh()), [rows, table.id]);
+
+  const fields = useMemo(() => chosen.flatMap((column) => table.fields.filter((field) => field.id === column.field)), [chosen, table]);
+  const columns = useMemo<readonly GridColumn<RecordAnswer>[]>(
     () => [
       {
-        colId: 'no',
-        headerName: hasOwnNumber(table) ? 'Open' : 'No.',
-        headerClass: hasOwnNumber(table) ? 'unseen' : '',
+        id: numberColumn,
+        name: hasOwnNumber(table) ? 'Open' : 'No.',
         width: hasOwnNumber(table) ? 36 : 84,
-        pinned: 'left',
-        sortable: false,
-        editable: false,
-        suppressMovable: true,
-        cellRenderer: ({ data }: CustomCellRendererProps<RecordAnswer>) =>
-          data === undefined ? (
-            ''
-          ) : (
-            <OpenRecord table={table} record={data} fields={fields} to={withSelection(`/desk/${app.id}/${table.id}/${data.id}`, selection)} />
-          ),
+        isRight: false,
+        isNameUnseen: hasOwnNumber(table),
+        sorted: null,
+        canSort: false,
+        canMove: false,
+        canEdit: () => false,
+        textOf: (record) => String(record.id),
+        draw: (record, hasFocus) => (
+          <OpenRecord
+            tabIndex={hasFocus ? 0 : -1}
+            table={table}
+            record={record}
+            fields={fields}
+            to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+          />
+        ),
       },
-      ...fields.map((field): ColDef<RecordAnswer> => ({
-        ...columnOf(app, field, selection, rights.change && !rights.locked.includes(field.id)),
-        ...widthOf(chosen, field),
-      })),
-    ],
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-    [table, app.version],
-  );
-
-  /** Columns without a width of their own fit what is in them; what is left of the list's width is shared out. */
-  const fit = (grid: GridApi<RecordAnswer>): void => {
-    const free = chosen.filter((one) => one.width === null).map((one) => one.field);
-    // It waits for the first rows to be drawn, and the list might have been left by then.
-    if (free.length === 0 || grid.isDestroyed()) return;
-    grid.autoSizeColumns(free);
-    const all = grid.getAllDisplayedColumns();
-    const total = all.reduce((sum, column) => sum + column.getActualWidth(), 0);
-    const space = (frame.current?.clientWidth ?? 0) - 18 - total;
-    if (space > 0)
-      grid.setColumnWidths(
-        all
-          .filter((column) => free.includes(column.getColId()))
-          .map((column) => ({ key: column, newWidth: column.getActualWidth() + Math.floor(space / free.length) })),
-      );
-  };
-  const frame = useRef<HTMLDivElement>(null);
-  const hasFit = useRef(false);
-  /** What the person did to the columns themselves; what the grid does by itself is not kept. */
-  const tell = (grid: GridApi<RecordAnswer>, resized: string | null): void => {
-    const kept = new Map(chosen.map((one) => [one.field, one.width]));
-    const now = grid.getAllDisplayedColumns().flatMap((column) => {
-      const field = column.getColId();
-      return field === 'no' ? [] : [{ field, width: field === resized ? Math.round(column.getActualWidth()) : (kept.get(field) ?? null) }];
-    });
-    onColumns(now);
-  };
-
-  const save = async ({ data, column, newValue, oldValue }: CellEditRequestEvent<RecordAnswer>): Promise<void> => {
-    const field = fields.find((one) => one.id === column.getColId());
-    if (field === undefined || newValue === oldValue) return;
-    const typed = newValue as Typed;
-    const parsed = valueOf(field, typed);
-    if (!parsed.ok) return setRefused({ record: data.id, field, typed, message: parsed.problem });
-    try {
-      const { records } = await call(contract.saveRecords, {
-        params: { app: app.id },
-        body: {
-          key: crypto.randomUUID(),
-          writes: [{ kind: 'change', table: table.id, id: data.id, rev: data.rev, values: { [field.id]: written(parsed.value) } }],
-        },
-      });
-      setRefused(null);
-      update({ ...data, rev: records[0]?.rev ?? data.rev, values: { ...data.values, [field.id]: parsed.value } });
-      void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, data.id) });
-    } catch (error) {
-      if (error instanceof ApiRefusal && error.answer.code === 'conflict') {
-        const current = error.answer.details[0]?.current;
-        if (current !== null && current !== undefined) update(current);
-        const theirs =
-          current === null || current === undefined
-            ? 'It has been removed.'
-            : `It now says “${printValue(field, current.values[field.id] ?? null, locale()) || 'nothing'}”.`;
-        return setRefused({ record: data.id, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
-      }
-      setRefused({ record: data.id, field, typed, message: messageOf(error) });
-    }
-  };
-  useEffect(
-    () =>
-      onTouched((tables) => {
-        const grid = api.current;
-        // A cell that is worked on is not taken away; the next event, or the next visit, brings the others' values.
-        if (grid !== null && tables.has(table.id) && grid.getEditingCells().length === 0) grid.refreshInfiniteCache();
+      ...fields.map((field): GridColumn<RecordAnswer> => {
+        const isOpen = rights.change && !rights.locked.includes(field.id) && isStored(field);
+        return {
+          id: field.id,
+          name: field.name,
+          width: chosen.find((column) => column.field === field.id)?.width ?? null,
+          isRight: isAlignedRight(app, field),
+          isNameUnseen: false,
+          sorted: selection.sort === field.id ? selection.direction : null,
+          canSort: true,
+          canMove: true,
+          // A text that is shown in part is changed where the record is opened.
+          canEdit: (record) => isOpen && record.cut?.includes(field.id) !== true,
+          textOf: (record) => shownIn(field, record),
+        };
       }),
-    [table.id],
+    ],
+    // The rights and the design are of the app's version.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+    [table, fields, chosen, app.version, selection.sort, selection.direction, selection.search],
   );
-  const update = (record: RecordAnswer): void => {
-    api.current?.forEachNode((node) => {
-      if (node.data?.id === record.id) node.setData(record);
-    });
-  };
-  const again = (): void => {
-    const grid = api.current;
-    if (grid === null || refused === null) return;
-    grid.forEachNode((node) => {
-      if (node.data?.id === refused.record && node.rowIndex !== null) grid.startEditingCell({ rowIndex: node.rowIndex, colKey: refused.field.id });
-    });
-  };
+  const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 
   return (
-    <div className="grid" ref={frame}>
+    <div className="grid">
       {refused !== null && (
         <Note
           kind="bad"
           action={
             <>
-              <button type="button" className="btn bare" onClick={again}>
+              <button
+                type="button"
+                className="btn bare"
+                onClick={() => setEditing({ row: refused.record, column: refused.field.id, text: typeof refused.typed === 'string' ? refused.typed : null })}
+              >
                 Enter it again
               </button>
-              <button type="button" className="btn bare" onClick={() => setRefused(null)}>
+              <button type="button" className="btn bare" onClick={dismiss}>
                 Leave it as it was
               </button>
             </>
@@ -264,91 +115,39 @@ export default function Grid({ table, columns: chosen, onColumns, selection, kno
           {refused.field.name} of record {refused.record} was not saved: {refused.message}
         </Note>
       )}
-      {failure !== null && (
-        <Note
-          kind="bad"
-          action={
-            <button type="button" className="btn bare" onClick={() => api.current?.refreshInfiniteCache()}>
-              Try again
-            </button>
-          }
-        >
-          {failure}
-        </Note>
-      )}
-      <AgGridReact<RecordAnswer>
-        theme={look}
-        styleNonce={styleNonce}
-        columnDefs={columns}
-        rowModelType="infinite"
-        datasource={source}
-        cacheBlockSize={100}
-        maxBlocksInCache={30}
-        maxConcurrentDatasourceRequests={1}
-        infiniteInitialRowCount={Math.max(known, 1)}
-        readOnlyEdit
-        onCellEditRequest={(event) => void save(event)}
-        onGridReady={(event) => {
-          api.current = event.api;
+      <DataGrid<RecordAnswer>
+        label={table.name}
+        rows={rows}
+        idOf={idOf}
+        known={known}
+        columns={columns}
+        onSort={(column) => {
+          const isSorted = selection.sort === column;
+          if (isSorted && selection.direction === 'down') onSort(undefined, 'up');
+          else onSort(column, isSorted ? 'down' : 'up');
         }}
-        onModelUpdated={(event) => {
-          if (hasFit.current || event.api.getDisplayedRowAtIndex(0)?.data === undefined) return;
-          hasFit.current = true;
-          // Once the first rows have been drawn there is something to fit.
-          requestAnimationFrame(() => fit(event.api));
+        onWidth={(column, width) =>
+          onColumns(chosen.map((one) => (one.field === column ? { ...one, width: Math.min(Math.max(width, narrowest), widest) } : one)))
+        }
+        onMove={(column, to) => {
+          const moved = chosen.find((one) => one.field === column);
+          const others = chosen.filter((one) => one.field !== column);
+          // The first column of the grid is none of the list's.
+          if (moved !== undefined) onColumns([...others.slice(0, to - 1), moved, ...others.slice(to - 1)]);
         }}
-        onColumnResized={(event) => event.finished && event.source === 'uiColumnResized' && tell(event.api, event.column?.getColId() ?? null)}
-        onColumnMoved={(event) => event.finished && event.source === 'uiColumnMoved' && tell(event.api, null)}
-        onCellKeyDown={toEitherEnd}
-        onSortChanged={(event) => {
-          const sorted = event.api.getColumnState().find((column) => column.sort !== null && column.sort !== undefined);
-          onSort(sorted?.colId, sorted?.sort === 'desc' ? 'down' : 'up');
+        editing={editing}
+        onEdit={setEditing}
+        renderEditor={({ row, cell, onLeave }) => {
+          const field = fieldOf(cell.column);
+          if (field === undefined) return null;
+          const value: Typed = typedOf(field, row.values[field.id] ?? null);
+          return (
+            <Suspense fallback={shownIn(field, row)}>
+              <CellEditor field={field} value={value} text={cell.text} onSave={(entered) => void save(row.id, field, entered)} onLeave={onLeave} />
+            </Suspense>
+          );
         }}
-        suppressDragLeaveHidesColumns
-        stopEditingWhenCellsLoseFocus
-        ensureDomOrder
-        getRowId={({ data }) => String(data.id)}
       />
     </div>
   );
-}
-
-/** Ctrl+Home and Ctrl+End go to the first and the last row: the grid leaves them to the browser, whose scrolling stops where rows arrive. */
-function toEitherEnd({ api, event }: CellKeyDownEvent<RecordAnswer> | FullWidthCellKeyDownEvent<RecordAnswer>): void {
-  if (!(event instanceof KeyboardEvent) || !(event.ctrlKey || event.metaKey) || (event.key !== 'Home' && event.key !== 'End')) return;
-  event.preventDefault();
-  const row = event.key === 'Home' ? 0 : api.getDisplayedRowCount() - 1;
-  api.ensureIndexVisible(row);
-  const column = api.getFocusedCell()?.column;
-  if (column !== undefined) api.setFocusedCell(row, column);
-}
-
-const widthOf = (chosen: ListColumns, field: Field): Partial<ColDef<RecordAnswer>> => {
-  const width = chosen.find((one) => one.field === field.id)?.width ?? null;
-  return width === null ? { minWidth: narrowest, maxWidth: widest * 3 } : { width };
-};
-
-function columnOf(app: AppInHand, field: Field, selection: Selection, isOpen: boolean): ColDef<RecordAnswer> {
-  const right = isAlignedRight(app, field);
-  const { cellEditor } = viewOf(field);
-  const value = (data: RecordAnswer | undefined): Value => data?.values[field.id] ?? null;
-  return {
-    colId: field.id,
-    headerName: field.name,
-    width: fieldKinds[field.kind].traits.listWidth,
-    sortable: true,
-    initialSort: selection.sort === field.id ? (selection.direction === 'down' ? 'desc' : 'asc') : null,
-    // Sorting is the server's: the grid only shows the arrow.
-    comparator: () => 0,
-    // A text that is shown in part is changed where the record is opened.
-    editable: ({ data }) => isOpen && cellEditor !== null && data?.cut?.includes(field.id) !== true,
-    headerClass: right ? 'right' : '',
-    cellClass: right ? 'right' : '',
-    valueGetter: ({ data }) => (data === undefined ? null : typedOf(field, value(data))),
-    valueFormatter: ({ data }) => (data === undefined ? '' : printValue(field, value(data), locale())),
-    cellRenderer:
-      // The grid formats texts itself; what a form edits as something else is printed.
-      typeof typedOf(field, null) === 'string' ? undefined : ({ data }: CustomCellRendererProps<RecordAnswer>) => printValue(field, value(data), locale()),
-    ...cellEditor?.(field, app.id),
-  };
 }

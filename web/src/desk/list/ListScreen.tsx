@@ -4,7 +4,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { ClockCounterClockwiseIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
 import { contract, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
@@ -17,11 +17,11 @@ import { Waiting } from '../../ui/Waiting.js';
 import { NotHere } from '../NotHere.js';
 import { TakeBack } from '../record/TakeBack.js';
 import { ColumnChoice, useColumns } from './ColumnChoice.js';
+import { Grid, type GridProps } from './Grid.js';
 import { NarrowList } from './NarrowList.js';
+import { useRows } from './use-rows.js';
 import { useSelection, withSelection } from './selection.js';
 import { locale } from '../../state/locale.js';
-
-const Grid = lazy(() => import('./Grid.js'));
 
 /** The list of a table: found, sorted and edited in place; its state is in the address. */
 export default function ListScreen() {
@@ -92,25 +92,39 @@ function TableList({ table }: { readonly table: Table }) {
         </Empty>
       ) : isNarrow ? (
         <NarrowList table={table} selection={selection} />
-      ) : count.data === undefined ? (
-        <Waiting />
       ) : (
-        <Suspense fallback={<Waiting />}>
-          <Grid
-            key={`${JSON.stringify(selection)} ${columns
-              .map((one) => one.field)
-              .sort()
-              .join(' ')}`}
-            table={table}
-            columns={columns}
-            onColumns={keep}
-            selection={selection}
-            known={count.data.count}
-            onSort={(sort, direction) => change({ sort, direction })}
-          />
-        </Suspense>
+        <WideList
+          table={table}
+          columns={columns}
+          onColumns={keep}
+          selection={selection}
+          known={count.data?.count ?? 0}
+          onSort={(sort, direction) => change({ sort, direction })}
+        />
       )}
     </div>
+  );
+}
+
+/** The records on a screen that has the space for columns. */
+function WideList(props: Omit<GridProps, 'rows'>) {
+  const { rows, failure, again } = useRows(props.table, props.selection);
+  return (
+    <>
+      {failure !== null && (
+        <Note
+          kind="bad"
+          action={
+            <button type="button" className="btn bare" onClick={again}>
+              Try again
+            </button>
+          }
+        >
+          {failure}
+        </Note>
+      )}
+      {rows === null ? failure === null && <Waiting /> : <Grid {...props} rows={rows} />}
+    </>
   );
 }
 

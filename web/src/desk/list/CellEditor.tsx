@@ -1,0 +1,62 @@
+import type { Field, Typed } from '@bibliona/core';
+import { useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
+import { TextCell } from '../../fields/cells.js';
+import { viewOf } from '../../fields/kinds.js';
+import type { Place } from '../../ui/grid/keys.js';
+
+export interface CellEditorProps {
+  readonly field: Field;
+  readonly value: Typed;
+  /** What it begins with in place of the value. */
+  readonly text: string | null;
+  readonly onSave: (value: Typed) => void;
+  readonly onLeave: (by: Place) => void;
+}
+
+const stay: Place = { row: 0, column: 0 };
+
+/** Edits a cell: Enter keeps what was entered and goes down, Tab goes to the side, Escape leaves the cell as it was. */
+export default function CellEditor({ field, value, text, onSave, onLeave }: CellEditorProps) {
+  const { CellEditor: Editor } = viewOf(field);
+  const [draft, setDraft] = useState<Typed>(Editor === TextCell && text !== null ? text : value);
+  // A cell is left once: taking the editor away takes the focus from it too.
+  const isLeft = useRef(false);
+  const leave = (by: Place, entered: Typed): void => {
+    if (isLeft.current) return;
+    isLeft.current = true;
+    if (entered !== value) onSave(entered);
+    onLeave(by);
+  };
+  const cancel = (): void => {
+    isLeft.current = true;
+    onLeave(stay);
+  };
+  if (Editor === null) return null;
+
+  const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.defaultPrevented) return;
+    if (event.key === 'Escape') cancel();
+    else if (event.key === 'Enter') leave({ row: event.shiftKey ? -1 : 1, column: 0 }, draft);
+    else if (event.key === 'Tab') leave({ row: 0, column: event.shiftKey ? -1 : 1 }, draft);
+    else return;
+    event.preventDefault();
+  };
+  const onBlur = ({ currentTarget, relatedTarget }: FocusEvent): void => {
+    if (!currentTarget.contains(relatedTarget)) leave(stay, draft);
+  };
+  return (
+    <div className="cell-editor" data-editor onKeyDown={onKeyDown} onBlur={onBlur}>
+      <Editor
+        field={field}
+        value={draft}
+        text={text}
+        onChange={setDraft}
+        onPick={(picked) => {
+          setDraft(picked);
+          leave({ row: 1, column: 0 }, picked);
+        }}
+        onCancel={cancel}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,67 @@
+import { contract, printValue, written, type Field, type RecordAnswer, type Table, type Typed, type Value } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { ApiRefusal, call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
+import type { Rows } from '../../ui/grid/rows.js';
+import { valueOf } from '../record/draft.js';
+
+/** What was entered in a cell and not saved. */
+export interface RefusedCell {
+  readonly record: number;
+  readonly field: Field;
+  readonly typed: Typed;
+  readonly message: string;
+}
+
+/** Saves single cells of a list. What is entered is shown at once, and as it was again when the server refuses it. */
+export function useCellSave(table: Table, rows: Rows<RecordAnswer>) {
+  const app = useApp();
+  const client = useQueryClient();
+  const [refused, setRefused] = useState<RefusedCell | null>(null);
+  // One after another: a second save of a record is of the version that the first one made.
+  const before = useRef<Promise<unknown>>(Promise.resolve());
+  const revs = useRef(new Map<number, number>());
+
+  const save = async (record: number, field: Field, typed: Typed): Promise<void> => {
+    const parsed = valueOf(field, typed);
+    if (!parsed.ok) return setRefused({ record, field, typed, message: parsed.problem });
+    const put = (change: (now: RecordAnswer) => RecordAnswer): void => {
+      const now = rows.find(record)?.row;
+      if (now !== undefined) rows.replace(change(now));
+    };
+    const show = (value: Value) => put((now) => ({ ...now, values: { ...now.values, [field.id]: value } }));
+    const held = rows.find(record)?.row;
+    if (held === undefined) return;
+    const old = held.values[field.id] ?? null;
+    show(parsed.value);
+    const sent = before.current.then(() => {
+      // What others saved since the cell was opened is a conflict; what this list saved is not.
+      const rev = Math.max(held.rev, revs.current.get(record) ?? 0);
+      const write = { kind: 'change' as const, table: table.id, id: record, rev, values: { [field.id]: written(parsed.value) } };
+      return call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [write] } });
+    });
+    before.current = sent.catch(() => undefined);
+    try {
+      const { records } = await sent;
+      setRefused((last) => (last?.record === record && last.field.id === field.id ? null : last));
+      const rev = records[0]?.rev ?? held.rev;
+      revs.current.set(record, rev);
+      put((now) => ({ ...now, rev: Math.max(now.rev, rev) }));
+      void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, record) });
+    } catch (error) {
+      show(old);
+      if (!(error instanceof ApiRefusal) || error.answer.code !== 'conflict') return setRefused({ record, field, typed, message: messageOf(error) });
+      const current = error.answer.details[0]?.current;
+      if (current !== null && current !== undefined) rows.replace(current);
+      const theirs =
+        current === null || current === undefined
+          ? 'It has been removed.'
+          : `It now says “${printValue(field, current.values[field.id] ?? null, locale()) || 'nothing'}”.`;
+      setRefused({ record, field, typed, message: `${error.message} ${theirs} Enter yours again to put it there.` });
+    }
+  };
+  return { refused, save, dismiss: () => setRefused(null) };
+}

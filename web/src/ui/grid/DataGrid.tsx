@@ -1,0 +1,261 @@
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent, type ReactNode } from 'react';
+import { ColumnHead } from './ColumnHead.js';
+import { columnsInView, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
+import { GridRow, type EditorProps } from './GridRow.js';
+import { isSign, stepOf, type Place } from './keys.js';
+import { contentsOf } from './measure.js';
+import type { Rows } from './rows.js';
+
+export interface GridColumn<R> {
+  readonly id: string;
+  readonly name: string;
+  /** Null: as wide as what is in it. */
+  readonly width: number | null;
+  readonly isRight: boolean;
+  /** Its name is for those who hear the screen only: what stands below it speaks for itself. */
+  readonly isNameUnseen: boolean;
+  readonly sorted: 'up' | 'down' | null;
+  readonly canSort: boolean;
+  readonly canMove: boolean;
+  readonly canEdit: (row: R) => boolean;
+  readonly textOf: (row: R) => string;
+  /** What is drawn in place of the text; only what has the focus can be reached with Tab. */
+  readonly draw?: (row: R, hasFocus: boolean) => ReactNode;
+}
+
+/** A cell that is edited: its row by id, because rows may come and go meanwhile. */
+export interface EditedCell {
+  readonly row: number;
+  readonly column: string;
+  /** What it begins with: the keys that were typed on the cell, or what did not fit before; null: its value. */
+  readonly text: string | null;
+}
+
+export interface DataGridProps<R> {
+  readonly label: string;
+  readonly rows: Rows<R>;
+  readonly idOf: (row: R) => number;
+  /** How many rows there are, as far as that was counted. */
+  readonly known: number;
+  /** The first column stays where it is while the others scroll. */
+  readonly columns: readonly GridColumn<R>[];
+  readonly onSort: (column: string) => void;
+  readonly onWidth: (column: string, width: number) => void;
+  readonly onMove: (column: string, to: number) => void;
+  readonly editing: EditedCell | null;
+  readonly onEdit: (cell: EditedCell | null) => void;
+  readonly renderEditor: (props: EditorProps<R>) => ReactNode;
+}
+
+const frozen = 1;
+
+/** A grid of any length: rows come as they come into view, and everything in it is reached with the keyboard. */
+export function DataGrid<R>(props: DataGridProps<R>) {
+  const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, renderEditor } = props;
+  const version = useSyncExternalStore(rows.subscribe, () => rows.version);
+  const count = rows.length(known);
+  const frame = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [scroll, setScroll] = useState({ top: 0, left: 0 });
+  const [focus, setFocus] = useState<Place>({ row: 0, column: 0 });
+  // Set where the keyboard or the mouse has put the focus, so that it is followed once the cell is drawn.
+  const toFocus = useRef(false);
+
+  const widths = useWidths(columns, rows, version, size.width);
+  const edges = useMemo(() => edgesOf(widths), [widths]);
+  const body = rowsInView(count, scroll.top, Math.max(size.height - rowHeight, 0));
+  const across = columnsInView(edges, frozen, scroll.left, size.width);
+  const total = edges.at(-1) ?? 0;
+
+  useLayoutEffect(() => {
+    const element = frame.current;
+    if (element === null) return;
+    const measure = (): void => setSize({ width: element.clientWidth, height: element.clientHeight });
+    measure();
+    const observer = new ResizeObserver(measure);
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  useEffect(() => {
+    rows.show({ first: body.first, end: Math.max(body.end, 1) });
+  }, [rows, body.first, body.end]);
+  useEffect(() => {
+    frame.current?.scrollTo({ top: 0 });
+    setFocus((at) => ({ ...at, row: Math.min(at.row, 0) }));
+  }, [rows]);
+  useEffect(() => {
+    if (!toFocus.current || editing !== null) return;
+    const cell = frame.current?.querySelector<HTMLElement>('[data-focus]');
+    if (cell === null || cell === undefined) return;
+    toFocus.current = false;
+    // The focus of a cell with a link in it is the link's.
+    (cell.querySelector('a') ?? cell).focus({ preventScroll: true });
+  });
+
+  const go = useCallback(
+    (place: Place): void => {
+      const element = frame.current;
+      if (element === null) return;
+      toFocus.current = true;
+      setFocus(place);
+      if (place.row >= 0) element.scrollTop = scrolledTo(place.row, count, element.scrollTop, element.clientHeight - rowHeight);
+      if (place.column >= frozen) {
+        const [start, end] = [edges[place.column] ?? 0, edges[place.column + 1] ?? 0];
+        const free = edges[frozen] ?? 0;
+        if (start - free < element.scrollLeft) element.scrollLeft = start - free;
+        else if (end > element.scrollLeft + element.clientWidth) element.scrollLeft = end - element.clientWidth;
+      }
+    },
+    [count, edges],
+  );
+  const edit = (place: Place, text: string | null): void => {
+    const [row, column] = [rows.at(place.row), columns[place.column]];
+    if (row === undefined || column === undefined || !column.canEdit(row)) return;
+    onEdit({ row: idOf(row), column: column.id, text });
+  };
+  /** Ends the editing of a cell and goes on from it. */
+  const leave = (by: Place): void => {
+    onEdit(null);
+    go({ row: Math.min(Math.max(focus.row + by.row, 0), count - 1), column: Math.min(Math.max(focus.column + by.column, 0), columns.length - 1) });
+  };
+
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const column = columns[focus.column];
+    if (column === undefined) return;
+    if (editing !== null) {
+      // The cell is about to be edited, or its editor has the focus and handles its keys itself.
+      if (event.target === event.currentTarget || !isSign(event) || (event.target as HTMLElement).closest('[data-editor]') !== null) return;
+      event.preventDefault();
+      return onEdit({ ...editing, text: `${editing.text ?? ''}${event.key}` });
+    }
+    const isHead = focus.row < 0;
+    const toLeft = event.key === 'ArrowLeft';
+    if (isHead && (toLeft || event.key === 'ArrowRight') && (event.altKey || event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      if (event.altKey) return onWidth(column.id, (widths[focus.column] ?? 0) + (toLeft ? -16 : 16));
+      const to = focus.column + (toLeft ? -1 : 1);
+      if (!column.canMove || columns[to]?.canMove !== true) return;
+      onMove(column.id, to);
+      return go({ row: -1, column: to });
+    }
+    const step = stepOf(focus, event, { rows: count, columns: columns.length, page: Math.max(1, Math.floor(size.height / rowHeight) - 2) });
+    if (step !== null) {
+      event.preventDefault();
+      return go(step);
+    }
+    if (isHead) {
+      if ((event.key !== 'Enter' && event.key !== ' ') || !column.canSort) return;
+      event.preventDefault();
+      toFocus.current = true;
+      return onSort(column.id);
+    }
+    const row = rows.at(focus.row);
+    if (row === undefined) return;
+    if ((event.ctrlKey || event.metaKey) && event.key === 'c' && window.getSelection()?.isCollapsed !== false) {
+      event.preventDefault();
+      return void navigator.clipboard.writeText(column.textOf(row));
+    }
+    const begins =
+      event.key === 'Enter' || event.key === 'F2' ? null : event.key === 'Delete' || event.key === 'Backspace' ? '' : isSign(event) ? event.key : undefined;
+    if (begins === undefined || !column.canEdit(row)) return;
+    event.preventDefault();
+    edit(focus, begins);
+  };
+
+  // The row with the focus is drawn wherever it is: else its cell would lose the focus as it scrolls away.
+  const shown = range(body.first, body.end);
+  if (focus.row >= 0 && focus.row < count && (focus.row < body.first || focus.row >= body.end)) shown.push(focus.row);
+  return (
+    <div
+      ref={frame}
+      className="data-grid"
+      role="grid"
+      aria-label={label}
+      aria-rowcount={count + 1}
+      aria-colcount={columns.length}
+      aria-busy={rows.first() === null}
+      tabIndex={-1}
+      onScroll={({ currentTarget: { scrollTop: top, scrollLeft: left } }) => setScroll({ top, left })}
+      onKeyDown={onKeyDown}
+    >
+      <div className="grid-heads" role="rowgroup" style={{ width: total }}>
+        <div role="row" aria-rowindex={1}>
+          {[...range(0, frozen), ...range(across.first, across.end)].map((at) => {
+            const column = columns[at];
+            if (column === undefined) return null;
+            return (
+              <ColumnHead
+                key={column.id}
+                column={column}
+                at={at}
+                isFrozen={at < frozen}
+                edges={edges}
+                columns={columns}
+                hasFocus={focus.row < 0 && focus.column === at}
+                onFocus={() => setFocus({ row: -1, column: at })}
+                onSort={() => onSort(column.id)}
+                onWidth={(width) => onWidth(column.id, width)}
+                onFit={() => onWidth(column.id, contentsOf([column], rows.first() ?? [])[0] ?? 0)}
+                onMove={(to) => onMove(column.id, to)}
+              />
+            );
+          })}
+        </div>
+      </div>
+      <div className="grid-rows" role="rowgroup" style={{ height: body.height, width: total }}>
+        {shown.map((index) => {
+          const row = rows.at(index);
+          const isEdited = editing !== null && row !== undefined && idOf(row) === editing.row;
+          return (
+            <GridRow
+              key={index}
+              index={index}
+              row={row}
+              top={index * rowHeight + body.shift}
+              columns={columns}
+              edges={edges}
+              frozen={frozen}
+              first={across.first}
+              end={across.end}
+              focused={focus.row === index ? focus.column : -1}
+              editing={isEdited ? editing : null}
+              onFocus={(column) => setFocus({ row: index, column })}
+              onEdit={(column) => edit({ row: index, column }, null)}
+              onLeave={leave}
+              renderEditor={renderEditor}
+            />
+          );
+        })}
+      </div>
+    </div>
+  );
+}
+
+const range = (first: number, end: number): number[] => Array.from({ length: Math.max(0, end - first) }, (_, i) => first + i);
+
+/** The widths of the columns: found from the first rows once they are here, and again when the fonts or the space have changed. */
+function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, version: number, space: number): readonly number[] {
+  const [fonts, setFonts] = useState(0);
+  useEffect(() => {
+    let isHere = true;
+    void document.fonts.ready.then(() => isHere && setFonts(1));
+    return () => {
+      isHere = false;
+    };
+  }, []);
+  const first = rows.first();
+  const isThere = first !== null;
+  // What is in a column is measured when the first rows have come, and not with every change in them: columns would jump about.
+  // eslint-disable-next-line react-hooks/exhaustive-deps
+  const contents = useMemo(() => contentsOf(columns, first ?? []), [columns, rows, isThere, fonts]);
+  void version;
+  return useMemo(
+    () =>
+      fitted(
+        columns.map((column) => column.width),
+        contents,
+        space,
+      ),
+    [columns, contents, space],
+  );
+}

@@ -1,0 +1,63 @@
+/** How the keys of the keyboard go about a grid. */
+
+/** A cell by its place; row -1 is the heads of the columns. */
+export interface Place {
+  readonly row: number;
+  readonly column: number;
+}
+
+export interface Key {
+  readonly key: string;
+  readonly ctrlKey: boolean;
+  readonly metaKey: boolean;
+  readonly altKey: boolean;
+  readonly shiftKey: boolean;
+}
+
+export interface Extent {
+  readonly rows: number;
+  readonly columns: number;
+  /** How many rows are in view. */
+  readonly page: number;
+}
+
+/** Where a key leads from a cell; null: it is no key of going about. */
+export function stepOf(from: Place, { key, ctrlKey, metaKey, altKey, shiftKey }: Key, { rows, columns, page }: Extent): Place | null {
+  if (altKey) return null;
+  const isFar = ctrlKey || metaKey;
+  const to = (row: number, column: number): Place => ({
+    row: Math.min(Math.max(row, -1), rows - 1),
+    column: Math.min(Math.max(column, 0), columns - 1),
+  });
+  const { row, column } = from;
+  // From the heads one goes down into the rows, and never by accident back into the heads from far below.
+  const top = row < 0 ? -1 : 0;
+  switch (key) {
+    case 'ArrowUp':
+      return isFar ? to(top, column) : to(row - 1, column);
+    case 'ArrowDown':
+      return isFar ? to(rows - 1, column) : to(row + 1, column);
+    case 'ArrowLeft':
+      return isFar ? to(row, 0) : to(row, column - 1);
+    case 'ArrowRight':
+      return isFar ? to(row, columns - 1) : to(row, column + 1);
+    case 'Home':
+      return isFar ? to(0, column) : to(row, 0);
+    case 'End':
+      return isFar ? to(rows - 1, column) : to(row, columns - 1);
+    case 'Tab': {
+      const next = column + (shiftKey ? -1 : 1);
+      // At either end of a row the key leaves the grid, as it leaves any other part of a page.
+      return next < 0 || next >= columns ? null : to(row, next);
+    }
+    case 'PageUp':
+      return to(Math.max(row - page, top), column);
+    case 'PageDown':
+      return to(row + page, column);
+    default:
+      return null;
+  }
+}
+
+/** Whether a key writes a sign, and with that begins to edit a cell. */
+export const isSign = ({ key, ctrlKey, metaKey, altKey }: Omit<Key, 'shiftKey'>): boolean => [...key].length === 1 && !((ctrlKey || metaKey) && !altKey);
