@@ -13,10 +13,11 @@ function Lines(props: FieldInputProps) {
       value={typed}
       onChange={(event) => type(event.target.value)}
       onBlur={() => (tell(), props.onBlur())}
-      multiline
-      minRows={props.isInRow ? 1 : 2}
-      maxRows={12}
-      slotProps={{ htmlInput: named(props) }}
+      slotProps={{
+        // It grows with its text by its style: measuring it by script made a form appear later and each key slower.
+        input: { inputComponent: 'textarea' },
+        htmlInput: { ...named(props), className: 'growing', rows: props.isInRow ? 1 : 2 },
+      }}
     />
   );
 }

@@ -1,12 +1,12 @@
 import Button from '@mui/material/Button';
-import { EditorState } from '@codemirror/state';
-import { EditorView } from '@codemirror/view';
-import { check, describeType, emptiesMet, inWords, type AppPerson, type Problem, type Scope, type Wanted, withoutEmpties } from '@bibliona/core';
-import { useEffect, useId, useMemo, useRef, useState } from 'react';
+import { check, describeType, emptiesMet, inWords, type AppPerson, type Scope, type Wanted, withoutEmpties } from '@bibliona/core';
+import { lazy, Suspense, useEffect, useId, useMemo, useState } from 'react';
 import { Note } from '../../ui/Note.js';
 import { ExpressionProof } from './ExpressionProof.js';
-import { extensions } from './codemirror.js';
 import { locale } from '../../state/locale.js';
+
+// Most of what a station shows has no expression: what one is written with comes with the first.
+const ExpressionText = lazy(() => import('./ExpressionText.js'));
 
 interface ExpressionEditorProps {
   readonly label: string;
@@ -42,42 +42,9 @@ export function ExpressionEditor({
   proof = true,
   of,
 }: ExpressionEditorProps) {
-  const place = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView | null>(null);
   const below = useId();
-  const onText = useRef(onChange);
-  const checked = useMemo(() => (optional && value.trim() === '' ? null : check(value, scope, wanted)), [value, scope, wanted, optional]);
-  const problemsOf = useRef<(text: string) => readonly Problem[]>(() => []);
-  useEffect(() => {
-    onText.current = onChange;
-    problemsOf.current = (text) => {
-      if (text.trim() === '') return [];
-      const result = check(text, scope, wanted);
-      return result.ok ? [] : result.problems;
-    };
-  });
   const { design, table } = scope;
-  useEffect(() => {
-    if (place.current === null) return undefined;
-    const setting = {
-      scope: { design, table },
-      label,
-      describedBy: below,
-      problemsOf: (text: string) => problemsOf.current(text),
-      onText: (text: string) => onText.current(text),
-    };
-    const editor = new EditorView({
-      parent: place.current,
-      state: EditorState.create({ doc: view.current?.state.doc ?? '', extensions: extensions(setting) }),
-    });
-    view.current = editor;
-    return () => editor.destroy();
-  }, [design, table, label, below]);
-  // What changes the text from outside (rows that were pointed together, a draft that is cancelled) goes into the editor.
-  useEffect(() => {
-    const editor = view.current;
-    if (editor !== null && editor.state.doc.toString() !== value) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
-  }, [value, design, table]);
+  const checked = useMemo(() => (optional && value.trim() === '' ? null : check(value, scope, wanted)), [value, scope, wanted, optional]);
   const isEmpty = value.trim() === '';
   const isSettled = useSettled(value);
   const found = problem ?? (checked?.ok === false && !isEmpty && isSettled ? checked.problems[0]?.message : undefined);
@@ -89,7 +56,9 @@ export function ExpressionEditor({
           {label}
         </span>
       )}
-      <div className="expression-text" ref={place} />
+      <Suspense fallback={<div className="expression-text">{value}</div>}>
+        <ExpressionText label={label} below={below} value={value} onChange={onChange} scope={scope} wanted={wanted} />
+      </Suspense>
       <div className="expression-below" id={below} role="status">
         {found !== undefined ? (
           <span className="expression-problem">

@@ -1,12 +1,12 @@
 import '@xyflow/react/dist/style.css';
 import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef } from 'react';
+import { useEffect, useRef } from 'react';
 import { captionFields, fieldOf, tableOf, type AppDesign, type Relationship, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layOut, tallestCard } from './diagram-layout.js';
+import { cardHeight, cardWidth, keyFields, layoutQuery, tallestCard } from './diagram-layout.js';
 
 type CardNode = Node<
   { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
@@ -88,11 +88,7 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     opened.current = selected;
   });
   const { tables, relationships } = app.design;
-  const shape = useMemo(
-    () => JSON.stringify([tables.map((table) => [table.id, cardHeight(table)]), relationships.map((one) => [one.parent, one.child])]),
-    [tables, relationships],
-  );
-  const places = useQuery({ queryKey: ['layout', shape], queryFn: () => layOut(app.design), staleTime: Infinity, placeholderData: (before) => before }).data;
+  const places = useQuery({ ...layoutQuery(app.design), placeholderData: (before) => before }).data;
   useEffect(() => {
     const box = frame.current?.getBoundingClientRect();
     if (places === undefined || box === undefined) return;

@@ -1,20 +1,27 @@
 import Button from '@mui/material/Button';
 import { FileArrowUpIcon, GitForkIcon, PlusIcon } from '@phosphor-icons/react';
+import { usePrefetchQuery } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
+import { readyToLayOut } from '../../ui/elk.js';
 import { Empty } from '../../ui/Empty.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { AppDetails } from './AppDetails.js';
+import { layoutQuery } from './diagram-layout.js';
 import { RelationshipDialog } from './RelationshipDialog.js';
 import { TableDetails } from './TableDetails.js';
 import { TableDialog } from './TableDialog.js';
 import { TableProof } from './TableProof.js';
 import { TableShelf } from './TableShelf.js';
 
-const Diagram = lazy(() => import('./Diagram.js'));
+const loadDiagram = () => import('./Diagram.js');
+const Diagram = lazy(loadDiagram);
+// What places the tables and what draws them come while the rest of the station does.
+readyToLayOut();
+void loadDiagram();
 
 /** Tables, fields and relationships: the diagram is the table list and the plan at once. */
 export default function TablesStation() {
@@ -23,6 +30,7 @@ export default function TablesStation() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
+  usePrefetchQuery(layoutQuery(app.design));
   const table = app.design.tables.find((one) => one.id === tableId);
   const add = search.get('add');
   const closeDialog = (): void => setSearch({}, { replace: true });

@@ -1,5 +1,5 @@
 import { captionFields, type AppDesign, type Field, type Table } from '@bibliona/core';
-import type { ElkNode } from 'elkjs/lib/elk-api.js';
+import { layOutGraph, type ElkNode } from '../../ui/elk.js';
 
 export const cardWidth = 168;
 const [headHeight, rowHeight, foot] = [31, 20, 9];
@@ -34,13 +34,20 @@ export interface Layout {
 /** About how large a sheet is, in pixels: of two layouts that one is taken which is larger on it. */
 const sheet = { width: 744, height: 430 };
 
+/** The layout of a design as a query of the cache: it is the same as long as no card and no line is another. */
+export const layoutQuery = (design: AppDesign) => ({
+  queryKey: [
+    'layout',
+    JSON.stringify([design.tables.map((table) => [table.id, cardHeight(table)]), design.relationships.map((one) => [one.parent, one.child])]),
+  ],
+  queryFn: () => layOut(design),
+  staleTime: Infinity,
+});
+
 /** Places for the cards, parents left of their children, and ways for the lines around the cards. */
-export async function layOut(design: AppDesign): Promise<Layout> {
-  // A megabyte that only this station needs.
-  const { default: Elk } = await import('elkjs/lib/elk.bundled.js');
-  const elk = new Elk();
+async function layOut(design: AppDesign): Promise<Layout> {
   // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
-  const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await elk.layout(graphOf(design, isFolded)))));
+  const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await layOutGraph(graphOf(design, isFolded)))));
   const zoom = ({ bounds }: Layout): number => Math.min(sheet.width / bounds.width, sheet.height / bounds.height);
   return layouts.reduce((best, one) => (zoom(one) > zoom(best) * 1.05 ? one : best));
 }

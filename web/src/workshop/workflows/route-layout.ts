@@ -1,5 +1,5 @@
 import type { Route, Status } from '@bibliona/core';
-import type { ElkNode } from 'elkjs/lib/elk-api.js';
+import { layOutGraph, type ElkNode } from '../../ui/elk.js';
 
 export const [stopWidth, stopHeight] = [128, 56] as const;
 // About, in the type of the labels: the words of a move need so much room beside its line.
@@ -25,9 +25,7 @@ export async function layOutRoute(
   statuses: readonly Status[],
   who: (move: Route['moves'][number]) => string,
 ): Promise<RouteLayout> {
-  // A megabyte that only diagrams need.
-  const { default: Elk } = await import('elkjs/lib/elk.bundled.js');
-  const graph: ElkNode = await new Elk().layout({
+  const graph: ElkNode = await layOutGraph({
     id: 'route',
     layoutOptions: {
       'elk.algorithm': 'layered',
