@@ -1,13 +1,25 @@
 import react from '@vitejs/plugin-react';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin } from 'vite';
 
 /** What only stations need, however many of them, and the language, which comes where something is checked. */
 const heavy = /codemirror|lezer|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|core[\\/]src|re2js|regexpp/u;
 /** What the first script of a page needs, which waits for nothing else. */
 const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as))\./u;
 
+/** Pages ask for what each of them needs while their first script is still on its way. */
+const early: Plugin = {
+  name: 'early',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_, { bundle = {} }) =>
+      Object.values(bundle)
+        .filter((file) => file.type === 'chunk' && ['shared', 'main'].includes(file.name))
+        .map(({ fileName }) => ({ tag: 'link', attrs: { rel: 'modulepreload', crossorigin: true, href: `/${fileName}` }, injectTo: 'head' as const })),
+  },
+};
+
 export default defineConfig({
-  plugins: [react()],
+  plugins: [react(), early],
   build: {
     target: 'es2023',
     chunkSizeWarningLimit: 1600,

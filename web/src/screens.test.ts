@@ -21,4 +21,9 @@ test.each([
 test('what is asked for first are routes of the contract', () => {
   expect(pathOf(contract.whoAmI)).toBe('/api/me');
   expect(pathOf(contract.openApp, { app: 'honey_1' })).toBe('/api/apps/honey_1');
+  const list = pathOf(contract.readPage, { app: 'honey_1', table: 'hives' }, { search: '', direction: 'up', limit: 100 });
+  expect(addressed('/desk/honey_1/hives')?.data).toEqual([list]);
+  expect(addressed('/desk/honey_1/hives', '?sort=code')?.data).toEqual([]);
+  expect(addressed('/desk/honey_1/hives/12')?.data).toEqual([pathOf(contract.readRecord, { app: 'honey_1', table: 'hives', id: 12 })]);
+  expect(addressed('/desk/honey_1/hives/new')?.data).toEqual([]);
 });

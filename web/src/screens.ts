@@ -43,13 +43,25 @@ const stations: readonly ScreenName[] = ['tables', 'queries', 'reports', 'dashbo
 export interface Address {
   readonly app: string;
   readonly screens: readonly ScreenName[];
+  /** The paths of what the screen reads first. */
+  readonly data: readonly string[];
 }
 
-/** What an address asks for; null when it is of no app. */
-export function addressed(path: string): Address | null {
+/** What a screen of the Desk reads first, by the part of its address that comes after the app. Null: it is not known that early. */
+const firstData: Partial<Record<ScreenName, (table: string, record: string) => string>> = {
+  list: (table) => `tables/${table}/page?direction=up&limit=100`,
+  record: (table, record) => `tables/${table}/records/${record}`,
+};
+
+/** What an address asks for; null when it is of no app. `search` is what comes after its question mark. */
+export function addressed(path: string, search = ''): Address | null {
   const [, side, app, rest = ''] = /^\/(desk|workshop)\/(\w+)(?:\/(.*?))?\/?$/u.exec(path) ?? [];
   if (side === undefined || app === undefined) return null;
-  if (side === 'workshop') return { app, screens: ['workshop', stations.find((one) => rest.split('/')[0] === one) ?? 'tables'] };
+  if (side === 'workshop') return { app, screens: ['workshop', stations.find((one) => rest.split('/')[0] === one) ?? 'tables'], data: [] };
   const screen = deskScreens.find(([pattern]) => pattern.test(rest))?.[1];
-  return { app, screens: screen === undefined ? ['desk'] : ['desk', screen] };
+  if (screen === undefined) return { app, screens: ['desk'], data: [] };
+  const [table = '', record = ''] = rest.split('/');
+  // A list that is searched or sorted reads something else, and a new record nothing.
+  const data = search === '' && record !== 'new' ? firstData[screen]?.(table, record) : undefined;
+  return { app, screens: ['desk', screen], data: data === undefined ? [] : [`/api/apps/${app}/${data}`] };
 }

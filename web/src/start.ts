@@ -6,11 +6,11 @@ import { addressed, screens } from './screens.js';
 import { startEarly } from './state/early.js';
 import { lookedAs } from './state/look-as.js';
 
-const address = addressed(window.location.pathname);
+const address = addressed(window.location.pathname, window.location.search);
 startEarly('/api/me');
 if (address !== null) {
   // A builder who looks as someone else sends another header.
-  if (lookedAs(address.app) === null) startEarly(`/api/apps/${address.app}`);
+  if (lookedAs(address.app) === null) for (const path of [`/api/apps/${address.app}`, ...address.data]) startEarly(path);
   for (const screen of address.screens) void screens[screen]().catch(() => undefined);
 }
 void import('./main.js');

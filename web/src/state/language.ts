@@ -28,18 +28,35 @@ export function language(): Language {
   return loaded;
 }
 
+/** In milliseconds: how long a screen that is never idle keeps the language waiting. */
+const longestWait = 1000;
+
+/** Does something when the screen has been drawn and nothing else is to be done. Returns what cancels it. */
+function whenIdle(work: () => void): () => void {
+  // Not every browser has it.
+  if (!('requestIdleCallback' in window)) {
+    const timer = setTimeout(work, longestWait / 2);
+    return () => clearTimeout(timer);
+  }
+  const handle = window.requestIdleCallback(work, { timeout: longestWait });
+  return () => window.cancelIdleCallback(handle);
+}
+
 /** Null until it is there; what shows it is then drawn again. */
 export function useLanguage(): Language | null {
   const [there, setThere] = useState(loaded);
   useEffect(() => {
+    if (there !== null) return undefined;
     let isShown = true;
-    if (there === null)
+    const cancel = whenIdle(() => {
       loadLanguage().then(
         (all) => isShown && setThere(all),
         () => undefined,
       );
+    });
     return () => {
       isShown = false;
+      cancel();
     };
   }, [there]);
   return there;

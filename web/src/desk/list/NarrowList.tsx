@@ -18,7 +18,7 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
     queryFn: ({ pageParam }) =>
       call(contract.readPage, {
         params: { app: app.id, table: table.id },
-        query: { ...selection, limit: 50, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
+        query: { ...selection, limit: 100, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
       }),
     initialPageParam: null as { value: string | number | boolean | null; id: number } | null,
     getNextPageParam: (page) => page.next,
