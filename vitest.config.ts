@@ -16,7 +16,7 @@ export default defineConfig({
           // What is asked of a page again and again may take as long as whatever else is waited for there.
           expect: { poll: { timeout: 15_000 } },
           pool: 'forks',
-          maxWorkers: 1,
+          maxWorkers: 2,
         },
       },
     ],
