@@ -1,6 +1,8 @@
 import { Navigate, useLocation, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
-import '../../look/workflows.css';
+import '../../look/workflows/routes.css';
+import '../../look/workflows/automations.css';
+import '../../look/workflows/mails.css';
 import { AutomationDialog } from '../automations/AutomationDialog.js';
 import { AutomationSheet } from '../automations/AutomationSheet.js';
 import { BareStation } from '../BareStation.js';
