@@ -69,9 +69,9 @@ describe('an automation', () => {
 
     await sheet().getByRole('button', { name: 'Add a condition' }).click();
     await details().getByRole('tab', { name: 'Text' }).click();
-    await details().getByRole('textbox').last().fill('Mites counted > 900');
+    await details().getByRole('textbox', { name: 'Only when' }).fill('Mites counted > 900');
     await proof().getByText('does not meet the condition').waitFor();
-    await details().getByRole('textbox').last().fill('Number > 0');
+    await details().getByRole('textbox', { name: 'Only when' }).fill('Number > 0');
     await sheet().getByRole('button', { name: 'Add a record' }).click();
     // Frames belong to an inspection, and the first of them refers to this one.
     await details().getByRole('combobox', { name: 'Inspection' }).getByText('this record of Inspections').waitFor();

@@ -64,7 +64,7 @@ describe('a route', () => {
     await page.getByRole('button', { name: 'Move To Packed, Coordinator' }).click();
     await details().getByLabel('What is done').fill('Pack');
     await details().getByRole('tab', { name: 'Text' }).click();
-    await details().getByRole('textbox').last().fill('count(Lines) > 0');
+    await details().getByRole('textbox', { name: 'Only when' }).fill('count(Lines) > 0');
     await details().getByText('True for').waitFor();
     await saved();
   });
