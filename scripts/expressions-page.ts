@@ -71,7 +71,7 @@ function page(): string {
     return `### ${group}\n\n| function | gives | example |\n| --- | --- | --- |\n${rows.join('\n')}\n`;
   });
   const missing = Object.entries(leftOut).map(([name, why]) => `| \`${name}\` | ${cell(why)} |`);
-  const others = deviations.map((one) => `| \`${one.expression}\` | \`${one.here}\` | ${cell(one.why)} | ${one.clause} |`);
+  const others = deviations.map((deviation) => `| \`${deviation.expression}\` | \`${deviation.here}\` | ${cell(deviation.why)} | ${deviation.clause} |`);
   return `${introduction}
 ## Functions
 

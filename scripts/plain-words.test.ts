@@ -34,7 +34,7 @@ describe('texts that people read', () => {
 
   test.each(oldFashioned)('say nothing like %s', (pattern, instead) => {
     const found = texts
-      .filter(({ text }) => pattern.test(text) && !exceptions.some((one) => text.startsWith(one)))
+      .filter(({ text }) => pattern.test(text) && !exceptions.some((exception) => text.startsWith(exception)))
       .map(({ at, text }) => `${at}: ${text} (say: ${instead})`);
     expect(found).toEqual([]);
   });

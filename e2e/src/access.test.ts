@@ -160,7 +160,7 @@ test('the station has no fault that a machine can find', async () => {
       .getByText(/^sees /u)
       .waitFor();
     const found = await new AxeBuilder({ page: builder }).exclude('[role=tooltip]').analyze();
-    expect(found.violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html).join(' ')}`)).toEqual([]);
+    expect(found.violations.map((violation) => `${violation.id}: ${violation.nodes.map((node) => node.html).join(' ')}`)).toEqual([]);
   }
   expect(house.faults).toEqual([]);
 });

@@ -128,5 +128,5 @@ export async function barriersOf(page: Page): Promise<readonly string[]> {
   // What is still on its way has no heading yet; it is the view that is asked about.
   await page.getByRole('progressbar', { name: 'Loading' }).first().waitFor({ state: 'detached' });
   const { violations } = await new AxeBuilder({ page }).exclude('[role=tooltip]').analyze();
-  return violations.map((one) => `${one.id}: ${one.nodes[0]?.html ?? ''}`);
+  return violations.map((violation) => `${violation.id}: ${violation.nodes[0]?.html ?? ''}`);
 }

@@ -77,7 +77,7 @@ test('a formula is written with completion, and a wrong name is fixed on the spo
   await details().getByText('Mites counted divided by Bees sampled times 100 rounded to 1 digit: a number').waitFor();
   await details().getByText('No records yet to try it with.').waitFor();
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa']).analyze();
-  expect(violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+  expect(violations.map((violation) => `${violation.id}: ${violation.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
   await details().getByRole('button', { name: 'Add the field' }).click();
   await details()
     .getByRole('link', { name: /^Mites per 100/u })

@@ -137,6 +137,6 @@ test('a removed query is gone, and can come back', async () => {
 
 test('the station has no fault that a machine can find', async () => {
   const found = await new AxeBuilder({ page }).exclude('[role=tooltip]').analyze();
-  expect(found.violations.map((one) => `${one.id}: ${one.nodes.map((node) => node.html).join(' ')}`)).toEqual([]);
+  expect(found.violations.map((violation) => `${violation.id}: ${violation.nodes.map((node) => node.html).join(' ')}`)).toEqual([]);
   expect(house.faults).toEqual([]);
 });

@@ -175,7 +175,7 @@ describe('undoing', () => {
     await ada.getByText('H-002 was removed.').waitFor({ state: 'detached' });
     await ada.goto(`/desk/${app}/hives/2`);
     await expect.poll(() => inspections.getByRole('button', { name: /^Remove row/u }).count()).toBe(rows);
-    await ada.getByRole('complementary', { name: 'History' }).getByText('brought it back').waitFor();
+    await ada.getByRole('complementary', { name: 'History' }).getByText('restored it').waitFor();
   });
 
   test('what was removed some time ago is found beside its list', async () => {

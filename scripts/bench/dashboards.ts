@@ -52,7 +52,7 @@ export async function benchDashboards(bench: Bench): Promise<Line[]> {
   await fill(bench, schema, rows);
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
   const tiles = asked(schema);
-  const dashboard = { id: 'da_bench', name: 'Bench', description: '', section: '', tiles: tiles.map((one) => one.tile) };
+  const dashboard = { id: 'da_bench', name: 'Bench', description: '', section: '', tiles: tiles.map((tile) => tile.tile) };
   await bench.call('POST', `/api/apps/${app.id}/changes`, { version: app.version, changes: [{ kind: 'put', part: 'dashboard', value: dashboard }] });
   const pool = new pg.Pool({ connectionString: bench.url, max: tiles.length });
   const [ours, again, theirs]: [number[], number[], number[]] = [[], [], []];

@@ -103,7 +103,7 @@ test('automations that set one another off come to the same as played through in
   const scenes = fc.sample(fc.tuple(fc.array(played, { minLength: 1, maxLength: 5 }), values, values), { numRuns: 40, seed: 20_261_123 });
   let ran = 0;
   for (const [all, start, edit] of scenes) {
-    const gone = app.design.automations.map((one) => ({ kind: 'remove', part: 'automation', id: one.id }) as const);
+    const gone = app.design.automations.map((automation) => ({ kind: 'remove', part: 'automation', id: automation.id }) as const);
     const put = all.map((one, i) => ({ kind: 'put', part: 'automation', value: automationOf(one, i) }) as const);
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...gone, ...put] } });
     await it.sql('DELETE FROM bibliona.run');

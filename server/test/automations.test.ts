@@ -179,7 +179,7 @@ describe('automations', () => {
       mails: [{ to: 'shop@quillmoor.example' }],
     });
     const { entries } = await keeper.call(contract.readHistory, { params: { app: app.id, table: 'lots', id: lot.id } });
-    expect(entries.map((one) => [one.automatic, one.person])).toEqual([
+    expect(entries.map((entry) => [entry.automatic, entry.person])).toEqual([
       [true, 'Some keeper'],
       [false, 'Some keeper'],
       [false, 'Some keeper'],
@@ -321,7 +321,7 @@ describe('automations', () => {
       }),
     );
     const refused = await keeper.refused(contract.saveRecords, body({ kind: 'add', table: 'lots', as: 'x', values: { l_code: '0700' } }));
-    expect(refused.body.issues.map((one) => one.message)).toContain('A lot has one task.');
+    expect(refused.body.issues.map((issue) => issue.message)).toContain('A lot has one task.');
     await change({ kind: 'remove', part: 'automation', id: 'au_tasks' });
   });
 

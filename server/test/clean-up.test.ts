@@ -89,7 +89,7 @@ test('sessions, invitations, links, devices, removed people, mails, runs and fil
     );
   }
   const tables = rows.map(([table]) => table);
-  const added = (each: number): readonly number[] => before.map((n, i) => n + each * tables.filter((one) => one === tables[i]).length);
+  const added = (each: number): readonly number[] => before.map((n, i) => n + each * tables.filter((table) => table === tables[i]).length);
   expect(await count()).toEqual(added(2));
   const other = await startServer(testConfig(it.url, it.files));
   await other.close();

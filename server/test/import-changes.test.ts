@@ -15,7 +15,7 @@ afterAll(() => it.close());
 const without =
   (at: number) =>
   (columns: ColumnPlan[]): ColumnPlan[] =>
-    columns.map((one, i) => (i === at ? { kind: 'skip' } : one));
+    columns.map((column, i) => (i === at ? { kind: 'skip' } : column));
 
 test('it can be undone as long as nothing was done with it', async () => {
   const app = await makeApp(ada, 'Back', honey);
@@ -138,7 +138,7 @@ test('what does not fit keeps the whole file out, with its line', async () => {
   const attempt = async (change: (line: string) => string): Promise<string[]> => {
     const done = await run(ada, app, await upload(ada, app, 'Hives.csv', file(lines.map(change))), 'hives');
     expect(done.state).toBe('refused');
-    return done.complaints.map((one) => `${one.line} ${one.column}: ${one.value} ${one.reason}`);
+    return done.complaints.map((complaint) => `${complaint.line} ${complaint.column}: ${complaint.value} ${complaint.reason}`);
   };
   expect(await attempt((line) => line.replace(/^3,/u, '77,'))).toEqual([
     '5 Record number: 77 is the number of no record in Hives. To add the row, leave this cell empty',

@@ -56,7 +56,7 @@ export async function run(
 
 export async function records(ada: Caller, app: OpenApp, id: string | null): Promise<Record<string, unknown>[]> {
   const { design } = await opened(ada, app);
-  const found = design.tables.find((one) => one.id === id);
+  const found = design.tables.find((table) => table.id === id);
   const { records: all } = await ada.call(contract.readPage, { params: { app: app.id, table: id ?? '' }, query: { limit: 500 } });
-  return all.map((record) => Object.fromEntries((found?.fields ?? []).map((one) => [one.name, record.values[one.id] ?? null])));
+  return all.map((record) => Object.fromEntries((found?.fields ?? []).map((field) => [field.name, record.values[field.id] ?? null])));
 }

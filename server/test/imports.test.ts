@@ -150,7 +150,7 @@ describe('an awkward file', () => {
     const answer = await upload(ada, app, 'Honey.csv', file);
     const refused = await run(ada, app, answer, 'honey');
     expect(refused).toMatchObject({ state: 'refused', complaintCount: 8 });
-    expect(refused.complaints.map((one) => `${one.line} ${one.column}: ${one.value} ${one.reason}`)).toEqual([
+    expect(refused.complaints.map((complaint) => `${complaint.line} ${complaint.column}: ${complaint.value} ${complaint.reason}`)).toEqual([
       '4 Name: Heather is in the table already, and it must be unique',
       '4 Height: 1.5 is not a whole number',
       '4 Seen: 2026-02-30 is not a date written day first',
@@ -223,7 +223,7 @@ describe('what a person meets', () => {
   test('what was decided survives a refusal, and cells left empty are named', async () => {
     const app = await makeApp(ada, 'Decided', honey);
     const file = await upload(ada, app, 'Hives.csv', 'Code,Queen year,Colour\nH-1,2024,blue\nH-2,soon,red\nH-3,2023,\n');
-    const skip = (columns: ColumnPlan[]): ColumnPlan[] => columns.map((one, i) => (i === 2 ? { kind: 'skip' } : one));
+    const skip = (columns: ColumnPlan[]): ColumnPlan[] => columns.map((column, i) => (i === 2 ? { kind: 'skip' } : column));
     const refused = await run(ada, app, file, 'hives', { columns: skip });
     expect(refused).toMatchObject({ state: 'refused', complaintCount: 1, plan: { columns: [{}, {}, { kind: 'skip' }], badCells: 'refuse' } });
     const done = await run(ada, app, refused, 'hives', { columns: skip, badCells: 'empty' });

@@ -100,7 +100,7 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
   test('is counted in the proof, and exported so that an import reads it again', async () => {
     const values = all.get(id) ?? [];
     const { fields } = await ada.call(contract.readStatistics, { params: at() });
-    expect(fields.find((one) => one.field === id)).toMatchObject({ rows: records, filled: values.filter((value) => value !== null).length });
+    expect(fields.find((field) => field.field === id)).toMatchObject({ rows: records, filled: values.filter((value) => value !== null).length });
     const { bytes } = await ada.download(contract.exportRecords, at());
     const [heads = [], ...rows] = splitRows(
       Buffer.from(bytes)

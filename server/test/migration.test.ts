@@ -21,7 +21,7 @@ const values = async (app: OpenApp, tableId: string, fieldId: string): Promise<u
 const add = (app: OpenApp, tableId: string, rows: readonly object[]): Promise<unknown> =>
   builder.call(contract.saveRecords, {
     params: { app: app.id },
-    body: { key: saveKey(), writes: rows.map((one, i) => ({ kind: 'add', table: tableId, as: `n${i}`, values: one })) },
+    body: { key: saveKey(), writes: rows.map((row, i) => ({ kind: 'add', table: tableId, as: `n${i}`, values: row })) },
   });
 
 describe('a change of design', () => {
@@ -37,7 +37,7 @@ describe('a change of design', () => {
     const constraints = await it.sql<{ d: string }>(
       `SELECT pg_get_constraintdef(oid) AS d FROM pg_constraint WHERE conrelid = '"app_${app.id}".hives'::regclass`,
     );
-    const all = constraints.map((one) => one.d).join('\n');
+    const all = constraints.map((constraint) => constraint.d).join('\n');
     expect(all).toMatch(/UNIQUE \(code\)/u);
     expect(all).toMatch(/FOREIGN KEY \(apiary\) REFERENCES .*apiaries\(id\)/u);
     expect(all).toMatch(/CHECK .*stores.*low/u);
@@ -150,7 +150,7 @@ describe('a change of design', () => {
     expect(twice.body.issues[0]).toMatchObject({ field: 'a_name' });
     // The number of the next record goes on where it was.
     await add(back, 'apiaries', [{ a_name: 'Heron Mere' }]);
-    expect((await builder.call(contract.readPage, { params: { app: app.id, table: 'apiaries' } })).records.map((one) => one.id)).toEqual([1, 3]);
+    expect((await builder.call(contract.readPage, { params: { app: app.id, table: 'apiaries' } })).records.map((record) => record.id)).toEqual([1, 3]);
   });
 
   test('a required field needs a default where records have none', async () => {

@@ -105,7 +105,7 @@ describe('an answer', () => {
       ['condition', 2],
     ]);
     const last = await tried(query('hives', { columns: [column('y', 'Queen year')], order: [{ column: 'c_y', direction: 'down' }] }));
-    expect(last.rows.map((one) => [one.id, one.cells[0]])).toEqual([
+    expect(last.rows.map((row) => [row.id, row.cells[0]])).toEqual([
       [2, '2025'],
       [3, '2025'],
       [1, '2024'],
@@ -164,13 +164,13 @@ describe('an answer', () => {
       part: 'query',
       value: query('hives', { id: 'q_rents', name: 'Rents', condition: 'Rent > 1', columns: [column('c', 'Apiary.Name')] }),
     });
-    const { fields } = app.design.tables.find((one) => one.id === 'hives') ?? { fields: [] };
-    const rent = fields.find((one) => one.id === 'h_rent');
+    const { fields } = app.design.tables.find((table) => table.id === 'hives') ?? { fields: [] };
+    const rent = fields.find((field) => field.id === 'h_rent');
     if (rent === undefined) throw new Error('No rent');
     await change({ kind: 'change_field', table: 'hives', field: { ...rent, name: 'Yearly rent' } });
     expect(app.design.queries).toMatchObject([{ condition: 'Yearly rent > 1' }]);
     const answer = await ada.call(contract.readQuery, { params: { app: app.id, query: 'q_rents' } });
-    expect(answer.rows.map((one) => one.cells)).toEqual([['Brackmoor'], [null]]);
+    expect(answer.rows.map((row) => row.cells)).toEqual([['Brackmoor'], [null]]);
     const refused = await ada.refused(contract.changeDesign, {
       params: { app: app.id },
       body: { version: app.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_rent' }] },
@@ -184,9 +184,9 @@ describe('an answer', () => {
 
 /** The sum of decimals, to the last digit. */
 function exactSum(numbers: readonly string[]): string {
-  const places = Math.max(...numbers.map((one) => one.split('.')[1]?.length ?? 0));
-  const scaled = numbers.map((one) => {
-    const [whole = '', fraction = ''] = one.split('.');
+  const places = Math.max(...numbers.map((number) => number.split('.')[1]?.length ?? 0));
+  const scaled = numbers.map((number) => {
+    const [whole = '', fraction = ''] = number.split('.');
     return BigInt(whole + fraction.padEnd(places, '0'));
   });
   const total = scaled.reduce((sum, one) => sum + one, 0n);
@@ -232,7 +232,7 @@ describe('the compiler', () => {
     return out === null ? null : String(out);
   };
   const summed = (summary: string | null, values: readonly Feel[]): string | null => {
-    const filled = values.filter((one) => one !== null);
+    const filled = values.filter((value) => value !== null);
     if (summary === 'count') return String(filled.length);
     if (filled.length === 0) return null;
     if (summary === 'smallest' || summary === 'largest') {

@@ -96,8 +96,8 @@ describe('saving', () => {
         ada.send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: [{ kind: 'change', table: 'hives', id, rev: 1, values: { h_year: i } }] }),
       ),
     );
-    expect(tries.filter((one) => one.status === 200)).toHaveLength(1);
-    expect(tries.filter((one) => one.status === 409)).toHaveLength(7);
+    expect(tries.filter((attempt) => attempt.status === 200)).toHaveLength(1);
+    expect(tries.filter((attempt) => attempt.status === 409)).toHaveLength(7);
   });
 
   test('the history tells every change with both values', async () => {
@@ -122,13 +122,17 @@ describe('saving', () => {
       add('h', 'hives', { h_code: 'G-1', h_apiary: { added: 'a' } }),
       add('i', 'hives', { h_code: 'G-2', h_apiary: { added: 'a' } }),
     ]);
-    const [gorse = 0, mill = 0, moved = 0, gone = 0] = records.map((one) => one.id);
+    const [gorse = 0, mill = 0, moved = 0, gone = 0] = records.map((record) => record.id);
     await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 1, values: { h_rent: '2' } }]);
     await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 2, values: { h_apiary: mill } }]);
     await save(bede, [{ kind: 'remove', table: 'hives', id: gone, rev: 1 }]);
     await save(bede, [{ kind: 'change', table: 'hives', id: moved, rev: 3, values: { h_rent: '3' } }]);
     const told = async (id: number) =>
-      (await ada.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id } })).children.map((one) => [one.kind, one.caption, one.person]);
+      (await ada.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id } })).children.map((child) => [
+        child.kind,
+        child.caption,
+        child.person,
+      ]);
     // What left is told where it came to; what was removed where it was.
     expect(await told(gorse)).toEqual([['remove', 'G-2', 'Bede Lunn']]);
     expect(await told(mill)).toEqual([
@@ -216,7 +220,7 @@ describe('lists', () => {
     await fc.assert(
       fc.asyncProperty(fc.constantFrom(...fields), fc.constantFrom('up', 'down'), fc.integer({ min: 1, max: 60 }), async (sort, direction, limit) => {
         const all = await walk({ sort, direction }, limit);
-        expect([...all].map((one) => one.id).sort((a, b) => a - b)).toEqual(rows.map((one) => one.id));
+        expect([...all].map((one) => one.id).sort((a, b) => a - b)).toEqual(rows.map((row) => row.id));
         const isEmpty = all.map((one) => one.values[sort] === null);
         expect(isEmpty.lastIndexOf(false)).toBeLessThan(isEmpty.includes(true) ? isEmpty.indexOf(true) : Infinity);
         const whole = await walk({ sort, direction }, 500);
@@ -232,7 +236,7 @@ describe('lists', () => {
 
   test('words sort as people expect: digits as numbers, letters whatever their case or accent', async () => {
     const { records } = await ada.call(contract.readPage, { params: { app: list.id, table: 'apiaries' }, query: { sort: 'a_name' } });
-    expect(records.map((one) => one.values['a_name'])).toEqual(['50% off_x', 'Äpfel', 'apple 2', 'Apple 10', 'back\\slash', 'Brackmoor', 'Heron Mere']);
+    expect(records.map((record) => record.values['a_name'])).toEqual(['50% off_x', 'Äpfel', 'apple 2', 'Apple 10', 'back\\slash', 'Brackmoor', 'Heron Mere']);
   });
 
   test.each([
@@ -258,7 +262,7 @@ describe('lists', () => {
     ['nothing is called so', () => false],
   ])('searching %s finds what has every word, in the record or in what it refers to', async (search, holds) => {
     const found = await walk({ search }, 50);
-    expect(found.map((one) => one.id)).toEqual(rows.filter(holds).map((one) => one.id));
+    expect(found.map((one) => one.id)).toEqual(rows.filter(holds).map((row) => row.id));
     expect((await ada.call(contract.countPage, path({ search, exact: 'yes' }))).count).toBe(found.length);
   });
 
@@ -289,10 +293,10 @@ describe('lists', () => {
 
   test('a reference is found by part of what a record is called, those first that begin so', async () => {
     const { records } = await ada.call(contract.lookUp, { params: { app: list.id, table: 'apiaries' }, query: { text: 'app' } });
-    expect(records.map((one) => one.caption)).toEqual(['apple 2', 'Apple 10']);
-    expect((await ada.call(contract.lookUp, { params: { app: list.id, table: 'apiaries' }, query: { text: '%' } })).records.map((one) => one.caption)).toEqual([
-      '50% off_x',
-    ]);
+    expect(records.map((record) => record.caption)).toEqual(['apple 2', 'Apple 10']);
+    expect(
+      (await ada.call(contract.lookUp, { params: { app: list.id, table: 'apiaries' }, query: { text: '%' } })).records.map((record) => record.caption),
+    ).toEqual(['50% off_x']);
   });
 
   test('what is shown reads back as the value it shows', () => {

@@ -188,7 +188,7 @@ describe('a report', () => {
       page.boxes.flatMap((box) => (box.kind === 'text' && box.band.kind === 'row' && box.column === 'c_code' ? box.lines.map((line) => line.text) : [])),
     );
     expect(codes).toEqual(['H-124', 'H-125', 'H-127', 'H-128', 'H-129']);
-    expect(proof.sums.every((one) => one.holds)).toBe(true);
+    expect(proof.sums.every((sum) => sum.holds)).toBe(true);
     const used = await ada.refused(contract.changeDesign, {
       params: { app: app.id },
       body: {

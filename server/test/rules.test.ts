@@ -75,7 +75,7 @@ describe('formulas', () => {
           params: { app: app.id, table: 'hives' },
           query: { sort, direction, limit: 1, ...(after === undefined ? {} : { after }) },
         });
-        seen.push(...answer.records.map((one) => one.values['h_code']));
+        seen.push(...answer.records.map((record) => record.values['h_code']));
         after = JSON.stringify(answer.next);
       }
       expect(seen).toEqual(wanted);
@@ -93,7 +93,7 @@ describe('formulas', () => {
       `SELECT column_name FROM information_schema.columns WHERE table_schema = $1 AND table_name = 'hives'`,
       [`app_${app.id}`],
     );
-    expect(columns.map((one) => one.column_name)).not.toContain('rent_twice');
+    expect(columns.map((column) => column.column_name)).not.toContain('rent_twice');
   });
 
   test('what an expression gives is shown before it is kept', async () => {

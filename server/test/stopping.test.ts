@@ -45,7 +45,7 @@ test('a server that is told to stop answers what it has begun and refuses the re
   child.kill('SIGTERM');
   await saving;
   expect(await end).toBe(0);
-  expect(answers.filter((one) => one.status !== 200 && (one.status !== 503 || one.retry === null))).toEqual([]);
+  expect(answers.filter((answer) => answer.status !== 200 && (answer.status !== 503 || answer.retry === null))).toEqual([]);
   // A connection that is not taken any more was never begun; one that broke off would leave its sender in doubt.
   expect(broken.filter((one) => !one.includes('ECONNREFUSED'))).toEqual([]);
 
@@ -53,7 +53,7 @@ test('a server that is told to stop answers what it has begun and refuses the re
   const again = new Caller(second.address);
   await again.call(contract.signIn, { body: { email: ada.email, password: ada.password } });
   const { body } = await again.send('GET', `/api/apps/${app.id}/tables/many/count`);
-  expect(body).toMatchObject({ count: answers.filter((one) => one.status === 200).length });
+  expect(body).toMatchObject({ count: answers.filter((answer) => answer.status === 200).length });
   const stopped = gone(second.child);
   second.child.kill('SIGTERM');
   await stopped;

@@ -202,7 +202,7 @@ describe('what was added or changed', () => {
     const key = await save(builder, hive('H-1'), hive('H-2'));
     const [before, lines] = [await everything(), await it.sql(`SELECT count(*) FROM "app_${app.id}"._history`)];
     const { effects } = await builder.call(contract.takeBackSave, asked(key, true));
-    expect(effects.map((one) => [one.kind, one.caption])).toEqual([
+    expect(effects.map((effect) => [effect.kind, effect.caption])).toEqual([
       ['remove', 'H-2'],
       ['remove', 'H-1'],
     ]);
@@ -213,7 +213,7 @@ describe('what was added or changed', () => {
   test('is undone once when the request is sent twice', async () => {
     const request = asked(await save(builder, hive('H-1')));
     const [first, second] = [await builder.call(contract.takeBackSave, request), await builder.call(contract.takeBackSave, request)];
-    expect(second.effects).toEqual(first.effects.map((one) => ({ ...one, caption: null })));
+    expect(second.effects).toEqual(first.effects.map((effect) => ({ ...effect, caption: null })));
   });
 });
 
@@ -281,7 +281,7 @@ describe('what automations and routes did', () => {
     const before = await everything();
     const key = await save(keeper, hive('H-1', { h_notes: 'Weak' }));
     expect((await everything()).map((rows) => rows.length)).toEqual([0, 1, 0, 1]);
-    expect((await takeBack(keeper, key)).effects.map((one) => [one.kind, one.table])).toEqual([
+    expect((await takeBack(keeper, key)).effects.map((effect) => [effect.kind, effect.table])).toEqual([
       ['remove', 'loans'],
       ['remove', 'hives'],
     ]);

@@ -107,7 +107,7 @@ test('an app whose design is of the second format keeps its menu, and gets its v
   await client.query('DROP FUNCTION bibliona.refuse_write() CASCADE');
   await client.query(`DELETE FROM bibliona.migrations WHERE name LIKE 'Views%' OR name LIKE 'AppNames%'`);
   const servers = await Promise.all([start(), start(), start()]);
-  await Promise.all(servers.map((one) => one.close()));
+  await Promise.all(servers.map((server) => server.close()));
   // lz4 is there unless PostgreSQL was built without it.
   const compressed = await client.query(
     `SELECT attcompression AS "is" FROM pg_attribute WHERE attrelid = 'bibliona.design_version'::regclass AND attname = 'design'
@@ -137,7 +137,7 @@ test('a server that starts again finds nothing to do', async () => {
 test('several servers that start at once bring it up to date once', async () => {
   await client.query('DROP SCHEMA bibliona CASCADE');
   const servers = await Promise.all([start(), start(), start()]);
-  await Promise.all(servers.map((one) => one.close()));
+  await Promise.all(servers.map((server) => server.close()));
   const { rows } = await client.query<{ name: string }>('SELECT name FROM bibliona.migrations');
   expect(rows.length).toBeGreaterThan(4);
   expect(new Set(rows.map((row) => row.name)).size).toBe(rows.length);

@@ -176,7 +176,7 @@ describe('a route', () => {
     await go('keeper', 'mo_send');
     const proof = await who('ada').call(contract.walkRoute, { params: { app: app.id, route: 'way' } });
     expect(proof.record).toEqual({ id: lot.id, caption: '0101', status: 'in_lab' });
-    expect(proof.people.map((one) => [one.name, one.moves, one.why])).toEqual([
+    expect(proof.people.map((person) => [person.name, person.moves, person.why])).toEqual([
       ['Ada Wren', ['mo_hold'], 'can'],
       ['Some keeper', [], 'no_role'],
       ['Some lab', ['mo_hold'], 'can'],

@@ -57,7 +57,7 @@ const firstData: Partial<Record<ScreenName, (table: string, record: string) => s
 export function addressed(path: string, search = ''): Address | null {
   const [, side, app, rest = ''] = /^\/(desk|workshop)\/(\w+)(?:\/(.*?))?\/?$/u.exec(path) ?? [];
   if (side === undefined || app === undefined) return null;
-  if (side === 'workshop') return { app, screens: ['workshop', stations.find((one) => rest.split('/')[0] === one) ?? 'tables'], data: [] };
+  if (side === 'workshop') return { app, screens: ['workshop', stations.find((station) => rest.split('/')[0] === station) ?? 'tables'], data: [] };
   const screen = deskScreens.find(([pattern]) => pattern.test(rest))?.[1];
   if (screen === undefined) return { app, screens: ['desk'], data: [] };
   const [table = '', record = ''] = rest.split('/');

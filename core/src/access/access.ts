@@ -99,10 +99,10 @@ const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
   const held = grantsOf(design, person, table).filter(
-    (one) => !one.lacksTie && (one.grant === null || (one.grant[action] && (action !== 'export' || one.grant.see))),
+    (grant) => !grant.lacksTie && (grant.grant === null || (grant.grant[action] && (action !== 'export' || grant.grant.see))),
   );
   const grants = held.map(({ grant, condition }) => ({ condition, withheld: withheld(action, grant) }));
-  return grants.some((one) => one.condition === null && one.withheld.size === 0) ? { kind: 'all' } : { kind: 'granted', grants };
+  return grants.some((grant) => grant.condition === null && grant.withheld.size === 0) ? { kind: 'all' } : { kind: 'granted', grants };
 }
 
 export const mayDesign = (person: Person): boolean => person.role === 'builder';
@@ -206,7 +206,7 @@ export function rightsOf(design: AppDesign, person: Person, table: Table): Table
   const any = (action: RecordAction): boolean => mayAny(design, person, table.id, action);
   const never = (action: RecordAction): readonly string[] => {
     const sight = sightOf(design, person, table.id, action);
-    return sight.kind === 'all' ? [] : table.fields.map((field) => field.id).filter((id) => sight.grants.every((one) => one.withheld.has(id)));
+    return sight.kind === 'all' ? [] : table.fields.map((field) => field.id).filter((id) => sight.grants.every((grant) => grant.withheld.has(id)));
   };
   const both = new Set(never('add'));
   const routed = routeOf(design, table.id);

@@ -130,19 +130,19 @@ describe('what the browser of a member is told of a design', () => {
     expect(designFor(design, keeper(given))).toBe(designFor(design, { ...keeper(given), id: 8, name: 'Ines Varr' }));
     expect(designFor(design, { ...keeper(given), role: 'builder' })).toBe(design);
     const told = designFor(design, keeper(given));
-    expect(told.forms.map((one) => [one.id, one.roles])).toEqual([
+    expect(told.forms.map((form) => [form.id, form.roles])).toEqual([
       ['fm_hives', []],
       ['fm_both', ['keeper']],
       ['fm_apiaries', []],
     ]);
-    expect(told.tables.map((one) => [one.id, one.fields.map((each) => each.id)])).toEqual([
+    expect(told.tables.map((table) => [table.id, table.fields.map((each) => each.id)])).toEqual([
       ['hives', ['h_code', 'h_state', 'hives_up', 'h_age']],
       ['apiaries', []],
     ]);
     expect(told.tables[0]?.caption).toBe(withheldExpression);
     // What their menu leads to is called by its name, and comes with its answer.
-    expect([told.queries, told.reports, told.dashboards].map((parts) => parts.map((one) => one.name))).toEqual([['Old'], ['All'], ['Season']]);
+    expect([told.queries, told.reports, told.dashboards].map((parts) => parts.map((part) => part.name))).toEqual([['Old'], ['All'], ['Season']]);
     expect(told.dashboards[0]?.tiles.map((tile) => tile.name)).toEqual(['One']);
-    expect(told.routes[0]?.moves.map((one) => [one.id, one.guard, one.roles])).toEqual([['mo_on', withheldExpression, ['keeper']]]);
+    expect(told.routes[0]?.moves.map((move) => [move.id, move.guard, move.roles])).toEqual([['mo_on', withheldExpression, ['keeper']]]);
   });
 });

@@ -40,13 +40,13 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     opens: (page) => opens(pages, page),
     reaches: (table) => reached.has(table),
   };
-  const relationships = design.relationships.filter((one) => isShown(one.child, one.field));
+  const relationships = design.relationships.filter((relationship) => isShown(relationship.child, relationship.field));
   const beyond = tablesBeyond(design, reached, relationships);
   const isTable = new Set([...reached, ...beyond.tables.map((table) => table.id)]);
   const hidden = new Set([
     ...design.tables.filter((table) => !isTable.has(table.id)).map(({ id }) => `table ${id}`),
     ...design.tables.flatMap((table) => table.fields.filter((field) => !isShown(table.id, field.id)).map(({ id }) => `field ${id}`)),
-    ...design.relationships.filter((one) => !relationships.includes(one)).map(({ id }) => `relationship ${id}`),
+    ...design.relationships.filter((relationship) => !relationships.includes(relationship)).map(({ id }) => `relationship ${id}`),
     ...design.roles.filter((role) => !member.holds(role.id)).map(({ id }) => `role ${id}`),
   ]);
   const gone: Gone = { has: (to, id) => hidden.has(`${to} ${id}`), isAsked: () => false };
@@ -71,7 +71,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
 function tablesBeyond(design: AppDesign, reached: ReadonlySet<string>, relationships: readonly Relationship[]) {
   const bare = { roles: [], isDefault: true } as const;
   const tables = relationships
-    .filter((one, i) => !reached.has(one.parent) && relationships.findIndex((each) => each.parent === one.parent) === i)
+    .filter((relationship, i) => !reached.has(relationship.parent) && relationships.findIndex((each) => each.parent === relationship.parent) === i)
     .map(({ parent, child, field }): Table => {
       const { name } = fieldOf(tableOf(design, child), field);
       return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [] };

@@ -16,10 +16,10 @@ const actions: readonly RecordAction[] = ['see', 'add', 'change', 'remove', 'exp
 
 /** The same grants that access itself is made of, so that no answer can differ from what is done. */
 export const grantsInQuestion = (design: AppDesign, person: Person, table: string, locale: Locale): readonly GrantInQuestion[] =>
-  grantsOf(design, person, table).map((one) => ({
-    ...one,
-    says: one.condition === null ? '' : inWords(one.condition, design, locale),
-    allows: actions.filter((action) => one.grant === null || one.grant[action]),
-    hidden: one.grant?.hidden ?? [],
-    locked: one.grant?.locked ?? [],
+  grantsOf(design, person, table).map((grant) => ({
+    ...grant,
+    says: grant.condition === null ? '' : inWords(grant.condition, design, locale),
+    allows: actions.filter((action) => grant.grant === null || grant.grant[action]),
+    hidden: grant.grant?.hidden ?? [],
+    locked: grant.grant?.locked ?? [],
   }));

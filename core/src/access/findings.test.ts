@@ -18,7 +18,7 @@ const said = (grants: readonly ReturnType<typeof grantOf>[], ...more: readonly D
   const role = { id: 'ro', name: 'Keeper', description: '', everything: false, menu: [], grants };
   const made = applyChanges(design, [{ kind: 'put', part: 'role', value: role }, ...more]);
   if (!made.ok) throw new Error(JSON.stringify(made.issues));
-  return accessFindings(made.design).map((one) => `${one.kind} ${one.table.id} ${one.field.id}`);
+  return accessFindings(made.design).map((finding) => `${finding.kind} ${finding.table.id} ${finding.field.id}`);
 };
 const checks = (condition: string): DesignChange => ({ kind: 'change_table', table: 'hives', checks: [{ id: 'ck_one', condition, message: 'No.' }] });
 const site = grantOf('g_site', 'sites', {});

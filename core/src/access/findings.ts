@@ -23,8 +23,10 @@ function sees(role: Role, table: string, field: string): boolean {
 function tellingChecks(design: AppDesign, role: Role, table: Table): readonly AccessFinding[] {
   if (!role.grants.some((grant) => grant.table === table.id && (grant.add || grant.change))) return [];
   return checksOf(design, table).flatMap(({ check, node }) => {
-    const read = [...throughFormulas(node)].flatMap((one) =>
-      (one.kind === 'field' || one.kind === 'parent') && one.of.type.kind === 'record' ? [{ table: one.of.type.table, field: one.field }] : [],
+    const read = [...throughFormulas(node)].flatMap((formula) =>
+      (formula.kind === 'field' || formula.kind === 'parent') && formula.of.type.kind === 'record'
+        ? [{ table: formula.of.type.table, field: formula.field }]
+        : [],
     );
     const hidden = read.find((one) => !sees(role, one.table, one.field.id));
     return hidden === undefined ? [] : [{ kind: 'check_tells', role, table, check, field: hidden.field } as const];

@@ -46,4 +46,4 @@ export const partFormulas = (design: AppDesign, person: Person, table: Table): r
       });
 
 /** Only lists of children can be seen in part: a parent is seen, or its values are empty. */
-const sumsUp = (node: Node): boolean => [...throughFormulas(node)].some((one) => one.kind === 'children');
+const sumsUp = (node: Node): boolean => [...throughFormulas(node)].some((formula) => formula.kind === 'children');

@@ -26,12 +26,12 @@ export interface ParentChecks {
 }
 
 const looksAt = ({ node }: AskedCheck, relationship: Relationship): boolean =>
-  [...throughFormulas(node)].some((one) => dependenciesOf(one).some((each) => each.kind === 'relationship' && each.id === relationship.id));
+  [...throughFormulas(node)].some((formula) => dependenciesOf(formula).some((each) => each.kind === 'relationship' && each.id === relationship.id));
 
 /** Checks of parents of a table that look at their children in it: a written child can break them. */
 export function checksOfParents(design: AppDesign, child: string): readonly ParentChecks[] {
   return design.relationships
-    .filter((one) => one.child === child)
+    .filter((relationship) => relationship.child === child)
     .flatMap((relationship) => {
       const parent = tableOf(design, relationship.parent);
       const checks = checksOf(design, parent).filter((one) => looksAt(one, relationship));
@@ -46,6 +46,7 @@ export function checksOfParents(design: AppDesign, child: string): readonly Pare
 export function relationshipsLookedAt(design: AppDesign, child: string): readonly Relationship[] {
   const own = checksOf(design, tableOf(design, child));
   return design.relationships.filter(
-    (one) => one.child === child && [...own, ...checksOf(design, tableOf(design, one.parent))].some((each) => looksAt(each, one)),
+    (relationship) =>
+      relationship.child === child && [...own, ...checksOf(design, tableOf(design, relationship.parent))].some((each) => looksAt(each, relationship)),
   );
 }

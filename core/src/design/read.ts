@@ -32,14 +32,15 @@ export const formFor = (design: AppDesign, table: TableId): Form => found(defaul
 export const listFor = (design: AppDesign, table: TableId): List => found(defaultOf(design.lists, table), 'list', table);
 
 function defaultOf<T extends Form | List>(parts: readonly T[], table: TableId): T | undefined {
-  return parts.find((one) => one.table === table && one.isDefault);
+  return parts.find((part) => part.table === table && part.isDefault);
 }
 
 /** Whether a field of the table tells its records apart by itself, so that people need not know the numbers that records have here. */
 export const hasOwnNumber = (table: Table): boolean => table.fields.some((field) => field.unique && field.required);
 
 /** The relationships in which `table` is the parent, in the order they were made. */
-export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] => design.relationships.filter((one) => one.parent === table);
+export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] =>
+  design.relationships.filter((relationship) => relationship.parent === table);
 
 /** The table that a reference field points to. */
 export function parentOf(design: AppDesign, field: Field): Table {

@@ -41,7 +41,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   if (args.length === 1 && ['date', 'time'].includes(found.name) && first?.type.kind === 'number')
     checker.refuse(at, `${found.name}( ) takes a text, or three numbers.`);
   checkArguments(checker, call, found, args);
-  if (found.strict && args.some((one) => one.type.kind === 'null')) return { ...at, kind: 'constant', value: null, type: types.null };
+  if (found.strict && args.some((arg) => arg.type.kind === 'null')) return { ...at, kind: 'constant', value: null, type: types.null };
   checkPattern(checker, found, args);
   const typed = alikeTyped(found, args);
   const type = found.gives(typed.map((one) => one.type));
@@ -57,12 +57,13 @@ function refuseName(checker: Checker, call: Call): never {
 
 function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): readonly Node[] {
   const { parameters } = found;
-  const shape = (): string => `${found.name}(${parameters.map((one) => (one.optional === true ? `${one.name}?` : one.name)).join(', ')})`;
-  const named = call.args.some((one) => one.name !== null);
+  const shape = (): string =>
+    `${found.name}(${parameters.map((parameter) => (parameter.optional === true ? `${parameter.name}?` : parameter.name)).join(', ')})`;
+  const named = call.args.some((arg) => arg.name !== null);
   const args: Node[] = [];
   if (named) {
     for (const argument of call.args) {
-      const index = parameters.findIndex((one) => one.name === argument.name);
+      const index = parameters.findIndex((parameter) => parameter.name === argument.name);
       if (index < 0) checker.refuse(argument.value, `There is no place called “${argument.name ?? ''}” in ${shape()}.`);
       args[index] = checker.node(argument.value, depth + 1);
     }
@@ -139,9 +140,9 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
 function alikeTyped(found: BuiltIn, args: readonly Node[]): readonly Node[] {
   const [a, b, ...rest] = args;
   if (found.group !== 'Ranges' && !['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name))
-    return args.map((one, i) => {
+    return args.map((arg, i) => {
       const { usual } = found.parameters[i]?.accepts ?? {};
-      return usual === undefined ? one : retyped(one, listOf(usual));
+      return usual === undefined ? arg : retyped(arg, listOf(usual));
     });
   if (a === undefined || b === undefined) return args;
   const inner = (type: Type): Type => (type.kind === 'list' || type.kind === 'range' ? type.of : type);
@@ -198,7 +199,7 @@ function checkSort(checker: Checker, call: Call, depth: number): Node {
 }
 
 const uses = (node: Node, variable: Variable): boolean =>
-  node.kind === 'variable' ? node.variable === variable : partsOf(node).some((one) => uses(one, variable));
+  node.kind === 'variable' ? node.variable === variable : partsOf(node).some((part) => uses(part, variable));
 
 /** Whether two trees are the same but for the variable they speak of. */
 function alike(a: Node, b: Node, first: Variable, second: Variable): boolean {

@@ -40,8 +40,8 @@ export function checkName(checker: Checker, at: At, name: string): Node {
 function unknown(checker: Checker, at: At, name: string): never {
   const { design, table } = checker.scope;
   const known = [
-    ...checker.locals.map((one) => one.name),
-    ...checker.locals.flatMap((one) => (one.opens ? namesIn(checker, one.type) : [])),
+    ...checker.locals.map((local) => local.name),
+    ...checker.locals.flatMap((local) => (local.opens ? namesIn(checker, local.type) : [])),
     ...(table === null ? [] : membersOf(design, table).map((one) => one.name)),
   ];
   const near = nearest(name, known);
@@ -101,7 +101,7 @@ function walk(checker: Checker, of: Node, to: Member, at: At, nameAt: At): Node 
 /** What a name behind a dot gives of what is before it; `of` is null behind `me`. */
 export function checkPath(checker: Checker, at: At, name: string, nameAt: At, of: Node | null): Node {
   if (of === null) {
-    const tie = checker.scope.design.ties.find((one) => key(feelName(one.name)) === name);
+    const tie = checker.scope.design.ties.find((ty) => key(feelName(ty.name)) === name);
     if (tie !== undefined) return { from: at.from, to: at.to, kind: 'tied', tie, type: { kind: 'record', table: tie.table } };
     const type = (meEntries as Readonly<Record<string, Type>>)[name];
     if (type === undefined) {

@@ -105,7 +105,7 @@ export class Checker {
       }
       case 'in': {
         const of = sub(syntax.of);
-        const tests = syntax.tests.map((one) => this.test(at, of, one, depth));
+        const tests = syntax.tests.map((test) => this.test(at, of, test, depth));
         return tests.length === 1 && tests[0] !== undefined ? tests[0] : { from: at.from, to: at.to, kind: 'or', of: tests, type: types.boolean };
       }
       case 'test':
@@ -201,8 +201,8 @@ export class Checker {
   /** One of the tests behind `in`. */
   private test(at: At, of: Node, syntax: Syntax, depth: number): Node {
     if (syntax.kind === 'test') return checkCompare(this, at, syntax.op, of, this.node(syntax.right, depth + 1));
-    if (syntax.kind === 'list' && syntax.items.some((one) => one.kind === 'test' || one.kind === 'range')) {
-      return { from: at.from, to: at.to, kind: 'or', of: syntax.items.map((one) => this.test(at, of, one, depth)), type: types.boolean };
+    if (syntax.kind === 'list' && syntax.items.some((item) => item.kind === 'test' || item.kind === 'range')) {
+      return { from: at.from, to: at.to, kind: 'or', of: syntax.items.map((item) => this.test(at, of, item, depth)), type: types.boolean };
     }
     const against = this.node(syntax, depth + 1);
     if (against.type.kind === 'list')

@@ -168,9 +168,9 @@ class Compilation {
         const start = periodStart(node);
         if (start !== null) return scalar(firstDay(this.plain(start.of), start.period));
         return node.builtIn.sql(
-          node.args.map((one) => this.of(one)),
+          node.args.map((arg) => this.of(arg)),
           this.tools,
-          node.args.map((one) => one.type),
+          node.args.map((arg) => arg.type),
         );
       }
       case 'arithmetic':
@@ -195,7 +195,7 @@ class Compilation {
         return seriesSql(this.tools, this.plain(node.low), this.plain(node.high));
       case 'list':
         return this.tools.written(
-          node.items.map((one) => this.cast(one, node.type.kind === 'list' ? node.type.of : one.type)),
+          node.items.map((item) => this.cast(item, node.type.kind === 'list' ? node.type.of : item.type)),
           sqlType(node.type.kind === 'list' ? node.type.of : node.type),
         );
       case 'range':

@@ -6,7 +6,7 @@ describe('completion', () => {
   const labels = (text: string): string[] => {
     const { from, options } = complete(text, text.length, scope);
     const typed = text.slice(from).toLowerCase();
-    return options.filter((one) => one.label.toLowerCase().startsWith(typed)).map((one) => one.label);
+    return options.filter((option) => option.label.toLowerCase().startsWith(typed)).map((option) => option.label);
   };
   test.each([
     ['Unit p', 'Unit price'],

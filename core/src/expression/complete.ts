@@ -49,7 +49,7 @@ export function complete(text: string, offset: number, scope: Scope): Completion
   for (let from = run.index; from < offset; from += 1) {
     if (from > run.index && before[from - 1] !== ' ') continue;
     const typed = before.slice(from).toLowerCase();
-    if (typed.trim() !== '' && options.some((one) => one.label.toLowerCase().startsWith(typed))) return { from, options };
+    if (typed.trim() !== '' && options.some((option) => option.label.toLowerCase().startsWith(typed))) return { from, options };
   }
   const last = run.index + run[0].lastIndexOf(' ') + 1;
   return { from: Math.max(run.index, last), options };
@@ -66,17 +66,22 @@ function insideOf(type: Type, scope: Scope): readonly Completion[] {
 }
 
 function membersAsOptions(table: string, scope: Scope): readonly Completion[] {
-  return membersOf(scope.design, table).map((one): Completion => {
-    if (one.kind === 'children')
-      return { label: one.name, insert: one.name, kind: 'children', description: `a list of records of ${tableOf(scope.design, one.relationship.child).name}` };
-    const { field } = one;
+  return membersOf(scope.design, table).map((member): Completion => {
+    if (member.kind === 'children')
+      return {
+        label: member.name,
+        insert: member.name,
+        kind: 'children',
+        description: `a list of records of ${tableOf(scope.design, member.relationship.child).name}`,
+      };
+    const { field } = member;
     const description =
       field.kind === 'reference'
         ? `a record of ${tableOf(scope.design, scope.design.relationships.find((each) => each.id === field.relationship)?.parent ?? '').name}`
         : field.kind === 'formula'
           ? 'a formula'
           : describe(kindOf(field).feel.type(field, table) ?? types.null, scope);
-    return { label: one.name, insert: one.name, kind: 'field', description };
+    return { label: member.name, insert: member.name, kind: 'field', description };
   });
 }
 
@@ -84,9 +89,9 @@ function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
   const own = scope.table === null ? [] : membersAsOptions(scope.table, scope);
   const bound = [...locals]
     .reverse()
-    .flatMap((one): readonly Completion[] => [
-      { label: one.name, insert: one.name, kind: 'variable', description: describe(one.type, scope) },
-      ...(one.opens ? insideOf(one.type, scope) : []),
+    .flatMap((local): readonly Completion[] => [
+      { label: local.name, insert: local.name, kind: 'variable', description: describe(local.type, scope) },
+      ...(local.opens ? insideOf(local.type, scope) : []),
     ]);
   const me = Object.entries(entriesOfMe(scope.design)).map(([name, type]): Completion => ({
     label: `me.${name}`,

@@ -117,8 +117,8 @@ function valueText(value: string, type: Type): string {
 function rowText({ path, comparison, values, other }: Row, type: Type): string | null {
   const needed = { none: 0, one: 1, two: 2, many: 1, span: 2, record: 1 }[comparisons[comparison].values];
   const hasOther = other !== undefined && other !== '' && canCompare(comparison);
-  if (!hasOther && (type.kind === 'record' && canCompare(comparison) ? needed > 0 : values.filter((one) => one.trim() !== '').length < needed)) return null;
-  const [a = '', b = ''] = hasOther ? [other] : values.map((one) => valueText(one, type));
+  if (!hasOther && (type.kind === 'record' && canCompare(comparison) ? needed > 0 : values.filter((value) => value.trim() !== '').length < needed)) return null;
+  const [a = '', b = ''] = hasOther ? [other] : values.map((value) => valueText(value, type));
   const span = `duration("P${values[0] ?? ''}${spans[values[1] as Unit] ?? 'D'}")`;
   switch (comparison) {
     case 'is':
@@ -137,8 +137,8 @@ function rowText({ path, comparison, values, other }: Row, type: Type): string |
       return `${path} between ${a} and ${b}`;
     case 'one_of':
       return `${path} in (${values
-        .filter((one) => one !== '')
-        .map((one) => valueText(one, type))
+        .filter((value) => value !== '')
+        .map((value) => valueText(value, type))
         .join(', ')})`;
     case 'contains':
       return `contains(${path}, ${a})`;

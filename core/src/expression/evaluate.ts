@@ -90,7 +90,7 @@ class Evaluation {
       case 'sort':
         return this.sorted(node);
       case 'call': {
-        const args = node.args.map((one) => this.of(one));
+        const args = node.args.map((arg) => this.of(arg));
         return node.builtIn.strict && args.includes(null) ? null : node.builtIn.evaluate(args, this.around);
       }
       case 'arithmetic': {
@@ -117,7 +117,7 @@ class Evaluation {
       case 'series':
         return series(this.of(node.low), this.of(node.high));
       case 'list':
-        return node.items.map((one) => this.of(one));
+        return node.items.map((item) => this.of(item));
       case 'range':
         return { kind: 'range', low: this.of(node.low), high: this.of(node.high), lowIncluded: node.lowIncluded, highIncluded: node.highIncluded };
       case 'context':

@@ -7,7 +7,7 @@ import { write } from '../feel/write.js';
 
 /** How a name is spelled in a design; names of the expression itself stay as they are. */
 export function spelling(scope: Scope): (name: string) => string {
-  const known = new Map(scope.design.tables.flatMap((table) => membersOf(scope.design, table.id).map((one) => [key(one.name), one.name] as const)));
+  const known = new Map(scope.design.tables.flatMap((table) => membersOf(scope.design, table.id).map((member) => [key(member.name), member.name] as const)));
   return (name) => known.get(name) ?? name;
 }
 

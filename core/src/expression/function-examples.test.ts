@@ -21,7 +21,7 @@ const around: Surroundings = {
 
 function valueOf(expression: string) {
   const checked = check(expression, scope, wants.anything);
-  if (!checked.ok) throw new Error(`${expression}: ${checked.problems.map((one) => one.message).join(' ')}`);
+  if (!checked.ok) throw new Error(`${expression}: ${checked.problems.map((problem) => problem.message).join(' ')}`);
   return evaluate(checked.node, around);
 }
 

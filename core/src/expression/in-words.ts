@@ -51,10 +51,10 @@ export function inWords(node: Node, design: AppDesign, locale: Locale): string {
     case 'if':
       return `${say(node.then)} if ${say(node.condition)}, else ${say(node.otherwise)}`;
     case 'for':
-      return `for each of ${node.bindings.map((one) => say(one.over)).join(' and ')}: ${say(node.body)}`;
+      return `for each of ${node.bindings.map((binding) => say(binding.over)).join(' and ')}: ${say(node.body)}`;
     case 'some':
     case 'every':
-      return `for ${node.kind === 'some' ? 'at least one' : 'every one'} of ${node.bindings.map((one) => say(one.over)).join(' and ')} ${say(node.body)}`;
+      return `for ${node.kind === 'some' ? 'at least one' : 'every one'} of ${node.bindings.map((binding) => say(binding.over)).join(' and ')} ${say(node.body)}`;
     case 'series':
     case 'range':
       return `${say(node.low)} to ${say(node.high)}`;

@@ -40,8 +40,8 @@ describe('texts with expressions in braces', () => {
   });
 
   it('follows a field that is renamed, in its expressions alone', () => {
-    const hives = design.tables.find((one) => one.id === 'hives');
-    const code = hives?.fields.find((one) => one.id === 'h_code');
+    const hives = design.tables.find((table) => table.id === 'hives');
+    const code = hives?.fields.find((field) => field.id === 'h_code');
     const made = applyChanges(design, [{ kind: 'change_field', table: 'hives', field: { ...code, name: 'Number' } as never }]);
     if (!made.ok) throw new Error('not renamed');
     expect(mappedText('Code {Code} {{Code}} {Apiary.Name}', (text) => renamed(text, scope, made.design))).toBe('Code {Number} {{Code}} {Apiary.Name}');

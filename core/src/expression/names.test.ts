@@ -25,7 +25,7 @@ describe('names', () => {
     const both = designOf([
       table('t_x', 'X', [field({ kind: 'whole', id: 'f_a', name: 'Price (#)' }), field({ kind: 'whole', id: 'f_b', name: 'Price ($)' })]),
     ]);
-    expect(membersOf(both, 't_x').map((one) => one.name)).toEqual(['price', 'price_2']);
+    expect(membersOf(both, 't_x').map((member) => member.name)).toEqual(['price', 'price_2']);
   });
 
   test('every name of a random table can be written and means its field', () => {

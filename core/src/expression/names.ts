@@ -15,7 +15,7 @@ const lookupCache = new WeakMap<readonly Member[], ReadonlyMap<string, Member>>(
 export function memberCalled(design: AppDesign, table: TableId, name: string): Member | undefined {
   const members = membersOf(design, table);
   let lookup = lookupCache.get(members);
-  if (lookup === undefined) lookupCache.set(members, (lookup = new Map(members.map((one) => [key(one.name), one]))));
+  if (lookup === undefined) lookupCache.set(members, (lookup = new Map(members.map((member) => [key(member.name), member]))));
   return lookup.get(name);
 }
 
@@ -48,7 +48,11 @@ export function membersOf(design: AppDesign, id: TableId): readonly Member[] {
   const relationships = relationshipsOfParent(design, id);
   const childOf = (one: Relationship): Table | undefined => design.tables.find((each) => each.id === one.child);
   const known = memberCache.get(table);
-  if (known !== undefined && isSame(known.relationships, relationships) && known.others.every((one, i) => one === childOf(relationships[i] as Relationship)))
+  if (
+    known !== undefined &&
+    isSame(known.relationships, relationships) &&
+    known.others.every((other, i) => other === childOf(relationships[i] as Relationship))
+  )
     return known.members;
   const { members, isTold } = namedMembers(design, table, relationships);
   memberCache.set(table, { relationships, others: isTold ? relationships.map(childOf) : [], members });

@@ -89,7 +89,7 @@ export function partsOf(node: Node): readonly Node[] {
     case 'for':
     case 'some':
     case 'every':
-      return [...node.bindings.map((one) => one.over), node.body];
+      return [...node.bindings.map((binding) => binding.over), node.body];
     case 'series':
     case 'range':
       return [node.low, node.high];

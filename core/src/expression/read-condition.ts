@@ -37,7 +37,7 @@ class Rows {
       } else parts.push(one);
     };
     gather(syntax, true);
-    const of = parts.map((one) => this.of(one));
+    const of = parts.map((part) => this.of(part));
     return of.includes(null) ? null : { kind: 'group', join: syntax.kind, of: of as (Row | Group)[] };
   }
 
@@ -108,7 +108,7 @@ class Rows {
         return row(
           this.path(syntax.of),
           'one_of',
-          syntax.tests.map((one) => this.value(one)),
+          syntax.tests.map((test) => this.value(test)),
         );
       case 'call': {
         if (syntax.name === mine && syntax.args.length === 0) return row(pathOfMine, 'yes');

@@ -35,7 +35,7 @@ describe('renaming', () => {
     const now = after({ kind: 'change_field', table: 'hives', field: field({ kind: 'decimal', id: 'h_price', name: 'Price of one' }) });
     expect(formulaIn(now)).toBe('Price of one * count( Visits[Mites > 3] ) // the "Unit price" stays');
     expect(tableOf(now, 'visits').checks[0]?.condition).toBe('Hive.Price of one > 0 or Hive.Apiary.Region = "Moor"');
-    expect(now.lists.find((one) => one.id === 'l_visits')?.condition).toBe('Hive.Total > 5');
+    expect(now.lists.find((list) => list.id === 'l_visits')?.condition).toBe('Hive.Total > 5');
   });
   test('the children of a relationship are renamed', () =>
     expect(formulaIn(after({ kind: 'change_relationship', relationship: 'r_visits', childrenName: 'Looks' }))).toContain('count( Looks[Mites > 3] )'));

@@ -82,7 +82,7 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
   for (const node of everyNode(checked.node)) {
     const named = namedBy(node);
     if (named !== null) {
-      const member = after.tables.some((one) => one.id === named.table)
+      const member = after.tables.some((table) => table.id === named.table)
         ? membersOf(after, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id)
         : undefined;
       const before = membersOf(scope.design, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id);
@@ -99,8 +99,8 @@ function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: A
   const old = tableOf(before, table).fields.find((one) => one.id === field);
   const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
   if (old?.kind !== 'choice' || now?.kind !== 'choice') return null;
-  const id = old.choices.find((one) => one.label === label)?.id;
-  const put = now.choices.find((one) => one.id === id)?.label;
+  const id = old.choices.find((choice) => choice.label === label)?.id;
+  const put = now.choices.find((choice) => choice.id === id)?.label;
   return put === undefined || put === label ? null : put;
 }
 
@@ -119,6 +119,6 @@ export function labelWritten(expression: string): string | null {
 /** An expression that puts a choice into a field, in the words that the choice has in the design `after`. */
 export function renamedLabel(expression: string, at: { readonly table: string; readonly field: string }, before: AppDesign, after: AppDesign): string {
   const label = labelWritten(expression);
-  const now = label === null || !before.tables.some((one) => one.id === at.table) ? null : newLabel({ ...at, label }, before, after);
+  const now = label === null || !before.tables.some((table) => table.id === at.table) ? null : newLabel({ ...at, label }, before, after);
   return now === null ? expression : JSON.stringify(now);
 }

@@ -10,7 +10,7 @@ export function retyped(node: Node, type: Type): Node {
   if (node.type.kind === 'null') return { from: node.from, to: node.to, kind: 'constant', value: null, type };
   switch (node.kind) {
     case 'call':
-      return { ...node, args: node.args.map((one) => (one.type.kind === 'list' ? retyped(one, type) : one)), type };
+      return { ...node, args: node.args.map((arg) => (arg.type.kind === 'list' ? retyped(arg, type) : arg)), type };
     case 'for':
       return { ...node, body: type.kind === 'list' ? retyped(node.body, type.of) : node.body, type };
     case 'filter':

@@ -152,15 +152,15 @@ class Reader {
           to: node.to,
           kind: 'list',
           items: parts
-            .filter((one) => !'[],'.includes(one.name))
-            .map((one) => (one.name === 'SimplePositiveUnaryTest' ? this.test(one) : this.expression(one))),
+            .filter((part) => !'[],'.includes(part.name))
+            .map((part) => (part.name === 'SimplePositiveUnaryTest' ? this.test(part) : this.expression(part))),
         };
       case 'Interval':
         return this.interval(node, parts);
       case 'SimplePositiveUnaryTest':
         return this.test(node);
       case 'Context':
-        return { from: node.from, to: node.to, kind: 'context', entries: parts.filter((one) => one.name === 'ContextEntry').map((one) => this.entry(one)) };
+        return { from: node.from, to: node.to, kind: 'context', entries: parts.filter((part) => part.name === 'ContextEntry').map((part) => this.entry(part)) };
       case 'InstanceOfExpression':
         return {
           from: node.from,
@@ -170,8 +170,8 @@ class Reader {
           type: this.slice(this.part(parts, 3, node)).replace(/\s+/gu, ' '),
         };
       case 'FunctionDefinition': {
-        const parameters = node.parts.find((one) => one.name === 'FormalParameters');
-        const body = node.parts.find((one) => one.name === 'FunctionBody') ?? this.refuse(node, 'This function has no body.');
+        const parameters = node.parts.find((part) => part.name === 'FormalParameters');
+        const body = node.parts.find((part) => part.name === 'FunctionBody') ?? this.refuse(node, 'This function has no body.');
         const names = parameters === undefined ? [] : children(parameters).map((one) => this.nameOf(one.parts[0] ?? one));
         return { from: node.from, to: node.to, kind: 'function', parameters: names, body: this.expression(onlyChild(body)) };
       }
@@ -242,13 +242,13 @@ class Reader {
         high: this.expression(this.part(parts, 4, node)),
       };
     if (word === 'in') {
-      const tests = parts.slice(2).flatMap((one) => (one.name === 'PositiveUnaryTests' ? children(one) : [one]));
+      const tests = parts.slice(2).flatMap((part) => (part.name === 'PositiveUnaryTests' ? children(part) : [part]));
       return {
         from: node.from,
         to: node.to,
         kind: 'in',
         of,
-        tests: tests.filter((one) => one.name === 'PositiveUnaryTest').map((one) => this.expression(onlyChild(one))),
+        tests: tests.filter((test) => test.name === 'PositiveUnaryTest').map((test) => this.expression(onlyChild(test))),
       };
     }
     return { from: node.from, to: node.to, kind: 'compare', op: word as CompareOp, left: of, right: this.expression(this.part(parts, 2, node)) };
@@ -278,7 +278,7 @@ class Reader {
     const callee = this.part(parts, 0, node);
     if (callee.name === 'PathExpression' || callee.name === 'FunctionInvocation' || callee.name === 'ParenthesizedExpression')
       this.refuse(callee, 'Only functions of the language can be called.');
-    const args = parts.find((one) => one.name === 'PositionalParameters' || one.name === 'NamedParameters');
+    const args = parts.find((part) => part.name === 'PositionalParameters' || part.name === 'NamedParameters');
     const given = args === undefined ? [] : children(args).filter((one) => one.name !== ',');
     const read = (one: Part): Argument => {
       if (one.name !== 'NamedParameter') return { name: null, value: this.expression(one) };
@@ -299,7 +299,7 @@ class Reader {
 
   private iteration(node: Part, parts: readonly Part[]): Syntax {
     const word = this.slice(this.part(parts, 0, node)) as 'for' | 'some' | 'every';
-    const bindings = parts.find((one) => one.name === 'InExpressions') ?? this.refuse(node, 'This says nothing to go through.');
+    const bindings = parts.find((part) => part.name === 'InExpressions') ?? this.refuse(node, 'This says nothing to go through.');
     const body = this.part(parts, parts.length - 1, node);
     return {
       from: node.from,

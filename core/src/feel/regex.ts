@@ -164,7 +164,7 @@ function pieceOf(node: AST.Element | AST.Pattern | AST.Alternative, options: Opt
     case 'Pattern':
       return either(node.alternatives, options);
     case 'Alternative':
-      return { kind: 'sequence', of: node.elements.map((one) => pieceOf(one, options)) };
+      return { kind: 'sequence', of: node.elements.map((element) => pieceOf(element, options)) };
     case 'Group':
       return { kind: 'group', of: either(node.alternatives, options), captures: false };
     case 'CapturingGroup':
@@ -176,10 +176,10 @@ function pieceOf(node: AST.Element | AST.Pattern | AST.Alternative, options: Opt
     case 'CharacterSet':
       return signs(setOf(node, options));
     case 'CharacterClass': {
-      const spans = node.elements.flatMap((one): Spans => {
-        if (one.type === 'Character') return [[one.value, one.value]];
-        if (one.type === 'CharacterClassRange') return [[one.min.value, one.max.value]];
-        if (one.type === 'CharacterSet') return setOf(one, { ...options, dotAll: true });
+      const spans = node.elements.flatMap((element): Spans => {
+        if (element.type === 'Character') return [[element.value, element.value]];
+        if (element.type === 'CharacterClassRange') return [[element.min.value, element.max.value]];
+        if (element.type === 'CharacterSet') return setOf(element, { ...options, dotAll: true });
         throw new Refused('This kind of set is not read alike everywhere. Write the signs out.');
       });
       const all = options.fold ? folded(spans) : normal(spans);
@@ -206,7 +206,7 @@ function pieceOf(node: AST.Element | AST.Pattern | AST.Alternative, options: Opt
 }
 
 function either(alternatives: readonly AST.Alternative[], options: Options): Piece {
-  const of = alternatives.map((one) => pieceOf(one, options));
+  const of = alternatives.map((alternative) => pieceOf(alternative, options));
   return of.length === 1 && of[0] !== undefined ? of[0] : { kind: 'either', of };
 }
 

@@ -120,7 +120,7 @@ export class SqlTools {
     const rows =
       values.length === 0
         ? `(SELECT NULL::${type} AS v, 0 AS o WHERE false) AS ${alias}`
-        : `(VALUES ${values.map((one, i) => `(${one}, ${i + 1})`).join(', ')}) AS ${alias}(v, o)`;
+        : `(VALUES ${values.map((value, i) => `(${value}, ${i + 1})`).join(', ')}) AS ${alias}(v, o)`;
     return new SqlList(rows, new RowScope(), scalar(`${alias}.v`), `${alias}.o`, null);
   }
 
@@ -130,10 +130,10 @@ export class SqlTools {
     if (value.kind === 'context') {
       const parts = Object.entries(value.entries).map(([name, entry], i) => ({ name, sql: this.plain(entry), column: `c${i}` }));
       return {
-        columns: parts.map((one) => `${one.sql} AS ${one.column}`).join(', '),
+        columns: parts.map((part) => `${part.sql} AS ${part.column}`).join(', '),
         read: (alias) => ({
           kind: 'context',
-          entries: Object.fromEntries(parts.map((one) => [one.name, { kind: 'scalar', sql: `${alias}.${one.column}` } satisfies SqlValue])),
+          entries: Object.fromEntries(parts.map((part) => [part.name, { kind: 'scalar', sql: `${alias}.${part.column}` } satisfies SqlValue])),
         }),
       };
     }

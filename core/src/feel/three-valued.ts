@@ -2,7 +2,7 @@
 import type { Feel } from './value.js';
 
 /** Three-valued and: false when one is false, else unknown when one is. */
-export const every = (values: readonly Feel[]): Feel => (values.includes(false) ? false : values.every((one) => one === true) ? true : null);
-export const some = (values: readonly Feel[]): Feel => (values.includes(true) ? true : values.every((one) => one === false) ? false : null);
+export const every = (values: readonly Feel[]): Feel => (values.includes(false) ? false : values.every((value) => value === true) ? true : null);
+export const some = (values: readonly Feel[]): Feel => (values.includes(true) ? true : values.every((value) => value === false) ? false : null);
 export const everySql = (value: string): string => `CASE WHEN COALESCE(bool_or(NOT ${value}), false) THEN false WHEN count(*) = count(${value}) THEN true END`;
 export const someSql = (value: string): string => `CASE WHEN COALESCE(bool_or(${value}), false) THEN true WHEN count(*) = count(${value}) THEN false END`;

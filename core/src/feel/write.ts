@@ -38,7 +38,7 @@ const bindingOf = (syntax: Syntax): number =>
 /** @param name gives the spelling of a name, whose marks are spaced out in the tree */
 export function write(syntax: Syntax, name: (name: string) => string): string {
   const at = (part: Syntax, least: number): string => (bindingOf(part) < least ? `(${write(part, name)})` : write(part, name));
-  const list = (parts: readonly Syntax[]): string => parts.map((one) => write(one, name)).join(', ');
+  const list = (parts: readonly Syntax[]): string => parts.map((part) => write(part, name)).join(', ');
   switch (syntax.kind) {
     case 'number':
       return syntax.digits;
@@ -57,7 +57,7 @@ export function write(syntax: Syntax, name: (name: string) => string): string {
     case 'filter':
       return `${at(syntax.of, 9)}[${write(syntax.by, name)}]`;
     case 'call':
-      return `${syntax.name}(${syntax.args.map((one) => (one.name === null ? write(one.value, name) : `${one.name}: ${write(one.value, name)}`)).join(', ')})`;
+      return `${syntax.name}(${syntax.args.map((arg) => (arg.name === null ? write(arg.value, name) : `${arg.name}: ${write(arg.value, name)}`)).join(', ')})`;
     case 'arithmetic': {
       const own = ofOp[syntax.op];
       return `${at(syntax.left, own)} ${syntax.op} ${at(syntax.right, own + 1)}`;
@@ -83,7 +83,8 @@ export function write(syntax: Syntax, name: (name: string) => string): string {
     case 'some':
     case 'every': {
       const bindings = syntax.bindings.map(
-        (one) => `${one.name} in ${one.over.kind === 'range' ? `${at(one.over.low, 4)}..${at(one.over.high, 4)}` : write(one.over, name)}`,
+        (binding) =>
+          `${binding.name} in ${binding.over.kind === 'range' ? `${at(binding.over.low, 4)}..${at(binding.over.high, 4)}` : write(binding.over, name)}`,
       );
       return `${syntax.kind} ${bindings.join(', ')} ${syntax.kind === 'for' ? 'return' : 'satisfies'} ${write(syntax.body, name)}`;
     }
@@ -92,7 +93,7 @@ export function write(syntax: Syntax, name: (name: string) => string): string {
     case 'range':
       return `${syntax.lowIncluded ? '[' : '('}${write(syntax.low, name)}..${write(syntax.high, name)}${syntax.highIncluded ? ']' : ')'}`;
     case 'context':
-      return `{${syntax.entries.map((one) => `${one.name}: ${write(one.value, name)}`).join(', ')}}`;
+      return `{${syntax.entries.map((entry) => `${entry.name}: ${write(entry.value, name)}`).join(', ')}}`;
     case 'instance':
       return `${at(syntax.of, 4)} instance of ${syntax.type}`;
     case 'function':

@@ -61,7 +61,7 @@ describe('rows become COPY text', () => {
   });
 
   test('a required field complains of an empty cell, and of a short row', () => {
-    expect(converted([column({ kind: 'text', required: true })], [[''], []]).complaints.map((one) => one.reason)).toEqual([
+    expect(converted([column({ kind: 'text', required: true })], [[''], []]).complaints.map((complaint) => complaint.reason)).toEqual([
       'is empty, but required',
       'is empty, but required',
     ]);
@@ -85,7 +85,10 @@ describe('rows become COPY text', () => {
       'refuse',
       new Map([['f_a', new Set(['2'])]]),
     );
-    expect(complaints.map((one) => one.reason)).toEqual(['is in line 2 already, and it must be unique', 'is in the table already, and it must be unique']);
+    expect(complaints.map((complaint) => complaint.reason)).toEqual([
+      'is in line 2 already, and it must be unique',
+      'is in the table already, and it must be unique',
+    ]);
   });
 
   test('a reference is matched by what a record is called', () => {
@@ -95,7 +98,7 @@ describe('rows become COPY text', () => {
     ]);
     const { lines, complaints } = converted([column({ kind: 'reference', relationship: 'r_a' }, { captions })], [['H-1'], ['H-2'], ['H-3']]);
     expect(lines[0]).toBe('5\t7\t7\n');
-    expect(complaints.map((one) => one.reason)).toEqual(['is the name of more than one record', 'is the name of no record']);
+    expect(complaints.map((complaint) => complaint.reason)).toEqual(['is the name of more than one record', 'is the name of no record']);
   });
 
   test('a row that names a record by its number becomes the values of its fields', () => {
@@ -125,7 +128,7 @@ describe('rows become COPY text', () => {
       null,
       null,
     ]);
-    expect(complaints.map((one) => `${one.line} ${one.column}: ${one.value} ${one.reason}`)).toEqual([
+    expect(complaints.map((complaint) => `${complaint.line} ${complaint.column}: ${complaint.value} ${complaint.reason}`)).toEqual([
       '5 Record number: 12 is in line 2 already',
       '6 A: maybe is neither yes nor no',
       '7 Record number: 1.5 is not the number of a record',

@@ -119,7 +119,7 @@ export class ColumnTally {
       return { ...base, kind: this.isWhole ? 'whole' : 'decimal', note: both ? 'The mark could group thousands or begin the fraction.' : null };
     }
     if (order !== undefined) {
-      const both = this.orders.has('dmy') && this.orders.has('mdy') && this.samples.some((one) => /^\s*\d{1,2}[-/. ]\d/u.test(one));
+      const both = this.orders.has('dmy') && this.orders.has('mdy') && this.samples.some((sample) => /^\s*\d{1,2}[-/. ]\d/u.test(sample));
       return { ...base, kind: 'date', note: both ? 'Every date reads both day first and month first. It is read day first.' : null };
     }
     const words = [...this.words].sort((a, b) => b[1] - a[1]).map(([word]) => word);

@@ -91,16 +91,18 @@ class Planner {
   /** Whether everything outside of a table that its constraints and indexes are made of is the same in both designs. */
   private hangsAlike(table: string): boolean {
     const of = ({ lists, relationships, routes, tables }: StoredDesign): readonly unknown[] => [
-      ...lists.filter((one) => one.table === table),
-      ...relationships.filter((one) => one.child === table).flatMap((one) => [one, tables.find((each) => each.id === one.parent)?.slug]),
-      ...routes.filter((one) => one.table === table),
+      ...lists.filter((list) => list.table === table),
+      ...relationships
+        .filter((relationship) => relationship.child === table)
+        .flatMap((relationship) => [relationship, tables.find((each) => each.id === relationship.parent)?.slug]),
+      ...routes.filter((route) => route.table === table),
     ];
     const [a, b] = [of(this.before), of(this.after)];
     return a.length === b.length && a.every((one, i) => one === b[i]);
   }
 
   private changesKind(old: Table, now: Table, fieldId: string): boolean {
-    const [was, is] = [old.fields.find((one) => one.id === fieldId), now.fields.find((one) => one.id === fieldId)];
+    const [was, is] = [old.fields.find((field) => field.id === fieldId), now.fields.find((field) => field.id === fieldId)];
     return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
   }
   /** Constraints and indexes that are no longer wanted. A removed column takes its indexes with it, so the same definition over another field is another one. */
@@ -114,7 +116,9 @@ class Planner {
   }
   private arriving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const leaving = this.leaving(standing, now, old);
-    return attachmentsOf(now, this.after, this.place.schema).filter((one) => !standing.some((other) => other.name === one.name && !leaving.includes(other)));
+    return attachmentsOf(now, this.after, this.place.schema).filter(
+      (attachment) => !standing.some((other) => other.name === attachment.name && !leaving.includes(other)),
+    );
   }
 
   private dropAttachments(table: Table, attachments: readonly Attachment[]): void {
@@ -289,7 +293,7 @@ class Planner {
     if (route === undefined || field === undefined || this.before.routes.some((one) => one.table === table.id && one.field === route.field)) return;
     const stood = this.before.tables.find((one) => one.id === table.id);
     const old = stood?.fields.find((one) => one.id === field.id);
-    const label = field.kind === 'choice' ? field.choices.find((one) => one.id === startOf(route))?.label : undefined;
+    const label = field.kind === 'choice' ? field.choices.find((choice) => choice.id === startOf(route))?.label : undefined;
     const empty =
       stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)}${old === undefined ? '' : ` WHERE ${ident(old.column)} IS NULL`}`;
     this.add(
@@ -368,7 +372,7 @@ class Planner {
       this.add('free', kept === undefined ? `${field.name} comes to ${now.name}` : `${field.name} comes back to ${now.name} with its values`, sql);
       if (!field.required) continue;
       const without = kept === undefined ? '' : ` WHERE NOT EXISTS (SELECT FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id)`;
-      const stood = this.before.tables.find((one) => one.id === now.id);
+      const stood = this.before.tables.find((table) => table.id === now.id);
       this.require(now, field, stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)} AS t${without}`);
     }
   }

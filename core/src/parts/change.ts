@@ -81,7 +81,7 @@ function addField(design: Draft, table: TableId, plan: FieldPlan): void {
 
 function removeField(design: Draft, table: TableId, id: FieldId): void {
   need(
-    tableIn(design, table).fields.find((one) => one.id === id),
+    tableIn(design, table).fields.find((field) => field.id === id),
     'field',
     id,
   );
@@ -211,14 +211,18 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'change_relationship':
       need(
-        design.relationships.find((one) => one.id === change.relationship),
+        design.relationships.find((relationship) => relationship.id === change.relationship),
         'relationship',
         change.relationship,
       );
-      design.relationships = design.relationships.map((one) =>
-        one.id === change.relationship
-          ? { ...one, childrenName: change.childrenName ?? one.childrenName, whenParentRemoved: change.whenParentRemoved ?? one.whenParentRemoved }
-          : one,
+      design.relationships = design.relationships.map((relationship) =>
+        relationship.id === change.relationship
+          ? {
+              ...relationship,
+              childrenName: change.childrenName ?? relationship.childrenName,
+              whenParentRemoved: change.whenParentRemoved ?? relationship.whenParentRemoved,
+            }
+          : relationship,
       );
       return;
     default:
@@ -227,16 +231,16 @@ function step(design: Draft, change: DesignChange): void {
 }
 
 const byFieldOrder = (table: Table) => (a: FieldId, b: FieldId) =>
-  table.fields.findIndex((one) => one.id === a) - table.fields.findIndex((one) => one.id === b);
+  table.fields.findIndex((field) => field.id === a) - table.fields.findIndex((field) => field.id === b);
 
 function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_field' }>): void {
   const moved = need(
-    tableIn(design, change.table).fields.find((one) => one.id === change.field),
+    tableIn(design, change.table).fields.find((field) => field.id === change.field),
     'field',
     change.field,
   );
   replaceTable(design, change.table, (old) => {
-    const rest = old.fields.filter((one) => one.id !== moved.id);
+    const rest = old.fields.filter((field) => field.id !== moved.id);
     return { ...old, fields: [...rest.slice(0, change.to), moved, ...rest.slice(change.to)] };
   });
   const order = byFieldOrder(tableIn(design, change.table));

@@ -36,7 +36,7 @@ export const expressionsOf = (design: AppDesign): readonly ExpressionPlace[] => 
  * @param asks whether an expression over a table can name anything that has another name now
  */
 export function withRenamed(before: AppDesign, after: AppDesign, asks: Touch['canTouch']): AppDesign {
-  const tables = new Set(before.tables.map((one) => one.id));
+  const tables = new Set(before.tables.map((table) => table.id));
   const again = ({ text, table, fills }: ExpressionPlace): string => {
     if (table !== null && !tables.has(table)) return text;
     const now = asks(text, table) ? renamed(text, { design: before, table } satisfies Scope, after) : text;
@@ -68,7 +68,7 @@ export function typeOfField(design: AppDesign, table: string, field: Field): Typ
 export function captionFields(design: AppDesign, table: Table): readonly Field[] {
   const checked = check(table.caption, { design, table: table.id }, wants.anything);
   if (!checked.ok) return [];
-  const named = dependenciesOf(checked.node).map((one) => one.id);
+  const named = dependenciesOf(checked.node).map((dependency) => dependency.id);
   return table.fields.filter((field) => named.includes(field.id));
 }
 
@@ -80,5 +80,5 @@ export const isAlignedRight = (design: AppDesign, table: Table, field: Field): b
 export const usesOf = (design: AppDesign, id: string): readonly ExpressionPlace[] =>
   expressionsOf(design).filter((place) => {
     const checked = check(place.text, { design, table: place.table }, wants.anything);
-    return checked.ok && dependenciesOf(checked.node).some((one) => one.id === id);
+    return checked.ok && dependenciesOf(checked.node).some((dependency) => dependency.id === id);
   });

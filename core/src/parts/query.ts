@@ -12,7 +12,9 @@ export const query: PartKind<SavedQuery> = {
   issues: (part) => [
     ...columnIssues(part, part.name),
     ...part.order.flatMap((order): DesignIssue[] =>
-      part.columns.some((one) => one.id === order.column) ? [] : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
+      part.columns.some((column) => column.id === order.column)
+        ? []
+        : [{ code: 'broken', problem: `${part.name} is ordered by a column that it does not have` }],
     ),
   ],
   without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),

@@ -25,7 +25,7 @@ export const relationship: PartKind<Relationship> = {
     if (field?.required === true && part.whenParentRemoved === 'clear')
       issues.push({ code: 'broken', problem: `${field.name} is required, so it can't be cleared when its record is removed` });
     const siblings = ofParent(design.relationships).get(part.parent) ?? [];
-    const namesake = siblings.find((one) => folded(one.childrenName) === folded(part.childrenName));
+    const namesake = siblings.find((sibling) => folded(sibling.childrenName) === folded(part.childrenName));
     if (namesake !== undefined && namesake.id !== part.id)
       issues.push({ code: 'name_taken', what: 'children', name: part.childrenName, within: parent?.name ?? part.parent });
     return issues;

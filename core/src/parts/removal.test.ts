@@ -54,11 +54,11 @@ const removals: readonly (readonly [id: string, change: DesignChange])[] = [
   ...full.tables.flatMap((one) => one.fields.map((each) => [each.id, { kind: 'remove_field', table: one.id, field: each.id }] as const)),
   ...full.queries.map((one) => [one.id, { kind: 'remove', part: 'query', id: one.id }] as const),
   ...full.reports.map((one) => [one.id, { kind: 'remove', part: 'report', id: one.id }] as const),
-  ...full.dashboards.map((one) => [one.id, { kind: 'remove', part: 'dashboard', id: one.id }] as const),
-  ...full.routes.map((one) => [one.id, { kind: 'remove', part: 'route', id: one.id }] as const),
-  ...full.automations.map((one) => [one.id, { kind: 'remove', part: 'automation', id: one.id }] as const),
+  ...full.dashboards.map((dashboard) => [dashboard.id, { kind: 'remove', part: 'dashboard', id: dashboard.id }] as const),
+  ...full.routes.map((route) => [route.id, { kind: 'remove', part: 'route', id: route.id }] as const),
+  ...full.automations.map((automation) => [automation.id, { kind: 'remove', part: 'automation', id: automation.id }] as const),
   ...full.roles.map((one) => [one.id, { kind: 'remove', part: 'role', id: one.id }] as const),
-  ...full.ties.map((one) => [one.id, { kind: 'remove', part: 'tie', id: one.id }] as const),
+  ...full.ties.map((ty) => [ty.id, { kind: 'remove', part: 'tie', id: ty.id }] as const),
 ];
 const speaksOf = (design: AppDesign, id: string): boolean => JSON.stringify(design).includes(`"${id}"`);
 

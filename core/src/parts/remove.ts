@@ -57,4 +57,4 @@ export function withPart<D extends UncheckedDesign>(design: D, name: PartName, p
   return withList(design, partLists[name].key, isNew ? [...parts, part] : parts.map((one) => (one.id === part.id ? part : one)));
 }
 
-export const findPart = (design: UncheckedDesign, name: PartName, id: string): AnyPart | undefined => partsOf(design, name).find((one) => one.id === id);
+export const findPart = (design: UncheckedDesign, name: PartName, id: string): AnyPart | undefined => partsOf(design, name).find((part) => part.id === id);

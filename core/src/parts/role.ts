@@ -29,7 +29,7 @@ export const role: PartKind<Role> = {
     ...part.grants.flatMap((grant): Reference[] => [
       { to: 'table', id: grant.table },
       // Fields of a table that is missing are not missed on their own.
-      ...(design.tables.some((one) => one.id === grant.table)
+      ...(design.tables.some((table) => table.id === grant.table)
         ? [...grant.hidden, ...grant.locked].map((id): Reference => ({ to: 'field', id, table: grant.table }))
         : []),
     ]),

@@ -22,9 +22,9 @@ export const route: PartKind<Route> = {
       broken(`The route ${part.name} needs a field of choices in ${table.name}: its choices are the statuses.`);
       return issues;
     }
-    const isStatus = (id: string): boolean => field.choices.some((one) => one.id === id);
+    const isStatus = (id: string): boolean => field.choices.some((choice) => choice.id === id);
     for (const one of repeated(part.statuses, (status) => status.choice)) issues.push({ code: 'id_taken', id: one.choice });
-    if (part.statuses.filter((one) => one.kind === 'start' && isStatus(one.choice)).length !== 1)
+    if (part.statuses.filter((status) => status.kind === 'start' && isStatus(status.choice)).length !== 1)
       broken(`The route ${part.name} needs one status where it begins.`);
     for (const move of part.moves) {
       if (!isStatus(move.from) || !isStatus(move.to))

@@ -8,7 +8,7 @@ export const noRows: RowSource = { kind: 'table', table: 'rows', condition: '', 
 
 /** The question that gives the rows; null when its query is not part of the app (any more). */
 export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>): SavedQuery | null {
-  if (source.kind === 'query') return design.queries.find((one) => one.id === source.query) ?? null;
+  if (source.kind === 'query') return design.queries.find((query) => query.id === source.query) ?? null;
   const { table, condition, columns } = source;
   return { id: 'rows', name: '', description: '', section: '', table, condition, columns, order: [], limit: null };
 }
@@ -25,15 +25,17 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
   const ofRows = (source: RowSource): string => questionOf(source, design)?.table ?? '';
   switch (page.kind) {
     case 'list':
-      return design.lists.filter((one) => one.id === page.list).map((one) => one.table);
+      return design.lists.filter((list) => list.id === page.list).map((list) => list.table);
     case 'form':
-      return design.forms.filter((one) => one.id === page.form).map((one) => one.table);
+      return design.forms.filter((form) => form.id === page.form).map((form) => form.table);
     case 'query':
       return [ofRows(page)];
     case 'report':
-      return design.reports.filter((one) => one.id === page.report).map((one) => ofRows(one.source));
+      return design.reports.filter((report) => report.id === page.report).map((report) => ofRows(report.source));
     case 'dashboard':
-      return design.dashboards.filter((one) => one.id === page.dashboard).flatMap((one) => one.tiles.map((tile) => ofRows(tile.source)));
+      return design.dashboards
+        .filter((dashboard) => dashboard.id === page.dashboard)
+        .flatMap((dashboard) => dashboard.tiles.map((tile) => ofRows(tile.source)));
     default:
       return page satisfies never;
   }
@@ -41,9 +43,9 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
 
 /** Every page that a menu could lead to: lists, queries, reports, dashboards, forms. */
 export const everyPage = (design: AppDesign): readonly Page[] => [
-  ...design.lists.map((one): Page => ({ kind: 'list', list: one.id })),
-  ...design.queries.map((one): Page => ({ kind: 'query', query: one.id })),
-  ...design.reports.map((one): Page => ({ kind: 'report', report: one.id })),
-  ...design.dashboards.map((one): Page => ({ kind: 'dashboard', dashboard: one.id })),
-  ...design.forms.map((one): Page => ({ kind: 'form', form: one.id })),
+  ...design.lists.map((list): Page => ({ kind: 'list', list: list.id })),
+  ...design.queries.map((query): Page => ({ kind: 'query', query: query.id })),
+  ...design.reports.map((report): Page => ({ kind: 'report', report: report.id })),
+  ...design.dashboards.map((dashboard): Page => ({ kind: 'dashboard', dashboard: dashboard.id })),
+  ...design.forms.map((form): Page => ({ kind: 'form', form: form.id })),
 ];

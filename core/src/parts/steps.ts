@@ -40,12 +40,13 @@ function valueProblems(step: Filling, { automation, design, label }: Around): re
     else if (!isStored(field)) problems.push(`${label} fills ${field.name}, which is calculated and can't be filled.`);
     else if (route?.field === field.id) problems.push(`${label} fills ${field.name}, which changes by the moves of its route alone.`);
     else if (value.itself) {
-      const parent = design.relationships.find((one) => one.field === field.id)?.parent;
+      const parent = design.relationships.find((relationship) => relationship.field === field.id)?.parent;
       if (parent !== automation.table) problems.push(`${label} cannot put this record into ${field.name}: it holds records of another table.`);
     } else if (value.expression.trim() === '') problems.push(`${label} does not say what ${field.name} is filled with.`);
     else if (field.kind === 'choice') {
       const label = labelWritten(value.expression);
-      if (label !== null && !field.choices.some((one) => one.label === label)) problems.push(`${label}: “${label}” is none of the choices of ${field.name}.`);
+      if (label !== null && !field.choices.some((choice) => choice.label === label))
+        problems.push(`${label}: “${label}” is none of the choices of ${field.name}.`);
     }
   }
   return problems;

@@ -42,8 +42,10 @@ function entrances(designs: readonly AppDesign[], table: TableId): readonly stri
       : [];
   };
   return designs.flatMap((design) => [
-    ...design.relationships.filter((one) => one.parent === table || one.child === table).flatMap((one) => memberNames(design, one)),
-    ...design.ties.filter((one) => one.table === table).map((one) => feelName(one.name)),
+    ...design.relationships
+      .filter((relationship) => relationship.parent === table || relationship.child === table)
+      .flatMap((relationship) => memberNames(design, relationship)),
+    ...design.ties.filter((ty) => ty.table === table).map((ty) => feelName(ty.name)),
   ]);
 }
 

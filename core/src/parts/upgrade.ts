@@ -43,9 +43,9 @@ function captionOf(ids: readonly string[], fields: readonly Json[]): string {
 
 /** Format 2 had one form and one list for each table, and menus named them by their table. */
 function fromSecond(design: Json): Json {
-  const single = (parts: readonly Json[]): readonly Json[] => parts.map((one) => ({ ...one, roles: [], isDefault: true }));
+  const single = (parts: readonly Json[]): readonly Json[] => parts.map((part) => ({ ...part, roles: [], isDefault: true }));
   const [forms, lists] = [single(list(design['forms'])), single(list(design['lists']))];
-  const idOf = (parts: readonly Json[], table: unknown): unknown => parts.find((one) => one['table'] === table)?.['id'];
+  const idOf = (parts: readonly Json[], table: unknown): unknown => parts.find((part) => part['table'] === table)?.['id'];
   const page = (one: Json): Json =>
     one['kind'] === 'list'
       ? { kind: 'list', list: idOf(lists, one['table']) }

@@ -14,8 +14,8 @@ function after(change: DesignChange): AppDesign {
 const rows = (theirs: DesignChange, mine: DesignChange): readonly (readonly string[])[] =>
   versionsOf([mine], whole, after(theirs)).map(({ where, before, theirs: one, mine: other }) => [where, before, one, other]);
 
-const code = tableOf(whole, 'hives').fields.find((one) => one.id === 'h_code');
-const state = tableOf(whole, 'hives').fields.find((one) => one.id === 'h_state');
+const code = tableOf(whole, 'hives').fields.find((field) => field.id === 'h_code');
+const state = tableOf(whole, 'hives').fields.find((field) => field.id === 'h_state');
 const ofField = (field: object): DesignChange => ({ kind: 'change_field', table: 'hives', field }) as DesignChange;
 const list = (more: object): DesignChange => ({ kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), ...more } });
 const [automation] = whole.automations;

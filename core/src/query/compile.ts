@@ -102,7 +102,7 @@ class Compiler extends TableCompiler<Query> {
     // The joins can return the page in any order, so it is put back into its own.
     const row = rowOf('p', table.id);
     const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
-    const joins = row.scope.joins.map((one) => ` ${one}`).join('');
+    const joins = row.scope.joins.map((join) => ` ${join}`).join('');
     const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
     const keyText = isExact ? 'p.__key::text' : 'p.__key';
     const order = field === null ? '' : `p.__key ${up} NULLS ${query.backwards ? 'FIRST' : 'LAST'}, `;
@@ -197,7 +197,9 @@ class Compiler extends TableCompiler<Query> {
 
   /** Which of the conditions each record fails: those that are false of it, by their place. */
   failing(conditions: readonly Node[]): Statement {
-    const { selected, from } = this.asked((row) => conditions.map((one, i) => `CASE WHEN NOT ${this.expressions.value(one, row)} THEN ${i} END`).join(', '));
+    const { selected, from } = this.asked((row) =>
+      conditions.map((condition, i) => `CASE WHEN NOT ${this.expressions.value(condition, row)} THEN ${i} END`).join(', '),
+    );
     return this.sql.done(
       `SELECT id, failed FROM (SELECT t.id, array_remove(ARRAY[${selected}], NULL) AS failed ${from}) AS asked WHERE cardinality(failed) > 0`,
     );
@@ -205,7 +207,9 @@ class Compiler extends TableCompiler<Query> {
 
   /** Which of the conditions each record meets: those that are true of it, by their place. */
   meeting(conditions: readonly Node[]): Statement {
-    const { selected, from } = this.asked((row) => conditions.map((one, i) => `CASE WHEN ${this.expressions.condition(one, row)} THEN ${i} END`).join(', '));
+    const { selected, from } = this.asked((row) =>
+      conditions.map((condition, i) => `CASE WHEN ${this.expressions.condition(condition, row)} THEN ${i} END`).join(', '),
+    );
     return this.sql.done(`SELECT t.id, array_remove(ARRAY[${selected}]::integer[], NULL) AS met ${from}`);
   }
 
@@ -213,7 +217,7 @@ class Compiler extends TableCompiler<Query> {
   meetingOf(states: readonly RecordState[], conditions: readonly Node[]): Statement {
     const table = tableOf(this.design, this.restricted.query.table);
     const row = rowOf('t', table.id);
-    const met = conditions.map((one, i) => `CASE WHEN ${this.expressions.condition(one, row)} THEN ${i} END`).join(', ');
+    const met = conditions.map((condition, i) => `CASE WHEN ${this.expressions.condition(condition, row)} THEN ${i} END`).join(', ');
     const stored = table.fields.filter(isStored);
     // A value from before its field became another kind may be none of the column's type any more; casting it would raise.
     const valueIn = (field: StoredField, value: Value | undefined): Value =>

@@ -59,7 +59,7 @@ export function readQuery(query: SavedQuery, design: AppDesign): ReadQuery {
   });
   if (problems.length > 0) return { ok: false, problems };
   const steps = condition?.ok === true ? conjuncts(condition.node) : [];
-  const where: Condition = steps.length === 0 ? everything : { kind: 'all', of: steps.map((one) => ({ kind: 'meets', condition: one })) };
+  const where: Condition = steps.length === 0 ? everything : { kind: 'all', of: steps.map((step) => ({ kind: 'meets', condition: step })) };
   return { ok: true, asked: { table: query.table, where, columns, order: query.order, limit: query.limit, steps } };
 }
 

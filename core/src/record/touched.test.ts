@@ -18,9 +18,9 @@ test('a save touches its tables, and a removal what goes or changes with it', ()
 });
 
 test('what an automation writes is touched too, whatever came first', () => {
-  const mailing = whole.automations.map((one) => ({
-    ...one,
-    steps: [...one.steps, { kind: 'add' as const, id: 'st_more', table: 'apiaries', values: [] }],
+  const mailing = whole.automations.map((automation) => ({
+    ...automation,
+    steps: [...automation.steps, { kind: 'add' as const, id: 'st_more', table: 'apiaries', values: [] }],
   }));
   const design = { ...whole, automations: mailing };
   expect(tablesTouched(design, [{ kind: 'change', table: 'hives' }])).toEqual(['hives', 'apiaries']);

@@ -7,7 +7,7 @@ export function tablesTouched(design: AppDesign, writes: readonly { readonly kin
   const touched = new Set(writes.map((write) => write.table));
   const losing = new Set(writes.filter((write) => write.kind === 'remove').map((write) => write.table));
   for (const parent of losing)
-    for (const { child, whenParentRemoved } of design.relationships.filter((one) => one.parent === parent)) {
+    for (const { child, whenParentRemoved } of design.relationships.filter((relationship) => relationship.parent === parent)) {
       if (whenParentRemoved !== 'refuse') touched.add(child);
       if (whenParentRemoved === 'remove') losing.add(child);
     }

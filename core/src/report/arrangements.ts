@@ -23,12 +23,16 @@ const wordsWidth = 150;
 const columns: Arrangement = {
   choice: 'side by side, in columns',
   pageHeader: (fields) =>
-    band('page_header', [fields.map((one) => cellOf(one, { kind: 'heading', column: one.column }, styles.heading, headingLines))], {
+    band('page_header', [fields.map((field) => cellOf(field, { kind: 'heading', column: field.column }, styles.heading, headingLines))], {
       below: 3,
       ruleBelow: 0.75,
     }),
   row: (fields) =>
-    band('row', [fields.map((one) => cellOf(one, fieldOf(one), styles.row, one.field.wraps ? manyLines : 1))], { above: 2.5, below: 2.5, ruleBelow: 0.25 }),
+    band('row', [fields.map((field) => cellOf(field, fieldOf(field), styles.row, field.field.wraps ? manyLines : 1))], {
+      above: 2.5,
+      below: 2.5,
+      ruleBelow: 0.25,
+    }),
   totals: (totalled, words, width) => {
     const cells = totalled.map((one): Cell => ({ ...cellOf(one, totalOf(one), styles.total, 1), align: 'right' }));
     const first = totalled[0]?.x ?? width + gap;
@@ -54,7 +58,7 @@ const blocks: Arrangement = {
   row: (fields, width) =>
     band(
       'row',
-      fields.map((one) => named(one.column.name, fieldOf(one), width, { style: styles.row, mostLines: one.field.wraps ? manyLines : 1 })),
+      fields.map((field) => named(field.column.name, fieldOf(field), width, { style: styles.row, mostLines: field.field.wraps ? manyLines : 1 })),
       { above: 5, below: 5, ruleBelow: 0.25 },
     ),
   totals: (totalled, words, width) => [

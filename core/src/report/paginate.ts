@@ -96,7 +96,7 @@ class Layout {
   *flow(): Generator<Flowing> {
     const { bands } = this;
     const { report, columns, rows } = this.sheet;
-    const levels = report.groups.map((group) => ({ group, place: columns.findIndex((one) => one.id === group.column) }));
+    const levels = report.groups.map((group) => ({ group, place: columns.findIndex((column) => column.id === group.column) }));
     const asked = report.fields.flatMap(({ column: id, total }): Totalled[] => {
       const place = columns.findIndex((one) => one.id === id);
       const column = columns[place];

@@ -41,7 +41,7 @@ const whole = [move('draft', 'lab'), move('lab', 'hold'), move('hold', 'lab'), m
 describe('a route', () => {
   test('that is whole has nothing to be found', () => {
     expect(says(routeWith(whole))).toEqual([]);
-    expect(statusesOf(design, routeWith(whole)).map((one) => one.kind)).toEqual(['start', 'work', 'work', 'done']);
+    expect(statusesOf(design, routeWith(whole)).map((status) => status.kind)).toEqual(['start', 'work', 'work', 'done']);
   });
   test('is found where records stay, where none comes and where nobody acts', () => {
     expect(says(routeWith(whole.filter((one) => one.from !== 'hold')))).toEqual(['hold no_way_out']);
@@ -51,7 +51,7 @@ describe('a route', () => {
   test('has one start, no matter what else is made one', () => {
     const route = withKind(routeWith(whole), 'lab', 'start');
     expect(startOf(route)).toBe('lab');
-    expect(route.statuses.filter((one) => one.kind === 'start')).toHaveLength(1);
+    expect(route.statuses.filter((status) => status.kind === 'start')).toHaveLength(1);
   });
   test('lets those move who have a role of the move, and who builds the app', () => {
     const [first] = routeWith(whole).moves;
@@ -63,7 +63,7 @@ describe('a route', () => {
   });
 });
 
-const ids = choices.map((one) => one.id);
+const ids = choices.map((choice) => choice.id);
 const anyMoves = fc.uniqueArray(fc.tuple(fc.constantFrom(...ids), fc.constantFrom(...ids), fc.boolean()), {
   selector: ([from, to]) => `${from} ${to}`,
   maxLength: 10,

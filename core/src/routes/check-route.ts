@@ -81,7 +81,7 @@ export function fixesOf(finding: RouteFinding, design: AppDesign, route: Route, 
 /** The route with a status of that kind. There is one start: whatever was it before is work then. */
 export function withKind(route: Route, choice: string, kind: StatusKind): Route {
   const others = route.statuses
-    .filter((one) => one.choice !== choice)
-    .map((one) => (kind === 'start' && one.kind === 'start' ? { ...one, kind: 'work' as const } : one));
+    .filter((status) => status.choice !== choice)
+    .map((status) => (kind === 'start' && status.kind === 'start' ? { ...status, kind: 'work' as const } : status));
   return { ...route, statuses: [...others, { choice, kind }] };
 }

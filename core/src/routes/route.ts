@@ -19,10 +19,10 @@ const choicesOf = (design: AppDesign, route: Route): readonly Choice[] => {
 
 /** The statuses of a route, in the order of the choices. */
 export const statusesOf = (design: AppDesign, route: Route): readonly Status[] =>
-  choicesOf(design, route).map(({ id, label }) => ({ id, name: label, kind: route.statuses.find((one) => one.choice === id)?.kind ?? 'work' }));
+  choicesOf(design, route).map(({ id, label }) => ({ id, name: label, kind: route.statuses.find((status) => status.choice === id)?.kind ?? 'work' }));
 
 /** The status with which a record begins. A design has exactly one. */
-export const startOf = (route: Route): string => route.statuses.find((one) => one.kind === 'start')?.choice ?? '';
+export const startOf = (route: Route): string => route.statuses.find((status) => status.kind === 'start')?.choice ?? '';
 
 /** Whether nothing more has to happen to a record of this status. */
 export const isEnd = (status: Pick<Status, 'kind'>): boolean => status.kind === 'done' || status.kind === 'ended';

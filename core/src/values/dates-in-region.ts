@@ -81,7 +81,7 @@ export function datesOf(tag: string) {
     if (!/^[\p{L}\d\s.,/()’'-]+$/u.test(text)) return null;
     const numbers = text.match(/\d+/gu) ?? [];
     const [word, ...more] = wordsOf(text).filter((one) => !fillers.has(one));
-    if (more.length > 0 || numbers.length > 3 || numbers.some((one) => one.length === 3 || one.length > 4)) return null;
+    if (more.length > 0 || numbers.length > 3 || numbers.some((number) => number.length === 3 || number.length > 4)) return null;
     const [thisYear = ''] = today.split('-');
     if (word !== undefined) return monthOfWord.has(word) && (numbers.length === 1 || numbers.length === 2) ? readInWords(word, numbers, thisYear) : null;
     // Two numbers are a day when something is written between them that dates have.

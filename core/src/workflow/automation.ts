@@ -44,7 +44,8 @@ function isSetOff(automation: Automation, event: RecordEvent): boolean {
 }
 
 /** The automations that an event triggers, in the order of the design; whether their conditions are met is asked of the record. */
-export const setOffBy = (design: AppDesign, event: RecordEvent): readonly Automation[] => design.automations.filter((one) => isSetOff(one, event));
+export const setOffBy = (design: AppDesign, event: RecordEvent): readonly Automation[] =>
+  design.automations.filter((automation) => isSetOff(automation, event));
 
 function nodeOf(text: string, design: AppDesign, table: string): Node {
   const checked = check(text, { design, table }, wants.anything);
@@ -135,7 +136,7 @@ function filled(
   return {
     kind: step.kind,
     table: table.id,
-    values: Object.fromEntries(fields.map((one) => [one.field, one.value])),
+    values: Object.fromEntries(fields.map((field) => [field.field, field.value])),
     fields: fields.map(({ field, before, after }) => ({ field, before, after })),
   };
 }

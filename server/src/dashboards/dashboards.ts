@@ -63,7 +63,7 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
   if (question === null) throw gone();
   const asked = askedOf(question, app);
   const columns = columnsOf(question, asked);
-  const [at, of] = [tile.label, tile.value].map((id) => columns.findIndex((one) => one.id === id)) as [number, number];
+  const [at, of] = [tile.label, tile.value].map((id) => columns.findIndex((column) => column.id === id)) as [number, number];
   const [label, value] = [columns[at], columns[of]];
   if (label === undefined || value === undefined) throw gone();
   const restricted = restrict(asked, app.design, person, Date.now());
@@ -87,7 +87,7 @@ export async function readBehindTile(
   label: { readonly value: Value } | null,
   limit: number,
 ): Promise<QueryResult & { readonly table: string }> {
-  const labelled = questionOf(tile.source, app.design)?.columns.find((one) => one.id === labelOfTile(tile));
+  const labelled = questionOf(tile.source, app.design)?.columns.find((column) => column.id === labelOfTile(tile));
   if (label !== null && labelled !== undefined && labelled.summary !== null)
     throw new Refusal('invalid', `${labelled.name} is a summary itself, so the records behind its values can't be shown.`);
   const made = behind(tile, app.design, label);

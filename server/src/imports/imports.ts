@@ -213,7 +213,7 @@ export class ImportsService {
     const row = await this.row(app, id);
     const { table: tableId, began, saves = [] } = factsOf(row);
     if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be undone.');
-    if (!app.design.tables.some((one) => one.id === tableId)) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
+    if (!app.design.tables.some((table) => table.id === tableId)) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
     const granted = permit(app.design, { ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
     if (granted === null) throw new Refusal('forbidden', "You don't have permission to remove records of this table.");
     await inTransaction(this.database, async (manager, runner) => {

@@ -40,8 +40,8 @@ export async function explain(database: DataSource, app: OpenedApp, person: Pers
     locked: one.locked.map(name),
   }));
   const isBuilder = person.role === 'builder';
-  const does = (action: 'see' | 'change' | 'remove'): boolean => isBuilder || grants.some((one) => one.holds === 'yes' && one.allows.includes(action));
-  const showing = grants.filter((one) => one.holds === 'yes' && one.allows.includes('see'));
+  const does = (action: 'see' | 'change' | 'remove'): boolean => isBuilder || grants.some((grant) => grant.holds === 'yes' && grant.allows.includes(action));
+  const showing = grants.filter((grant) => grant.holds === 'yes' && grant.allows.includes('see'));
   const hidden =
     isBuilder || showing.length === 0 ? [] : table.fields.map((field) => field.name).filter((field) => showing.every((one) => one.hidden.includes(field)));
   return {

@@ -44,7 +44,7 @@ export class Invitations {
     mustFit(app, place);
     const members = await this.database.getRepository(AppPersons).findBy({ appId: app.id });
     const known = await this.database.getRepository(Persons).findOneBy({ email });
-    if (known !== null && members.some((one) => Number(one.personId) === Number(known.id)))
+    if (known !== null && members.some((member) => Number(member.personId) === Number(known.id)))
       throw new Refusal('invalid', `${known.name} is already in this app.`, [{ path: 'email', message: 'is already in this app' }]);
     await this.slowDown.count('invite', `by ${by.id}`, 'You have sent many invitations.');
     await this.slowDown.count('invited', email, 'This address has been sent several invitations today.');

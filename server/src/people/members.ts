@@ -83,8 +83,8 @@ export class Members {
     await this.keepingABuilder(app, async (manager) => {
       const row = await this.row(manager, app, personId);
       // What belongs to a role or link that was removed from the design stays, so that undoing the removal brings all of it back.
-      const left = row.roles.filter((id) => !app.design.roles.some((one) => one.id === id));
-      const tied = Object.entries(row.ties).filter(([id]) => !app.design.ties.some((one) => one.id === id));
+      const left = row.roles.filter((id) => !app.design.roles.some((role) => role.id === id));
+      const tied = Object.entries(row.ties).filter(([id]) => !app.design.ties.some((ty) => ty.id === id));
       const kept = { roles: [...place.roles, ...left], ties: { ...Object.fromEntries(tied), ...place.ties } };
       await manager.update(AppPersons, { appId: app.id, personId }, { ...place, ...kept });
     });
@@ -125,7 +125,7 @@ export class Members {
 export function mustFit({ design }: OpenedApp, { roles, ties }: Place): void {
   const role = roles.find((id) => !design.roles.some((one) => one.id === id));
   if (role !== undefined) throw new Refusal('invalid', 'One of the roles is no longer part of the app. Load the page again.');
-  const tie = Object.keys(ties).find((id) => !design.ties.some((one) => one.id === id));
+  const tie = Object.keys(ties).find((id) => !design.ties.some((ty) => ty.id === id));
   if (tie !== undefined) throw new Refusal('invalid', 'One of the links to records is no longer part of the app. Load the page again.');
 }
 
@@ -135,7 +135,7 @@ function placeIn({ design }: OpenedApp, row: Pick<AppPersonRow, 'role' | 'roles'
   return {
     role,
     roles: roles.filter((id) => design.roles.some((one) => one.id === id)),
-    ties: Object.fromEntries(Object.entries(ties).filter(([id]) => design.ties.some((one) => one.id === id))),
+    ties: Object.fromEntries(Object.entries(ties).filter(([id]) => design.ties.some((ty) => ty.id === id))),
   };
 }
 

@@ -20,7 +20,7 @@ export const knownAs = (person: PersonRow): SignedIn => ({
 });
 
 /** A region as it is stored; null when none was chosen, or one that is no longer offered. */
-export const asRegion = (stored: string | null): Region | null => regions.find((one) => one === stored) ?? null;
+export const asRegion = (stored: string | null): Region | null => regions.find((region) => region === stored) ?? null;
 
 /** Adds an account whose address is proved, unless there is one for the address. Its row, or null. */
 export async function addPerson(

@@ -36,7 +36,7 @@ export class ServerPeople {
   async change(id: number, to: { readonly isAdmin: boolean; readonly mayMakeApps: boolean }): Promise<void> {
     await inTransaction(this.database, async (manager, runner) => {
       const admins = await runOwn<{ id: number }>(runner, 'hold admins', holdAdmins, []);
-      if (!to.isAdmin && admins.every((one) => one.id === id)) throw new Refusal('invalid', 'At least one administrator must stay.');
+      if (!to.isAdmin && admins.every((admin) => admin.id === id)) throw new Refusal('invalid', 'At least one administrator must stay.');
       const { affected } = await manager.update(Persons, { id }, { ...to });
       if (affected === 0) throw new Refusal('not_found', 'This person does not exist.');
     });

@@ -76,7 +76,7 @@ export class WhoAsks {
     const region = asRegion(row.region);
     const signedIn = { id: row.id, name: row.name, email: row.email, isAdmin: row.isAdmin, mayMakeApps: row.mayMakeApps, region };
     if (row.app === null || row.schema === null || row.version === null) return { kind: 'person', signedIn };
-    const role = memberships.find((one) => one === row.role) ?? null;
+    const role = memberships.find((membership) => membership === row.role) ?? null;
     const design = await this.designs.at(row.app, row.version);
     return {
       kind: 'member',

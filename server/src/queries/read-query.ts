@@ -30,7 +30,7 @@ export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {
     throw new Refusal(
       'invalid',
       read.problems[0]?.message ?? '',
-      read.problems.map((one) => ({ path: one.column === null ? 'condition' : `columns.${one.column}`, message: one.message })),
+      read.problems.map((problem) => ({ path: problem.column === null ? 'condition' : `columns.${problem.column}`, message: problem.message })),
     );
   return read.asked;
 }

@@ -10,7 +10,7 @@ const triedRows = 100;
 
 /** @throws Refusal not_found when there is none, or it is not among the pages of this person */
 function savedQuery({ app, person }: { readonly app: OpenedApp; readonly person: Person }, id: string): SavedQuery {
-  const saved = app.design.queries.find((one) => one.id === id);
+  const saved = app.design.queries.find((query) => query.id === id);
   if (saved === undefined || !mayOpen(app.design, person, { kind: 'query', query: id }))
     throw new Refusal('not_found', "This query doesn't exist or you don't have access to it.");
   return saved;

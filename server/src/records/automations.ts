@@ -101,7 +101,7 @@ export class Automations {
 
   /** Whether these writes can set any of them off. */
   concern(writes: readonly Write[]): boolean {
-    const on = new Set(this.app.design.automations.filter((one) => one.isOn).map((one) => one.table));
+    const on = new Set(this.app.design.automations.filter((automation) => automation.isOn).map((automation) => automation.table));
     return on.size > 0 && writes.some((write) => write.kind !== 'remove' && on.has(write.table));
   }
 
@@ -202,7 +202,7 @@ export class Automations {
   }
 
   private done(table: Table, fields: readonly FieldEffect[]): Extract<StepDone, { fields: unknown }>['fields'] {
-    return fields.map((one) => ({ ...one, name: fieldOf(table, one.field).name }));
+    return fields.map((field) => ({ ...field, name: fieldOf(table, field.field).name }));
   }
 
   private mustFit(table: Table, values: Readonly<Record<string, Value>>, isNew: boolean): void {
@@ -261,7 +261,7 @@ export class Automations {
     try {
       const run = await this.one(runner, automation, { event, write: 0, after: [] });
       const sets = run?.caused.flatMap((one) => setOffBy(this.app.design, one.event)).filter((one) => one.id !== automation.id) ?? [];
-      return { isMet: run !== null, steps: run?.steps ?? [], error: null, sets: [...new Set(sets.map((one) => one.name))] };
+      return { isMet: run !== null, steps: run?.steps ?? [], error: null, sets: [...new Set(sets.map((set) => set.name))] };
     } catch (error) {
       if (!(error instanceof AutomationFailed)) throw error;
       return { isMet: true, steps: [...error.steps], error: error.problem, sets: [] };

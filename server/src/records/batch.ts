@@ -69,7 +69,7 @@ export function asTheyStand(
   later: readonly { readonly table: string; readonly id: number; readonly rev: number }[],
 ): SaveAnswer['records'] {
   const revs = new Map(later.map((one) => [`${one.table} ${one.id}`, one.rev]));
-  return records.map((one) => ({ ...one, rev: revs.get(`${one.table} ${one.id}`) ?? one.rev }));
+  return records.map((record) => ({ ...record, rev: revs.get(`${record.table} ${record.id}`) ?? record.rev }));
 }
 
 export class Batch {
@@ -237,7 +237,7 @@ export class Batch {
     // Of the statements of one write the last is the write itself: what a removal takes along comes before it.
     const last = new Map(rows.filter((row) => row.place >= 0).map((row) => [Math.floor(row.place / placesPerWrite), row]));
     const records = [...last].map(([write, row]) => ({ write, table: row.table_id, id: row.id, rev: row.rev }));
-    const own = rows.filter((row) => row.place < 0).sort((one, other) => one.rev - other.rev);
+    const own = rows.filter((row) => row.place < 0).sort((row, other) => row.rev - other.rev);
     return {
       records: asTheyStand(
         records,

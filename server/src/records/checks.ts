@@ -77,7 +77,9 @@ export class SaveChecks {
   private async takeTurns(runner: Runner): Promise<void> {
     const { design, schema } = this.app;
     for (const table of design.tables) {
-      const noted = design.relationships.filter((one) => one.parent === table.id).flatMap((one) => [...(this.parents.get(one.id) ?? [])]);
+      const noted = design.relationships
+        .filter((relationship) => relationship.parent === table.id)
+        .flatMap((relationship) => [...(this.parents.get(relationship.id) ?? [])]);
       const granted = permit(design, asBuilder(this.person), table, 'change');
       if (noted.length > 0 && granted !== null) await run(runner, compileHold(granted, [...new Set(noted)], schema, 'change'));
     }
@@ -94,7 +96,7 @@ export class SaveChecks {
           runner,
           compileFailing(
             this.source(table, where, 0),
-            checks.map((one) => one.node),
+            checks.map((check) => check.node),
           ),
         );
   }
@@ -125,7 +127,7 @@ export class SaveChecks {
       if (asked === undefined) continue;
       // A parent that is saved along was asked with its own table.
       const along = new Set(idsIn(asked.parent.id));
-      const ids = [...parents].filter((one) => !along.has(one));
+      const ids = [...parents].filter((parent) => !along.has(parent));
       const write = saved.find((one) => one.table === relationship?.child)?.write ?? 0;
       for (const row of await this.failing(runner, asked.parent.id, { kind: 'ids', ids }, asked.checks))
         for (const at of row.failed) issues.push({ write, message: `${asked.parent.name}: ${asked.checks[at]?.check.message ?? ''}` });

@@ -110,7 +110,7 @@ export class SaveGrants {
     if (sight.kind === 'all') return null;
     const conditions = sight.grants.flatMap((grant, i) => (grant.condition === null ? [] : [{ i, node: grant.condition }]));
     const always = sight.grants.flatMap((grant, i) => (grant.condition === null ? [i] : []));
-    const nodes = conditions.map((one) => one.node);
+    const nodes = conditions.map((condition) => condition.node);
     const source = (where?: Condition) =>
       [
         restrictForRules(queryOf(table.id, where === undefined ? {} : { where }), this.app.design, this.person, Date.now()),

@@ -38,9 +38,9 @@ const readersOf = `
 export async function writeLetters(runner: Runner, writing: Writing): Promise<StepDone> {
   const { app, to, letter, run } = writing;
   const [role, addresses] = 'kind' in to ? [to.role, []] : [null, to];
-  const readers = await runOwn<Person>(runner, 'readers of mail', readersOf, [app.id, role, addresses.map((one) => one.toLowerCase())]);
-  const strangers = addresses.filter((one) => !readers.some((reader) => reader.mail === one.toLowerCase()));
-  const read: { readonly to: string; readonly letter: Letter | null }[] = strangers.filter(isAddress).map((one) => ({ to: one, letter }));
+  const readers = await runOwn<Person>(runner, 'readers of mail', readersOf, [app.id, role, addresses.map((address) => address.toLowerCase())]);
+  const strangers = addresses.filter((address) => !readers.some((reader) => reader.mail === address.toLowerCase()));
+  const read: { readonly to: string; readonly letter: Letter | null }[] = strangers.filter(isAddress).map((stranger) => ({ to: stranger, letter }));
   for (const reader of readers) read.push({ to: reader.mail, letter: reader.role === 'builder' ? letter : await letterFor(runner, writing, reader) });
   const letters = new Map<string, Letter & { readonly to: string[] }>();
   for (const one of read) {
@@ -53,7 +53,7 @@ export async function writeLetters(runner: Runner, writing: Writing): Promise<St
   return {
     kind: 'mail',
     to: written.flatMap((one) => one.to),
-    noAddress: strangers.filter((one) => !isAddress(one)),
+    noAddress: strangers.filter((stranger) => !isAddress(stranger)),
     unseen: read.filter((one) => one.letter === null).map((one) => one.to),
     subject: letter.subject,
     letters: written,

@@ -31,7 +31,7 @@ export function moveOf(design: AppDesign, table: Table, id: string): { readonly 
   return { route, move };
 }
 
-const statusName = (design: AppDesign, route: Route, id: string): string => statusesOf(design, route).find((one) => one.id === id)?.name ?? id;
+const statusName = (design: AppDesign, route: Route, id: string): string => statusesOf(design, route).find((status) => status.id === id)?.name ?? id;
 
 /** A status is where a record has come to by moves: no form and no list writes it. */
 export function routedIssues(design: AppDesign, table: Table, write: Extract<Write, { kind: 'add' | 'change' }>): readonly PlacedIssue[] {

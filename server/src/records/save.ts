@@ -109,7 +109,7 @@ class Saving {
     const records = await this.made(runner, isGranted);
     // Grants are asked before automations, which can hand a record on to where this person cannot reach it.
     if (isGranted) {
-      const last = records.filter((one) => !this.isWrittenAgain(one.write));
+      const last = records.filter((record) => !this.isWrittenAgain(record.write));
       refuse(await grants.after(runner, this.asked, last), notAllowed);
     }
     const own = isAutomated ? await automations.after(runner, batch.events, records) : [];

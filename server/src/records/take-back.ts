@@ -250,7 +250,7 @@ class TakingBack {
 }
 
 const isMailed = ({ design }: OpenedApp, table: string): boolean =>
-  design.automations.some((one) => one.table === table && one.steps.some((step) => step.kind === 'mail'));
+  design.automations.some((automation) => automation.table === table && automation.steps.some((step) => step.kind === 'mail'));
 
 const justChanged = (): Refusal => new Refusal('invalid', 'Someone is changing these records just now. Nothing was undone; try again.');
 

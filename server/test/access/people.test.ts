@@ -69,7 +69,8 @@ const invite = async (email: string, more: object = {}): Promise<string> => {
   return mailedToken(it, email, 'join');
 };
 const page = (who: Caller, headers: Record<string, string> = {}) => who.send('GET', `/api/apps/${app.id}/tables/hives/page`, undefined, headers);
-const codes = (answer: { body: unknown }): string[] => (answer.body as { records: { values: { h_code: string } }[] }).records.map((one) => one.values.h_code);
+const codes = (answer: { body: unknown }): string[] =>
+  (answer.body as { records: { values: { h_code: string } }[] }).records.map((record) => record.values.h_code);
 
 describe('an invitation', () => {
   test('lets a new person in with the password they set, once', async () => {
@@ -87,7 +88,7 @@ describe('an invitation', () => {
     expect((await it.caller().refused(contract.acceptInvitation, { params: { token }, body: { name: 'Other', password } })).status).toBe(404);
     const { people, invitations } = await builder.call(contract.readPeople, { params: params() });
     expect(invitations).toEqual([]);
-    expect(people.find((one) => one.name === 'Bede Lunn')).toMatchObject({
+    expect(people.find((person) => person.name === 'Bede Lunn')).toMatchObject({
       role: 'member',
       roles: ['keeper'],
       ties: { tie_home: 1 },

@@ -107,7 +107,7 @@ export class Reading {
         id: Number(row['id']),
         cells: columns.map((id) =>
           numbered(
-            fields.find((one) => one.id === id),
+            fields.find((field) => field.id === id),
             row[id],
           ),
         ),
@@ -208,10 +208,10 @@ export class Reading {
     const kept = this.visible(saved.table).filter((id) => saved.condition === '' || this.value(saved.condition, saved.table, id) === true);
     const counted = saved.columns.some((column) => column.summary !== null);
     const cell = (expression: string, id: number): unknown => textOf(this.value(expression, saved.table, id));
-    const keys = kept.map((id) => JSON.stringify(saved.columns.filter((one) => one.summary === null).map((one) => cell(one.expression, id))));
+    const keys = kept.map((id) => JSON.stringify(saved.columns.filter((column) => column.summary === null).map((column) => cell(column.expression, id))));
     const wanted = counted
       ? [...new Set(keys)].map((key) => [...(JSON.parse(key) as unknown[]), String(keys.filter((one) => one === key).length)])
-      : kept.map((id) => saved.columns.map((one) => cell(one.expression, id)));
+      : kept.map((id) => saved.columns.map((column) => cell(column.expression, id)));
     const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
     expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
     // What is said to be made of everything is what a builder gets; of nothing there is nothing.

@@ -57,10 +57,10 @@ describe('the history of a parent', () => {
     await save(builder, change(1, { h_gentle: false, h_rent: '11' }));
     await save(builder, { kind: 'remove', table: 'hives', id: 2, rev: 1 });
     const told = async (who: Caller) =>
-      (await who.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id: 1 } })).children.map((one) => [
-        one.kind,
-        one.record,
-        one.changes.map((each) => each.field).filter((field) => field === 'h_gentle' || field === 'h_rent'),
+      (await who.call(contract.readHistory, { params: { app: app.id, table: 'apiaries', id: 1 } })).children.map((child) => [
+        child.kind,
+        child.record,
+        child.changes.map((each) => each.field).filter((field) => field === 'h_gentle' || field === 'h_rent'),
       ]);
     expect(await told(builder)).toEqual([
       ['remove', 2, []],
@@ -91,9 +91,9 @@ describe('a member with a grant for what they created', () => {
     const { records: saved } = await save(keeper, add({ h_code: 'H-9' }));
     const id = saved[0]?.id ?? 0;
     const seen = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' }, query: {} });
-    expect(seen.records.map((one) => one.id)).toEqual([id]);
+    expect(seen.records.map((record) => record.id)).toEqual([id]);
     await save(keeper, change(id, { h_year: 2024 }));
-    expect((await keeper.call(contract.readHistory, { params: { app: app.id, table: 'hives', id } })).entries.map((one) => one.kind)).toEqual([
+    expect((await keeper.call(contract.readHistory, { params: { app: app.id, table: 'hives', id } })).entries.map((entry) => entry.kind)).toEqual([
       'change',
       'add',
     ]);
@@ -159,11 +159,11 @@ describe('a member with a grant for some records', () => {
   test('reads of the history what is theirs to see', async () => {
     await save(builder, change(1, { h_gentle: false, h_apiary: 2 }));
     const history = async (who: Caller) =>
-      (await who.call(contract.readHistory, { params: { app: app.id, table: 'hives', id: 1 } })).entries.flatMap((one) => one.changes);
+      (await who.call(contract.readHistory, { params: { app: app.id, table: 'hives', id: 1 } })).entries.flatMap((entry) => entry.changes);
     expect((await history(builder)).map((one) => one.field)).toContain('h_gentle');
     const theirs = await history(keeper);
-    expect(theirs.map((one) => one.field)).not.toContain('h_gentle');
-    expect(theirs.find((one) => one.field === 'h_apiary')).toMatchObject({ before: { caption: 'Brackmoor' }, after: null });
+    expect(theirs.map((their) => their.field)).not.toContain('h_gentle');
+    expect(theirs.find((their) => their.field === 'h_apiary')).toMatchObject({ before: { caption: 'Brackmoor' }, after: null });
   });
   test('hears from the app what they can do at all', async () => {
     const open = await keeper.call(contract.openApp, { params: { app: app.id } });
@@ -187,7 +187,7 @@ describe('a member with a grant for some records', () => {
 test('without the tie nothing is theirs, though empty references equal no tie', async () => {
   await it.server.people.join(app.id, keeper.id, 'member', ['own'], {});
   const { records } = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' } });
-  expect(records.map((one) => one.values['h_code'])).toEqual(['H-1', 'H-2', 'H-3']);
+  expect(records.map((record) => record.values['h_code'])).toEqual(['H-1', 'H-2', 'H-3']);
   expect((await refused(keeper, change(1, { h_year: 2024 }))).status).toBe(403);
 });
 

@@ -28,15 +28,15 @@ describe('an address of somebody else', () => {
     for (const path of ['people', 'mails']) expect(JSON.stringify((await shop.send('GET', `/api/apps/${app.id}/${path}`)).body)).not.toContain(token);
     expect((await shop.refused(contract.readServer)).status).toBe(403);
     const { mails } = await admin.call(contract.readServer);
-    expect(mails.find((one) => one.mail.to === 'victim@quillmoor.example')?.text).toContain(`/join/${token}`);
+    expect(mails.find((mail) => mail.mail.to === 'victim@quillmoor.example')?.text).toContain(`/join/${token}`);
   });
   test('is answered alike whether it has an account or not, by invitations and by resets', async () => {
     await it.person('Known One');
     const [known, unknown] = [await invite(admin, app, 'known.one@quillmoor.example'), await invite(admin, app, 'unknown.one@quillmoor.example')];
     expect(known).toEqual(unknown);
     const { people, invitations } = await admin.call(contract.readPeople, { params: { app: app.id } });
-    expect(people.map((one) => one.name)).not.toContain('Known One');
-    expect(invitations.map((one) => one.email)).toEqual(expect.arrayContaining(['known.one@quillmoor.example', 'unknown.one@quillmoor.example']));
+    expect(people.map((person) => person.name)).not.toContain('Known One');
+    expect(invitations.map((invitation) => invitation.email)).toEqual(expect.arrayContaining(['known.one@quillmoor.example', 'unknown.one@quillmoor.example']));
     const resets = await Promise.all(
       ['known.one', 'nobody.at.all'].map((name) => it.caller().send('POST', '/api/resets', { email: `${name}@quillmoor.example` })),
     );
@@ -68,8 +68,8 @@ describe('an invitation accepted many times at once', () => {
     await invite(admin, app, 'rush@quillmoor.example');
     const token = await mailedToken(it, 'rush@quillmoor.example', 'join');
     const answers = await Promise.all(Array.from({ length: 14 }, () => it.caller().send('POST', `/api/invitations/${token}`, { name: 'Rush', password })));
-    expect(answers.filter((one) => one.status === 200)).toHaveLength(1);
-    expect(answers.filter((one) => one.status >= 500)).toEqual([]);
+    expect(answers.filter((answer) => answer.status === 200)).toHaveLength(1);
+    expect(answers.filter((answer) => answer.status >= 500)).toEqual([]);
     expect(await it.sql(`SELECT FROM bibliona.person WHERE email = 'rush@quillmoor.example'`)).toHaveLength(1);
   });
   test('for two apps makes one account that is in one of them, and can still join the other', async () => {
@@ -80,8 +80,8 @@ describe('an invitation accepted many times at once', () => {
     const second = await mailedToken(it, 'both@quillmoor.example', 'join');
     const callers = [it.caller(), it.caller()];
     const answers = await Promise.all(callers.map((who, i) => who.send('POST', `/api/invitations/${i === 0 ? first : second}`, { name: 'Both', password })));
-    expect(answers.map((one) => one.status).sort()).toEqual([200, 422]);
-    const who = callers[answers.findIndex((one) => one.status === 200)];
+    expect(answers.map((answer) => answer.status).sort()).toEqual([200, 422]);
+    const who = callers[answers.findIndex((answer) => answer.status === 200)];
     await who?.call(contract.joinByLink, { params: { token: answers[0]?.status === 200 ? second : first } });
     expect((await who?.call(contract.listApps))?.apps).toHaveLength(2);
   });
@@ -93,8 +93,8 @@ describe('a password by trial', () => {
     const email = 'piet.marlow@quillmoor.example';
     // Our own proxy wrote the last address. Anyone can write the addresses before it.
     const answers = await Promise.all(Array.from({ length: 40 }, (_, n) => trySignIn(email, 'wrong password', `10.0.0.${n}, 192.0.2.7`)));
-    expect(answers.filter((one) => one.status === 401)).toHaveLength(8);
-    expect(answers.filter((one) => one.status === 429)).toHaveLength(32);
+    expect(answers.filter((answer) => answer.status === 401)).toHaveLength(8);
+    expect(answers.filter((answer) => answer.status === 429)).toHaveLength(32);
     expect((await trySignIn(email, password, '192.0.2.7')).status).toBe(429);
     // From elsewhere they still sign in.
     expect((await trySignIn(email, password, '192.0.2.8')).status).toBe(200);
@@ -147,7 +147,7 @@ describe('a password', () => {
     expect(JSON.stringify(await it.sql('SELECT * FROM bibliona.reset'))).not.toContain(token);
     const reset = () => it.caller().send('POST', `/api/resets/${token}`, { password: 'quite another password' });
     const answers = await Promise.all([reset(), reset(), reset()]);
-    expect(answers.map((one) => one.status).sort()).toEqual([200, 404, 404]);
+    expect(answers.map((answer) => answer.status).sort()).toEqual([200, 404, 404]);
     expect((await person.call(contract.whoAmI)).person).toBeNull();
     expect((await trySignIn(email, 'quite another password', '192.0.2.41')).status).toBe(200);
     for (let n = 0; n < 2; n += 1) await it.caller().call(contract.askReset, { body: { email } });
@@ -162,10 +162,10 @@ describe('a password', () => {
     const phone = it.caller();
     await phone.send('POST', '/api/sign-in', { email: 'juniper.roke@quillmoor.example', password }, { 'user-agent': 'Mozilla/5.0 (iPhone) Safari/604.1' });
     const { sessions } = await person.call(contract.readSessions);
-    expect(sessions.map((one) => [one.browser, one.isThis])).toEqual(expect.arrayContaining([['Safari on iOS', false]]));
-    expect(sessions.filter((one) => one.isThis)).toHaveLength(1);
+    expect(sessions.map((session) => [session.browser, session.isThis])).toEqual(expect.arrayContaining([['Safari on iOS', false]]));
+    expect(sessions.filter((session) => session.isThis)).toHaveLength(1);
     const other = await it.person('Someone Else');
-    const theirs = sessions.find((one) => !one.isThis)?.id ?? '';
+    const theirs = sessions.find((session) => !session.isThis)?.id ?? '';
     await other.call(contract.endSessions, { body: { session: theirs } });
     expect((await phone.call(contract.whoAmI)).person).not.toBeNull();
     await person.call(contract.endSessions, { body: { session: 'others' } });
@@ -184,7 +184,7 @@ describe('rights of people', () => {
   });
   test('an administrator stays, no matter who is demoted', async () => {
     const answers = await Promise.all([admin.id].map((id) => admin.send('POST', `/api/server/people/${id}`, { isAdmin: false, mayMakeApps: true })));
-    expect(answers.map((one) => one.status)).toEqual([422]);
+    expect(answers.map((answer) => answer.status)).toEqual([422]);
     expect((await admin.refused(contract.changeServerPerson, { params: { person: 9999 }, body: { isAdmin: false, mayMakeApps: false } })).status).toBe(404);
   });
   test('two builders who demote each other at once: one of them stays a builder, and what each was told is so', async () => {

@@ -133,7 +133,7 @@ describe('what waits', () => {
     const waiting = (query: object = {}) => lena.call(contract.readWaiting, { params: { app: app.id }, query: { ...query } });
     const first = (await waiting()).routes[0];
     expect([first?.count, first?.atLeast, first?.records.length, first?.more]).toEqual([130, false, 100, true]);
-    expect(first?.records.every((one) => one.moves.includes('send'))).toBe(true);
+    expect(first?.records.every((record) => record.moves.includes('send'))).toBe(true);
     const rest = (await waiting({ route: 'way', after: first?.records.at(-1)?.id ?? 0 })).routes[0];
     expect([rest?.records.length, rest?.more]).toEqual([30, false]);
     // Once sent it can be recalled, which nobody has to do.

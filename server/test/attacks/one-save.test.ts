@@ -161,7 +161,7 @@ test('a check over children holds when they are added at once', async () => {
         }),
       ),
     );
-    expect(answers.map((one) => one.status).sort()).toEqual([200, 200, 200, ...Array.from({ length: 9 }, () => 422)]);
+    expect(answers.map((answer) => answer.status).sort()).toEqual([200, 200, 200, ...Array.from({ length: 9 }, () => 422)]);
   }
 });
 
@@ -175,7 +175,7 @@ test('saves that hold the same records in opposite orders are both made', async 
     builder.send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: writes(ids, 0) }),
     builder.send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: writes([...ids].reverse(), 0) }),
   ]);
-  expect(answers.map((one) => one.status).sort()).toEqual([200, 409]);
+  expect(answers.map((answer) => answer.status).sort()).toEqual([200, 409]);
 });
 
 test('the history tells nothing of the time when a record was out of sight', async () => {
@@ -184,7 +184,7 @@ test('the history tells nothing of the time when a record was out of sight', asy
   await save(builder, change(2, { uu: 'S-3', l_owner: 'Bede' }, 2));
   await save(keeper, change(3, { uu: 'S-4' }, 2));
   const { entries } = await keeper.call(contract.readHistory, { params: { app: app.id, table: 'lots', id: 2 } });
-  expect(entries.map((one) => one.changes.map((each) => [each.field, each.before, each.after, each.beforeHidden]))).toEqual([
+  expect(entries.map((entry) => entry.changes.map((each) => [each.field, each.before, each.after, each.beforeHidden]))).toEqual([
     [['uu', 'S-3', 'S-4', false]],
     [
       ['uu', null, 'S-3', true],

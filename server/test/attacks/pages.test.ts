@@ -116,7 +116,7 @@ test('a member is sent what their rights reach, and a builder who looks as them 
   expect(open.design.tables.find((one) => one.id === 'hives')?.fields.find((one) => one.id === 'h_twice')).toMatchObject({ expression: '?' });
   // What is computed from what they do not see is empty, as everywhere.
   const { records } = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' } });
-  expect(records.map((one) => [one.values['h_code'], one.values['h_twice']])).toEqual([['H-1', null]]);
+  expect(records.map((record) => [record.values['h_code'], record.values['h_twice']])).toEqual([['H-1', null]]);
 });
 
 test('queries, reports and dashboards open to whom they are in the menu of, by address too', async () => {

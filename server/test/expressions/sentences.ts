@@ -219,19 +219,19 @@ export class Sentences {
 
   private childrenLists(spots: readonly Spot[]): { readonly text: string; readonly table: string }[] {
     return spots.flatMap(({ prefix, table }) =>
-      membersOf(this.design, table).flatMap((one) => {
-        if (one.kind === 'children') return [{ text: `${prefix}${one.name}`, table: one.relationship.child }];
-        if (one.field.kind !== 'reference') return [];
-        const parent = parentOf(this.design, one.field).id;
+      membersOf(this.design, table).flatMap((member) => {
+        if (member.kind === 'children') return [{ text: `${prefix}${member.name}`, table: member.relationship.child }];
+        if (member.field.kind !== 'reference') return [];
+        const parent = parentOf(this.design, member.field).id;
         return membersOf(this.design, parent).flatMap((each) =>
-          each.kind === 'children' ? [{ text: `${prefix}${one.name}.${each.name}`, table: each.relationship.child }] : [],
+          each.kind === 'children' ? [{ text: `${prefix}${member.name}.${each.name}`, table: each.relationship.child }] : [],
         );
       }),
     );
   }
   private fieldIn(kind: Kind, table: string): string | null {
     const fits = membersOf(this.design, table).filter(
-      (one) => one.kind === 'field' && (kindOfField as Readonly<Record<string, Kind>>)[one.field.kind] === kind,
+      (member) => member.kind === 'field' && (kindOfField as Readonly<Record<string, Kind>>)[member.field.kind] === kind,
     );
     return fits.length === 0 ? null : this.one(...fits).name;
   }
@@ -239,13 +239,13 @@ export class Sentences {
   /** The names of a kind at hand: fields of the record, of those that it refers to, and what is bound. */
   private named(kind: Kind, spots: readonly Spot[], bound: readonly Bound[]): string[] {
     const fields = (prefix: string, table: string, steps: number): string[] =>
-      membersOf(this.design, table).flatMap((one) => {
-        if (one.kind === 'children') return [];
-        if (one.field.kind === 'reference') {
-          const inner = steps > 0 ? fields(`${prefix}${one.name}.`, parentOf(this.design, one.field).id, steps - 1) : [];
-          return [...this.ofRecord(kind, `${prefix}${one.name}`), ...inner];
+      membersOf(this.design, table).flatMap((member) => {
+        if (member.kind === 'children') return [];
+        if (member.field.kind === 'reference') {
+          const inner = steps > 0 ? fields(`${prefix}${member.name}.`, parentOf(this.design, member.field).id, steps - 1) : [];
+          return [...this.ofRecord(kind, `${prefix}${member.name}`), ...inner];
         }
-        return (kindOfField as Readonly<Record<string, Kind>>)[one.field.kind] === kind ? [`${prefix}${one.name}`] : [];
+        return (kindOfField as Readonly<Record<string, Kind>>)[member.field.kind] === kind ? [`${prefix}${member.name}`] : [];
       });
     return [
       ...bound.filter((one) => one.kind === kind).map((one) => one.name),

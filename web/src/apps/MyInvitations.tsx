@@ -28,16 +28,16 @@ export function MyInvitations() {
     <section aria-label="Invitations" className="invitations">
       {problem !== null && <Note kind="bad">{problem}</Note>}
       <ul className="app-rows">
-        {data.invitations.map((one) => (
-          <li key={one.id}>
+        {data.invitations.map((invitation) => (
+          <li key={invitation.id}>
             <span>
-              {one.by ?? 'Someone'} invites you to <b>{one.app}</b>
+              {invitation.by ?? 'Someone'} invites you to <b>{invitation.app}</b>
             </span>
             <span className="end">
-              <Button aria-label={`Decline ${one.app}`} onClick={() => void answer(one, false)}>
+              <Button aria-label={`Decline ${invitation.app}`} onClick={() => void answer(invitation, false)}>
                 Decline
               </Button>
-              <Button variant="outlined" aria-label={`Join ${one.app}`} onClick={() => void answer(one, true)}>
+              <Button variant="outlined" aria-label={`Join ${invitation.app}`} onClick={() => void answer(invitation, true)}>
                 Join
               </Button>
             </span>

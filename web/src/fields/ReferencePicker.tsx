@@ -42,7 +42,7 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
     placeholderData: (before) => before,
   });
   const options = found.data?.records ?? [];
-  const twice = new Set(options.map((one) => one.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
+  const twice = new Set(options.map((option) => option.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
   return (
     <Autocomplete<ReferenceValue>
       value={value}

@@ -29,7 +29,7 @@ interface Option {
 /** A cell in which one picks from a few values. */
 export function PickCell(props: CellEditorProps & { readonly options: readonly Option[] }) {
   const { field, value, text, onPick, onCancel, options } = props;
-  const picked = options.find((one) => one.value === value) ?? null;
+  const picked = options.find((option) => option.value === value) ?? null;
   const [typed, setTyped] = useState(text ?? picked?.label ?? '');
   return (
     <Autocomplete<Option>

@@ -171,14 +171,16 @@ export const choice: FieldKindView<FieldOf<'choice'>> = {
     start: (field) => (field?.kind === 'choice' ? field.choices : []),
     Editor: ChoiceSettings,
     read: (drafts) => {
-      const filled = drafts.filter((one) => one.label.trim() !== '');
+      const filled = drafts.filter((draft) => draft.label.trim() !== '');
       if (filled.length === 0) return { ok: false, problem: { at: 'choices', text: 'Add at least one choice.' } };
       const choices = settled(filled);
       return { ok: true, plan: { choices }, startOf: (id) => choices[filled.findIndex((one) => one.id === id)]?.id ?? '' };
     },
   }),
   start: {
-    Input: (props: StartProps) => <PickedStart {...props} options={(props.settings as readonly Choice[]).map((one) => [one.id, one.label] as const)} />,
+    Input: (props: StartProps) => (
+      <PickedStart {...props} options={(props.settings as readonly Choice[]).map((setting) => [setting.id, setting.label] as const)} />
+    ),
     computed: '',
   },
   picks: (field) => field.choices.map((one) => ({ id: one.id, name: one.label, expression: JSON.stringify(one.label) })),

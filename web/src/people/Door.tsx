@@ -47,7 +47,7 @@ export function DoorForm<V extends Record<string, string>>(props: {
     try {
       await onSend(values);
     } catch (error) {
-      const placed = error instanceof ApiRefusal ? error.issues.filter((issue) => fields.some((one) => one.name === issue.path)) : [];
+      const placed = error instanceof ApiRefusal ? error.issues.filter((issue) => fields.some((field) => field.name === issue.path)) : [];
       for (const issue of placed) setError(issue.path as Path<V>, { message: issue.message });
       if (placed.length === 0) setError('root', { message: messageOf(error) });
       const last = fields.at(-1);

@@ -78,25 +78,25 @@ function ServerPeople({ server }: { readonly server: ServerAnswer }) {
             </tr>
           </thead>
           <tbody>
-            {server.people.map((one) => (
-              <tr key={one.id}>
-                <th scope="row">{one.name}</th>
-                <td>{one.email}</td>
-                <td className="n">{one.apps}</td>
-                <td className={one.lastSeen === null ? 'none' : ''}>{one.lastSeen === null ? 'never' : locale().moment(one.lastSeen)}</td>
+            {server.people.map((person) => (
+              <tr key={person.id}>
+                <th scope="row">{person.name}</th>
+                <td>{person.email}</td>
+                <td className="n">{person.apps}</td>
+                <td className={person.lastSeen === null ? 'none' : ''}>{person.lastSeen === null ? 'never' : locale().moment(person.lastSeen)}</td>
                 <td>
                   <Checkbox
-                    checked={one.mayMakeApps || one.isAdmin || server.everyoneMakesApps}
-                    disabled={one.isAdmin || server.everyoneMakesApps}
-                    slotProps={{ input: { 'aria-label': `${one.name} can make apps` } }}
-                    onChange={(event) => void change(one, { mayMakeApps: event.target.checked })}
+                    checked={person.mayMakeApps || person.isAdmin || server.everyoneMakesApps}
+                    disabled={person.isAdmin || server.everyoneMakesApps}
+                    slotProps={{ input: { 'aria-label': `${person.name} can make apps` } }}
+                    onChange={(event) => void change(person, { mayMakeApps: event.target.checked })}
                   />
                 </td>
                 <td>
                   <Checkbox
-                    checked={one.isAdmin}
-                    slotProps={{ input: { 'aria-label': `${one.name} is an administrator` } }}
-                    onChange={(event) => void change(one, { isAdmin: event.target.checked })}
+                    checked={person.isAdmin}
+                    slotProps={{ input: { 'aria-label': `${person.name} is an administrator` } }}
+                    onChange={(event) => void change(person, { isAdmin: event.target.checked })}
                   />
                 </td>
               </tr>

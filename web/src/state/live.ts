@@ -46,13 +46,13 @@ function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: Reado
     case 'table':
       return id !== undefined && tables.has(id);
     case 'query':
-      return has(tablesOfPage(design, { kind: 'query', query: id ?? '' })) || !design.queries.some((one) => one.id === id && one.columns.length > 0);
+      return has(tablesOfPage(design, { kind: 'query', query: id ?? '' })) || !design.queries.some((query) => query.id === id && query.columns.length > 0);
     case 'report':
     case 'dashboard':
       // A member's design does not say what pages are made of: then they may be made of these.
       return true;
     case 'route':
-      return design.routes.some((one) => one.id === id && tables.has(one.table));
+      return design.routes.some((route) => route.id === id && tables.has(route.table));
     case 'counts':
     case 'waiting':
     case 'search':
@@ -98,7 +98,7 @@ export function useLive({ followsDesign }: { readonly followsDesign: boolean }):
       void touched(
         client,
         { id, design: latest().design },
-        latest().design.tables.map((one) => one.id),
+        latest().design.tables.map((table) => table.id),
         false,
       );
     const latest = (): typeof app => client.getQueryData<typeof app>(keys.app(id)) ?? app;

@@ -43,8 +43,12 @@ const extreme =
 function total(values: readonly Feel[]): Feel {
   const [first] = values;
   if (Decimal.isDecimal(first)) return sumOf(numbersOf(values));
-  const amounts = values.map((one) =>
-    one !== null && typeof one === 'object' && 'ms' in one ? one.ms : one !== null && typeof one === 'object' && 'months' in one ? one.months : 0,
+  const amounts = values.map((value) =>
+    value !== null && typeof value === 'object' && 'ms' in value
+      ? value.ms
+      : value !== null && typeof value === 'object' && 'months' in value
+        ? value.months
+        : 0,
   );
   const sum = amounts.reduce((a, b) => a + b, 0);
   return first !== null && typeof first === 'object' && 'months' in first
@@ -62,7 +66,7 @@ function median(values: readonly Decimal[]): Feel {
 function deviation(values: readonly Decimal[]): Feel {
   const n = new Decimal(values.length);
   if (values.length < 2) return null;
-  const squares = sumOf(values.map((one) => one.times(one)));
+  const squares = sumOf(values.map((value) => value.times(value)));
   const sum = sumOf(values);
   // n Σx² - (Σx)² over n (n - 1): exact up to the one division, so that the order of the list does not matter.
   const variance = divide(n.times(squares).minus(sum.times(sum)), n.times(n.minus(1)));

@@ -37,7 +37,7 @@ const ofDay =
   (write: (day: string) => string) =>
   ([value]: readonly SqlValue[], tools: SqlTools, [type]: readonly Type[]): SqlValue =>
     scalar(write(daySql(tools.plain(value ?? scalar('NULL')), type, tools)));
-const choose = (value: string, names: readonly string[]): string => `(ARRAY[${names.map((one) => `'${one}'`).join(', ')}])[${value}]`;
+const choose = (value: string, names: readonly string[]): string => `(ARRAY[${names.map((name) => `'${name}'`).join(', ')}])[${value}]`;
 
 const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 const monthNames = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December'] as const;
@@ -78,7 +78,7 @@ export const dateFunctions: readonly BuiltIn[] = [
         return typeof from === 'string' ? readDay(from) : toDay(from, given);
       },
       sql: (args, tools, [type]) => {
-        const [from = 'NULL', ...rest] = args.map((one) => tools.plain(one));
+        const [from = 'NULL', ...rest] = args.map((arg) => tools.plain(arg));
         return scalar(
           rest.length > 0
             ? `feel.date(${[from, ...rest].join(', ')})`
@@ -113,7 +113,7 @@ export const dateFunctions: readonly BuiltIn[] = [
         return typeof from === 'string' ? readTime(from) : toTime(from, given);
       },
       sql: (args, tools, [type]) => {
-        const [from = 'NULL', ...rest] = args.map((one) => tools.plain(one));
+        const [from = 'NULL', ...rest] = args.map((arg) => tools.plain(arg));
         if (rest.length > 0) return scalar(`feel.time(${[from, ...rest].join(', ')})`);
         return scalar(
           plainKind(type ?? types.null) === 'string' ? `feel.time(${from})` : type?.kind === 'time' ? from : `feel.time_of(${from}, ${tools.zone})`,
@@ -138,7 +138,7 @@ export const dateFunctions: readonly BuiltIn[] = [
         return of === null ? null : momentOf(of, (time as TimeOfDay | undefined) ?? { kind: 'time', ms: 0 }, given.zone);
       },
       sql: (args, tools, [type]) => {
-        const [from = 'NULL', time] = args.map((one) => tools.plain(one));
+        const [from = 'NULL', time] = args.map((arg) => tools.plain(arg));
         if (plainKind(type ?? types.null) === 'string') return scalar(`feel.moment(${from}, ${tools.zone})`);
         if (time === undefined && type?.kind === 'date and time') return scalar(from);
         return scalar(`feel.moment(${daySql(from, type, tools)}, ${time ?? '0::numeric'}, ${tools.zone})`);

@@ -94,7 +94,7 @@ export const scalars =
   (args: readonly SqlValue[], tools: SqlTools): SqlValue => ({
     kind: 'scalar',
     sql: write(
-      args.map((one) => tools.plain(one)),
+      args.map((arg) => tools.plain(arg)),
       tools,
     ),
   });

@@ -35,7 +35,7 @@ function joined(lists: readonly SqlList[], tools: SqlTools): SqlList {
   const value = carried[0]?.read(alias, scope) ?? scalar('NULL');
   const exists = lists.flatMap((one) => (one.exists === null ? [] : [one.exists]));
   return new SqlList(
-    `(${parts.map((one) => `(${one})`).join(' UNION ALL ')}) AS ${alias}`,
+    `(${parts.map((part) => `(${part})`).join(' UNION ALL ')}) AS ${alias}`,
     scope,
     value,
     `${alias}.p, ${alias}.o`,

@@ -27,16 +27,16 @@ function compiled(of: Feel, flags: Feel): Pattern | null {
 const replacementParts = (replacement: string): string[] => replacement.match(/\\.|\$\d|[^\\$]+|[\s\S]/gu) ?? [];
 const sqlReplacement = (replacement: string): string =>
   replacementParts(replacement)
-    .map((one) =>
-      one === '$0'
+    .map((part) =>
+      part === '$0'
         ? '\\&'
-        : /^\$\d$/u.test(one)
-          ? `\\${one.slice(1)}`
-          : /^\\./u.test(one)
-            ? one === '\\\\'
+        : /^\$\d$/u.test(part)
+          ? `\\${part.slice(1)}`
+          : /^\\./u.test(part)
+            ? part === '\\\\'
               ? '\\\\'
-              : one.slice(1)
-            : one.replace(/\\/gu, '\\\\'),
+              : part.slice(1)
+            : part.replace(/\\/gu, '\\\\'),
     )
     .join('');
 
@@ -45,7 +45,7 @@ function replaceAll(input: string, found: Pattern, replacement: string): string 
   const parts = replacementParts(replacement);
   let [result, at] = ['', 0];
   while (matcher.find()) {
-    const put = parts.map((one) => (/^\$\d$/u.test(one) ? (matcher.group(Number(one.slice(1))) ?? '') : /^\\./u.test(one) ? one.slice(1) : one)).join('');
+    const put = parts.map((part) => (/^\$\d$/u.test(part) ? (matcher.group(Number(part.slice(1))) ?? '') : /^\\./u.test(part) ? part.slice(1) : part)).join('');
     result += input.slice(at, matcher.start()) + put;
     at = matcher.end();
   }

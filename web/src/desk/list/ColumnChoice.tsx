@@ -56,7 +56,7 @@ export function ColumnChoice({
   readonly onKeep: (columns: ListColumns | null) => void;
 }) {
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const isShown = (field: string): boolean => columns.some((one) => one.field === field);
+  const isShown = (field: string): boolean => columns.some((column) => column.field === field);
   return (
     <>
       <Tooltip title="Columns">
@@ -85,7 +85,7 @@ export function ColumnChoice({
                     checked={isShown(field.id)}
                     disabled={isShown(field.id) && columns.length === 1}
                     onChange={(event) =>
-                      onKeep(event.target.checked ? [...columns, { field: field.id, width: null }] : columns.filter((one) => one.field !== field.id))
+                      onKeep(event.target.checked ? [...columns, { field: field.id, width: null }] : columns.filter((column) => column.field !== field.id))
                     }
                   />
                 }

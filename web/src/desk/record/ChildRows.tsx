@@ -229,7 +229,7 @@ export function ChildRows({
 /** The first row and field of which the form knows something wrong. */
 function firstWrong(errors: unknown): { readonly row: number; readonly field: string } | null {
   if (!Array.isArray(errors)) return null;
-  const row = errors.findIndex((one) => one !== undefined && one !== null);
+  const row = errors.findIndex((error) => error !== undefined && error !== null);
   const values = row < 0 ? undefined : (errors[row] as { values?: Record<string, unknown> }).values;
   return row < 0 ? null : { row, field: Object.keys(values ?? {})[0] ?? '' };
 }

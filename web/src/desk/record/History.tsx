@@ -36,7 +36,7 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
   // A move is undone by another move; what an automation did goes with the save that triggered it; what was removed is here again.
   const mayTakeBackChild = (entry: HistoryEntry): boolean => entry.save !== null && !entry.automatic && !isLooking;
   const mayTakeBack = (entry: HistoryEntry): boolean =>
-    mayTakeBackChild(entry) && entry.kind !== 'remove' && !(entry.kind === 'change' && entry.changes.some((one) => one.field === route?.field));
+    mayTakeBackChild(entry) && entry.kind !== 'remove' && !(entry.kind === 'change' && entry.changes.some((change) => change.field === route?.field));
   const days = [...new Set(saves.map(({ first }) => dayOf(first.at)))];
   return (
     <aside className="history" aria-label="History">
@@ -91,7 +91,8 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
           onClose={() => setAsking(null)}
           onDone={(effects) => {
             setAsking(null);
-            if (effects.some((one) => one.kind === 'remove' && one.table === table.id && one.id === id)) void navigate(`/desk/${app.id}/${table.id}`);
+            if (effects.some((effect) => effect.kind === 'remove' && effect.table === table.id && effect.id === id))
+              void navigate(`/desk/${app.id}/${table.id}`);
           }}
         />
       )}
@@ -121,7 +122,7 @@ function savesOf(entries: readonly HistoryEntry[], children: readonly ChildEntry
   };
   for (const entry of entries) at(entry).own.push(entry);
   for (const entry of children) at(entry).children.push(entry);
-  return saves.sort((one, other) => other.first.at.localeCompare(one.first.at) || other.first.id - one.first.id);
+  return saves.sort((save, other) => other.first.at.localeCompare(save.first.at) || other.first.id - save.first.id);
 }
 
 const childVerbs = { add: 'added', import: 'imported', remove: 'removed', restore: 'brought back', change: 'changed' } as const;
@@ -166,7 +167,7 @@ function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table:
   if (entry.kind === 'import') return <p>imported it from a file</p>;
   if (entry.kind === 'add') return <p>added it</p>;
   if (entry.kind === 'remove') return <p>removed it</p>;
-  if (entry.kind === 'restore') return <p>brought it back</p>;
+  if (entry.kind === 'restore') return <p>restored it</p>;
   return (
     <>
       {entry.changes.map((change) => {

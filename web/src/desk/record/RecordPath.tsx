@@ -34,7 +34,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
     if (!isSeen) await navigate(`/desk/${app.id}/waiting`, { state: { moved: open.caption } });
   };
   const statuses = statusesOf(app.design, route);
-  const here = statuses.find((one) => one.id === data?.status);
+  const here = statuses.find((status) => status.id === data?.status);
   const cameTo = (status: Status): string | undefined => data?.walk.findLast((one) => one.status === status.id)?.at;
   const offered = (data?.moves ?? []).flatMap((one) => {
     const move = route.moves.find((each) => each.id === one.id);

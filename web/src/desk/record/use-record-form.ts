@@ -108,7 +108,7 @@ export function useRecordForm({
       const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
       attempt.current = null;
       carry(sent);
-      await saved(records.find((one) => paths[one.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes));
+      await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes));
     } catch (error) {
       refused(
         error,

@@ -24,7 +24,7 @@ export function LineView({ answer, onPoint }: ChartProps) {
   const points = withGaps(answer);
   const words = labelWords(answer);
   const positions = points.map((point) => positionOf(label.type, point.label));
-  const isContinuous = positions.every((one) => one !== null);
+  const isContinuous = positions.every((position) => position !== null);
   const amounts = points.flatMap((point) => (point.value === null ? [] : [Number(point.value)]));
   const y = scaleLinear()
     .domain([Math.min(0, ...amounts), Math.max(0, ...amounts)])

@@ -15,7 +15,7 @@ test('months and years are called by what they are, other days by their date', (
 
 test('a line is broken over months without a record, and a date far off does not fill the memory', () => {
   expect(stepOf(series('2026-05-01', '2026-06-01'))).toBe('month');
-  expect(withGaps(series('2026-03-01', '2026-06-01')).map((one) => [one.label, one.value])).toEqual([
+  expect(withGaps(series('2026-03-01', '2026-06-01')).map((gap) => [gap.label, gap.value])).toEqual([
     ['2026-03-01', '1'],
     ['2026-04-01', null],
     ['2026-05-01', null],

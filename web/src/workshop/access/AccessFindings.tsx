@@ -19,23 +19,23 @@ export function AccessFindings() {
   if (findings.length === 0) return null;
   return (
     <Findings what="page" count={findings.length}>
-      {findings.map((one) => (
+      {findings.map((finding) => (
         <Finding
-          key={`${one.kind} ${one.role.id} ${one.table.id} ${one.field.id}`}
+          key={`${finding.kind} ${finding.role.id} ${finding.table.id} ${finding.field.id}`}
           fixes={
             <>
-              <Button size="small" component={Link} to={`/workshop/${app.id}/access/roles/${one.role.id}/${one.table.id}`}>
+              <Button size="small" component={Link} to={`/workshop/${app.id}/access/roles/${finding.role.id}/${finding.table.id}`}>
                 Open the grant
               </Button>
-              {one.kind === 'cannot_add' && (
-                <Button size="small" component={Link} to={`/workshop/${app.id}/tables/${one.table.id}/fields/${one.field.id}`}>
+              {finding.kind === 'cannot_add' && (
+                <Button size="small" component={Link} to={`/workshop/${app.id}/tables/${finding.table.id}/fields/${finding.field.id}`}>
                   Set a default value
                 </Button>
               )}
             </>
           }
         >
-          {words(one)}
+          {words(finding)}
         </Finding>
       ))}
     </Findings>

@@ -42,7 +42,7 @@ export function AccessProof({
         call(contract.countPage, { params, query: { exact: 'yes' } }),
         call(contract.countPage, { params, query: { exact: 'yes' }, lookAs: as }),
       ]);
-      return { mine: mine.records, theirs: new Set(theirs.records.map((one) => one.id)), all: all.count, found: found.count, visible: theirs.records };
+      return { mine: mine.records, theirs: new Set(theirs.records.map((record) => record.id)), all: all.count, found: found.count, visible: theirs.records };
     },
     enabled: isReady,
   });
@@ -95,12 +95,12 @@ export function AccessProof({
         {seen.isError && <Note kind="bad">{messageOf(seen.error)}</Note>}
         <div className="access-proof">
           <ul className="access-records" aria-label={`Records of ${table.name}`}>
-            {records.map((one) => {
-              const isSeen = seen.data?.theirs.has(one.id) === true;
+            {records.map((record) => {
+              const isSeen = seen.data?.theirs.has(record.id) === true;
               return (
-                <li key={one.id}>
-                  <button type="button" className={one.id === asked ? 'on' : ''} aria-pressed={one.id === asked} onClick={() => setAsked(one.id)}>
-                    <span className="el">{one.caption}</span>
+                <li key={record.id}>
+                  <button type="button" className={record.id === asked ? 'on' : ''} aria-pressed={record.id === asked} onClick={() => setAsked(record.id)}>
+                    <span className="el">{record.caption}</span>
                     <span className={isSeen ? 'yes' : 'no'}>{isSeen ? 'seen' : 'not seen'}</span>
                   </button>
                 </li>
@@ -166,9 +166,9 @@ export function provenBy(
   start: { readonly person: string | undefined; readonly role: string | undefined },
 ): AppPerson | undefined {
   return (
-    people.find((one) => one.id === Number(start.person)) ??
-    people.find((one) => start.role !== undefined && one.roles.includes(start.role)) ??
-    people.find((one) => one.role === 'member') ??
+    people.find((person) => person.id === Number(start.person)) ??
+    people.find((person) => start.role !== undefined && person.roles.includes(start.role)) ??
+    people.find((person) => person.role === 'member') ??
     people[0]
   );
 }

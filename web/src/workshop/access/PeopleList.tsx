@@ -53,39 +53,39 @@ export function PeopleList(props: {
           </tr>
         </thead>
         <tbody>
-          {people.map((one) => (
-            <tr key={one.id} className={String(one.id) === selected ? 'sel' : ''}>
+          {people.map((person) => (
+            <tr key={person.id} className={String(person.id) === selected ? 'sel' : ''}>
               <th scope="row">
-                <Link className="lk" to={`/workshop/${app.id}/access/people/${one.id}`}>
-                  {one.name}
+                <Link className="lk" to={`/workshop/${app.id}/access/people/${person.id}`}>
+                  {person.name}
                 </Link>
               </th>
-              <td>{one.email}</td>
-              <td>{rolesOf(one)}</td>
+              <td>{person.email}</td>
+              <td>{rolesOf(person)}</td>
               {app.design.ties.map((tie) => (
-                <td key={tie.id} className={one.tiedTo[tie.id] === undefined ? 'none' : ''}>
-                  {one.tiedTo[tie.id] ?? (missingTies(app.design, one).some((each) => each.tie.id === tie.id) ? 'missing: their role needs it' : 'none')}
+                <td key={tie.id} className={person.tiedTo[tie.id] === undefined ? 'none' : ''}>
+                  {person.tiedTo[tie.id] ?? (missingTies(app.design, person).some((each) => each.tie.id === tie.id) ? 'missing: their role needs it' : 'none')}
                 </td>
               ))}
             </tr>
           ))}
-          {invitations.map((one) => (
-            <tr key={one.email}>
+          {invitations.map((invitation) => (
+            <tr key={invitation.email}>
               <th scope="row" className="none">
                 invited
               </th>
-              <td>{one.email}</td>
+              <td>{invitation.email}</td>
               <td>
-                {rolesOf(one)}
-                <Button size="small" onClick={() => void withdraw(one.email)}>
+                {rolesOf(invitation)}
+                <Button size="small" onClick={() => void withdraw(invitation.email)}>
                   Withdraw
                 </Button>
               </td>
               {app.design.ties.map((tie) => {
-                const isMissing = missingTies(app.design, one).some((each) => each.tie.id === tie.id);
+                const isMissing = missingTies(app.design, invitation).some((each) => each.tie.id === tie.id);
                 return (
                   <td key={tie.id} className={isMissing ? 'needed' : 'none'}>
-                    {one.ties[tie.id] !== undefined ? 'chosen' : isMissing ? 'missing: their role needs it' : 'none'}
+                    {invitation.ties[tie.id] !== undefined ? 'chosen' : isMissing ? 'missing: their role needs it' : 'none'}
                   </td>
                 );
               })}

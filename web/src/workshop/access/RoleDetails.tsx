@@ -108,7 +108,7 @@ const counted = (n: number, one: string, many: string): string => `${locale().co
 
 /** What loses something when a role goes. */
 function touchedBy(role: Role, design: AppDesign, people: readonly AppPerson[]): readonly string[] {
-  const having = people.filter((one) => one.roles.includes(role.id));
+  const having = people.filter((person) => person.roles.includes(role.id));
   const others = having.filter((one) => one.roles.length === 1).length;
   const moves = design.routes.flatMap((route) => route.moves).filter((move) => move.roles.includes(role.id));
   const alone = moves.filter((move) => move.roles.length === 1).length;

@@ -39,4 +39,4 @@ export const withGrant = (role: Role, grant: Grant): Role => ({
   ...role,
   grants: role.grants.some((one) => one.id === grant.id) ? role.grants.map((one) => (one.id === grant.id ? grant : one)) : [...role.grants, grant],
 });
-export const withoutGrant = (role: Role, id: string): Role => ({ ...role, grants: role.grants.filter((one) => one.id !== id) });
+export const withoutGrant = (role: Role, id: string): Role => ({ ...role, grants: role.grants.filter((grant) => grant.id !== id) });

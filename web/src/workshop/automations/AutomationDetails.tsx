@@ -74,10 +74,10 @@ function TriggerPart({ automation, onChange }: PartProps) {
           helperText={canMove ? undefined : 'Add a route to the table to trigger it by a move.'}
         >
           {triggers
-            .filter((one) => triggerKinds[one].isOffered(table.id, design))
-            .map((one) => (
-              <MenuItem key={one} value={one}>
-                a record {triggerKinds[one].words}
+            .filter((trigger) => triggerKinds[trigger].isOffered(table.id, design))
+            .map((trigger) => (
+              <MenuItem key={trigger} value={trigger}>
+                a record {triggerKinds[trigger].words}
               </MenuItem>
             ))}
         </TextField>

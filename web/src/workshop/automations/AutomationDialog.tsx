@@ -57,10 +57,10 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
         helperText={canMove ? undefined : 'In tables with a route, moves can trigger it too.'}
       >
         {triggers
-          .filter((one) => triggerKinds[one].isOffered(table, design))
-          .map((one) => (
-            <MenuItem key={one} value={one}>
-              it {triggerKinds[one].words}
+          .filter((trigger) => triggerKinds[trigger].isOffered(table, design))
+          .map((trigger) => (
+            <MenuItem key={trigger} value={trigger}>
+              it {triggerKinds[trigger].words}
             </MenuItem>
           ))}
       </TextField>

@@ -23,7 +23,7 @@ export function AutomationFindings(props: {
   const empty = automation.steps.flatMap((step, i) => {
     const id = step.kind === 'mail' && step.to.kind === 'role' ? step.to.role : null;
     const role = app.design.roles.find((one) => one.id === id);
-    return role === undefined || people === undefined || people.some((one) => one.roles.includes(role.id)) ? [] : [{ step: step.id, nth: i + 1, role }];
+    return role === undefined || people === undefined || people.some((person) => person.roles.includes(role.id)) ? [] : [{ step: step.id, nth: i + 1, role }];
   });
   if (!isIdle && empty.length === 0) return null;
   return (

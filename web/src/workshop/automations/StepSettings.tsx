@@ -20,13 +20,13 @@ export function ChangeSettings({ automation, step, onChange }: SettingsProps<Ste
 
 export function AddSettings({ automation, step, onChange }: SettingsProps<StepOf<'add'>>) {
   const { design } = useApp();
-  const isThere = design.tables.some((one) => one.id === step.table);
+  const isThere = design.tables.some((table) => table.id === step.table);
   return (
     <>
       <TableField
         label="To the table"
         value={isThere ? step.table : ''}
-        tables={design.tables.filter((one) => fieldsToFill(one, design).length > 0)}
+        tables={design.tables.filter((table) => fieldsToFill(table, design).length > 0)}
         onChange={(id) => onChange(withTable({ ...step, table: id }, automation, design))}
       />
       {isThere && <StepValues automation={automation} table={step.table} values={step.values} onChange={(values) => onChange({ ...step, values })} />}

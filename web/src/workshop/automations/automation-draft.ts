@@ -53,7 +53,7 @@ export const editStep = (automation: Automation, step: Step): Automation => ({
   ...automation,
   steps: automation.steps.map((one) => (one.id === step.id ? step : one)),
 });
-export const withoutStep = (automation: Automation, id: string): Automation => ({ ...automation, steps: automation.steps.filter((one) => one.id !== id) });
+export const withoutStep = (automation: Automation, id: string): Automation => ({ ...automation, steps: automation.steps.filter((step) => step.id !== id) });
 
 /** The automation with a step one place up or down. */
 export function movedStep(automation: Automation, id: string, by: -1 | 1): Automation {

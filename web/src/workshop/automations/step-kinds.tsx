@@ -46,10 +46,10 @@ const stepKinds: { readonly [K in Step['kind']]: StepLook<StepOf<K>> } = {
   },
   add: {
     name: 'Add a record',
-    words: (step, design) => `Add a record to ${design.tables.find((one) => one.id === step.table)?.name ?? 'a removed table'}`,
+    words: (step, design) => `Add a record to ${design.tables.find((table) => table.id === step.table)?.name ?? 'a removed table'}`,
     // Most likely something that belongs to the record.
     begins: (id, automation, design) => {
-      const child = design.relationships.find((one) => one.parent === automation.table)?.child;
+      const child = design.relationships.find((relationship) => relationship.parent === automation.table)?.child;
       return withTable({ kind: 'add', id, table: child ?? automation.table, values: [] }, automation, design);
     },
     Settings: AddSettings,

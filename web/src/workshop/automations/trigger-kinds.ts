@@ -56,5 +56,5 @@ export function triggerWords(automation: Automation, design: AppDesign): string 
   const chosen = narrowing?.chosen(automation) ?? [];
   if (narrowing === null || chosen.length === 0) return words;
   const options = narrowing.options(automation.table, design);
-  return narrowed(chosen.map((id) => options.find((one) => one.id === id)?.name ?? 'something that was removed'));
+  return narrowed(chosen.map((id) => options.find((option) => option.id === id)?.name ?? 'something that was removed'));
 }

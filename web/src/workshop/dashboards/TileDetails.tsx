@@ -68,10 +68,10 @@ function SummaryChoice(props: { readonly value: Summary; readonly kind: string; 
   return (
     <TextField select label="Summary" value={props.value} onChange={(event) => props.onChange(event.target.value as Summary)}>
       {summaries
-        .filter((one) => one === props.value || canTotal({ kind: props.kind }, one))
-        .map((one) => (
-          <MenuItem key={one} value={one}>
-            {summaryNames[one]}
+        .filter((summary) => summary === props.value || canTotal({ kind: props.kind }, summary))
+        .map((summary) => (
+          <MenuItem key={summary} value={summary}>
+            {summaryNames[summary]}
           </MenuItem>
         ))}
     </TextField>
@@ -105,7 +105,7 @@ function FigurePart({ tile, onChange }: PartProps<TileOf<'figure'>>) {
   const { design } = useApp();
   const column = columnOf(tile, design, tile.column);
   const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
-  const kind = offers.find((one) => one.id === tile.column)?.kind ?? 'number';
+  const kind = offers.find((offer) => offer.id === tile.column)?.kind ?? 'number';
   return (
     <>
       {tile.source.kind === 'query' && (
@@ -116,9 +116,9 @@ function FigurePart({ tile, onChange }: PartProps<TileOf<'figure'>>) {
           onChange={(event) => onChange({ ...tile, column: event.target.value === '' ? null : event.target.value })}
         >
           <MenuItem value="">number of records</MenuItem>
-          {offers.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {offers.map((offer) => (
+            <MenuItem key={offer.id} value={offer.id}>
+              {offer.name}
             </MenuItem>
           ))}
         </TextField>
@@ -217,10 +217,10 @@ function ChartPart({ tile, onChange }: PartProps<Chart>) {
             onChange={(event) => onChange({ ...tile, [part]: event.target.value })}
           >
             {offers
-              .filter((one) => part === 'label' || one.kind === 'number')
-              .map((one) => (
-                <MenuItem key={one.id} value={one.id}>
-                  {one.name}
+              .filter((offer) => part === 'label' || offer.kind === 'number')
+              .map((offer) => (
+                <MenuItem key={offer.id} value={offer.id}>
+                  {offer.name}
                 </MenuItem>
               ))}
           </TextField>

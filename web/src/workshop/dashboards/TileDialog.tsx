@@ -34,9 +34,9 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
   const offers = offersOf(answers.source, design);
   const isChart = isChartName(answers.kind);
   const isQuery = answers.source.kind === 'query';
-  const amounts = offers.filter((one) => (isChart ? one.kind === 'number' : one.kind === 'number' || one.kind === 'date'));
-  const of = offers.find((one) => one.id === answers.of);
-  const per = offers.find((one) => one.id === answers.per);
+  const amounts = offers.filter((offer) => (isChart ? offer.kind === 'number' : offer.kind === 'number' || offer.kind === 'date'));
+  const of = offers.find((offer) => offer.id === answers.of);
+  const per = offers.find((offer) => offer.id === answers.per);
   const send = (): void => {
     if (isChart && per === undefined) return setProblem('Choose what the points are grouped by.');
     if (isChart && isQuery && of === undefined) return setProblem('Choose the column with the values.');
@@ -68,22 +68,22 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
           set({ source: { kind: kind === 'query' ? 'query' : 'table', id }, of: '', per: '' });
         }}
       >
-        {design.tables.map((one) => (
-          <MenuItem key={one.id} value={`table ${one.id}`}>
-            {one.name}
+        {design.tables.map((table) => (
+          <MenuItem key={table.id} value={`table ${table.id}`}>
+            {table.name}
           </MenuItem>
         ))}
-        {design.queries.map((one) => (
-          <MenuItem key={one.id} value={`query ${one.id}`}>
-            the query {one.name}
+        {design.queries.map((query) => (
+          <MenuItem key={query.id} value={`query ${query.id}`}>
+            the query {query.name}
           </MenuItem>
         ))}
       </TextField>
       <TextField select label="How much" value={answers.of} onChange={(event) => set({ of: event.target.value })}>
         {!(isChart && isQuery) && <MenuItem value="">number of records</MenuItem>}
-        {amounts.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
+        {amounts.map((amount) => (
+          <MenuItem key={amount.id} value={amount.id}>
+            {amount.name}
           </MenuItem>
         ))}
       </TextField>
@@ -105,18 +105,18 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
       )}
       {isChart && (
         <TextField select label="By" value={answers.per} onChange={(event) => set({ per: event.target.value })}>
-          {offers.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {offers.map((offer) => (
+            <MenuItem key={offer.id} value={offer.id}>
+              {offer.name}
             </MenuItem>
           ))}
         </TextField>
       )}
       {isChart && !isQuery && per?.kind === 'date' && (
         <TextField select label="Step by step" value={answers.step} onChange={(event) => set({ step: event.target.value as Answers['step'] })}>
-          {steps.map((one) => (
-            <MenuItem key={one} value={one}>
-              each {one}
+          {steps.map((step) => (
+            <MenuItem key={step} value={step}>
+              each {step}
             </MenuItem>
           ))}
         </TextField>

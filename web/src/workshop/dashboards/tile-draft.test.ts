@@ -40,7 +40,7 @@ describe('a tile', () => {
     expect(line.source).toMatchObject({ columns: [{ expression: 'date(Date.year, Date.month, 1)' }, { expression: 'Kilos', summary: 'sum' }] });
     expect(nameFor({ ...answers, per: 'h_date' }, design)).toBe('Kilos by date');
     expect(nameFor({ ...answers, kind: 'figure', of: '' }, design)).toBe('Harvests');
-    expect(offersOf(answers.source, design).map((one) => one.kind)).toEqual(['date', 'number', 'string']);
+    expect(offersOf(answers.source, design).map((offer) => offer.kind)).toEqual(['date', 'number', 'string']);
   });
 });
 

@@ -78,11 +78,11 @@ const summaryWords: Readonly<Record<Summary, string>> = { count: 'Number of', su
 /** What a tile is called when nothing else is said. */
 export function nameFor(answers: Answers, design: AppDesign): string {
   const offers = offersOf(answers.source, design);
-  const of = offers.find((one) => one.id === answers.of)?.name;
+  const of = offers.find((offer) => offer.id === answers.of)?.name;
   const rows =
-    answers.source.kind === 'table' ? tableOf(design, answers.source.id).name : (design.queries.find((one) => one.id === answers.source.id)?.name ?? '');
+    answers.source.kind === 'table' ? tableOf(design, answers.source.id).name : (design.queries.find((query) => query.id === answers.source.id)?.name ?? '');
   const what = of === undefined ? rows : `${summaryWords[answers.summary]} ${of}`.trim();
-  const per = offers.find((one) => one.id === answers.per)?.name;
+  const per = offers.find((offer) => offer.id === answers.per)?.name;
   return (!isChartName(answers.kind) || per === undefined ? what : `${what} by ${per.toLowerCase()}`).slice(0, 60);
 }
 
@@ -90,7 +90,7 @@ export function nameFor(answers: Answers, design: AppDesign): string {
 export function tileFrom(answers: Answers, design: AppDesign, id: string, place: Place, newId: (prefix: string) => string): Tile {
   const name = answers.name.trim() === '' ? nameFor(answers, design) : answers.name;
   const offers = offersOf(answers.source, design);
-  const of = offers.find((one) => one.id === answers.of);
+  const of = offers.find((offer) => offer.id === answers.of);
   const isQuery = answers.source.kind === 'query';
   const common = { id, name, place };
   const { kind } = answers;
@@ -107,7 +107,7 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   }
   const { begins } = tileKinds[kind];
   if (isQuery) return { ...common, ...begins, kind, source: { kind: 'query', query: answers.source.id }, label: answers.per, value: answers.of };
-  const per = offers.find((one) => one.id === answers.per);
+  const per = offers.find((offer) => offer.id === answers.per);
   const label: QueryColumn = {
     id: newId('c'),
     name: per?.name ?? '',
@@ -151,7 +151,7 @@ export const editTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({
   tiles: dashboard.tiles.map((one) => (one.id === tile.id ? tile : one)),
 });
 export const withTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({ ...dashboard, tiles: [...dashboard.tiles, tile] });
-export const withoutTile = (dashboard: Dashboard, id: string): Dashboard => ({ ...dashboard, tiles: dashboard.tiles.filter((one) => one.id !== id) });
+export const withoutTile = (dashboard: Dashboard, id: string): Dashboard => ({ ...dashboard, tiles: dashboard.tiles.filter((tile) => tile.id !== id) });
 
 /** Tiles moved or resized together, as a drag leaves them. */
 export function placed(dashboard: Dashboard, places: ReadonlyMap<string, Place>): Dashboard {
@@ -166,8 +166,8 @@ export function placed(dashboard: Dashboard, places: ReadonlyMap<string, Place>)
 /** The column of the tile's own rows, changed. */
 export function editColumn(tile: Tile, id: string, part: Partial<QueryColumn>): Tile {
   if (tile.source.kind !== 'table') return tile;
-  return { ...tile, source: { ...tile.source, columns: tile.source.columns.map((one) => (one.id === id ? { ...one, ...part } : one)) } };
+  return { ...tile, source: { ...tile.source, columns: tile.source.columns.map((column) => (column.id === id ? { ...column, ...part } : column)) } };
 }
 
 export const columnOf = (tile: Tile, design: AppDesign, id: string | null): QueryColumn | undefined =>
-  questionOf(tile.source, design)?.columns.find((one) => one.id === id);
+  questionOf(tile.source, design)?.columns.find((column) => column.id === id);

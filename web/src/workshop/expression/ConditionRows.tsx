@@ -32,16 +32,16 @@ interface PathOption {
 
 /** What can be compared over a table: its own fields, those up to three references away, and how many children there are. */
 function pathsOf(scope: Scope, table: string, prefix = '', steps = 3): readonly PathOption[] {
-  return membersOf(scope.design, table).flatMap((one): readonly PathOption[] => {
-    if (one.kind === 'children') {
-      const path = `count(${one.name})`;
+  return membersOf(scope.design, table).flatMap((member): readonly PathOption[] => {
+    if (member.kind === 'children') {
+      const path = `count(${member.name})`;
       const type = prefix === '' ? typeOfPath(path, scope) : null;
       return type === null ? [] : [{ path, type }];
     }
-    const path = `${prefix}${one.name}`;
+    const path = `${prefix}${member.name}`;
     const type = typeOfPath(path, scope);
     const own = type === null || comparisonsOf(type).length === 0 ? [] : [{ path, type }];
-    return one.field.kind === 'reference' && steps > 0 ? [...own, ...pathsOf(scope, parentOf(scope.design, one.field).id, `${path}.`, steps - 1)] : own;
+    return member.field.kind === 'reference' && steps > 0 ? [...own, ...pathsOf(scope, parentOf(scope.design, member.field).id, `${path}.`, steps - 1)] : own;
   });
 }
 
@@ -49,7 +49,7 @@ function pathsOf(scope: Scope, table: string, prefix = '', steps = 3): readonly 
 function theirsOf(scope: Scope): readonly PathOption[] {
   const ties = scope.design.ties.flatMap((tie) => [
     `me.${tie.name}`,
-    ...membersOf(scope.design, tie.table).flatMap((one) => (one.kind === 'field' ? [`me.${tie.name}.${one.name}`] : [])),
+    ...membersOf(scope.design, tie.table).flatMap((member) => (member.kind === 'field' ? [`me.${tie.name}.${member.name}`] : [])),
   ]);
   return ['me.Name', 'me.Mail', ...ties].flatMap((path) => {
     const type = typeOfPath(path, scope);
@@ -153,7 +153,7 @@ function ConditionRow({
   readonly scope: Scope;
   readonly onChange: (row: Row | null) => void;
 }) {
-  const type = paths.find((one) => one.path === row.path)?.type ?? typeOfPath(row.path, scope) ?? undefined;
+  const type = paths.find((path) => path.path === row.path)?.type ?? typeOfPath(row.path, scope) ?? undefined;
   const choose = (path: string): void => {
     const next = paths.find((one) => one.path === path)?.type;
     if (next === undefined) return;
@@ -183,10 +183,10 @@ function ConditionRow({
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'Comparison' } } }}
         >
           {comparisonsOf(type)
-            .filter((one) => type.kind !== 'record' || !canCompare(one) || others.length > 0)
-            .map((one) => (
-              <MenuItem key={one} value={one}>
-                {comparisonWords(one, type)}
+            .filter((comparison) => type.kind !== 'record' || !canCompare(comparison) || others.length > 0)
+            .map((comparison) => (
+              <MenuItem key={comparison} value={comparison}>
+                {comparisonWords(comparison, type)}
               </MenuItem>
             ))}
         </TextField>
@@ -234,7 +234,7 @@ function PathPicker(props: {
   readonly onChange: (path: string) => void;
 }) {
   const { name, value, options, onChange } = props;
-  const paths = options.map((one) => one.path);
+  const paths = options.map((option) => option.path);
   const known = value === '' || paths.includes(value) ? paths : [value, ...paths];
   return (
     <Autocomplete

@@ -60,14 +60,14 @@ const completions =
   };
 
 const diagnostics = (problems: readonly Problem[], length: number): Diagnostic[] =>
-  problems.map((one) => {
-    const [from, to] = [Math.min(one.from, length), Math.min(Math.max(one.to, one.from + 1), length)];
-    const { fix } = one;
+  problems.map((problem) => {
+    const [from, to] = [Math.min(problem.from, length), Math.min(Math.max(problem.to, problem.from + 1), length)];
+    const { fix } = problem;
     return {
       from,
       to,
       severity: 'error',
-      message: one.message,
+      message: problem.message,
       ...(fix === undefined
         ? {}
         : {

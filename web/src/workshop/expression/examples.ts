@@ -18,7 +18,7 @@ function walkExample(design: AppDesign, table: string, steps = 2): string | null
 /** A calculation with two number fields of the table; null when it has no two. */
 export function calculationExample(design: AppDesign, table: string): string | null {
   const numbers = membersOf(design, table).filter(
-    (one) => one.kind === 'field' && kindOf(one.field).feel.type(one.field, table)?.kind === 'number' && !one.field.unique,
+    (member) => member.kind === 'field' && kindOf(member.field).feel.type(member.field, table)?.kind === 'number' && !member.field.unique,
   );
   const [a, b] = numbers;
   return a === undefined || b === undefined ? null : `${a.name} * ${b.name}`;

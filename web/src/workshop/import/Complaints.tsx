@@ -33,12 +33,12 @@ export function ComplaintRows({ complaints, count }: { readonly complaints: Impo
             </tr>
           </thead>
           <tbody>
-            {complaints.map((one, i) => (
+            {complaints.map((complaint, i) => (
               <tr key={i}>
-                <td className="n">{locale().count(one.line)}</td>
-                <td>{one.column}</td>
-                <td className="m">{one.value === '' ? <span className="nil">empty</span> : one.value}</td>
-                <td>{one.reason}</td>
+                <td className="n">{locale().count(complaint.line)}</td>
+                <td>{complaint.column}</td>
+                <td className="m">{complaint.value === '' ? <span className="nil">empty</span> : complaint.value}</td>
+                <td>{complaint.reason}</td>
               </tr>
             ))}
           </tbody>

@@ -56,21 +56,23 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const before = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading) ? answer.plan : null;
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
-  const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((one, i) => (i === at ? plan : one)));
-  const taken = columns.filter((one) => one.kind === 'field' || one.kind === 'new').length;
-  const isByNumber = columns.some((one) => one.kind === 'record');
-  const asleep = design.automations.filter((one) => one.isOn && one.table === tableId && (one.on === 'added' || (isByNumber && one.on === 'changed')));
+  const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((column, i) => (i === at ? plan : column)));
+  const taken = columns.filter((column) => column.kind === 'field' || column.kind === 'new').length;
+  const isByNumber = columns.some((column) => column.kind === 'record');
+  const asleep = design.automations.filter(
+    (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (isByNumber && automation.on === 'changed')),
+  );
   const run = (): void =>
     onRun({
       reading: survey.reading,
       target: table === undefined ? { kind: 'new', name, ...target } : { kind: 'table', table: table.id },
-      columns: columns.map((one) => (one.kind === 'new' ? { ...one, field: { ...one.field, name: one.field.name.trim() } } : one)),
+      columns: columns.map((column) => (column.kind === 'new' ? { ...column, field: { ...column.field, name: column.field.name.trim() } } : column)),
       badCells,
     });
   const problem =
     table === undefined && name.trim() === ''
       ? 'Enter a name for the table.'
-      : columns.some((one) => one.kind === 'new' && one.field.name.trim() === '')
+      : columns.some((column) => column.kind === 'new' && column.field.name.trim() === '')
         ? 'Every new field needs a name.'
         : taken === 0
           ? 'Choose a field for at least one column.'

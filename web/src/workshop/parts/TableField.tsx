@@ -13,9 +13,9 @@ export function TableField(props: {
   const { label, value, tables, onChange } = props;
   return (
     <TextField select label={label} value={value} onChange={(event) => onChange(event.target.value)}>
-      {tables.map((one) => (
-        <MenuItem key={one.id} value={one.id}>
-          {one.name}
+      {tables.map((table) => (
+        <MenuItem key={table.id} value={table.id}>
+          {table.name}
         </MenuItem>
       ))}
     </TextField>

@@ -72,7 +72,7 @@ function OpenQuery({ saved, shelf }: { readonly saved: SavedQuery; readonly shel
       {shelf}
       <DraftSheet draft={draft} what="query" facts={query.description} desk={`/desk/${app.id}/q/${saved.id}`} className="query-sheet">
         <div className="query-body">
-          <QuerySentence query={query} spot={spot} onSpot={setSpot} wrong={new Set(answer.problems.map((one) => one.column ?? ''))} />
+          <QuerySentence query={query} spot={spot} onSpot={setSpot} wrong={new Set(answer.problems.map((problem) => problem.column ?? ''))} />
           {query.columns.length > 0 && answer.tried.data !== undefined && (
             <QueryLedger query={query} ledger={answer.tried.data.ledger} isOn={spot.kind === 'condition'} />
           )}

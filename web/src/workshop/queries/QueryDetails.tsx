@@ -114,9 +114,9 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
           onChange={(event) => edit({ summary: event.target.value === '' ? null : (event.target.value as Summary) })}
         >
           <MenuItem value="">none: each value</MenuItem>
-          {summaries.map((one) => (
-            <MenuItem key={one} value={one}>
-              {summaryNames[one]}
+          {summaries.map((summary) => (
+            <MenuItem key={summary} value={summary}>
+              {summaryNames[summary]}
             </MenuItem>
           ))}
         </TextField>

@@ -10,7 +10,7 @@ export function QueryLedger({ query, ledger, isOn }: { readonly query: SavedQuer
   const { design } = useApp();
   const all = ledger[0]?.kept ?? 0;
   const { name } = tableOf(design, query.table);
-  const groups = groupsOf(query).map((one) => one.name);
+  const groups = groupsOf(query).map((group) => group.name);
   const says = (step: QueryResult['ledger'][number]): React.ReactNode => {
     if (step.kind === 'condition') return step.says;
     if (step.kind === 'limit') return `only the first ${count(step.kept)}`;

@@ -37,8 +37,8 @@ describe('columns', () => {
     expect(withoutColumn(query, 'bb')).toMatchObject({ columns: [{ id: 'aa' }, { id: 'cc' }], order: [] });
   });
   test('are groups or sums as soon as one summarises, else values', () => {
-    expect(groupsOf(query).map((one) => one.id)).toEqual(['aa', 'bb']);
-    expect(valuesOf(query).map((one) => one.id)).toEqual(['cc']);
+    expect(groupsOf(query).map((group) => group.id)).toEqual(['aa', 'bb']);
+    expect(valuesOf(query).map((value) => value.id)).toEqual(['cc']);
     const plain = editColumn(query, 'cc', { summary: null });
     expect([groupsOf(plain), ids({ ...plain, columns: valuesOf(plain) })]).toEqual([[], ['aa', 'bb', 'cc']]);
   });

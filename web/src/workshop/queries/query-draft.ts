@@ -77,6 +77,6 @@ export function conditionWords({ table, condition }: Pick<SavedQuery, 'table' | 
   return checked.ok ? inWords(checked.node, design, locale()) : condition;
 }
 
-export const groupsOf = (query: SavedQuery): readonly QueryColumn[] => (isSummedUp(query) ? query.columns.filter((one) => one.summary === null) : []);
+export const groupsOf = (query: SavedQuery): readonly QueryColumn[] => (isSummedUp(query) ? query.columns.filter((column) => column.summary === null) : []);
 export const valuesOf = (query: SavedQuery): readonly QueryColumn[] =>
-  isSummedUp(query) ? query.columns.filter((one) => one.summary !== null) : query.columns;
+  isSummedUp(query) ? query.columns.filter((column) => column.summary !== null) : query.columns;

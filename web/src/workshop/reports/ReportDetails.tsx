@@ -197,7 +197,7 @@ function RowsPart({ report, onChange }: PartProps) {
   const { source, order } = report;
   const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
   const free = columnsOf(report, design).filter(
-    (column) => !order.some((one) => one.column === column.id) && !report.groups.some((one) => one.column === column.id),
+    (column) => !order.some((one) => one.column === column.id) && !report.groups.some((group) => group.column === column.id),
   );
   return (
     <div className="details-body details-form">

@@ -24,7 +24,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   const [isSending, setSending] = useState(false);
   const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
   const columns = offered(answers.source, design);
-  const nameOf = (id: string): string => columns.find((one) => one.id === id)?.name ?? '';
+  const nameOf = (id: string): string => columns.find((column) => column.id === id)?.name ?? '';
 
   function startWith(source: Answers['source'], name = ''): Answers {
     const listed = source.kind === 'table' ? listFor(design, source.id).columns : offered(source, design).map((one) => one.id);
@@ -86,14 +86,14 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
               setAnswers(startWith({ kind: kind === 'query' ? 'query' : 'table', id }, answers.name));
             }}
           >
-            {design.tables.map((one) => (
-              <MenuItem key={one.id} value={`table ${one.id}`}>
-                {one.name}
+            {design.tables.map((table) => (
+              <MenuItem key={table.id} value={`table ${table.id}`}>
+                {table.name}
               </MenuItem>
             ))}
-            {design.queries.map((one) => (
-              <MenuItem key={one.id} value={`query ${one.id}`}>
-                the query {one.name}
+            {design.queries.map((query) => (
+              <MenuItem key={query.id} value={`query ${query.id}`}>
+                the query {query.name}
               </MenuItem>
             ))}
           </TextField>
@@ -101,7 +101,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
             {...pickerIcons}
             multiple
             disableCloseOnSelect
-            options={columns.map((one) => one.id)}
+            options={columns.map((column) => column.id)}
             getOptionLabel={nameOf}
             value={[...answers.shown]}
             onChange={(_, shown) => set({ shown, groupBy: answers.groupBy.filter((one) => columns.some((column) => column.id === one)) })}
@@ -122,7 +122,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
             {...pickerIcons}
             multiple
             autoFocus
-            options={columns.map((one) => one.id)}
+            options={columns.map((column) => column.id)}
             getOptionLabel={nameOf}
             value={[...answers.groupBy]}
             onChange={(_, groupBy) => set({ groupBy: groupBy.slice(0, 4) })}
@@ -132,9 +132,9 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
           />
           <TextField select label="Sort by" value={answers.orderBy} onChange={(event) => set({ orderBy: event.target.value })}>
             <MenuItem value="">not sorted</MenuItem>
-            {columns.map((one) => (
-              <MenuItem key={one.id} value={one.id}>
-                {one.name}
+            {columns.map((column) => (
+              <MenuItem key={column.id} value={column.id}>
+                {column.name}
               </MenuItem>
             ))}
           </TextField>

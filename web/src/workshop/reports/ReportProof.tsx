@@ -44,7 +44,7 @@ export function ReportProof(props: {
   const { tried, isStale } = props.answer;
   const { data } = tried;
   const findings = data?.proof.findings ?? [];
-  const found = new Set(findings.map((one) => one.page));
+  const found = new Set(findings.map((finding) => finding.page));
   return (
     <div className={isStale ? 'pull stale' : 'pull'}>
       <div className="slug">
@@ -100,23 +100,23 @@ export function ReportProof(props: {
               <table>
                 <thead>
                   <tr>
-                    <th scope="col">{data.proof.sums.every((one) => one.holds) ? 'Totals match' : "Totals don't match"}</th>
+                    <th scope="col">{data.proof.sums.every((sum) => sum.holds) ? 'Totals match' : "Totals don't match"}</th>
                     <td>paper</td>
                     <td>rows</td>
                   </tr>
                 </thead>
                 <tbody>
-                  {data.proof.sums.map((one) => (
-                    <tr key={one.says} className={one.holds ? '' : 'bad'}>
-                      <th scope="row">{one.says}</th>
-                      <td>{printed(one, one.paper)}</td>
-                      <td>{printed(one, one.source)}</td>
+                  {data.proof.sums.map((sum) => (
+                    <tr key={sum.says} className={sum.holds ? '' : 'bad'}>
+                      <th scope="row">{sum.says}</th>
+                      <td>{printed(sum, sum.paper)}</td>
+                      <td>{printed(sum, sum.source)}</td>
                     </tr>
                   ))}
                 </tbody>
               </table>
-              {findings.map((one) => (
-                <Finding key={`${one.kind} ${one.column ?? ''}`} finding={one} report={report} onPage={onPage} onChange={onChange} />
+              {findings.map((finding) => (
+                <Finding key={`${finding.kind} ${finding.column ?? ''}`} finding={finding} report={report} onPage={onPage} onChange={onChange} />
               ))}
             </div>
           </>
@@ -133,15 +133,15 @@ type Proof = NonNullable<ReturnType<typeof useTriedReport>['tried']['data']>['pr
 const lookedFor = ['bare_heading', 'cut', 'broken', 'no_sign'] as const;
 
 function Checks({ proof }: { readonly proof: Proof }) {
-  const looks = lookedFor.map((kind) => proof.findings.some((one) => one.kind === kind));
-  const failing = proof.sums.filter((one) => !one.holds).length;
-  const toLook = looks.filter((one) => one).length;
+  const looks = lookedFor.map((kind) => proof.findings.some((finding) => finding.kind === kind));
+  const failing = proof.sums.filter((sum) => !sum.holds).length;
+  const toLook = looks.filter((look) => look).length;
   const holding = proof.sums.length - failing + looks.length - toLook;
   return (
     <span className="end">
       <span className="strip" aria-hidden="true">
-        {proof.sums.map((one) => (
-          <i key={one.says} className={one.holds ? '' : 'bad'} />
+        {proof.sums.map((sum) => (
+          <i key={sum.says} className={sum.holds ? '' : 'bad'} />
         ))}
         {looks.map((isFound, i) => (
           <i key={lookedFor[i]} className={isFound ? 'look' : ''} />
@@ -175,7 +175,7 @@ function Finding(props: {
   }[finding.kind];
   const fix = (): { readonly says: string; readonly report: Report } | null => {
     if (finding.kind === 'bare_heading')
-      return { says: 'Keep it with its row', report: { ...report, groups: report.groups.map((one) => ({ ...one, keepsHeading: true })) } };
+      return { says: 'Keep it with its row', report: { ...report, groups: report.groups.map((group) => ({ ...group, keepsHeading: true })) } };
     if (field === undefined || finding.kind === 'no_sign') return null;
     if (finding.kind === 'cut' && !field.wraps) return { says: 'Wrap the text', report: editField(report, field.column, { wraps: true }) };
     return field.share < 40 ? { says: 'Widen it', report: editField(report, field.column, { share: Math.min(field.share + 4, 40) }) } : null;

@@ -89,7 +89,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
                 of={data.of}
                 paper={data.paper}
                 selected={spot.kind === 'field' ? spot.column : null}
-                onColumn={(column) => setSpot(report.fields.some((one) => one.column === column) ? { kind: 'field', column } : { kind: 'groups' })}
+                onColumn={(column) => setSpot(report.fields.some((field) => field.column === column) ? { kind: 'field', column } : { kind: 'groups' })}
               />
             </div>
           )}

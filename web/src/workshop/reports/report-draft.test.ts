@@ -52,7 +52,7 @@ describe('three answers', () => {
   test('give a report that is whole: what is a heading is no field, and amounts are summarised', () => {
     expect(applyChanges(design, [{ kind: 'put', part: 'report', value: report }]).ok).toBe(true);
     expect(named(report, report.fields)).toEqual(['Date', 'Queen year', 'Kilos']);
-    expect(report.fields.map((one) => one.total)).toEqual([null, null, 'sum']);
+    expect(report.fields.map((field) => field.total)).toEqual([null, null, 'sum']);
     expect(named(report, report.groups)).toEqual(['Place']);
     expect(report.order).toMatchObject([{ direction: 'down' }]);
     expect(offered({ kind: 'query', id: 'gone' }, design)).toEqual([]);
@@ -60,7 +60,7 @@ describe('three answers', () => {
 });
 
 describe('an edit', () => {
-  const [date, year, kilos] = report.fields.map((one) => one.column) as [string, string, string];
+  const [date, year, kilos] = report.fields.map((field) => field.column) as [string, string, string];
   test('moves, changes and takes fields out, and with them the columns that nothing speaks of', () => {
     expect(named(report, movedField(report, kilos, -1).fields)).toEqual(['Date', 'Kilos', 'Queen year']);
     expect(movedField(report, date, -1)).toBe(report);

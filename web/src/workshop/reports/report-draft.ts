@@ -25,7 +25,7 @@ export type Spot = { readonly kind: 'rows' | 'fields' | 'groups' | 'paper' } | {
 export const columnsOf = (report: Pick<Report, 'source'>, design: AppDesign): readonly QueryColumn[] => questionOf(report.source, design)?.columns ?? [];
 
 export const columnName = (report: Pick<Report, 'source'>, design: AppDesign, id: string): string =>
-  columnsOf(report, design).find((one) => one.id === id)?.name ?? '';
+  columnsOf(report, design).find((column) => column.id === id)?.name ?? '';
 
 /** The type of what a column shows; null while it cannot be read. */
 export function typeOf(report: Pick<Report, 'source'>, design: AppDesign, id: string): Type | null {
@@ -36,7 +36,7 @@ export function typeOf(report: Pick<Report, 'source'>, design: AppDesign, id: st
 export const kindOf = (report: Pick<Report, 'source'>, design: AppDesign, id: string): string | null => typeOf(report, design, id)?.kind ?? null;
 
 /** What can be said of all values of a column. */
-export const totalsFor = (kind: string | null): readonly Summary[] => summaries.filter((one) => canTotal({ kind: kind ?? '' }, one));
+export const totalsFor = (kind: string | null): readonly Summary[] => summaries.filter((summary) => canTotal({ kind: kind ?? '' }, summary));
 
 // Parts of the width: texts want the most of it.
 const shares: Readonly<Record<string, number>> = { number: 6, date: 6, boolean: 4 };
@@ -47,7 +47,7 @@ export const editField = (report: Report, column: string, part: Partial<ReportFi
   fields: report.fields.map((field) => (field.column === column ? { ...field, ...part } : field)),
 });
 
-export const withoutField = (report: Report, column: string): Report => pruned({ ...report, fields: report.fields.filter((one) => one.column !== column) });
+export const withoutField = (report: Report, column: string): Report => pruned({ ...report, fields: report.fields.filter((field) => field.column !== column) });
 
 /** The field one place earlier (-1) or later (1), where there is one. */
 export function movedField(report: Report, column: string, by: -1 | 1): Report {
@@ -69,7 +69,7 @@ export function withColumn(report: Report, column: QueryColumn, design: AppDesig
 export const editColumn = (report: Report, id: string, part: Partial<QueryColumn>): Report =>
   report.source.kind !== 'table'
     ? report
-    : { ...report, source: { ...report.source, columns: report.source.columns.map((one) => (one.id === id ? { ...one, ...part } : one)) } };
+    : { ...report, source: { ...report.source, columns: report.source.columns.map((column) => (column.id === id ? { ...column, ...part } : column)) } };
 
 export const editGroup = (report: Report, column: string, part: Partial<ReportGroup>): Report => ({
   ...report,
@@ -81,7 +81,7 @@ export const withGroup = (report: Report, column: string): Report => ({
   groups: [...report.groups, { column, direction: 'up', startsPage: false, keepsHeading: true }],
 });
 
-export const withoutGroup = (report: Report, column: string): Report => pruned({ ...report, groups: report.groups.filter((one) => one.column !== column) });
+export const withoutGroup = (report: Report, column: string): Report => pruned({ ...report, groups: report.groups.filter((group) => group.column !== column) });
 
 /** Without the columns of a table's rows that nothing speaks of any more. */
 function pruned(report: Report): Report {
@@ -107,7 +107,7 @@ export interface Answers {
 
 /** What can be shown, grouped and ordered by: the fields of a table, or the columns of a query. */
 export function offered(source: Answers['source'], design: AppDesign): readonly { readonly id: string; readonly name: string }[] {
-  if (source.kind === 'query') return (design.queries.find((one) => one.id === source.id)?.columns ?? []).map(({ id, name }) => ({ id, name }));
+  if (source.kind === 'query') return (design.queries.find((query) => query.id === source.id)?.columns ?? []).map(({ id, name }) => ({ id, name }));
   return membersOf(design, source.id).flatMap((member) => (member.kind === 'field' ? [{ id: member.field.id, name: member.field.name }] : []));
 }
 
@@ -151,7 +151,7 @@ function sourceFrom(
 function isAmount(source: Answers['source'], id: string, design: AppDesign): boolean {
   if (source.kind === 'query') {
     const query = design.queries.find((one) => one.id === source.id);
-    const summary = query?.columns.find((one) => one.id === id)?.summary;
+    const summary = query?.columns.find((column) => column.id === id)?.summary;
     return summary === 'sum' || summary === 'count';
   }
   const table = design.tables.find((one) => one.id === source.id);

@@ -118,25 +118,25 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
       count: printCount(counts, table.id),
       isSelected: table.id === selected,
       isJoin:
-        relationships.filter((one) => one.child === table.id).length >= 2 &&
+        relationships.filter((relationship) => relationship.child === table.id).length >= 2 &&
         table.fields.filter((field) => field.kind !== 'reference').length <= 4 &&
-        !relationships.some((one) => one.parent === table.id),
+        !relationships.some((relationship) => relationship.parent === table.id),
       onOpen: () => onSelect(table.id),
     },
   }));
-  const edges: Edge[] = relationships.map((one): CrowsFootEdge => ({
-    id: one.id,
-    source: one.parent,
-    target: one.child,
+  const edges: Edge[] = relationships.map((relationship): CrowsFootEdge => ({
+    id: relationship.id,
+    source: relationship.parent,
+    target: relationship.child,
     type: 'crow',
     focusable: false,
-    ariaLabel: relationshipSentence(app.design, one),
-    zIndex: one.parent === selected || one.child === selected ? 1 : 0,
+    ariaLabel: relationshipSentence(app.design, relationship),
+    zIndex: relationship.parent === selected || relationship.child === selected ? 1 : 0,
     data: {
-      isHot: one.parent === selected || one.child === selected,
-      isOptional: !fieldOf(tableOf(app.design, one.child), one.field).required,
-      says: one.childrenName,
-      points: places.lines.get(one.id) ?? [],
+      isHot: relationship.parent === selected || relationship.child === selected,
+      isOptional: !fieldOf(tableOf(app.design, relationship.child), relationship.field).required,
+      says: relationship.childrenName,
+      points: places.lines.get(relationship.id) ?? [],
     },
   }));
   const connect = ({ source, target }: Connection): void => onConnect(source, target);

@@ -170,7 +170,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
 
 /** What is rewritten when a field gets another name. */
 function followersOf(design: AppDesign, field: string): string | undefined {
-  const places = usesOf(design, field).map((one) => one.label);
+  const places = usesOf(design, field).map((use) => use.label);
   return places.length === 0 ? undefined : `Its name is rewritten in ${places.join(', ')}.`;
 }
 

@@ -51,7 +51,7 @@ export function RelationshipDialog(props: {
       ? ''
       : freeName(
           child.name,
-          design.relationships.filter((one) => one.parent === parentId).map((one) => one.childrenName),
+          design.relationships.filter((relationship) => relationship.parent === parentId).map((relationship) => relationship.childrenName),
         ));
   const send = async (): Promise<void> => {
     if (parent === undefined || child === undefined) return setProblem('Choose both tables.');

@@ -24,7 +24,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
   const field = table.fields.find((one) => one.id === fieldId);
   if (field !== undefined || fieldId === 'new') return <FieldEditor key={fieldId} table={table} field={field} onDone={toTable} />;
-  const relationships = app.design.relationships.filter((one) => one.parent === table.id || one.child === table.id);
+  const relationships = app.design.relationships.filter((relationship) => relationship.parent === table.id || relationship.child === table.id);
   return (
     <>
       <header>

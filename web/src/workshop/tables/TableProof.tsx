@@ -98,7 +98,7 @@ function Rows(props: {
           {props.table.fields.map((field) => (
             <th key={field.id} className={right(field)} scope="col">
               <span className="hn el">{field.name}</span>
-              <FieldPicture field={field} statistics={props.statistics.find((one) => one.field === field.id)} />
+              <FieldPicture field={field} statistics={props.statistics.find((statistic) => statistic.field === field.id)} />
             </th>
           ))}
         </tr>

@@ -38,7 +38,10 @@ const sheet = { width: 744, height: 430 };
 export const layoutQuery = (design: AppDesign) => ({
   queryKey: [
     'layout',
-    JSON.stringify([design.tables.map((table) => [table.id, cardHeight(table)]), design.relationships.map((one) => [one.parent, one.child])]),
+    JSON.stringify([
+      design.tables.map((table) => [table.id, cardHeight(table)]),
+      design.relationships.map((relationship) => [relationship.parent, relationship.child]),
+    ]),
   ],
   queryFn: () => layOut(design),
   staleTime: Infinity,
@@ -70,7 +73,9 @@ function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
     },
     children: design.tables.map((table) => ({ id: table.id, width: cardWidth, height: cardHeight(table) })),
     // A relationship of a table with itself is drawn, but does not place it.
-    edges: design.relationships.filter((one) => one.parent !== one.child).map((one) => ({ id: one.id, sources: [one.parent], targets: [one.child] })),
+    edges: design.relationships
+      .filter((relationship) => relationship.parent !== relationship.child)
+      .map((relationship) => ({ id: relationship.id, sources: [relationship.parent], targets: [relationship.child] })),
   };
 }
 

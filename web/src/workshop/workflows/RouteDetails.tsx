@@ -137,9 +137,9 @@ function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly 
             onSpot({ kind: 'move', id });
           }}
         >
-          {others.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {others.map((other) => (
+            <MenuItem key={other.id} value={other.id}>
+              {other.name}
             </MenuItem>
           ))}
         </TextField>
@@ -160,10 +160,10 @@ function MovePart({ route, onChange, onSpot, move }: PartProps & { readonly move
         {(['from', 'to'] as const).map((end) => (
           <TextField key={end} select label={end === 'from' ? 'From' : 'To'} value={move[end]} onChange={(event) => edit({ [end]: event.target.value })}>
             {statuses
-              .filter((one) => one.id !== move[end === 'from' ? 'to' : 'from'])
-              .map((one) => (
-                <MenuItem key={one.id} value={one.id}>
-                  {one.name}
+              .filter((status) => status.id !== move[end === 'from' ? 'to' : 'from'])
+              .map((status) => (
+                <MenuItem key={status.id} value={status.id}>
+                  {status.name}
                 </MenuItem>
               ))}
           </TextField>

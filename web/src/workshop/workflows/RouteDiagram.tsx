@@ -120,7 +120,7 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
   const frame = useRef<HTMLDivElement>(null);
   const statuses = statusesOf(design, route);
   const shape = useMemo(
-    () => JSON.stringify([statuses.map((one) => one.id), route.moves.map((move) => [move.id, move.from, move.to, move.name, whoMoves(design, move)])]),
+    () => JSON.stringify([statuses.map((status) => status.id), route.moves.map((move) => [move.id, move.from, move.to, move.name, whoMoves(design, move)])]),
     [statuses, route.moves, design],
   );
   const places = useQuery({
@@ -148,7 +148,7 @@ function Drawn({ route, counts, findings, spot, onSpot, onConnect }: DiagramProp
         status,
         says: count === undefined ? '' : `${locale().count(count)} now`,
         isSelected: spot.kind === 'status' && spot.id === status.id,
-        isFound: findings.some((one) => one.status.id === status.id),
+        isFound: findings.some((finding) => finding.status.id === status.id),
         onOpen: () => onSpot({ kind: 'status', id: status.id }),
       },
     };

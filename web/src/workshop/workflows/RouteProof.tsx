@@ -38,7 +38,7 @@ export function RouteProof({ route, findings, isDirty }: { readonly route: Route
         <span className="end">
           <span className="strip" aria-hidden="true">
             {checks.map((status) => (
-              <i key={status.id} className={findings.some((one) => one.status.id === status.id) ? 'look' : ''} />
+              <i key={status.id} className={findings.some((finding) => finding.status.id === status.id) ? 'look' : ''} />
             ))}
           </span>
           <span>{findings.length === 0 ? `${checks.length} statuses pass` : `${findings.length} to look at`}</span>
@@ -108,7 +108,7 @@ const whyWords: Readonly<Record<WalkAnswer['people'][number]['why'], string>> = 
 };
 
 function People({ route, people }: { readonly route: Route; readonly people: WalkAnswer['people'] }) {
-  const isNobody = people.every((one) => one.moves.length === 0);
+  const isNobody = people.every((person) => person.moves.length === 0);
   const name = (id: string): string => route.moves.find((move) => move.id === id)?.name ?? '';
   return (
     <div className="movers" tabIndex={0} role="group" aria-label="Who can move it on">
@@ -121,17 +121,17 @@ function People({ route, people }: { readonly route: Route; readonly people: Wal
           </tr>
         </thead>
         <tbody>
-          {people.map((one) => (
-            <tr key={one.id}>
+          {people.map((person) => (
+            <tr key={person.id}>
               <th scope="row">
-                {one.name} <span className="q sm">{one.roles.join(', ')}</span>
+                {person.name} <span className="q sm">{person.roles.join(', ')}</span>
               </th>
-              <td className={one.why === 'can' ? 'can' : 'q'}>{one.why === 'can' ? one.moves.map(name).join(', ') : whyWords[one.why]}</td>
+              <td className={person.why === 'can' ? 'can' : 'q'}>{person.why === 'can' ? person.moves.map(name).join(', ') : whyWords[person.why]}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {isNobody && people.some((one) => one.why !== 'end') && (
+      {isNobody && people.some((person) => person.why !== 'end') && (
         <p className="sm nobody">
           <b>Nobody.</b> The route ends here.
         </p>

@@ -21,7 +21,7 @@ function freeName(route: Route, from: string, name: string): string {
 /** A move between two statuses, for those who make others from there; it is named by where it leads until it is called otherwise. */
 export function withMove(route: Route, statuses: readonly Status[], id: string, from: string, to: string, roles: readonly string[]): Route {
   const like = route.moves.find((move) => move.from === from)?.roles ?? roles;
-  const name = freeName(route, from, `To ${statuses.find((one) => one.id === to)?.name ?? ''}`);
+  const name = freeName(route, from, `To ${statuses.find((status) => status.id === to)?.name ?? ''}`);
   return { ...route, moves: [...route.moves, { id, name, from, to, roles: like, guard: '', duty: 'should' }] };
 }
 
@@ -66,7 +66,7 @@ export function changesFrom(
 ): { readonly id: string; readonly changes: readonly DesignChange[] } {
   const id = newId('way');
   const field = answers.field === '' ? newId('f') : answers.field;
-  const known = design.tables.find((one) => one.id === answers.table)?.fields.find((one) => one.id === answers.field);
+  const known = design.tables.find((table) => table.id === answers.table)?.fields.find((one) => one.id === answers.field);
   const choices = known?.kind === 'choice' ? known.choices : choicesFrom(answers.words);
   const roles = design.roles.slice(0, 1).map((role) => role.id);
   const [first] = choices;
@@ -74,7 +74,7 @@ export function changesFrom(
   let route: Route = { id, name: answers.name, description: '', section: '', table: answers.table, field, statuses: [], moves: [] };
   if (first !== undefined) route = withKind(route, first.id, 'start');
   if (last !== undefined && last !== first) route = withKind(route, last.id, 'done');
-  const statuses = choices.map((one): Status => ({ id: one.id, name: one.label, kind: 'work' }));
+  const statuses = choices.map((choice): Status => ({ id: choice.id, name: choice.label, kind: 'work' }));
   choices.slice(1).forEach((choice, i) => (route = withMove(route, statuses, newId('mo'), choices[i]?.id ?? '', choice.id, roles)));
   const added: DesignChange = {
     kind: 'add_field',
@@ -87,4 +87,4 @@ export function changesFrom(
 export const whoMoves = (design: AppDesign, move: Move): string =>
   move.roles.length === 0 ? 'nobody yet' : move.roles.map((id) => design.roles.find((role) => role.id === id)?.name ?? '').join(', ');
 
-export const statusName = (design: AppDesign, route: Route, id: string): string => statusesOf(design, route).find((one) => one.id === id)?.name ?? '';
+export const statusName = (design: AppDesign, route: Route, id: string): string => statusesOf(design, route).find((status) => status.id === id)?.name ?? '';
