@@ -16,11 +16,12 @@ export function useAppId(): string {
   return app;
 }
 
+export const appQuery = (id: string) => ({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
+
 /** The app of the address. Screens below its frame can rely on it being there. */
 export function useApp(): AppInHand {
   const id = useAppId();
-  const { data } = useSuspenseQuery({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
-  return inHand(data);
+  return inHand(useSuspenseQuery(appQuery(id)).data);
 }
 
 /** What the person at hand can do with a table; where a record decides, the server is asked. */

@@ -5,9 +5,8 @@ import { create } from 'zustand';
 import { call } from './api.js';
 import { keys } from './keys.js';
 
-export function useSession() {
-  return useSuspenseQuery({ queryKey: keys.me, queryFn: () => call(contract.whoAmI), staleTime: Infinity }).data;
-}
+export const sessionQuery = { queryKey: keys.me, queryFn: () => call(contract.whoAmI), staleTime: Infinity };
+export const useSession = () => useSuspenseQuery(sessionQuery).data;
 
 /** Begins with nothing of what someone before might have seen. */
 export function useEnter(): (person: SignedIn) => void {

@@ -15,6 +15,8 @@ import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';
 
+/** So many rows are all drawn: finding those in view takes longer. */
+const few = 30;
 /** In pixels; what a row is taken for until it has been drawn. */
 const rowHeight = 37;
 const toolsWidth = 76;
@@ -44,20 +46,23 @@ export function ChildRows({
   const [spot, setSpot] = useState<Spot | null>(null);
   // What the list of the child shows is what matters in a row; its other fields are in its own form.
   const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
+  const isShort = rows.length <= few;
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroll.current,
     estimateSize: () => rowHeight,
     overscan: 6,
     getItemKey: (i) => rows[i]?.place ?? i,
+    enabled: !isShort,
   });
-  const shown = virtual.getVirtualItems();
-  const before = shown[0]?.start ?? 0;
-  const after = virtual.getTotalSize() - (shown.at(-1)?.end ?? 0);
+  const part = virtual.getVirtualItems();
+  const shown = isShort ? rows.map(({ place }, index) => ({ index, key: place })) : part;
+  const before = isShort ? 0 : (part[0]?.start ?? 0);
+  const after = isShort ? 0 : virtual.getTotalSize() - (part.at(-1)?.end ?? 0);
 
   const goTo = (row: number, column: number): void => {
     if (row < 0 || row >= rows.length) return;
-    virtual.scrollToIndex(row);
+    if (!isShort) virtual.scrollToIndex(row);
     setSpot({ row, column });
   };
   const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(app.design, child, around) } });
