@@ -74,6 +74,9 @@ const notes = [
 ] as const;
 const frameNotes = ['capped, even', 'drone comb at foot', 'pollen arch', 'old comb, replace', 'some chalk brood'] as const;
 
+/** "9:05" for 545 minutes. */
+const clock = (minutes: number): string => `${Math.floor(minutes / 60)}:${String(minutes % 60).padStart(2, '0')}`;
+
 /** From October to February bees are left alone: most visits fall between April and September. */
 function visitDay(random: Random): number {
   const year = random.whole(0, 2);
@@ -140,7 +143,20 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
       table: 'inspections',
       *lines() {
         const random = new Random(14);
-        yield line('Number', 'Hive', 'Date', 'Inspected by', 'Mites counted', 'Bees sampled', 'Queen seen', 'Stores', 'Temperature, °C', 'Notes');
+        yield line(
+          'Number',
+          'Hive',
+          'Date',
+          'Inspected by',
+          'Mites counted',
+          'Bees sampled',
+          'Queen seen',
+          'Stores',
+          'Temperature, °C',
+          'Started',
+          'Took',
+          'Notes',
+        );
         for (let n = 0; n < sizes.inspections; n += 1) {
           const wasCounted = random.chance(0.96);
           const mites = Math.max(0, Math.round(random.around(6, 9) + (random.chance(0.05) ? 14 : 0)));
@@ -154,6 +170,8 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
             random.chance(0.6) ? 'yes' : 'no',
             random.chance(0.91) ? random.pick(['Low', 'Fair', 'Fair', 'Full', 'Full']) : null,
             random.around(18, 6).toFixed(1),
+            clock(9 * 60 + ((n * 37) % 480)),
+            n % 9 === 4 ? null : clock(15 + ((n * 13) % 60)),
             random.chance(0.2) ? random.pick(notes) : null,
           );
         }

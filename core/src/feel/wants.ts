@@ -17,6 +17,8 @@ export const wants = {
   shown: { fits: (type: Type) => isScalar(type) || type.kind === 'record', description: 'one value: a field, or a summary of many' },
   number: oneOf('number', 'a number'),
   date: oneOf('date', 'a date, such as today()'),
+  time: oneOf('time', 'a time of day, such as time(9, 30, 0)'),
+  duration: oneOf('days and time duration', 'a duration, such as duration("PT1H30M")'),
   yesOrNo: oneOf('boolean', 'true or false'),
   ordered: { fits: isOrdered, description: 'something that has a smallest: a number, a text, a date' },
 } as const satisfies Record<string, Wanted>;

@@ -1,16 +1,22 @@
 /** Printing values that no field holds: what formulas and queries work out. */
+import { readDuration } from '../feel/calendar.js';
 import type { Locale } from '../values/locale.js';
 import { roundedDigits } from '../values/numbers.js';
+import { printDuration } from '../values/times.js';
 import type { Value } from './value.js';
 
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
+const isoTime = /^\d\d:\d\d:\d\d$/u;
+const isoDuration = /^-?P(?:\d+D)?(?:T(?:\d+[HMS])+)?$/u;
 const canonicalNumber = /^-?\d+(\.\d+)?$/u;
-/** What a formula gives, by the look of it: dates and numbers as their fields print them, all else as it is. */
+/** What a formula gives, by the look of it: dates, times and numbers as their fields print them, all else as it is. */
 export function printComputed(value: Value, digits: number | null, locale: Locale): string {
   if (value === null || typeof value === 'object') return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text = String(value);
   if (isoDate.test(text)) return locale.date(text);
+  if (isoTime.test(text)) return locale.clock(text);
+  if (isoDuration.test(text)) return printLength(text);
   return canonicalNumber.test(text) ? printRounded(text, digits, locale) : text;
 }
 
@@ -29,6 +35,12 @@ function tellingDigits(canonical: string): number {
   return /^0*$/u.test(whole) ? Math.max(2, /^0*/u.exec(fraction)![0].length + 3) : 2;
 }
 
+/** A duration of the language, which can have parts of a second. */
+function printLength(text: string): string {
+  const read = readDuration(text);
+  return read?.kind === 'days and time duration' && read.ms % 1000 === 0 ? printDuration(read.ms / 1000) : text;
+}
+
 /** Prints a value whose type is known: numbers and dates as their fields print them. */
 export function printTyped(type: string, digits: number | null, value: Value, locale: Locale): string {
   if (value === null) return '';
@@ -36,5 +48,7 @@ export function printTyped(type: string, digits: number | null, value: Value, lo
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text = String(value);
   if (type === 'date') return locale.date(text);
+  if (type === 'time') return locale.clock(text);
+  if (type === 'days and time duration') return printLength(text);
   return type === 'number' ? printRounded(text, digits, locale) : text;
 }

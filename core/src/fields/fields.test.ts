@@ -41,6 +41,23 @@ describe('each kind', () => {
     ['yes_no', 'Yes', true],
     ['yes_no', 'n', false],
     ['choice', 'low STORES', 'low'],
+    ['mail_address', ' Ada.Lunn@Example.ORG ', 'Ada.Lunn@example.org'],
+    ['mail_address', 'Ada Lunn <ada@example.org>', 'ada@example.org'],
+    ['mail_address', 'mailto:ada@example.org', 'ada@example.org'],
+    ['web_address', 'www.Example.org/Path?x=1', 'https://www.example.org/Path?x=1'],
+    ['web_address', 'HTTP://example.org:8080', 'http://example.org:8080'],
+    ['time', '9', '09:00:00'],
+    ['time', '930', '09:30:00'],
+    ['time', '9.30 pm', '21:30:00'],
+    ['time', '12 am', '00:00:00'],
+    ['time', '21h05', '21:05:00'],
+    ['time', '09:30:15', '09:30:15'],
+    ['duration', '1:30', 5400],
+    ['duration', '90 min', 5400],
+    ['duration', '2 d 4 h', 187_200],
+    ['duration', '1h30', 5400],
+    ['duration', '1,5 h', 5400],
+    ['duration', '-0:00:15', -15],
   ])('%s reads %s', (kind, typed, value) => {
     expect(parseValue(plan(kind), typed, locale)).toEqual({ ok: true, value });
     expect(kindOf(plan(kind)).value.problem(value, plan(kind))).toBeNull();
@@ -54,6 +71,14 @@ describe('each kind', () => {
     ['date', '31/2/2026', '"31/2/2026" is not a date. Write it like 14 Sep 2026'],
     ['yes_no', 'maybe', '"maybe" is neither yes nor no'],
     ['choice', 'High', '"High" is none of: Low stores'],
+    ['mail_address', 'ada@example', '"ada@example" is not a mail address. Write it like anna@example.org'],
+    ['mail_address', 'a b@example.org', '"a b@example.org" is not a mail address. Write it like anna@example.org'],
+    ['web_address', 'javascript:alert(1)', '"javascript:alert(1)" is not a web address. Write it like www.example.org or https://example.org/page'],
+    ['web_address', 'ftp://example.org', '"ftp://example.org" is not a web address. Write it like www.example.org or https://example.org/page'],
+    ['time', '25:00', '"25:00" is not a time. Write it like 9:30 or 21:05'],
+    ['time', '13 pm', '"13 pm" is not a time. Write it like 9:30 or 21:05'],
+    ['duration', '90', '"90" is not a duration. Write it like 1:30, 90 min or 2 d'],
+    ['duration', '30 min 2 h', '"30 min 2 h" is not a duration. Write it like 1:30, 90 min or 2 d'],
     ['text', 'a\0b', 'holds a character (NUL) that cannot be stored'],
     ['text', '\ud800', 'holds half of a character; type it again'],
   ])('%s refuses %s in words', (kind, typed, problem) => expect(parseValue(plan(kind), typed, locale)).toEqual({ ok: false, problem }));
@@ -71,6 +96,13 @@ describe('each kind', () => {
     ['reference', 0],
     ['reference', { id: 1, caption: 'x' }],
     ['text', 12],
+    ['mail_address', 'ada@EXAMPLE.org'],
+    ['web_address', 'javascript:alert(1)'],
+    ['web_address', 'https://example.org/a b'],
+    ['time', '9:30'],
+    ['time', '24:00:00'],
+    ['duration', 1.5],
+    ['duration', 'PT1H'],
   ])('%s does not take %s as JSON', (kind, value) => expect(kindOf(plan(kind)).value.problem(value, plan(kind))).not.toBeNull());
 });
 

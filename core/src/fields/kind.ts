@@ -153,6 +153,8 @@ export interface FieldKind<F extends CommonPlan> {
     /** What a default has to be. */
     readonly wanted: Wanted;
   };
+  /** Where pressing a value leads, outside of the app: an address that is safe to open. */
+  readonly link?: (value: Value) => string | null;
   /** Null: computed whenever it is shown, and stored nowhere. */
   readonly column: Column<F> | null;
   readonly cells: {

@@ -3,12 +3,16 @@ import { z } from 'zod';
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { decimal } from './decimal.js';
+import { duration } from './duration.js';
 import { formula } from './formula.js';
 import type { FieldKind as Kind } from './kind.js';
+import { mailAddress } from './mail-address.js';
 import { reference } from './reference.js';
 import { longText, text } from './text.js';
+import { time } from './time.js';
 import type { Locale } from '../values/locale.js';
 import type { Parsed, Typed, Value } from './value.js';
+import { webAddress } from './web-address.js';
 import { whole } from './whole.js';
 import { yesNo } from './yes-no.js';
 
@@ -18,8 +22,12 @@ export const fieldKinds = {
   whole,
   decimal,
   date,
+  time,
+  duration,
   yes_no: yesNo,
   choice,
+  mail_address: mailAddress,
+  web_address: webAddress,
   reference,
   formula,
 } as const;

@@ -2,6 +2,7 @@
  * How one person writes numbers and dates. Everything that people read or type goes through here: screens, reports, mails,
  * messages. What programs read (expressions, files, the contract) stays in its canonical form.
  */
+import { clockOf } from './clock-in-region.js';
 import { datesOf } from './dates-in-region.js';
 import { numbersOf } from './numbers-in-region.js';
 import { defaultRegion, type Region } from './regions.js';
@@ -21,6 +22,8 @@ export interface Locale {
   readonly date: (iso: string) => string;
   /** "Sep 2026" for "2026-09-14". */
   readonly month: (iso: string) => string;
+  /** "18:19" for "18:19:00", with the seconds where there are some. */
+  readonly clock: (iso: string) => string;
   /** The clock at a moment: "18:19". A moment is in ISO or in milliseconds since 1970 UTC. */
   readonly time: (at: string | number) => string;
   /** The day of a moment, as `date` prints it. */
@@ -69,6 +72,7 @@ function makeLocale(region: Region, zone: string): Locale {
     plainNumber: numbers.plain,
     date: dates.print,
     month: dates.month,
+    clock: clockOf(tag).print,
     time,
     day,
     moment: (at) => `${day(at)}, ${time(at)}`,

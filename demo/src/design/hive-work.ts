@@ -1,11 +1,11 @@
 /** People, places and the work at the hives. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, related, table, text, whole, yesNo } from './parts.js';
+import { choice, date, decimal, duration, formula, longText, mailAddress, related, table, text, time, whole, yesNo } from './parts.js';
 
 export const hiveWork: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
     text('keeper_name', 'Name', { required: true }),
-    text('keeper_mail', 'Mail', { unique: true }),
+    mailAddress('keeper_mail', 'Mail', { unique: true }),
     text('keeper_phone', 'Phone'),
     date('keeper_since', 'Member since'),
   ]),
@@ -31,6 +31,8 @@ export const hiveWork: readonly DesignChange[] = [
     yesNo('inspection_queen', 'Queen seen', 'false'),
     choice('inspection_stores', 'Stores', ['Low', 'Fair', 'Full']),
     decimal('inspection_warmth', 'Temperature, °C', 1),
+    time('inspection_start', 'Started'),
+    duration('inspection_took', 'Took'),
     longText('inspection_notes', 'Notes'),
   ]),
   table('frames', 'Frames', 'Hive work', 'One record is one frame that was lifted during an inspection.', [

@@ -9,6 +9,11 @@ export const longText = (id: string, name: string): FieldPlan => ({ ...common, k
 export const whole = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'whole', id, name });
 export const date = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'date', id, name });
 
+export const mailAddress = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'mail_address', id, name });
+export const webAddress = (id: string, name: string): FieldPlan => ({ ...common, kind: 'web_address', id, name });
+export const time = (id: string, name: string): FieldPlan => ({ ...common, kind: 'time', id, name });
+export const duration = (id: string, name: string): FieldPlan => ({ ...common, kind: 'duration', id, name });
+
 export const formula = (id: string, name: string, expression: string, digits: number | null = null): FieldPlan => ({
   ...common,
   kind: 'formula',

@@ -1,13 +1,14 @@
 /** Shops, what they order, and what it comes to. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, related, table, text, whole, yesNo } from './parts.js';
+import { choice, date, decimal, formula, mailAddress, related, table, text, webAddress, whole, yesNo } from './parts.js';
 import { honeys } from './honey.js';
 
 export const selling: readonly DesignChange[] = [
   table('shops', 'Shops', 'Selling', 'One record is one shop that sells our honey.', [
     text('shop_name', 'Name', { required: true, unique: true }),
     text('shop_town', 'Town'),
-    text('shop_mail', 'Mail'),
+    mailAddress('shop_mail', 'Mail'),
+    webAddress('shop_web', 'Web page'),
     date('shop_since', 'Sells since'),
   ]),
   table('orders', 'Orders', 'Selling', 'One record is one order of one shop.', [

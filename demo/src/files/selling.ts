@@ -23,10 +23,17 @@ export const sellingFiles = (size: Size): readonly DemoFile[] => [
     table: 'shops',
     *lines() {
       const random = new Random(31);
-      yield line('Name', 'Town', 'Mail', 'Sells since');
+      yield line('Name', 'Town', 'Mail', 'Web page', 'Sells since');
       for (let n = 0; n < size.shops; n += 1) {
         const name = shopName(n);
-        yield line(name, towns[n % towns.length] ?? '', `${name.toLowerCase().replaceAll(' ', '.')}@quillmoor.example`, day(-random.whole(30, 3000)));
+        const slug = name.toLowerCase().replaceAll(' ', '-');
+        yield line(
+          name,
+          towns[n % towns.length] ?? '',
+          `${slug.replaceAll('-', '.')}@quillmoor.example`,
+          n % 3 === 2 ? null : `https://www.quillmoor.example/${slug}`,
+          day(-random.whole(30, 3000)),
+        );
       }
     },
   },

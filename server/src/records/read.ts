@@ -249,6 +249,7 @@ function checkCursor(design: AppDesign, table: Table, field: Field, { value }: C
     const sortType = field.kind === 'reference' ? null : kindOf(field).column?.sortType;
     if (sortType === 'bigint') return isWhole;
     if (sortType === 'integer') return isWhole && Math.abs(value) < 2 ** 31;
+    if (sortType === 'time') return kindOf(field).value.problem(value, field) === null;
     switch (typeOfField(design, table.id, field)?.kind) {
       case 'boolean':
         return typeof value === 'boolean';

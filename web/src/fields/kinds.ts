@@ -3,11 +3,15 @@ import { fieldKinds, type AppDesign, type Field, type FieldKind } from '@biblion
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { decimal } from './decimal.js';
+import { duration } from './duration.js';
 import { formula } from './formula.js';
 import type { FieldKindView, FieldOf } from './kind.js';
 import { longText } from './long-text.js';
+import { mailAddress } from './mail-address.js';
 import { reference } from './reference.js';
 import { text } from './text.js';
+import { time } from './time.js';
+import { webAddress } from './web-address.js';
 import { whole } from './whole.js';
 import { yesNo } from './yes-no.js';
 
@@ -17,8 +21,12 @@ export const fieldViews = {
   whole,
   decimal,
   date,
+  time,
+  duration,
   yes_no: yesNo,
   choice,
+  mail_address: mailAddress,
+  web_address: webAddress,
   reference,
   formula,
 } satisfies { readonly [K in FieldKind]: FieldKindView<FieldOf<K>> };

@@ -1,12 +1,20 @@
-import { parseValue, typedValue } from '@bibliona/core';
+import IconButton from '@mui/material/IconButton';
+import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
+import { ArrowSquareOutIcon } from '@phosphor-icons/react';
+import { kindOf, parseValue, typedValue } from '@bibliona/core';
 import { locale } from '../state/locale.js';
 import { named, shared, textOf, type FieldInputProps } from './kind.js';
 import { useTyped } from './typed.js';
 
-/** An input of one line. `mode`: for numbers, the keyboard of a phone; when left, a number shows how it was read. */
-export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: 'numeric' | 'decimal' }) {
+/** An input of one line. `mode`: the keyboard of a phone; with one, the input shows when it is left how it was read. */
+export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: 'numeric' | 'decimal' | 'email' | 'url' | 'text' }) {
+  const { field } = props;
   const [typed, type, tell] = useTyped(textOf(props.value), props.onChange);
+  const isNumber = mode === 'numeric' || mode === 'decimal';
+  const { link } = kindOf(field);
+  const parsed = link === undefined ? null : parseValue(field, typed, locale());
+  const to = parsed?.ok === true ? (link?.(parsed.value) ?? null) : null;
   return (
     <TextField
       {...shared(props)}
@@ -14,12 +22,27 @@ export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: 'nu
       onChange={(event) => type(event.target.value)}
       onBlur={() => {
         tell();
-        const parsed = parseValue(props.field, typed, locale());
-        if (mode !== undefined && parsed.ok) props.onChange(typedValue(props.field, parsed.value, locale()));
+        const read = parseValue(field, typed, locale());
+        if (mode !== undefined && read.ok) props.onChange(typedValue(field, read.value, locale()));
         props.onBlur();
       }}
       autoComplete="off"
-      slotProps={{ htmlInput: { ...named(props), ...(mode === undefined ? {} : { inputMode: mode, className: 'right' }) } }}
+      slotProps={{
+        htmlInput: { ...named(props), ...(mode === undefined ? {} : { inputMode: mode }), ...(isNumber ? { className: 'right' } : {}) },
+        ...(to === null
+          ? {}
+          : {
+              input: {
+                endAdornment: (
+                  <InputAdornment position="end">
+                    <IconButton size="small" tabIndex={-1} href={to} target="_blank" rel="noopener noreferrer" aria-label={`Open ${field.name}`}>
+                      <ArrowSquareOutIcon size={16} />
+                    </IconButton>
+                  </InputAdornment>
+                ),
+              },
+            }),
+      }}
     />
   );
 }

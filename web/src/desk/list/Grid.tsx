@@ -1,4 +1,4 @@
-import { hasOwnNumber, isStored, type Field, type ListColumns, type RecordAnswer, type Selection, type Table, type Typed } from '@bibliona/core';
+import { hasOwnNumber, isStored, kindOf, type Field, type ListColumns, type RecordAnswer, type Selection, type Table, type Typed } from '@bibliona/core';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
@@ -32,6 +32,17 @@ const idOf = (record: RecordAnswer): number => record.id;
 const numberColumn = 'no';
 /** How wide a column can be made, in pixels. */
 const [narrowest, widest] = [40, 1200];
+
+/** A value that leads out of the app, in a tab of its own. */
+function Linked({ field, record, hasFocus }: { readonly field: Field; readonly record: RecordAnswer; readonly hasFocus: boolean }) {
+  const to = kindOf(field).link?.(record.values[field.id] ?? null) ?? null;
+  if (to === null) return shownIn(field, record);
+  return (
+    <a className="lk" href={to} target="_blank" rel="noopener noreferrer" tabIndex={hasFocus ? 0 : -1}>
+      {shownIn(field, record)}
+    </a>
+  );
+}
 
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
 export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
@@ -83,6 +94,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           // A text that is shown in part is changed where the record is opened.
           canEdit: (record) => isOpen && record.cut?.includes(field.id) !== true,
           textOf: (record) => shownIn(field, record),
+          ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
         };
       }),
     ],
