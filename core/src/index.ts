@@ -27,7 +27,7 @@ export {
   type Tie,
 } from './design/design.js';
 export { choicesOf, type Choice } from './fields/choice.js';
-export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, typedValue, type FieldKind } from './fields/kinds.js';
+export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, proposedKind, typedValue, type FieldKind } from './fields/kinds.js';
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';

@@ -260,6 +260,75 @@ test('conditions are pointed together with a picked record and what the person c
   await expect.poll(() => shows.getByRole('combobox', { name: 'Record' }).inputValue()).toBe('Brackmoor');
 });
 
+test('fields are made one after another, and a pasted list makes all of them', async () => {
+  await page.goto(`/workshop/${app}/tables/shops`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  const name = details.getByRole('textbox', { name: 'Name of a new field' });
+  await name.fill('Opening time');
+  expect(await details.getByRole('combobox', { name: 'Kind of the new field' }).innerText()).toBe('Time');
+  await name.press('Enter');
+  await details.getByRole('link', { name: /^Opening time/u }).waitFor();
+  // The next name is typed at once.
+  await expect.poll(() => name.inputValue()).toBe('');
+  expect(await name.evaluate((element) => element === document.activeElement)).toBe(true);
+  await page.keyboard.type('Town');
+  await page.keyboard.press('Enter');
+  await details.getByText('There is already a field called "Town" in Shops').waitFor();
+  expect(await name.inputValue()).toBe('Town');
+
+  await name.fill('');
+  await name.evaluate((element) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'Discount\nOpen on Sundays?\n\n  Remarks  \n');
+    element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  const list = details.getByRole('list', { name: 'New fields' });
+  expect(await list.getByRole('combobox').allInnerTexts()).toEqual(['Decimal', 'Yes/no', 'Long text']);
+  expect(await barriersOf(page)).toEqual([]);
+  await details.getByRole('button', { name: 'Add 3 fields' }).click();
+  await details.getByRole('link', { name: /^Remarks/u }).waitFor();
+  expect(
+    await sql(
+      `SELECT count(*) AS n FROM information_schema.columns WHERE table_schema = 'app_${app}' AND table_name = 'shops' AND column_name IN ('discount', 'open_on_sundays', 'remarks', 'opening_time')`,
+    ),
+  ).toEqual({ n: '4' });
+  // One undo takes the whole list back.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await details.getByRole('link', { name: /^Remarks/u }).waitFor({ state: 'detached' });
+  expect(await details.getByRole('link', { name: /^(?:Discount|Open on Sundays)/u }).count()).toBe(0);
+});
+
+test('times, durations and addresses are read as people write them, in the form and in the list', async () => {
+  const { id = '' } = await sql('SELECT id FROM inspections ORDER BY id OFFSET 6 LIMIT 1');
+  await page.goto(`/desk/${app}/inspections/${id}`);
+  const [started, took] = [page.getByRole('textbox', { name: 'Started' }), page.getByRole('textbox', { name: 'Took' })];
+  await started.fill('9.45 pm');
+  await took.fill('90');
+  await started.focus();
+  expect(await started.inputValue()).toBe('21:45');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText('"90" is not a duration. Write it like 1:30, 90 min or 2 d').waitFor();
+  await took.fill('90 min');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText(/^Saved/u).waitFor();
+  expect(await started.inputValue()).toBe('21:45');
+  expect(await sql(`SELECT started::text AS started, took FROM inspections WHERE id = ${id}`)).toEqual({ started: '21:45:00', took: '5400' });
+
+  await page.goto(`/desk/${app}/shops`);
+  const mail = page.getByRole('gridcell', { name: /@/u }).first();
+  expect(await mail.getByRole('link').getAttribute('href')).toMatch(/^mailto:/u);
+  const web = page.getByRole('gridcell', { name: /^https:/u }).first();
+  expect(await web.getByRole('link').getAttribute('rel')).toBe('noopener noreferrer');
+  await page
+    .getByRole('gridcell', { name: /^https:/u })
+    .first()
+    .click({ position: { x: 2, y: 28 } });
+  await page.keyboard.type('javascript:alert(1)');
+  await page.keyboard.press('Enter');
+  await page.getByText(/^Web page of record \d+ was not saved: "javascript:alert\(1\)" is not a web address/u).waitFor();
+  await page.getByRole('button', { name: 'Leave it as it was' }).click();
+});
+
 test('a text field that becomes a choice begins with the values in it', async () => {
   await page.goto(`/workshop/${app}/tables/apiaries/fields/apiary_name`);
   await choose(page, 'Kind', /One choice/u);

@@ -38,6 +38,7 @@ const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN
 export const choice = {
   word: 'One choice',
   description: 'one of a few words',
+  named: null,
   shape,
   traits: {
     align: 'left',

@@ -21,6 +21,7 @@ const example = '2026-09-14';
 export const date = {
   word: 'Date',
   description: 'a day of the calendar',
+  named: /\b(?:date|day|since|until|on|due|birthday|deadline)\b/iu,
   shape,
   traits: {
     align: 'left',

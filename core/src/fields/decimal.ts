@@ -29,6 +29,7 @@ const pattern = (digits: number): string => `^\\s*[-+]?[0-9]{1,${longestWhole}}(
 export const decimal = {
   word: 'Decimal',
   description: 'exact amounts: 12.50',
+  named: /\b(?:price|amount|cost|fee|rent|total|weight|kilograms?|kg|litres?|length|height|width|temperature|rate|salary|discount|percent)\b|[%€$£]/iu,
   shape,
   traits: {
     align: 'right',

@@ -33,6 +33,7 @@ function secondsSql(text: string): string {
 export const duration = {
   word: 'Duration',
   description: 'how long something takes: 1:30, 90 min, 2 d',
+  named: /\b(?:duration|took|takes|lasts?|minutes|hours)\b/iu,
   shape,
   traits: {
     align: 'right',

@@ -5,7 +5,7 @@ import { constantDefault } from '../expression/bring.js';
 import { emptyDesign } from '../parts/parse.js';
 import { plainReading } from '../import/survey.js';
 import { printTyped } from './computed.js';
-import { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue } from './kinds.js';
+import { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, proposedKind } from './kinds.js';
 import { localeOf, standardLocale } from '../values/locale.js';
 import { regions } from '../values/regions.js';
 import { isReference, type Value } from './value.js';
@@ -25,6 +25,24 @@ const plans: Partial<Record<FieldPlan['kind'], FieldPlan>> = {
 };
 /** A field of a kind: one of those that the examples below are about, else a sample. */
 const plan = (kind: FieldPlan['kind']): FieldPlan => plans[kind] ?? field({ kind, ...fieldKinds[kind].sample.settings[0] });
+
+test.each<[string, FieldPlan['kind']]>([
+  ['Name', 'text'],
+  ['Mail address', 'mail_address'],
+  ['Mail sent on', 'date'],
+  ['Member since', 'date'],
+  ['Price of a jar', 'decimal'],
+  ['Humidity, %', 'decimal'],
+  ['Number of notes', 'whole'],
+  ['Queen year', 'whole'],
+  ['Notes', 'long_text'],
+  ['Web page', 'web_address'],
+  ['Is it paid?', 'yes_no'],
+  ['Paid', 'yes_no'],
+  ['Opening time', 'time'],
+  ['Took', 'duration'],
+  ['Paidback', 'text'],
+])('a field called %s is proposed to be of the kind %s', (name, kind) => expect(proposedKind(name)).toBe(kind));
 
 describe('each kind', () => {
   test.each(fieldKindNames)('%s takes empty text as null and prints null as nothing', (kind) => {

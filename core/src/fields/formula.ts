@@ -21,6 +21,7 @@ const cannot = "is calculated and can't be entered";
 export const formula = {
   word: 'Formula',
   description: 'calculated from other values',
+  named: null,
   shape,
   // Whether it is a number is only known from its expression.
   traits: {

@@ -100,6 +100,8 @@ export interface FieldKind<F extends CommonPlan> {
   readonly word: string;
   /** Completes the word where a kind is chosen. */
   readonly description: string;
+  /** What fields of this kind are often called: a new field with such a name is proposed to be one. */
+  readonly named: RegExp | null;
   /** The settings of a field of this kind. */
   readonly shape: z.ZodObject;
   readonly traits: {

@@ -44,6 +44,18 @@ const shapes = Object.values(fieldKinds).map((kind) => kind.shape);
 /** What a builder decides about a field; its column in the database is added when the field joins a table. */
 export const FieldPlan = z.discriminatedUnion('kind', shapes as never) as unknown as z.ZodType<FieldPlan, z.input<(typeof fieldKinds)[FieldKind]['shape']>>;
 
+/**
+ * The kind that a new field of this name most likely is. The word that comes last tells ("Mail sent on" is a day), and of
+ * two that end together the longer one.
+ */
+export function proposedKind(name: string): FieldKind {
+  const met = fieldKindNames.flatMap((kind) => {
+    const found = fieldKinds[kind].named?.exec(name);
+    return found === null || found === undefined ? [] : [{ kind, end: found.index + found[0].length, length: found[0].length }];
+  });
+  return met.sort((one, other) => other.end - one.end || other.length - one.length)[0]?.kind ?? 'text';
+}
+
 /** The kind of a field, with functions that take the field itself. */
 export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
 

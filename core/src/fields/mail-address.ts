@@ -9,6 +9,7 @@ const label = '[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?';
 export const mailAddress = {
   word: 'Mail address',
   description: 'opens a new mail when pressed',
+  named: /\b(?:e-?)?mail\b/iu,
   shape,
   traits: formedTraits,
   ...formedText({

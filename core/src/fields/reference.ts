@@ -10,6 +10,7 @@ const shape = z.object({ kind: z.literal('reference'), ...common, relationship: 
 export const reference = {
   word: 'Reference',
   description: 'a record of another table',
+  named: null,
   shape,
   traits: {
     align: 'left',

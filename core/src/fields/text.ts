@@ -67,6 +67,7 @@ const kindOfText = (most: number): Pick<FieldKind<CommonPlan>, 'digits' | 'value
 export const text = {
   word: 'Text',
   description: 'one line of words',
+  named: null,
   shape,
   traits: {
     align: 'left',
@@ -90,6 +91,7 @@ export const text = {
 export const longText = {
   word: 'Long text',
   description: 'as many lines as needed',
+  named: /\b(?:notes?|remarks?|description|comments?|details|instructions)\b/iu,
   shape: longShape,
   traits: {
     align: 'left',

@@ -16,6 +16,7 @@ const isTime = (value: Feel): value is TimeOfDay => typeof value === 'object' &&
 export const time = {
   word: 'Time',
   description: 'a time of day: 9:30, 21:05',
+  named: /\btime\b|\bat$/iu,
   shape,
   traits: {
     align: 'left',

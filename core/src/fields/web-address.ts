@@ -7,6 +7,7 @@ const shape = z.object({ kind: z.literal('web_address'), ...common, default: Def
 export const webAddress = {
   word: 'Web address',
   description: 'opens in a new tab when pressed',
+  named: /\b(?:web ?site|web ?page|web address|url|home ?page|link)\b/iu,
   shape,
   traits: formedTraits,
   ...formedText({

@@ -21,6 +21,7 @@ const quick = /^-?(?:0|[1-9]\d{0,14})$/u;
 export const whole = {
   word: 'Whole number',
   description: 'counts: 0, 12, 300',
+  named: /^(?:number|count|quantity) of .*$|\b(?:number|count|quantity|pieces|capacity|age|year|how many)\b/iu,
   shape,
   traits: {
     align: 'right',

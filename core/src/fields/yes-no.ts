@@ -18,6 +18,7 @@ function read(typed: string): boolean | null {
 export const yesNo = {
   word: 'Yes/no',
   description: 'a tick: yes, no',
+  named: /\?$|^(?:is|has|can|was)\b|\b(?:paid|done|active|approved|available)$/iu,
   shape,
   traits: {
     align: 'left',

@@ -12,6 +12,7 @@ import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
+import { QuickFields } from './QuickFields.js';
 import { TableRules } from './TableRules.js';
 
 type Part = 'fields' | 'relationships' | 'rules' | 'settings';
@@ -41,6 +42,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
       {part === 'fields' && (
         <div className="details-body">
           <FieldList table={table} />
+          <QuickFields key={table.id} table={table} />
           <div className="details-foot">
             <Button className="go" startIcon={<PlusIcon />} component={Link} to={`/workshop/${app.id}/tables/${table.id}/fields/new`}>
               Field
