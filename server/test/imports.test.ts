@@ -64,6 +64,32 @@ describe('how a file is written', () => {
   });
 });
 
+test('times, durations and addresses come in as people write them, moments on the clocks of the app', async () => {
+  const made = await ada.call(contract.makeApp, { body: { name: 'Clocks', timeZone: 'Australia/Sydney' } });
+  const fields = [
+    field('date_and_time', 'm_when', 'When'),
+    field('time', 'm_at', 'At'),
+    field('duration', 'm_took', 'Took'),
+    field('mail_address', 'm_mail', 'Mail'),
+    field('web_address', 'm_web', 'Web'),
+  ];
+  const app = await ada.call(contract.changeDesign, { params: { app: made.id }, body: { version: 1, changes: [table('meetings', 'Meetings', fields)] } });
+  const answer = await upload(
+    ada,
+    app,
+    'meetings.csv',
+    'When,At,Took,Mail,Web\n15/01/2026 09:30,9.30 pm,90 min,Ada@EXAMPLE.org,www.example.org/x\n2026-01-15T00:00:00Z,21:05,1:30,<b@example.org>,\n',
+  );
+  await run(ada, app, answer, 'meetings');
+  expect(await records(ada, app, 'meetings')).toEqual([
+    { When: '2026-01-14T22:30:00Z', At: '21:30:00', Took: 5400, Mail: 'Ada@example.org', Web: 'https://www.example.org/x' },
+    { When: '2026-01-15T00:00:00Z', At: '21:05:00', Took: 5400, Mail: 'b@example.org', Web: null },
+  ]);
+  const bad = await upload(ada, app, 'bad.csv', 'When,At,Took,Mail,Web\nsoon,25:00,long,ada,javascript:alert(1)\n');
+  const refused = await run(ada, app, bad, 'meetings');
+  expect(JSON.stringify(refused)).toMatch(/is not a date and time.*is not a time of day.*is not a duration.*is not a mail address.*is not a web address/u);
+});
+
 describe('real files', () => {
   const data = join(import.meta.dirname, '../../node_modules/vega-datasets/data');
   test.each([

@@ -127,6 +127,19 @@ describe('a change of design', () => {
     expect(await values(await undo(back, 'redo'), 'hives', 'h_age')).toEqual([3, null, null]);
   });
 
+  test('from a day to a moment and back goes by the clocks of the app', async () => {
+    const made = await builder.call(contract.makeApp, { body: { name: 'Clocks', timeZone: 'Australia/Sydney' } });
+    let app = await change(made, [table('visits', 'Visits', [field('date', 'v_day', 'Day')])]);
+    await add(app, 'visits', [{ v_day: '2026-01-15' }, { v_day: '1950-01-15' }, {}]);
+    const become = (kind: FieldPlan['kind']): DesignChange => ({ kind: 'change_field', table: 'visits', field: field(kind, 'v_day', 'Day') });
+    app = await change(app, [become('date_and_time')], true);
+    // Midnight in Sydney, eleven hours ahead; the language counts moments from 1970.
+    expect(await values(app, 'visits', 'v_day')).toEqual(['2026-01-14T13:00:00Z', null, null]);
+    app = await change(app, [become('date')], true);
+    // What did not fit was kept aside, and is there again with the kind that it fits.
+    expect(await values(app, 'visits', 'v_day')).toEqual(['2026-01-15', '1950-01-15', null]);
+  });
+
   test('a removed field and a removed table come back with their values, references and rules', async () => {
     const app = await makeApp(builder, 'Removed', honey);
     await add(app, 'apiaries', [{ a_name: 'Brackmoor' }]);

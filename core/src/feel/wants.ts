@@ -18,6 +18,7 @@ export const wants = {
   number: oneOf('number', 'a number'),
   date: oneOf('date', 'a date, such as today()'),
   time: oneOf('time', 'a time of day, such as time(9, 30, 0)'),
+  moment: oneOf('date and time', 'a date and time, such as now()'),
   duration: oneOf('days and time duration', 'a duration, such as duration("PT1H30M")'),
   yesOrNo: oneOf('boolean', 'true or false'),
   ordered: { fits: isOrdered, description: 'something that has a smallest: a number, a text, a date' },

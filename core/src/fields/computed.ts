@@ -17,6 +17,7 @@ export function printComputed(value: Value, digits: number | null, locale: Local
   if (isoDate.test(text)) return locale.date(text);
   if (isoTime.test(text)) return locale.clock(text);
   if (isoDuration.test(text)) return printLength(text);
+  if (isoWall.test(text)) return printWall(text, locale);
   return canonicalNumber.test(text) ? printRounded(text, digits, locale) : text;
 }
 
@@ -35,6 +36,10 @@ function tellingDigits(canonical: string): number {
   return /^0*$/u.test(whole) ? Math.max(2, /^0*/u.exec(fraction)![0].length + 3) : 2;
 }
 
+const isoWall = /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d(?:\.\d+)?$/u;
+/** A moment as the language writes it: on the clocks of the app. */
+const printWall = (text: string, locale: Locale): string => `${locale.date(text.slice(0, 10))}, ${locale.clock(text.slice(11, 19))}`;
+
 /** A duration of the language, which can have parts of a second. */
 function printLength(text: string): string {
   const read = readDuration(text);
@@ -49,6 +54,7 @@ export function printTyped(type: string, digits: number | null, value: Value, lo
   const text = String(value);
   if (type === 'date') return locale.date(text);
   if (type === 'time') return locale.clock(text);
+  if (type === 'date and time') return printWall(text, locale);
   if (type === 'days and time duration') return printLength(text);
   return type === 'number' ? printRounded(text, digits, locale) : text;
 }

@@ -71,7 +71,10 @@ export const date = {
       return `CASE WHEN ${text} ~ ${literal(pattern)} THEN CASE WHEN ${day} <= ${lastDay} THEN ${text}::date END END`;
     },
     takesEveryText: false,
-    conversions: (_, __, after) => (after.kind === 'date' ? null : 'through text'),
+    conversions: (column, _, after, zone) => {
+      if (after.kind === 'date') return null;
+      return after.kind === 'date_and_time' ? { expression: `feel.moment(${column}, 0, ${literal(zone)})`, canLose: true } : 'through text';
+    },
   },
   cells: {
     reader: (_, reading) => (text) => parseDate(text, reading.dates) ?? { problem: `is not a date written ${orders[reading.dates]}` },

@@ -44,6 +44,31 @@ test.each<[string, FieldPlan['kind']]>([
   ['Paidback', 'text'],
 ])('a field called %s is proposed to be of the kind %s', (name, kind) => expect(proposedKind(name)).toBe(kind));
 
+test.each([
+  ['14 Sep 2026, 9:30', '2026-09-14T08:30:00Z'],
+  ['14/9/2026 21.05', '2026-09-14T20:05:00Z'],
+  ['2026-01-14T09:30:15', '2026-01-14T09:30:15Z'],
+  ['14 Sep 2026 at 9 pm', '2026-09-14T20:00:00Z'],
+  ['14 January 2026', '2026-01-14T00:00:00Z'],
+  ['2026-09-14T08:30:00Z', '2026-09-14T08:30:00Z'],
+])('a date and time reads %s on the clocks of London', (typed, value) => {
+  const moment = field({ kind: 'date_and_time' });
+  expect(parseValue(moment, typed, localeOf('en-GB', 'Europe/London'))).toEqual({ ok: true, value });
+});
+test('a date and time is printed on the clocks of the app, and refused in words', () => {
+  const moment = field({ kind: 'date_and_time' });
+  expect(kindOf(moment).value.print('2026-09-14T08:30:00Z', moment, localeOf('en-US', 'America/New_York'))).toBe('Sep 14, 2026, 4:30 AM');
+  for (const typed of ['tomorrow or so', '9:30', '14 Sep 2026, 25:00', '14 Sep 1950, 9:30'])
+    expect(parseValue(moment, typed, locale)).toEqual({ ok: false, problem: `"${typed}" is not a date and time. Write it like 14 Sep 2026, 08:30` });
+  for (const value of ['2026-02-30T08:30:00Z', '2026-09-14 08:30', '1969-12-31T23:59:59Z', 12])
+    expect(kindOf(moment).value.problem(value, moment)).not.toBeNull();
+});
+test('what is computed prints moments, times and durations as their fields do', () => {
+  expect(printTyped('date and time', null, '2026-09-14T21:30:00', locale)).toBe('14 Sep 2026, 21:30');
+  expect(printTyped('time', null, '09:30:00', locale)).toBe('09:30');
+  expect(printTyped('days and time duration', null, 'P1DT2H', locale)).toBe('1 d 2 h');
+});
+
 describe('each kind', () => {
   test.each(fieldKindNames)('%s takes empty text as null and prints null as nothing', (kind) => {
     expect(parseValue(plan(kind), '', locale)).toEqual({ ok: true, value: null });

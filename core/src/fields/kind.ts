@@ -36,6 +36,8 @@ export interface CommonPlan {
 export interface Reading {
   readonly numbers: NumberStyle;
   readonly dates: DateOrder;
+  /** On whose clocks times are read; UTC where none is given. */
+  readonly zone?: string;
 }
 
 /** The records that a reference column of a file is matched with, by caption in lower case; `null` where two share one. */
@@ -87,8 +89,11 @@ export interface Column<F> {
   readonly fromText: (text: string, field: F) => string;
   /** Whether every text is a value, so that no conversion from text loses anything. */
   readonly takesEveryText: boolean;
-  /** How values become those of another field, if there is a better way than through text. Null: they stay as they are. */
-  readonly conversions: (column: string, before: F, after: CommonPlan) => Conversion | null | 'through text';
+  /**
+   * How values become those of another field, if there is a better way than through text. Null: they stay as they are.
+   * @param zone of the app
+   */
+  readonly conversions: (column: string, before: F, after: CommonPlan, zone: string) => Conversion | null | 'through text';
 }
 
 /** An issue of the design, as `parts/issues.ts` has it. */

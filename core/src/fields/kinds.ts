@@ -7,6 +7,7 @@ import { duration } from './duration.js';
 import { formula } from './formula.js';
 import type { FieldKind as Kind } from './kind.js';
 import { mailAddress } from './mail-address.js';
+import { dateAndTime } from './date-and-time.js';
 import { reference } from './reference.js';
 import { longText, text } from './text.js';
 import { time } from './time.js';
@@ -23,6 +24,7 @@ export const fieldKinds = {
   decimal,
   date,
   time,
+  date_and_time: dateAndTime,
   duration,
   yes_no: yesNo,
   choice,

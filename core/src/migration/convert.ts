@@ -17,10 +17,10 @@ export function sufferingOf(before: Field, after: Field, conversion: Conversion)
   };
 }
 
-/** How the values of `before` become values of `after`, or null when the column can stay as it is. */
-export function conversionOf(before: Field, after: Field): Conversion | null {
+/** How the values of `before` become values of `after` in an app of this time zone, or null when the column can stay as it is. */
+export function conversionOf(before: Field, after: Field, zone: string): Conversion | null {
   const column = ident(before.column);
-  const own = columnKind(before).conversions(column, before, after);
+  const own = columnKind(before).conversions(column, before, after, zone);
   if (own !== 'through text') return own;
   const { fromText, takesEveryText } = columnKind(after);
   return { expression: fromText(`(${columnKind(before).asText(column, before)})`, after), canLose: !takesEveryText };

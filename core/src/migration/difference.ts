@@ -103,7 +103,7 @@ class Planner {
 
   private changesKind(old: Table, now: Table, fieldId: string): boolean {
     const [was, is] = [old.fields.find((field) => field.id === fieldId), now.fields.find((field) => field.id === fieldId)];
-    return was !== undefined && is !== undefined && conversionOf(was, is) !== null;
+    return was !== undefined && is !== undefined && conversionOf(was, is, this.after.timeZone) !== null;
   }
   /** Constraints and indexes that are no longer wanted. A removed column takes its indexes with it, so the same definition over another field is another one. */
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
@@ -230,7 +230,7 @@ class Planner {
     const was = old.fields.find((one) => one.id === field.id);
     if (was === undefined) return;
     const [table, column] = [this.at(now.slug), ident(field.column)];
-    const conversion = conversionOf({ ...was, column: field.column }, field);
+    const conversion = conversionOf({ ...was, column: field.column }, field, this.after.timeZone);
     if (conversion !== null) {
       const standing = { ...was, column: field.column };
       const sql: string[] = [];
@@ -243,7 +243,7 @@ class Planner {
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), was, field) : [null, null];
+      const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), was, field, this.after.timeZone) : [null, null];
       this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);
       if (altered !== null) this.add('loses', `Values of ${field.name} are written in another way`, [], altered);
     }
@@ -254,7 +254,7 @@ class Planner {
       else if (conversion === null) this.add('free', `${field.name} loses its default`, [`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`]);
     }
     if (field.required && (!was.required || conversion !== null)) {
-      const expression = conversionOf(was, field)?.expression ?? ident(was.column);
+      const expression = conversionOf(was, field, this.after.timeZone)?.expression ?? ident(was.column);
       this.require(
         now,
         field,

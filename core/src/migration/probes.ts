@@ -26,8 +26,8 @@ export function repeatedProbe(at: string, field: Field): Probe {
 }
 
 /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
-export function sufferingProbes(at: string, was: Field, field: Field): readonly [Probe, Probe] {
-  const probing = conversionOf(was, field) ?? { expression: 'NULL', canLose: true };
+export function sufferingProbes(at: string, was: Field, field: Field, zone: string): readonly [Probe, Probe] {
+  const probing = conversionOf(was, field, zone) ?? { expression: 'NULL', canLose: true };
   const { lost, altered } = sufferingOf(was, field, probing);
   const from = `FROM ${at} WHERE`;
   const text = columnKind(was).asText(ident(was.column), was);

@@ -2,9 +2,10 @@
 import { isStored, type AppDesign, type StoredField, type Table } from '../design/design.js';
 
 export type StoredTable = Omit<Table, 'fields'> & { readonly fields: readonly StoredField[] };
-export type StoredDesign = Pick<AppDesign, 'relationships' | 'lists' | 'routes'> & { readonly tables: readonly StoredTable[] };
+export type StoredDesign = Pick<AppDesign, 'relationships' | 'lists' | 'routes' | 'timeZone'> & { readonly tables: readonly StoredTable[] };
 
-export const storedPart = ({ tables, relationships, lists, routes }: AppDesign): StoredDesign => ({
+export const storedPart = ({ tables, relationships, lists, routes, timeZone }: AppDesign): StoredDesign => ({
+  timeZone,
   routes,
   relationships,
   lists,

@@ -9,6 +9,8 @@ import { defaultRegion, type Region } from './regions.js';
 
 export interface Locale {
   readonly region: Region;
+  /** By its name in the IANA database. */
+  readonly zone: string;
   /** A number of things: "14,000". */
   readonly count: (n: number) => string;
   /**
@@ -30,6 +32,8 @@ export interface Locale {
   readonly day: (at: string | number) => string;
   /** Day and clock of a moment. */
   readonly moment: (at: string | number) => string;
+  /** What the clocks show at a moment: "2026-09-14 18:19:00". */
+  readonly wall: (at: string | number) => string;
   /** Today's date in ISO. */
   readonly today: () => string;
   /** The canonical digits of a number as this person writes it, or in another way that can be read as nothing else; else null. */
@@ -62,11 +66,13 @@ function makeLocale(region: Region, zone: string): Locale {
   const clock = new Intl.DateTimeFormat(tag, { hour: '2-digit', minute: '2-digit', timeZone: zone });
   // Swedish writes days as ISO does.
   const dayIn = new Intl.DateTimeFormat('sv-SE', { timeZone: zone });
+  const wallIn = new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: zone });
   const day = (at: string | number): string => dates.print(dayIn.format(new Date(at)));
   const time = (at: string | number): string => clock.format(new Date(at));
   const today = (): string => dayIn.format(Date.now());
   return {
     region,
+    zone,
     count: (n) => numbers.print(String(n), 0, true),
     number: numbers.print,
     plainNumber: numbers.plain,
@@ -76,6 +82,7 @@ function makeLocale(region: Region, zone: string): Locale {
     time,
     day,
     moment: (at) => `${day(at)}, ${time(at)}`,
+    wall: (at) => wallIn.format(new Date(at)),
     today,
     readNumber: numbers.read,
     readDate: (typed) => dates.read(typed, today()),

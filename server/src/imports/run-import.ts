@@ -210,7 +210,13 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
       for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
       captions = index;
     }
-    columns.push({ name: names[at] ?? columnNames(null, at + 1)[at] ?? '', at, field, reading: plan.reading ?? plainReading, captions });
+    columns.push({
+      name: names[at] ?? columnNames(null, at + 1)[at] ?? '',
+      at,
+      field,
+      reading: { ...(plan.reading ?? plainReading), zone: design.timeZone },
+      captions,
+    });
   }
   return columns;
 }

@@ -2,6 +2,7 @@
 import { fieldKinds, type AppDesign, type Field, type FieldKind } from '@bibliona/core';
 import { choice } from './choice.js';
 import { date } from './date.js';
+import { dateAndTime } from './date-and-time.js';
 import { decimal } from './decimal.js';
 import { duration } from './duration.js';
 import { formula } from './formula.js';
@@ -22,6 +23,7 @@ export const fieldViews = {
   decimal,
   date,
   time,
+  date_and_time: dateAndTime,
   duration,
   yes_no: yesNo,
   choice,
