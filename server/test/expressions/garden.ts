@@ -40,7 +40,7 @@ const name = (n: number): fc.Arbitrary<string> =>
 
 /** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
 function designs(): fc.Arbitrary<AppDesign> {
-  const names = fc.tuple(...Array.from({ length: 24 }, (_, i) => name(i)));
+  const names = fc.tuple(...Array.from({ length: 32 }, (_, i) => name(i)));
   return names.map((all) => {
     let next = 0;
     const called = (): string => all[(next += 1) - 1] ?? 'X';
@@ -50,6 +50,9 @@ function designs(): fc.Arbitrary<AppDesign> {
       field('decimal', `${prefix}_decimal`, called(), { digits: 4 }),
       field('date', `${prefix}_date`, called()),
       field('yes_no', `${prefix}_yes`, called()),
+      field('time', `${prefix}_time`, called()),
+      field('date_and_time', `${prefix}_moment`, called()),
+      field('duration', `${prefix}_duration`, called()),
       field('choice', `${prefix}_choice`, called(), {
         choices: [
           { id: 'low', label: 'Low' },
@@ -120,6 +123,18 @@ const dates = fc.constantFrom(
   '1900-03-01',
   '2026-05-14',
 );
+const times = fc.constantFrom('00:00:00', '23:59:59', '12:00:00', '09:30:15', '01:30:00');
+// With the hours at which the clocks of the zone change.
+const moments = fc.constantFrom(
+  '1970-01-01T00:00:00Z',
+  '9999-12-31T23:59:59Z',
+  '2026-03-29T00:59:59Z',
+  '2026-03-29T01:00:00Z',
+  '2026-10-25T00:30:00Z',
+  '2026-10-25T01:30:00Z',
+  '2024-02-29T12:00:00Z',
+);
+const durations = fc.oneof(fc.constantFrom(0, 1, -1, 5400, 86_400, -90_061, 316_224_000_000), fc.integer({ min: -1_000_000, max: 1_000_000 }));
 const valueOf = (one: Field): fc.Arbitrary<Value> => {
   switch (one.kind) {
     case 'whole':
@@ -128,6 +143,12 @@ const valueOf = (one: Field): fc.Arbitrary<Value> => {
       return one.digits === 4 ? decimals : fc.constantFrom('0', '1.25', '-3.5', '100');
     case 'date':
       return dates;
+    case 'time':
+      return times;
+    case 'date_and_time':
+      return moments;
+    case 'duration':
+      return durations;
     case 'yes_no':
       return fc.boolean();
     case 'choice':

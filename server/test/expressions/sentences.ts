@@ -13,7 +13,18 @@ interface Bound {
   readonly kind: Kind;
 }
 
-const kindOfField = { text: 'string', long_text: 'string', choice: 'string', whole: 'number', decimal: 'number', date: 'date', yes_no: 'boolean' } as const;
+const kindOfField = {
+  text: 'string',
+  long_text: 'string',
+  choice: 'string',
+  whole: 'number',
+  decimal: 'number',
+  date: 'date',
+  time: 'time',
+  date_and_time: 'moment',
+  duration: 'duration',
+  yes_no: 'boolean',
+} as const;
 
 export class Sentences {
   private count = 0;
