@@ -43,6 +43,7 @@ export { parseNumber, type NumberStyle } from './values/numbers.js';
 export { localeOf, standardLocale, type Locale } from './values/locale.js';
 export { defaultRegion, regionName, regionOf, regions, type Region } from './values/regions.js';
 
+export { relatedTables, type RelatedFormula, type RelatedTable } from './parts/related-formulas.js';
 export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField } from './parts/expressions.js';
 export type { ExpressionPlace } from './parts/part.js';
 export { wantedColumn, wantedValue } from './parts/wanted.js';

@@ -298,6 +298,38 @@ test('fields are made one after another, and a pasted list makes all of them', a
   expect(await details.getByRole('link', { name: /^(?:Discount|Open on Sundays)/u }).count()).toBe(0);
 });
 
+test('what related tables hold is shown without writing a formula', async () => {
+  await page.goto(`/workshop/${app}/tables/hives`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('button', { name: 'From a related table' }).click();
+  const dialog = page.getByRole('dialog', { name: 'From a related table' });
+  expect(await barriersOf(page)).toEqual([]);
+  await dialog.getByRole('button', { name: 'Add the field' }).click();
+  await dialog.getByText('Choose what to show').waitFor();
+  await choose(dialog, 'Related table', 'Inspections');
+  await choose(dialog, 'What to show', 'Sum of Mites counted');
+  await dialog.getByText('Formula: sum(Inspections.Mites counted)').waitFor();
+  await dialog.getByRole('button', { name: 'Add the field' }).click();
+  await details.getByRole('link', { name: /^Sum of Mites counted/u }).waitFor();
+  const { code = '', mites = '' } = await sql(
+    'SELECT h.code, sum(i.mites_counted) AS mites FROM hives h JOIN inspections i ON i.hive = h.id GROUP BY 1 HAVING sum(i.mites_counted) BETWEEN 10 AND 999 ORDER BY 1 LIMIT 1',
+  );
+  await page.goto(`/desk/${app}/hives?q=${code}`);
+  await page.getByRole('link', { name: `Open ${code}` }).click();
+  await page.getByText('Sum of Mites counted').waitFor();
+  await expect
+    .poll(() =>
+      page
+        .getByRole('group', { name: 'Sum of Mites counted' })
+        .or(page.locator('.worked-out-field', { hasText: 'Sum of Mites counted' }))
+        .innerText(),
+    )
+    .toContain(mites);
+  await page.goto(`/workshop/${app}/tables/hives`);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await details.getByRole('link', { name: /^Sum of Mites counted/u }).waitFor({ state: 'detached' });
+});
+
 test('times, durations and addresses are read as people write them, in the form and in the list', async () => {
   const { id = '' } = await sql('SELECT id FROM inspections ORDER BY id OFFSET 6 LIMIT 1');
   await page.goto(`/desk/${app}/inspections/${id}`);

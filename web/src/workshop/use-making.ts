@@ -6,7 +6,7 @@ import { useDesignChange } from '../state/design.js';
  * A new part of the design as a dialog asks for it: sent once, and what is wrong with it said where it was written. `part` is
  * its kind: when its name is taken, this is said at the name.
  */
-export function useMaking(part: PartName) {
+export function useMaking(part: PartName | 'field') {
   const { change } = useDesignChange();
   const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
   const [isSending, setSending] = useState(false);

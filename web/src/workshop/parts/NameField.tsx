@@ -9,13 +9,15 @@ export function NameField(props: {
   readonly problem: string | undefined;
   /** Said below while there is no problem. */
   readonly hint?: string;
+  /** It comes after other questions. */
+  readonly isLater?: boolean;
 }) {
-  const { label = 'Name', value, onChange, problem, hint } = props;
+  const { label = 'Name', value, onChange, problem, hint, isLater = false } = props;
   return (
     <TextField
       label={label}
       value={value}
-      autoFocus
+      autoFocus={!isLater}
       required
       onChange={(event) => onChange(event.target.value)}
       error={problem !== undefined}

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
-import { ArrowRightIcon, FileArrowUpIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import { ArrowRightIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import { wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -13,6 +13,7 @@ import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
 import { QuickFields } from './QuickFields.js';
+import { RelatedFieldDialog } from './RelatedFieldDialog.js';
 import { TableRules } from './TableRules.js';
 
 type Part = 'fields' | 'relationships' | 'rules' | 'settings';
@@ -22,6 +23,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const app = useApp();
   const navigate = useNavigate();
   const [part, setPart] = useState<Part>('fields');
+  const [isRelating, setRelating] = useState(false);
   const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
   const field = table.fields.find((one) => one.id === fieldId);
   if (field !== undefined || fieldId === 'new') return <FieldEditor key={fieldId} table={table} field={field} onDone={toTable} />;
@@ -47,12 +49,18 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
             <Button className="go" startIcon={<PlusIcon />} component={Link} to={`/workshop/${app.id}/tables/${table.id}/fields/new`}>
               Field
             </Button>
+            {relationships.length > 0 && (
+              <Button startIcon={<FunctionIcon />} onClick={() => setRelating(true)}>
+                From a related table
+              </Button>
+            )}
             <Button startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import?table=${table.id}`}>
               Rows from a file
             </Button>
           </div>
         </div>
       )}
+      {isRelating && <RelatedFieldDialog table={table} onClose={() => setRelating(false)} />}
       {part === 'relationships' && <Relationships table={table} all={relationships} />}
       {part === 'rules' && <TableRules key={app.version} table={table} />}
       {part === 'settings' && <Settings table={table} />}

@@ -1,0 +1,84 @@
+/** What a table can show of the tables it is related to, as formulas that nobody has to write. */
+import type { AppDesign, Field, Table } from '../design/design.js';
+import { tableOf } from '../design/read.js';
+import { membersOf } from '../expression/names.js';
+import { kindOf } from '../fields/kinds.js';
+import { plainKind } from '../feel/types.js';
+import { typeOfField } from './expressions.js';
+
+export interface RelatedFormula {
+  /** What it shows, and what the new field can be called. */
+  readonly name: string;
+  readonly expression: string;
+  /** Decimal places of its numbers. */
+  readonly digits: number | null;
+}
+/** A related table as it is called here: by the reference to a parent, or as a list of children. */
+export interface RelatedTable {
+  readonly name: string;
+  readonly isParent: boolean;
+  readonly formulas: readonly RelatedFormula[];
+}
+
+/** The fields of a table that hold values of their own, with their names as expressions write them. */
+const namedFields = (design: AppDesign, id: string): readonly { readonly field: Field; readonly written: string }[] =>
+  membersOf(design, id).flatMap((member) =>
+    member.kind === 'field' && member.field.kind !== 'reference' ? [{ field: member.field, written: member.name }] : [],
+  );
+
+const ordered: readonly string[] = ['date', 'date and time', 'time'];
+
+/** The summaries of the children that make sense for one of their fields. */
+function summariesOf(
+  design: AppDesign,
+  child: string,
+  { field, written }: { readonly field: Field; readonly written: string },
+  list: string,
+): readonly RelatedFormula[] {
+  const type = typeOfField(design, child, field);
+  if (type === null) return [];
+  const kind = plainKind(type);
+  const path = `${list}.${written}`;
+  const digits = kindOf(field).digits(field);
+  if (kind === 'number')
+    return [
+      { name: `Sum of ${field.name}`, expression: `sum(${path})`, digits },
+      { name: `Average of ${field.name}`, expression: `mean(${path})`, digits: digits === null ? null : Math.max(digits, 1) },
+      { name: `Smallest ${field.name}`, expression: `min(${path})`, digits },
+      { name: `Largest ${field.name}`, expression: `max(${path})`, digits },
+    ];
+  if (ordered.includes(kind))
+    return [
+      { name: `Earliest ${field.name}`, expression: `min(${path})`, digits: null },
+      { name: `Latest ${field.name}`, expression: `max(${path})`, digits: null },
+    ];
+  if (kind === 'boolean') return [{ name: `Number with ${field.name}`, expression: `count(${list}[${written} = true])`, digits: 0 }];
+  return kind === 'string' ? [{ name: `All ${field.name}`, expression: `string join(${path}, ", ")`, digits: null }] : [];
+}
+
+/** The parents of a table, then its lists of children, each with what can be shown of it. */
+export function relatedTables(design: AppDesign, table: Table): readonly RelatedTable[] {
+  const related = membersOf(design, table.id).flatMap((member): RelatedTable[] => {
+    if (member.kind === 'children') {
+      const { child, childrenName } = member.relationship;
+      const summaries = namedFields(design, child).flatMap((field) => summariesOf(design, child, field, member.name));
+      return [
+        {
+          name: childrenName,
+          isParent: false,
+          formulas: [{ name: `Number of ${childrenName}`, expression: `count(${member.name})`, digits: 0 }, ...summaries],
+        },
+      ];
+    }
+    const { field } = member;
+    const relationship = field.kind === 'reference' ? design.relationships.find(({ id }) => id === field.relationship) : undefined;
+    if (relationship === undefined) return [];
+    const formulas = namedFields(design, tableOf(design, relationship.parent).id).map((of): RelatedFormula => ({
+      name: of.field.name,
+      expression: `${member.name}.${of.written}`,
+      digits: kindOf(of.field).digits(of.field),
+    }));
+    return [{ name: field.name, isParent: true, formulas }];
+  });
+  return [...related.filter((one) => one.isParent), ...related.filter((one) => !one.isParent)];
+}
