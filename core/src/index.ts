@@ -106,6 +106,7 @@ export {
   compileMeetingOf,
   type RecordState,
   compilePage,
+  compilePlace,
   compileStatistics,
   compileValues,
 } from './query/compile.js';

@@ -95,6 +95,15 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
       expect([...values].map((value) => JSON.stringify(value)).sort()).toEqual([...(all.get(id) ?? [])].map((value) => JSON.stringify(value)).sort());
     }
     expect(filled(down)).toEqual([...filled(up)].reverse());
+    // Skipping to a place is the same as reading up to it, among the empty values too.
+    for (const direction of ['up', 'down'] as const)
+      for (const skip of [1, 5, records - 1, records, records + 5]) {
+        const query = { limit: '50', sort: id, direction };
+        const { skipped, next } = await ada.call(contract.readPlace, { params: at(), query: { sort: id, direction, skip } });
+        expect(skipped).toBe(Math.min(skip, records));
+        const rest = await page({ ...query, after: JSON.stringify(next) });
+        expect(rest.map((record) => record.values[id] ?? null)).toEqual((direction === 'up' ? up : down).slice(skip));
+      }
   });
 
   test('is counted in the proof, and exported so that an import reads it again', async () => {

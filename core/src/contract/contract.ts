@@ -4,6 +4,7 @@ export { changeServerPerson, readServer } from './server.js';
 export { changeDesign, countRecords, designLog, listApps, makeApp, openApp, previewChanges, undoDesign } from './apps.js';
 export {
   countPage,
+  readPlace,
   exportRecords,
   lookUp,
   readHistory,

@@ -39,6 +39,17 @@ export const readPage = route({
   /** `next` is null on the last page. */
   answer: z.object({ records: z.array(RecordShape), next: CursorShape.nullable() }),
 });
+/** A place further on in a list, for going there without reading what is between. */
+export const readPlace = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/place',
+  access: 'member',
+  params: tableParams,
+  query: Selection.extend({ after: fromJson(CursorShape).optional(), skip: z.coerce.number().int().min(1).max(20_000) }),
+  body: nothingAsked,
+  /** `skipped` is less than was asked for where the list ends before. `next` is the place after so many records; null where there are none. */
+  answer: z.object({ skipped: z.number(), next: CursorShape.nullable() }),
+});
 /** The records of a list as comma-separated text, as far as this person can export them. */
 export const exportRecords = route({
   method: 'GET',

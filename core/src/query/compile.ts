@@ -60,6 +60,15 @@ class Compiler extends TableCompiler<Query> {
    * ones: two ranges of one index, joined by UNION ALL, of which PostgreSQL reads the second only when needed.
    */
   page(): Statement {
+    return this.ofPage(false);
+  }
+
+  /** The last row of a page, which tells where the next one begins, and how many rows the page has: no value of a record is read for it. */
+  place(): Statement {
+    return this.ofPage(true);
+  }
+
+  private ofPage(isPlace: boolean): Statement {
     const { query } = this.restricted;
     const table = tableOf(this.design, query.table);
     const field = query.sort === null ? null : fieldOf(table, query.sort.field);
@@ -99,14 +108,19 @@ class Compiler extends TableCompiler<Query> {
       }
     }
     const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
+    const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
+    const keyText = field === null ? 'NULL' : isExact ? 'p.__key::text' : 'p.__key';
+    const order = (way: 'ASC' | 'DESC', emptyFirst: boolean): string =>
+      `${field === null ? '' : `p.__key ${way} NULLS ${emptyFirst ? 'FIRST' : 'LAST'}, `}p.id ${way}`;
+    if (isPlace) {
+      const back = order(ascending ? 'DESC' : 'ASC', !query.backwards);
+      return this.sql.done(`SELECT p.id, ${keyText} AS __key, count(*) OVER ()::integer AS __count FROM (${union}) AS p ORDER BY ${back} LIMIT 1`);
+    }
     // The joins can return the page in any order, so it is put back into its own.
     const row = rowOf('p', table.id);
     const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
     const joins = row.scope.joins.map((join) => ` ${join}`).join('');
-    const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
-    const keyText = isExact ? 'p.__key::text' : 'p.__key';
-    const order = field === null ? '' : `p.__key ${up} NULLS ${query.backwards ? 'FIRST' : 'LAST'}, `;
-    return this.sql.done(`SELECT p.id, p.rev, ${field === null ? 'NULL' : keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order}p.id ${up}`);
+    return this.sql.done(`SELECT p.id, p.rev, ${keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order(up, query.backwards)}`);
   }
 
   private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {
@@ -278,6 +292,8 @@ export interface RecordState {
 
 type Source = readonly [restricted: RestrictedQuery, design: AppDesign, schema: string];
 
+/** Where a page ends, without the page. */
+export const compilePlace = (...source: Source): Statement => new Compiler(...source).place();
 export const compilePage = (...source: Source): Statement => new Compiler(...source).page();
 export const compileCount = (source: Source, most: number | null): Statement => new Compiler(...source).count(most);
 export const compileLookup = (source: Source, text: string): Statement => new Compiler(...source).lookup(text);

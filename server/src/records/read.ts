@@ -6,6 +6,7 @@ import {
   compileCount,
   compileLookup,
   compilePage,
+  compilePlace,
   compileFrequent,
   compileStatistics,
   designFor,
@@ -132,6 +133,16 @@ export class RecordReader {
       records: shown.map((row) => recordOf(row, columns, false)),
       next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null,
     };
+  }
+
+  /** The place after so many records of a list; null where there are none. */
+  async place(tableId: string, selection: Selection, after: Cursor | null, skip: number): Promise<{ skipped: number; next: Cursor | null }> {
+    const table = this.table(tableId);
+    const picked = this.selected(table, selection);
+    if (after !== null && picked.sort !== null) checkCursor(this.app.design, table, fieldOf(table, picked.sort.field), after);
+    const query = queryOf(table.id, { ...picked, columns: [], after, limit: skip });
+    const [last] = await this.rows<{ id: number; __key: Cursor['value']; __count: number }>(compilePlace(...this.source(query)));
+    return last === undefined ? { skipped: 0, next: null } : { skipped: last.__count, next: { value: last.__key, id: last.id } };
   }
 
   async count(tableId: string, selection: Selection, most: number | null): Promise<number> {

@@ -26,6 +26,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
   const history = (who: { readonly app: OpenedApp; readonly person: Person }): HistoryReader => new HistoryReader(database, who.app, who.person);
   return [
     forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
+    forMember(contract.readPlace, ({ params, query }, who) => reader(who).place(params.table, query, query.after ?? null, query.skip)),
     forMember(contract.exportRecords, async ({ params, query, context }, who) => {
       const table = reader(who).table(params.table);
       return exportRecords(heavy, context, who.app, who.person, table, reader(who).selected(table, query));

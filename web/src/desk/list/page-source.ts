@@ -1,42 +1,44 @@
 /** Rows by their place in a list, from pages that only know what follows what. */
 import type { Cursor, RecordAnswer } from '@bibliona/core';
+import type { Block } from '../../ui/grid/rows.js';
 
 interface Page {
   readonly records: readonly RecordAnswer[];
   readonly next: Cursor | null;
 }
-export type ReadPage = (query: { readonly limit: number; readonly after?: string }) => Promise<Page>;
-
-const longestStep = 500;
-
-export interface Block {
-  readonly rows: RecordAnswer[];
-  /** How many rows there are, once the end has been seen. */
-  readonly last: number | undefined;
+interface Asked {
+  readonly after?: string;
 }
+export interface PageReader {
+  readonly page: (query: Asked & { readonly limit: number }) => Promise<Page>;
+  /** The place so many rows further on. */
+  readonly place: (query: Asked & { readonly skip: number }) => Promise<{ readonly skipped: number; readonly next: Cursor | null }>;
+}
+
+const longestSkip = 20_000;
 
 /**
  * The function that reads rows `start` to `end`. Places where a page ended are remembered, so that a block that was let
- * go is read again at once; a place never reached before is walked to in long steps from the nearest one that was.
+ * go is read again at once; to a place never reached before one skips from the nearest one that was.
  */
-export function pageSource(readPage: ReadPage): (start: number, end: number) => Promise<Block> {
+export function pageSource({ page, place }: PageReader): (start: number, end: number) => Promise<Block<RecordAnswer>> {
   const ends = new Map<number, Cursor | null>([[0, null]]);
-
-  async function read(from: number, limit: number): Promise<Page> {
-    const after = ends.get(from) ?? null;
-    const page = await readPage({ limit, ...(after === null ? {} : { after: JSON.stringify(after) }) });
-    if (page.next !== null) ends.set(from + page.records.length, page.next);
-    return page;
-  }
+  const from = (at: number): Asked => {
+    const after = ends.get(at) ?? null;
+    return after === null ? {} : { after: JSON.stringify(after) };
+  };
 
   return async (start, end) => {
-    let at = Math.max(...[...ends.keys()].filter((place) => place <= start));
+    let at = Math.max(...[...ends.keys()].filter((known) => known <= start));
     while (at < start) {
-      const page = await read(at, Math.min(longestStep, start - at));
-      at += page.records.length;
-      if (page.next === null) return { rows: [], last: at };
+      const skip = Math.min(longestSkip, start - at);
+      const { skipped, next } = await place({ ...from(at), skip });
+      if (next === null || skipped < skip) return { rows: [], last: at + skipped };
+      at += skipped;
+      ends.set(at, next);
     }
-    const page = await read(start, end - start);
-    return { rows: [...page.records], last: page.next === null ? start + page.records.length : undefined };
+    const { records, next } = await page({ ...from(start), limit: end - start });
+    if (next !== null) ends.set(start + records.length, next);
+    return { rows: records, last: next === null ? start + records.length : undefined };
   };
 }

@@ -15,9 +15,13 @@ export function useRows(
   const [shown, setShown] = useState<Rows<RecordAnswer> | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const asked = useMemo(() => {
+    const params = { app: id, table: table.id };
     const query = { search, direction, ...(sort === undefined ? {} : { sort }) };
     return new Rows<RecordAnswer>({
-      read: pageSource((page) => call(contract.readPage, { params: { app: id, table: table.id }, query: { ...query, ...page } })),
+      read: pageSource({
+        page: (asked) => call(contract.readPage, { params, query: { ...query, ...asked } }),
+        place: (asked) => call(contract.readPlace, { params, query: { ...query, ...asked } }),
+      }),
       idOf: (record) => record.id,
       onFailure: (error) => setFailure(messageOf(error)),
     });

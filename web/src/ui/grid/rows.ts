@@ -13,7 +13,7 @@ export interface RowSource<R> {
   readonly onFailure: (error: unknown) => void;
 }
 
-export const blockSize = 100;
+const blockSize = 100;
 /** How many blocks are kept. */
 const mostBlocks = 30;
 
