@@ -2,7 +2,7 @@ import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asBuilder } from '@bibliona/core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openHouse, signIn, type House } from './browser.js';
+import { barriersOf, openHouse, rowOf, signIn, type House } from './browser.js';
 
 /** Two people in the demo at once, a phone, the dark theme. */
 let house: House;
@@ -228,6 +228,33 @@ test('a member works at the Desk and never reaches the Workshop', async () => {
   await bede.getByRole('navigation', { name: 'Lists' }).waitFor();
   expect(bede.url()).toContain('/desk/');
   expect(await bede.getByRole('link', { name: 'Workshop' }).count()).toBe(0);
+});
+
+test('a cell that somebody else changed while it was open is not written over', async () => {
+  const cellOf = (page: Page, code: string) => page.getByRole('gridcell', { name: code, exact: true });
+  const { id = '', code = '' } = await rowOf(house, app, 'SELECT id, code FROM hives ORDER BY id OFFSET 7 LIMIT 1');
+  const other = await ada.context().newPage();
+  for (const page of [ada, other]) {
+    await page.goto(`/desk/${app}/hives`);
+    await cellOf(page, code).waitFor();
+  }
+  await cellOf(other, code).dblclick();
+  await other.getByRole('textbox', { name: 'Code' }).waitFor();
+  await cellOf(ada, code).click();
+  await ada.keyboard.type('H-711');
+  await ada.keyboard.press('Enter');
+  // The other tab hears of it while its cell is open.
+  await other.getByRole('gridcell', { name: 'Open H-711' }).waitFor();
+  await other.keyboard.type('H-722');
+  await other.keyboard.press('Enter');
+  await other.getByText(`Code of record ${id} was not saved`).waitFor();
+  await other.getByText('It now says “H-711”').waitFor();
+  expect((await rowOf(house, app, `SELECT code FROM hives WHERE id = ${id}`))['code']).toBe('H-711');
+  // Entered once more, it is meant.
+  await other.getByRole('button', { name: 'Enter it again' }).click();
+  await other.keyboard.press('Enter');
+  await expect.poll(async () => (await rowOf(house, app, `SELECT code FROM hives WHERE id = ${id}`))['code']).toBe('H-722');
+  await other.close();
 });
 
 test('a list scrolls from page to page to its end', async () => {

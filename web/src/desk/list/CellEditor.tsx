@@ -1,14 +1,16 @@
 import type { Field, Typed } from '@bibliona/core';
-import { useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
+import { useEffect, useRef, useState, type FocusEvent, type KeyboardEvent } from 'react';
 import { TextCell } from '../../fields/cells.js';
 import { viewOf } from '../../fields/kinds.js';
-import type { Place } from '../../ui/grid/keys.js';
+import { endOf, type Place } from '../../ui/grid/keys.js';
 
 export interface CellEditorProps {
   readonly field: Field;
   readonly value: Typed;
   /** What it begins with in place of the value. */
   readonly text: string | null;
+  /** A key has ended it already. */
+  readonly ends: Place | undefined;
   readonly onSave: (value: Typed) => void;
   readonly onLeave: (by: Place) => void;
 }
@@ -16,7 +18,7 @@ export interface CellEditorProps {
 const stay: Place = { row: 0, column: 0 };
 
 /** Edits a cell: Enter keeps what was entered and goes down, Tab goes to the side, Escape leaves the cell as it was. */
-export default function CellEditor({ field, value, text, onSave, onLeave }: CellEditorProps) {
+export default function CellEditor({ field, value, text, ends, onSave, onLeave }: CellEditorProps) {
   const { CellEditor: Editor } = viewOf(field);
   const [draft, setDraft] = useState<Typed>(Editor === TextCell && text !== null ? text : value);
   // A cell is left once: taking the editor away takes the focus from it too.
@@ -31,13 +33,19 @@ export default function CellEditor({ field, value, text, onSave, onLeave }: Cell
     isLeft.current = true;
     onLeave(stay);
   };
+  useEffect(() => {
+    // What is picked has to be seen first.
+    if (ends !== undefined && Editor === TextCell) leave(ends, draft);
+    // Once, when it comes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   if (Editor === null) return null;
 
   const onKeyDown = (event: KeyboardEvent): void => {
     if (event.defaultPrevented) return;
+    const by = endOf(event);
     if (event.key === 'Escape') cancel();
-    else if (event.key === 'Enter') leave({ row: event.shiftKey ? -1 : 1, column: 0 }, draft);
-    else if (event.key === 'Tab') leave({ row: 0, column: event.shiftKey ? -1 : 1 }, draft);
+    else if (by !== null) leave(by, draft);
     else return;
     event.preventDefault();
   };

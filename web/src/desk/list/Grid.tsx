@@ -49,6 +49,13 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   const app = useApp();
   const rights = useRights(table.id);
   const [editing, setEditing] = useState<EditedCell | null>(null);
+  // The record as it was when its cell was opened: what others save from then on is a conflict, and not written over.
+  const [begun, setBegun] = useState<RecordAnswer | null>(null);
+  const edit = (cell: EditedCell | null): void => {
+    const goesOn = cell !== null && editing?.row === cell.row && editing.column === cell.column;
+    if (!goesOn) setBegun(cell === null ? null : (rows.find(cell.row)?.row ?? null));
+    setEditing(cell);
+  };
   const { refused, save, dismiss } = useCellSave(table, rows);
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
@@ -114,7 +121,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
               <button
                 type="button"
                 className="btn bare"
-                onClick={() => setEditing({ row: refused.record, column: refused.field.id, text: typeof refused.typed === 'string' ? refused.typed : null })}
+                onClick={() => edit({ row: refused.record, column: refused.field.id, text: typeof refused.typed === 'string' ? refused.typed : null })}
               >
                 Enter it again
               </button>
@@ -148,14 +155,21 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           if (moved !== undefined) onColumns([...others.slice(0, to - 1), moved, ...others.slice(to - 1)]);
         }}
         editing={editing}
-        onEdit={setEditing}
+        onEdit={edit}
         renderEditor={({ row, cell, onLeave }) => {
           const field = fieldOf(cell.column);
           if (field === undefined) return null;
-          const value: Typed = typedOf(field, row.values[field.id] ?? null);
+          const value: Typed = typedOf(field, (begun ?? row).values[field.id] ?? null);
           return (
             <Suspense fallback={shownIn(field, row)}>
-              <CellEditor field={field} value={value} text={cell.text} onSave={(entered) => void save(row.id, field, entered)} onLeave={onLeave} />
+              <CellEditor
+                field={field}
+                value={value}
+                text={cell.text}
+                ends={cell.ends}
+                onSave={(entered) => void save(begun ?? row, field, entered)}
+                onLeave={onLeave}
+              />
             </Suspense>
           );
         }}

@@ -25,7 +25,9 @@ export function useCellSave(table: Table, rows: Rows<RecordAnswer>) {
   const before = useRef<Promise<unknown>>(Promise.resolve());
   const revs = useRef(new Map<number, number>());
 
-  const save = async (record: number, field: Field, typed: Typed): Promise<void> => {
+  /** @param begun the record as it was when the cell was opened */
+  const save = async (begun: RecordAnswer, field: Field, typed: Typed): Promise<void> => {
+    const record = begun.id;
     const parsed = valueOf(field, typed);
     if (!parsed.ok) return setRefused({ record, field, typed, message: parsed.problem });
     const put = (change: (now: RecordAnswer) => RecordAnswer): void => {
@@ -33,13 +35,11 @@ export function useCellSave(table: Table, rows: Rows<RecordAnswer>) {
       if (now !== undefined) rows.replace(change(now));
     };
     const show = (value: Value) => put((now) => ({ ...now, values: { ...now.values, [field.id]: value } }));
-    const held = rows.find(record)?.row;
-    if (held === undefined) return;
-    const old = held.values[field.id] ?? null;
+    const old = rows.find(record)?.row.values[field.id] ?? null;
     show(parsed.value);
     const sent = before.current.then(() => {
       // What others saved since the cell was opened is a conflict; what this list saved is not.
-      const rev = Math.max(held.rev, revs.current.get(record) ?? 0);
+      const rev = Math.max(begun.rev, revs.current.get(record) ?? 0);
       const write = { kind: 'change' as const, table: table.id, id: record, rev, values: { [field.id]: written(parsed.value) } };
       return call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [write] } });
     });
@@ -47,7 +47,7 @@ export function useCellSave(table: Table, rows: Rows<RecordAnswer>) {
     try {
       const { records } = await sent;
       setRefused((last) => (last?.record === record && last.field.id === field.id ? null : last));
-      const rev = records[0]?.rev ?? held.rev;
+      const rev = records[0]?.rev ?? begun.rev;
       revs.current.set(record, rev);
       put((now) => ({ ...now, rev: Math.max(now.rev, rev) }));
       void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, record) });

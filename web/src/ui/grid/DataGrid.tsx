@@ -2,7 +2,7 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, use
 import { ColumnHead } from './ColumnHead.js';
 import { columnsInView, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
 import { GridRow, type EditorProps } from './GridRow.js';
-import { isSign, stepOf, type Place } from './keys.js';
+import { endOf, isSign, stepOf, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
 import type { Rows } from './rows.js';
 
@@ -29,6 +29,8 @@ export interface EditedCell {
   readonly column: string;
   /** What it begins with: the keys that were typed on the cell, or what did not fit before; null: its value. */
   readonly text: string | null;
+  /** Set when a key has ended the editing before the editor was there: how far to go from the cell. */
+  readonly ends?: Place;
 }
 
 export interface DataGridProps<R> {
@@ -123,10 +125,14 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     const column = columns[focus.column];
     if (column === undefined) return;
     if (editing !== null) {
-      // The cell is about to be edited, or its editor has the focus and handles its keys itself.
-      if (event.target === event.currentTarget || !isSign(event) || (event.target as HTMLElement).closest('[data-editor]') !== null) return;
-      event.preventDefault();
-      return onEdit({ ...editing, text: `${editing.text ?? ''}${event.key}` });
+      // The editor handles its keys itself; those that come before it is there are not lost.
+      if ((event.target as HTMLElement).closest('[data-editor]') !== null || editing.ends !== undefined) return;
+      const ends = endOf(event);
+      if (event.key === 'Escape') onEdit(null);
+      else if (ends !== null) onEdit({ ...editing, ends });
+      else if (isSign(event)) onEdit({ ...editing, text: `${editing.text ?? ''}${event.key}` });
+      else return;
+      return event.preventDefault();
     }
     const isHead = focus.row < 0;
     const toLeft = event.key === 'ArrowLeft';

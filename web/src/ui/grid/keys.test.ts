@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { isSign, stepOf } from './keys.js';
+import { endOf, isSign, stepOf } from './keys.js';
 
 const plain = { ctrlKey: false, metaKey: false, altKey: false, shiftKey: false };
 const extent = { rows: 50, columns: 6, page: 10 };
@@ -34,6 +34,14 @@ test('Tab leaves the grid at either end of a row', () => {
 test('other keys lead nowhere', () => {
   expect(stepOf({ row: 0, column: 0 }, { ...plain, key: 'a' }, extent)).toBeNull();
   expect(stepOf({ row: 0, column: 0 }, { ...plain, key: 'ArrowUp', altKey: true }, extent)).toBeNull();
+});
+
+test('Enter and Tab end the editing of a cell, and go on from it', () => {
+  expect([endOf({ key: 'Enter', shiftKey: false }), endOf({ key: 'Enter', shiftKey: true })]).toEqual([
+    { row: 1, column: 0 },
+    { row: -1, column: 0 },
+  ]);
+  expect([endOf({ key: 'Tab', shiftKey: true }), endOf({ key: 'a', shiftKey: false })]).toEqual([{ row: 0, column: -1 }, null]);
 });
 
 test('a key that writes a sign is told from one that does something', () => {

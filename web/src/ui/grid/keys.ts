@@ -59,5 +59,11 @@ export function stepOf(from: Place, { key, ctrlKey, metaKey, altKey, shiftKey }:
   }
 }
 
+/** How far a key goes from a cell that it ends to edit; null: it does not end it. */
+export function endOf({ key, shiftKey }: Pick<Key, 'key' | 'shiftKey'>): Place | null {
+  const way = shiftKey ? -1 : 1;
+  return key === 'Enter' ? { row: way, column: 0 } : key === 'Tab' ? { row: 0, column: way } : null;
+}
+
 /** Whether a key writes a sign, and with that begins to edit a cell. */
 export const isSign = ({ key, ctrlKey, metaKey, altKey }: Omit<Key, 'shiftKey'>): boolean => [...key].length === 1 && !((ctrlKey || metaKey) && !altKey);
