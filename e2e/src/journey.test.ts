@@ -64,8 +64,8 @@ test('fields of other kinds, with default, choices and order', async () => {
   const details = page.getByRole('complementary', { name: 'Details' });
   const addField = async (name: string, kind: string | null, more: () => Promise<void> = async () => undefined): Promise<void> => {
     await details.getByRole('link', { name: 'Field', exact: true }).click();
-    await details.getByRole('textbox', { name: 'Name' }).fill(name);
-    if (kind !== null) await choose(details, 'Kind', new RegExp(`^${kind}`, 'u'));
+    await details.getByRole('textbox', { name: 'Name', exact: true }).fill(name);
+    if (kind !== null) await choose(details, 'Kind', new RegExp(`^${kind}(?! and)`, 'u'));
     await more();
     await details.getByRole('button', { name: 'Add the field' }).click();
     await details.getByRole('link', { name: new RegExp(name, 'u') }).waitFor();

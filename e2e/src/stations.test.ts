@@ -27,8 +27,8 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('heading', { name, level: 2 }).waitFor();
     for (const [field, kind] of fields) {
       await details().getByRole('link', { name: 'Field', exact: true }).click();
-      await details().getByRole('textbox', { name: 'Name' }).fill(field);
-      await choose(details(), 'Kind', new RegExp(`^${kind}`, 'u'));
+      await details().getByRole('textbox', { name: 'Name', exact: true }).fill(field);
+      await choose(details(), 'Kind', new RegExp(`^${kind}(?! and)`, 'u'));
       await details().getByRole('button', { name: 'Add the field' }).click();
       await details()
         .getByRole('link', { name: new RegExp(field, 'u') })

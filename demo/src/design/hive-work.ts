@@ -31,8 +31,6 @@ export const hiveWork: readonly DesignChange[] = [
     yesNo('inspection_queen', 'Queen seen', 'false'),
     choice('inspection_stores', 'Stores', ['Low', 'Fair', 'Full']),
     decimal('inspection_warmth', 'Temperature, °C', 1),
-    time('inspection_start', 'Started'),
-    duration('inspection_took', 'Took'),
     longText('inspection_notes', 'Notes'),
   ]),
   table('frames', 'Frames', 'Hive work', 'One record is one frame that was lifted during an inspection.', [
@@ -59,6 +57,10 @@ export const hiveWork: readonly DesignChange[] = [
   { kind: 'move_field', table: 'inspections', field: 'inspection_rate', to: 6 },
   { kind: 'add_field', table: 'inspections', field: formula('inspection_region', 'Region', 'Hive.Apiary.Region') },
   { kind: 'add_field', table: 'inspections', field: formula('inspection_brood', 'Mean brood', 'mean(Frames checked.Brood)', 1) },
+  { kind: 'add_field', table: 'inspections', field: time('inspection_start', 'Started') },
+  { kind: 'add_field', table: 'inspections', field: duration('inspection_took', 'Took') },
+  { kind: 'move_field', table: 'inspections', field: 'inspection_start', to: 10 },
+  { kind: 'move_field', table: 'inspections', field: 'inspection_took', to: 11 },
   { kind: 'add_field', table: 'hives', field: formula('hive_visits', 'Visits', 'count(Inspections)') },
   { kind: 'add_field', table: 'hives', field: formula('hive_seen', 'Last seen', 'max(Inspections.Date)') },
   {
