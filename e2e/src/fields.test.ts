@@ -1,0 +1,117 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+
+/** Fields as a builder makes them, and their values as people write and read them. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
+
+test('fields are made one after another, and a pasted list makes all of them', async () => {
+  await page.goto(`/workshop/${app}/tables/shops`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  const name = details.getByRole('textbox', { name: 'Name of a new field' });
+  await name.fill('Opening time');
+  expect(await details.getByRole('combobox', { name: 'Kind of the new field' }).innerText()).toBe('Time');
+  await name.press('Enter');
+  await details.getByRole('link', { name: /^Opening time/u }).waitFor();
+  // The next name is typed at once.
+  await expect.poll(() => name.inputValue()).toBe('');
+  expect(await name.evaluate((element) => element === document.activeElement)).toBe(true);
+  await page.keyboard.type('Town');
+  await page.keyboard.press('Enter');
+  await details.getByText('There is already a field called "Town" in Shops').waitFor();
+  expect(await name.inputValue()).toBe('Town');
+
+  await name.fill('');
+  await name.evaluate((element) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'Discount\nOpen on Sundays?\n\n  Remarks  \n');
+    element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  const list = details.getByRole('list', { name: 'New fields' });
+  expect(await list.getByRole('combobox').allInnerTexts()).toEqual(['Decimal', 'Yes/no', 'Long text']);
+  expect(await barriersOf(page)).toEqual([]);
+  await details.getByRole('button', { name: 'Add 3 fields' }).click();
+  await details.getByRole('link', { name: /^Remarks/u }).waitFor();
+  expect(
+    await sql(
+      `SELECT count(*) AS n FROM information_schema.columns WHERE table_schema = 'app_${app}' AND table_name = 'shops' AND column_name IN ('discount', 'open_on_sundays', 'remarks', 'opening_time')`,
+    ),
+  ).toEqual({ n: '4' });
+  // One undo takes the whole list back.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await details.getByRole('link', { name: /^Remarks/u }).waitFor({ state: 'detached' });
+  expect(await details.getByRole('link', { name: /^(?:Discount|Open on Sundays)/u }).count()).toBe(0);
+});
+
+test('what related tables hold is shown without writing a formula', async () => {
+  await page.goto(`/workshop/${app}/tables/hives`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('button', { name: 'From a related table' }).click();
+  const dialog = page.getByRole('dialog', { name: 'From a related table' });
+  expect(await barriersOf(page)).toEqual([]);
+  await dialog.getByRole('button', { name: 'Add the field' }).click();
+  await dialog.getByText('Choose what to show').waitFor();
+  await choose(dialog, 'Related table', 'Inspections');
+  await choose(dialog, 'What to show', 'Sum of Mites counted');
+  await dialog.getByText('Formula: sum(Inspections.Mites counted)').waitFor();
+  await dialog.getByRole('button', { name: 'Add the field' }).click();
+  await details.getByRole('link', { name: /^Sum of Mites counted/u }).waitFor();
+  const { code = '', mites = '' } = await sql(
+    'SELECT h.code, sum(i.mites_counted) AS mites FROM hives h JOIN inspections i ON i.hive = h.id GROUP BY 1 HAVING sum(i.mites_counted) BETWEEN 10 AND 999 ORDER BY 1 LIMIT 1',
+  );
+  await page.goto(`/desk/${app}/hives?q=${code}`);
+  await page.getByRole('link', { name: `Open ${code}` }).click();
+  await page.getByText('Sum of Mites counted').waitFor();
+  await expect
+    .poll(() =>
+      page
+        .getByRole('group', { name: 'Sum of Mites counted' })
+        .or(page.locator('.worked-out-field', { hasText: 'Sum of Mites counted' }))
+        .innerText(),
+    )
+    .toContain(mites);
+  await page.goto(`/workshop/${app}/tables/hives`);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await details.getByRole('link', { name: /^Sum of Mites counted/u }).waitFor({ state: 'detached' });
+});
+
+test('times, durations and addresses are read as people write them, in the form and in the list', async () => {
+  const { id = '' } = await sql('SELECT id FROM inspections ORDER BY id OFFSET 6 LIMIT 1');
+  await page.goto(`/desk/${app}/inspections/${id}`);
+  const [started, took] = [page.getByRole('textbox', { name: 'Started' }), page.getByRole('textbox', { name: 'Took' })];
+  await started.fill('9.45 pm');
+  await took.fill('90');
+  await started.focus();
+  expect(await started.inputValue()).toBe('21:45');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText('"90" is not a duration. Write it like 1:30, 90 min or 2 d').waitFor();
+  await took.fill('90 min');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByText(/^Saved/u).waitFor();
+  expect(await started.inputValue()).toBe('21:45');
+  expect(await sql(`SELECT started::text AS started, took FROM inspections WHERE id = ${id}`)).toEqual({ started: '21:45:00', took: '5400' });
+
+  await page.goto(`/desk/${app}/shops`);
+  const mail = page.getByRole('gridcell', { name: /@/u }).first();
+  expect(await mail.getByRole('link').getAttribute('href')).toMatch(/^mailto:/u);
+  const web = page.getByRole('gridcell', { name: /^https:/u }).first();
+  expect(await web.getByRole('link').getAttribute('rel')).toBe('noopener noreferrer');
+  await page
+    .getByRole('gridcell', { name: /^https:/u })
+    .first()
+    .click({ position: { x: 2, y: 28 } });
+  await page.keyboard.type('javascript:alert(1)');
+  await page.keyboard.press('Enter');
+  await page.getByText(/^Web page of record \d+ was not saved: "javascript:alert\(1\)" is not a web address/u).waitFor();
+  await page.getByRole('button', { name: 'Leave it as it was' }).click();
+});
