@@ -33,7 +33,7 @@ function instantOf(day: string, time: string, zone: string): string | null {
   return moment === null ? null : write(moment.ms);
 }
 
-/** Reads a day with a time after it, however they are parted; a day alone is its midnight. */
+/** Reads a day with a time after it; a day alone means its midnight. */
 function read(typed: string, readDate: (text: string) => string | null, zone: string): string | null {
   const text = typed.trim();
   if (problemOf(text) === null) return text;

@@ -19,7 +19,7 @@ export const mailAddress = {
     pattern: `^[a-z0-9.!#$%&'*+/=?^_\`{|}~-]+@(?:${label}\\.)+[a-z0-9-]*[a-z][a-z0-9-]*$`,
     // As mail programs copy an address.
     clean: (typed) => (/<([^<>]*)>$/u.exec(typed)?.[1] ?? typed).replace(/^mailto:/iu, ''),
-    // The domain means the same in capitals; what stands before it need not.
+    // Capitals make no difference in the domain; before the @ they can.
     normal: (text) => text.slice(0, text.indexOf('@')) + text.slice(text.indexOf('@')).toLowerCase(),
     cleanSql: (text) => `regexp_replace(regexp_replace(${text}, '^.*<([^<>]*)>$', '\\1'), '^mailto:', '', 'i')`,
     normalSql: (text) => `split_part(${text}, '@', 1) || '@' || lower(split_part(${text}, '@', 2))`,

@@ -1,17 +1,5 @@
 import { TextTIcon } from '@phosphor-icons/react';
-import { noSettings, quotedText, type FieldKindView, type FieldOf } from './kind.js';
-import { TextCell } from './cells.js';
-import { Line } from './line.js';
-import { TypedStart } from './start.js';
+import { quotedText, type FieldOf } from './kind.js';
+import { lineView } from './line-view.js';
 
-export const text: FieldKindView<FieldOf<'text'>> = {
-  Icon: TextTIcon,
-  Input: Line,
-  CellEditor: TextCell,
-  picture: 'bars',
-  settings: noSettings,
-  start: { Input: TypedStart, computed: '' },
-  picks: () => [],
-  hint: quotedText,
-  canConvert: true,
-};
+export const text = lineView<FieldOf<'text'>>(TextTIcon, quotedText);

@@ -3,7 +3,8 @@ import ElkWorker from 'elkjs/lib/elk-worker.min.js?worker';
 
 let elk: InstanceType<typeof Elk> | undefined;
 
-/** Places the nodes of a graph and the lines between them: in a worker, because large graphs take seconds, and begun ahead of the first one. */
+/** Starts the worker ahead of the first graph. */
 export const readyToLayOut = () => (elk ??= new Elk({ workerFactory: () => new ElkWorker() }));
+/** Places the nodes of a graph and the lines between them, in a worker, because large graphs take seconds. */
 export const layOutGraph = (graph: ElkNode): Promise<ElkNode> => readyToLayOut().layout(graph);
 export type { ElkNode };

@@ -12,7 +12,7 @@ import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
 import { useCellSave } from './use-cell-save.js';
 
-// Most people look at a list before they change something in it: what edits a cell comes when the list stands.
+// Most people look at a list before they change something in it: the cell editor is loaded after the list is shown.
 const loadEditor = () => import('./CellEditor.js');
 const CellEditor = lazy(loadEditor);
 

@@ -19,8 +19,8 @@ export function useRows(
     const query = { search, direction, ...(sort === undefined ? {} : { sort }) };
     return new Rows<RecordAnswer>({
       read: pageSource({
-        page: (asked) => call(contract.readPage, { params, query: { ...query, ...asked } }),
-        place: (asked) => call(contract.readPlace, { params, query: { ...query, ...asked } }),
+        page: (part) => call(contract.readPage, { params, query: { ...query, ...part } }),
+        place: (part) => call(contract.readPlace, { params, query: { ...query, ...part } }),
       }),
       idOf: (record) => record.id,
       onFailure: (error) => setFailure(messageOf(error)),

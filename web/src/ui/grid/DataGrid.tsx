@@ -12,7 +12,7 @@ export interface GridColumn<R> {
   /** Null: as wide as what is in it. */
   readonly width: number | null;
   readonly isRight: boolean;
-  /** Its name is for those who hear the screen only: what stands below it speaks for itself. */
+  /** Its name is for those who hear the screen only: what is below it needs no name. */
   readonly isNameUnseen: boolean;
   readonly sorted: 'up' | 'down' | null;
   readonly canSort: boolean;
@@ -54,16 +54,16 @@ const frozen = 1;
 /** A grid of any length: rows come as they come into view, and everything in it is reached with the keyboard. */
 export function DataGrid<R>(props: DataGridProps<R>) {
   const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, renderEditor } = props;
-  const version = useSyncExternalStore(rows.subscribe, () => rows.version);
+  useSyncExternalStore(rows.subscribe, () => rows.version);
   const count = rows.length(known);
   const frame = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [scroll, setScroll] = useState({ top: 0, left: 0 });
   const [focus, setFocus] = useState<Place>({ row: 0, column: 0 });
-  // Set where the keyboard or the mouse has put the focus, so that it is followed once the cell is drawn.
+  // Set where the keyboard or the mouse has put the focus, so that the cell gets it once it is drawn.
   const toFocus = useRef(false);
 
-  const widths = useWidths(columns, rows, version, size.width);
+  const widths = useWidths(columns, rows, size.width);
   const edges = useMemo(() => edgesOf(widths), [widths]);
   const body = rowsInView(count, scroll.top, Math.max(size.height - rowHeight, 0));
   const across = columnsInView(edges, frozen, scroll.left, size.width);
@@ -240,7 +240,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
 const range = (first: number, end: number): number[] => Array.from({ length: Math.max(0, end - first) }, (_, i) => first + i);
 
 /** The widths of the columns: found from the first rows once they are here, and again when the fonts or the space have changed. */
-function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, version: number, space: number): readonly number[] {
+function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, space: number): readonly number[] {
   const [fonts, setFonts] = useState(0);
   useEffect(() => {
     let isHere = true;
@@ -254,7 +254,6 @@ function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, version:
   // What is in a column is measured when the first rows have come, and not with every change in them: columns would jump about.
   // eslint-disable-next-line react-hooks/exhaustive-deps
   const contents = useMemo(() => contentsOf(columns, first ?? []), [columns, rows, isThere, fonts]);
-  void version;
   return useMemo(
     () =>
       fitted(

@@ -1,4 +1,4 @@
-/** Where rows and columns of a grid stand, and which of them are in view. All lengths are in pixels. */
+/** Where the rows and columns of a grid are, and which of them are in view. All lengths are in pixels. */
 
 export const rowHeight = 32;
 /** Browsers cut off elements that are higher than this, some at 17 million. */
