@@ -55,7 +55,7 @@ test('an app and its first table', async () => {
   await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByText('Enter a name, best in the plural').waitFor();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Apiaries');
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Name' }).fill('Apiaries');
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByRole('heading', { name: 'Apiaries', level: 2 }).waitFor();
 });
@@ -99,7 +99,7 @@ test('fields of other kinds, with default, choices and order', async () => {
 
 test('a second table, and one apiary has many hives, in a sentence', async () => {
   await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Hives');
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Name' }).fill('Hives');
   await page.getByLabel('First field').fill('Code');
   await page.getByRole('button', { name: 'Make the table' }).click();
   await page.getByRole('heading', { name: 'Hives', level: 2 }).waitFor();

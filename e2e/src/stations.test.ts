@@ -21,7 +21,7 @@ describe('a costume store, from nothing', () => {
       .click();
   const addTable = async (name: string, first: string, fields: readonly (readonly [name: string, kind: string])[]): Promise<void> => {
     await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
-    await page.getByRole('textbox', { name: 'Name' }).fill(name);
+    await page.getByRole('dialog').getByRole('textbox', { name: 'Name' }).fill(name);
     await page.getByLabel('First field').fill(first);
     await page.getByRole('button', { name: 'Make the table' }).click();
     await page.getByRole('heading', { name, level: 2 }).waitFor();
