@@ -36,7 +36,9 @@ export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
-export { printTyped } from './fields/computed.js';
+export { countShown, printTyped, type ShownNumber } from './fields/computed.js';
+export { unitOf } from './expression/unit.js';
+export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, type DateOrder } from './values/dates.js';
 export { parseNumber, type NumberStyle } from './values/numbers.js';

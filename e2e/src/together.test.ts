@@ -129,7 +129,7 @@ describe('two people change the same record', () => {
     await dialog.getByRole('heading', { name: 'Jorun Vasse changed this record at the same time' }).waitFor();
     // Both changed the altitude; only the other changed the rent, only this one the name.
     expect(await dialog.getByRole('radio', { name: 'Altitude, m: yours, 222' }).isChecked()).toBe(true);
-    expect(await dialog.getByRole('radio', { name: 'Rent a year: theirs, 50.00' }).isChecked()).toBe(true);
+    expect(await dialog.getByRole('radio', { name: 'Rent a year: theirs, £50.00' }).isChecked()).toBe(true);
     expect(await dialog.getByRole('radio', { name: 'Name: yours, Brackmoor Top' }).isChecked()).toBe(true);
     await dialog.getByRole('radio', { name: 'Altitude, m: theirs, 111' }).click();
     await dialog.getByRole('button', { name: 'Save this choice' }).click();

@@ -145,9 +145,9 @@ describe('a report', () => {
     const { proof } = await ada.call(contract.tryReport, { params: { app: app.id }, body: { report: harvest } });
     const [direct] = await it.sql<{ rent: string }>(`SELECT sum(rent) AS rent FROM ${await schemaOf()}.hives`);
     expect(proof.sums).toEqual([
-      { says: 'Rows', paper: '130', source: '130', holds: true, type: 'number', digits: 0 },
-      { says: 'Number of Code', paper: '130', source: '130', holds: true, type: 'number', digits: 0 },
-      { says: 'Sum of Rent', paper: String(Number(direct?.rent)), source: String(Number(direct?.rent)), holds: true, type: 'number', digits: 2 },
+      { says: 'Rows', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null },
+      { says: 'Number of Code', paper: '130', source: '130', holds: true, type: 'number', digits: 0, unit: null },
+      { says: 'Sum of Rent', paper: String(Number(direct?.rent)), source: String(Number(direct?.rent)), holds: true, type: 'number', digits: 2, unit: null },
     ]);
     expect(proof.findings).toEqual([]);
   });
@@ -230,7 +230,7 @@ test('a PDF that nobody reads any more is not drawn to its end', () => {
 });
 
 test('whatever is on a page, a PDF reader finds the words of the preview', { timeout: 120_000 }, async () => {
-  const columns = ['One', 'Two'].map((name, i) => ({ id: `c_${i}`, name, type: i === 0 ? 'string' : 'number', digits: null }));
+  const columns = ['One', 'Two'].map((name, i) => ({ id: `c_${i}`, name, type: i === 0 ? 'string' : 'number', digits: null, unit: null }));
   const report: Report = {
     ...harvest,
     fields: columns.map(({ id }) => ({ column: id, share: 5, wraps: true, total: null })),

@@ -3,7 +3,7 @@ import { Id } from '../shapes/shapes.js';
 import { Tile } from '../design/dashboard.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { PartSeen, QueryResult } from './queries.js';
+import { PartSeen, QueryResult, shownNumber } from './queries.js';
 import { ValueShape } from './records.js';
 import { fromJson, route } from './route.js';
 
@@ -14,15 +14,15 @@ const TileAnswer = z.discriminatedUnion('kind', [
     /** Exact; null where there is no values yet. */
     value: z.string().nullable(),
     type: z.string(),
-    digits: z.number().nullable(),
+    ...shownNumber,
     /** From how many rows. */
     rows: z.number(),
     seen: PartSeen,
   }),
   z.object({
     kind: z.literal('series'),
-    label: z.object({ name: z.string(), type: z.string(), digits: z.number().nullable() }),
-    value: z.object({ name: z.string(), type: z.string(), digits: z.number().nullable() }),
+    label: z.object({ name: z.string(), type: z.string(), ...shownNumber }),
+    value: z.object({ name: z.string(), type: z.string(), ...shownNumber }),
     points: z.array(z.object({ label: ValueShape, value: z.string().nullable() })),
     /** How many points there are beyond those shown. */
     more: z.number(),

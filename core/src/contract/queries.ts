@@ -1,10 +1,14 @@
 import { z } from 'zod';
 import { Id } from '../shapes/shapes.js';
 import { SavedQuery } from '../design/saved-query.js';
+import { Unit } from '../values/units.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { ValueShape } from './records.js';
 import { route } from './route.js';
+
+/** How numbers are shown, see `ShownNumber`. */
+export const shownNumber = { digits: z.number().nullable(), unit: Unit.nullable() };
 
 const ResultColumn = z.object({
   id: z.string(),
@@ -13,7 +17,7 @@ const ResultColumn = z.object({
   type: z.string(),
   /** Of the records that its values refer to. */
   table: z.string().nullable(),
-  digits: z.number().nullable(),
+  ...shownNumber,
 });
 export type ResultColumn = z.infer<typeof ResultColumn>;
 

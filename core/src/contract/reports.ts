@@ -5,7 +5,7 @@ import type { PageFinding } from '../report/check-pages.js';
 import type { Page, Paper } from '../report/page.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { PartSeen } from './queries.js';
+import { shownNumber, PartSeen } from './queries.js';
 import { route } from './route.js';
 
 const slice = {
@@ -36,7 +36,7 @@ const ReportProof = z.object({
       holds: z.boolean(),
       /** How they are printed, see `printTyped`. */
       type: z.string(),
-      digits: z.number().nullable(),
+      ...shownNumber,
     }),
   ),
   findings: z.array(z.custom<PageFinding>()),

@@ -163,7 +163,7 @@ export const teamRole: Role = {
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(4),
+    format: z.literal(5),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

@@ -9,6 +9,7 @@ import { readPattern } from '../feel/regex.js';
 import { retyped } from './retype.js';
 import type { At, Syntax } from '../feel/syntax.js';
 import { isOrdered, listOf, types, unite, type Type } from '../feel/types.js';
+import { currenciesApart } from './unit.js';
 import { writtenMoment } from './written-moment.js';
 
 type Call = Extract<Syntax, { kind: 'call' }>;
@@ -74,6 +75,8 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
   if (found.spread === true && args.length > 0 && (args.length > 1 || first?.type.kind !== 'list')) {
     let of: Type = types.null;
     for (const one of args) of = unite(of, one.type) ?? checker.refuse(one, `This is ${checker.says(one.type)}, the others are ${checker.says(of)}.`);
+    const apart = currenciesApart(args);
+    if (apart !== null) checker.refuse(call, `${apart} don't add up: convert one of them first, by a rate.`);
     return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
   }
   if (args.length > parameters.length)

@@ -5,6 +5,7 @@ import type { Checker } from './checker.js';
 import { digitsOfResult, mostDigits } from '../feel/limits.js';
 import { nearest } from '../feel/names.js';
 import type { Node } from './node.js';
+import { currenciesApart } from './unit.js';
 import type { ArithmeticOp, At, CompareOp } from '../feel/syntax.js';
 import { isOrdered, isScalar, plainKind, types, unite } from '../feel/types.js';
 
@@ -19,6 +20,8 @@ export function checkArithmetic(checker: Checker, at: At, op: ArithmeticOp, left
     const verb = { '+': 'added', '-': 'subtracted', '*': 'multiplied', '/': 'divided', '**': 'raised to a power' }[op];
     return checker.refuse(at, `${capital(checker.says(left.type))} and ${checker.says(right.type)} cannot be ${verb}.`);
   }
+  const apart = op === '+' || op === '-' ? currenciesApart([left, right]) : null;
+  if (apart !== null) return checker.refuse(at, `${apart} don't add up: convert one of them first, by a rate.`);
   const bound =
     op === '*'
       ? (left.digits ?? 0) + (right.digits ?? 0)
@@ -36,6 +39,8 @@ export function checkCompare(checker: Checker, at: At, op: CompareOp, left: Node
     const hint = (left.type.kind === 'list') !== (right.type.kind === 'list') ? ' To look into a list, use list contains( ), some or every.' : '';
     return checker.refuse(at, `${capital(checker.says(left.type))} is compared with ${checker.says(right.type)}; they are never the same.${hint}`);
   }
+  const apart = currenciesApart([left, right]);
+  if (apart !== null) checker.refuse(at, `${apart} can't be compared: convert one of them first, by a rate.`);
   if (op !== '=' && op !== '!=' && !isOrdered(both)) checker.refuse(at, `${capital(checker.says(both))} has no order: compare it with = or !=.`);
   if (both.kind === 'list' || both.kind === 'context' || both.kind === 'range')
     checker.refuse(at, 'Lists, ranges and groups of values are not compared as a whole.');

@@ -15,6 +15,7 @@ import { Refusing, type Checked, type Local, type Scope } from './scope.js';
 import type { At, Syntax } from '../feel/syntax.js';
 import { describeType, isOrdered, isScalar, listOf, plainKind, types, unite, type Type } from '../feel/types.js';
 import { Decimal } from '../feel/value.js';
+import { currenciesApart } from './unit.js';
 import { writtenMoment } from './written-moment.js';
 
 /** What the expression of a formula field is, which may be refused for a circle. */
@@ -219,6 +220,8 @@ export class Checker {
   private choose(at: At, condition: Node, then: Node, otherwise: Node): Node {
     const type = unite(then.type, otherwise.type);
     if (type === null) return this.refuse(at, `Then it is ${this.says(then.type)}, else ${this.says(otherwise.type)}; both must be of one kind.`);
+    const apart = currenciesApart([then, otherwise]);
+    if (apart !== null) this.refuse(at, `${apart} can't be one value: convert one of them first, by a rate.`);
     if (!isScalar(type) && type.kind !== 'null') this.refuse(at, `An if gives one plain value; this is ${this.says(type)}.`);
     return {
       from: at.from,
@@ -274,6 +277,8 @@ export class Checker {
       of = both;
     }
     if (!isScalar(of) && of.kind !== 'null') this.refuse(at, 'A list that is written out holds plain values: numbers, texts, dates.');
+    const apart = currenciesApart(items);
+    if (apart !== null) this.refuse(at, `${apart} don't add up: convert one of them first, by a rate.`);
     return { from: at.from, to: at.to, kind: 'list', items, type: listOf(of) };
   }
 

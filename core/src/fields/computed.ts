@@ -1,16 +1,25 @@
 /** Printing values that no field holds: what formulas and queries work out. */
 import { readDuration } from '../feel/calendar.js';
 import type { Locale } from '../values/locale.js';
-import { roundedDigits } from '../values/numbers.js';
+import { movedPoint, roundedDigits } from '../values/numbers.js';
 import { printDuration } from '../values/times.js';
+import { minorDigits, type Unit } from '../values/units.js';
 import type { Value } from './value.js';
 
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
 const isoTime = /^\d\d:\d\d:\d\d$/u;
 const isoDuration = /^-?P(?:\d+D)?(?:T(?:\d+[HMS])+)?$/u;
 const canonicalNumber = /^-?\d+(\.\d+)?$/u;
+/** How computed numbers are shown. */
+export interface ShownNumber {
+  /** Digits after the point; null: as many as there are. */
+  readonly digits: number | null;
+  /** What they count; null: nothing in particular. */
+  readonly unit: Unit | null;
+}
+
 /** What a formula gives, by the look of it: dates, times and numbers as their fields print them, all else as it is. */
-export function printComputed(value: Value, digits: number | null, locale: Locale): string {
+export function printComputed(value: Value, how: ShownNumber, locale: Locale): string {
   if (value === null || typeof value === 'object') return '';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
   const text = String(value);
@@ -18,10 +27,16 @@ export function printComputed(value: Value, digits: number | null, locale: Local
   if (isoTime.test(text)) return locale.clock(text);
   if (isoDuration.test(text)) return printLength(text);
   if (isoWall.test(text)) return printWall(text, locale);
-  return canonicalNumber.test(text) ? printRounded(text, digits, locale) : text;
+  return canonicalNumber.test(text) ? printRounded(text, how, locale) : text;
 }
 
-function printRounded(text: string, digits: number | null, locale: Locale): string {
+function printRounded(text: string, { digits, unit }: ShownNumber, locale: Locale): string {
+  if (unit !== null) {
+    // A share is shown with its point two places further on.
+    const [least, places] = unit === '%' ? [0, 2] : [minorDigits(unit), 0];
+    const shown = digits ?? Math.max(least, tellingDigits(movedPoint(text, places)));
+    return locale.amount(roundedDigits(text, shown + places), unit, shown);
+  }
   const rounded = roundedDigits(text, digits ?? tellingDigits(text));
   return locale.number(rounded, digits ?? 0, rounded.includes('.') || (digits ?? 0) > 0);
 }
@@ -46,8 +61,12 @@ function printLength(text: string): string {
   return read?.kind === 'days and time duration' && read.ms % 1000 === 0 ? printDuration(read.ms / 1000) : text;
 }
 
+/** How a number of things is shown. */
+export const countShown = { type: 'number', digits: 0, unit: null } as const;
+
 /** Prints a value whose type is known: numbers and dates as their fields print them. */
-export function printTyped(type: string, digits: number | null, value: Value, locale: Locale): string {
+export function printTyped(how: ShownNumber & { readonly type: string }, value: Value, locale: Locale): string {
+  const { type } = how;
   if (value === null) return '';
   if (typeof value === 'object') return value.caption;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
@@ -56,5 +75,5 @@ export function printTyped(type: string, digits: number | null, value: Value, lo
   if (type === 'time') return locale.clock(text);
   if (type === 'date and time') return printWall(text, locale);
   if (type === 'days and time duration') return printLength(text);
-  return type === 'number' ? printRounded(text, digits, locale) : text;
+  return type === 'number' ? printRounded(text, how, locale) : text;
 }

@@ -17,6 +17,8 @@ const plans: Partial<Record<FieldPlan['kind'], FieldPlan>> = {
   long_text: field({ kind: 'long_text' }),
   whole: field({ kind: 'whole' }),
   decimal: field({ kind: 'decimal', digits: 2 }),
+  money: field({ kind: 'money', currency: 'EUR' }),
+  percent: field({ kind: 'percent', digits: 1 }),
   date: field({ kind: 'date' }),
   yes_no: field({ kind: 'yes_no' }),
   choice: field({ kind: 'choice', choices: [{ id: 'low', label: 'Low stores' }] }),
@@ -31,8 +33,9 @@ test.each<[string, FieldPlan['kind']]>([
   ['Mail address', 'mail_address'],
   ['Mail sent on', 'date'],
   ['Member since', 'date'],
-  ['Price of a jar', 'decimal'],
-  ['Humidity, %', 'decimal'],
+  ['Price of a jar', 'money'],
+  ['Humidity, %', 'percent'],
+  ['Weight', 'decimal'],
   ['Number of notes', 'whole'],
   ['Queen year', 'whole'],
   ['Notes', 'long_text'],
@@ -64,9 +67,9 @@ test('a date and time is printed on the clocks of the app, and refused in words'
     expect(kindOf(moment).value.problem(value, moment)).not.toBeNull();
 });
 test('what is computed prints moments, times and durations as their fields do', () => {
-  expect(printTyped('date and time', null, '2026-09-14T21:30:00', locale)).toBe('14 Sep 2026, 21:30');
-  expect(printTyped('time', null, '09:30:00', locale)).toBe('09:30');
-  expect(printTyped('days and time duration', null, 'P1DT2H', locale)).toBe('1 d 2 h');
+  expect(printTyped({ type: 'date and time', digits: null, unit: null }, '2026-09-14T21:30:00', locale)).toBe('14 Sep 2026, 21:30');
+  expect(printTyped({ type: 'time', digits: null, unit: null }, '09:30:00', locale)).toBe('09:30');
+  expect(printTyped({ type: 'days and time duration', digits: null, unit: null }, 'P1DT2H', locale)).toBe('1 d 2 h');
 });
 
 describe('each kind', () => {
@@ -80,6 +83,12 @@ describe('each kind', () => {
     ['whole', '1,200', 1200],
     ['whole', '12.0', 12],
     ['decimal', '12.50', '12.5'],
+    ['money', '€1,234.50', '1234.5'],
+    ['money', '12 EUR', '12'],
+    ['money', '-€3', '-3'],
+    ['percent', '12.5 %', '0.125'],
+    ['percent', '12.5', '0.125'],
+    ['percent', '−0.5%', '-0.005'],
     ['date', '14/9/2026', '2026-09-14'],
     ['yes_no', 'Yes', true],
     ['yes_no', 'n', false],
@@ -111,6 +120,9 @@ describe('each kind', () => {
     ['whole', '9007199254740993', '9007199254740993 is too large; the largest is 9,007,199,254,740,991'],
     ['decimal', '1.234', '1.234 has more than 2 digits after the point'],
     ['decimal', 'x', '"x" is not a number'],
+    ['money', '12.345', '12.345 has more than 2 digits after the point'],
+    ['money', '£12', '"£12" is not an amount of money. Write it like 12.50'],
+    ['percent', '1.25%', '1.25% has more than 1 digit after the point'],
     ['date', '31/2/2026', '"31/2/2026" is not a date. Write it like 14 Sep 2026'],
     ['yes_no', 'maybe', '"maybe" is neither yes nor no'],
     ['choice', 'High', '"High" is none of: Low stores'],
@@ -150,7 +162,7 @@ describe('each kind', () => {
 });
 
 test('a number whose digits nobody chose shows those that tell something', () => {
-  const says = (text: string): string => printTyped('number', null, text, locale);
+  const says = (text: string): string => printTyped({ type: 'number', digits: null, unit: null }, text, locale);
   expect(['12.3333333333333333', '0.0034127777', '-0.5', '1.125', '100', '2.0000000000000001', '0.999999999'].map(says)).toEqual([
     '12.33',
     '0.00341',
@@ -160,8 +172,8 @@ test('a number whose digits nobody chose shows those that tell something', () =>
     '2',
     '1',
   ]);
-  expect(printTyped('number', 2, '12.3333333333333333', locale)).toBe('12.33');
-  expect(printTyped('number', 2, '12', locale)).toBe('12.00');
+  expect(printTyped({ type: 'number', digits: 2, unit: null }, '12.3333333333333333', locale)).toBe('12.33');
+  expect(printTyped({ type: 'number', digits: 2, unit: null }, '12', locale)).toBe('12.00');
 });
 
 /** Every kind with every set of its settings: what a new kind promises, it is held to here before it has a test of its own. */

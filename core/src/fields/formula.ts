@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { wants } from '../feel/wants.js';
 import { Expression } from '../shapes/shapes.js';
+import { Unit } from '../values/units.js';
 import { printComputed } from './computed.js';
 import { asIs, identical, neverUnique, textOrNothing, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
@@ -12,6 +13,8 @@ const shape = z.object({
   expression: Expression.min(1, 'needs an expression'),
   /** Numbers are shown with so many digits after the point; null: as many as there are. */
   digits: z.number().int().min(0).max(12).nullable().default(null),
+  /** What its numbers count, where it is said otherwise than by its expression. */
+  unit: Unit.nullable().default(null),
   default: z.null().default(null),
 });
 
@@ -37,9 +40,10 @@ export const formula = {
     words: true,
   },
   digits: (field) => field.digits,
+  unit: (field) => field.unit,
   value: {
     parse: (typed) => (typed.trim() === '' ? good(null) : bad(cannot)),
-    print: (value, field, locale) => printComputed(value, field.digits, locale),
+    print: (value, field, locale) => printComputed(value, field, locale),
     typed: textOrNothing,
     problem: () => cannot,
     normal: asIs,

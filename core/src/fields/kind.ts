@@ -12,6 +12,7 @@ import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import type { DateOrder } from '../values/dates.js';
 import type { Locale } from '../values/locale.js';
 import type { NumberStyle } from '../values/numbers.js';
+import type { Unit } from '../values/units.js';
 import type { Parsed, Typed, Value } from './value.js';
 
 /** The settings that fields of all kinds have. */
@@ -133,6 +134,8 @@ export interface FieldKind<F extends CommonPlan> {
   readonly problems?: (field: F) => readonly SettingsProblem[];
   /** Digits after the decimal point that its numbers show; null: as many as there are, or it holds no numbers. */
   readonly digits: (field: F) => number | null;
+  /** What its numbers count, if they count something: a share, money. */
+  readonly unit?: (field: F) => Unit | null;
   readonly value: {
     /** Reads what a person typed or pasted. Empty text is null for every kind. */
     readonly parse: (text: string, field: F, locale: Locale) => Parsed;

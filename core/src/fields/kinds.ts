@@ -7,6 +7,8 @@ import { duration } from './duration.js';
 import { formula } from './formula.js';
 import type { FieldKind as Kind } from './kind.js';
 import { mailAddress } from './mail-address.js';
+import { money } from './money.js';
+import { percent } from './percent.js';
 import { dateAndTime } from './date-and-time.js';
 import { reference } from './reference.js';
 import { longText, text } from './text.js';
@@ -22,6 +24,8 @@ export const fieldKinds = {
   long_text: longText,
   whole,
   decimal,
+  money,
+  percent,
   date,
   time,
   date_and_time: dateAndTime,

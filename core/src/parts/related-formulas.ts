@@ -2,16 +2,15 @@
 import type { AppDesign, Field, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { membersOf } from '../expression/names.js';
+import type { ShownNumber } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
 import { plainKind } from '../feel/types.js';
 import { typeOfField } from './expressions.js';
 
-export interface RelatedFormula {
+export interface RelatedFormula extends ShownNumber {
   /** What it shows, and what the new field can be called. */
   readonly name: string;
   readonly expression: string;
-  /** Decimal places of its numbers. */
-  readonly digits: number | null;
 }
 /** A related table as it is called here: by the reference to a parent, or as a list of children. */
 export interface RelatedTable {
@@ -26,6 +25,9 @@ const namedFields = (design: AppDesign, id: string): readonly { readonly field: 
     member.kind === 'field' && member.field.kind !== 'reference' ? [{ field: member.field, written: member.name }] : [],
   );
 
+const asItIs: ShownNumber = { digits: null, unit: null };
+const shownOf = (field: Field): ShownNumber => ({ digits: kindOf(field).digits(field), unit: kindOf(field).unit?.(field) ?? null });
+
 const ordered: readonly string[] = ['date', 'date and time', 'time'];
 
 /** The summaries of the children that make sense for one of their fields. */
@@ -39,21 +41,21 @@ function summariesOf(
   if (type === null) return [];
   const kind = plainKind(type);
   const path = `${list}.${written}`;
-  const digits = kindOf(field).digits(field);
+  const how = shownOf(field);
   if (kind === 'number')
     return [
-      { name: `Sum of ${field.name}`, expression: `sum(${path})`, digits },
-      { name: `Average of ${field.name}`, expression: `mean(${path})`, digits: digits === null ? null : Math.max(digits, 1) },
-      { name: `Smallest ${field.name}`, expression: `min(${path})`, digits },
-      { name: `Largest ${field.name}`, expression: `max(${path})`, digits },
+      { name: `Sum of ${field.name}`, expression: `sum(${path})`, ...how },
+      { name: `Average of ${field.name}`, expression: `mean(${path})`, ...how, digits: how.digits === null ? null : Math.max(how.digits, 1) },
+      { name: `Smallest ${field.name}`, expression: `min(${path})`, ...how },
+      { name: `Largest ${field.name}`, expression: `max(${path})`, ...how },
     ];
   if (ordered.includes(kind))
     return [
-      { name: `Earliest ${field.name}`, expression: `min(${path})`, digits: null },
-      { name: `Latest ${field.name}`, expression: `max(${path})`, digits: null },
+      { name: `Earliest ${field.name}`, expression: `min(${path})`, ...asItIs },
+      { name: `Latest ${field.name}`, expression: `max(${path})`, ...asItIs },
     ];
-  if (kind === 'boolean') return [{ name: `Number with ${field.name}`, expression: `count(${list}[${written} = true])`, digits: 0 }];
-  return kind === 'string' ? [{ name: `All ${field.name}`, expression: `string join(${path}, ", ")`, digits: null }] : [];
+  if (kind === 'boolean') return [{ name: `Number with ${field.name}`, expression: `count(${list}[${written} = true])`, ...asItIs, digits: 0 }];
+  return kind === 'string' ? [{ name: `All ${field.name}`, expression: `string join(${path}, ", ")`, ...asItIs }] : [];
 }
 
 /** The parents of a table, then its lists of children, each with what can be shown of it. */
@@ -66,7 +68,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
         {
           name: childrenName,
           isParent: false,
-          formulas: [{ name: `Number of ${childrenName}`, expression: `count(${member.name})`, digits: 0 }, ...summaries],
+          formulas: [{ name: `Number of ${childrenName}`, expression: `count(${member.name})`, ...asItIs, digits: 0 }, ...summaries],
         },
       ];
     }
@@ -76,7 +78,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
     const formulas = namedFields(design, tableOf(design, relationship.parent).id).map((of): RelatedFormula => ({
       name: of.field.name,
       expression: `${member.name}.${of.written}`,
-      digits: kindOf(of.field).digits(of.field),
+      ...shownOf(of.field),
     }));
     return [{ name: field.name, isParent: true, formulas }];
   });

@@ -56,6 +56,12 @@ function fromSecond(design: Json): Json {
   return { ...design, format: 3, forms, lists, ...(design['roles'] === undefined ? {} : { roles }) };
 }
 
+/** Numbers of formulas in format 4 counted nothing in particular. */
+function fromFourth(design: Json): Json {
+  const field = (one: Json): Json => (one['kind'] === 'formula' ? { ...one, unit: null } : one);
+  return { ...design, format: 5, tables: list(design['tables']).map((table): Json => ({ ...table, fields: list(table['fields']).map(field) })) };
+}
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
@@ -64,5 +70,6 @@ export function upgraded(json: unknown): unknown {
   if (design['format'] === 2) design = fromSecond(design);
   // Format 3 wrote numbers and dates in one way for everybody.
   if (design['format'] === 3) design = { ...design, format: 4, region: 'en-GB' };
+  if (design['format'] === 4) design = fromFourth(design);
   return design;
 }

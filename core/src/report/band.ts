@@ -1,15 +1,15 @@
 /** What a band of a report is: a strip of a page, with what is in it from left to right. */
+import type { ShownNumber } from '../fields/computed.js';
 import type { ReportField } from '../design/report.js';
 import type { Summary } from '../design/saved-query.js';
 import type { BandKind, Style } from './page.js';
 
 /** A column of the rows. */
-export interface ReportColumn {
+export interface ReportColumn extends ShownNumber {
   readonly id: string;
   readonly name: string;
   /** The kind of its type in the expression language. */
   readonly type: string;
-  readonly digits: number | null;
 }
 
 /** What a cell says. */

@@ -1,5 +1,5 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
-import { printTyped } from '../fields/computed.js';
+import { countShown, printTyped } from '../fields/computed.js';
 import type { Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';
 import type { Band, Cell, Content } from './band.js';
@@ -37,10 +37,10 @@ function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Local
     case 'heading':
       return plain(content.column.name);
     case 'field':
-      return plain(printTyped(content.column.type, content.column.digits, speaks.cells[content.place] ?? null, locale));
+      return plain(printTyped(content.column, speaks.cells[content.place] ?? null, locale));
     case 'group': {
       const value = speaks.cells[content.place] ?? null;
-      const name = value === null ? `${content.column.name}: ${emptyWord}` : printTyped(content.column.type, content.column.digits, value, locale);
+      const name = value === null ? `${content.column.name}: ${emptyWord}` : printTyped(content.column, value, locale);
       return plain(isAgain ? `${name} (continued)` : name);
     }
     case 'count': {
@@ -48,12 +48,12 @@ function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Local
       const many = `${locale.count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
       if (content.column === null) return { text: `All · ${many}`, total: String(rows) };
       const value = speaks.cells[content.place] ?? null;
-      return { text: `${value === null ? emptyWord : printTyped(content.column.type, content.column.digits, value, locale)} · ${many}`, total: String(rows) };
+      return { text: `${value === null ? emptyWord : printTyped(content.column, value, locale)} · ${many}`, total: String(rows) };
     }
     case 'total': {
       const total = speaks.totals?.of(content.place) ?? null;
       const isCount = content.summary === 'count';
-      return { text: printTyped(isCount ? 'number' : content.column.type, isCount ? 0 : content.column.digits, total, locale), total };
+      return { text: printTyped(isCount ? countShown : content.column, total, locale), total };
     }
     case 'page':
       return plain(speaks.page === null ? '' : `Page ${locale.count(speaks.page.number)} of ${locale.count(speaks.page.of)}`);

@@ -14,10 +14,10 @@ import { standardLocale } from '../values/locale.js';
 const measure: Measure = (text, style) => [...text].length * style.size * 0.5;
 const checkPages = (pages: readonly Page[]) => check(pages, (text) => !text.includes('養'));
 const columns: readonly ReportColumn[] = [
-  { id: 'site', name: 'Site', type: 'string', digits: null },
-  { id: 'hive', name: 'Hive', type: 'string', digits: null },
-  { id: 'kilos', name: 'Kilos', type: 'number', digits: 1 },
-  { id: 'note', name: 'Note', type: 'string', digits: null },
+  { id: 'site', name: 'Site', type: 'string', digits: null, unit: null },
+  { id: 'hive', name: 'Hive', type: 'string', digits: null, unit: null },
+  { id: 'kilos', name: 'Kilos', type: 'number', digits: 1, unit: null },
+  { id: 'note', name: 'Note', type: 'string', digits: null, unit: null },
 ];
 const report = (more: Partial<Report> = {}): Report =>
   Report.parse({

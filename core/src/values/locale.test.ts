@@ -158,3 +158,16 @@ test('regions have names, and are found by what a browser asks for', () => {
   expect(regionOf(['xx-YY', 'DE'])).toBe('de-AT');
   expect(regionOf(['ja-JP'])).toBeNull();
 });
+
+test.each<[string, string, number, Region, string]>([
+  ['1234.5', 'EUR', 2, 'en-GB', '€1,234.50'],
+  ['1234.5', 'EUR', 2, 'de-DE', '1.234,50\u00a0€'],
+  ['-7', 'JPY', 0, 'en-GB', '−JP¥7'],
+  ['12345678901234567890123456.12', 'GBP', 2, 'en-GB', '£12,345,678,901,234,567,890,123,456.12'],
+  ['0.125', '%', 0, 'en-GB', '12.5%'],
+  ['0.125', '%', 2, 'de-DE', '12,50\u00a0%'],
+  ['-0.3', '%', 0, 'sv-SE', '−30\u00a0%'],
+  ['from before', 'EUR', 2, 'en-GB', 'from before'],
+])('%s of %s with %i digits is written in %s as %s', (digits, unit, least, region, text) => {
+  expect(localeOf(region, 'UTC').amount(digits, unit, least)).toBe(text);
+});

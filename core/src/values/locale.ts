@@ -6,6 +6,7 @@ import { clockOf } from './clock-in-region.js';
 import { datesOf } from './dates-in-region.js';
 import { numbersOf } from './numbers-in-region.js';
 import { defaultRegion, type Region } from './regions.js';
+import type { Unit } from './units.js';
 
 export interface Locale {
   readonly region: Region;
@@ -18,6 +19,8 @@ export interface Locale {
    * numbers that are not amounts from five digits on, so that years stay years.
    */
   readonly number: (canonical: string, digits?: number, isAmount?: boolean) => string;
+  /** A share or an amount of money with what it counts, and at least so many decimal places: "12.5%", "€1,200.00". */
+  readonly amount: (canonical: string, unit: Unit, digits: number) => string;
   /** Canonical digits as an input begins to edit them: without groups. */
   readonly plainNumber: (canonical: string, digits?: number) => string;
   /** "14 Sep 2026" for "2026-09-14". */
@@ -75,6 +78,7 @@ function makeLocale(region: Region, zone: string): Locale {
     zone,
     count: (n) => numbers.print(String(n), 0, true),
     number: numbers.print,
+    amount: numbers.amount,
     plainNumber: numbers.plain,
     date: dates.print,
     month: dates.month,

@@ -34,5 +34,8 @@ export function parseNumber(typed: string, style: NumberStyle = 'point'): string
   return negative && digits !== '0' ? `-${digits}` : digits;
 }
 
+/** Canonical digits with the point so many places further to the right: "0.125" by two is "12.5". Exact. */
+export const movedPoint = (canonical: string, places: number): string => new Decimal(canonical).mul(new Decimal(10).pow(places)).toFixed();
+
 /** Canonical digits rounded to so many places, ties to even. */
 export const roundedDigits = (canonical: string, digits: number): string => new Decimal(canonical).toDecimalPlaces(digits, Decimal.ROUND_HALF_EVEN).toFixed();

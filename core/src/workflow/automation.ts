@@ -12,6 +12,7 @@ import type { Node } from '../expression/node.js';
 import { Decimal } from '../feel/value.js';
 import type { AskedQuery } from '../query/saved.js';
 import { stored } from '../record/check.js';
+import { unitOf } from '../expression/unit.js';
 import { printTyped } from '../fields/computed.js';
 import { kindOf } from '../fields/kinds.js';
 import { isReference, written, type Value } from '../fields/value.js';
@@ -190,7 +191,9 @@ export const effectOf = (automation: Automation, step: Step, id: number, answers
 
 /** The text of a mail, given what the record answered to it. */
 export function letterOf(automation: Automation, step: MailStep, answers: readonly Value[], design: AppDesign, locale: Locale): Letter {
-  const printed = nodesOfLetter(automation, step, design).map((node, i) => printTyped(node.type.kind, digitsOf(node), answers[i] ?? null, locale));
+  const printed = nodesOfLetter(automation, step, design).map((node, i) =>
+    printTyped({ type: node.type.kind, digits: digitsOf(node), unit: unitOf(node) }, answers[i] ?? null, locale),
+  );
   const inSubject = nodesOfText(step.subject, design, automation.table).length;
   const subject = filledIn(step.subject, printed.slice(0, inSubject)).replace(/\s+/gu, ' ').trim().slice(0, longestSubject);
   return { subject, body: filledIn(step.body, printed.slice(inSubject)) };

@@ -1,6 +1,6 @@
 /** People, places and the work at the hives. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, duration, formula, longText, mailAddress, related, table, text, time, whole, yesNo } from './parts.js';
+import { choice, date, decimal, duration, formula, longText, mailAddress, money, related, table, text, time, whole, yesNo } from './parts.js';
 
 export const hiveWork: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
@@ -13,7 +13,7 @@ export const hiveWork: readonly DesignChange[] = [
     text('apiary_name', 'Name', { required: true, unique: true }),
     choice('apiary_region', 'Region', ['Moor', 'Valley', 'Coast', 'Orchards']),
     whole('apiary_height', 'Altitude, m'),
-    decimal('apiary_rent', 'Rent a year', 2),
+    money('apiary_rent', 'Rent a year'),
     yesNo('apiary_water', 'Water nearby'),
   ]),
   table('hives', 'Hives', 'Hive work', 'One record is one colony with its boxes.', [

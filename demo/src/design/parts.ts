@@ -14,7 +14,7 @@ export const webAddress = (id: string, name: string): FieldPlan => ({ ...common,
 export const time = (id: string, name: string): FieldPlan => ({ ...common, kind: 'time', id, name });
 export const duration = (id: string, name: string): FieldPlan => ({ ...common, kind: 'duration', id, name });
 
-export const formula = (id: string, name: string, expression: string, digits: number | null = null): FieldPlan => ({
+export const formula = (id: string, name: string, expression: string, digits: number | null = null, unit: string | null = null): FieldPlan => ({
   ...common,
   kind: 'formula',
   required: false,
@@ -23,6 +23,7 @@ export const formula = (id: string, name: string, expression: string, digits: nu
   name,
   expression,
   digits,
+  unit,
 });
 
 export const table = (id: string, name: string, section: string, description: string, fields: FieldPlan[]): DesignChange => ({
@@ -68,6 +69,16 @@ export const decimal = (id: string, name: string, digits: number, more: Partial<
   ...more,
   kind: 'decimal',
   digits,
+  id,
+  name,
+});
+/** The co-operative counts in pounds. */
+export const pounds = 'GBP';
+export const money = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({
+  ...common,
+  ...more,
+  kind: 'money',
+  currency: pounds,
   id,
   name,
 });

@@ -5,6 +5,7 @@ import {
   chartQuestion,
   compileResult,
   compileTotals,
+  countShown,
   isChart,
   labelOfTile,
   questionOf,
@@ -48,11 +49,13 @@ async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person
   if (column === undefined && tile.column !== null) throw gone();
   const { count, totals } = await readTotals(answers, app, person, asked, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
   const isCount = column === undefined || tile.summary === 'count';
+  const { type, digits, unit } = isCount ? countShown : column;
   return {
     kind: 'figure',
     value: column === undefined ? String(count) : (totals[0] ?? null),
-    type: isCount ? 'number' : column.type,
-    digits: isCount ? 0 : column.digits,
+    type,
+    digits,
+    unit,
     rows: count,
     seen: seenOf(asked, app, person),
   };
@@ -72,7 +75,7 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
   });
-  const axis = ({ name, type, digits }: typeof label): Pick<typeof label, 'name' | 'type' | 'digits'> => ({ name, type, digits });
+  const axis = ({ name, type, digits, unit }: typeof label) => ({ name, type, digits, unit });
   return { kind: 'series', label: axis(label), value: axis(value), points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
 }
 

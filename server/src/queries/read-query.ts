@@ -1,9 +1,9 @@
 /** Answers of saved queries: rows and ledger, as far as the person can see the records behind them. */
 import {
-  localeFor,
   compileLedger,
   compileResult,
   ledgerOf,
+  localeFor,
   partSeen,
   readQuery,
   restrict,
@@ -14,6 +14,7 @@ import {
   type QueryResult,
   type ResultColumn,
   type SavedQuery,
+  unitOf,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
@@ -44,7 +45,14 @@ export const columnsOf = (query: SavedQuery, asked: AskedQuery): readonly Result
   asked.columns.map((column, i) => {
     const type = shownType(column);
     const { name = '', digits = null } = query.columns[i] ?? {};
-    return { id: column.id, name, type: type.kind, table: type.kind === 'record' ? type.table : null, digits };
+    return {
+      id: column.id,
+      name,
+      type: type.kind,
+      table: type.kind === 'record' ? type.table : null,
+      digits,
+      unit: column.node === null || column.summary === 'count' ? null : unitOf(column.node),
+    };
   });
 
 export async function answerQuery(database: DataSource, app: OpenedApp, person: Person, query: SavedQuery, limit: number): Promise<QueryResult> {

@@ -1,6 +1,7 @@
 /** Reports: rows laid out on pages, the same for the preview and for paper. */
 import {
   checkPages,
+  countShown,
   localeFor,
   paginate,
   paperOf,
@@ -54,16 +55,15 @@ export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
   const onPaper = totalsOnPaper(pages);
   const [paper, source] = [rowsOnPaper(pages), rows.counted.count];
   const sums = totalled(report).map(({ column, summary }, i) => {
-    const { name = '', type = '', digits = null } = rows.columns.find((one) => one.id === column) ?? {};
-    const printed = summary === 'count' ? counted : { type, digits };
+    const { name = '', type = '', digits = null, unit = null } = rows.columns.find((one) => one.id === column) ?? {};
+    const printed = summary === 'count' ? countShown : { type, digits, unit };
     const [here, there] = [onPaper.get(column) ?? null, rows.counted.totals[i] ?? null];
     return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, ...printed };
   });
   return {
-    sums: [{ says: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...counted }, ...sums],
+    sums: [{ says: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...countShown }, ...sums],
     findings: [...checkPages(pages, hasSigns)],
   };
 }
 
-const counted = { type: 'number', digits: 0 } as const;
 const summaryWords = { count: 'Number', sum: 'Sum', average: 'Average', smallest: 'Smallest', largest: 'Largest' } as const;

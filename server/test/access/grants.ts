@@ -55,7 +55,18 @@ export function formulas(design: AppDesign): readonly DesignChange[] {
   const formula = (table: string, id: string, expression: string): DesignChange => ({
     kind: 'add_field',
     table,
-    field: { kind: 'formula', id, name: `Worked out ${id}`, description: '', required: false, unique: false, default: null, expression, digits: null },
+    field: {
+      kind: 'formula',
+      id,
+      name: `Worked out ${id}`,
+      description: '',
+      required: false,
+      unique: false,
+      default: null,
+      expression,
+      digits: null,
+      unit: null,
+    },
   });
   return [formula('hives', 'h_count', `count(${children})`), formula('visits', 'v_above', `${up ?? ''}.${text ?? ''}`)];
 }

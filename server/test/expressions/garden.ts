@@ -40,7 +40,7 @@ const name = (n: number): fc.Arbitrary<string> =>
 
 /** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
 function designs(): fc.Arbitrary<AppDesign> {
-  const names = fc.tuple(...Array.from({ length: 32 }, (_, i) => name(i)));
+  const names = fc.tuple(...Array.from({ length: 40 }, (_, i) => name(i)));
   return names.map((all) => {
     let next = 0;
     const called = (): string => all[(next += 1) - 1] ?? 'X';
@@ -48,6 +48,8 @@ function designs(): fc.Arbitrary<AppDesign> {
       field('text', `${prefix}_text`, called()),
       field('whole', `${prefix}_whole`, called()),
       field('decimal', `${prefix}_decimal`, called(), { digits: 4 }),
+      field('money', `${prefix}_money`, called(), { currency: 'GBP' }),
+      field('percent', `${prefix}_percent`, called(), { digits: 1 }),
       field('date', `${prefix}_date`, called()),
       field('yes_no', `${prefix}_yes`, called()),
       field('time', `${prefix}_time`, called()),
@@ -141,6 +143,10 @@ const valueOf = (one: Field): fc.Arbitrary<Value> => {
       return wholes;
     case 'decimal':
       return one.digits === 4 ? decimals : fc.constantFrom('0', '1.25', '-3.5', '100');
+    case 'money':
+      return fc.constantFrom('0', '12.5', '-3.25', '1000000');
+    case 'percent':
+      return fc.constantFrom('0', '0.125', '-0.5', '1', '2.005');
     case 'date':
       return dates;
     case 'time':

@@ -19,6 +19,8 @@ const kindOfField = {
   choice: 'string',
   whole: 'number',
   decimal: 'number',
+  money: 'number',
+  percent: 'number',
   date: 'date',
   time: 'time',
   date_and_time: 'moment',

@@ -1,10 +1,11 @@
 import TextField from '@mui/material/TextField';
-import type { DraftProblem } from './kind.js';
+import type { FieldKind } from '@bibliona/core';
+import { settingsOf, type DraftProblem, type KindSettings } from './kind.js';
 
 /** Digits after the decimal point, as typed; null where they are no number of digits. */
-export function readDigits(typed: string): number | null {
+export function readDigits(typed: string, most = 12): number | null {
   const digits = Number(typed);
-  return typed.trim() !== '' && Number.isInteger(digits) && digits >= 0 && digits <= 12 ? digits : null;
+  return typed.trim() !== '' && Number.isInteger(digits) && digits >= 0 && digits <= most ? digits : null;
 }
 
 export function DigitsInput(props: {
@@ -25,3 +26,14 @@ export function DigitsInput(props: {
     />
   );
 }
+
+/** The settings of a kind that has none but its decimal places. */
+export const digitsSettings = (kind: FieldKind, first: number, most: number): KindSettings =>
+  settingsOf<string>({
+    start: (field) => (field?.kind === kind && 'digits' in field ? String(field.digits) : String(first)),
+    Editor: ({ settings, onChange, problem }) => <DigitsInput value={settings} onChange={onChange} problem={problem} />,
+    read: (typed) => {
+      const digits = readDigits(typed, most);
+      return digits === null ? { ok: false, problem: { at: 'digits', text: `A whole number from 0 to ${most}` } } : { ok: true, plan: { digits } };
+    },
+  });

@@ -1,4 +1,5 @@
 import { FunctionIcon } from '@phosphor-icons/react';
+import type { Unit } from '@bibliona/core';
 import { lazy } from 'react';
 import { readDigits } from './digits.js';
 import { anExpression, settingsOf, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
@@ -6,6 +7,10 @@ import { anExpression, settingsOf, type FieldKindView, type FieldOf, type Settin
 export interface FormulaSettings {
   readonly expression: string;
   readonly digits: string;
+  /** Null: a plain number. */
+  readonly unit: Unit | null;
+  /** Until it is chosen, the unit follows the expression. */
+  readonly isUnitChosen: boolean;
 }
 
 // The editor of expressions is of the Workshop alone: the Desk never loads it.
@@ -18,13 +23,16 @@ export const formula: FieldKindView<FieldOf<'formula'>> = {
   CellEditor: null,
   picture: 'bars',
   settings: settingsOf<FormulaSettings>({
-    start: (field) => (field?.kind === 'formula' ? { expression: field.expression, digits: String(field.digits ?? '') } : { expression: '', digits: '' }),
+    start: (field) =>
+      field?.kind === 'formula'
+        ? { expression: field.expression, digits: String(field.digits ?? ''), unit: field.unit, isUnitChosen: true }
+        : { expression: '', digits: '', unit: null, isUnitChosen: false },
     Editor,
-    read: ({ expression, digits: typed }) => {
+    read: ({ expression, digits: typed, unit }) => {
       const digits = typed.trim() === '' ? null : readDigits(typed);
       if (typed.trim() !== '' && digits === null) return { ok: false, problem: { at: 'digits', text: 'A whole number from 0 to 12, or nothing' } };
       if (expression.trim() === '') return { ok: false, problem: { at: 'expression', text: 'Write a formula.' } };
-      return { ok: true, plan: { expression, digits } };
+      return { ok: true, plan: { expression, digits, unit } };
     },
   }),
   start: null,

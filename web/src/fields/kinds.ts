@@ -9,6 +9,8 @@ import { formula } from './formula.js';
 import type { FieldKindView, FieldOf } from './kind.js';
 import { longText } from './long-text.js';
 import { mailAddress } from './mail-address.js';
+import { money } from './money.js';
+import { percent } from './percent.js';
 import { reference } from './reference.js';
 import { text } from './text.js';
 import { time } from './time.js';
@@ -21,6 +23,8 @@ export const fieldViews = {
   long_text: longText,
   whole,
   decimal,
+  money,
+  percent,
   date,
   time,
   date_and_time: dateAndTime,

@@ -2,7 +2,7 @@ import IconButton from '@mui/material/IconButton';
 import InputAdornment from '@mui/material/InputAdornment';
 import TextField from '@mui/material/TextField';
 import { ArrowSquareOutIcon } from '@phosphor-icons/react';
-import { kindOf, parseValue, typedValue } from '@bibliona/core';
+import { kindOf, parseValue, typedValue, unitMark } from '@bibliona/core';
 import { locale } from '../state/locale.js';
 import { named, shared, textOf, type FieldInputProps } from './kind.js';
 import { useTyped } from './typed.js';
@@ -14,7 +14,8 @@ export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: Lin
   const { field } = props;
   const [typed, type, tell] = useTyped(textOf(props.value), props.onChange);
   const isNumber = mode === 'numeric' || mode === 'decimal';
-  const { link } = kindOf(field);
+  const { link, unit: unitOf } = kindOf(field);
+  const unit = unitOf?.(field) ?? null;
   const parsed = link === undefined ? null : parseValue(field, typed, locale());
   const to = parsed?.ok === true ? (link?.(parsed.value) ?? null) : null;
   return (
@@ -32,7 +33,9 @@ export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: Lin
       slotProps={{
         htmlInput: { ...named(props), ...(mode === undefined ? {} : { inputMode: mode }), ...(isNumber ? { className: 'right' } : {}) },
         ...(to === null
-          ? {}
+          ? unit === null
+            ? {}
+            : { input: { endAdornment: <InputAdornment position="end">{unitMark(unit)}</InputAdornment> } }
           : {
               input: {
                 endAdornment: (

@@ -70,7 +70,7 @@ export function ResultRows(props: {
                       {value.caption}
                     </Link>
                   ) : (
-                    printTyped(column.type, column.digits, value, locale())
+                    printTyped(column, value, locale())
                   )}
                 </td>
               );

@@ -16,7 +16,7 @@ export function BarsView({ answer, onPoint }: ChartProps) {
       {points.map((point, i) => {
         const end = scale(amounts[i] ?? 0);
         const name = words(point.label);
-        const amount = amountWords(value.type, value.digits, point.value);
+        const amount = amountWords(value, point.value);
         const bar = (
           <>
             <span className={point.label === null ? 'bar-name none' : 'bar-name'}>{name}</span>

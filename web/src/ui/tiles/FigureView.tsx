@@ -8,11 +8,11 @@ type Answer = Extract<TileAnswer, { kind: 'figure' }>;
 
 /** A number on its ranges, with its target and what to think of it in one sentence. */
 export function FigureView({ tile, answer }: { readonly tile: Figure; readonly answer: Answer }) {
-  const { value, type, digits, rows } = answer;
-  const number = (amount: number): string => amountWords('number', digits, String(amount));
+  const { value, type, rows } = answer;
+  const number = (amount: number): string => amountWords({ ...answer, type: 'number' }, String(amount));
   return (
     <div className="figure">
-      <p className="figure-value">{value === null ? <span className="q">no values yet</span> : amountWords(type, digits, value)}</p>
+      <p className="figure-value">{value === null ? <span className="q">no values yet</span> : amountWords(answer, value)}</p>
       {type === 'number' && (tile.target !== null || tile.judgement !== null) && <Scale tile={tile} value={value} />}
       <p className="q sm">
         {sentence(tile, value, rows, number)}

@@ -50,10 +50,10 @@ export function LineView({ answer, onPoint }: ChartProps) {
     ? placed.filter((_, i) => i % Math.ceil(points.length / many) === 0).map((one) => ({ x: one.x, says: words(one.point.label) }))
     : label.type === 'date'
       ? time.ticks(many).map((tick) => ({ x: time(tick), says: time.tickFormat(many)(tick) }))
-      : number.ticks(many).map((tick) => ({ x: number(tick), says: amountWords('number', null, String(tick)) }));
+      : number.ticks(many).map((tick) => ({ x: number(tick), says: amountWords({ ...label, digits: null }, String(tick)) }));
   const here = Math.min(at ?? placed.length, placed.length - 1);
   const shown = placed[here];
-  const saysOf = (point: Point): string => `${words(point.label)}: ${amountWords(value.type, value.digits, point.value)}`;
+  const saysOf = (point: Point): string => `${words(point.label)}: ${amountWords(value, point.value)}`;
   const onKey = (event: KeyboardEvent): void => {
     const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
     if (by !== undefined) setAt(Math.min(Math.max(here + by, 0), placed.length - 1));
@@ -91,7 +91,7 @@ export function LineView({ answer, onPoint }: ChartProps) {
               <line x1={0} x2={width - margin.right} y1={y(tick)} y2={y(tick)} className={tick === 0 ? 'axis-zero' : 'axis-line'} />
               {tick !== 0 && (
                 <text x={0} y={y(tick) - 4} className="axis-word">
-                  {amountWords('number', null, String(tick))}
+                  {amountWords({ ...value, digits: null }, String(tick))}
                 </text>
               )}
             </g>

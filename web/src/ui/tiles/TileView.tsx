@@ -97,7 +97,7 @@ export function PointRows({ answer }: { readonly answer: Series }) {
           {answer.points.map((point, i) => (
             <tr key={i}>
               <td className={point.label === null ? 'none' : ''}>{words(point.label)}</td>
-              <td className="n">{amountWords(answer.value.type, answer.value.digits, point.value)}</td>
+              <td className="n">{amountWords(answer.value, point.value)}</td>
             </tr>
           ))}
         </tbody>

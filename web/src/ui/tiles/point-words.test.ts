@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { amountWords, labelWords, positionOf, stepOf, withGaps, type Series } from './point-words.js';
 
 const series = (...labels: readonly (string | null)[]): Pick<Series, 'label' | 'points'> => ({
-  label: { name: 'Month', type: 'date', digits: null },
+  label: { name: 'Month', type: 'date', digits: null, unit: null },
   points: labels.map((label) => ({ label, value: '1' })),
 });
 
@@ -27,9 +27,9 @@ test('a line is broken over months without a record, and a date far off does not
 });
 
 test('amounts are as long as they are read, and only numbers and days have a place on an axis', () => {
-  expect(amountWords('number', null, '2.33333333')).toBe('2.33');
-  expect(amountWords('number', null, '12')).toBe('12');
-  expect(amountWords('number', 1, null)).toBe('none');
+  expect(amountWords({ type: 'number', digits: null, unit: null }, '2.33333333')).toBe('2.33');
+  expect(amountWords({ type: 'number', digits: null, unit: null }, '12')).toBe('12');
+  expect(amountWords({ type: 'number', digits: 1, unit: null }, null)).toBe('none');
   expect(positionOf('number', '2.5')).toBe(2.5);
   expect(positionOf('date', '1970-01-02')).toBe(86_400_000);
   expect(positionOf('string', 'a')).toBeNull();

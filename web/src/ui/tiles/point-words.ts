@@ -43,13 +43,13 @@ export function labelWords(series: Pick<Series, 'label' | 'points'>): (value: Va
   return (value) => {
     if (value === null) return 'empty';
     if (step !== null && typeof value === 'string') return step === 'year' ? value.slice(0, 4) : locale().month(value);
-    return printTyped(label.type, label.digits, value, locale());
+    return printTyped(label, value, locale());
   };
 }
 
+type Shown = Parameters<typeof printTyped>[0];
 /** A number as a tile says it. */
-export const amountWords = (type: string, digits: number | null, value: string | null): string =>
-  value === null ? 'none' : printTyped(type, digits, value, locale());
+export const amountWords = (how: Shown, value: string | null): string => (value === null ? 'none' : printTyped(how, value, locale()));
 
 /** Where a point is on an axis of time or number; null when its label is neither. */
 export function positionOf(type: string, value: Value): number | null {

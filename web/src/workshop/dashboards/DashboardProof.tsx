@@ -110,7 +110,7 @@ function gives(tried: TriedTile | undefined): string {
   if (tried === undefined || (tried.answer === undefined && tried.problem === null)) return '…';
   if (tried.problem !== null || tried.answer === undefined) return 'cannot be read';
   const { answer } = tried;
-  if (answer.kind === 'figure') return `${amountWords(answer.type, answer.digits, answer.value)} from ${locale().count(answer.rows)}`;
+  if (answer.kind === 'figure') return `${amountWords(answer, answer.value)} from ${locale().count(answer.rows)}`;
   const all = answer.points.length + answer.more;
   return `${locale().count(all)} ${all === 1 ? 'point' : 'points'}`;
 }

@@ -55,6 +55,9 @@ export const steps = ['day', 'month', 'year'] as const;
 /** In which steps dates are taken together. */
 export type Step = (typeof steps)[number];
 
+/** An average of whole numbers is shown with a digit after the point, one of money with as many as money has. */
+const digitsOf = ({ digits }: Offer, summary: Summary): number | null => (summary === 'average' ? Math.max(digits ?? 0, 1) : digits);
+
 /** A date as the first day of its month or year. */
 const stepped = (expression: string, step: Step): string =>
   step === 'day' ? expression : step === 'month' ? `date(${expression}.year, ${expression}.month, 1)` : `date(${expression}.year, 1, 1)`;
@@ -96,9 +99,7 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   const { kind } = answers;
   if (!isChartName(kind)) {
     const column: QueryColumn | null =
-      of === undefined || isQuery
-        ? null
-        : { id: newId('c'), name: of.name, expression: of.expression, summary: null, digits: answers.summary === 'average' ? 1 : of.digits };
+      of === undefined || isQuery ? null : { id: newId('c'), name: of.name, expression: of.expression, summary: null, digits: digitsOf(of, answers.summary) };
     const source: RowSource = isQuery
       ? { kind: 'query', query: answers.source.id }
       : { kind: 'table', table: answers.source.id, condition: '', columns: column === null ? [] : [column] };
@@ -123,7 +124,7 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
         : `${summaryWords[answers.summary]} ${of.name}`.trim().slice(0, 60),
     expression: of?.expression ?? '',
     summary: of === undefined ? 'count' : answers.summary,
-    digits: of === undefined ? 0 : answers.summary === 'average' ? 1 : of.digits,
+    digits: of === undefined ? 0 : digitsOf(of, answers.summary),
   };
   const named = value.name.toLowerCase() === label.name.toLowerCase() ? { ...value, name: `${value.name} 2` } : value;
   return {

@@ -126,8 +126,7 @@ export function ReportProof(props: {
   );
 }
 
-const printed = ({ type, digits }: Proof['sums'][number], value: string | null): string =>
-  value === null ? 'none' : printTyped(type, digits, value, locale());
+const printed = (sum: Proof['sums'][number], value: string | null): string => (value === null ? 'none' : printTyped(sum, value, locale()));
 
 type Proof = NonNullable<ReturnType<typeof useTriedReport>['tried']['data']>['proof'];
 const lookedFor = ['bare_heading', 'cut', 'broken', 'no_sign'] as const;

@@ -3,6 +3,7 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { fieldKindNames, fieldKinds, FieldPlan, proposedKind, type DesignChange, type FieldKind, type Table } from '@bibliona/core';
 import { useRef, useState, type ClipboardEvent, type KeyboardEvent } from 'react';
+import { fieldViews } from '../../fields/kinds.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { newId } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -13,7 +14,12 @@ interface NewField {
   readonly kind: FieldKind;
 }
 
-const planOf = ({ name, kind }: NewField) => FieldPlan.safeParse({ kind, id: newId('f'), name: name.trim() });
+/** The plan of a field with the settings that its kind begins with. */
+function planOf({ name, kind }: NewField) {
+  const { settings } = fieldViews[kind];
+  const read = settings.read(settings.start(undefined));
+  return FieldPlan.safeParse({ kind, id: newId('f'), name: name.trim(), ...(read.ok ? read.plan : {}) });
+}
 /** The kinds that need nothing but a name; the others are made in the editor of a field. */
 const kinds = fieldKindNames.filter((kind) => planOf({ name: 'Name', kind }).success);
 /** A pasted list is of so many names at most: more is no list of fields. */

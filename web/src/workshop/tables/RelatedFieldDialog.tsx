@@ -21,7 +21,7 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
   const name = typed ?? (formula === undefined ? '' : isTaken(formula.name) ? `${of}: ${formula.name}` : formula.name);
   const send = (): void => {
     if (formula === undefined) return say('formula', 'Choose what to show');
-    const plan = FieldPlan.safeParse({ kind: 'formula', id: newId('f'), name, expression: formula.expression, digits: formula.digits });
+    const plan = FieldPlan.safeParse({ ...formula, kind: 'formula', id: newId('f'), name });
     if (!plan.success) return say('name', plan.error.issues[0]?.message ?? 'Enter a name');
     void make([{ kind: 'add_field', table: table.id, field: plan.data }], onClose);
   };
