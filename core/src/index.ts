@@ -39,6 +39,7 @@ export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 export { countShown, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
+export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, type DateOrder } from './values/dates.js';
 export { parseNumber, type NumberStyle } from './values/numbers.js';

@@ -19,6 +19,9 @@ import { mailChannel } from './mail/outbox.js';
 import { liveRoutes } from './live/routes.js';
 import { MailSender } from './mail/sender.js';
 import { openStandIn } from './mail/stand-in.js';
+import { FilesService } from './files/files.js';
+import { postgresStore } from './files/postgres-store.js';
+import { fileRoutes } from './files/routes.js';
 import { ImportsService } from './imports/imports.js';
 import { importRoutes } from './imports/routes.js';
 import { People } from './people/people.js';
@@ -102,6 +105,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
     onEnded: (app) => live.touched(app, null),
   });
+  const files = new FilesService(database, postgresStore(database), config.files);
   let isClosing = false;
   const koa = application({
     served: [
@@ -126,6 +130,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
       ...importRoutes(imports),
+      ...fileRoutes(files),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
     lookAs: (caller, as) => lookAs(members, caller, as),
@@ -151,6 +156,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     const now = new Date();
     await apps.forgetKept(now);
     await imports.forgetFiles(now);
+    await files.forget(now);
     await mails.forget(now);
     for (const each of [sessions, signingIn, account, invitations, members]) await each.forget();
   };

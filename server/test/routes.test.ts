@@ -109,6 +109,7 @@ const valid = (): Record<string, string | number> => ({
   save: firstSave,
   list: 'l_hives',
   field: 'h_code',
+  hash: 'ab'.repeat(32),
   invitation: '00000000-0000-4000-8000-000000000000',
 });
 
@@ -128,6 +129,8 @@ async function everything(): Promise<unknown> {
     'bibliona.run',
     'bibliona.mail',
     'bibliona.mailbox',
+    'bibliona.file',
+    'bibliona.file_use',
     `"app_${app.id}".hives`,
     `"app_${app.id}".apiaries`,
     `"app_${app.id}"._history`,

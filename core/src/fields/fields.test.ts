@@ -195,7 +195,8 @@ describe.each(samples)('%s', (_, plan) => {
     }));
 
   test('reads what a form begins with and what it prints as the same value, in every region', () => {
-    if (kind.column === null || plan.kind === 'reference') return;
+    // Records are picked and files are added: their names alone say too little.
+    if (kind.column === null || plan.kind === 'reference' || kind.files !== undefined) return;
     const property = fc.property(kind.sample.values(fc, plan), fc.constantFrom(...regions), (value, region) => {
       const theirs = localeOf(region, 'UTC');
       const typed = kind.value.typed(value, plan, theirs);
@@ -209,7 +210,8 @@ describe.each(samples)('%s', (_, plan) => {
     holds(plan, (value) => {
       const said = kind.feel.from(value, plan, 'parents');
       expect(said).not.toBeNull();
-      if (kind.feel.type(plan, 't') === null || said === null) return;
+      // Expressions see what files are called, and make none.
+      if (kind.feel.type(plan, 't') === null || said === null || kind.files !== undefined) return;
       expect(kind.feel.to(said, plan)).toEqual(value);
       const written = kind.feel.literal(value, plan);
       const checked = check(written, { design: emptyDesign('Samples'), table: null }, kind.feel.wanted);
@@ -224,7 +226,7 @@ describe.each(samples)('%s', (_, plan) => {
       if (kind.cells.settingsFor === null) return;
       const exported = kind.value.exported(value, plan);
       const cell = typeof exported === 'boolean' ? (exported ? 'yes' : 'no') : String(exported);
-      const read = kind.cells.reader(plan, plainReading, null)(cell);
+      const read = kind.cells.reader?.(plan, plainReading, null)(cell);
       expect(typeof read === 'string' ? kind.cells.value(read) : read).toEqual(value);
       if (typeof read === 'string') expect(kind.cells.key(read)).toBe(kind.cells.key(read));
     }));

@@ -58,6 +58,6 @@ export const formula = {
     wanted: wants.text,
   },
   column: null,
-  cells: { reader: () => () => ({ problem: cannot }), key: (printed) => printed, value: () => null, reading: null, settingsFor: null },
+  cells: { reader: null, key: (printed) => printed, value: () => null, reading: null, settingsFor: null },
   sample: { settings: [{ expression: '1' }, { expression: '1', digits: 2 }], values: (fc) => fc.constant(null) },
 } as const satisfies FieldKind<z.infer<typeof shape>>;

@@ -13,6 +13,7 @@ import type { DateOrder } from '../values/dates.js';
 import type { Locale } from '../values/locale.js';
 import type { NumberStyle } from '../values/numbers.js';
 import type { Unit } from '../values/units.js';
+import type { HeldFile } from './files.js';
 import type { Parsed, Typed, Value } from './value.js';
 
 /** The settings that fields of all kinds have. */
@@ -82,6 +83,8 @@ export interface Column<F> {
   readonly sortType: string;
   /** The value as it travels to screens: exact numbers and dates as text. */
   readonly sent: (column: string) => string;
+  /** Set when a part of a value means nothing, so that none is ever shortened for a list. */
+  readonly isWhole?: true;
   /** Set when the language sees the value otherwise than it is stored. */
   readonly stored?: (field: F) => Stored;
   /** The value as text in its canonical form. */
@@ -165,10 +168,17 @@ export interface FieldKind<F extends CommonPlan> {
   };
   /** Where pressing a value leads, outside of the app: an address that is safe to open. */
   readonly link?: (value: Value) => string | null;
+  /** Set when its values name files, which are in the store of the server. */
+  readonly files?: {
+    readonly in: (value: unknown) => readonly HeldFile[];
+    /** Which files it takes, by their endings; none: any. */
+    readonly endings: (field: F) => readonly string[];
+  };
   /** Null: computed whenever it is shown, and stored nowhere. */
   readonly column: Column<F> | null;
   readonly cells: {
-    readonly reader: (field: F, reading: Reading, captions: CaptionIndex | null) => CellReader;
+    /** Null: its values are never read from a file. */
+    readonly reader: ((field: F, reading: Reading, captions: CaptionIndex | null) => CellReader) | null;
     /** Equal values of a unique field have equal keys, made of the value as PostgreSQL prints or reads it. */
     readonly key: (printed: string) => string;
     readonly value: (printed: string) => Exclude<Value, object>;

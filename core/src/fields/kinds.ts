@@ -4,6 +4,7 @@ import { choice } from './choice.js';
 import { date } from './date.js';
 import { decimal } from './decimal.js';
 import { duration } from './duration.js';
+import { file, image } from './files.js';
 import { formula } from './formula.js';
 import type { FieldKind as Kind } from './kind.js';
 import { mailAddress } from './mail-address.js';
@@ -34,6 +35,8 @@ export const fieldKinds = {
   choice,
   mail_address: mailAddress,
   web_address: webAddress,
+  file,
+  image,
   reference,
   formula,
 } as const;

@@ -9,6 +9,14 @@ type Plan = z.infer<typeof shape>;
 
 const digits = ({ currency }: Plan): number => minorDigits(currency);
 
+const numbers = exactNumber<Plan>({
+  digits,
+  moved: 0,
+  marks: (field) => currencyMarks(field.currency),
+  print: (amount, field, locale) => locale.amount(amount, field.currency, digits(field)),
+  wanted: 'an amount of money. Write it like 12.50',
+});
+
 /** Amounts of one currency, to its smallest coin. */
 export const money = {
   word: 'Money',
@@ -16,13 +24,8 @@ export const money = {
   named: /\b(?:price|cost|costs|fee|fees|rent|salary|wage|budget|deposit)\b|[€$£]/iu,
   shape,
   traits: numberTraits,
-  ...exactNumber<Plan>({
-    digits,
-    moved: 0,
-    marks: (field) => currencyMarks(field.currency),
-    print: (amount, field, locale) => locale.amount(amount, field.currency, digits(field)),
-    wanted: 'an amount of money. Write it like 12.50',
-  }),
+  ...numbers,
+  cells: { ...numbers.cells, settingsFor: () => ({ currency: 'EUR' }) },
   unit: (field) => field.currency,
   sample: {
     settings: [{}, { currency: 'JPY' }, { currency: 'KWD', unique: true }],

@@ -6,6 +6,14 @@ import { common, Default, type FieldKind } from './kind.js';
 const shape = z.object({ kind: z.literal('percent'), ...common, digits: z.number().int().min(0).max(10).default(0), default: Default });
 type Plan = z.infer<typeof shape>;
 
+const numbers = exactNumber<Plan>({
+  digits: (field) => field.digits,
+  moved: 2,
+  marks: () => ['%'],
+  print: (share, field, locale) => locale.amount(share, '%', field.digits),
+  wanted: 'a share in percent. Write it like 12.5',
+});
+
 /** Shares of a whole. 12.5 % is 0.125 in the database and in expressions, and 12.5 wherever people or files write it. */
 export const percent = {
   word: 'Percent',
@@ -13,13 +21,8 @@ export const percent = {
   named: /\b(?:percent|percentage|discount|share|vat|humidity)\b|%/iu,
   shape,
   traits: { ...numberTraits, addsUp: false, listWidth: 96 },
-  ...exactNumber<Plan>({
-    digits: (field) => field.digits,
-    moved: 2,
-    marks: () => ['%'],
-    print: (share, field, locale) => locale.amount(share, '%', field.digits),
-    wanted: 'a share in percent. Write it like 12.5',
-  }),
+  ...numbers,
+  cells: { ...numbers.cells, settingsFor: ({ digits }) => ({ digits: Math.min(digits, 10) }) },
   unit: () => '%',
   sample: {
     settings: [{}, { digits: 2, unique: true }],

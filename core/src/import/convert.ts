@@ -63,13 +63,16 @@ export interface RowConverterOptions {
   readonly emptied: (complaint: Complaint) => void;
 }
 
+/** A column that no file fills: plans with one are refused before. */
+const unread: CellReader = () => ({ problem: 'is not read from a file' });
+
 /**
  * Makes the function that turns one row into one line of COPY text, or into a numbered row when it names a record; null when
  * the row has a complaint. A cell of a numbered row that does not fit is a complaint in any case: emptied, it would lose a value.
  */
 export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | null {
   const { columns, numbers, width, tail, complain, emptied, badCells } = options;
-  const readers = columns.map(({ field, reading, captions }) => kindOf(field).cells.reader(field, reading, captions));
+  const readers = columns.map(({ field, reading, captions }) => kindOf(field).cells.reader?.(field, reading, captions) ?? unread);
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
   const numbered = new Map<number, number>();
   const printed = new Array<string | Misfit | null>(columns.length);

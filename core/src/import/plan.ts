@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import type { DesignChange } from '../parts/design-change.js';
 import { Id, Label } from '../shapes/shapes.js';
-import { isStored, type AppDesign } from '../design/design.js';
-import { FieldPlan, fieldKinds } from '../fields/kinds.js';
+import { isStored, type AppDesign, type Field, type StoredField } from '../design/design.js';
+import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
@@ -55,6 +55,9 @@ export function changesOf(plan: ImportPlan): DesignChange[] {
   return fields.map((field) => ({ kind: 'add_field', table: target.table, field }));
 }
 
+/** Whether the values of a field can be read from a file. */
+export const isReadable = (field: Field): field is StoredField => isStored(field) && kindOf(field).cells.reader !== null;
+
 /** What hinders a plan before a single row is read, against the design as it will be once `changesOf` is applied. */
 export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const table = tableOf(after, plan.target.table);
@@ -65,8 +68,8 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   if (used.length === 0) return ['Choose a field for at least one column.'];
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
-  const computed = table.fields.find((field) => !isStored(field) && used.includes(field.id));
-  if (computed !== undefined) return [`${computed.name} is calculated, so no column can go into it.`];
+  const computed = table.fields.find((field) => !isReadable(field) && used.includes(field.id));
+  if (computed !== undefined) return [isStored(computed) ? `${computed.name} holds files, which are added in the form. No column can go into it.` : `${computed.name} is calculated, so no column can go into it.`];
   // Rows that change records need no more than what they change; what a row that adds one lacks is said of that row.
   if (numbers.length > 0) return [];
   return table.fields
@@ -88,13 +91,13 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
   const heading = table === null ? null : recordHeading(table).toLowerCase();
   return columns.map((column, at): ColumnPlan => {
     if (column.name.toLowerCase() === heading && columns.findIndex((one) => one.name.toLowerCase() === heading) === at) return { kind: 'record' };
-    const match = table?.fields.find((field) => isStored(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
+    const match = table?.fields.find((field) => isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
     if (match !== undefined) {
       used.add(match.id);
       return { kind: 'field', field: match.id, reading: column.reading };
     }
-    // What is computed here came from here: our own exports have such columns.
-    const isComputed = table?.fields.some((field) => !isStored(field) && field.name.toLowerCase() === column.name.toLowerCase()) === true;
+    // What no column can go into came from here: our own exports have it.
+    const isComputed = table?.fields.some((field) => !isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase()) === true;
     return isComputed || (table !== null && column.filled === 0)
       ? { kind: 'skip' }
       : { kind: 'new', field: suggestField(column, newId), reading: column.reading };

@@ -42,8 +42,8 @@ class Compiler extends TableCompiler<Query> {
       return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.cut(this.expressions.text(node, row));
     }
     if (field.kind !== 'reference') {
-      const sent = columnKind(field).sent(column);
-      return kindOf(field).traits.searched ? this.cut(sent) : sent;
+      const { sent, isWhole } = columnKind(field);
+      return kindOf(field).traits.searched && isWhole !== true ? this.cut(sent(column)) : sent(column);
     }
     const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);
     // A reference to a record this person can't see is as empty as none.

@@ -16,6 +16,7 @@ import { Views0010000000000 } from './migrations/0010-views.js';
 import { AppNames0011000000000 } from './migrations/0011-app-names.js';
 import { Regions0012000000000 } from './migrations/0012-regions.js';
 import { DesignText0013000000000 } from './migrations/0013-design-text.js';
+import { Files0014000000000 } from './migrations/0014-files.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -49,6 +50,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         AppNames0011000000000,
         Regions0012000000000,
         DesignText0013000000000,
+        Files0014000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

@@ -166,7 +166,7 @@ function router(parts: ApplicationParts): Router {
       const sent = route.heavy === true ? new Promise<void>((resolve) => context.res.once('close', () => resolve())) : null;
       void Promise.allSettled([answering, sent]).then(end);
       const answer = await answering;
-      context.set('Cache-Control', 'no-store');
+      if (context.response.get('Cache-Control') === '') context.set('Cache-Control', 'no-store');
       if (answer === null || typeof answer !== 'object' || answer instanceof Readable || Buffer.isBuffer(answer)) context.body = answer;
       else {
         // As text: to know how long an object is, the compression would write it out once more.

@@ -12,6 +12,7 @@ import { asTheyStand, Batch, tableIn, VersionMissed } from './batch.js';
 import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { digestOf } from './digest.js';
+import { SaveFiles } from './files.js';
 import { explained } from './explained.js';
 import { NotSeen, SaveGrants } from './grants.js';
 import { HistoryReader } from './history.js';
@@ -62,6 +63,7 @@ class Saving {
   private readonly grants: SaveGrants;
   private readonly checks: SaveChecks;
   private readonly automations: Automations;
+  private readonly files: SaveFiles;
   private readonly batch: Batch;
 
   constructor(
@@ -80,6 +82,7 @@ class Saving {
     this.grants = new SaveGrants(app, person);
     this.checks = new SaveChecks(app, person);
     this.automations = new Automations(app, person, under, this.checks);
+    this.files = new SaveFiles(app, person);
     this.batch = new Batch(app, person, under, this.grants, this.checks);
   }
 
@@ -89,11 +92,12 @@ class Saving {
   }
 
   async all(database: DataSource): Promise<SaveAnswer> {
-    const { writes, batch, checks, automations } = this;
+    const { writes, batch, checks, automations, files } = this;
     const isAutomated = automations.concern(writes);
     const [only] = writes;
     const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
-    if (!isAlone || checks.concerns(writes) || this.isGranted || isAutomated) return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
+    const isMore = !isAlone || checks.concerns(writes) || files.concerns(writes) || this.isGranted || isAutomated;
+    if (isMore) return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
     refuse(batch.check(writes), 'values need correction.');
     // One write is one statement, and that is a transaction by itself: two round trips less.
     return { records: [await batch.write(database, only, 0)] };
@@ -105,6 +109,7 @@ class Saving {
     const isChecked = checks.concerns(writes);
     const { isGranted } = this;
     await batch.hold(runner, writes);
+    refuse(await this.files.admit(runner, writes), 'files are not on the server any more.');
     if (isChecked) await checks.before(runner, writes);
     const records = await this.made(runner, isGranted);
     // Grants are asked before automations, which can hand a record on to where this person cannot reach it.

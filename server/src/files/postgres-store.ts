@@ -1,0 +1,42 @@
+/** Keeps files in the database, in parts: one backup holds everything, and a part is all that is ever in memory. */
+import { createReadStream } from 'node:fs';
+import { Readable } from 'node:stream';
+import type { DataSource } from 'typeorm';
+import { inTransaction } from '../db/database.js';
+import { runOwn } from '../db/own.js';
+import type { FileStore } from './store.js';
+
+/** In bytes. */
+const partSize = 512 * 1024;
+const insert = `INSERT INTO bibliona.file_part (key, place, bytes) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING`;
+const select = `SELECT bytes FROM bibliona.file_part WHERE key = $1 AND place = $2`;
+
+export function postgresStore(database: DataSource): FileStore {
+  return {
+    put: (key, path) =>
+      inTransaction(database, async (_, runner) => {
+        let place = 0;
+        for await (const bytes of createReadStream(path, { highWaterMark: partSize })) {
+          await runOwn(runner, 'keep part of file', insert, [key, place, bytes]);
+          place += 1;
+        }
+      }),
+    read: (key) => Readable.from(parts(database, key), { objectMode: false }),
+    remove: async (keys) => {
+      await runOwn(database, 'remove files', 'DELETE FROM bibliona.file_part WHERE key = ANY($1)', [keys]);
+    },
+  };
+}
+
+/** No connection is held while a slow reader takes a part. */
+async function* parts(database: DataSource, key: string): AsyncGenerator<Buffer> {
+  for (let place = 0; ; place += 1) {
+    const [part] = await runOwn<{ bytes: Buffer }>(database, 'read part of file', select, [key, place]);
+    if (part === undefined) {
+      if (place === 0) throw new Error(`Nothing is kept under ${key}`);
+      return;
+    }
+    yield part.bytes;
+    if (part.bytes.length < partSize) return;
+  }
+}

@@ -1,0 +1,301 @@
+import { contract, filesAs, filesIn, type DesignChange, type HeldFile, type OpenApp } from '@bibliona/core';
+import { createHash, randomBytes } from 'node:crypto';
+import { readdir, utimes, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import pg from 'pg';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { startServer } from '../src/index.js';
+import { gone, serverProcesses } from './processes.js';
+import { Caller, field, makeApp, saveKey, table, testConfig, testServer, type TestServer } from './support.js';
+
+const roles: readonly DesignChange[] = [
+  {
+    kind: 'put',
+    part: 'role',
+    value: {
+      id: 'ro_reader',
+      name: 'Reader',
+      description: '',
+      everything: false,
+      menu: [],
+      grants: [
+        {
+          id: 'g_lots',
+          table: 'lots',
+          see: true,
+          add: false,
+          change: false,
+          remove: false,
+          export: false,
+          condition: 'Code != "Secret"',
+          hidden: ['l_paper'],
+          locked: [],
+        },
+      ],
+    },
+  },
+];
+
+let it: TestServer;
+let [ada, bede]: Caller[] = [];
+let app: OpenApp;
+let photo: Buffer;
+const pdf = Buffer.from('%PDF-1.4\n1 0 obj <</Type /Catalog>> endobj\ntrailer <</Root 1 0 R>>\n%%EOF\n');
+
+beforeAll(async () => {
+  it = await testServer();
+  ada = await it.person('Ada Roke');
+  const reader = await it.person('Bede Lunn');
+  bede = reader;
+  const lots = table('lots', 'Lots', [
+    field('text', 'l_code', 'Code'),
+    field('image', 'l_photo', 'Photo', { most: 2 }),
+    field('file', 'l_paper', 'Paper', { endings: ['pdf', 'txt'], largest: 1 }),
+    field('file', 'l_any', 'Any'),
+  ]);
+  app = await makeApp(ada, 'Files', [lots, ...roles]);
+  await it.server.people.join(app.id, reader.id, 'member');
+  await it.sql(`UPDATE bibliona.app_person SET roles = '{ro_reader}' WHERE person_id = $1`, [reader.id]);
+  // Taken with the camera turned: 60 wide and 40 high on the disk, the other way round as people see it.
+  photo = await sharp({ create: { width: 60, height: 40, channels: 3, background: '#d4a017' } })
+    .withMetadata({ orientation: 6 })
+    .jpeg()
+    .toBuffer();
+});
+afterAll(() => it.close());
+
+const send = (caller: Caller, name: string, bytes: Uint8Array) =>
+  caller.send('POST', caller.path(contract.uploadFile, { app: app.id }, { name }), bytes, { 'content-type': 'application/octet-stream' });
+async function upload(caller: Caller, name: string, bytes: Uint8Array): Promise<HeldFile> {
+  const answer = await send(caller, name, bytes);
+  if (answer.status !== 200) throw new Error(JSON.stringify(answer.body));
+  return answer.body as HeldFile;
+}
+const add = (values: object) => ({ params: { app: app.id }, body: { key: saveKey(), writes: [{ kind: 'add', table: 'lots', as: 'l', values }] } });
+const save = async (values: object): Promise<number> => (await ada!.call(contract.saveRecords, add(values))).records[0]?.id ?? 0;
+const fetched = (caller: Caller, id: number, fieldId: string, hash: string, as = 'whole', headers: Record<string, string> = {}) =>
+  fetch(`${it.server.address}${caller.path(contract.readFile, { app: app.id, table: 'lots', id, field: fieldId, hash }, { as })}`, {
+    headers: { cookie: caller.cookie, ...headers },
+  });
+const sha = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+describe('a file', () => {
+  test('is brought in, saved with a record, and comes back as it was', async () => {
+    const held = await upload(ada!, 'Hive 12.jpg', photo);
+    expect(held).toEqual({ name: 'Hive 12.jpg', hash: sha(photo), size: photo.length });
+    const id = await save({ l_code: 'L-1', l_photo: filesAs([held]) });
+    const whole = await fetched(ada!, id, 'l_photo', held.hash);
+    expect(Buffer.from(await whole.arrayBuffer()).equals(photo)).toBe(true);
+    expect(Object.fromEntries(['content-type', 'content-disposition', 'x-content-type-options'].map((name) => [name, whole.headers.get(name)]))).toEqual({
+      'content-type': 'image/jpeg',
+      'content-disposition': 'inline; filename="Hive 12.jpg"',
+      'x-content-type-options': 'nosniff',
+    });
+    // Its small image is upright.
+    const preview = await sharp(Buffer.from(await (await fetched(ada!, id, 'l_photo', held.hash, 'preview')).arrayBuffer())).metadata();
+    expect([preview.format, preview.width, preview.height]).toEqual(['webp', 40, 60]);
+    // What the browser has is not sent again, but asked for each time.
+    const again = await fetched(ada!, id, 'l_photo', held.hash, 'whole', { 'if-none-match': whole.headers.get('etag') ?? '', 'cache-control': 'max-age=0' });
+    expect([again.status, again.headers.get('cache-control')]).toEqual([304, 'private, no-cache']);
+  });
+
+  test('of several parts is read part by part, and kept once for all', async () => {
+    const bytes = randomBytes(1_300_000);
+    const [one, other] = [await upload(ada!, 'a.data', bytes), await upload(ada!, 'b.data', bytes)];
+    expect(one.hash).toBe(other.hash);
+    const id = await save({ l_any: filesAs([one, other]) });
+    const read = await fetched(ada!, id, 'l_any', one.hash);
+    expect(Buffer.from(await read.arrayBuffer()).equals(bytes)).toBe(true);
+    expect(read.headers.get('content-disposition')).toBe('attachment; filename="a.data"');
+    expect(await it.sql('SELECT count(*)::int AS parts FROM bibliona.file_part WHERE key = $1', [one.hash])).toEqual([{ parts: 3 }]);
+  });
+
+  test('that a browser could run is never shown in place', async () => {
+    for (const [name, text] of [
+      ['page.html', '<!doctype html><script>alert(1)</script>'],
+      ['drawing.svg', '<?xml version="1.0"?><svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'],
+    ] as const) {
+      const held = await upload(ada!, name, Buffer.from(text));
+      const id = await save({ l_any: filesAs([held]) });
+      const read = await fetched(ada!, id, 'l_any', held.hash);
+      expect([read.headers.get('content-type'), read.headers.get('content-disposition')]).toEqual([
+        'application/octet-stream',
+        `attachment; filename="${name}"`,
+      ]);
+      await read.arrayBuffer();
+    }
+  });
+
+  test.each<[string, () => Uint8Array, RegExp]>([
+    ['photo.jpg', () => Buffer.from('no image at all'), /its content is something else/u],
+    ['paper.pdf', () => photo, /its content is JPG/u],
+    ['notes.txt', () => photo, /its content is JPG/u],
+    ['broken.jpg', () => photo.subarray(0, 200), /damaged or too large/u],
+    ['empty.txt', () => Buffer.alloc(0), /is empty/u],
+  ])('%s whose content is another is refused, and nothing is stored', async (name, bytes, message) => {
+    const files = () => it.sql('SELECT count(*)::int AS n FROM bibliona.file');
+    const before = await files();
+    const answer = await send(ada!, name, bytes());
+    expect([answer.status, (answer.body as { message: string }).message]).toEqual([422, expect.stringMatching(message)]);
+    expect(await files()).toEqual(before);
+    expect(await readdir(it.files)).toEqual([]);
+  });
+
+  test('gets the ending of its content, and a name without a path', async () => {
+    const png = await sharp({ create: { width: 2, height: 2, channels: 3, background: '#fff' } })
+      .png()
+      .toBuffer();
+    expect((await upload(ada!, 'photo.jpg', png)).name).toBe('photo.png');
+    expect((await upload(ada!, 'photo', png)).name).toBe('photo.png');
+    expect((await upload(ada!, '../../etc/x\u0007y.jpeg', photo)).name).toBe('.. .. etc x y.jpg');
+  });
+
+  test('that is too many, too large or of another kind is refused at its field', async () => {
+    const one = await upload(ada!, 'a.jpg', photo);
+    const paper = await upload(ada!, 'p.pdf', pdf);
+    const large = await upload(ada!, 'l.txt', Buffer.alloc(1_000_001, 'a'));
+    const refused = async (values: object) => (await ada!.refused(contract.saveRecords, add(values))).body.issues.map((issue) => [issue.field, issue.message]);
+    expect(await refused({ l_photo: filesAs([one, one, one]) })).toEqual([['l_photo', 'Photo holds up to 2 files']]);
+    expect(await refused({ l_photo: filesAs([paper]) })).toEqual([['l_photo', expect.stringContaining('“p.pdf” is none of these kinds of file: jpg')]]);
+    expect(await refused({ l_paper: filesAs([large]) })).toEqual([['l_paper', 'Paper “l.txt” is larger than 1 MB']]);
+    expect(await refused({ l_paper: 'anything' })).toEqual([['l_paper', 'Paper must be files that were added']]);
+  });
+});
+
+describe('who gets at a file', () => {
+  test('those who see the field of the record, and nobody else', async () => {
+    const [held, paper] = [await upload(ada!, 'open.jpg', photo), await upload(ada!, 'paper.pdf', pdf)];
+    const open = await save({ l_code: 'Open', l_photo: filesAs([held]), l_paper: filesAs([paper]) });
+    const secret = await save({ l_code: 'Secret', l_photo: filesAs([held]) });
+    const status = async (caller: Caller, id: number, fieldId: string, hash: string): Promise<number> => {
+      const answer = await fetched(caller, id, fieldId, hash);
+      await answer.arrayBuffer();
+      return answer.status;
+    };
+    expect(await status(bede!, open, 'l_photo', held.hash)).toBe(200);
+    expect(await status(bede!, secret, 'l_photo', held.hash)).toBe(404);
+    expect(await status(bede!, open, 'l_paper', paper.hash)).toBe(404);
+    expect(await status(bede!, open, 'l_photo', paper.hash)).toBe(404);
+    expect(await status(bede!, open, 'l_code', held.hash)).toBe(404);
+    expect(await status(it.caller(), open, 'l_photo', held.hash)).toBe(401);
+    // Once it is taken out of the record it is gone for everybody who reads it.
+    const { record } = await ada!.call(contract.readRecord, { params: { app: app.id, table: 'lots', id: open } });
+    const writes = [{ kind: 'change', table: 'lots', id: open, rev: record.rev, values: { l_photo: null } }];
+    await ada!.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+    expect(await status(ada!, open, 'l_photo', held.hash)).toBe(404);
+  });
+
+  test('nobody who only knows its hash: a record takes what its writer brought in, as it is', async () => {
+    const held = await upload(ada!, 'mine.jpg', randomImage());
+    const cold = await it.person('Cold Spring');
+    await it.server.people.join(app.id, cold.id, 'builder');
+    const forged = await cold.refused(contract.saveRecords, add({ l_photo: filesAs([held]) }));
+    expect(forged.body.issues).toMatchObject([{ field: 'l_photo', message: '“mine.jpg” is not on the server any more. Add it again.' }]);
+    for (const lie of [
+      { ...held, size: held.size - 1 },
+      { ...held, name: 'mine.png' },
+      { ...held, hash: 'cd'.repeat(32) },
+    ])
+      expect((await ada!.refused(contract.saveRecords, add({ l_photo: filesAs([lie]) }))).status).toBe(422);
+    // What a record holds stays when somebody else changes another thing about it.
+    const id = await save({ l_code: 'L-9', l_photo: filesAs([held]) });
+    const { record } = await cold.call(contract.readRecord, { params: { app: app.id, table: 'lots', id } });
+    const writes = [{ kind: 'change', table: 'lots', id, rev: record.rev, values: { l_code: 'L-10', l_photo: record.values['l_photo'] } }];
+    await cold.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+  });
+
+  test('who can write no field for files brings none in', async () => {
+    const answer = await send(bede!, 'x.jpg', photo);
+    expect([answer.status, (answer.body as { message: string }).message]).toEqual([403, 'There is no field that you can add files to.']);
+  });
+});
+
+const randomImage = (): Buffer => Buffer.concat([photo, randomBytes(8)]);
+
+test('a text is found by the names of files, and never by their hashes', async () => {
+  const held = await upload(ada!, 'Würdigung.pdf', pdf);
+  await save({ l_code: 'Named', l_any: filesAs([held]) });
+  const found = async (search: string) =>
+    (await ada!.call(contract.readPage, { params: { app: app.id, table: 'lots' }, query: { search, limit: 10 } })).records.length;
+  expect([await found('würdig'), await found(held.hash.slice(0, 12))]).toEqual([1, 0]);
+});
+
+test('what was never saved is deleted a day later; what a record or its history holds stays', async () => {
+  const [lost, kept, past] = [
+    await upload(ada!, 'lost.jpg', randomImage()),
+    await upload(ada!, 'kept.jpg', randomImage()),
+    await upload(ada!, 'past.jpg', randomImage()),
+  ];
+  await save({ l_code: 'Kept', l_photo: filesAs([kept]) });
+  const id = await save({ l_code: 'Past', l_photo: filesAs([past]) });
+  const { record } = await ada!.call(contract.readRecord, { params: { app: app.id, table: 'lots', id } });
+  const changing = saveKey();
+  const writes = [{ kind: 'change', table: 'lots', id, rev: record.rev, values: { l_photo: null } }];
+  await ada!.call(contract.saveRecords, { params: { app: app.id }, body: { key: changing, writes } });
+  await it.sql(`UPDATE bibliona.file_use SET uploaded_at = now() - interval '25 hours'`);
+  await it.sql(`UPDATE bibliona.file SET touched_at = now() - interval '25 hours'`);
+  const stale = join(it.files, 'upload-broken-off');
+  await writeFile(stale, 'half');
+  await utimes(stale, 0, 0);
+  // A server tidies up when it starts.
+  const other = await startServer(testConfig(it.url, it.files));
+  await other.close();
+  const known = (await it.sql<{ hash: string }>('SELECT hash FROM bibliona.file')).map((row) => row.hash);
+  expect([lost, kept, past].map((one) => known.includes(one.hash))).toEqual([false, true, true]);
+  expect(await it.sql('SELECT FROM bibliona.file_part WHERE key LIKE $1', [`${lost.hash}%`])).toEqual([]);
+  expect(await readdir(it.files)).toEqual([]);
+  // Undoing the change brings the file back.
+  await ada!.call(contract.takeBackSave, { params: { app: app.id, save: changing }, body: { key: saveKey(), dry: false } });
+  const back = await ada!.call(contract.readRecord, { params: { app: app.id, table: 'lots', id } });
+  expect(filesIn(back.record.values['l_photo'])).toEqual([past]);
+  expect((await fetched(ada!, id, 'l_photo', past.hash)).status).toBe(200);
+});
+
+test('kill -9 during a hundred uploads: every record has its files, and what is left over goes', { timeout: 120_000 }, async () => {
+  const processes = await serverProcesses();
+  const first = await processes.start();
+  const one = new Caller(first.address);
+  const who = { email: 'ada@quillmoor.example', password: 'a long enough password' };
+  await one.call(contract.setUp, { body: { key: first.setUpKey, name: 'Ada Roke', ...who } });
+  const theirs = await makeApp(one, 'Crash', [table('lots', 'Lots', [field('file', 'l_any', 'Any')])]);
+  const at = { app: theirs.id };
+  let saved = 0;
+  const lane = async (): Promise<void> => {
+    for (let i = 0; i < 25; i += 1) {
+      const answer = await one.send('POST', one.path(contract.uploadFile, at, { name: 'some.data' }), randomBytes(900_000));
+      const writes = [{ kind: 'add', table: 'lots', as: 'l', values: { l_any: filesAs([answer.body as HeldFile]) } }];
+      await one.call(contract.saveRecords, { params: at, body: { key: saveKey(), writes } });
+      saved += 1;
+    }
+  };
+  const working = Promise.allSettled(Array.from({ length: 4 }, lane));
+  while (saved < 12) await new Promise((resolve) => setTimeout(resolve, 5));
+  first.child.kill('SIGKILL');
+  await Promise.all([gone(first.child), working]);
+
+  const client = new pg.Client({ connectionString: processes.url });
+  await client.connect();
+  await client.query(`UPDATE bibliona.file_use SET uploaded_at = now() - interval '25 hours'`);
+  await client.query(`UPDATE bibliona.file SET touched_at = now() - interval '25 hours'`);
+  const second = await processes.start();
+  const again = new Caller(second.address);
+  await again.call(contract.signIn, { body: who });
+  const { records } = await again.call(contract.readPage, { params: { ...at, table: 'lots' }, query: { limit: 200 } });
+  expect(records.length).toBeGreaterThanOrEqual(saved);
+  for (const record of records) {
+    const [held] = filesIn(record.values['l_any']);
+    const { bytes } = await again.download(contract.readFile, { ...at, table: 'lots', id: String(record.id), field: 'l_any', hash: held?.hash ?? '' });
+    expect(sha(bytes)).toBe(held?.hash);
+  }
+  const left = async () =>
+    (
+      await client.query<{ n: number }>(
+        `SELECT (SELECT count(*) FROM bibliona.file AS f WHERE NOT EXISTS (SELECT FROM bibliona.file_use AS u WHERE u.hash = f.hash AND u.is_saved))::int + (SELECT count(*) FROM bibliona.file_part AS p WHERE NOT EXISTS (SELECT FROM bibliona.file AS f WHERE p.key IN (f.hash, f.hash || '.preview')))::int AS n`,
+      )
+    ).rows[0]?.n;
+  for (let tries = 0; tries < 100 && (await left()) !== 0; tries += 1) await new Promise((resolve) => setTimeout(resolve, 50));
+  expect(await left()).toBe(0);
+  await client.end();
+  await processes.close();
+});
