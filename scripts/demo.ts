@@ -4,8 +4,9 @@ import { rm, stat } from 'node:fs/promises';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { once } from 'node:events';
-import { demoDesign, demoFiles, type DemoSize } from '@bibliona/demo';
-import { asBuilder } from '@bibliona/core';
+import { demoDesign, demoFiles, hiveDrawing, type DemoSize } from '@bibliona/demo';
+import { asBuilder, contract, filesAs, type HeldFile } from '@bibliona/core';
+import sharp from 'sharp';
 import { loadFile, readConfig, startServer, type RunningServer } from '@bibliona/server';
 
 export const demoPassword = 'quillmoor-honey';
@@ -55,7 +56,39 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
     const ties = { ...(keeper === undefined ? {} : { tie_keeper: keeper }), ...(person.roles.some((role) => role === 'shop') ? { tie_shop: demoShop } : {}) };
     await server.people.join(app, person.id, person.role, person.roles, ties);
   }
+  await addPhotos(server, app, builder.email);
   return app;
+}
+
+/** How many hives have photos; the n-th has the drawings of n and, every third, one more. */
+const photographed = 9;
+
+/** Brings photos in as a browser does. */
+async function addPhotos(server: RunningServer, app: string, email: string): Promise<void> {
+  const send = async (path: string, body: string | Uint8Array<ArrayBuffer>, headers: Readonly<Record<string, string>>): Promise<Response> => {
+    const response = await fetch(`${server.address}${path}`, { method: 'POST', body, headers });
+    if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`);
+    return response;
+  };
+  const json = { 'content-type': 'application/json' };
+  const signedIn = await send(contract.signIn.path, JSON.stringify({ email, password: demoPassword }), json);
+  const cookie = signedIn.headers
+    .getSetCookie()
+    .map((one) => one.split(';')[0])
+    .join('; ');
+  const upload = async (n: number, name: string): Promise<HeldFile> => {
+    const bytes = await sharp(Buffer.from(hiveDrawing(n)))
+      .jpeg({ quality: 82 })
+      .toBuffer();
+    const path = `/api/apps/${app}/files?name=${encodeURIComponent(name)}`;
+    return (await (await send(path, new Uint8Array(bytes), { cookie, 'content-type': 'application/octet-stream' })).json()) as HeldFile;
+  };
+  const writes = [];
+  for (let n = 1; n <= photographed; n += 1) {
+    const photos = [await upload(n, `Hive ${n}.jpg`), ...(n % 3 === 0 ? [await upload(n + 100, `Hive ${n}, opened.jpg`)] : [])];
+    writes.push({ kind: 'change', table: 'hives', id: n, rev: 1, values: { hive_photos: filesAs(photos) } });
+  }
+  await send(contract.saveRecords.path.replace(':app', app), JSON.stringify({ key: randomUUID(), writes }), { cookie, ...json });
 }
 
 /** Loads the demo unless there are people already; true when the demo people are there. */

@@ -1,2 +1,3 @@
 export { demoDesign } from './design.js';
 export { demoFiles, demoSizes, type DemoFile, type DemoSize } from './files.js';
+export { hiveDrawing } from './drawings.js';

@@ -38,7 +38,7 @@ test('fields are made one after another, and a pasted list makes all of them', a
     element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
   });
   const list = details.getByRole('list', { name: 'New fields' });
-  expect(await list.getByRole('combobox').allInnerTexts()).toEqual(['Decimal', 'Yes/no', 'Long text']);
+  expect(await list.getByRole('combobox').allInnerTexts()).toEqual(['Percent', 'Yes/no', 'Long text']);
   expect(await barriersOf(page)).toEqual([]);
   await details.getByRole('button', { name: 'Add 3 fields' }).click();
   await details.getByRole('link', { name: /^Remarks/u }).waitFor();

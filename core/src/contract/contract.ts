@@ -19,7 +19,7 @@ export {
   takeBackSave,
   tryExpression,
 } from './records.js';
-export { readFile, uploadFile } from './files.js';
+export { readFile, readUpload, uploadFile } from './files.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';

@@ -18,14 +18,27 @@ export const uploadFile = route({
   body: nothingAsked,
   answer: Uploaded,
 });
-/** A file that a field of a record holds now, for those who see that field. */
+/** `preview`: an image small enough for a list. */
+const asked = z.object({ as: z.enum(['whole', 'preview', 'download']).default('whole') });
+const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
+
+/** A file that this person brought in, which is what a record that is not saved yet can show. */
+export const readUpload = route({
+  method: 'GET',
+  path: '/api/apps/:app/files/:hash',
+  access: 'member',
+  params: appParams.extend({ hash: Hash }),
+  query: asked,
+  body: nothingAsked,
+  answer: z.unknown(),
+});
+/** A file that a field of a record holds now, for those who see that field; also one that this person brought in to save there. */
 export const readFile = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/files/:field/:hash',
   access: 'member',
-  params: recordParams.extend({ field: z.string().max(100), hash: z.string().regex(/^[0-9a-f]{64}$/u) }),
-  /** `preview`: an image small enough for a list. */
-  query: z.object({ as: z.enum(['whole', 'preview', 'download']).default('whole') }),
+  params: recordParams.extend({ field: z.string().max(100), hash: Hash }),
+  query: asked,
   body: nothingAsked,
   answer: z.unknown(),
 });

@@ -38,8 +38,13 @@ export const filesIn = (value: unknown): readonly HeldFile[] =>
 export const filesAs = (files: readonly HeldFile[]): string | null =>
   files.length === 0 ? null : files.map(({ name, hash, size }) => `${name}/${hash}/${size}`).join('\n');
 
-/** The ending of a name, in small letters: "jpg"; empty where it has none. */
-export const endingOf = (name: string): string => /\.([a-z0-9]{1,10})$/iu.exec(name)?.[1]?.toLowerCase() ?? '';
+/** Endings of which a format has more than one. */
+const sameFormat: Readonly<Partial<Record<string, string>>> = { jpeg: 'jpg', jpe: 'jpg', tiff: 'tif', htm: 'html' };
+/** The ending of a name as its format is called here: "jpg" for "Hive.JPEG"; empty where it has none. */
+export function endingOf(name: string): string {
+  const ending = /\.([a-z0-9]{1,10})$/iu.exec(name)?.[1]?.toLowerCase() ?? '';
+  return sameFormat[ending] ?? ending;
+}
 /** The images that every browser shows. */
 export const imageEndings: readonly string[] = ['jpg', 'png', 'gif', 'webp', 'avif'];
 export const isImage = (file: Pick<HeldFile, 'name'>): boolean => imageEndings.includes(endingOf(file.name));

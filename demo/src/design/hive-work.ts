@@ -1,6 +1,6 @@
 /** People, places and the work at the hives. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, duration, formula, longText, mailAddress, money, related, table, text, time, whole, yesNo } from './parts.js';
+import { choice, date, decimal, duration, formula, image, longText, mailAddress, money, related, table, text, time, whole, yesNo } from './parts.js';
 
 export const hiveWork: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
@@ -22,6 +22,7 @@ export const hiveWork: readonly DesignChange[] = [
     whole('hive_queen', 'Queen year'),
     date('hive_since', 'Stands since'),
     longText('hive_notes', 'Notes'),
+    image('hive_photos', 'Photos'),
   ]),
   table('inspections', 'Inspections', 'Hive work', 'One record is one visit to one hive.', [
     whole('inspection_no', 'Number', { required: true, unique: true }),

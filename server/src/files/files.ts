@@ -1,5 +1,5 @@
 /** Files that people bring in: taken as they stream in, looked at, and kept once for all who hold them. */
-import { fieldOf, kindOf, largestFile, permit, type HeldFile, type Person } from '@bibliona/core';
+import { kindOf, largestFile, permit, type HeldFile, type Person } from '@bibliona/core';
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rm, stat, writeFile } from 'node:fs/promises';
@@ -94,25 +94,38 @@ export class FilesService {
     await runOwn(this.database, 'file is kept', 'UPDATE bibliona.file SET is_stored = true WHERE hash = $1', [hash]);
   }
 
-  /** @throws Refusal not_found, also for a file that this record does not hold or this person does not see */
+  /** A file of a record. @throws Refusal not_found, also for a file that is not there or that this person does not see */
   async read(app: OpenedApp, person: Person, at: { table: string; id: number; field: string; hash: string }, asPreview: boolean): Promise<SentFile> {
-    const missing = (): Refusal => new Refusal('not_found', "This file doesn't exist any more, or you don't have access to it.");
     const reader = new RecordReader(this.database, app, person);
-    const table = reader.table(at.table);
-    const field = table.fields.find((one) => one.id === at.field);
-    const held = field === undefined ? undefined : kindOf(fieldOf(table, field.id)).files;
+    const field = reader.table(at.table).fields.find((one) => one.id === at.field);
+    const held = field === undefined ? undefined : kindOf(field).files;
     if (held === undefined) throw missing();
     const record = await reader.one(at.table, at.id);
     const file = held.in(record.values[at.field]).find((one) => one.hash === at.hash);
-    if (file === undefined) throw missing();
+    return file === undefined ? this.readUpload(app, person, at.hash, asPreview) : this.sent(file, asPreview);
+  }
+
+  /** A file that this person brought in. @throws Refusal not_found */
+  async readUpload(app: OpenedApp, person: Person, hash: string, asPreview: boolean): Promise<SentFile> {
+    const [brought] = await runOwn<{ size: number; ending: string }>(
+      this.database,
+      'file that a person brought in',
+      'SELECT file.size, file.ending FROM bibliona.file_use AS used JOIN bibliona.file USING (hash) WHERE used.app_id = $1 AND used.person_id = $2 AND used.hash = $3',
+      [app.id, person.id, hash],
+    );
+    if (brought === undefined) throw missing();
+    return this.sent({ name: brought.ending === '' ? 'file' : `file.${brought.ending}`, hash, size: brought.size }, asPreview);
+  }
+
+  private async sent(file: HeldFile, isPreview: boolean): Promise<SentFile> {
     const [kept] = await runOwn<{ has_preview: boolean }>(
       this.database,
       'file that is kept',
       'SELECT has_preview FROM bibliona.file WHERE hash = $1 AND is_stored',
-      [at.hash],
+      [file.hash],
     );
-    if (kept === undefined || (asPreview && !kept.has_preview)) throw missing();
-    return { file, content: this.store.read(asPreview ? previewKey(at.hash) : at.hash), isPreview: asPreview };
+    if (kept === undefined || (isPreview && !kept.has_preview)) throw missing();
+    return { file, content: this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
   }
 
   /** Deletes what was brought in and never saved, and what is left of uploads that broke off. */
@@ -138,6 +151,8 @@ export class FilesService {
     }
   }
 }
+
+const missing = (): Refusal => new Refusal('not_found', "This file doesn't exist any more, or you don't have access to it.");
 
 /** A name without what would make it a path, or could not be shown. */
 const nameOf = (name: string): string =>

@@ -10,9 +10,6 @@ const previewSide = 480;
 const mostPixels = 100_000_000;
 /** Formats that hold others: what their endings say is believed. */
 const containers: ReadonlySet<string> = new Set(['zip', 'xml', 'cfb', 'gz', 'tar']);
-/** Endings of which a name can have another one for the same format. */
-const sameFormat: Readonly<Partial<Record<string, string>>> = { jpeg: 'jpg', jpe: 'jpg', tiff: 'tif', htm: 'html' };
-
 /** Formats that people take for one another, and that the same programs open. */
 const families: readonly (readonly string[])[] = [imageEndings, ['mp4', 'm4v', 'm4a', 'm4b', 'mov', '3gp'], ['ogg', 'oga', 'ogv', 'opus']];
 
@@ -26,10 +23,10 @@ export interface FileLook {
 
 /** @throws Refusal invalid when its content is not what its name says, or an image can't be read */
 export async function look(path: string, name: string): Promise<FileLook> {
-  const named = sameFormat[endingOf(name)] ?? endingOf(name);
+  const named = endingOf(name);
   const ending = endingFor(name, named, (await fileTypeFromFile(path))?.ext);
   const preview = imageEndings.includes(ending) ? await previewOf(path, name) : null;
-  return { name: ending === endingOf(name) || ending === '' ? name : withEnding(name, named, ending), ending, preview };
+  return { name: ending === named ? name : withEnding(name, named, ending), ending, preview };
 }
 
 /** The ending that a file is kept with. */

@@ -28,6 +28,9 @@ export interface ApplicationParts {
   readonly log: Logger;
 }
 
+/** Codes of Node for a connection that the other end has closed. */
+const left: ReadonlySet<string> = new Set(['ERR_STREAM_PREMATURE_CLOSE', 'ECONNRESET', 'EPIPE']);
+
 export function application(parts: ApplicationParts): Koa {
   const koa = new Koa();
   koa.proxy = parts.trustedProxies > 0;
@@ -45,7 +48,7 @@ export function application(parts: ApplicationParts): Koa {
   koa.use(webSide(parts.web));
   koa.on('error', (error: NodeJS.ErrnoException) => {
     // A person who leaves in the middle of an answer has done nothing wrong.
-    if (error.code !== 'ERR_STREAM_PREMATURE_CLOSE') parts.log.error({ error: error.message }, 'response broke off');
+    if (error.code === undefined || !left.has(error.code)) parts.log.error({ error: error.message }, 'response broke off');
   });
   return koa;
 }

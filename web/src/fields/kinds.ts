@@ -5,6 +5,7 @@ import { date } from './date.js';
 import { dateAndTime } from './date-and-time.js';
 import { decimal } from './decimal.js';
 import { duration } from './duration.js';
+import { file, image } from './files.js';
 import { formula } from './formula.js';
 import type { FieldKindView, FieldOf } from './kind.js';
 import { longText } from './long-text.js';
@@ -33,6 +34,8 @@ export const fieldViews = {
   choice,
   mail_address: mailAddress,
   web_address: webAddress,
+  file,
+  image,
   reference,
   formula,
 } satisfies { readonly [K in FieldKind]: FieldKindView<FieldOf<K>> };

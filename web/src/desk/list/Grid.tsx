@@ -6,6 +6,7 @@ import { onTouched } from '../../state/live.js';
 import { DataGrid, type EditedCell, type GridColumn } from '../../ui/grid/DataGrid.js';
 import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
+import { HeldFiles } from '../../ui/files/HeldFiles.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { typedOf } from '../record/draft.js';
 import { shownIn } from './shown.js';
@@ -42,6 +43,13 @@ function Linked({ field, record, hasFocus }: { readonly field: Field; readonly r
       {shownIn(field, record)}
     </a>
   );
+}
+
+/** Files are shown in the list, and changed where the record is opened. */
+function Held({ table, field, record, hasFocus }: { readonly table: Table; readonly field: Field; readonly record: RecordAnswer; readonly hasFocus: boolean }) {
+  const app = useApp();
+  const files = kindOf(field).files?.in(record.values[field.id]) ?? [];
+  return <HeldFiles files={files} place={{ app: app.id, table: table.id, record: record.id, field: field.id }} most={3} isReached={hasFocus} />;
 }
 
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
@@ -88,11 +96,12 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         ),
       },
       ...fields.map((field): GridColumn<RecordAnswer> => {
-        const isOpen = rights.change && !rights.locked.includes(field.id) && isStored(field);
+        const isOpen = rights.change && !rights.locked.includes(field.id) && isStored(field) && kindOf(field).files === undefined;
         return {
           id: field.id,
           name: field.name,
-          width: chosen.find((column) => column.field === field.id)?.width ?? null,
+          // Files are as wide as they are drawn, not as their names.
+          width: chosen.find((column) => column.field === field.id)?.width ?? (kindOf(field).files === undefined ? null : kindOf(field).traits.listWidth),
           isRight: isAlignedRight(app, field),
           isNameUnseen: false,
           sorted: selection.sort === field.id ? selection.direction : null,
@@ -102,6 +111,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           canEdit: (record) => isOpen && record.cut?.includes(field.id) !== true,
           textOf: (record) => shownIn(field, record),
           ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
+          ...(kindOf(field).files === undefined ? {} : { draw: (record, hasFocus) => <Held {...{ table, field, record, hasFocus }} /> }),
         };
       }),
     ],

@@ -1,10 +1,11 @@
-import { contract, fieldKinds, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { contract, fieldKinds, filesIn, isImage, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { addressOf } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { withSelection } from './selection.js';
@@ -26,7 +27,8 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
   if (pages.isPending) return <Waiting />;
   if (pages.isError) return <Note kind="bad">{messageOf(pages.error)}</Note>;
   const named = table.fields.filter((field) => app.captions[table.id]?.includes(field.id));
-  const others = table.fields.filter((field) => !named.includes(field) && fieldKinds[field.kind].traits.listed).slice(0, 4);
+  const pictured = table.fields.find((field) => field.kind === 'image');
+  const others = table.fields.filter((field) => !named.includes(field) && field !== pictured && fieldKinds[field.kind].traits.listed).slice(0, 4);
   const words = (record: RecordAnswer, fields: readonly Field[]): string =>
     fields
       .map((field) => printValue(field, record.values[field.id] ?? null, locale()))
@@ -42,6 +44,7 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
               <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>
                 <b className="el">{words(record, named) || `No. ${record.id}`}</b>
                 <span className="q el">{words(record, others)}</span>
+                {pictured !== undefined && <Picture field={pictured} table={table} record={record} />}
               </Link>
             </li>
           ))}
@@ -53,4 +56,12 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
       )}
     </>
   );
+}
+
+/** The first image of a record; its name says nothing that the words beside it don't. */
+function Picture({ field, table, record }: { readonly field: Field; readonly table: Table; readonly record: RecordAnswer }) {
+  const app = useApp();
+  const [first] = filesIn(record.values[field.id]).filter(isImage);
+  if (first === undefined) return null;
+  return <img src={addressOf({ app: app.id, table: table.id, record: record.id, field: field.id }, first, 'preview')} alt="" loading="lazy" />;
 }

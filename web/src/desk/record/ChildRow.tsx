@@ -1,10 +1,12 @@
 import IconButton from '@mui/material/IconButton';
 import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
-import { printValue, type Field, type Table, type Typed } from '@bibliona/core';
-import { useEffect, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
+import { kindOf, printValue, type Field, type Table, type Typed } from '@bibliona/core';
+import { useEffect, useMemo, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useRights } from '../../state/app.js';
+import { RecordAt } from '../../ui/files/held.js';
+import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
@@ -40,6 +42,7 @@ export function ChildRow(props: {
   const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, onRemove } = props;
   const app = useApp();
   const { change } = useRights(child.id);
+  const at = useMemo(() => ({ table: child.id, record }), [child, record]);
   const cells = useRef<(HTMLTableCellElement | null)[]>([]);
   const isOpen = spot !== null && (change || record === null);
   useEffect(() => {
@@ -64,7 +67,9 @@ export function ChildRow(props: {
           onKeyDown={(event) => onWalk(event, column)}
           onPaste={(event) => onPaste(event, column)}
         >
-          <Cell field={field} name={`${name}.values.${field.id}`} table={child.id} of={of} row={name} isOpen={isOpen} />
+          <RecordAt value={at}>
+            <Cell field={field} name={`${name}.values.${field.id}`} table={child.id} of={of} row={name} isOpen={isOpen} />
+          </RecordAt>
         </td>
       ))}
       <td className="tools-col">
@@ -102,11 +107,16 @@ function Cell(props: {
   const parsed = valueOf(field, typed ?? null);
   const text = parsed.ok ? printValue(field, parsed.value, locale()) : String(typed);
   const problem = getFieldState(name as `own.${string}`, { errors } as never).error?.message;
+  const files = kindOf(field).files?.in(typed) ?? [];
   return (
     <>
-      <span className={problem === undefined ? 'cell-text' : 'cell-text bad'} title={text.length > 30 ? text : undefined}>
-        {text}
-      </span>
+      {files.length > 0 ? (
+        <ShownFiles field={field} files={files} />
+      ) : (
+        <span className={problem === undefined ? 'cell-text' : 'cell-text bad'} title={text.length > 30 ? text : undefined}>
+          {text}
+        </span>
+      )}
       {problem !== undefined && <span className="cell-problem">{problem}</span>}
     </>
   );

@@ -1,10 +1,11 @@
-import { printValue, type Field } from '@bibliona/core';
+import { kindOf, printValue, type Field } from '@bibliona/core';
 import { useId } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
 import { useApp, useRights } from '../../state/app.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
+import { ShownFiles } from './ShownFiles.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
@@ -54,13 +55,14 @@ function LockedValue({ field, name, isInRow }: { readonly field: Field; readonly
   const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
   const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null, locale());
   const right = isAlignedRight(app, field);
+  const files = kindOf(field).files?.in(typed) ?? [];
   const output = (
     <output
       aria-labelledby={isInRow ? undefined : label}
       aria-label={isInRow ? field.name : undefined}
       className={`worked-out ${right ? 'right' : ''} ${text === '' ? 'none' : ''}`}
     >
-      {text === '' ? 'empty' : text}
+      {files.length > 0 ? <ShownFiles field={field} files={files} isNamed={!isInRow} /> : text === '' ? 'empty' : text}
     </output>
   );
   if (isInRow) return output;

@@ -4,12 +4,14 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
 import { contract, formFor, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Unsaved } from '../../ui/Unsaved.js';
+import { RecordAt } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { withSelection } from '../list/selection.js';
 import { ChildRows } from './ChildRows.js';
@@ -46,105 +48,108 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
       ? !rights.hidden.includes(item.field) && item.field !== route?.field
       : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
   );
+  const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
   const maySave = open === null ? rights.add : rights.change;
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
   const isRequired = table.fields.some((field) => field.required);
   return (
     <FormProvider {...form}>
-      <LiveForm table={table} open={open}>
-        <div className="record">
-          <form
-            className="record-main"
-            noValidate
-            onSubmit={(event) => {
-              event.preventDefault();
-              void save();
-            }}
-          >
-            <div className="record-back">
-              {rights.see && (
-                <Link to={list}>
-                  <ArrowLeftIcon size={14} />
-                  {table.name}
-                </Link>
-              )}
-              {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
-            </div>
-            <header className="record-head">
-              <h1>{open !== null ? open.caption : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`}</h1>
-              <div className="end">
-                {state.kind === 'saved' && !isDirty && (
-                  <span className="q" role="status">
-                    Saved {state.at}
-                  </span>
+      <RecordAt value={at}>
+        <LiveForm table={table} open={open}>
+          <div className="record">
+            <form
+              className="record-main"
+              noValidate
+              onSubmit={(event) => {
+                event.preventDefault();
+                void save();
+              }}
+            >
+              <div className="record-back">
+                {rights.see && (
+                  <Link to={list}>
+                    <ArrowLeftIcon size={14} />
+                    {table.name}
+                  </Link>
                 )}
-                {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
-                {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
-                {maySave ? (
-                  <Tooltip title="Ctrl S" describeChild>
-                    <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
-                      Save
-                    </Button>
-                  </Tooltip>
-                ) : (
-                  <span className="q">Read-only</span>
-                )}
+                {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
               </div>
-            </header>
-            {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
-            {problems > 0 && (
-              <Note
-                kind="bad"
-                action={
-                  <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                    Go to the first
-                  </button>
-                }
-              >
-                {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
-              </Note>
-            )}
-            {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
-            {state.kind === 'conflict' && (
-              <ConflictChoice
-                table={tableOf(app.design, state.table)}
-                conflict={state.conflict}
-                isRow={state.path !== 'own'}
-                mine={state.mine}
-                base={state.base}
-                onChoose={(values) => void settle(values)}
-                onClose={leaveAside}
-              />
-            )}
-            <div className="fields-grid">
-              {items.map((item) => {
-                if (item.kind === 'children') {
-                  const one = relationshipOf(app.design, item.relationship);
-                  const block = open?.children.find((each) => each.relationship === one.id);
-                  return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
-                }
-                const field = table.fields.find((one) => one.id === item.field);
-                if (field === undefined) return null;
-                return (
-                  <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
-                    <FormField field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
-                  </div>
-                );
-              })}
-            </div>
-            {isRequired && (
-              <p className="q sm needs">
-                <span className="need">*</span> required
-              </p>
-            )}
-          </form>
-          {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
-          <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
-            What you changed in this form has not been saved yet.
-          </Unsaved>
-        </div>
-      </LiveForm>
+              <header className="record-head">
+                <h1>{open !== null ? open.caption : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`}</h1>
+                <div className="end">
+                  {state.kind === 'saved' && !isDirty && (
+                    <span className="q" role="status">
+                      Saved {state.at}
+                    </span>
+                  )}
+                  {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                  {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
+                  {maySave ? (
+                    <Tooltip title="Ctrl S" describeChild>
+                      <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                        Save
+                      </Button>
+                    </Tooltip>
+                  ) : (
+                    <span className="q">Read-only</span>
+                  )}
+                </div>
+              </header>
+              {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
+              {problems > 0 && (
+                <Note
+                  kind="bad"
+                  action={
+                    <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+                      Go to the first
+                    </button>
+                  }
+                >
+                  {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
+                </Note>
+              )}
+              {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+              {state.kind === 'conflict' && (
+                <ConflictChoice
+                  table={tableOf(app.design, state.table)}
+                  conflict={state.conflict}
+                  isRow={state.path !== 'own'}
+                  mine={state.mine}
+                  base={state.base}
+                  onChoose={(values) => void settle(values)}
+                  onClose={leaveAside}
+                />
+              )}
+              <div className="fields-grid">
+                {items.map((item) => {
+                  if (item.kind === 'children') {
+                    const one = relationshipOf(app.design, item.relationship);
+                    const block = open?.children.find((each) => each.relationship === one.id);
+                    return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
+                  }
+                  const field = table.fields.find((one) => one.id === item.field);
+                  if (field === undefined) return null;
+                  return (
+                    <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
+                      <FormField field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
+                    </div>
+                  );
+                })}
+              </div>
+              {isRequired && (
+                <p className="q sm needs">
+                  <span className="need">*</span> required
+                </p>
+              )}
+            </form>
+            {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
+            <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
+              What you changed in this form has not been saved yet.
+            </Unsaved>
+          </div>
+        </LiveForm>
+      </RecordAt>
     </FormProvider>
   );
 }

@@ -10,6 +10,7 @@ import { justSaved, recordName, touched, useInUse } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
 import { tellTyped } from '../../fields/typed.js';
+import { areUploading, uploadsEnded } from '../../fields/underway.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 import { locale } from '../../state/locale.js';
 import { loadLanguage } from '../../state/language.js';
@@ -76,6 +77,10 @@ export function useRecordForm({
     if (state.kind === 'saving') return;
     tellTyped();
     form.clearErrors();
+    if (areUploading()) {
+      setState({ kind: 'saving' });
+      await uploadsEnded();
+    }
     try {
       await loadLanguage();
     } catch (error) {

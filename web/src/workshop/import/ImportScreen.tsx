@@ -8,11 +8,12 @@ import { Link, useSearchParams } from 'react-router';
 import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { upload } from '../../state/upload.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { ComplaintRows, Complaints } from './Complaints.js';
 import { ImportPlanner } from './ImportPlanner.js';
-import { uploadFile, useImport } from './use-import.js';
+import { useImport } from './use-import.js';
 import { locale } from '../../state/locale.js';
 
 /** Brings a spreadsheet in: choose the file, look at what it becomes, run it; whole or not at all. */
@@ -56,10 +57,12 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
     if (file === undefined) return;
     setProblem(null);
     if (file.size === 0) return setProblem(`${file.name} is empty. Choose a file with rows in it.`);
-    const upload = uploadFile(app.id, file, (part) => setSending({ name: file.name, part, stop: upload.stop }));
-    setSending({ name: file.name, part: 0, stop: upload.stop });
+    const request = upload(contract.uploadImport, { params: { app: app.id }, query: { name: file.name } }, file, (part) =>
+      setSending({ name: file.name, part, stop: request.stop }),
+    );
+    setSending({ name: file.name, part: 0, stop: request.stop });
     try {
-      onStarted(await upload.answer);
+      onStarted(await request.answer);
     } catch (error) {
       setProblem(error instanceof DOMException ? 'Stopped. Nothing was imported.' : messageOf(error));
     }

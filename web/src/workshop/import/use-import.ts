@@ -1,26 +1,9 @@
-import { contract, type ImportAnswer, type HttpRoute } from '@bibliona/core';
+import { contract, type HttpRoute } from '@bibliona/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { answerOf, call, messageOf, pathOf } from '../../state/api.js';
+import { call, messageOf } from '../../state/api.js';
 import { useAppId } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-
-/** Sends a file with its progress, which `fetch` does not tell. */
-export function uploadFile(app: string, file: File, onPart: (part: number) => void): { readonly answer: Promise<ImportAnswer>; readonly stop: () => void } {
-  const request = new XMLHttpRequest();
-  const answer = new Promise<ImportAnswer>((resolve, reject) => {
-    request.upload.onprogress = (event) => onPart(event.total === 0 ? 0 : event.loaded / event.total);
-    request.onload = () => {
-      answerOf(new Response(request.responseText, { status: request.status })).then((json) => resolve(json as ImportAnswer), reject);
-    };
-    request.onerror = () => reject(new Error('The file could not be sent'));
-    request.onabort = () => reject(new DOMException('stopped', 'AbortError'));
-  });
-  request.open('POST', pathOf(contract.uploadImport, { app }, { name: file.name }));
-  request.setRequestHeader('Content-Type', 'application/octet-stream');
-  request.send(file);
-  return { answer, stop: () => request.abort() };
-}
 
 const askEvery = 300;
 
