@@ -79,7 +79,7 @@ export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/co
 export { deviations, type Deviation } from './feel/deviations.js';
 export { builtIns, leftOut } from './feel/functions/functions.js';
 export { Label } from './shapes/shapes.js';
-export { groups, type BuiltIn, type Given } from './feel/functions/function.js';
+export { groups, type BuiltIn, type Given, type Made } from './feel/functions/function.js';
 export { readText, type Piece } from './expression/merge-text.js';
 export { membersOf, type Member } from './expression/names.js';
 export { feelName } from './feel/names.js';

@@ -56,12 +56,12 @@ test('fields are made one after another, and a pasted list makes all of them', a
 test('what related tables hold is shown without writing a formula', async () => {
   await page.goto(`/workshop/${app}/tables/hives`);
   const details = page.getByRole('complementary', { name: 'Details' });
-  await details.getByRole('button', { name: 'From a related table' }).click();
-  const dialog = page.getByRole('dialog', { name: 'From a related table' });
+  await details.getByRole('button', { name: 'Ready-made formula' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Ready-made formula' });
   expect(await barriersOf(page)).toEqual([]);
   await dialog.getByRole('button', { name: 'Add the field' }).click();
   await dialog.getByText('Choose what to show').waitFor();
-  await choose(dialog, 'Related table', 'Inspections');
+  await choose(dialog, 'Of', 'Inspections');
   await choose(dialog, 'What to show', 'Sum of Mites counted');
   await dialog.getByText('Formula: sum(Inspections.Mites counted)').waitFor();
   await dialog.getByRole('button', { name: 'Add the field' }).click();

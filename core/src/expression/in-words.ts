@@ -152,6 +152,14 @@ function callWords(node: Extract<Node, { kind: 'call' }>, say: (node: Node) => s
       return `the number of ${a}`;
     case 'created by me':
       return `${a} was created by me`;
+    case 'created at':
+      return `when ${a} was created`;
+    case 'created by':
+      return `who created ${a}`;
+    case 'changed at':
+      return `when ${a} was changed last`;
+    case 'changed by':
+      return `who changed ${a} last`;
     case 'string':
       return a;
     case 'decimal':

@@ -69,7 +69,12 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
   const computed = table.fields.find((field) => !isReadable(field) && used.includes(field.id));
-  if (computed !== undefined) return [isStored(computed) ? `${computed.name} holds files, which are added in the form. No column can go into it.` : `${computed.name} is calculated, so no column can go into it.`];
+  if (computed !== undefined)
+    return [
+      isStored(computed)
+        ? `${computed.name} holds files, which are added in the form. No column can go into it.`
+        : `${computed.name} is calculated, so no column can go into it.`,
+    ];
   // Rows that change records need no more than what they change; what a row that adds one lacks is said of that row.
   if (numbers.length > 0) return [];
   return table.fields

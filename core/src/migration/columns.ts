@@ -55,7 +55,8 @@ const searchedFields = (table: Pick<Table, 'fields'>): readonly Field[] => table
 export function searchText(table: Pick<Table, 'fields'>, alias: string | null): string | null {
   const fields = searchedFields(table);
   if (fields.length === 0) return null;
-  const column = (field: Field): string => `COALESCE(${columnKind(field).asText(`${alias === null ? '' : `${alias}.`}${ident(field.column)}`, field)}, ''::text)`;
+  const column = (field: Field): string =>
+    `COALESCE(${columnKind(field).asText(`${alias === null ? '' : `${alias}.`}${ident(field.column)}`, field)}, ''::text)`;
   return `(${fields.map(column).join(` || ' '::text || `)})`;
 }
 

@@ -28,6 +28,10 @@ test('a table offers the fields of its parents and summaries of its children', (
   expect(of('apiaries', 'Hives')).toContain('Sum of Brood, %: sum(Hives.Brood)');
 });
 
+test('every table offers who wrote its records and when', () => {
+  expect(of('visits', 'This record')).toContain('Created by: created by()');
+});
+
 test('every formula that is offered can be used as it is', () => {
   // Two relationships between the same tables are told apart by their names.
   const again = { ...related('apiaries', 'hives', 'Winter apiary', 'Winter hives'), id: 'r_winter', fieldId: 'h_winter' };

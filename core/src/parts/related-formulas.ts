@@ -12,10 +12,10 @@ export interface RelatedFormula extends ShownNumber {
   readonly name: string;
   readonly expression: string;
 }
-/** A related table as it is called here: by the reference to a parent, or as a list of children. */
+/** The record itself, or a related table as it is called here: by the reference to a parent, or as a list of children. */
 export interface RelatedTable {
   readonly name: string;
-  readonly isParent: boolean;
+  readonly is: 'itself' | 'parent' | 'children';
   readonly formulas: readonly RelatedFormula[];
 }
 
@@ -58,7 +58,20 @@ function summariesOf(
   return kind === 'string' ? [{ name: `All ${field.name}`, expression: `string join(${path}, ", ")`, ...asItIs }] : [];
 }
 
-/** The parents of a table, then its lists of children, each with what can be shown of it. */
+/** What is known of every record, whatever its fields are. */
+const itself: RelatedTable = {
+  name: 'This record',
+  is: 'itself',
+  formulas: [
+    { name: 'Created at', expression: 'created at()', ...asItIs },
+    { name: 'Created by', expression: 'created by()', ...asItIs },
+    { name: 'Changed at', expression: 'changed at()', ...asItIs },
+    { name: 'Changed by', expression: 'changed by()', ...asItIs },
+    { name: 'Record number', expression: 'record number()', ...asItIs, digits: 0 },
+  ],
+};
+
+/** The parents of a table, then its lists of children, each with what can be shown of it; the record itself comes last. */
 export function relatedTables(design: AppDesign, table: Table): readonly RelatedTable[] {
   const related = membersOf(design, table.id).flatMap((member): RelatedTable[] => {
     if (member.kind === 'children') {
@@ -67,7 +80,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
       return [
         {
           name: childrenName,
-          isParent: false,
+          is: 'children',
           formulas: [{ name: `Number of ${childrenName}`, expression: `count(${member.name})`, ...asItIs, digits: 0 }, ...summaries],
         },
       ];
@@ -80,7 +93,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
       expression: `${member.name}.${of.written}`,
       ...shownOf(of.field),
     }));
-    return [{ name: field.name, isParent: true, formulas }];
+    return [{ name: field.name, is: 'parent', formulas }];
   });
-  return [...related.filter((one) => one.isParent), ...related.filter((one) => !one.isParent)];
+  return [...related.filter(({ is }) => is === 'parent'), ...related.filter(({ is }) => is === 'children'), itself];
 }

@@ -243,8 +243,11 @@ class Compiler extends TableCompiler<Query> {
     }));
     const columns = stored.map((field) => `, ${ident(field.column)} ${columnType(field)}`).join('');
     // A record that is not there yet would be created by this person.
-    const creator = `CASE WHEN g.id = 0 THEN ${this.sql.param(this.restricted.around.person ?? null, 'bigint')} ELSE (SELECT s.created_by FROM ${tableName(this.schema, table)} AS s WHERE s.id = g.id) END`;
-    const rows = `(SELECT g.*, ${creator} AS created_by FROM jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS g(__at integer, id bigint${columns})) AS t`;
+    const person = this.sql.param(this.restricted.around.person ?? null, 'bigint');
+    const made = (column: string, now: string): string =>
+      `CASE WHEN g.id = 0 THEN ${now} ELSE (SELECT s.${column} FROM ${tableName(this.schema, table)} AS s WHERE s.id = g.id) END AS ${column}`;
+    const written = `${made('created_by', person)}, ${made('created_at', 'now()')}, ${person} AS updated_by, now() AS updated_at`;
+    const rows = `(SELECT g.*, ${written} FROM jsonb_to_recordset(${this.sql.param(JSON.stringify(given), 'jsonb')}) AS g(__at integer, id bigint${columns})) AS t`;
     return this.sql.done(`SELECT t.__at AS id, array_remove(ARRAY[${met}]::integer[], NULL) AS met FROM ${[rows, ...row.scope.joins].join(' ')}`);
   }
 

@@ -11,6 +11,7 @@ import {
   type AppDesign,
   type Node,
   type Surroundings,
+  type Made,
 } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -31,6 +32,8 @@ beforeAll(async () => {
   database = await statementDatabase();
   // Dates and numbers are compared as the language writes them, whatever a session is set to.
   await database.client.query(`SET timezone = 'Asia/Tokyo'; SET statement_timeout = '20s'`);
+  await database.client.query(`CREATE SCHEMA bibliona; CREATE TABLE bibliona.person AS VALUES (1::bigint, 'Ada Wren'), (2, 'Bede Lunn')`);
+  await database.client.query('ALTER TABLE bibliona.person RENAME column1 TO id; ALTER TABLE bibliona.person RENAME column2 TO name');
 });
 afterAll(() => database.close());
 
@@ -42,6 +45,14 @@ const around = {
 };
 /** Records were created by person 1, by person 2, or by nobody, in turn. */
 const creatorOf = (id: number): number | null => [null, 1, 2][id % 3] ?? null;
+
+const names = ['Ada Wren', 'Bede Lunn'];
+const made = Date.parse('2026-03-01T08:00:00.123Z');
+const madeOf = (id: number): Made => {
+  const [by, changedBy] = [creatorOf(id), creatorOf(id + 1)];
+  const nameOf = (person: number | null): string | null => (person === null ? null : (names[person - 1] ?? null));
+  return { createdAt: made + id, createdBy: nameOf(by), changedAt: made + id * 86_400_000, changedBy: nameOf(changedBy) };
+};
 
 async function inSql(node: Node, design: AppDesign, schema: string, table: string): Promise<(string | null)[]> {
   const builder = new SqlBuilder();
@@ -65,6 +76,7 @@ function inMemory(node: Node, garden: Garden, table: string): (string | null)[] 
       ...around,
       records: source(garden),
       isMine: ({ id }) => creatorOf(Number(id)) === 1,
+      made: ({ id }) => madeOf(Number(id)),
       self: { kind: 'record', table, id: i + 1 },
     };
     const value = shown(evaluate(node, surroundings), zone);
@@ -77,7 +89,9 @@ async function planted(garden: Garden): Promise<string> {
   const schema = `garden_${schemas}`;
   await plant(database.client, schema, garden);
   for (const { slug } of garden.design.tables)
-    await database.client.query(`UPDATE ${schema}."${slug}" SET created_by = CASE id % 3 WHEN 0 THEN NULL ELSE id % 3 END`);
+    await database.client.query(
+      `UPDATE ${schema}."${slug}" SET created_by = CASE id % 3 WHEN 0 THEN NULL ELSE id % 3 END, updated_by = CASE (id + 1) % 3 WHEN 0 THEN NULL ELSE (id + 1) % 3 END, created_at = timestamptz '2026-03-01T08:00:00.1234Z' + id * interval '1 ms', updated_at = timestamptz '2026-03-01T08:00:00.1231Z' + id * interval '24 hours'`,
+    );
   return schema;
 }
 

@@ -268,7 +268,18 @@ export class Sentences {
 
   private ofRecord(kind: Kind, record: string): string[] {
     if (!this.ofRecords) return [];
-    return kind === 'number' ? [`record number(${record})`] : kind === 'boolean' ? [`created by me(${record})`] : [];
+    switch (kind) {
+      case 'number':
+        return [`record number(${record})`];
+      case 'boolean':
+        return [`created by me(${record})`];
+      case 'string':
+        return [`created by(${record})`, `changed by(${record})`];
+      case 'moment':
+        return [`created at(${record})`, `changed at(${record})`];
+      default:
+        return [];
+    }
   }
 
   private leaf(kind: Kind, spots: readonly Spot[], bound: readonly Bound[]): string {

@@ -93,7 +93,6 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
         <Button
           ref={inputRef as unknown as React.Ref<HTMLButtonElement>}
           variant="outlined"
-          size="small"
           startIcon={<PlusIcon size={14} />}
           disabled={isFull}
           aria-label={isInRow ? `Add to ${field.name}` : undefined}

@@ -13,6 +13,16 @@ export interface Given {
   readonly numberOf?: (record: RecordValue) => number | null;
   /** Whether the person created a record; null where that is not known. */
   readonly isMine?: (record: RecordValue) => boolean | null;
+  /** Who wrote a record and when; null where that is not known. */
+  readonly made?: (record: RecordValue) => Made | null;
+}
+
+/** Who added a record and who changed it last, by name, and when, in milliseconds since 1970 UTC. */
+export interface Made {
+  readonly createdAt: number;
+  readonly createdBy: string | null;
+  readonly changedAt: number;
+  readonly changedBy: string | null;
 }
 
 export interface Accepts {

@@ -45,7 +45,7 @@ export function draftSource(
   id: number | null,
   draft: RecordDraft,
   known: KnownRecords,
-): RecordSource & Required<Pick<Given, 'numberOf' | 'isMine'>> {
+): RecordSource & Required<Pick<Given, 'numberOf' | 'isMine' | 'made'>> {
   const own: RecordValue = { kind: 'record', table, id: 'own' };
   const isOwn = (record: RecordValue): boolean => record.table === table && (record.id === 'own' || record.id === id);
   const rowOf = (record: RecordValue): { readonly relationship: string; readonly id: number | null; readonly values: TypedValues } | null => {
@@ -60,6 +60,11 @@ export function draftSource(
     isMine: (record) => {
       // What is being entered is this person's; who created the others only the server knows.
       if (numberOf(record) === null) return true;
+      throw new OnlyWhenSaved();
+    },
+    made: (record) => {
+      // When it is saved only the clock of the server knows.
+      if (numberOf(record) === null) return null;
       throw new OnlyWhenSaved();
     },
     value: (record, field): Value => {

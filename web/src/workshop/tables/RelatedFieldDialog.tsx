@@ -7,7 +7,13 @@ import { FormDialog } from '../../ui/FormDialog.js';
 import { NameField } from '../parts/NameField.js';
 import { useMaking } from '../use-making.js';
 
-/** Shows something of a related table here: a field of the parent, or a summary of the children. The formula is written for it. */
+const whatItIs = {
+  parent: 'One record for each of these.',
+  children: 'Any number of records for each of these.',
+  itself: 'Who wrote it and when, and its number.',
+} as const;
+
+/** Shows something of a related table here: a field of the parent, or a summary of the children; or who wrote the record. The formula is written for it. */
 export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; readonly onClose: () => void }) {
   const app = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('field');
@@ -27,7 +33,7 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
   };
   return (
     <FormDialog
-      title="From a related table"
+      title="Ready-made formula"
       intro={`Each record of ${table.name} shows it, always up to date. It is a formula, which you can change later.`}
       onClose={onClose}
       onSubmit={send}
@@ -37,7 +43,7 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
     >
       <TextField
         select
-        label="Related table"
+        label="Of"
         value={of}
         autoFocus
         onChange={(event) => {
@@ -45,7 +51,7 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
           setChosen('');
           clear();
         }}
-        helperText={related === undefined ? undefined : related.isParent ? 'One record for each of these.' : 'Any number of records for each of these.'}
+        helperText={related === undefined ? undefined : whatItIs[related.is]}
       >
         {tables.map((one) => (
           <MenuItem key={one.name} value={one.name}>

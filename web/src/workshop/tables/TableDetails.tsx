@@ -49,11 +49,9 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
             <Button className="go" startIcon={<PlusIcon />} component={Link} to={`/workshop/${app.id}/tables/${table.id}/fields/new`}>
               Field
             </Button>
-            {relationships.length > 0 && (
-              <Button startIcon={<FunctionIcon />} onClick={() => setRelating(true)}>
-                From a related table
-              </Button>
-            )}
+            <Button startIcon={<FunctionIcon />} onClick={() => setRelating(true)}>
+              Ready-made formula
+            </Button>
             <Button startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import?table=${table.id}`}>
               Rows from a file
             </Button>
