@@ -27,7 +27,18 @@ export {
   type Tie,
 } from './design/design.js';
 export { choicesOf, type Choice } from './fields/choice.js';
-export { fieldKindNames, fieldKinds, FieldPlan, kindOf, parseValue, printValue, proposedKind, typedValue, type FieldKind } from './fields/kinds.js';
+export {
+  fieldKindNames,
+  fieldKinds,
+  FieldPlan,
+  kindOf,
+  parseValue,
+  printValue,
+  proposedKind,
+  shownExpression,
+  typedValue,
+  type FieldKind,
+} from './fields/kinds.js';
 export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
@@ -40,6 +51,7 @@ export { countShown, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
+export { idsAs, idsIn } from './fields/several-choices.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, type DateOrder } from './values/dates.js';
 export { parseNumber, type NumberStyle } from './values/numbers.js';

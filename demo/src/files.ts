@@ -1,4 +1,5 @@
 /** The records of the demo as spreadsheet files, one a table, parents before children; line by line, at any size. */
+import { forage } from './design/hive-work.js';
 import { honeyFiles } from './files/honey.js';
 import { apiaryName, day, hiveCode, keeperName, line } from './files/lines.js';
 import { sellingFiles } from './files/selling.js';
@@ -107,7 +108,9 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
       table: 'apiaries',
       *lines() {
         const random = new Random(12);
-        yield line('Name', 'Keeper', 'Region', 'Altitude, m', 'Rent a year', 'Water nearby');
+        // Of its own, so that what was there before it stays as it was.
+        const foraging = new Random(112);
+        yield line('Name', 'Keeper', 'Region', 'Altitude, m', 'Rent a year', 'Forage', 'Water nearby');
         for (let n = 0; n < sizes.apiaries; n += 1) {
           const region = random.pick(['Moor', 'Valley', 'Coast', 'Orchards']);
           const height = Math.max(2, Math.round(random.around(region === 'Moor' ? 340 : region === 'Coast' ? 25 : 120, 50)));
@@ -117,6 +120,7 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
             region,
             height,
             random.chance(0.7) ? (random.whole(40, 360) / 2).toFixed(2) : null,
+            forage.filter((plant) => foraging.chance(plant === 'Heather' && region === 'Moor' ? 0.9 : 0.35)).join('; '),
             random.chance(0.6) ? 'yes' : 'no',
           );
         }

@@ -5,7 +5,7 @@ import { listFor } from '../design/read.js';
 import { questionOf } from '../parts/rows.js';
 import type { QueryOrder, SavedQuery } from '../design/saved-query.js';
 import { membersOf } from '../expression/names.js';
-import { kindOf } from '../fields/kinds.js';
+import { kindOf, shownExpression } from '../fields/kinds.js';
 import { check } from '../expression/check.js';
 import type { Condition } from '../query/query.js';
 import { readQuery, type AskedQuery } from '../query/saved.js';
@@ -31,7 +31,7 @@ function listedColumns(design: AppDesign, table: string): SavedQuery['columns'] 
     const member = fields.find((one) => one.field.id === id);
     if (member === undefined) return [];
     const { field, name } = member;
-    return [{ id, name: field.name, expression: name, summary: null, digits: kindOf(field).digits(field) }];
+    return [{ id, name: field.name, expression: shownExpression(field, name), summary: null, digits: kindOf(field).digits(field) }];
   });
 }
 

@@ -4,7 +4,8 @@ import { builtIn, builtIns, leftOut } from '../feel/functions/functions.js';
 import type { BuiltIn } from '../feel/functions/function.js';
 import { digitsOfResult } from '../feel/limits.js';
 import { nearest } from '../feel/names.js';
-import { partsOf, type Node, type Variable } from './node.js';
+import { knownChoice } from './check-operators.js';
+import { partsOf, soughtIn, type Node, type Variable } from './node.js';
 import { readPattern } from '../feel/regex.js';
 import { retyped } from './retype.js';
 import type { At, Syntax } from '../feel/syntax.js';
@@ -46,7 +47,10 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   checkPattern(checker, found, args);
   const typed = alikeTyped(found, args);
   const type = found.gives(typed.map((one) => one.type));
-  return { ...at, kind: 'call', builtIn: found, args: typed, type, ...(type.kind === 'number' ? { digits: digitsOfResult } : {}) };
+  const node: Node = { ...at, kind: 'call', builtIn: found, args: typed, type, ...(type.kind === 'number' ? { digits: digitsOfResult } : {}) };
+  const sought = soughtIn(node);
+  if (sought !== null) knownChoice(checker, ...sought);
+  return node;
 }
 
 function refuseName(checker: Checker, call: Call): never {

@@ -49,8 +49,8 @@ export function checkCompare(checker: Checker, at: At, op: CompareOp, left: Node
   return { from: at.from, to: at.to, kind: 'compare', op, left, right, type: types.boolean };
 }
 
-/** A text that a choice is compared with has to be one of its labels. */
-function knownChoice(checker: Checker, choice: Node, other: Node): void {
+/** A text that a choice is compared with, or that is looked for among several, has to be one of its labels. */
+export function knownChoice(checker: Checker, choice: Pick<Node, 'type'>, other: Node): void {
   if (choice.type.kind !== 'choice' || other.kind !== 'constant' || typeof other.value !== 'string') return;
   const { labels, table, field } = choice.type;
   if (labels.includes(other.value)) return;

@@ -126,6 +126,18 @@ class Compilation {
       case 'field': {
         const record = this.record(node.of);
         const sql = columnOf(record.alias, node.field.column);
+        const elements = kindOf(node.field).column?.elements?.(node.field);
+        if (elements !== undefined) {
+          const alias = this.tools.alias();
+          const there = node.of.kind === 'self' && record === this.self ? null : `${record.alias}.id IS NOT NULL`;
+          return new SqlList(
+            `${elements.rows(sql)} WITH ORDINALITY AS ${alias}(v, o)`,
+            new RowScope(),
+            scalar(elements.seen(`${alias}.v`)),
+            `${alias}.o`,
+            there,
+          );
+        }
         const stored = kindOf(node.field).column?.stored?.(node.field);
         return stored === undefined ? scalar(sql) : { kind: 'scalar', sql, stored };
       }

@@ -19,6 +19,10 @@ export const comparisons = {
   at_least: { says: 'is at least', values: 'one' },
   between: { says: 'is between', values: 'two' },
   one_of: { says: 'is one of', values: 'many' },
+  has: { says: 'includes', values: 'one' },
+  has_not: { says: 'does not include', values: 'one' },
+  none: { says: 'is empty', values: 'none' },
+  some: { says: 'is filled', values: 'none' },
   contains: { says: 'contains', values: 'one' },
   starts: { says: 'starts with', values: 'one' },
   ends: { says: 'ends with', values: 'one' },
@@ -77,8 +81,11 @@ const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
   // `is` compares with another record that the record or the person leads to, `picked` with one that the builder picks.
   record: ['is', 'is_not', 'picked', 'not_picked', ...any],
 };
+/** Several choices, of which expressions see a list. */
+const ofSeveral: readonly Comparison[] = ['has', 'has_not', 'none', 'some'];
 /** The comparisons that a value of a type has. */
-export const comparisonsOf = (type: Type): readonly Comparison[] => byType[type.kind] ?? byType[plainKind(type)] ?? [];
+export const comparisonsOf = (type: Type): readonly Comparison[] =>
+  type.kind === 'list' && type.of.kind === 'choice' ? ofSeveral : (byType[type.kind] ?? byType[plainKind(type)] ?? []);
 /** Dates are before and after, where numbers are less and more. */
 export const comparisonWords = (comparison: Comparison, type: Type): string =>
   type.kind === 'date'
@@ -140,6 +147,14 @@ function rowText({ path, comparison, values, other }: Row, type: Type): string |
         .filter((value) => value !== '')
         .map((value) => valueText(value, type))
         .join(', ')})`;
+    case 'has':
+      return `list contains(${path}, ${a})`;
+    case 'has_not':
+      return `not(list contains(${path}, ${a}))`;
+    case 'none':
+      return `count(${path}) = 0`;
+    case 'some':
+      return `count(${path}) > 0`;
     case 'contains':
       return `contains(${path}, ${a})`;
     case 'starts':

@@ -33,7 +33,8 @@ export function evaluate(node: Node, surroundings: Surroundings): Feel {
 }
 
 /** A stored value as the language sees it. */
-const feelOf = (field: Field, parent: string, value: Value): Feel => (value === null ? null : kindOf(field).feel.from(value, field, parent));
+const feelOf = (field: Field, parent: string, value: Value): Feel =>
+  value === null ? (kindOf(field).feel.ofNothing ?? null) : kindOf(field).feel.from(value, field, parent);
 
 class Evaluation {
   private readonly variables = new Map<Variable, Feel>();

@@ -101,3 +101,10 @@ export function partsOf(node: Node): readonly Node[] {
       return node satisfies never;
   }
 }
+
+/** An element of the list that `list contains` looks through, by its type, and what it looks for; null for any other node. */
+export function soughtIn(node: Node): readonly [Pick<Node, 'type'>, Node] | null {
+  if (node.kind !== 'call' || node.builtIn.name !== 'list contains') return null;
+  const [list, sought] = node.args;
+  return list?.type.kind === 'list' && sought !== undefined ? [{ type: list.type.of }, sought] : null;
+}

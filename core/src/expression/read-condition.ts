@@ -5,6 +5,7 @@ import { spelling } from './format.js';
 import { parse } from '../feel/parse.js';
 import type { Scope } from './scope.js';
 import type { Syntax } from '../feel/syntax.js';
+import { types } from '../feel/types.js';
 import { write } from '../feel/write.js';
 
 /** The rows of a text, or null when it has another shape or cannot be read. */
@@ -84,6 +85,9 @@ class Rows {
         const { op, right } = syntax;
         const picked = this.numbered(syntax.left);
         if (picked !== null && right.kind === 'number' && (op === '=' || op === '!=')) return row(picked, op === '=' ? 'picked' : 'not_picked', [right.digits]);
+        const several = this.several(syntax.left);
+        if (several !== null && right.kind === 'number' && right.digits === '0' && (op === '=' || op === '>'))
+          return row(several, op === '=' ? 'none' : 'some');
         const path = this.path(syntax.left);
         if (right.kind === 'null') return op === '=' || op === '!=' ? row(path, op === '=' ? 'empty' : 'filled') : null;
         if (right.kind === 'boolean') return op === '=' ? row(path, right.value ? 'yes' : 'no') : null;
@@ -111,6 +115,10 @@ class Rows {
           syntax.tests.map((test) => this.value(test)),
         );
       case 'call': {
+        const has = this.included(syntax);
+        if (has !== null) return row(has.path, 'has', [has.value]);
+        const inner = syntax.name === 'not' && syntax.args.length === 1 ? this.included(syntax.args[0]?.value) : null;
+        if (inner !== null) return row(inner.path, 'has_not', [inner.value]);
         if (syntax.name === mine && syntax.args.length === 0) return row(pathOfMine, 'yes');
         const comparison = { contains: 'contains', 'starts with': 'starts', 'ends with': 'ends' }[syntax.name] as Comparison | undefined;
         const [of, value] = syntax.args;
@@ -121,6 +129,18 @@ class Rows {
       default:
         return null;
     }
+  }
+
+  /** `count(P)` of a field of several choices, by its P. */
+  private several(syntax: Syntax): string | null {
+    const of = syntax.kind === 'call' && syntax.name === 'count' && syntax.args.length === 1 ? syntax.args[0]?.value : undefined;
+    const path = of === undefined ? null : this.path(of);
+    return path !== null && comparisonsOf(typeOfPath(path, this.scope) ?? types.null).includes('none') ? path : null;
+  }
+  /** `list contains(P, V)`, by its two. */
+  private included(syntax: Syntax | undefined): { readonly path: string | null; readonly value: string | null } | null {
+    const [of, value] = syntax?.kind === 'call' && syntax.name === 'list contains' && syntax.args.length === 2 ? syntax.args : [];
+    return of === undefined || value === undefined ? null : { path: this.path(of.value), value: this.value(value.value) };
   }
 
   /** `record number(P)`, by its P. */

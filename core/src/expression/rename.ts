@@ -3,7 +3,7 @@ import type { AppDesign } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { check } from './check.js';
 import { membersOf } from './names.js';
-import { partsOf, type Node } from './node.js';
+import { partsOf, soughtIn, type Node } from './node.js';
 import type { Scope } from './scope.js';
 import type { At } from '../feel/syntax.js';
 import { wants } from '../feel/wants.js';
@@ -64,10 +64,13 @@ interface ChoiceCompared {
   readonly label: string;
   readonly at: At;
 }
-function choiceCompared(node: Extract<Node, { kind: 'compare' }>): ChoiceCompared | null {
-  const [left, right] = [node.left, node.right];
+/** The label of a choice that a node compares with, or looks for among several. */
+function choiceCompared(node: Node): ChoiceCompared | null {
+  const sides = node.kind === 'compare' ? ([node.left, node.right] as const) : soughtIn(node);
+  if (sides === null) return null;
+  const [left, right] = sides;
   const [choice, text] = left.type.kind === 'choice' ? [left, right] : [right, left];
-  if (choice.type.kind !== 'choice' || text.kind !== 'constant' || typeof text.value !== 'string') return null;
+  if (choice.type.kind !== 'choice' || !('kind' in text) || text.kind !== 'constant' || typeof text.value !== 'string') return null;
   return { table: choice.type.table, field: choice.type.field, label: text.value, at: { from: text.from, to: text.to } };
 }
 
@@ -88,7 +91,7 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
       const before = membersOf(scope.design, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id);
       if (member !== undefined && member.name !== before?.name) edits.set(named.at.from, { ...named.at, put: member.name });
     }
-    const choice = node.kind === 'compare' ? choiceCompared(node) : null;
+    const choice = choiceCompared(node);
     const label = choice === null ? null : newLabel(choice, scope.design, after);
     if (choice !== null && label !== null) edits.set(choice.at.from, { ...choice.at, put: JSON.stringify(label) });
   }
@@ -98,7 +101,7 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
 function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: AppDesign, after: AppDesign): string | null {
   const old = tableOf(before, table).fields.find((one) => one.id === field);
   const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
-  if (old?.kind !== 'choice' || now?.kind !== 'choice') return null;
+  if (old === undefined || now === undefined || !('choices' in old) || !('choices' in now)) return null;
   const id = old.choices.find((choice) => choice.label === label)?.id;
   const put = now.choices.find((choice) => choice.id === id)?.label;
   return put === undefined || put === label ? null : put;

@@ -226,5 +226,18 @@ CREATE OR REPLACE FUNCTION feel.text_of_months(n numeric) RETURNS text LANGUAGE 
 $$;
 `;
 
+const lists = `
+-- The lines of a text, each as what stands at its place in another list.
+CREATE OR REPLACE FUNCTION feel.lines_as(lines text, ids text[], said text[], between_them text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT string_agg(said[array_position(ids, v)], between_them ORDER BY o) FROM string_to_table(lines, E'\\n') WITH ORDINALITY AS l(v, o)
+$$;
+-- The ids of a text in which they, or their labels, stand between semicolons or line ends; null where one of them is none.
+CREATE OR REPLACE FUNCTION feel.lines_of(typed text, ids text[], labels text[]) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT CASE WHEN bool_and(at IS NOT NULL) THEN string_agg(ids[at], E'\\n' ORDER BY at) END
+  FROM (SELECT DISTINCT COALESCE(array_position(ARRAY(SELECT lower(l) FROM unnest(labels) AS l), lower(trim(v))), array_position(ids, trim(v))) AS at
+    FROM regexp_split_to_table(typed, '[;\\n]') AS v WHERE trim(v) <> '') AS found
+$$;
+`;
+
 /** The statements that make the schema `feel` and its functions, or bring them up to date. */
-export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar];
+export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists];

@@ -3,10 +3,17 @@ import { wants } from '../feel/wants.js';
 import { Label } from '../shapes/shapes.js';
 import { freeSlug } from '../shapes/slug.js';
 import { literal } from '../sql/sql.js';
-import { asIs, Default, identical, neverUnique, readsAlike, type FieldKind, type Misfit } from './kind.js';
+import { asIs, Default, identical, neverUnique, readsAlike, type FieldKind, type Misfit, type SettingsProblem } from './kind.js';
 import { bad, good, type Value } from './value.js';
 
-export const Choice = z.object({ id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/), label: Label }).readonly();
+export const Choice = z
+  .object({
+    id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/),
+    label: Label,
+    /** Kept where a record has it, and no longer offered. */
+    retired: z.literal(true).optional(),
+  })
+  .readonly();
 export type Choice = z.infer<typeof Choice>;
 
 const shape = z.object({
@@ -28,12 +35,26 @@ export function choicesOf(words: readonly string[]): readonly Choice[] {
 }
 
 const labels = (field: ChoicePlan): string => field.choices.map((one) => one.label).join(', ');
-const labelOf = (field: ChoicePlan, id: Value): string | undefined => field.choices.find((one) => one.id === id)?.label;
-function read(typed: string, field: ChoicePlan): Choice | undefined {
+export const labelOf = (field: Pick<ChoicePlan, 'choices'>, id: Value): string | undefined => field.choices.find((one) => one.id === id)?.label;
+/** The choice that a text names, by its label or its id. */
+export function readChoice(typed: string, field: Pick<ChoicePlan, 'choices'>): Choice | undefined {
   const word = typed.trim().toLowerCase();
   return field.choices.find((one) => one.label.toLowerCase() === word) ?? field.choices.find((one) => one.id === word);
 }
 const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
+
+/** Two choices are never called the same. */
+export function choiceProblems(field: Pick<ChoicePlan, 'choices' | 'name'>): readonly SettingsProblem[] {
+  const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
+  return [
+    ...field.choices
+      .filter(isAgain((one) => one.id))
+      .map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
+    ...field.choices
+      .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
+      .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),
+  ];
+}
 
 export const choice = {
   word: 'One choice',
@@ -52,22 +73,12 @@ export const choice = {
     addsUp: false,
     words: true,
   },
-  problems: (field) => {
-    const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
-    return [
-      ...field.choices
-        .filter(isAgain((one) => one.id))
-        .map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
-      ...field.choices
-        .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
-        .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),
-    ];
-  },
+  problems: choiceProblems,
   digits: () => null,
   value: {
     parse: (typed, field) => {
       if (typed.trim() === '') return good(null);
-      const found = read(typed, field);
+      const found = readChoice(typed, field);
       return found === undefined ? bad(`"${typed.trim()}" is none of: ${labels(field)}`) : good(found.id);
     },
     print: (value, field) => (value === null ? '' : (labelOf(field, value) ?? String(value))),
@@ -124,7 +135,7 @@ export const choice = {
       return (text) => {
         const hit = known.get(text);
         if (hit !== undefined) return hit;
-        const result = read(text, field)?.id ?? { problem: 'is none of the choices' };
+        const result = readChoice(text, field)?.id ?? { problem: 'is none of the choices' };
         if (known.size < 1000) known.set(text, result);
         return result;
       };

@@ -87,6 +87,8 @@ export interface Column<F> {
   readonly isWhole?: true;
   /** Set when the language sees the value otherwise than it is stored. */
   readonly stored?: (field: F) => Stored;
+  /** Set when expressions see a list: its elements as rows of a column, and an element as they see it. */
+  readonly elements?: (field: F) => { readonly rows: (column: string) => string; readonly seen: (element: string) => string };
   /** The value as text in its canonical form. */
   readonly asText: (column: string, field: F) => string;
   /** The value of a text, null where there is none. It never raises an error, whatever the text is. */
@@ -159,6 +161,10 @@ export interface FieldKind<F extends CommonPlan> {
     readonly type: (field: F, table: string) => Type | null;
     /** @param parent the table that a reference points to */
     readonly from: (value: Exclude<Value, null>, field: F, parent: string) => Feel;
+    /** What an empty field is in expressions, if not null. */
+    readonly ofNothing?: Feel;
+    /** How a value that is no plain one is written where one value is shown, such as in a column: by the name of the field. */
+    readonly shownAs?: (name: string) => string;
     /** A computed value as the field holds it; null when it can't. */
     readonly to: (computed: Exclude<Feel, null>, field: F) => Value;
     /** How the language writes a value: a default that was typed as a plain value. */

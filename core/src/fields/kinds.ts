@@ -12,6 +12,7 @@ import { money } from './money.js';
 import { percent } from './percent.js';
 import { dateAndTime } from './date-and-time.js';
 import { reference } from './reference.js';
+import { severalChoices } from './several-choices.js';
 import { longText, text } from './text.js';
 import { time } from './time.js';
 import type { Locale } from '../values/locale.js';
@@ -33,6 +34,7 @@ export const fieldKinds = {
   duration,
   yes_no: yesNo,
   choice,
+  several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
   file,
@@ -67,6 +69,9 @@ export function proposedKind(name: string): FieldKind {
 
 /** The kind of a field, with functions that take the field itself. */
 export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
+
+/** How a field is written where one plain value is shown, such as in a column of a query. `name` as expressions write it. */
+export const shownExpression = (field: FieldPlan, name: string): string => kindOf(field).feel.shownAs?.(name) ?? name;
 
 export const printValue = (field: FieldPlan, value: Value, locale: Locale): string => kindOf(field).value.print(value, field, locale);
 export const parseValue = (field: FieldPlan, typed: string, locale: Locale): Parsed => kindOf(field).value.parse(typed, field, locale);

@@ -3,7 +3,7 @@ import type { AppDesign, Field, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { membersOf } from '../expression/names.js';
 import type { ShownNumber } from '../fields/computed.js';
-import { kindOf } from '../fields/kinds.js';
+import { kindOf, shownExpression } from '../fields/kinds.js';
 import { plainKind } from '../feel/types.js';
 import { typeOfField } from './expressions.js';
 
@@ -90,7 +90,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
     if (relationship === undefined) return [];
     const formulas = namedFields(design, tableOf(design, relationship.parent).id).map((of): RelatedFormula => ({
       name: of.field.name,
-      expression: `${member.name}.${of.written}`,
+      expression: shownExpression(of.field, `${member.name}.${of.written}`),
       ...shownOf(of.field),
     }));
     return [{ name: field.name, is: 'parent', formulas }];

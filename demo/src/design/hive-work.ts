@@ -1,6 +1,26 @@
 /** People, places and the work at the hives. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, duration, formula, image, longText, mailAddress, money, related, table, text, time, whole, yesNo } from './parts.js';
+import {
+  choice,
+  date,
+  decimal,
+  duration,
+  formula,
+  image,
+  longText,
+  mailAddress,
+  money,
+  related,
+  severalChoices,
+  table,
+  text,
+  time,
+  whole,
+  yesNo,
+} from './parts.js';
+
+/** What bees find around an apiary. */
+export const forage = ['Heather', 'Lime', 'Clover', 'Orchard blossom', 'Bramble', 'Ivy'] as const;
 
 export const hiveWork: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
@@ -14,6 +34,7 @@ export const hiveWork: readonly DesignChange[] = [
     choice('apiary_region', 'Region', ['Moor', 'Valley', 'Coast', 'Orchards']),
     whole('apiary_height', 'Altitude, m'),
     money('apiary_rent', 'Rent a year'),
+    severalChoices('apiary_forage', 'Forage', forage),
     yesNo('apiary_water', 'Water nearby'),
   ]),
   table('hives', 'Hives', 'Hive work', 'One record is one colony with its boxes.', [

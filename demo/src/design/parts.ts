@@ -91,6 +91,15 @@ export const yesNo = (id: string, name: string, initial: string | null = null): 
   name,
   default: initial,
 });
+export const severalChoices = (id: string, name: string, of: readonly string[]): FieldPlan => ({
+  ...common,
+  kind: 'several_choices',
+  unique: false,
+  id,
+  name,
+  default: null,
+  choices: choices(...of),
+});
 export const choice = (id: string, name: string, of: readonly string[], more: Partial<FieldPlan> = {}): FieldPlan => ({
   ...common,
   ...more,

@@ -1,5 +1,6 @@
 /** Generated designs with data in PostgreSQL and in memory alike, for holding the two engines against each other. */
 import {
+  idsAs,
   applyChanges,
   difference,
   emptyDesign,
@@ -40,7 +41,7 @@ const name = (n: number): fc.Arbitrary<string> =>
 
 /** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
 function designs(): fc.Arbitrary<AppDesign> {
-  const names = fc.tuple(...Array.from({ length: 40 }, (_, i) => name(i)));
+  const names = fc.tuple(...Array.from({ length: 44 }, (_, i) => name(i)));
   return names.map((all) => {
     let next = 0;
     const called = (): string => all[(next += 1) - 1] ?? 'X';
@@ -55,6 +56,13 @@ function designs(): fc.Arbitrary<AppDesign> {
       field('time', `${prefix}_time`, called()),
       field('date_and_time', `${prefix}_moment`, called()),
       field('duration', `${prefix}_duration`, called()),
+      field('several_choices', `${prefix}_several`, called(), {
+        choices: [
+          { id: 'lime', label: 'Lime' },
+          { id: 'ling', label: 'Ling heather' },
+          { id: 'clover', label: 'Clover' },
+        ],
+      }),
       field('choice', `${prefix}_choice`, called(), {
         choices: [
           { id: 'low', label: 'Low' },
@@ -157,6 +165,8 @@ const valueOf = (one: Field): fc.Arbitrary<Value> => {
       return durations;
     case 'yes_no':
       return fc.boolean();
+    case 'several_choices':
+      return fc.subarray(one.choices.map((each) => each.id)).map((ids) => idsAs(ids, one));
     case 'choice':
       return fc.constantFrom(...one.choices.map((each) => each.id));
     default:

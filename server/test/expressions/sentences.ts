@@ -1,5 +1,5 @@
 /** Generated expressions that are well-typed over a design: what is wanted is a type, what comes is a text. */
-import { membersOf, parentOf, type AppDesign } from '@bibliona/core';
+import { membersOf, parentOf, type AppDesign, type Choice } from '@bibliona/core';
 import fc from 'fast-check';
 
 export type Kind = 'number' | 'string' | 'boolean' | 'date' | 'time' | 'moment' | 'duration' | 'months';
@@ -258,12 +258,28 @@ export class Sentences {
           const inner = steps > 0 ? fields(`${prefix}${member.name}.`, parentOf(this.design, member.field).id, steps - 1) : [];
           return [...this.ofRecord(kind, `${prefix}${member.name}`), ...inner];
         }
+        if (member.field.kind === 'several_choices') return this.ofSeveral(kind, `${prefix}${member.name}`, member.field.choices);
         return (kindOfField as Readonly<Record<string, Kind>>)[member.field.kind] === kind ? [`${prefix}${member.name}`] : [];
       });
     return [
       ...bound.filter((one) => one.kind === kind).map((one) => one.name),
       ...spots.flatMap((spot) => [...this.ofRecord(kind, spot.prefix.replace(/\.$/u, '')), ...fields(spot.prefix, spot.table, 2)]),
     ];
+  }
+
+  /** What is asked of a field of several choices. */
+  private ofSeveral(kind: Kind, name: string, choices: readonly Choice[]): string[] {
+    const label = JSON.stringify(choices[0]?.label ?? '');
+    switch (kind) {
+      case 'number':
+        return [`count(${name})`];
+      case 'boolean':
+        return [`list contains(${name}, ${label})`, `(some s in ${name} satisfies s = ${label})`];
+      case 'string':
+        return [`string join(${name}, ", ")`, `${name}[1]`, `${name}[-1]`];
+      default:
+        return [];
+    }
   }
 
   private ofRecord(kind: Kind, record: string): string[] {

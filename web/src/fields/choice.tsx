@@ -1,10 +1,11 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { ListBulletsIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { DotsThreeIcon, ListBulletsIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, freeSlug, Label, slugOf, type Choice } from '@bibliona/core';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ClipboardEvent } from 'react';
 import { call, messageOf } from '../state/api.js';
 import { useApp } from '../state/app.js';
 import { Note } from '../ui/Note.js';
@@ -16,6 +17,7 @@ import {
   type FieldInputProps,
   type FieldKindView,
   type FieldOf,
+  type KindSettings,
   type SettingsProps,
   type StartProps,
 } from './kind.js';
@@ -36,7 +38,7 @@ function OneChoice(props: FieldInputProps<FieldOf<'choice'>>) {
     >
       <MenuItem value="">&nbsp;</MenuItem>
       {!isKnown && textOf(value) !== '' && <MenuItem value={textOf(value)}>{textOf(value)}</MenuItem>}
-      {choices.map((choice) => (
+      {offered(choices, [textOf(value)]).map((choice) => (
         <MenuItem key={choice.id} value={choice.id}>
           {choice.label}
         </MenuItem>
@@ -44,6 +46,10 @@ function OneChoice(props: FieldInputProps<FieldOf<'choice'>>) {
     </TextField>
   );
 }
+
+/** The choices that can be chosen: those that are retired only where they are held already. */
+export const offered = (choices: readonly Choice[], held: readonly string[]): readonly Choice[] =>
+  choices.filter((choice) => choice.retired !== true || held.includes(choice.id));
 
 /** Choices for values that a field holds; what is too long for one, or has signs that no label has, is left out. */
 export function choicesFrom(values: readonly string[]): readonly Choice[] {
@@ -70,7 +76,7 @@ function settled(choices: readonly Choice[]): Choice[] {
         ? freeSlug(choice.label, [...taken, ...choices.filter((one) => one !== choice).map((one) => one.id)])
         : choice.id;
     taken.push(id);
-    return { id, label: choice.label };
+    return { ...choice, id };
   });
 }
 
@@ -111,6 +117,14 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
   );
 }
 
+const typing = (choices: readonly Choice[]): Choice => ({
+  id: freeSlug(
+    `choice ${choices.length + 1}`,
+    choices.map((one) => one.id),
+  ),
+  label: '',
+});
+
 function Choices({
   choices,
   onChange,
@@ -120,55 +134,113 @@ function Choices({
   readonly onChange: (choices: readonly Choice[]) => void;
   readonly problem: string | null;
 }) {
-  const add = (): void =>
-    onChange([
-      ...choices,
-      {
-        id: freeSlug(
-          `choice ${choices.length + 1}`,
-          choices.map((one) => one.id),
-        ),
-        label: '',
-      },
-    ]);
+  const add = (): void => onChange([...choices, typing(choices)]);
+  const edit = (id: string, part: Partial<Choice>): void => onChange(choices.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  const move = (from: number, to: number): void => {
+    const moved = choices[from];
+    if (moved === undefined || to < 0 || to >= choices.length) return;
+    const others = choices.filter((one) => one !== moved);
+    onChange([...others.slice(0, to), moved, ...others.slice(to)]);
+  };
+  /** Several lines that are pasted are a choice each, from the one on in which they are pasted. */
+  const paste = (event: ClipboardEvent, at: number): void => {
+    const labels = event.clipboardData
+      .getData('text/plain')
+      .split(/[\r\n\t]+/u)
+      .map((label) => label.trim())
+      .filter((label) => label !== '');
+    if (labels.length < 2) return;
+    event.preventDefault();
+    let all = choices.filter((one, i) => i !== at || one.label.trim() !== '');
+    for (const label of labels) if (!all.some((one) => one.label.toLowerCase() === label.toLowerCase())) all = [...all, { ...typing(all), label }];
+    onChange(all);
+  };
   return (
     <fieldset className="choices">
       <legend>Choices</legend>
       {choices.map((choice, i) => (
-        <div className="row" key={choice.id}>
+        <div className={choice.retired === true ? 'row retired' : 'row'} key={choice.id}>
           <TextField
             hiddenLabel
             value={choice.label}
             autoFocus={choice.label === '' && i === choices.length - 1}
-            onChange={(event) => onChange(choices.map((one) => (one.id === choice.id ? { ...one, label: event.target.value } : one)))}
+            onChange={(event) => edit(choice.id, { label: event.target.value })}
+            onPaste={(event) => paste(event, i)}
             onKeyDown={(event) => {
+              if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+                event.preventDefault();
+                move(i, event.key === 'ArrowUp' ? i - 1 : i + 1);
+              }
               if (event.key !== 'Enter' || choice.label.trim() === '') return;
               event.preventDefault();
               add();
             }}
             slotProps={{ htmlInput: { 'aria-label': `Choice ${i + 1}` } }}
           />
-          <IconButton aria-label={`Remove choice ${i + 1}`} onClick={() => onChange(choices.filter((one) => one.id !== choice.id))}>
-            <XIcon size={14} />
-          </IconButton>
+          <ChoiceMenu
+            name={`Choice ${i + 1}`}
+            isRetired={choice.retired === true}
+            onUp={i > 0 ? () => move(i, i - 1) : null}
+            onDown={i < choices.length - 1 ? () => move(i, i + 1) : null}
+            onRetire={() => onChange(choices.map((one) => (one === choice ? retired(one) : one)))}
+            onRemove={() => onChange(choices.filter((one) => one.id !== choice.id))}
+          />
         </div>
       ))}
       <Button className="go" startIcon={<PlusIcon />} onClick={add}>
         Choice
       </Button>
+      <p className="q sm">Paste several lines to add them all. Alt with an arrow key moves a choice.</p>
       {problem !== null && <Note kind="bad">{problem}</Note>}
     </fieldset>
   );
 }
 
-export const choice: FieldKindView<FieldOf<'choice'>> = {
-  Icon: ListBulletsIcon,
-  Input: OneChoice,
-  CellEditor: (props) => <PickCell {...props} options={props.field.choices.map((one) => ({ value: one.id, label: one.label }))} />,
-  picture: 'parts',
-  words: (field) => `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`,
-  settings: settingsOf<readonly Choice[]>({
-    start: (field) => (field?.kind === 'choice' ? field.choices : []),
+/** A choice that is retired, or back again. */
+const retired = ({ retired: is, ...choice }: Choice): Choice => (is === true ? choice : { ...choice, retired: true });
+
+function ChoiceMenu(props: {
+  readonly name: string;
+  readonly isRetired: boolean;
+  readonly onUp: (() => void) | null;
+  readonly onDown: (() => void) | null;
+  readonly onRetire: () => void;
+  readonly onRemove: () => void;
+}) {
+  const { name, isRetired, onUp, onDown, onRetire, onRemove } = props;
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const item = (label: string, act: () => void, hint?: string) => (
+    <MenuItem
+      onClick={() => {
+        setAnchor(null);
+        act();
+      }}
+    >
+      <span>
+        {label}
+        {hint !== undefined && <span className="q sm menu-hint">{hint}</span>}
+      </span>
+    </MenuItem>
+  );
+  return (
+    <>
+      <IconButton aria-label={`${name}: more`} aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+        <DotsThreeIcon size={16} />
+      </IconButton>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        {onUp !== null && item('Move up', onUp)}
+        {onDown !== null && item('Move down', onDown)}
+        {isRetired ? item('Offer it again', onRetire) : item('Retire', onRetire, 'Stays on records that have it, and is no longer offered.')}
+        {item('Remove', onRemove, 'Records that have it lose it.')}
+      </Menu>
+    </>
+  );
+}
+
+/** The settings of a kind that has choices. */
+export const choiceSettings = (): KindSettings =>
+  settingsOf<readonly Choice[]>({
+    start: (field) => (field?.kind === 'choice' || field?.kind === 'several_choices' ? field.choices : []),
     Editor: ChoiceSettings,
     read: (drafts) => {
       const filled = drafts.filter((draft) => draft.label.trim() !== '');
@@ -176,7 +248,17 @@ export const choice: FieldKindView<FieldOf<'choice'>> = {
       const choices = settled(filled);
       return { ok: true, plan: { choices }, startOf: (id) => choices[filled.findIndex((one) => one.id === id)]?.id ?? '' };
     },
-  }),
+  });
+
+export const choice: FieldKindView<FieldOf<'choice'>> = {
+  Icon: ListBulletsIcon,
+  Input: OneChoice,
+  CellEditor: (props) => (
+    <PickCell {...props} options={offered(props.field.choices, [textOf(props.value)]).map((one) => ({ value: one.id, label: one.label }))} />
+  ),
+  picture: 'parts',
+  words: (field) => `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`,
+  settings: choiceSettings(),
   start: {
     Input: (props: StartProps) => (
       <PickedStart {...props} options={(props.settings as readonly Choice[]).map((setting) => [setting.id, setting.label] as const)} />

@@ -13,6 +13,7 @@ import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
 import { reference } from './reference.js';
+import { severalChoices } from './several-choices.js';
 import { text } from './text.js';
 import { time } from './time.js';
 import { webAddress } from './web-address.js';
@@ -32,6 +33,7 @@ export const fieldViews = {
   duration,
   yes_no: yesNo,
   choice,
+  several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
   file,

@@ -29,7 +29,9 @@ const written = (name: string, how: 'created' | 'changed', what: 'at' | 'by'): B
         if (of?.kind !== 'record') return scalar(what === 'at' ? 'NULL::timestamptz' : 'NULL::text');
         const value = `${of.alias}.${column}`;
         // The language counts moments in milliseconds.
-        return scalar(what === 'at' ? `date_trunc('milliseconds', ${value})` : `(SELECT writer.name FROM bibliona.person AS writer WHERE writer.id = ${value})`);
+        return scalar(
+          what === 'at' ? `date_trunc('milliseconds', ${value})` : `(SELECT writer.name FROM bibliona.person AS writer WHERE writer.id = ${value})`,
+        );
       },
     },
   );

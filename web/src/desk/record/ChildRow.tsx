@@ -111,7 +111,9 @@ function Cell(props: {
   return (
     <>
       {files.length > 0 ? (
-        <ShownFiles field={field} files={files} />
+        <span className="cell-text">
+          <ShownFiles field={field} files={files} />
+        </span>
       ) : (
         <span className={problem === undefined ? 'cell-text' : 'cell-text bad'} title={text.length > 30 ? text : undefined}>
           {text}

@@ -1,9 +1,10 @@
 /** Tiles while they are being made: what they begin as, and every edit a new one. */
 import {
-  kindOf,
   gridColumns,
+  kindOf,
   membersOf,
   questionOf,
+  shownExpression,
   tableOf,
   typeOfField,
   type AppDesign,
@@ -47,8 +48,9 @@ export function offersOf(source: { readonly kind: 'table' | 'query'; readonly id
 }
 
 function offerOf({ field, name }: Extract<Member, { kind: 'field' }>, table: string, design: AppDesign): Offer {
-  const kind = field.kind === 'reference' ? 'record' : (typeOfField(design, table, field)?.kind ?? 'null');
-  return { id: field.id, name: field.name, expression: name, kind, digits: kindOf(field).digits(field) };
+  const type = typeOfField(design, table, field);
+  const kind = field.kind === 'reference' ? 'record' : type?.kind === 'list' ? 'string' : (type?.kind ?? 'null');
+  return { id: field.id, name: field.name, expression: shownExpression(field, name), kind, digits: kindOf(field).digits(field) };
 }
 
 export const steps = ['day', 'month', 'year'] as const;

@@ -274,7 +274,8 @@ function Values({ row, type, onChange }: { readonly row: Row; readonly type: Typ
       </>
     );
   }
-  if (type.kind === 'choice') {
+  const { labels } = type.kind === 'choice' ? type : type.kind === 'list' && type.of.kind === 'choice' ? type.of : { labels: null };
+  if (labels !== null) {
     const isMany = asked === 'many';
     return (
       <TextField
@@ -284,7 +285,7 @@ function Values({ row, type, onChange }: { readonly row: Row; readonly type: Typ
         onChange={(event) => onChange(typeof event.target.value === 'string' ? [event.target.value] : (event.target.value as string[]))}
         slotProps={{ select: { multiple: isMany, SelectDisplayProps: { 'aria-label': 'Value' } } }}
       >
-        {type.labels.map((label) => (
+        {labels.map((label) => (
           <MenuItem key={label} value={label}>
             {label}
           </MenuItem>

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { CaretDownIcon, CaretRightIcon, FunctionIcon } from '@phosphor-icons/react';
-import { leavesOutEmpty, membersOf, parentOf, tableOf, typeOfField, type AppDesign, type Field, type QueryColumn } from '@bibliona/core';
+import { leavesOutEmpty, membersOf, parentOf, shownExpression, tableOf, typeOfField, type AppDesign, type Field, type QueryColumn } from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 
@@ -79,7 +79,9 @@ function Steps({ design, table, path, says, onPick }: StepsProps) {
         return (
           <li key={member.field.id}>
             <div>
-              <Button onClick={() => onPick({ name: named(member.field.name), expression, summary: null })}>{member.field.name}</Button>
+              <Button onClick={() => onPick({ name: named(member.field.name), expression: shownExpression(member.field, expression), summary: null })}>
+                {member.field.name}
+              </Button>
               {member.field.kind === 'reference' && toggle(member.name)}
             </div>
             {open === member.name && member.field.kind === 'reference' && (

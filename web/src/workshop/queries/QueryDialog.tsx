@@ -1,4 +1,4 @@
-import { listFor, membersOf, type AppDesign, type SavedQuery } from '@bibliona/core';
+import { listFor, membersOf, shownExpression, type AppDesign, type SavedQuery } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
@@ -16,7 +16,13 @@ function startColumns(design: AppDesign, table: string): SavedQuery['columns'] {
   const columns: SavedQuery['columns'][number][] = [];
   for (const member of membersOf(design, table))
     if (member.kind === 'field' && listed.includes(member.field.id))
-      columns.push({ id: newId('c'), name: freeName(member.field.name, columns), expression: member.name, summary: null, digits: null });
+      columns.push({
+        id: newId('c'),
+        name: freeName(member.field.name, columns),
+        expression: shownExpression(member.field, member.name),
+        summary: null,
+        digits: null,
+      });
   return columns;
 }
 

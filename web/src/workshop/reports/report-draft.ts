@@ -4,6 +4,7 @@ import {
   kindOf as fieldKind,
   membersOf,
   questionOf,
+  shownExpression,
   summaries,
   typeOfField,
   type AppDesign,
@@ -142,7 +143,13 @@ function sourceFrom(
     const member = members.find(({ field }) => field.id === one);
     if (member === undefined) continue;
     const { field, name } = member;
-    columns.push({ id: ids.get(one) ?? '', name: freeName(field.name, columns), expression: name, summary: null, digits: fieldKind(field).digits(field) });
+    columns.push({
+      id: ids.get(one) ?? '',
+      name: freeName(field.name, columns),
+      expression: shownExpression(field, name),
+      summary: null,
+      digits: fieldKind(field).digits(field),
+    });
   }
   return { source: { kind: 'table', table: from.id, condition: '', columns }, idOf: (id) => ids.get(id) ?? '' };
 }

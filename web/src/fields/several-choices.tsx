@@ -1,0 +1,79 @@
+import Autocomplete from '@mui/material/Autocomplete';
+import TextField from '@mui/material/TextField';
+import { CaretDownIcon, ListChecksIcon, XIcon } from '@phosphor-icons/react';
+import { idsAs, idsIn, type Choice } from '@bibliona/core';
+import { choiceSettings, offered } from './choice.js';
+import { named, quotedText, shared, type CellEditorProps, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+
+type Several = FieldOf<'several_choices'>;
+
+function SeveralChoices(props: FieldInputProps<Several> & { readonly isOpen?: boolean }) {
+  const { field, value, onChange, isOpen } = props;
+  const ids = idsIn(value);
+  const { inputRef, ...input } = shared(props);
+  return (
+    <Autocomplete<Choice, true>
+      multiple
+      options={offered(field.choices, ids)}
+      value={field.choices.filter((choice) => ids.includes(choice.id))}
+      getOptionLabel={(choice) => choice.label}
+      isOptionEqualToValue={(one, other) => one.id === other.id}
+      onChange={(_, chosen) =>
+        onChange(
+          idsAs(
+            chosen.map((choice) => choice.id),
+            field,
+          ) ?? '',
+        )
+      }
+      onBlur={props.onBlur}
+      disableCloseOnSelect
+      openOnFocus={isOpen === true}
+      autoHighlight
+      noOptionsText="No such choice."
+      popupIcon={<CaretDownIcon size={14} />}
+      className="several"
+      clearIcon={<XIcon size={14} />}
+      slotProps={{ chip: { size: 'small', deleteIcon: <XIcon size={12} /> } }}
+      renderInput={(params) => (
+        <TextField
+          {...params}
+          {...input}
+          inputRef={inputRef}
+          autoFocus={isOpen === true}
+          slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, ...named(props) } }}
+        />
+      )}
+    />
+  );
+}
+
+/** In a cell the choices stay open until one leaves it. */
+function SeveralCell({ field, value, onChange }: CellEditorProps<Several>) {
+  return (
+    <SeveralChoices
+      field={field}
+      name={field.id}
+      value={value}
+      onChange={onChange}
+      onBlur={() => undefined}
+      problem={undefined}
+      isInRow
+      inputRef={null}
+      isOpen
+    />
+  );
+}
+
+export const severalChoices: FieldKindView<Several> = {
+  Icon: ListChecksIcon,
+  Input: SeveralChoices,
+  CellEditor: SeveralCell,
+  picture: 'bars',
+  words: (field) => `several of ${field.choices.length} choices`,
+  settings: choiceSettings(),
+  start: null,
+  picks: () => [],
+  hint: quotedText,
+  canConvert: true,
+};
