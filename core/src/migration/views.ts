@@ -32,8 +32,10 @@ function newView(table: Table, name: string, schema: string): View {
     const called = freeSlug(field.name, taken);
     taken.push(called);
     const column = ident(field.column);
-    // What is stored as an id is shown by its label.
-    return `, ${columnKind(field).stored?.(field).seen(column) ?? column} AS ${ident(called)}`;
+    // What is stored as an id is shown by its label, and several by theirs.
+    const { elements, asText, stored } = columnKind(field);
+    const shown = elements === undefined ? (stored?.(field).seen(column) ?? column) : asText(column, field);
+    return `, ${shown} AS ${ident(called)}`;
   });
   const text = `SELECT id${columns.join('')}, rev, created_at, created_by, updated_at, updated_by FROM ${ident(schema)}.${ident(table.slug)}`;
   const types = table.fields.filter(isStored).map(columnType);

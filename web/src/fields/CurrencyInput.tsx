@@ -1,5 +1,6 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
+import { CaretDownIcon } from '@phosphor-icons/react';
 import { allCurrencies, currencyName } from '@bibliona/core';
 
 const nameOf = (code: string): string => `${code} · ${currencyName(code)}`;
@@ -13,6 +14,7 @@ export function CurrencyInput({ value, onChange }: { readonly value: string; rea
       onChange={(_, currency) => onChange(currency)}
       disableClearable
       autoHighlight
+      popupIcon={<CaretDownIcon size={14} />}
       noOptionsText="No such currency."
       renderInput={(params) => <TextField {...params} label="Currency" />}
     />

@@ -62,9 +62,8 @@ export function draftSource(
       if (numberOf(record) === null) return true;
       throw new OnlyWhenSaved();
     },
-    made: (record) => {
-      // When it is saved only the clock of the server knows.
-      if (numberOf(record) === null) return null;
+    // When it is saved only the clock of the server knows.
+    made: () => {
       throw new OnlyWhenSaved();
     },
     value: (record, field): Value => {
