@@ -51,6 +51,7 @@ export { countShown, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
+export { writtenNumber } from './fields/running-number.js';
 export { idsAs, idsIn } from './fields/several-choices.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { parseDate, type DateOrder } from './values/dates.js';

@@ -26,7 +26,7 @@ import { makeApp, saveKey, table, testServer, type Caller, type TestServer } fro
 const seed = Number(process.env['EXPRESSION_SEED'] ?? Date.now() % 100_000);
 const records = 12;
 const plans = fieldKindNames
-  .filter((kind) => kind !== 'reference' && fieldKinds[kind].column !== null)
+  .filter((kind) => kind !== 'reference' && fieldKinds[kind].column !== null && !('isGiven' in fieldKinds[kind]))
   .flatMap((kind) =>
     fieldKinds[kind].sample.settings.map((settings, i) => FieldPlan.parse({ kind, id: `f_${kind}_${i}`, name: `${fieldKinds[kind].word} ${i}`, ...settings })),
   );
@@ -162,6 +162,21 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
       const { steps } = await ada.call(contract.previewChanges, { params: { app: app.id }, body: { version: app.version, changes: [change] } });
       const lost = steps.filter((step) => step.effect === 'loses' && step.found !== null);
       if (fieldKinds[other.kind].column?.takesEveryText === true) expect(lost).toEqual([]);
+    }
+  });
+
+  test('becomes another kind, and an undo brings every value back', async () => {
+    const field = tableOf(app.design as AppDesign, 'things').fields.find((one) => one.id === id);
+    const values = (await page()).map((record) => record.values[id] ?? null);
+    const others = plans.filter((one) => one.kind !== plan.kind && one.kind !== 'file' && one.kind !== 'image');
+    const picked = fc.sample(fc.constantFrom(...others), { seed: seed + values.length, numRuns: 2 });
+    for (const other of new Set(picked)) {
+      const become = { ...other, id, name: plan.name, column: field?.column, unique: false, default: null } as unknown as FieldPlan;
+      const body = { version: app.version, changes: [{ kind: 'change_field', table: 'things', field: become }], acceptLoss: true };
+      app = await ada.call(contract.changeDesign, { params: { app: app.id }, body });
+      expect((await page()).length).toBe(records);
+      app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
+      expect([other.kind, (await page()).map((record) => record.values[id] ?? null)]).toEqual([other.kind, values]);
     }
   });
 });

@@ -239,5 +239,34 @@ CREATE OR REPLACE FUNCTION feel.lines_of(typed text, ids text[], labels text[]) 
 $$;
 `;
 
+const runningNumbers = `
+-- The last number of each field that numbers its records, in all or in a year. Whoever gives the next one holds its row until the
+-- record is saved, so that a save that fails leaves no gap and no two records have the same.
+CREATE TABLE IF NOT EXISTS feel.number (app text, field text, period text, last numeric NOT NULL, PRIMARY KEY (app, field, period));
+-- Called with: field, column, pattern, first number, step, 'yearly' or nothing, time zone.
+CREATE OR REPLACE FUNCTION feel.give_number() RETURNS trigger LANGUAGE plpgsql AS $$
+DECLARE
+  held text := to_jsonb(NEW) ->> TG_ARGV[1];
+  year text := extract(year FROM now() AT TIME ZONE TG_ARGV[6])::text;
+  width integer := length(substring(TG_ARGV[2] FROM '\\{(0+)\\}'));
+  given numeric; parts text[]; form text; at_year integer; at_number integer;
+BEGIN
+  IF held IS NOT NULL THEN
+    -- What was brought along counts: the next one follows the largest.
+    form := '^' || replace(regexp_replace(regexp_replace(TG_ARGV[2], '([.*+?^$()|\\[\\]\\\\])', '\\\\\\1', 'g'), '\\{0+\\}', '([0-9]{1,18})'), '{year}', '([0-9]{4})') || '$';
+    parts := regexp_match(held, form);
+    IF parts IS NULL THEN RETURN NEW; END IF;
+    at_year := CASE WHEN position('{year}' IN TG_ARGV[2]) = 0 THEN NULL WHEN position('{year}' IN TG_ARGV[2]) < position('{0' IN TG_ARGV[2]) THEN 1 ELSE 2 END;
+    at_number := CASE WHEN at_year = 1 THEN (length(TG_ARGV[2]) - length(replace(TG_ARGV[2], '{year}', ''))) / 6 + 1 ELSE 1 END;
+    INSERT INTO feel.number AS n VALUES (TG_TABLE_SCHEMA, TG_ARGV[0], CASE WHEN TG_ARGV[5] = 'yearly' THEN parts[at_year] ELSE '' END, parts[at_number]::numeric)
+      ON CONFLICT (app, field, period) DO UPDATE SET last = greatest(n.last, excluded.last) WHERE n.last < excluded.last;
+    RETURN NEW;
+  END IF;
+  INSERT INTO feel.number AS n VALUES (TG_TABLE_SCHEMA, TG_ARGV[0], CASE WHEN TG_ARGV[5] = 'yearly' THEN year ELSE '' END, TG_ARGV[3]::numeric)
+    ON CONFLICT (app, field, period) DO UPDATE SET last = greatest(n.last + TG_ARGV[4]::numeric, TG_ARGV[3]::numeric) RETURNING last INTO given;
+  RETURN jsonb_populate_record(NEW, jsonb_build_object(TG_ARGV[1], replace(regexp_replace(TG_ARGV[2], '\\{0+\\}', lpad(given::text, greatest(width, length(given::text)), '0')), '{year}', year)));
+END $$;
+`;
+
 /** The statements that make the schema `feel` and its functions, or bring them up to date. */
-export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists];
+export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists, runningNumbers];

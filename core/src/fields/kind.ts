@@ -87,6 +87,8 @@ export interface Column<F> {
   readonly isWhole?: true;
   /** Set when the language sees the value otherwise than it is stored. */
   readonly stored?: (field: F) => Stored;
+  /** Set when the database gives the value of each new record: pattern, first number, step, and `yearly` or nothing. */
+  readonly numbered?: (field: F) => readonly [pattern: string, start: string, step: string, yearly: string];
   /** Set when expressions see a list: its elements as rows of a column, and an element as they see it. */
   readonly elements?: (field: F) => { readonly rows: (column: string) => string; readonly seen: (element: string) => string };
   /** The value as text in its canonical form. */
@@ -137,6 +139,8 @@ export interface FieldKind<F extends CommonPlan> {
   };
   /** What can be wrong with its settings besides their shapes. */
   readonly problems?: (field: F) => readonly SettingsProblem[];
+  /** Set when nobody enters its values. */
+  readonly isGiven?: true;
   /** Digits after the decimal point that its numbers show; null: as many as there are, or it holds no numbers. */
   readonly digits: (field: F) => number | null;
   /** What its numbers count, if they count something: a share, money. */

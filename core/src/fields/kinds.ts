@@ -12,6 +12,7 @@ import { money } from './money.js';
 import { percent } from './percent.js';
 import { dateAndTime } from './date-and-time.js';
 import { reference } from './reference.js';
+import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
 import { longText, text } from './text.js';
 import { time } from './time.js';
@@ -37,6 +38,7 @@ export const fieldKinds = {
   several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
+  running_number: runningNumber,
   file,
   image,
   reference,

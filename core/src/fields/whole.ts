@@ -15,7 +15,7 @@ const shape = z.object({ kind: z.literal('whole'), ...common, default: Default }
 export const largestWhole = Number.MAX_SAFE_INTEGER;
 
 // It admits only what the cast accepts, so the CASE around it never raises an error on data.
-const pattern = '^\\s*[-+]?[0-9]{1,15}(\\.0*)?\\s*$';
+const pattern = '^\\s*[-+]?[0-9]{1,18}(\\.0*)?\\s*$';
 const quick = /^-?(?:0|[1-9]\d{0,14})$/u;
 
 export const whole = {
@@ -72,7 +72,8 @@ export const whole = {
     sent: (column) => column,
     stored: () => storedWhole,
     asText: (column) => `${column}::text`,
-    fromText: (text) => `CASE WHEN ${text} ~ ${literal(pattern)} THEN (${text})::numeric::bigint END`,
+    fromText: (text) =>
+      `CASE WHEN ${text} ~ ${literal(pattern)} THEN CASE WHEN abs((${text})::numeric) <= ${largestWhole} THEN (${text})::numeric::bigint END END`,
     takesEveryText: false,
     conversions: (column, _, after) =>
       after.kind === 'whole'

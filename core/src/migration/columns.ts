@@ -4,7 +4,7 @@ import { isStored } from '../design/design.js';
 import type { Column } from '../fields/kind.js';
 import { kindOf } from '../fields/kinds.js';
 import { constantDefault } from '../expression/bring.js';
-import { ident } from '../sql/sql.js';
+import { ident, literal } from '../sql/sql.js';
 import type { StoredDesign, StoredTable } from './stored.js';
 
 /** How values of a field are stored, with functions that take the field itself. */
@@ -28,8 +28,8 @@ export function columnDefault(field: Field): string | null {
 /** A constraint or index that hangs on one table. Equal definitions are left alone by a migration. */
 export interface Attachment {
   readonly name: string;
-  readonly kind: 'constraint' | 'index';
-  /** What follows the name in ADD CONSTRAINT, or the whole of CREATE INDEX after it. */
+  readonly kind: 'constraint' | 'index' | 'trigger';
+  /** What follows the name in ADD CONSTRAINT, the whole of CREATE INDEX after the table, or the function that a trigger calls for a column. */
   readonly definition: string;
   /** The fields without whose columns it cannot be. */
   readonly fields: readonly string[];
@@ -75,6 +75,11 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
         fields: [field.id],
         reason: `records must differ in ${field.name}`,
       });
+    const numbered = columnKind(field).numbered?.(field);
+    if (numbered !== undefined) {
+      const given = [field.id, field.column, ...numbered, design.timeZone].map(literal).join(', ');
+      all.push({ name: `${field.id}_number`, kind: 'trigger', definition: `feel.give_number(${given})`, fields: [field.id], reason: null });
+    }
     if (field.kind === 'reference') {
       const one = design.relationships.find((each) => each.id === field.relationship);
       const parent = design.tables.find((each) => each.id === one?.parent);

@@ -123,10 +123,11 @@ class Planner {
 
   private dropAttachments(table: Table, attachments: readonly Attachment[]): void {
     for (const one of attachments) {
-      const sql =
-        one.kind === 'constraint'
-          ? `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}`
-          : `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`;
+      const sql = {
+        constraint: `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}`,
+        index: `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`,
+        trigger: `DROP TRIGGER ${ident(one.name)} ON ${this.at(table.slug)}`,
+      }[one.kind];
       this.add('free', `A rule of ${table.name} is taken off`, [sql]);
     }
   }
@@ -135,6 +136,10 @@ class Planner {
     for (const one of attachments) {
       if (one.kind === 'index') {
         this.add('free', `${table.name} gets an index`, [`CREATE INDEX ${ident(one.name)} ON ${this.at(table.slug)} ${one.definition}`], null, true);
+        continue;
+      }
+      if (one.kind === 'trigger') {
+        this.number(table, one);
         continue;
       }
       const sql = `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
@@ -150,6 +155,19 @@ class Planner {
         looks ? repeatedProbe(this.at(old.slug), was) : null,
       );
     }
+  }
+
+  /** From now on every record gets a number; those that are there get theirs in the order in which they were added. */
+  private number(table: Table, { name, definition, fields }: Attachment): void {
+    const field = table.fields.find((one) => one.id === fields[0]);
+    if (field === undefined) return;
+    const [at, column] = [this.at(table.slug), ident(field.column)];
+    this.add('free', `Records of ${table.name} get a ${field.name}`, [
+      `CREATE TRIGGER ${ident(name)} BEFORE INSERT OR UPDATE OF ${column} ON ${at} FOR EACH ROW EXECUTE FUNCTION ${definition}`,
+      // First the numbers that are there are counted, then the missing ones follow them.
+      `UPDATE ${at} SET ${column} = ${column} WHERE ${column} IS NOT NULL`,
+      `DO $do$ DECLARE one bigint; BEGIN FOR one IN SELECT id FROM ${at} WHERE ${column} IS NULL ORDER BY id LOOP UPDATE ${at} SET ${column} = NULL WHERE id = one; END LOOP; END $do$`,
+    ]);
   }
 
   private removeFields(old: Table, now: Table): void {
@@ -276,9 +294,11 @@ class Planner {
     if (kept === undefined || holdsAlike(was, field)) return;
     const column = ident(field.column);
     this.restores.push(kept);
-    const { asText, fromText } = columnKind(field);
-    // The record is as the conversion left it when it holds what its text would be turned back into.
-    const back = kept.kind === 'field' && kept.tells === true ? asText(`(${fromText('k.became', field)})`, field) : 'NULL';
+    const { asText } = columnKind(field);
+    // The record is as the conversion left it when it holds what that value has just been turned back into.
+    const turned = conversionOf({ ...was, column: 'became' }, field, this.after.timeZone)?.expression ?? 'became';
+    const became = columnKind(was).fromText('k.became', was);
+    const back = kept.kind === 'field' && kept.tells === true ? `(SELECT ${asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)` : 'NULL';
     const isUntouched = `${asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${back}`;
     this.add('free', `Values of ${field.name} come back`, [
       `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,

@@ -38,7 +38,8 @@ function newView(table: Table, name: string, schema: string): View {
     return `, ${shown} AS ${ident(called)}`;
   });
   const text = `SELECT id${columns.join('')}, rev, created_at, created_by, updated_at, updated_by FROM ${ident(schema)}.${ident(table.slug)}`;
-  const types = table.fields.filter(isStored).map(columnType);
+  // A column that becomes of another kind is written anew, which no view on it survives, also where its type stays.
+  const types = table.fields.filter(isStored).map((field) => [field.kind, columnType(field)]);
   return { name, text, key: JSON.stringify([name, text, types]) };
 }
 

@@ -25,7 +25,8 @@ export function checkRecord(table: Table, values: Readonly<Record<string, unknow
   const issues: RecordIssue[] = [];
   for (const field of table.fields) {
     if (!isNew && !(field.id in values)) continue;
-    const message = fieldIssue(field, values[field.id]);
+    const isGiven = kindOf(field).isGiven === true;
+    const message = isGiven && values[field.id] != null ? `${field.name} is given by itself and can't be entered` : fieldIssue(field, values[field.id]);
     if (message !== null) issues.push({ field: field.id, message });
   }
   for (const id of Object.keys(values)) {

@@ -5,6 +5,7 @@
  */
 import type { Permit } from '../access/access.js';
 import { isStored, type StoredField } from '../design/design.js';
+import { kindOf } from '../fields/kinds.js';
 import { columnKind } from '../migration/columns.js';
 import { fieldOf } from '../design/read.js';
 import type { Route } from '../design/route.js';
@@ -43,9 +44,16 @@ export function compileAdd(permit: Permit, values: Values, at: WritePlace): Stat
   const entries = Object.entries(values);
   const columns = entries.map(([id]) => `${ident(fieldOf(permit.table, id).column)}, `).join('');
   const params = entries.map(([, value]) => `${sql.param(value)}, `).join('');
-  const after = sql.param(JSON.stringify(values), 'jsonb');
+  // What the database gives is known once it is there.
+  const given = permit.table.fields.filter((field) => kindOf(field).isGiven === true && isStored(field) && values[field.id] == null);
+  const told = given
+    .map((field) => `, ${literal(field.id)}, w.${ident(field.column)}`)
+    .join('')
+    .slice(2);
+  const after = `${sql.param(JSON.stringify(values), 'jsonb')}${told === '' ? '' : ` || jsonb_build_object(${told})`}`;
+  const returned = given.map((field) => `, ${ident(field.column)}`).join('');
   return sql.done(
-    `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (${columns}created_by, updated_by) VALUES (${params}${person}, ${person}) RETURNING id, rev), ` +
+    `WITH w AS (INSERT INTO ${tableName(at.schema, permit.table)} (${columns}created_by, updated_by) VALUES (${params}${person}, ${person}) RETURNING id, rev${returned}), ` +
       `h AS (INSERT INTO ${ident(at.schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, id, rev, ${person}, 'add', NULL, ${after}, ${placeOf(sql, at)} FROM w) ` +
       `SELECT id, rev FROM w`,
   );

@@ -17,7 +17,7 @@ import { AppNames0011000000000 } from './migrations/0011-app-names.js';
 import { Regions0012000000000 } from './migrations/0012-regions.js';
 import { DesignText0013000000000 } from './migrations/0013-design-text.js';
 import { Files0014000000000 } from './migrations/0014-files.js';
-import { Lists0015000000000 } from './migrations/0015-lists.js';
+import { FieldLibrary0015000000000 } from './migrations/0015-field-library.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -52,7 +52,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Regions0012000000000,
         DesignText0013000000000,
         Files0014000000000,
-        Lists0015000000000,
+        FieldLibrary0015000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

@@ -13,6 +13,7 @@ import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
 import { reference } from './reference.js';
+import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
 import { text } from './text.js';
 import { time } from './time.js';
@@ -36,6 +37,7 @@ export const fieldViews = {
   several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
+  running_number: runningNumber,
   file,
   image,
   reference,

@@ -96,7 +96,8 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         ),
       },
       ...fields.map((field): GridColumn<RecordAnswer> => {
-        const isOpen = rights.change && !rights.locked.includes(field.id) && isStored(field) && kindOf(field).files === undefined;
+        const isOpen =
+          rights.change && !rights.locked.includes(field.id) && isStored(field) && kindOf(field).files === undefined && kindOf(field).isGiven !== true;
         return {
           id: field.id,
           name: field.name,

@@ -69,7 +69,7 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
     name: draft.name,
     kind: draft.kind,
     required: column !== null && draft.required,
-    unique: traits.canBeUnique && draft.unique,
+    ...(traits.canBeUnique ? { unique: draft.unique } : {}),
     description: draft.description,
     ...read.plan,
     default: null,

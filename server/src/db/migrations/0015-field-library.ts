@@ -1,8 +1,8 @@
 import { sqlLibrary } from '@bibliona/core';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Functions for fields that hold several values. */
-export class Lists0015000000000 implements MigrationInterface {
+/** Functions for fields that hold several values, and for those that number their records. */
+export class FieldLibrary0015000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const text of sqlLibrary) await runner.query(text);
   }

@@ -1,0 +1,108 @@
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import TextField from '@mui/material/TextField';
+import { ListNumbersIcon } from '@phosphor-icons/react';
+import { writtenNumber } from '@bibliona/core';
+import { useId } from 'react';
+import { quotedText, settingsOf, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
+
+/** What the database gave, or will give. */
+function Given({ field, value, isInRow, problem }: FieldInputProps<FieldOf<'running_number'>>) {
+  const label = useId();
+  const text = textOf(value);
+  const output = (
+    <output aria-labelledby={isInRow ? undefined : label} aria-label={isInRow ? field.name : undefined} className={`worked-out ${text === '' ? 'none' : ''}`}>
+      {text === '' ? 'given when saved' : text}
+    </output>
+  );
+  if (isInRow) return output;
+  return (
+    <div className="worked-out-field">
+      <span className="worked-out-label" id={label}>
+        {field.name}
+      </span>
+      {output}
+      {problem !== undefined && <span className="field-problem">{problem}</span>}
+      {problem === undefined && field.description !== '' && <span className="q sm">{field.description}</span>}
+    </div>
+  );
+}
+
+/** As typed. */
+interface NumberSettings {
+  readonly pattern: string;
+  readonly start: string;
+  readonly step: string;
+  readonly yearly: boolean;
+}
+const whole = (typed: string, least: number, most: number): number | null => {
+  const number = Number(typed);
+  return typed.trim() !== '' && Number.isInteger(number) && number >= least && number <= most ? number : null;
+};
+
+function Settings({ settings, onChange, problem }: SettingsProps<NumberSettings>) {
+  const wrong = (at: keyof NumberSettings): string | undefined => (problem?.at === at ? problem.text : undefined);
+  const [start, step] = [whole(settings.start, 0, 1_000_000_000), whole(settings.step, 1, 1000)];
+  const year = new Date().getFullYear();
+  const numbers = start === null || step === null ? [] : [0, 1, 2].map((n) => writtenNumber(settings, start + n * step, year));
+  return (
+    <>
+      <TextField
+        label="Pattern"
+        value={settings.pattern}
+        error={wrong('pattern') !== undefined}
+        helperText={wrong('pattern') ?? (numbers.length === 0 ? 'Such as L-{year}-{0000}' : `${numbers.join(', ')} and so on. Such as L-{year}-{0000}`)}
+        onChange={(event) => onChange({ ...settings, pattern: event.target.value })}
+      />
+      <TextField
+        label="First number"
+        type="number"
+        value={settings.start}
+        error={wrong('start') !== undefined}
+        helperText={wrong('start')}
+        onChange={(event) => onChange({ ...settings, start: event.target.value })}
+      />
+      <TextField
+        label="Step"
+        type="number"
+        value={settings.step}
+        error={wrong('step') !== undefined}
+        helperText={wrong('step')}
+        onChange={(event) => onChange({ ...settings, step: event.target.value })}
+      />
+      <FormControlLabel
+        control={<Checkbox checked={settings.yearly} onChange={(_, yearly) => onChange({ ...settings, yearly })} />}
+        label="Begins again each year"
+      />
+    </>
+  );
+}
+
+export const runningNumber: FieldKindView<FieldOf<'running_number'>> = {
+  Icon: ListNumbersIcon,
+  Input: Given,
+  CellEditor: null,
+  picture: 'bars',
+  words: (field) => `running number ${field.pattern}`,
+  settings: settingsOf<NumberSettings>({
+    start: (field) =>
+      field?.kind === 'running_number'
+        ? { pattern: field.pattern, start: String(field.start), step: String(field.step), yearly: field.yearly }
+        : { pattern: '{0}', start: '1', step: '1', yearly: false },
+    Editor: Settings,
+    read: (typed) => {
+      const [start, step] = [whole(typed.start, 0, 1_000_000_000), whole(typed.step, 1, 1000)];
+      if (typed.pattern.match(/\{0+\}/gu)?.length !== 1)
+        return { ok: false, problem: { at: 'pattern', text: 'Write one place for the number, like {0} or {000}' } };
+      if (start === null) return { ok: false, problem: { at: 'start', text: 'A whole number from 0 on' } };
+      if (step === null) return { ok: false, problem: { at: 'step', text: 'A whole number from 1 to 1000' } };
+      if (typed.yearly && !typed.pattern.includes('{year}'))
+        return { ok: false, problem: { at: 'pattern', text: 'Write {year} into it: else two records would have the same number' } };
+      return { ok: true, plan: { pattern: typed.pattern, start, step, yearly: typed.yearly } };
+    },
+  }),
+  start: null,
+  picks: () => [],
+  hint: quotedText,
+  canConvert: true,
+};
