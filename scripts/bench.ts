@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps|live|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps|live|files|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,6 +7,7 @@ import { benchApps } from './bench/apps.js';
 import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
+import { benchFiles } from './bench/files.js';
 import { benchLive } from './bench/live.js';
 import { benchList } from './bench/list.js';
 import { benchNeighbours } from './bench/neighbours.js';
@@ -31,6 +32,7 @@ const all = {
   neighbours: benchNeighbours,
   apps: benchApps,
   live: benchLive,
+  files: benchFiles,
   screens: benchScreens,
 } as const;
 type Name = keyof typeof all;

@@ -128,6 +128,7 @@ const holding = <F extends HoldsFiles>(
     isWhole: true,
     stored: () => ({ seen: (column) => `replace(${namesSql(column)}, E'\\n', ', ')`, constant: () => null, isOrdered: false }),
     asText: namesSql,
+    saysLess: true,
     fromText: () => 'NULL::text',
     takesEveryText: false,
     conversions: (_, before, after) => (after.kind === before.kind ? null : after.kind === 'file' && before.kind === 'image' ? null : 'through text'),

@@ -95,6 +95,8 @@ export interface Column<F> {
   readonly asText: (column: string, field: F) => string;
   /** The value of a text, null where there is none. It never raises an error, whatever the text is. */
   readonly fromText: (text: string, field: F) => string;
+  /** Set when its text says less than the value, so that no value becomes of another kind without a loss. */
+  readonly saysLess?: true;
   /** Whether every text is a value, so that no conversion from text loses anything. */
   readonly takesEveryText: boolean;
   /**

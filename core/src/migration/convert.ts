@@ -11,9 +11,11 @@ import { columnKind, columnType } from './columns.js';
 export function sufferingOf(before: Field, after: Field, conversion: Conversion): { readonly lost: string; readonly altered: string } {
   const column = ident(before.column);
   const made = `(${conversion.expression})`;
+  const { asText, saysLess } = columnKind(before);
+  const isAltered = saysLess === true ? 'true' : `${columnKind(after).asText(made, after)} IS DISTINCT FROM ${asText(column, before)}`;
   return {
     lost: `${column} IS NOT NULL AND ${made} IS NULL`,
-    altered: `${column} IS NOT NULL AND ${made} IS NOT NULL AND ${columnKind(after).asText(made, after)} IS DISTINCT FROM ${columnKind(before).asText(column, before)}`,
+    altered: `${column} IS NOT NULL AND ${made} IS NOT NULL AND ${isAltered}`,
   };
 }
 
@@ -23,7 +25,7 @@ export function conversionOf(before: Field, after: Field, zone: string): Convers
   const own = columnKind(before).conversions(column, before, after, zone);
   if (own !== 'through text') return own;
   const { fromText, takesEveryText } = columnKind(after);
-  return { expression: fromText(`(${columnKind(before).asText(column, before)})`, after), canLose: !takesEveryText };
+  return { expression: fromText(`(${columnKind(before).asText(column, before)})`, after), canLose: !takesEveryText || columnKind(before).saysLess === true };
 }
 
 /** Whether two fields hold the same values in the same way. Their other settings can differ. */

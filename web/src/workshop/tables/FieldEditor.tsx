@@ -136,7 +136,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             <Settings key={draft.kind} settings={draft.settings} onChange={(settings) => edit({ settings })} table={table} field={field} problem={problem} />
           </Suspense>
         )}
-        {fieldKinds[draft.kind].column !== null && (
+        {fieldKinds[draft.kind].column !== null && !('isGiven' in fieldKinds[draft.kind]) && (
           <div className="ticks">
             <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Required" />
             {fieldKinds[draft.kind].traits.canBeUnique && (

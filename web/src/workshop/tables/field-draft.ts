@@ -68,7 +68,7 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
     id,
     name: draft.name,
     kind: draft.kind,
-    required: column !== null && draft.required,
+    required: column !== null && !('isGiven' in fieldKinds[draft.kind]) && draft.required,
     ...(traits.canBeUnique ? { unique: draft.unique } : {}),
     description: draft.description,
     ...read.plan,
