@@ -184,8 +184,8 @@ describe('who gets at a file', () => {
     const writes = [{ kind: 'change', table: 'lots', id: open, rev: record.rev, values: { l_photo: null } }];
     await ada!.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
     expect([await status(bede!, open, 'l_photo', held.hash), await status(ada!, open, 'l_photo', held.hash)]).toEqual([404, 200]);
-    const upload = (caller: Caller) => caller.send('GET', caller.path(contract.readUpload, { app: app.id, hash: held.hash }));
-    expect([(await upload(bede!)).status, (await upload(ada!)).status]).toEqual([404, 200]);
+    const asked = (caller: Caller) => caller.send('GET', caller.path(contract.readUpload, { app: app.id, hash: held.hash }));
+    expect([(await asked(bede!)).status, (await asked(ada!)).status]).toEqual([404, 200]);
   });
 
   test('nobody who only knows its hash: a record takes what its writer brought in, as it is', async () => {
