@@ -56,7 +56,7 @@ export function changesOf(plan: ImportPlan): DesignChange[] {
 }
 
 /** Whether the values of a field can be read from a file. */
-export const isReadable = (field: Field): field is StoredField => isStored(field) && kindOf(field).cells.reader !== null;
+const isReadable = (field: Field): field is StoredField => isStored(field) && kindOf(field).cells.reader !== null;
 
 /** What hinders a plan before a single row is read, against the design as it will be once `changesOf` is applied. */
 export function planProblems(plan: ImportPlan, after: AppDesign): string[] {

@@ -60,7 +60,7 @@ async function endingFor(path: string, name: string): Promise<string> {
   const found = (await fileTypeFromFile(path))?.ext;
   if (named === '') return found ?? '';
   // Of a format without a mark nothing is known but its name.
-  if (found === named || !(supportedExtensions as ReadonlySet<string>).has(named)) return named;
+  if (found === named || !supportedExtensions.has(named)) return named;
   if (found === undefined) throw unlike(name, 'something else');
   // A photo under the ending of another format is still a photo.
   if (families.some((family) => family.includes(found) && family.includes(named))) return found;
