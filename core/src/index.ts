@@ -47,7 +47,7 @@ export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
 
-export { countShown, printTyped, type ShownNumber } from './fields/computed.js';
+export { countShown, printComputed, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';
 export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './values/units.js';
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';

@@ -1,4 +1,4 @@
-import { contract, printValue, type AppPerson, type Field } from '@bibliona/core';
+import { contract, printComputed, type AppPerson } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -8,9 +8,7 @@ import { locale } from '../../state/locale.js';
 
 const pause = 300;
 
-// Computed values are printed as a formula field prints them.
-const asFormula = { kind: 'formula', digits: null } as Field;
-const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printValue(asFormula, value, locale()));
+const printed = (value: string): string => (value === 'true' ? 'yes' : value === 'false' ? 'no' : printComputed(value, { digits: null, unit: null }, locale()));
 
 /** What the expression gives for real records of the table; of a condition also how many meet it. */
 export function ExpressionProof({
