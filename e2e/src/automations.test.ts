@@ -171,6 +171,14 @@ describe('mails', () => {
       await theirs.getByText(i === 0 ? /^It is saved as No\. \d+ of Swarm reports/u : /^2 are saved, the last one as No\./u).waitFor();
     }
     expect(await theirs.getByRole('textbox', { name: 'Place' }).inputValue()).toBe('');
+    // Nobody enters the number of a report: each gets the next one of its year.
+    await theirs.getByText('given when saved').waitFor();
+    expect(await rowOf(house, app, `SELECT count(DISTINCT report) = count(*) AS differ, max(report) LIKE 'S-20__-00%' AS numbered FROM swarm_reports`)).toEqual(
+      {
+        differ: 'true',
+        numbered: 'true',
+      },
+    );
     await accessible(theirs);
     await theirs.goto(`/desk/${app}/swarms`);
     await theirs.getByText("This list doesn't exist, or you don't have access to it.").waitFor();

@@ -11,6 +11,20 @@ export const date = (id: string, name: string, more: Partial<FieldPlan> = {}): F
 
 export const mailAddress = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'mail_address', id, name });
 export const webAddress = (id: string, name: string): FieldPlan => ({ ...common, kind: 'web_address', id, name });
+/** Numbers that begin again each year: S-2026-001. */
+export const yearlyNumber = (id: string, name: string, pattern: string): FieldPlan => ({
+  ...common,
+  kind: 'running_number',
+  required: false,
+  unique: true,
+  default: null,
+  pattern,
+  start: 1,
+  step: 1,
+  yearly: true,
+  id,
+  name,
+});
 export const image = (id: string, name: string): FieldPlan => ({ ...common, kind: 'image', most: 10, largest: 25, id, name });
 export const time = (id: string, name: string): FieldPlan => ({ ...common, kind: 'time', id, name });
 export const duration = (id: string, name: string): FieldPlan => ({ ...common, kind: 'duration', id, name });

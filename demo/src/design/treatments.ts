@@ -1,6 +1,6 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, related, table, text, whole } from './parts.js';
+import { choice, date, decimal, formula, longText, related, table, text, whole, yearlyNumber } from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -36,6 +36,7 @@ export const treatments: readonly DesignChange[] = [
     text('swarm_by', 'Reported by'),
     text('swarm_phone', 'Phone'),
     longText('swarm_notes', 'Notes'),
+    yearlyNumber('swarm_no', 'Report', 'S-{year}-{000}'),
   ]),
   related('keepers', 'swarms', 'Fetched by', 'Swarms fetched', 'clear', false),
 ];
