@@ -1,5 +1,6 @@
 /** What the access matrix asks: each way of reading, and what it has to give. */
 import {
+  kindOf,
   asBuilder,
   askedByLetter,
   check,
@@ -156,7 +157,8 @@ export class Reading {
       const holds = (of: string, id: number): boolean =>
         tableOf(this.design, of).fields.some((field) => {
           const value = this.seen.rows.get(of)?.[id - 1]?.[field.id];
-          return (field.kind === 'text' || field.kind === 'long_text') && typeof value === 'string' && value.toLowerCase().includes(word.toLowerCase());
+          const { traits, value: how } = kindOf(field);
+          return traits.searched && typeof value === 'string' && String(how.exported(value, field)).toLowerCase().includes(word.toLowerCase());
         });
       for (const { id } of rows) {
         const own = this.seen.rows.get(table)?.[Number(id) - 1];
