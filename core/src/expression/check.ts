@@ -7,6 +7,9 @@ import { builtIns } from '../feel/functions/functions.js';
 import { parserFor } from '../feel/grammar.js';
 import { knownNames } from './names.js';
 import type { NameSet } from '../feel/names.js';
+import type { Node } from './node.js';
+import { unitOf } from './unit.js';
+import type { Unit } from '../values/units.js';
 import { parse } from '../feel/parse.js';
 import { Refusing, type Checked, type Local, type Scope } from './scope.js';
 import { wants, type Wanted } from '../feel/wants.js';
@@ -84,11 +87,18 @@ function checkWith(text: string, scope: Scope, known: NameSet): Checked {
 }
 
 /** The type of a stretch of an expression, with what is bound around it; null when it cannot be told. */
-export function typeOfPart(text: string, scope: Scope, locals: readonly Local[] = []): Type | null {
+export const typeOfPart = (text: string, scope: Scope, locals: readonly Local[] = []): Type | null => partOf(text, scope, locals)?.type ?? null;
+/** What the numbers of a part of an expression count. */
+export function unitOfPart(text: string, scope: Scope): Unit | null {
+  const node = partOf(text, scope, []);
+  return node === null ? null : unitOf(node);
+}
+
+function partOf(text: string, scope: Scope, locals: readonly Local[]): Node | null {
   const { syntax } = parse(text, namesFor(scope));
   if (syntax === null) return null;
   try {
-    return new Checker(scope, formulaBody, locals).node(syntax, 0).type;
+    return new Checker(scope, formulaBody, locals).node(syntax, 0);
   } catch (error) {
     if (error instanceof Refusing) return null;
     throw error;

@@ -1,7 +1,7 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
-import { CaretDownIcon } from '@phosphor-icons/react';
 import { allCurrencies, currencyName } from '@bibliona/core';
+import { pickerIcons } from '../ui/picker-icons.js';
 
 const nameOf = (code: string): string => `${code} · ${currencyName(code)}`;
 
@@ -14,7 +14,7 @@ export function CurrencyInput({ value, onChange }: { readonly value: string; rea
       onChange={(_, currency) => onChange(currency)}
       disableClearable
       autoHighlight
-      popupIcon={<CaretDownIcon size={14} />}
+      {...pickerIcons}
       noOptionsText="No such currency."
       renderInput={(params) => <TextField {...params} label="Currency" />}
     />

@@ -1,7 +1,8 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import TextField from '@mui/material/TextField';
-import { CaretDownIcon, ListChecksIcon, XIcon } from '@phosphor-icons/react';
+import { ListChecksIcon } from '@phosphor-icons/react';
 import { idsAs, idsIn, type Choice } from '@bibliona/core';
+import { pickerIcons } from '../ui/picker-icons.js';
 import { choiceSettings, offered } from './choice.js';
 import { named, quotedText, shared, type CellEditorProps, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
 
@@ -31,10 +32,8 @@ function SeveralChoices(props: FieldInputProps<Several> & { readonly isOpen?: bo
       openOnFocus={isOpen === true}
       autoHighlight
       noOptionsText="No such choice."
-      popupIcon={<CaretDownIcon size={14} />}
+      {...pickerIcons}
       className="several"
-      clearIcon={<XIcon size={14} />}
-      slotProps={{ chip: { size: 'small', deleteIcon: <XIcon size={12} /> } }}
       renderInput={(params) => (
         <TextField
           {...params}

@@ -42,7 +42,7 @@ export function useUploads(field: FilesField, value: Typed, onChange: (value: Ty
     await turn.catch(() => undefined);
     if (isStopped()) return;
     try {
-      const sending = upload(contract.uploadFile, { params: { app }, query: { name: file.name } }, file, (part) =>
+      const sending = upload(contract.uploadFile, { params: { app }, query: { name: file.name.slice(-200) } }, file, (part) =>
         setArriving((all) => all.map((one) => (one.id === id ? { ...one, part } : one))),
       );
       onStop(sending.stop);

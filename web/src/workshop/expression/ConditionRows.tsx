@@ -14,11 +14,13 @@ import {
   parentOf,
   pathOfMine,
   typeOfPath,
+  unitOfPart,
   type Comparison,
   type Group,
   type Row,
   type Scope,
   type Type,
+  type Unit,
 } from '@bibliona/core';
 import { useMemo, useState } from 'react';
 import { pickerIcons } from '../../ui/picker-icons.js';
@@ -218,7 +220,15 @@ function ConditionRow({
       ) : type !== undefined && canCompare(row.comparison) && (row.other !== undefined || type.kind === 'record') ? (
         <PathPicker name="Other field" value={row.other ?? ''} options={others} onChange={(other) => onChange({ ...row, values: [], other })} />
       ) : (
-        type !== undefined && <Values key={`${row.path} ${row.comparison}`} row={row} type={type} onChange={(values) => onChange({ ...row, values })} />
+        type !== undefined && (
+          <Values
+            key={`${row.path} ${row.comparison}`}
+            row={row}
+            type={type}
+            unit={unitOfPart(row.path, scope)}
+            onChange={(values) => onChange({ ...row, values })}
+          />
+        )
       )}
       <IconButton aria-label={`Remove condition ${place}`} onClick={() => onChange(null)}>
         <XIcon size={14} />
@@ -252,7 +262,14 @@ function PathPicker(props: {
   );
 }
 
-function Values({ row, type, onChange }: { readonly row: Row; readonly type: Type; readonly onChange: (values: readonly string[]) => void }) {
+function Values(props: {
+  readonly row: Row;
+  readonly type: Type;
+  /** What its numbers count. */
+  readonly unit: Unit | null;
+  readonly onChange: (values: readonly string[]) => void;
+}) {
+  const { row, type, unit, onChange } = props;
   const asked = comparisons[row.comparison].values;
   if (asked === 'none') return null;
   if (asked === 'span') {
@@ -293,7 +310,7 @@ function Values({ row, type, onChange }: { readonly row: Row; readonly type: Typ
       </TextField>
     );
   }
-  const kind = type.kind === 'number' ? 'decimal' : type.kind === 'date' ? 'date' : 'text';
+  const kind = type.kind === 'number' ? (unit === '%' ? 'percent' : 'decimal') : type.kind === 'date' ? 'date' : 'text';
   if (asked === 'many')
     return (
       <ValueInput
@@ -343,7 +360,7 @@ function ValueInput({
       error={problem !== null}
       helperText={problem}
       onChange={(event) => take(event.target.value)}
-      slotProps={{ htmlInput: { 'aria-label': name, ...(kind === 'decimal' || kind === 'whole' ? { inputMode: 'decimal' } : {}) } }}
+      slotProps={{ htmlInput: { 'aria-label': name, ...(kind === 'decimal' || kind === 'percent' || kind === 'whole' ? { inputMode: 'decimal' } : {}) } }}
     />
   );
 }

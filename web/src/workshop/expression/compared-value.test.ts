@@ -3,6 +3,8 @@ import { readCompared, typedCompared, type ComparedKind } from './compared-value
 
 test.each<[ComparedKind, string, string]>([
   ['decimal', '2.5', '2.5'],
+  ['percent', '12', '0.12'],
+  ['percent', '2.5', '0.025'],
   ['decimal', '1,234.125', '1234.125'],
   ['whole', '1,200', '1200'],
   ['date', '14/9/2026', '2026-09-14'],
