@@ -2,15 +2,13 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
 import { PlusIcon, XIcon } from '@phosphor-icons/react';
-import { filesIn, isImage, type HeldFile } from '@bibliona/core';
-import { lazy, Suspense, useContext, useId, useRef, useState, type ClipboardEvent, type DragEvent } from 'react';
+import { filesIn } from '@bibliona/core';
+import { useContext, useId, useRef, useState, type ClipboardEvent, type DragEvent } from 'react';
 import { useAppId } from '../state/app.js';
-import { FileLink } from '../ui/files/HeldFiles.js';
+import { FileLink, useViewer } from '../ui/files/HeldFiles.js';
 import { RecordAt, sizeWords } from '../ui/files/held.js';
 import type { FieldInputProps } from './kind.js';
 import { accepted, useUploads, type FilesField } from './uploads.js';
-
-const ImageViewer = lazy(() => import('../ui/files/ImageViewer.js'));
 
 /** Files that are dropped, pasted or chosen, and those that are here. */
 export function FilesInput(props: FieldInputProps<FilesField>) {
@@ -19,12 +17,11 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
   const at = useContext(RecordAt);
   const { arriving, problems, add, remove } = useUploads(field, value, onChange);
   const [isOver, setOver] = useState(false);
-  const [shown, setShown] = useState<HeldFile | null>(null);
   const chooser = useRef<HTMLInputElement>(null);
   const label = useId();
   const files = filesIn(value);
-  const images = files.filter(isImage);
   const place = { app, table: at?.table ?? '', record: at?.record ?? null, field: field.id };
+  const { show, viewer } = useViewer(files, place);
   const isFull = files.length + arriving.length >= field.most;
   const said = [...(problem === undefined ? [] : [problem]), ...problems];
   const take = (list: FileList | undefined): boolean => {
@@ -67,7 +64,7 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
         <ul>
           {files.map((file, i) => (
             <li key={`${file.hash} ${i}`}>
-              <FileLink file={file} place={place} isNamed onShow={() => setShown(file)} />
+              <FileLink file={file} place={place} isNamed onShow={() => show(file)} />
               <span className="q">{sizeWords(file.size)}</span>
               <IconButton size="small" aria-label={`Remove ${file.name}`} onClick={() => remove(i)}>
                 <XIcon size={14} />
@@ -121,11 +118,7 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
         </p>
       ))}
       {said.length === 0 && !isInRow && field.description !== '' && <p className="q sm">{field.description}</p>}
-      {shown !== null && (
-        <Suspense>
-          <ImageViewer images={images} first={images.indexOf(shown)} place={place} onClose={() => setShown(null)} />
-        </Suspense>
-      )}
+      {viewer}
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import { FileIcon, FilePdfIcon } from '@phosphor-icons/react';
 import { endingOf, isImage, type HeldFile } from '@bibliona/core';
-import { lazy, Suspense, useState, type MouseEvent } from 'react';
+import { lazy, Suspense, useState, type MouseEvent, type ReactNode } from 'react';
 import { addressOf, type FilePlace } from './held.js';
 
 const ImageViewer = lazy(() => import('./ImageViewer.js'));
@@ -16,22 +16,29 @@ interface HeldFilesProps {
   readonly isReached?: boolean;
 }
 
-/** The files that a field holds: images open in a viewer, documents in a tab of their own, all else is saved to the disk. */
-export function HeldFiles({ files, place, most = files.length, isNamed = false, isReached = true }: HeldFilesProps) {
+/** Shows images one at a time: `show` opens the viewer, which is drawn where `viewer` stands. */
+export function useViewer(files: readonly HeldFile[], place: FilePlace): { readonly show: (file: HeldFile) => void; readonly viewer: ReactNode } {
   const [shown, setShown] = useState<HeldFile | null>(null);
   const images = files.filter(isImage);
+  const viewer = shown !== null && (
+    <Suspense>
+      <ImageViewer images={images} first={images.indexOf(shown)} place={place} onClose={() => setShown(null)} />
+    </Suspense>
+  );
+  return { show: setShown, viewer };
+}
+
+/** The files that a field holds: images open in a viewer, documents in a tab of their own, all else is saved to the disk. */
+export function HeldFiles({ files, place, most = files.length, isNamed = false, isReached = true }: HeldFilesProps) {
+  const { show, viewer } = useViewer(files, place);
   const more = files.length - most;
   return (
     <span className={isNamed ? 'held named' : 'held'}>
       {files.slice(0, most).map((file, i) => (
-        <FileLink key={`${file.hash} ${i}`} {...{ file, place, isNamed, isReached }} onShow={() => setShown(file)} />
+        <FileLink key={`${file.hash} ${i}`} {...{ file, place, isNamed, isReached }} onShow={() => show(file)} />
       ))}
       {more > 0 && <span className="q">and {more} more</span>}
-      {shown !== null && (
-        <Suspense>
-          <ImageViewer images={images} first={images.indexOf(shown)} place={place} onClose={() => setShown(null)} />
-        </Suspense>
-      )}
+      {viewer}
     </span>
   );
 }
