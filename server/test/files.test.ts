@@ -81,7 +81,7 @@ const fetched = (caller: Caller, id: number, fieldId: string, hash: string, as =
 const sha = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 describe('a file', () => {
-  test('is brought in, saved with a record, and comes back as it was', async () => {
+  test('is uploaded, saved with a record, and comes back as it was', async () => {
     const held = await upload(ada!, 'Hive 12.jpg', photo);
     expect(held).toEqual({ name: 'Hive 12.jpg', hash: sha(photo), size: photo.length });
     const id = await save({ l_code: 'L-1', l_photo: filesAs([held]) });
@@ -179,7 +179,7 @@ describe('who gets at a file', () => {
     expect(await status(bede!, open, 'l_photo', paper.hash)).toBe(404);
     expect(await status(bede!, open, 'l_code', held.hash)).toBe(404);
     expect(await status(it.caller(), open, 'l_photo', held.hash)).toBe(401);
-    // Once it is taken out of the record it is gone for everybody but who brought it in.
+    // Once it is taken out of the record it is gone for everybody but who uploaded it.
     const { record } = await ada!.call(contract.readRecord, { params: { app: app.id, table: 'lots', id: open } });
     const writes = [{ kind: 'change', table: 'lots', id: open, rev: record.rev, values: { l_photo: null } }];
     await ada!.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
@@ -188,12 +188,12 @@ describe('who gets at a file', () => {
     expect([(await asked(bede!)).status, (await asked(ada!)).status]).toEqual([404, 200]);
   });
 
-  test('nobody who only knows its hash: a record takes what its writer brought in, as it is', async () => {
+  test('nobody who only knows its hash: a record takes what its writer uploaded, as it is', async () => {
     const held = await upload(ada!, 'mine.jpg', randomImage());
     const cold = await it.person('Cold Spring');
     await it.server.people.join(app.id, cold.id, 'builder');
     const forged = await cold.refused(contract.saveRecords, add({ l_photo: filesAs([held]) }));
-    expect(forged.body.issues).toMatchObject([{ field: 'l_photo', message: '“mine.jpg” is not on the server any more. Add it again.' }]);
+    expect(forged.body.issues).toMatchObject([{ field: 'l_photo', message: '“mine.jpg” is no longer on the server. Add it again.' }]);
     for (const lie of [
       { ...held, size: held.size - 1 },
       { ...held, name: 'mine.png' },
@@ -207,7 +207,7 @@ describe('who gets at a file', () => {
     await cold.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
   });
 
-  test('who can write no field for files brings none in', async () => {
+  test('who can write no field for files uploads none', async () => {
     const answer = await send(bede!, 'x.jpg', photo);
     expect([answer.status, (answer.body as { message: string }).message]).toEqual([403, 'There is no field that you can add files to.']);
   });

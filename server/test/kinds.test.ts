@@ -51,7 +51,7 @@ beforeAll(async () => {
     // No field is in what records are called, so that each can become of any kind.
     { kind: 'change_table', table: 'things', caption: '"Thing " + string(record number())' },
   ]);
-  await bringIn(plans.flatMap((plan) => (all.get(plan.id) ?? []).flatMap((value) => kindOf(plan).files?.in(value) ?? [])));
+  await uploaded(plans.flatMap((plan) => (all.get(plan.id) ?? []).flatMap((value) => kindOf(plan).files?.in(value) ?? [])));
   const writes = Array.from({ length: records }, (_, i) => ({
     kind: 'add',
     table: 'things',
@@ -62,8 +62,8 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
-/** As if Ada had brought these files in. */
-async function bringIn(files: readonly HeldFile[]): Promise<void> {
+/** As if Ada had uploaded these files. */
+async function uploaded(files: readonly HeldFile[]): Promise<void> {
   for (const { hash, size, name } of files) {
     await it.server.database.query(
       'INSERT INTO bibliona.file (hash, size, ending, has_preview, is_stored) VALUES ($1, $2, $3, false, true) ON CONFLICT DO NOTHING',

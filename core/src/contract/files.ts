@@ -7,7 +7,7 @@ import { route } from './route.js';
 /** A file as a value of a field names it, see `filesAs`. */
 const Uploaded = z.object({ name: z.string(), hash: z.string(), size: z.number() });
 
-/** Brings a file in. It is nobody's until a record that names it is saved, and is deleted a day later if none is. */
+/** Uploads a file. It is nobody's until a record that names it is saved, and is deleted a day later if none is. */
 export const uploadFile = route({
   method: 'POST',
   path: '/api/apps/:app/files',
@@ -22,7 +22,7 @@ export const uploadFile = route({
 const asked = z.object({ as: z.enum(['whole', 'preview', 'download']).default('whole') });
 const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
 
-/** A file that this person brought in, which is what a record that is not saved yet can show. */
+/** A file that this person uploaded, which is what a record that is not saved yet can show. */
 export const readUpload = route({
   method: 'GET',
   path: '/api/apps/:app/files/:hash',
@@ -32,7 +32,7 @@ export const readUpload = route({
   body: nothingAsked,
   answer: z.unknown(),
 });
-/** A file that a field of a record holds now, for those who see that field; also one that this person brought in to save there. */
+/** A file that a field of a record holds now, for those who see that field; also one that this person uploaded to save there. */
 export const readFile = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/files/:field/:hash',

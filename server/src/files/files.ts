@@ -1,4 +1,4 @@
-/** Files that people bring in: taken as they stream in, looked at, and kept once for all who hold them. */
+/** Files that people upload: taken as they stream in, looked at, and kept once for all who hold them. */
 import { kindOf, largestFile, permit, type HeldFile, type Person } from '@bibliona/core';
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
@@ -18,7 +18,7 @@ import type { FileStore } from './store.js';
 
 /** How long a file that no record names is kept, in milliseconds. */
 const unsavedFor = 86_400_000;
-/** What one person can have brought in and not saved, in bytes and in files. */
+/** What one person can have uploaded and not saved, in bytes and in files. */
 const mostUnsaved = { bytes: 4_000_000_000, files: 2000 };
 
 const previewKey = (hash: string): string => `${hash}.preview`;
@@ -49,7 +49,7 @@ export class FilesService {
       await this.keep(hash, size, seen.ending, path, seen.preview);
       await runOwn(
         this.database,
-        'file is brought in',
+        'file is uploaded',
         `INSERT INTO bibliona.file_use (app_id, hash, person_id) VALUES ($1, $2, $3) ON CONFLICT (app_id, hash, person_id) DO UPDATE SET uploaded_at = now()`,
         [app.id, hash, person.id],
       );
@@ -59,7 +59,7 @@ export class FilesService {
     }
   }
 
-  /** Only who can write a field that holds files brings any in, and not without end. */
+  /** Only who can write a field that holds files uploads any, and not without end. */
   private async mayUpload({ id, design }: OpenedApp, person: Person): Promise<void> {
     const canHold = design.tables.some(
       (table) =>
@@ -105,16 +105,16 @@ export class FilesService {
     return file === undefined ? this.readUpload(app, person, at.hash, asPreview) : this.sent(file, asPreview);
   }
 
-  /** A file that this person brought in. @throws Refusal not_found */
+  /** A file that this person uploaded. @throws Refusal not_found */
   async readUpload(app: OpenedApp, person: Person, hash: string, asPreview: boolean): Promise<SentFile> {
-    const [brought] = await runOwn<{ size: number; ending: string }>(
+    const [uploaded] = await runOwn<{ size: number; ending: string }>(
       this.database,
-      'file that a person brought in',
+      'file that a person uploaded',
       'SELECT file.size, file.ending FROM bibliona.file_use AS used JOIN bibliona.file USING (hash) WHERE used.app_id = $1 AND used.person_id = $2 AND used.hash = $3',
       [app.id, person.id, hash],
     );
-    if (brought === undefined) throw missing();
-    return this.sent({ name: brought.ending === '' ? 'file' : `file.${brought.ending}`, hash, size: brought.size }, asPreview);
+    if (uploaded === undefined) throw missing();
+    return this.sent({ name: uploaded.ending === '' ? 'file' : `file.${uploaded.ending}`, hash, size: uploaded.size }, asPreview);
   }
 
   private async sent(file: HeldFile, isPreview: boolean): Promise<SentFile> {
@@ -128,7 +128,7 @@ export class FilesService {
     return { file, content: this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
   }
 
-  /** Deletes what was brought in and never saved, and what is left of uploads that broke off. */
+  /** Deletes what was uploaded and never saved, and what is left of uploads that broke off. */
   async forget(now: Date): Promise<void> {
     const before = new Date(now.getTime() - unsavedFor);
     await runOwn(this.database, 'uses never saved', 'DELETE FROM bibliona.file_use WHERE NOT is_saved AND uploaded_at < $1', [before]);
@@ -136,7 +136,7 @@ export class FilesService {
     const gone = await runOwn<{ hash: string }>(this.database, 'files of nobody', `SELECT hash FROM bibliona.file WHERE ${unheld}`, [before]);
     for (const { hash } of gone)
       await inTransaction(this.database, async (_, runner) => {
-        // Held by its row, so that nobody brings the same content in meanwhile.
+        // Held by its row, so that nobody uploads the same content meanwhile.
         const deleted = await runOwn<object>(runner, 'file of nobody', `DELETE FROM bibliona.file WHERE hash = $2 AND ${unheld} RETURNING hash`, [
           before,
           hash,
@@ -152,7 +152,7 @@ export class FilesService {
   }
 }
 
-const missing = (): Refusal => new Refusal('not_found', "This file doesn't exist any more, or you don't have access to it.");
+const missing = (): Refusal => new Refusal('not_found', "This file no longer exists, or you don't have access to it.");
 
 /** A name without what would make it a path, or could not be shown. */
 const nameOf = (name: string): string =>

@@ -32,7 +32,7 @@ export class SaveFiles {
     return writes.some((write) => namedIn(tableIn(this.app, write.table), valuesOf(write)).length > 0);
   }
 
-  /** A file can be named by who brought it into this app, and stays where it is already. From then on it is kept. */
+  /** A file can be named by who uploaded it to this app, and stays where it is already. From then on it is kept. */
   async admit(runner: Runner, writes: readonly Write[]): Promise<readonly PlacedIssue[]> {
     const issues: PlacedIssue[] = [];
     for (const [at, write] of writes.entries()) {
@@ -42,15 +42,15 @@ export class SaveFiles {
       const before = write.kind === 'change' ? await asStored(runner, this.app, this.person, table, write.id) : null;
       for (const { field, files } of named) {
         const held = kindOf(table.fields.find((one) => one.id === field) ?? fail(field)).files?.in(before?.values[field]) ?? [];
-        const brought = files.filter((file) => !held.some((one) => one.hash === file.hash && one.size === file.size && one.name === file.name));
-        const unknown = await this.unknown(runner, brought);
-        if (unknown !== undefined) issues.push({ write: at, field, message: `“${unknown.name}” is not on the server any more. Add it again.` });
+        const added = files.filter((file) => !held.some((one) => one.hash === file.hash && one.size === file.size && one.name === file.name));
+        const unknown = await this.unknown(runner, added);
+        if (unknown !== undefined) issues.push({ write: at, field, message: `“${unknown.name}” is no longer on the server. Add it again.` });
       }
     }
     return issues;
   }
 
-  /** The first file that this person did not bring in as it is named here. */
+  /** The first file that this person did not upload as it is named here. */
   private async unknown(runner: Runner, files: readonly HeldFile[]): Promise<HeldFile | undefined> {
     if (files.length === 0) return undefined;
     const known = await runOwn<{ hash: string; size: number; ending: string }>(

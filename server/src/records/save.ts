@@ -109,7 +109,7 @@ class Saving {
     const isChecked = checks.concerns(writes);
     const { isGranted } = this;
     await batch.hold(runner, writes);
-    refuse(await this.files.admit(runner, writes), 'files are not on the server any more.');
+    refuse(await this.files.admit(runner, writes), 'files are no longer on the server.');
     if (isChecked) await checks.before(runner, writes);
     const records = await this.made(runner, isGranted);
     // Grants are asked before automations, which can hand a record on to where this person cannot reach it.

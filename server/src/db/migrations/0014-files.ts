@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Files by their content, the parts in which PostgreSQL keeps them, and who brought them into which app. */
+/** Files by their content, the parts in which PostgreSQL keeps them, and who uploaded them to which app. */
 export class Files0014000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(

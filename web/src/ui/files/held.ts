@@ -8,7 +8,7 @@ import { locale } from '../../state/locale.js';
 export interface FilePlace {
   readonly app: string;
   readonly table: string;
-  /** Null: it has not been saved yet, and its files are those that this person brought in. */
+  /** Null: it has not been saved yet, and its files are those that this person uploaded. */
   readonly record: number | null;
   readonly field: string;
 }
