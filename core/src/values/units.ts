@@ -2,14 +2,16 @@
 import { z } from 'zod';
 import { regions, type Region } from './regions.js';
 
-const currencies: ReadonlySet<string> = new Set(Intl.supportedValuesOf('currency'));
-const currencyNames = new Intl.DisplayNames(['en'], { type: 'currency' });
+// Asked for when they are needed: a first screen mostly shows no money.
+let codes: ReadonlySet<string> | null = null;
+const currencies = (): ReadonlySet<string> => (codes ??= new Set(Intl.supportedValuesOf('currency')));
+let names: Intl.DisplayNames | null = null;
 
 /** A currency by its code in ISO 4217: EUR. */
-export const Currency = z.string().refine((code) => currencies.has(code), 'is not a currency that is known');
-export const allCurrencies: readonly string[] = [...currencies];
+export const Currency = z.string().refine((code) => currencies().has(code), 'is not a currency that is known');
+export const allCurrencies = (): readonly string[] => [...currencies()];
 /** "Euro" for "EUR". */
-export const currencyName = (code: string): string => currencyNames.of(code) ?? code;
+export const currencyName = (code: string): string => (names ??= new Intl.DisplayNames(['en'], { type: 'currency' })).of(code) ?? code;
 /** Digits after the point that amounts of a currency have: its minor units in ISO 4217. */
 export const minorDigits = keptByCode(
   // TypeScript has it optional, because a format of units has none.

@@ -8,7 +8,7 @@ const nameOf = (code: string): string => `${code} · ${currencyName(code)}`;
 export function CurrencyInput({ value, onChange }: { readonly value: string; readonly onChange: (currency: string) => void }) {
   return (
     <Autocomplete
-      options={allCurrencies}
+      options={allCurrencies()}
       value={value}
       getOptionLabel={nameOf}
       onChange={(_, currency) => onChange(currency)}
