@@ -59,9 +59,11 @@ export type Region = z.infer<typeof Region>;
 export const regions: readonly Region[] = Region.options;
 export const defaultRegion: Region = 'en-GB';
 
-const names = new Intl.DisplayNames(['en'], { type: 'language', languageDisplay: 'standard' });
+// Made when a region is named, which takes a first screen's time for nothing otherwise.
+let names: Intl.DisplayNames | null = null;
 /** "German (Switzerland)" for "de-CH". */
-export const regionName = (region: Region): string => names.of(region) ?? region;
+export const regionName = (region: Region): string =>
+  (names ??= new Intl.DisplayNames(['en'], { type: 'language', languageDisplay: 'standard' })).of(region) ?? region;
 
 /** The region of the first of these language tags that is known: the whole tag, or else its language. */
 export function regionOf(tags: readonly string[]): Region | null {
