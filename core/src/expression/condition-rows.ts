@@ -81,7 +81,7 @@ const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
   // `is` compares with another record that the record or the person leads to, `picked` with one that the builder picks.
   record: ['is', 'is_not', 'picked', 'not_picked', ...any],
 };
-/** Several choices, of which expressions see a list. */
+/** For fields of several choices: expressions see their values as a list. */
 const ofSeveral: readonly Comparison[] = ['has', 'has_not', 'none', 'some'];
 /** The comparisons that a value of a type has. */
 export const comparisonsOf = (type: Type): readonly Comparison[] =>

@@ -8,7 +8,7 @@ import { check } from './check.js';
 import { textOfRows } from './condition-rows.js';
 import { rowsOfText } from './read-condition.js';
 
-/** Fields of several choices, of which expressions see the list of the labels. */
+/** Fields of several choices: expressions see the list of their labels. */
 const forage = field({
   kind: 'several_choices',
   id: 'a_forage',
@@ -43,7 +43,7 @@ test('a choice that is renamed is renamed where it is looked for', () => {
   expect(result.design.tables[0]?.fields.find((one) => one.id === 'a_much')).toMatchObject({ expression: only.replace('Ling heather', 'Heather') });
 });
 
-test('where one value is shown, the choices stand one after another', () => {
+test('a column shows several choices as one text', () => {
   expect(check('Forage', scope, wants.shown).ok).toBe(false);
   expect(shownExpression(forage, 'Forage')).toBe('string join(Forage, ", ")');
   expect(check(shownExpression(forage, 'Forage'), scope, wants.shown).ok).toBe(true);

@@ -3,22 +3,10 @@ import { kindOf } from '../fields/kinds.js';
 import type { Unit } from '../values/units.js';
 import type { Node } from './node.js';
 
+/** Functions whose result counts what all their arguments count. */
+const ofAll: ReadonlySet<string> = new Set(['sum', 'mean', 'median', 'min', 'max']);
 /** Functions whose result counts what their first argument counts. */
-const same: ReadonlySet<string> = new Set([
-  'sum',
-  'mean',
-  'median',
-  'min',
-  'max',
-  'abs',
-  'decimal',
-  'round up',
-  'round down',
-  'round half up',
-  'round half down',
-  'floor',
-  'ceiling',
-]);
+const ofFirst: ReadonlySet<string> = new Set(['abs', 'decimal', 'round up', 'round down', 'round half up', 'round half down', 'floor', 'ceiling']);
 
 /** Null: a plain number, or none. */
 export function unitOf(node: Node): Unit | null {
@@ -33,7 +21,6 @@ export function unitOf(node: Node): Unit | null {
     case 'sort':
       return unitOf(node.of);
     case 'project':
-      return unitOf(node.body);
     case 'for':
       return unitOf(node.body);
     case 'if':
@@ -41,14 +28,13 @@ export function unitOf(node: Node): Unit | null {
     case 'list':
       return common(node.items);
     case 'call':
-      return same.has(node.builtIn.name) ? common(node.args.slice(0, takesMany.has(node.builtIn.name) ? undefined : 1)) : null;
+      return ofAll.has(node.builtIn.name) ? common(node.args) : ofFirst.has(node.builtIn.name) ? common(node.args.slice(0, 1)) : null;
     case 'arithmetic':
       return ofArithmetic(node.way.op, unitOf(node.left), unitOf(node.right));
     default:
       return null;
   }
 }
-const takesMany: ReadonlySet<string> = new Set(['sum', 'mean', 'median', 'min', 'max']);
 
 /** What all of them count; what is written in the expression itself counts whatever the others do. */
 function common(nodes: readonly Node[]): Unit | null {

@@ -227,11 +227,11 @@ $$;
 `;
 
 const lists = `
--- The lines of a text, each as what stands at its place in another list.
+-- Replaces each line of a text, which is an id, by the label of that id, and joins them.
 CREATE OR REPLACE FUNCTION feel.lines_as(lines text, ids text[], said text[], between_them text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT string_agg(said[array_position(ids, v)], between_them ORDER BY o) FROM string_to_table(lines, E'\\n') WITH ORDINALITY AS l(v, o)
 $$;
--- The ids of a text in which they, or their labels, stand between semicolons or line ends; null where one of them is none.
+-- Reads ids or labels that are separated by semicolons or line ends. Null if one of them is unknown.
 CREATE OR REPLACE FUNCTION feel.lines_of(typed text, ids text[], labels text[]) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN bool_and(at IS NOT NULL) THEN string_agg(ids[at], E'\\n' ORDER BY at) END
   FROM (SELECT DISTINCT COALESCE(array_position(ARRAY(SELECT lower(l) FROM unnest(labels) AS l), lower(trim(v))), array_position(ids, trim(v))) AS at
@@ -240,8 +240,8 @@ $$;
 `;
 
 const runningNumbers = `
--- The last number of each field that numbers its records, in all or in a year. Whoever gives the next one holds its row until the
--- record is saved, so that a save that fails leaves no gap and no two records have the same.
+-- The last number that each field gave, in all or in one year. Its row is locked until the record is saved: a save that fails leaves
+-- no gap, and no two records get the same number.
 CREATE TABLE IF NOT EXISTS feel.number (app text, field text, period text, last numeric NOT NULL, PRIMARY KEY (app, field, period));
 -- Called with: field, column, pattern, first number, step, 'yearly' or nothing, time zone.
 CREATE OR REPLACE FUNCTION feel.give_number() RETURNS trigger LANGUAGE plpgsql AS $$
@@ -252,7 +252,7 @@ DECLARE
   given numeric; parts text[]; form text; at_year integer; at_number integer;
 BEGIN
   IF held IS NOT NULL THEN
-    -- What was brought along counts: the next one follows the largest.
+    -- A number from a file counts too: the next one is larger.
     form := '^' || replace(regexp_replace(regexp_replace(TG_ARGV[2], '([.*+?^$()|\\[\\]\\\\])', '\\\\\\1', 'g'), '\\{0+\\}', '([0-9]{1,18})'), '{year}', '([0-9]{4})') || '$';
     parts := regexp_match(held, form);
     IF parts IS NULL THEN RETURN NEW; END IF;

@@ -38,7 +38,7 @@ export const filesIn = (value: unknown): readonly HeldFile[] =>
 export const filesAs = (files: readonly HeldFile[]): string | null =>
   files.length === 0 ? null : files.map(({ name, hash, size }) => `${name}/${hash}/${size}`).join('\n');
 
-/** Endings of which a format has more than one. */
+/** Other endings of the same format. */
 const sameFormat: Readonly<Partial<Record<string, string>>> = { jpeg: 'jpg', jpe: 'jpg', tiff: 'tif', htm: 'html' };
 /** The ending of a name as its format is called here: "jpg" for "Hive.JPEG"; empty where it has none. */
 export function endingOf(name: string): string {

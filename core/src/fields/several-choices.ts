@@ -28,7 +28,7 @@ const printed = (value: Value, field: Plan, between: string): string =>
     .map((id) => labelOf(field, id) ?? id)
     .join(between);
 
-/** The choices of a text in which they stand one after another; a piece that is none of them comes back as it is. */
+/** Reads several choices from a text. Returns the first piece that is no choice, if there is one. */
 function read(typed: string, field: Plan): readonly Choice[] | string {
   const whole = readChoice(typed, field);
   if (whole !== undefined) return [whole];

@@ -2,11 +2,13 @@ import TextField from '@mui/material/TextField';
 import type { FieldKind } from '@bibliona/core';
 import { settingsOf, type DraftProblem, type KindSettings } from './kind.js';
 
-/** Digits after the decimal point, as typed; null where they are no number of digits. */
-export function readDigits(typed: string, most = 12): number | null {
-  const digits = Number(typed);
-  return typed.trim() !== '' && Number.isInteger(digits) && digits >= 0 && digits <= most ? digits : null;
+/** A whole number from `least` to `most`, as typed in a setting; null if it is none. */
+export function readWhole(typed: string, least: number, most: number): number | null {
+  const number = Number(typed);
+  return typed.trim() !== '' && Number.isInteger(number) && number >= least && number <= most ? number : null;
 }
+/** Digits after the decimal point, as typed; null if they are no number of digits. */
+export const readDigits = (typed: string, most = 12): number | null => readWhole(typed, 0, most);
 
 export function DigitsInput(props: {
   readonly value: string;

@@ -2,6 +2,7 @@ import TextField from '@mui/material/TextField';
 import { FileIcon, ImageIcon } from '@phosphor-icons/react';
 import { endingOf, largestFile } from '@bibliona/core';
 import { lazy, Suspense } from 'react';
+import { readWhole } from './digits.js';
 import type { FilesField } from './uploads.js';
 import { quotedText, settingsOf, type FieldInputProps, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
 
@@ -20,10 +21,6 @@ interface FileSettings {
   readonly endings: string;
 }
 
-const whole = (typed: string, most: number): number | null => {
-  const number = Number(typed);
-  return typed.trim() !== '' && Number.isInteger(number) && number >= 1 && number <= most ? number : null;
-};
 const mostFiles = 50;
 
 function Settings({ settings, onChange, problem, isAny }: SettingsProps<FileSettings> & { readonly isAny: boolean }) {
@@ -56,7 +53,7 @@ const settingsFor = (kind: 'file' | 'image') =>
         : { most: '10', largest: '25', endings: '' },
     Editor: kind === 'file' ? AnyFile : ImagesOnly,
     read: (typed) => {
-      const [most, largest] = [whole(typed.most, mostFiles), whole(typed.largest, largestFile)];
+      const [most, largest] = [readWhole(typed.most, 1, mostFiles), readWhole(typed.largest, 1, largestFile)];
       if (most === null) return { ok: false, problem: { at: 'most', text: `A whole number from 1 to ${mostFiles}` } };
       if (largest === null) return { ok: false, problem: { at: 'largest', text: `A whole number from 1 to ${largestFile}` } };
       const endings = typed.endings

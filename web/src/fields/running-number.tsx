@@ -4,6 +4,7 @@ import TextField from '@mui/material/TextField';
 import { ListNumbersIcon } from '@phosphor-icons/react';
 import { writtenNumber } from '@bibliona/core';
 import { useId } from 'react';
+import { readWhole } from './digits.js';
 import { quotedText, settingsOf, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
 
 /** What the database gave, or will give. */
@@ -35,14 +36,10 @@ interface NumberSettings {
   readonly step: string;
   readonly yearly: boolean;
 }
-const whole = (typed: string, least: number, most: number): number | null => {
-  const number = Number(typed);
-  return typed.trim() !== '' && Number.isInteger(number) && number >= least && number <= most ? number : null;
-};
 
 function Settings({ settings, onChange, problem }: SettingsProps<NumberSettings>) {
   const wrong = (at: keyof NumberSettings): string | undefined => (problem?.at === at ? problem.text : undefined);
-  const [start, step] = [whole(settings.start, 0, 1_000_000_000), whole(settings.step, 1, 1000)];
+  const [start, step] = [readWhole(settings.start, 0, 1_000_000_000), readWhole(settings.step, 1, 1000)];
   const year = new Date().getFullYear();
   const numbers = start === null || step === null ? [] : [0, 1, 2].map((n) => writtenNumber(settings, start + n * step, year));
   return (
@@ -91,7 +88,7 @@ export const runningNumber: FieldKindView<FieldOf<'running_number'>> = {
         : { pattern: '{0}', start: '1', step: '1', yearly: false },
     Editor: Settings,
     read: (typed) => {
-      const [start, step] = [whole(typed.start, 0, 1_000_000_000), whole(typed.step, 1, 1000)];
+      const [start, step] = [readWhole(typed.start, 0, 1_000_000_000), readWhole(typed.step, 1, 1000)];
       if (typed.pattern.match(/\{0+\}/gu)?.length !== 1)
         return { ok: false, problem: { at: 'pattern', text: 'Write one place for the number, like {0} or {000}' } };
       if (start === null) return { ok: false, problem: { at: 'start', text: 'A whole number from 0 on' } };
