@@ -26,12 +26,14 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
+export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, type Choice } from './fields/choice.js';
 export {
   fieldKindNames,
   fieldKinds,
   FieldPlan,
   kindOf,
+  loadKinds,
   parseValue,
   printValue,
   proposedKind,
@@ -54,7 +56,9 @@ export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
 export { writtenNumber } from './fields/running-number.js';
 export { idsAs, idsIn } from './fields/several-choices.js';
+export { placeAs, pointOf, type Point } from './fields/place.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
+export { countryCodes, countryName, countryOf } from './values/countries.js';
 export { parseDate, type DateOrder } from './values/dates.js';
 export { parseNumber, type NumberStyle } from './values/numbers.js';
 export { localeOf, standardLocale, type Locale } from './values/locale.js';

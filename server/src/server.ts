@@ -2,6 +2,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { setTimeout as delay } from 'node:timers/promises';
+import { fieldKindNames, loadKinds } from '@bibliona/core';
 import { pino } from 'pino';
 import type { DataSource } from 'typeorm';
 import { AppsService } from './apps/apps.js';
@@ -82,6 +83,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
   );
   const people = new People(database, changed);
   const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []));
+  // What all kinds read and print their values with.
+  await loadKinds(fieldKindNames);
   await apps.makeMissingViews();
   // Known once the server listens; no mail is written before.
   let address = config.address ?? '';

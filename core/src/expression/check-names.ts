@@ -1,7 +1,7 @@
 /** Checking names: what they mean where they are, by themselves or behind a dot, and what might have been meant. */
 import { parentOf, tableOf } from '../design/read.js';
 import type { Checker } from './checker.js';
-import { kindOf } from '../fields/kinds.js';
+import { kindOf, partsOfField } from '../fields/kinds.js';
 import { builtIns } from '../feel/functions/functions.js';
 import { digitsOfColumn, digitsOfResult } from '../feel/limits.js';
 import { memberCalled, membersOf, type Member } from './names.js';
@@ -121,13 +121,28 @@ export function checkPath(checker: Checker, at: At, name: string, nameAt: At, of
     const body = member(checker, element, name, at, nameAt) ?? nothingCalled(checker, nameAt, name, of.type.of);
     return { from: at.from, to: at.to, kind: 'project', of, variable, body, type: listOf(body.type) };
   }
+  const inside = within(at, name, of);
+  if (inside !== null) return inside;
   if (of.type.kind === 'null') return { from: at.from, to: at.to, kind: 'constant', value: null, type: types.null };
   const found = member(checker, of, name, at, nameAt);
   if (found !== null) return found;
   const parts = namedParts(of.type);
-  if (!parts.includes(name)) return nothingCalled(checker, nameAt, name, of.type);
+  // The parts of a text are those of the field that it is in.
+  if (!parts.includes(name) || of.type.kind === 'string') return nothingCalled(checker, nameAt, name, of.type);
   const type = of.type.kind === 'range' ? (name.endsWith('included') ? types.boolean : of.type.of) : types.number;
   return { from: at.from, to: at.to, kind: 'part', of, part: name, type, digits: type.kind === 'number' ? digitsOfResult : undefined };
+}
+
+/** A part of a stored value, or of each in a list of them; null when there is none. */
+function within(at: At, name: string, of: Node): Node | null {
+  if (of.kind === 'project') {
+    const body = within(of.body, name, of.body);
+    return body === null ? null : { ...of, from: at.from, to: at.to, body, type: listOf(body.type) };
+  }
+  const part = of.kind === 'field' ? partsOfField(of.field)[name] : undefined;
+  if (of.kind !== 'field' || part === undefined) return null;
+  const { type } = part;
+  return { from: at.from, to: at.to, kind: 'within', of, part: name, type, digits: type.kind === 'number' ? digitsOfColumn : undefined };
 }
 
 function nothingCalled(checker: Checker, at: At, name: string, type: Type): never {

@@ -4,7 +4,7 @@
  */
 import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
-import { kindOf } from '../fields/kinds.js';
+import { kindOf, partsOfField } from '../fields/kinds.js';
 import type { SqlBuilder } from '../sql/sql.js';
 import { textSql } from '../feel/functions/conversions.js';
 import { constantSql, seriesSql, sqlType } from '../feel/sql-constant.js';
@@ -150,6 +150,10 @@ class Compilation {
       case 'entry': {
         const of = this.of(node.of);
         return (of.kind === 'context' ? of.entries[node.name] : undefined) ?? scalar('NULL');
+      }
+      case 'within': {
+        const { of, field } = node.of;
+        return scalar(partsOfField(field)[node.part]?.sql(columnOf(this.record(of).alias, field.column)) ?? 'NULL');
       }
       case 'part':
         return partSql(this.of(node.of), node.of.type, node.part, this.tools);

@@ -62,8 +62,10 @@ function insideOf(type: Type, scope: Scope): readonly Completion[] {
   if (element.kind === 'record') return membersAsOptions(element.table, scope);
   if (element.kind === 'context')
     return Object.entries(element.entries).map(([label, one]) => ({ label, insert: label, kind: 'part', description: describe(one, scope) }));
-  return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', description: 'a number' }));
+  return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', description: describe(typeOfNamed(element, label), scope) }));
 }
+
+const typeOfNamed = (type: Type, label: string): Type => ('parts' in type ? type.parts?.[label] : undefined) ?? types.number;
 
 function membersAsOptions(table: string, scope: Scope): readonly Completion[] {
   return membersOf(scope.design, table).map((member): Completion => {

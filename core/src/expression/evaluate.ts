@@ -2,7 +2,7 @@
 import { TooMuch } from './not-computed.js';
 import type { Field, Relationship } from '../design/design.js';
 import type { Value } from '../fields/value.js';
-import { kindOf } from '../fields/kinds.js';
+import { kindOf, partsOfField } from '../fields/kinds.js';
 import type { Given } from '../feel/functions/function.js';
 import { every, some } from '../feel/three-valued.js';
 import { longestSeries, mostSteps } from '../feel/limits.js';
@@ -77,6 +77,11 @@ class Evaluation {
       case 'entry': {
         const of = this.of(node.of);
         return of !== null && typeof of === 'object' && !isList(of) && 'kind' in of && of.kind === 'context' ? (of.entries[node.name] ?? null) : null;
+      }
+      case 'within': {
+        const record = this.of(node.of.of);
+        const value = isRecord(record) ? this.around.records.value(record, node.of.field) : null;
+        return value === null ? null : (partsOfField(node.of.field)[node.part]?.from(value) ?? null);
       }
       case 'part':
         return partOf(this.of(node.of), node.part, this.around.zone);

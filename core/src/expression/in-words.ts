@@ -27,6 +27,7 @@ export function inWords(node: Node, design: AppDesign, locale: Locale): string {
       return walked(node.of, node.relationship.childrenName, say);
     case 'entry':
       return `${node.name} of ${say(node.of)}`;
+    case 'within':
     case 'part':
       return `the ${node.part} of ${say(node.of)}`;
     case 'project':

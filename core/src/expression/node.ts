@@ -27,6 +27,8 @@ type Kinds =
   | { readonly kind: 'children'; readonly of: Node; readonly relationship: Relationship; readonly nameAt: At }
   | { readonly kind: 'formula'; readonly of: Node; readonly field: Field; readonly body: Node; readonly nameAt: At }
   | { readonly kind: 'entry'; readonly of: Node; readonly name: string }
+  /** The city of an address: what is in a stored value, which expressions else see as one text. */
+  | { readonly kind: 'within'; readonly of: FieldNode; readonly part: string }
   /** The year of a date, the hours of a length of time, … */
   | { readonly kind: 'part'; readonly of: Node; readonly part: string }
   | { readonly kind: 'project'; readonly of: Node; readonly variable: Variable; readonly body: Node }
@@ -45,6 +47,8 @@ type Kinds =
   | { readonly kind: 'list'; readonly items: readonly Node[] }
   | { readonly kind: 'range'; readonly low: Node; readonly high: Node; readonly lowIncluded: boolean; readonly highIncluded: boolean }
   | { readonly kind: 'context'; readonly entries: Readonly<Record<string, Node>> };
+
+type FieldNode = Extract<Node, { kind: 'field' }>;
 
 export type Node = At &
   Kinds & {
@@ -67,6 +71,7 @@ export function partsOf(node: Node): readonly Node[] {
     case 'children':
     case 'formula':
     case 'entry':
+    case 'within':
     case 'part':
     case 'negative':
       return [node.of];

@@ -14,7 +14,8 @@ const partTable = {
   range: ['start', 'end', 'start included', 'end included'],
 } as const;
 /** What can be behind the dot of a value that is no record. */
-export const namedParts = (type: Type): readonly string[] => (partTable as Readonly<Record<string, readonly string[]>>)[type.kind] ?? [];
+export const namedParts = (type: Type): readonly string[] =>
+  'parts' in type ? Object.keys(type.parts ?? {}) : ((partTable as Readonly<Record<string, readonly string[]>>)[type.kind] ?? []);
 
 export function partOf(value: Feel, name: string, zone: string): Feel {
   if (value === null || typeof value !== 'object' || isList(value) || isNumber(value)) return null;

@@ -239,6 +239,16 @@ CREATE OR REPLACE FUNCTION feel.lines_of(typed text, ids text[], labels text[]) 
 $$;
 `;
 
+const addresses = `
+-- The six lines of an address on one line; postcode and city go together.
+CREATE OR REPLACE FUNCTION feel.address(lines text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT NULLIF(string_agg(v, ', ' ORDER BY o), '')
+  FROM (SELECT trim(CASE WHEN o = 3 THEN v || ' ' || split_part(lines, E'\\n', 4) ELSE v END) AS v, o
+    FROM string_to_table(lines, E'\\n') WITH ORDINALITY AS l(v, o) WHERE o <> 4) AS said
+  WHERE v <> ''
+$$;
+`;
+
 const runningNumbers = `
 -- The last number that each field gave, in all or in one year. Its row is locked until the record is saved: a save that fails leaves
 -- no gap, and no two records get the same number.
@@ -269,4 +279,4 @@ END $$;
 `;
 
 /** The statements that make the schema `feel` and its functions, or bring them up to date. */
-export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists, runningNumbers];
+export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists, addresses, runningNumbers];

@@ -6,7 +6,8 @@ const scalarTypes = ['number', 'string', 'boolean', 'date', 'time', 'date and ti
 export type ScalarType = (typeof scalarTypes)[number];
 
 export type Type =
-  | { readonly kind: ScalarType }
+  /** Some texts are made of parts that have names, such as the city of an address. */
+  | { readonly kind: ScalarType; readonly parts?: Readonly<Record<string, Type>> }
   /** The type of the literal null, and of an empty list's elements: it goes with every other. */
   | { readonly kind: 'null' }
   /** A choice is a string of which the possible values are known. */

@@ -12,6 +12,7 @@ import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import type { DateOrder } from '../values/dates.js';
 import type { Locale } from '../values/locale.js';
 import type { NumberStyle } from '../values/numbers.js';
+import type { Region } from '../values/regions.js';
 import type { Unit } from '../values/units.js';
 import type { HeldFile } from './files.js';
 import type { Parsed, Typed, Value } from './value.js';
@@ -111,6 +112,14 @@ export type SettingsProblem =
   | { readonly code: 'broken'; readonly problem: string }
   | { readonly code: 'name_taken'; readonly what: 'choice'; readonly name: string; readonly within: string };
 
+/** A part of a value that has a name of its own in expressions: `Address.city`. */
+export interface FieldPart {
+  readonly type: Type;
+  readonly from: (value: Exclude<Value, null>) => Feel;
+  /** The part of a column, null where it is empty. */
+  readonly sql: (column: string) => string;
+}
+
 export interface FieldKind<F extends CommonPlan> {
   readonly word: string;
   /** Completes the word where a kind is chosen. */
@@ -141,6 +150,8 @@ export interface FieldKind<F extends CommonPlan> {
   };
   /** What can be wrong with its settings besides their shapes. */
   readonly problems?: (field: F) => readonly SettingsProblem[];
+  /** Loads what its values are read and printed with, where that is too large to be loaded for everybody. */
+  readonly load?: () => Promise<void>;
   /** Set when nobody enters its values. */
   readonly isGiven?: true;
   /** Digits after the decimal point that its numbers show; null: as many as there are, or it holds no numbers. */
@@ -171,6 +182,8 @@ export interface FieldKind<F extends CommonPlan> {
     readonly ofNothing?: Feel;
     /** How a value that is no plain one is written where one value is shown, such as in a column: by the name of the field. */
     readonly shownAs?: (name: string) => string;
+    /** What is behind the dot of the field. */
+    readonly parts?: Readonly<Record<string, FieldPart>>;
     /** A computed value as the field holds it; null when it can't. */
     readonly to: (computed: Exclude<Feel, null>, field: F) => Value;
     /** How the language writes a value: a default that was typed as a plain value. */
@@ -197,7 +210,7 @@ export interface FieldKind<F extends CommonPlan> {
     /** Which way of reading a person can choose for a column; null: there is only one. */
     readonly reading: keyof Reading | null;
     /** The settings of a new field for a column of a file; null: a column can't become a field of this kind. */
-    readonly settingsFor: ((column: { readonly digits: number; readonly choices: readonly string[] }) => object) | null;
+    readonly settingsFor: ((column: { readonly digits: number; readonly choices: readonly string[]; readonly region: Region }) => object) | null;
   };
   /** For tests that hold every kind to the same promises: fields with different settings, and values that they can hold. */
   readonly sample: {

@@ -1,16 +1,19 @@
 /** All kinds of field. A new kind is a file beside this one, a row here, and a row of the same key in `web/src/fields`. */
 import { z } from 'zod';
+import { address } from './address.js';
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { decimal } from './decimal.js';
 import { duration } from './duration.js';
 import { file, image } from './files.js';
 import { formula } from './formula.js';
-import type { FieldKind as Kind } from './kind.js';
+import type { FieldKind as Kind, FieldPart } from './kind.js';
 import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
 import { dateAndTime } from './date-and-time.js';
+import { phone } from './phone.js';
+import { place } from './place.js';
 import { reference } from './reference.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
@@ -38,6 +41,9 @@ export const fieldKinds = {
   several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
+  phone,
+  address,
+  place,
   running_number: runningNumber,
   file,
   image,
@@ -71,6 +77,14 @@ export function proposedKind(name: string): FieldKind {
 
 /** The kind of a field, with functions that take the field itself. */
 export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
+
+/** What expressions find behind the dot of a field, by name. */
+export const partsOfField = (field: FieldPlan): Readonly<Record<string, FieldPart>> => kindOf(field).feel.parts ?? {};
+
+/** Loads what the values of these kinds are read and printed with. */
+export async function loadKinds(kinds: readonly FieldKind[]): Promise<void> {
+  await Promise.all(kinds.map((name) => (fieldKinds[name] as { readonly load?: () => Promise<void> }).load?.()));
+}
 
 /** How a field is written where one plain value is shown, such as in a column of a query. `name` as expressions write it. */
 export const shownExpression = (field: FieldPlan, name: string): string => kindOf(field).feel.shownAs?.(name) ?? name;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { formedText, formedTraits } from './formed-text.js';
+import { formedText } from './formed-text.js';
 import { common, Default, type FieldKind } from './kind.js';
+import { textTraits } from './read-text.js';
 
 const shape = z.object({ kind: z.literal('mail_address'), ...common, default: Default });
 
@@ -11,7 +12,7 @@ export const mailAddress = {
   description: 'opens a new mail when pressed',
   named: /\b(?:e-?)?mail\b/iu,
   shape,
-  traits: formedTraits,
+  traits: textTraits,
   ...formedText({
     wanted: 'a mail address. Write it like anna@example.org',
     most: 254,

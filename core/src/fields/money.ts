@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { digitsOf, Decimal } from '../feel/value.js';
-import { Currency, currencyMarks, minorDigits } from '../values/units.js';
+import { Currency, currencyMarks, currencyOf, minorDigits } from '../values/units.js';
 import { exactNumber, numberTraits } from './exact-number.js';
 import { common, Default, type FieldKind } from './kind.js';
 
@@ -25,7 +25,7 @@ export const money = {
   shape,
   traits: numberTraits,
   ...numbers,
-  cells: { ...numbers.cells, settingsFor: () => ({ currency: 'EUR' }) },
+  cells: { ...numbers.cells, settingsFor: ({ region }) => ({ currency: currencyOf(region) }) },
   unit: (field) => field.currency,
   sample: {
     settings: [{}, { currency: 'JPY' }, { currency: 'KWD', unique: true }],

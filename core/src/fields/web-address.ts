@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { formedText, formedTraits } from './formed-text.js';
+import { formedText } from './formed-text.js';
 import { common, Default, type FieldKind } from './kind.js';
+import { textTraits } from './read-text.js';
 
 const shape = z.object({ kind: z.literal('web_address'), ...common, default: Default });
 
@@ -9,7 +10,7 @@ export const webAddress = {
   description: 'opens in a new tab when pressed',
   named: /\b(?:web ?site|web ?page|web address|url|home ?page|link)\b/iu,
   shape,
-  traits: formedTraits,
+  traits: textTraits,
   ...formedText({
     wanted: 'a web address. Write it like www.example.org or https://example.org/page',
     most: 2000,

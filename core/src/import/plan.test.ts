@@ -46,13 +46,13 @@ describe('a plan begins with', () => {
   });
 
   test('choices whose names in the database differ', () => {
-    const field = suggestField(column('Stores', { kind: 'choice', choices: ['Low', 'low!', 'Größe'] }), newId);
+    const field = suggestField(column('Stores', { kind: 'choice', choices: ['Low', 'low!', 'Größe'] }), newId, 'en-GB');
     expect(field).toMatchObject({ kind: 'choice', choices: [{ id: 'low' }, { id: 'low_2' }, { id: 'grosse', label: 'Größe' }] });
     expect(FieldPlan.safeParse(field).success).toBe(true);
   });
 
   test.each(['text', 'long_text', 'whole', 'decimal', 'date', 'yes_no', 'choice'] as const)('a %s that is a whole field', (kind) => {
-    expect(FieldPlan.safeParse(suggestField(column('A', { kind, choices: ['x'] }), newId)).success).toBe(true);
+    expect(FieldPlan.safeParse(suggestField(column('A', { kind, choices: ['x'] }), newId, 'en-GB')).success).toBe(true);
   });
 });
 

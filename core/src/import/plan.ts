@@ -7,6 +7,7 @@ import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
+import type { Region } from '../values/regions.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
 import { encodings } from './sniff.js';
 import { delimiters } from './split.js';
@@ -83,8 +84,8 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
 }
 
 /** The field that suits a surveyed column. `newId` makes the id. */
-export function suggestField(column: ColumnSurvey, newId: () => string): FieldPlan {
-  const settings = fieldKinds[column.kind].cells.settingsFor?.(column);
+export function suggestField(column: ColumnSurvey, newId: () => string, region: Region): FieldPlan {
+  const settings = fieldKinds[column.kind].cells.settingsFor?.({ ...column, region });
   // Its name is as the file has it: whether it can be one is said where the plan is looked at.
   return { kind: column.kind, id: newId(), name: column.name, description: '', required: false, unique: false, default: null, ...settings } as FieldPlan;
 }
@@ -105,6 +106,6 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
     const isComputed = table?.fields.some((field) => !isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase()) === true;
     return isComputed || (table !== null && column.filled === 0)
       ? { kind: 'skip' }
-      : { kind: 'new', field: suggestField(column, newId), reading: column.reading };
+      : { kind: 'new', field: suggestField(column, newId, design.region), reading: column.reading };
   });
 }

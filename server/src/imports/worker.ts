@@ -3,7 +3,7 @@
  * through the import's row alone: any server process can show it, and stop it by changing the state.
  */
 import { parentPort } from 'node:worker_threads';
-import { QuoteNeverClosed, RowTooLong, type FileSurvey } from '@bibliona/core';
+import { fieldKindNames, loadKinds, QuoteNeverClosed, RowTooLong, type FileSurvey } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
@@ -79,6 +79,7 @@ function failure(error: unknown): { readonly state: string; readonly facts: Reco
 }
 
 async function work(task: WorkerTask): Promise<void> {
+  await loadKinds(fieldKindNames);
   const database = await connect({ url: task.url, connections: 3, statementTimeout: 0 });
   const beat = heartbeat(database, idOf(task), duringOf(task), task.attempt);
   try {

@@ -3,11 +3,12 @@ import IconButton from '@mui/material/IconButton';
 import LinearProgress from '@mui/material/LinearProgress';
 import { PlusIcon, XIcon } from '@phosphor-icons/react';
 import { filesIn } from '@bibliona/core';
-import { useContext, useId, useRef, useState, type ClipboardEvent, type DragEvent } from 'react';
+import { useContext, useRef, useState, type ClipboardEvent, type DragEvent } from 'react';
 import { useAppId } from '../state/app.js';
 import { FileLink, useViewer } from '../ui/files/HeldFiles.js';
 import { RecordAt, sizeWords } from '../ui/files/held.js';
 import type { FieldInputProps } from './kind.js';
+import { FieldGroup } from './FieldGroup.js';
 import { accepted, useUploads, type FilesField } from './uploads.js';
 
 /** Files that are dropped, pasted or chosen, and those that are here. */
@@ -18,7 +19,6 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
   const { arriving, problems, add, remove } = useUploads(field, value, onChange);
   const [isOver, setOver] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
-  const label = useId();
   const files = filesIn(value);
   const place = { app, table: at?.table ?? '', record: at?.record ?? null, field: field.id };
   const { show, viewer } = useViewer(files, place);
@@ -43,10 +43,10 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
     setOver(true);
   };
   return (
-    <div
-      role="group"
-      aria-labelledby={isInRow ? undefined : label}
-      aria-label={isInRow ? field.name : undefined}
+    <FieldGroup
+      field={field}
+      isInRow={isInRow}
+      problems={said}
       className={`files-input ${isOver ? 'over' : ''} ${said.length > 0 ? 'bad' : ''}`}
       onDragOver={onDragOver}
       onDragLeave={() => setOver(false)}
@@ -54,12 +54,6 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
       onPaste={onPaste}
       onBlur={onBlur}
     >
-      {!isInRow && (
-        <span className="worked-out-label" id={label}>
-          {field.name}
-          {field.required && <span className="need"> *</span>}
-        </span>
-      )}
       {files.length > 0 && (
         <ul>
           {files.map((file, i) => (
@@ -112,13 +106,7 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
           event.target.value = '';
         }}
       />
-      {said.map((text) => (
-        <p key={text} className="field-problem" role="alert">
-          {text}
-        </p>
-      ))}
-      {said.length === 0 && !isInRow && field.description !== '' && <p className="q sm">{field.description}</p>}
       {viewer}
-    </div>
+    </FieldGroup>
   );
 }

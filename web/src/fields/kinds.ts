@@ -1,5 +1,6 @@
 /** How each kind of field is shown, entered and set up. A kind that core has and this table has not does not compile. */
 import { fieldKinds, type AppDesign, type Field, type FieldKind } from '@bibliona/core';
+import { address } from './address.js';
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { dateAndTime } from './date-and-time.js';
@@ -12,6 +13,8 @@ import { longText } from './long-text.js';
 import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
+import { phone } from './phone.js';
+import { place } from './place.js';
 import { reference } from './reference.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
@@ -37,6 +40,9 @@ export const fieldViews = {
   several_choices: severalChoices,
   mail_address: mailAddress,
   web_address: webAddress,
+  phone,
+  address,
+  place,
   running_number: runningNumber,
   file,
   image,

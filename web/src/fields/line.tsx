@@ -7,7 +7,7 @@ import { locale } from '../state/locale.js';
 import { named, shared, textOf, type FieldInputProps } from './kind.js';
 import { useTyped } from './typed.js';
 
-export type LineMode = 'numeric' | 'decimal' | 'email' | 'url' | 'text';
+export type LineMode = 'numeric' | 'decimal' | 'email' | 'url' | 'tel' | 'text';
 
 /** An input of one line. `mode`: the keyboard of a phone; with one, the input shows when it is left how it was read. */
 export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: LineMode }) {

@@ -1,4 +1,4 @@
-import { contract, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
+import { contract, loadKinds, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
@@ -16,7 +16,14 @@ export function useAppId(): string {
   return app;
 }
 
-export const appQuery = (id: string) => ({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
+export const appQuery = (id: string) => ({
+  queryKey: keys.app(id),
+  queryFn: async () => {
+    const open = await call(contract.openApp, { params: { app: id } });
+    await loadKinds(inHand(open).design.tables.flatMap((table) => table.fields.map((field) => field.kind)));
+    return open;
+  },
+});
 
 /** The app of the address. Screens below its frame can rely on it being there. */
 export function useApp(): AppInHand {

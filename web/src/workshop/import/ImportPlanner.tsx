@@ -210,14 +210,14 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
   const choose = (value: string): void => {
     if (value === '-') onChange({ kind: 'skip' });
     else if (value === recordNumber) onChange({ kind: 'record' });
-    else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f')), reading });
+    else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f'), design.region), reading });
     else onChange({ kind: 'field', field: value, reading });
   };
   const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
   const changeKind = (kind: FieldKind): void => {
     if (plan.kind !== 'new') return;
     // The survey's own choices and digits serve whichever kind is taken instead.
-    const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id);
+    const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id, design.region);
     onChange({ ...plan, field: { ...other, name: plan.field.name } });
   };
   return (
