@@ -110,7 +110,8 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
         const random = new Random(12);
         // Of its own, so that what was there before it stays as it was.
         const foraging = new Random(112);
-        yield line('Name', 'Keeper', 'Region', 'Altitude, m', 'Rent a year', 'Forage', 'Water nearby');
+        yield line('Name', 'Keeper', 'Region', 'Altitude, m', 'Rent a year', 'Forage', 'Water nearby', 'Location');
+        const standing = new Random(212);
         for (let n = 0; n < sizes.apiaries; n += 1) {
           const region = random.pick(['Moor', 'Valley', 'Coast', 'Orchards']);
           const height = Math.max(2, Math.round(random.around(region === 'Moor' ? 340 : region === 'Coast' ? 25 : 120, 50)));
@@ -122,6 +123,8 @@ export function demoFiles(size: DemoSize): readonly DemoFile[] {
             random.chance(0.7) ? (random.whole(40, 360) / 2).toFixed(2) : null,
             forage.filter((plant) => foraging.chance(plant === 'Heather' && region === 'Moor' ? 0.9 : 0.35)).join('; '),
             random.chance(0.6) ? 'yes' : 'no',
+            // Around the moor, and those of the coast along it.
+            `${(region === 'Coast' ? standing.around(54.5, 0.06) : standing.around(54.38, 0.08)).toFixed(4)}, ${(region === 'Coast' ? standing.around(-0.68, 0.04) : standing.around(-1.0, 0.14)).toFixed(4)}`,
           );
         }
       },

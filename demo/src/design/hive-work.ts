@@ -10,6 +10,8 @@ import {
   longText,
   mailAddress,
   money,
+  phone,
+  place,
   related,
   severalChoices,
   table,
@@ -26,7 +28,7 @@ export const hiveWork: readonly DesignChange[] = [
   table('keepers', 'Keepers', 'People and places', 'One record is one member of the co-operative.', [
     text('keeper_name', 'Name', { required: true }),
     mailAddress('keeper_mail', 'Mail', { unique: true }),
-    text('keeper_phone', 'Phone'),
+    phone('keeper_phone', 'Phone'),
     date('keeper_since', 'Member since'),
   ]),
   table('apiaries', 'Apiaries', 'People and places', 'One record is one place where hives stand.', [
@@ -36,6 +38,7 @@ export const hiveWork: readonly DesignChange[] = [
     money('apiary_rent', 'Rent a year'),
     severalChoices('apiary_forage', 'Forage', forage),
     yesNo('apiary_water', 'Water nearby'),
+    place('apiary_place', 'Location'),
   ]),
   table('hives', 'Hives', 'Hive work', 'One record is one colony with its boxes.', [
     text('hive_code', 'Code', { required: true, unique: true }),

@@ -11,6 +11,9 @@ export const date = (id: string, name: string, more: Partial<FieldPlan> = {}): F
 
 export const mailAddress = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'mail_address', id, name });
 export const webAddress = (id: string, name: string): FieldPlan => ({ ...common, kind: 'web_address', id, name });
+export const phone = (id: string, name: string): FieldPlan => ({ ...common, kind: 'phone', country: 'GB', id, name });
+export const address = (id: string, name: string): FieldPlan => ({ ...common, kind: 'address', unique: false, default: null, id, name });
+export const place = (id: string, name: string): FieldPlan => ({ ...common, kind: 'place', default: null, id, name });
 /** Numbers that begin again each year: S-2026-001. */
 export const yearlyNumber = (id: string, name: string, pattern: string): FieldPlan => ({
   ...common,

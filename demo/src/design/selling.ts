@@ -1,6 +1,6 @@
 /** Shops, what they order, and what it comes to. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, formula, mailAddress, money, pounds, related, table, text, webAddress, whole, yesNo } from './parts.js';
+import { address, choice, date, formula, mailAddress, money, pounds, related, table, text, webAddress, whole, yesNo } from './parts.js';
 import { honeys } from './honey.js';
 
 export const selling: readonly DesignChange[] = [
@@ -10,6 +10,7 @@ export const selling: readonly DesignChange[] = [
     mailAddress('shop_mail', 'Mail'),
     webAddress('shop_web', 'Web page'),
     date('shop_since', 'Sells since'),
+    address('shop_address', 'Address'),
   ]),
   table('orders', 'Orders', 'Selling', 'One record is one order of one shop.', [
     whole('order_no', 'Number', { required: true, unique: true }),

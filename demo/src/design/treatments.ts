@@ -1,6 +1,6 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, related, table, text, whole, yearlyNumber } from './parts.js';
+import { choice, date, decimal, formula, longText, phone, related, table, text, whole, yearlyNumber } from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -34,7 +34,7 @@ export const treatments: readonly DesignChange[] = [
     date('swarm_seen', 'Seen on', { required: true, default: 'today()' }),
     choice('swarm_height', 'How high', ['On the ground', 'Within reach', 'Needs a ladder', 'Higher'], { required: true }),
     text('swarm_by', 'Reported by'),
-    text('swarm_phone', 'Phone'),
+    phone('swarm_phone', 'Phone'),
     longText('swarm_notes', 'Notes'),
     yearlyNumber('swarm_no', 'Report', 'S-{year}-{000}'),
   ]),

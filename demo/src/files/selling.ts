@@ -18,12 +18,18 @@ const prices = [6.4, 5.8, 6.9, 7.6, 9.5] as const;
 // From the spring of 2024 to the middle of November 2026, as days since 2024.
 const [firstOrder, lastOrder] = [80, 1045];
 
+const streets = ['Market Place', 'Mill Lane', 'Church Street', 'Station Road', 'High Street', 'Quay Side'] as const;
+const shopAddress = (random: Random, town: string): string =>
+  [`${random.whole(1, 90)} ${random.pick(streets)}`, '', `QM${random.whole(1, 19)} ${random.whole(1, 9)}HN`, town, '', 'United Kingdom'].join('; ');
+
 export const sellingFiles = (size: Size): readonly DemoFile[] => [
   {
     table: 'shops',
     *lines() {
       const random = new Random(31);
-      yield line('Name', 'Town', 'Mail', 'Web page', 'Sells since');
+      yield line('Name', 'Town', 'Mail', 'Web page', 'Sells since', 'Address');
+      // Of its own, so that what was there before it stays as it was.
+      const addresses = new Random(131);
       for (let n = 0; n < size.shops; n += 1) {
         const name = shopName(n);
         const slug = name.toLowerCase().replaceAll(' ', '-');
@@ -33,6 +39,7 @@ export const sellingFiles = (size: Size): readonly DemoFile[] => [
           `${slug.replaceAll('-', '.')}@quillmoor.example`,
           n % 3 === 2 ? null : `https://www.quillmoor.example/${slug}`,
           day(-random.whole(30, 3000)),
+          shopAddress(addresses, towns[n % towns.length] ?? ''),
         );
       }
     },

@@ -1,6 +1,7 @@
 /** Generated designs with data in PostgreSQL and in memory alike, for holding the two engines against each other. */
 import {
   idsAs,
+  kindOf,
   applyChanges,
   difference,
   emptyDesign,
@@ -56,6 +57,9 @@ function designs(): fc.Arbitrary<AppDesign> {
       field('time', `${prefix}_time`, called()),
       field('date_and_time', `${prefix}_moment`, called()),
       field('duration', `${prefix}_duration`, called()),
+      field('phone', `${prefix}_phone`, called()),
+      field('address', `${prefix}_address`, called()),
+      field('place', `${prefix}_place`, called()),
       field('several_choices', `${prefix}_several`, called(), {
         choices: [
           { id: 'lime', label: 'Lime' },
@@ -169,6 +173,10 @@ const valueOf = (one: Field): fc.Arbitrary<Value> => {
       return fc.subarray(one.choices.map((each) => each.id)).map((ids) => idsAs(ids, one));
     case 'choice':
       return fc.constantFrom(...one.choices.map((each) => each.id));
+    case 'phone':
+    case 'address':
+    case 'place':
+      return kindOf(one).sample.values(fc, one);
     default:
       return texts;
   }

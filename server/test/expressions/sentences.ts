@@ -1,5 +1,5 @@
 /** Generated expressions that are well-typed over a design: what is wanted is a type, what comes is a text. */
-import { membersOf, parentOf, type AppDesign, type Choice } from '@bibliona/core';
+import { kindOf as fieldKind, membersOf, parentOf, type AppDesign, type Choice } from '@bibliona/core';
 import fc from 'fast-check';
 
 export type Kind = 'number' | 'string' | 'boolean' | 'date' | 'time' | 'moment' | 'duration' | 'months';
@@ -17,6 +17,9 @@ const kindOfField = {
   text: 'string',
   long_text: 'string',
   choice: 'string',
+  phone: 'string',
+  address: 'string',
+  place: 'string',
   whole: 'number',
   decimal: 'number',
   money: 'number',
@@ -259,7 +262,11 @@ export class Sentences {
           return [...this.ofRecord(kind, `${prefix}${member.name}`), ...inner];
         }
         if (member.field.kind === 'several_choices') return this.ofSeveral(kind, `${prefix}${member.name}`, member.field.choices);
-        return (kindOfField as Readonly<Record<string, Kind>>)[member.field.kind] === kind ? [`${prefix}${member.name}`] : [];
+        const parts = Object.entries(fieldKind(member.field).feel.parts ?? {}).filter(([, part]) => part.type.kind === kind);
+        return [
+          ...((kindOfField as Readonly<Record<string, Kind>>)[member.field.kind] === kind ? [`${prefix}${member.name}`] : []),
+          ...parts.map(([part]) => `${prefix}${member.name}.${part}`),
+        ];
       });
     return [
       ...bound.filter((one) => one.kind === kind).map((one) => one.name),

@@ -23,7 +23,7 @@ const lands: readonly Land[] = feature(topology, topology.objects.countries).fea
   return { shape, bounds: [west, south, east, north] };
 });
 
-const [width, height] = [640, 300];
+const [width, height] = [420, 230];
 const earthRadius = 6371;
 /** Pixels of a radian: the whole world, and a few streets. */
 const [farthest, nearest] = [width / (2 * Math.PI), 2_000_000];
