@@ -7,6 +7,7 @@ export {
   readPlace,
   exportRecords,
   lookUp,
+  lookUpPeople,
   readHistory,
   readNeighbours,
   readPage,

@@ -147,6 +147,17 @@ export const lookUp = route({
   answer: z.object({ records: z.array(Picked) }),
 });
 
+/** The people of the app, for fields that hold one: asked by whoever can enter records of some table that has such a field. */
+export const lookUpPeople = route({
+  method: 'GET',
+  path: '/api/apps/:app/lookup/people',
+  access: 'member',
+  params: appParams,
+  query: z.object({ text: z.string().max(200).default('') }),
+  body: nothingAsked,
+  answer: z.object({ people: z.array(z.object({ name: z.string(), mail: z.string() })) }),
+});
+
 export const FieldStatistics = z.object({
   field: z.string(),
   rows: z.number(),

@@ -15,6 +15,7 @@ import type { NumberStyle } from '../values/numbers.js';
 import type { Region } from '../values/regions.js';
 import type { Unit } from '../values/units.js';
 import type { HeldFile } from './files.js';
+import type { NamedPerson } from './person.js';
 import type { Parsed, Typed, Value } from './value.js';
 
 /** The settings that fields of all kinds have. */
@@ -43,8 +44,8 @@ export interface Reading {
   readonly zone?: string;
 }
 
-/** The records that a reference column of a file is matched with, by caption in lower case; `null` where two share one. */
-export type CaptionIndex = ReadonlyMap<string, number | null>;
+/** What a column of a file is matched with, in lower case: records by caption, people by name and mail address; `null` where two share one. */
+export type CaptionIndex = ReadonlyMap<string, number | string | null>;
 
 export interface Misfit {
   readonly problem: string;
@@ -199,6 +200,10 @@ export interface FieldKind<F extends CommonPlan> {
     /** Which files it takes, by their endings; none: any. */
     readonly endings: (field: F) => readonly string[];
   };
+  /** Set when its values name people of the app: the server asks who they are at each save. */
+  readonly people?: (value: unknown) => NamedPerson | null;
+  /** Set when the server writes into a new value who gave it and when (an instant in UTC, to the second). */
+  readonly stamp?: (value: string, who: string, when: string) => string;
   /** Null: computed whenever it is shown, and stored nowhere. */
   readonly column: Column<F> | null;
   readonly cells: {

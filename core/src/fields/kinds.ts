@@ -12,11 +12,13 @@ import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
 import { dateAndTime } from './date-and-time.js';
+import { person } from './person.js';
 import { phone } from './phone.js';
 import { place } from './place.js';
 import { reference } from './reference.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
+import { signature } from './signature.js';
 import { longText, text } from './text.js';
 import { time } from './time.js';
 import type { Locale } from '../values/locale.js';
@@ -47,6 +49,8 @@ export const fieldKinds = {
   running_number: runningNumber,
   file,
   image,
+  signature,
+  person,
   reference,
   formula,
 } as const;

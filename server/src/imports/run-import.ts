@@ -24,6 +24,7 @@ import {
   restrict,
   routeOf,
   kindOf,
+  personAs,
   rowConverter,
   startValue,
   tableOf,
@@ -33,6 +34,7 @@ import {
   type Complaint,
   type FileSurvey,
   type ImportPlan,
+  type NamedPerson,
   type Person,
   type Table,
 } from '@bibliona/core';
@@ -50,6 +52,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
+import { peopleOf } from '../records/people.js';
 import { ChangesRefused, RecordChanges } from './change-records.js';
 import { readRows, type FileStart } from './read-file.js';
 
@@ -210,6 +213,7 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
       for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
       captions = index;
     }
+    if (kindOf(field).people !== undefined) captions = peopleIndex(await peopleOf(runner, job.appId, null));
     columns.push({
       name: names[at] ?? columnNames(null, at + 1)[at] ?? '',
       at,
@@ -219,6 +223,18 @@ async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesig
     });
   }
   return columns;
+}
+
+/** People as a file can name them: by name, by mail address, or both as mails have them. */
+function peopleIndex(people: readonly NamedPerson[]): CaptionIndex {
+  const index = new Map<string, string | null>();
+  for (const person of people) {
+    const value = personAs(person);
+    for (const called of [value, person.mail]) index.set(called.toLowerCase(), value);
+    const name = person.name.toLowerCase();
+    index.set(name, index.has(name) ? null : value);
+  }
+  return index;
 }
 
 /** The values a unique field has already, so that each repeated one is a complaint with its line. */

@@ -36,6 +36,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import type { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
+import { SavePeople } from './people.js';
 import { explained } from './explained.js';
 import { writeLetters } from './letters.js';
 
@@ -87,6 +88,7 @@ const mostRuns = (writes: number): number => 500 + 10 * writes;
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
 export class Automations {
   private readonly written: OwnWrite[] = [];
+  private readonly people: SavePeople;
   private readonly revs = new Map<string, number>();
   private runs = 0;
   private most = mostRuns(1);
@@ -97,7 +99,9 @@ export class Automations {
     /** The key of the save, and the digest of what was asked for. */
     private readonly under: { readonly key: string; readonly asked: string | null },
     private readonly checks: SaveChecks,
-  ) {}
+  ) {
+    this.people = new SavePeople(app, person);
+  }
 
   /** Whether these writes can set any of them off. */
   concern(writes: readonly Write[]): boolean {
@@ -205,9 +209,11 @@ export class Automations {
     return fields.map((field) => ({ ...field, name: fieldOf(table, field.field).name }));
   }
 
-  private mustFit(table: Table, values: Readonly<Record<string, Value>>, isNew: boolean): void {
+  private async mustFit(runner: Runner, table: Table, values: Readonly<Record<string, Value>>, isNew: boolean): Promise<void> {
     const [issue] = checkRecord(table, values, isNew);
     if (issue !== undefined) throw new Refusal('invalid', issue.message);
+    const [stranger] = await this.people.unknown(runner, table, values);
+    if (stranger !== undefined) throw new Refusal('invalid', `“${stranger.value}” is not one of the people of this app.`);
   }
 
   /** Automations can write everything that their builder chose, no matter who triggers them; the history names who did. */
@@ -224,7 +230,7 @@ export class Automations {
 
   private async change(runner: Runner, run: Underway, table: Table, values: Readonly<Record<string, Value>>): Promise<void> {
     const { id } = run.event;
-    this.mustFit(table, values, false);
+    await this.mustFit(runner, table, values, false);
     const rev = this.revs.get(`${table.id} ${id}`) ?? 0;
     const write: Write = { kind: 'change', table: table.id, id, rev, values: {} };
     if (this.checks.concerns([write])) await this.checks.before(runner, [write]);
@@ -235,7 +241,7 @@ export class Automations {
 
   private async add(runner: Runner, run: Underway, table: Table, given: Readonly<Record<string, Value>>): Promise<Saved> {
     const values: Record<string, Value> = { ...startValues(this.app.design, this.person, table, given), ...given };
-    this.mustFit(table, values, true);
+    await this.mustFit(runner, table, values, true);
     const [saved] = await runPrepared<Saved>(runner, compileAdd(this.permit(table, 'add'), values, this.next()));
     if (saved === undefined) throw new Error('An INSERT without a row');
     this.note(run, table, saved, { kind: 'added', table: table.id, id: saved.id, fields: Object.keys(values), move: null });

@@ -1,3 +1,4 @@
+import { lookUpPeople } from './people.js';
 import { contract, tablesTouched } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
@@ -40,6 +41,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
     forMember(contract.readHistory, ({ params }, who) => history(who).of(params.table, params.id)),
     forMember(contract.readRemoved, ({ params }, who) => history(who).removed(params.table)),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
+    forMember(contract.lookUpPeople, async ({ query }, { app, person }) => ({ people: [...(await lookUpPeople(database, app, person, query.text))] })),
     forMember(contract.tryExpression, async ({ params, body }, who) => {
       const of = body.person === undefined ? who.person : await members.person(who.app, body.person);
       return heavyReader(who).tried(params.table, body.expression, triedTo, of);

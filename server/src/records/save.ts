@@ -13,6 +13,8 @@ import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { digestOf } from './digest.js';
 import { SaveFiles } from './files.js';
+import { SavePeople } from './people.js';
+import { stamped } from './stamps.js';
 import { explained } from './explained.js';
 import { NotSeen, SaveGrants } from './grants.js';
 import { HistoryReader } from './history.js';
@@ -64,6 +66,7 @@ class Saving {
   private readonly checks: SaveChecks;
   private readonly automations: Automations;
   private readonly files: SaveFiles;
+  private readonly people: SavePeople;
   private readonly batch: Batch;
 
   constructor(
@@ -75,14 +78,19 @@ class Saving {
     /** Whether a value that is taken already must leave the transaction usable, to ask whether the person may be told so. */
     private readonly isWary: boolean,
   ) {
-    this.writes = asked.map((write): Write =>
-      write.kind === 'add' ? { ...write, values: { ...startValues(app.design, person, tableIn(app, write.table), write.values), ...write.values } } : write,
-    );
+    const now = Date.now();
+    this.writes = asked.map((write): Write => {
+      if (write.kind !== 'add' && write.kind !== 'change') return write;
+      const table = tableIn(app, write.table);
+      const start = write.kind === 'add' ? startValues(app.design, person, table, write.values) : {};
+      return { ...write, values: stamped(table, { ...start, ...write.values }, person.name, now) };
+    });
     const under = { key, asked: digestOf(asked) };
     this.grants = new SaveGrants(app, person);
     this.checks = new SaveChecks(app, person);
     this.automations = new Automations(app, person, under, this.checks);
     this.files = new SaveFiles(app, person);
+    this.people = new SavePeople(app, person);
     this.batch = new Batch(app, person, under, this.grants, this.checks);
   }
 
@@ -92,11 +100,11 @@ class Saving {
   }
 
   async all(database: DataSource): Promise<SaveAnswer> {
-    const { writes, batch, checks, automations, files } = this;
+    const { writes, batch, checks, automations, files, people } = this;
     const isAutomated = automations.concern(writes);
     const [only] = writes;
     const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
-    const isMore = !isAlone || checks.concerns(writes) || files.concerns(writes) || this.isGranted || isAutomated;
+    const isMore = !isAlone || checks.concerns(writes) || files.concerns(writes) || people.concerns(writes) || this.isGranted || isAutomated;
     if (isMore) return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
     refuse(batch.check(writes), 'values need correction.');
     // One write is one statement, and that is a transaction by itself: two round trips less.
@@ -110,6 +118,7 @@ class Saving {
     const { isGranted } = this;
     await batch.hold(runner, writes);
     refuse(await this.files.admit(runner, writes), 'files are no longer on the server.');
+    refuse(await this.people.admit(runner, writes), 'people are not of this app.');
     if (isChecked) await checks.before(runner, writes);
     const records = await this.made(runner, isGranted);
     // Grants are asked before automations, which can hand a record on to where this person cannot reach it.

@@ -1,6 +1,6 @@
 /** What the screens know of a kind of field. Each kind fills this interface in a file of its own; `kinds.ts` collects them. */
 import type { Icon } from '@phosphor-icons/react';
-import type { AppDesign, Field, FieldPlan, Table, Typed } from '@bibliona/core';
+import type { AppDesign, Field, FieldPlan, Table, Typed, Value } from '@bibliona/core';
 import type { ComponentType, Ref } from 'react';
 
 export interface FieldInputProps<F extends Field = Field> {
@@ -100,6 +100,8 @@ export interface FieldKindView<F extends Field> {
   readonly Input: ComponentType<FieldInputProps<F>>;
   /** How a cell of the list is edited; null: it isn't. */
   readonly CellEditor: ComponentType<CellEditorProps<F>> | null;
+  /** A value where it is read, if it is more than its text. */
+  readonly Shown?: ComponentType<{ readonly field: F; readonly value: Value }>;
   /** How its values are drawn in the proof: as parts of a whole when there are few, else as bars. */
   readonly picture: 'parts' | 'bars';
   /** What the field is, in a word or two, where the kind alone says too little. */

@@ -13,11 +13,13 @@ import { longText } from './long-text.js';
 import { mailAddress } from './mail-address.js';
 import { money } from './money.js';
 import { percent } from './percent.js';
+import { person } from './person.js';
 import { phone } from './phone.js';
 import { place } from './place.js';
 import { reference } from './reference.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
+import { signature } from './signature.js';
 import { text } from './text.js';
 import { time } from './time.js';
 import { webAddress } from './web-address.js';
@@ -46,6 +48,8 @@ export const fieldViews = {
   running_number: runningNumber,
   file,
   image,
+  signature,
+  person,
   reference,
   formula,
 } satisfies { readonly [K in FieldKind]: FieldKindView<FieldOf<K>> };

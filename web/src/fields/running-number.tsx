@@ -3,29 +3,22 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { ListNumbersIcon } from '@phosphor-icons/react';
 import { writtenNumber } from '@bibliona/core';
-import { useId } from 'react';
 import { readWhole } from './digits.js';
+import { Output } from './Output.js';
 import { quotedText, settingsOf, textOf, type FieldInputProps, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
 
 /** What the database gave, or will give. */
 function Given({ field, value, isInRow, problem }: FieldInputProps<FieldOf<'running_number'>>) {
-  const label = useId();
   const text = textOf(value);
-  const output = (
-    <output aria-labelledby={isInRow ? undefined : label} aria-label={isInRow ? field.name : undefined} className={`worked-out ${text === '' ? 'none' : ''}`}>
-      {text === '' ? 'given when saved' : text}
-    </output>
-  );
-  if (isInRow) return output;
   return (
-    <div className="worked-out-field">
-      <span className="worked-out-label" id={label}>
-        {field.name}
-      </span>
-      {output}
-      {problem !== undefined && <span className="field-problem">{problem}</span>}
-      {problem === undefined && field.description !== '' && <span className="q sm">{field.description}</span>}
-    </div>
+    <Output
+      field={field}
+      isInRow={isInRow}
+      none={text === '' ? 'given when saved' : null}
+      note={problem !== undefined && <span className="field-problem">{problem}</span>}
+    >
+      {text}
+    </Output>
   );
 }
 

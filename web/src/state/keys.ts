@@ -10,6 +10,7 @@ export const keys = {
   log: (app: string) => ['app', app, 'log'] as const,
   table: (app: string, table: string) => ['app', app, 'table', table] as const,
   sample: (app: string, table: string) => ['app', app, 'table', table, 'sample'] as const,
+  namedPeople: (app: string, text: string) => ['app', app, 'named people', text] as const,
   places: (app: string, table: string) => ['app', app, 'table', table, 'places'] as const,
   statistics: (app: string, table: string) => ['app', app, 'table', table, 'statistics'] as const,
   tried: (app: string, table: string, text: string) => ['app', app, 'table', table, 'tried', text] as const,

@@ -1,7 +1,7 @@
 import { kindOf, printValue, type Field } from '@bibliona/core';
-import { useId } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
+import { Output } from '../../fields/Output.js';
 import { useApp, useRights } from '../../state/app.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
@@ -50,28 +50,15 @@ export function FormField(props: {
 function LockedValue({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
   const app = useApp();
   const { getValues } = useFormContext<FormValues>();
-  const label = useId();
   const typed = getValues(name as `own.${string}`);
   const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
-  const text = printValue(field, parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null, locale());
-  const right = isAlignedRight(app, field);
+  const value = parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null;
+  const text = printValue(field, value, locale());
   const files = kindOf(field).files?.in(typed) ?? [];
-  const output = (
-    <output
-      aria-labelledby={isInRow ? undefined : label}
-      aria-label={isInRow ? field.name : undefined}
-      className={`worked-out ${right ? 'right' : ''} ${text === '' ? 'none' : ''}`}
-    >
-      {files.length > 0 ? <ShownFiles field={field} files={files} isNamed={!isInRow} /> : text === '' ? 'empty' : text}
-    </output>
-  );
-  if (isInRow) return output;
+  const { Shown } = viewOf(field);
   return (
-    <div className="worked-out-field">
-      <span className="worked-out-label" id={label}>
-        {field.name}
-      </span>
-      {output}
-    </div>
+    <Output field={field} isInRow={isInRow} isRight={isAlignedRight(app, field)} none={text === '' ? 'empty' : null}>
+      {files.length > 0 ? <ShownFiles field={field} files={files} isNamed={!isInRow} /> : Shown === undefined ? text : <Shown field={field} value={value} />}
+    </Output>
   );
 }

@@ -1,12 +1,13 @@
 import { printValue, type Field, type Value } from '@bibliona/core';
 import Tooltip from '@mui/material/Tooltip';
-import { useEffect, useId } from 'react';
+import { useEffect } from 'react';
 import { useFormContext } from 'react-hook-form';
 import { useApp, useRights } from '../../state/app.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { useLive } from './live.js';
 import type { FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
+import { Output } from '../../fields/Output.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useLanguage } from '../../state/language.js';
 
@@ -26,7 +27,6 @@ export function FormulaValue({
   const { partial } = useRights(table);
   const { getValues } = useFormContext<FormValues>();
   const live = useLive();
-  const label = useId();
   const result = live.valueOf(table, of, field);
   useEffect(() => {
     if (result.kind === 'missing') live.fetch(result.record);
@@ -34,28 +34,24 @@ export function FormulaValue({
   const saved = getValues((of === 'own' ? `own.${field.id}` : `children.${of}.values.${field.id}`) as `own.${string}`) as Value | undefined;
   const value = result.kind === 'value' ? result.value : (saved ?? null);
   const text = printValue(field, value === '' ? null : value, locale());
-  const right = isAlignedRight(app, field);
-  const output = (
-    <output
-      aria-labelledby={isInRow ? undefined : label}
-      aria-label={isInRow ? field.name : undefined}
-      className={`worked-out ${right ? 'right' : ''} ${text === '' ? 'none' : ''}`}
-    >
-      {result.kind === 'after_saving' && text === '' ? 'after saving' : text === '' ? 'empty' : text}
-    </output>
-  );
-  if (isInRow) return output;
+  const none = text !== '' ? null : result.kind === 'after_saving' ? 'after saving' : 'empty';
   return (
-    <div className="worked-out-field">
-      <Tooltip title={<InWords expression={field.expression} table={table} />} describeChild>
-        <span className="worked-out-label" id={label} tabIndex={0}>
-          {field.name}
-        </span>
-      </Tooltip>
-      {output}
-      {partial.includes(field.id) && <PartSeenNote seen="part" className="q sm" />}
-      {field.description !== '' && <span className="q sm">{field.description}</span>}
-    </div>
+    <Output
+      field={field}
+      isInRow={isInRow}
+      isRight={isAlignedRight(app, field)}
+      none={none}
+      label={(id) => (
+        <Tooltip title={<InWords expression={field.expression} table={table} />} describeChild>
+          <span className="worked-out-label" id={id} tabIndex={0}>
+            {field.name}
+          </span>
+        </Tooltip>
+      )}
+      note={partial.includes(field.id) && <PartSeenNote seen="part" className="q sm" />}
+    >
+      {text}
+    </Output>
   );
 }
 
