@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { demoDesign, demoFiles, hiveDrawing, type DemoSize } from '@bibliona/demo';
-import { asBuilder, contract, filesAs, type HeldFile } from '@bibliona/core';
+import { asBuilder, contract, filesAs, personAs, type HeldFile } from '@bibliona/core';
 import sharp from 'sharp';
 import { loadFile, readConfig, startServer, type RunningServer } from '@bibliona/server';
 
@@ -56,15 +56,21 @@ export async function loadDemo(server: RunningServer, files: string, size: DemoS
     const ties = { ...(keeper === undefined ? {} : { tie_keeper: keeper }), ...(person.roles.some((role) => role === 'shop') ? { tie_shop: demoShop } : {}) };
     await server.people.join(app, person.id, person.role, person.roles, ties);
   }
-  await addPhotos(server, app, builder.email);
+  await addByHand(server, app, builder.email);
   return app;
 }
 
 /** How many hives have photos; the n-th has the drawings of n and, every third, one more. */
 const photographed = 9;
 
-/** Brings photos in as a browser does. */
-async function addPhotos(server: RunningServer, app: string, email: string): Promise<void> {
+/** How many swarms are assigned to somebody. */
+const assigned = 3;
+/** A signature as a hand draws it. */
+const scribble =
+  'M24 66L30 48L38 30L46 24L50 34L44 54L38 72L46 60L56 48L64 46L62 58L58 68L66 60L76 48L84 46L82 60L90 62L100 50L108 46L106 60L114 64L126 40L136 18L140 16L132 44L124 70L138 58L150 50L160 48L154 62L166 62L180 52L196 56L214 50L236 54L262 48M120 34L148 30';
+
+/** What files don't bring: photos of hives, and swarms that are assigned and handed over. Saved as a browser does. */
+async function addByHand(server: RunningServer, app: string, email: string): Promise<void> {
   const send = async (path: string, body: string | Uint8Array<ArrayBuffer>, headers: Readonly<Record<string, string>>): Promise<Response> => {
     const response = await fetch(`${server.address}${path}`, { method: 'POST', body, headers });
     if (!response.ok) throw new Error(`${path} answered ${response.status}: ${await response.text()}`);
@@ -87,6 +93,11 @@ async function addPhotos(server: RunningServer, app: string, email: string): Pro
   for (let n = 1; n <= photographed; n += 1) {
     const photos = [await upload(n, `Hive ${n}.jpg`), ...(n % 3 === 0 ? [await upload(n + 100, `Hive ${n}, opened.jpg`)] : [])];
     writes.push({ kind: 'change', table: 'hives', id: n, rev: 1, values: { hive_photos: filesAs(photos) } });
+  }
+  for (const [i, who] of demoPeople.slice(0, assigned).entries()) {
+    const isSigned = i > 0;
+    const values = { swarm_for: personAs({ name: who.name, mail: who.email }), ...(isSigned ? { swarm_signed: scribble } : {}) };
+    writes.push({ kind: 'change', table: 'swarms', id: i + 1, rev: 1, values });
   }
   await send(contract.saveRecords.path.replace(':app', app), JSON.stringify({ key: randomUUID(), writes }), { cookie, ...json });
 }

@@ -58,7 +58,7 @@ export { writtenNumber } from './fields/running-number.js';
 export { idsAs, idsIn } from './fields/several-choices.js';
 export { placeAs, pointOf, type Point } from './fields/place.js';
 export { meAsValue, personAs, personIn, type NamedPerson } from './fields/person.js';
-export { longestPath, signatureBox, signatureIn, type Signature } from './fields/signature.js';
+export { longestPath, signatureBox, signatureIn, whenSigned, type Signature } from './fields/signature.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { countryCodes, countryName, countryOf } from './values/countries.js';
 export { parseDate, type DateOrder } from './values/dates.js';

@@ -6,6 +6,7 @@ import { z } from 'zod';
 import { types } from '../feel/types.js';
 import { wants } from '../feel/wants.js';
 import { literal } from '../sql/sql.js';
+import type { Locale } from '../values/locale.js';
 import { asIs, identical, neverUnique, type FieldKind, type FieldPart } from './kind.js';
 import { bad, good } from './value.js';
 
@@ -28,6 +29,12 @@ export function signatureIn(value: unknown): Signature | null {
   if (typeof value !== 'string') return null;
   const [drawn = '', by = '', at = ''] = value.split('\n');
   return path.test(drawn) && drawn.length <= longestPath ? { path: drawn, by, at } : null;
+}
+
+/** When something was signed, to the minute. */
+export function whenSigned(at: string, locale: Locale): string {
+  const [day = '', time = ''] = locale.wall(at).split(' ');
+  return `${locale.date(day)}, ${locale.clock(time.slice(0, 5))}`;
 }
 
 const bySql = (column: string): string => `NULLIF(split_part(${column}, E'\\n', 2), '')`;
@@ -69,8 +76,7 @@ export const signature = {
       const signed = signatureIn(value);
       if (signed === null) return '';
       if (signed.by === '') return 'Signed';
-      const [day = '', time = ''] = locale.wall(signed.at).split(' ');
-      return `${signed.by}, ${locale.date(day)}, ${locale.clock(time)}`;
+      return `${signed.by}, ${whenSigned(signed.at, locale)}`;
     },
     typed: (value) => (typeof value === 'string' ? value : ''),
     problem: (value) => (signatureIn(value) === null ? 'must be drawn' : null),

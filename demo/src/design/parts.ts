@@ -14,6 +14,8 @@ export const webAddress = (id: string, name: string): FieldPlan => ({ ...common,
 export const phone = (id: string, name: string): FieldPlan => ({ ...common, kind: 'phone', country: 'GB', id, name });
 export const address = (id: string, name: string): FieldPlan => ({ ...common, kind: 'address', unique: false, default: null, id, name });
 export const place = (id: string, name: string): FieldPlan => ({ ...common, kind: 'place', default: null, id, name });
+export const person = (id: string, name: string): FieldPlan => ({ ...common, kind: 'person', unique: false, id, name });
+export const signature = (id: string, name: string): FieldPlan => ({ ...common, kind: 'signature', unique: false, default: null, id, name });
 /** Numbers that begin again each year: S-2026-001. */
 export const yearlyNumber = (id: string, name: string, pattern: string): FieldPlan => ({
   ...common,

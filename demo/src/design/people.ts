@@ -112,7 +112,7 @@ export const access: readonly DesignChange[] = [
       description: 'Reports swarms, and sees nothing of the co-operative.',
       everything: false,
       menu: [{ kind: 'form', form: 'swarms_form' }],
-      grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref'] })],
+      grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref', 'swarm_for', 'swarm_signed'] })],
     },
   },
   { kind: 'remove', part: 'role', id: 'team' },

@@ -1,6 +1,6 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, phone, related, table, text, whole, yearlyNumber } from './parts.js';
+import { choice, date, decimal, formula, longText, person, phone, related, signature, table, text, whole, yearlyNumber } from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -37,6 +37,8 @@ export const treatments: readonly DesignChange[] = [
     phone('swarm_phone', 'Phone'),
     longText('swarm_notes', 'Notes'),
     yearlyNumber('swarm_no', 'Report', 'S-{year}-{000}'),
+    person('swarm_for', 'Assigned to'),
+    signature('swarm_signed', 'Handed over'),
   ]),
   related('keepers', 'swarms', 'Fetched by', 'Swarms fetched', 'clear', false),
 ];

@@ -1,12 +1,7 @@
-import { signatureBox, type Signature } from '@bibliona/core';
+import { signatureBox, whenSigned, type Signature } from '@bibliona/core';
 import { locale } from '../state/locale.js';
 
 const { width, height } = signatureBox;
-
-export const whenSigned = (at: string): string => {
-  const [day = '', time = ''] = locale().wall(at).split(' ');
-  return `${locale().date(day)}, ${locale().clock(time)}`;
-};
 
 /** A signature as it was drawn, with who and when where that is known. */
 export function SignatureView({ signature, name }: { readonly signature: Signature; readonly name: string }) {
@@ -17,8 +12,8 @@ export function SignatureView({ signature, name }: { readonly signature: Signatu
         <path d={path} />
       </svg>
       {by !== '' && (
-        <span className="signature-by" title={`${by}, ${whenSigned(at)}`}>
-          {by}, {whenSigned(at)}
+        <span className="signature-by" title={`${by}, ${whenSigned(at, locale())}`}>
+          {by}, {whenSigned(at, locale())}
         </span>
       )}
     </span>
