@@ -36,6 +36,8 @@ const typed: Partial<Record<FieldKind, readonly [text: string, shown: string]>> 
   date_and_time: ['14 Sep 2026, 9:30', '14 Sep 2026, 09:30'],
   duration: ['90 min', '1 h 30 min'],
   mail_address: ['Anna@Quillmoor.example', 'Anna@quillmoor.example'],
+  phone: ['020 7946 0018', '+44 20 7946 0018'],
+  place: ['https://maps.example.org/#map=12/53.9576/-1.0827', '53.9576, -1.0827'],
   web_address: ['www.quillmoor.example', 'https://www.quillmoor.example'],
 };
 const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
@@ -58,6 +60,20 @@ afterAll(async () => {
 
 const filled = () => rowOf(house, app, `SELECT * FROM "app_${app}".kinds ORDER BY id DESC LIMIT 1`);
 
+/** Draws a line with the pointer. */
+async function sign(form: Page): Promise<void> {
+  await form.getByRole('button', { name: `Sign ${nameOf('signature')}` }).click();
+  const pad = form.getByRole('img', { name: `Sign here for ${nameOf('signature')}` });
+  await pad.scrollIntoViewIfNeeded();
+  const box = await pad.boundingBox();
+  if (box === null) throw new Error('There is nothing to sign on');
+  await form.mouse.move(box.x + 20, box.y + 30);
+  await form.mouse.down();
+  await form.mouse.move(box.x + 80, box.y + 60, { steps: 5 });
+  await form.mouse.up();
+  await form.getByRole('button', { name: 'Clear' }).waitFor();
+}
+
 async function fill(form: Page): Promise<void> {
   for (const [kind, [text]] of Object.entries(typed)) {
     await form.getByRole('textbox', { name: nameOf(kind as FieldKind), exact: true }).fill(text);
@@ -71,13 +87,31 @@ async function fill(form: Page): Promise<void> {
   await several.click();
   for (const label of ['Ling heather', 'Lime']) await form.getByRole('option', { name: label, exact: true }).click();
   await several.press('Tab');
+  const address = form.getByRole('group', { name: nameOf('address') });
+  await address.getByRole('textbox', { name: 'Street and number' }).fill('3 Mill Lane');
+  await address.getByRole('textbox', { name: 'City' }).fill('York');
+  await address.getByRole('combobox', { name: 'Country' }).fill('United Kingdom');
+  const person = form.getByRole('combobox', { name: nameOf('person') });
+  await person.fill('wystan');
+  await form.getByRole('option', { name: 'Wystan Quill' }).click();
+  await sign(form);
   await form.getByLabel(`Choose files for ${nameOf('file')}`).setInputFiles({ name: 'Notes.txt', mimeType: 'text/plain', buffer: Buffer.from('some text') });
   await form.getByLabel(`Choose files for ${nameOf('image')}`).setInputFiles({ name: 'Hive.png', mimeType: 'image/png', buffer: png });
   await form.getByRole('link', { name: 'Show Hive.png' }).waitFor();
 }
 
 test('every kind is filled, saved and read again', async () => {
-  expect(kinds.filter((kind) => !(kind in typed)).sort()).toEqual(['choice', 'file', 'formula', 'image', 'several_choices', 'yes_no']);
+  expect(kinds.filter((kind) => !(kind in typed)).sort()).toEqual([
+    'address',
+    'choice',
+    'file',
+    'formula',
+    'image',
+    'person',
+    'several_choices',
+    'signature',
+    'yes_no',
+  ]);
   await page.goto(`/desk/${app}/kinds/new`);
   await page.getByRole('textbox', { name: nameOf('text'), exact: true }).waitFor();
   await fill(page);
@@ -91,11 +125,31 @@ test('every kind is filled, saved and read again', async () => {
   await page.getByRole('complementary', { name: 'History' }).getByText('Tamsin Oake').waitFor();
   const saved = await filled();
   expect(saved).toMatchObject({ the_money: '1234.50', the_percent: '0.12', the_several_choices: 'lime\nheather', the_whole: '1200', the_yes_no: 'true' });
+  expect(saved).toMatchObject({ the_phone: '+442079460018', the_place: '53.9576, -1.0827', the_address: '3 Mill Lane\n\n\nYork\n\nUnited Kingdom' });
+  expect(saved['the_person']).toBe('Wystan Quill <wystan.quill@quillmoor.example>');
+  expect(saved['the_signature']).toMatch(/^M\d+ \d+L[\dL ]+\nTamsin Oake\n\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/u);
   expect(saved['the_image']).toMatch(/^Hive\.png\/[0-9a-f]{64}\/\d+$/u);
   await page
     .locator('.worked-out-field', { hasText: nameOf('formula') })
     .getByText('Tamsin Oake')
     .waitFor();
+});
+
+test('a place is set on the map, with the pointer and with keys', async () => {
+  const place = page.getByRole('textbox', { name: nameOf('place') });
+  await page.getByRole('button', { name: 'Map', exact: true }).click();
+  const map = page.getByRole('application', { name: `Map for ${nameOf('place')}` });
+  await map.scrollIntoViewIfNeeded();
+  await map.click({ position: { x: 20, y: 20 } });
+  const pressed = await place.inputValue();
+  const [north, west] = pressed.split(', ').map(Number);
+  // Up and to the left of where it was, by a degree or so.
+  expect((north ?? 0) > 53.96 && (north ?? 0) < 56 && (west ?? 0) < -1.09 && (west ?? 0) > -6).toBe(true);
+  await map.focus();
+  for (const key of ['+', 'ArrowDown', 'Enter']) await page.keyboard.press(key);
+  const [set, east] = (await place.inputValue()).split(', ').map(Number);
+  expect((set ?? 0) < 53.9576 && (set ?? 0) > 53 && Math.abs((east ?? 0) + 1.0827) < 0.001).toBe(true);
+  await page.getByRole('button', { name: 'Discard changes' }).click();
 });
 
 test('the list shows every kind as it is written', async () => {
@@ -106,6 +160,8 @@ test('the list shows every kind as it is written', async () => {
     yes_no: 'yes',
     choice: 'High',
     several_choices: 'Lime, Ling heather',
+    address: '3 Mill Lane, York, United Kingdom',
+    person: 'Wystan Quill',
     file: 'Notes.txt',
   };
   for (const [kind, text] of Object.entries(shown)) {
@@ -133,7 +189,7 @@ test('what is exported is imported as it was', async () => {
   await page.getByRole('button', { name: 'Import 1 row' }).click();
   await expect.poll(async () => (await filled())['id'] !== before['id']).toBe(true);
   const after = await filled();
-  const left = new Set(['id', 'rev', 'created_at', 'created_by', 'updated_at', 'updated_by', 'the_file', 'the_image']);
+  const left = new Set(['id', 'rev', 'created_at', 'created_by', 'updated_at', 'updated_by', 'the_file', 'the_image', 'the_signature']);
   for (const [column, value] of Object.entries(before)) if (!left.has(column)) expect([column, after[column]]).toEqual([column, value]);
 });
 

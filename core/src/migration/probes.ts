@@ -33,7 +33,7 @@ export function sufferingProbes(at: string, was: Field, field: Field, zone: stri
   const text = columnKind(was).asText(ident(was.column), was);
   return [
     {
-      text: probeText(`SELECT id, ${ident(was.column)}::text AS shown ${from} ${lost}`),
+      text: probeText(`SELECT id, ${text} AS shown ${from} ${lost}`),
       meaning: 'loses',
       sentence: (count, samples, locale) =>
         `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days. Undo restores them.`,
