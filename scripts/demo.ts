@@ -5,7 +5,7 @@ import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { once } from 'node:events';
 import { demoDesign, demoFiles, hiveDrawing, type DemoSize } from '@bibliona/demo';
-import { asBuilder, contract, filesAs, personAs, type HeldFile } from '@bibliona/core';
+import { asBuilder, contract, filesAs, personAs, richTextAs, type HeldFile } from '@bibliona/core';
 import sharp from 'sharp';
 import { loadFile, readConfig, startServer, type RunningServer } from '@bibliona/server';
 
@@ -69,7 +69,55 @@ const assigned = 3;
 const scribble =
   'M24 66L30 48L38 30L46 24L50 34L44 54L38 72L46 60L56 48L64 46L62 58L58 68L66 60L76 48L84 46L82 60L90 62L100 50L108 46L106 60L114 64L126 40L136 18L140 16L132 44L124 70L138 58L150 50L160 48L154 62L166 62L180 52L196 56L214 50L236 54L262 48M120 34L148 30';
 
-/** What files don't bring: photos of hives, and swarms that are assigned and handed over. Saved as a browser does. */
+const words = (text: string, ...marks: readonly string[]) => ({
+  type: 'text',
+  text,
+  ...(marks.length === 0 ? {} : { marks: marks.map((type) => ({ type })) }),
+});
+const paragraph = (...content: readonly object[]) => ({ type: 'paragraph', content });
+const items = (type: 'bulletList' | 'orderedList', ...lines: readonly string[]) => ({
+  type,
+  content: lines.map((line) => ({ type: 'listItem', content: [paragraph(words(line))] })),
+});
+const row = (type: 'tableHeader' | 'tableCell', ...cells: readonly string[]) => ({
+  type: 'tableRow',
+  content: cells.map((cell) => ({ type, content: [paragraph(words(cell))] })),
+});
+/** How the first remedies are given. */
+const howTo = [
+  {
+    type: 'doc',
+    content: [
+      paragraph(words('Once, in the broodless weeks of winter, at '), words('3 to 8 °C', 'bold'), words('.')),
+      { type: 'heading', attrs: { level: 2 }, content: [words('Step by step')] },
+      items(
+        'orderedList',
+        'Warm the solution to 30 °C.',
+        'Take the lid off and leave the frames where they are.',
+        'Trickle it over the bees between the frames.',
+      ),
+      { type: 'heading', attrs: { level: 2 }, content: [words('How much')] },
+      {
+        type: 'table',
+        content: [
+          row('tableHeader', 'Colony', 'Dose'),
+          row('tableCell', 'small', '30 ml'),
+          row('tableCell', 'medium', '40 ml'),
+          row('tableCell', 'large', '50 ml'),
+        ],
+      },
+    ],
+  },
+  {
+    type: 'doc',
+    content: [
+      paragraph(words('After the honey is taken. '), words('Wear gloves and goggles.', 'bold')),
+      items('bulletList', 'Leave the entrance wide open.', 'Not above 30 °C.', 'Look for a queen after three weeks.'),
+    ],
+  },
+];
+
+/** What files don't bring: photos of hives, instructions with headings and lists, and swarms that are assigned and handed over. Saved as a browser does. */
 async function addByHand(server: RunningServer, app: string, email: string): Promise<void> {
   const send = async (path: string, body: string | Uint8Array<ArrayBuffer>, headers: Readonly<Record<string, string>>): Promise<Response> => {
     const response = await fetch(`${server.address}${path}`, { method: 'POST', body, headers });
@@ -99,6 +147,7 @@ async function addByHand(server: RunningServer, app: string, email: string): Pro
     const values = { swarm_for: personAs({ name: who.name, mail: who.email }), ...(isSigned ? { swarm_signed: scribble } : {}) };
     writes.push({ kind: 'change', table: 'swarms', id: i + 1, rev: 1, values });
   }
+  for (const [i, doc] of howTo.entries()) writes.push({ kind: 'change', table: 'treatments', id: i + 1, rev: 1, values: { treatment_how: richTextAs(doc) } });
   await send(contract.saveRecords.path.replace(':app', app), JSON.stringify({ key: randomUUID(), writes }), { cookie, ...json });
 }
 

@@ -59,6 +59,7 @@ export { idsAs, idsIn } from './fields/several-choices.js';
 export { placeAs, pointOf, type Point } from './fields/place.js';
 export { meAsValue, personAs, personIn, type NamedPerson } from './fields/person.js';
 export { longestPath, signatureBox, signatureIn, whenSigned, type Signature } from './fields/signature.js';
+export { documentIn, richTextAs, type RichDocument, type RichMark, type RichNode } from './fields/rich-text.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { countryCodes, countryName, countryOf } from './values/countries.js';
 export { parseDate, type DateOrder } from './values/dates.js';

@@ -27,6 +27,7 @@ const nameOf = (kind: FieldKind): string => `The ${kind.replaceAll('_', ' ')}`;
 const typed: Partial<Record<FieldKind, readonly [text: string, shown: string]>> = {
   text: ['=1+2, "quoted"', '=1+2, "quoted"'],
   long_text: ['one line', 'one line'],
+  rich_text: ['a formatted line', 'a formatted line'],
   whole: ['1,200', '1200'],
   decimal: ['12.5', '12.50'],
   money: ['EUR 1,234.5', '€1,234.50'],
@@ -125,7 +126,12 @@ test('every kind is filled, saved and read again', async () => {
   await page.getByRole('complementary', { name: 'History' }).getByText('Tamsin Oake').waitFor();
   const saved = await filled();
   expect(saved).toMatchObject({ the_money: '1234.50', the_percent: '0.12', the_several_choices: 'lime\nheather', the_whole: '1200', the_yes_no: 'true' });
-  expect(saved).toMatchObject({ the_phone: '+442079460018', the_place: '53.9576, -1.0827', the_address: '3 Mill Lane\n\n\nYork\n\nUnited Kingdom' });
+  expect(saved).toMatchObject({
+    the_phone: '+442079460018',
+    the_place: '53.9576, -1.0827',
+    the_rich_text: '{"text":"a formatted line","doc":{"type":"doc","content":[{"type":"paragraph","content":[{"type":"text","text":"a formatted line"}]}]}}',
+  });
+  expect(saved).toMatchObject({ the_address: '3 Mill Lane\n\n\nYork\n\nUnited Kingdom' });
   expect(saved['the_person']).toBe('Wystan Quill <wystan.quill@quillmoor.example>');
   expect(saved['the_signature']).toMatch(/^M\d+ \d+L[\dL ]+\nTamsin Oake\n\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/u);
   expect(saved['the_image']).toMatch(/^Hive\.png\/[0-9a-f]{64}\/\d+$/u);

@@ -1,8 +1,8 @@
 /** Files that come back: a list that was exported and changed, and imports that are undone. */
-import { contract, type ColumnPlan, type OpenApp } from '@bibliona/core';
+import { contract, documentIn, richTextAs, type ColumnPlan, type OpenApp } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { importParams, records, run, upload } from './importing.js';
-import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
@@ -54,6 +54,27 @@ test('an export adds its rows again without their numbers: formulas are left out
   const done = await run(ada, app, await upload(ada, app, 'Hives.csv', bytes), 'hives', { columns: without(0) });
   expect(done).toMatchObject({ state: 'done', added: 1 });
   expect((await records(ada, app, 'hives'))[0]).toMatchObject({ Code: '=1+1', Notes: "'tis", 'Queen year': 2024 });
+});
+
+test('a formatted text that comes back unedited keeps its formats, and an edited one is taken as it is written', async () => {
+  const app = await makeApp(ada, 'Formats', [table('lots', 'Lots', [field('text', 'l_code', 'Code'), field('rich_text', 'l_how', 'How')])]);
+  const how = richTextAs({
+    type: 'doc',
+    content: [
+      { type: 'heading', attrs: { level: 1 }, content: [{ type: 'text', text: 'Steps' }] },
+      { type: 'paragraph', content: [{ type: 'text', text: 'Warm it', marks: [{ type: 'bold' }] }] },
+    ],
+  });
+  const writes = ['A', 'B'].map((code) => ({ kind: 'add', table: 'lots', as: code, values: { l_code: code, l_how: how } }));
+  await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+  const { bytes } = await ada.download(contract.exportRecords, { app: app.id, table: 'lots' });
+  const csv = Buffer.from(bytes).toString();
+  expect(csv).toContain('"Steps\nWarm it"');
+  const edited = csv.replace('A,', 'A2,').replace(/(B,"?)Steps\nWarm it/u, '$1Steps\nCool it');
+  expect(await run(ada, app, await upload(ada, app, 'Lots.csv', edited), 'lots')).toMatchObject({ state: 'done', added: 0 });
+  const after = await records(ada, app, 'lots');
+  expect(after[0]).toMatchObject({ Code: 'A2', How: how });
+  expect(documentIn(after[1]?.['How'])?.content).toEqual(['Steps', 'Cool it'].map((text) => ({ type: 'paragraph', content: [{ type: 'text', text }] })));
 });
 
 /** An app with two apiaries of one name and three hives, and its list of hives as a file of lines. */

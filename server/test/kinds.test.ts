@@ -95,7 +95,8 @@ const page = async (query: Record<string, string> = {}): Promise<readonly { read
   (await ada.call(contract.readPage, { params: at(), query: { limit: '50', ...query } })).records;
 
 /** Signatures are dated when they are saved: here as those of the samples. */
-const timeless = (value: Value): Value => (typeof value === 'string' && signatureIn(value) !== null ? value.replace(/[^\n]*$/u, '2026-09-14T08:30:00Z') : value);
+const timeless = (value: Value): Value =>
+  typeof value === 'string' && signatureIn(value) !== null ? value.replace(/[^\n]*$/u, '2026-09-14T08:30:00Z') : value;
 
 describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) => {
   test('is read as it was saved, and kept in the history', async () => {
@@ -164,7 +165,10 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
       const printed = cell === '' ? null : reader(plan, plainReading, null)(cell);
       return typeof printed === 'string' ? kind.cells.value(printed) : printed;
     });
-    expect(read).toEqual(values);
+    // A formatted text comes back as its words.
+    const told = (all: readonly unknown[]): readonly unknown[] =>
+      plan.kind === 'rich_text' ? all.map((value) => kind.value.exported(value as Value, plan)) : all;
+    expect(told(read)).toEqual(told(values));
   });
 
   test('becomes any other kind, and says first which values would not survive', async () => {

@@ -249,6 +249,17 @@ CREATE OR REPLACE FUNCTION feel.address(lines text) RETURNS text LANGUAGE sql IM
 $$;
 `;
 
+const formatted = `
+-- A text as a formatted one: a paragraph for each of its lines.
+CREATE OR REPLACE FUNCTION feel.rich_text(typed text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT '{"text":' || to_jsonb(clean)::text || ',"doc":' || jsonb_build_object('type', 'doc', 'content', jsonb_agg(
+    CASE WHEN line = '' THEN '{"type":"paragraph"}'::jsonb
+    ELSE jsonb_build_object('type', 'paragraph', 'content', jsonb_build_array(jsonb_build_object('type', 'text', 'text', line))) END ORDER BY o))::text || '}'
+  FROM (SELECT regexp_replace(btrim(typed, E' \\n\\r\\t'), E'\\r\\n?', E'\\n', 'g') AS clean) AS cleaned, string_to_table(clean, E'\\n') WITH ORDINALITY AS l(line, o)
+  WHERE clean <> '' GROUP BY clean
+$$;
+`;
+
 const runningNumbers = `
 -- The last number that each field gave, in all or in one year. Its row is locked until the record is saved: a save that fails leaves
 -- no gap, and no two records get the same number.
@@ -279,4 +290,4 @@ END $$;
 `;
 
 /** The statements that make the schema `feel` and its functions, or bring them up to date. */
-export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists, addresses, runningNumbers];
+export const sqlLibrary: readonly string[] = [`CREATE SCHEMA IF NOT EXISTS feel`, numbers, texts, calendar, lists, addresses, formatted, runningNumbers];

@@ -87,6 +87,8 @@ export interface Column<F> {
   readonly sent: (column: string) => string;
   /** Set when a part of a value means nothing, so that none is ever shortened for a list. */
   readonly isWhole?: true;
+  /** A long value with less in it, for where many are shown: at most so many characters of its text. */
+  readonly shortened?: { readonly value: (value: string, most: number) => string; readonly sql: (column: string, most: number) => string };
   /** Set when the language sees the value otherwise than it is stored. */
   readonly stored?: (field: F) => Stored;
   /** Set when the database gives the value of each new record: pattern, first number, step, and `yearly` or nothing. */

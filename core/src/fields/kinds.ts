@@ -16,6 +16,7 @@ import { person } from './person.js';
 import { phone } from './phone.js';
 import { place } from './place.js';
 import { reference } from './reference.js';
+import { richText } from './rich-text.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
 import { signature } from './signature.js';
@@ -30,6 +31,7 @@ import { yesNo } from './yes-no.js';
 export const fieldKinds = {
   text,
   long_text: longText,
+  rich_text: richText,
   whole,
   decimal,
   money,

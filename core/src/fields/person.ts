@@ -96,7 +96,8 @@ export const person = {
     saysLess: true,
     fromText: () => 'NULL::text',
     takesEveryText: false,
-    conversions: (_, __, after) => (after.kind === 'person' || after.kind === 'text' || after.kind === 'long_text' ? null : 'through text'),
+    // A text can't become a person again: through text, the people are kept aside.
+    conversions: (_, __, after) => (after.kind === 'person' ? null : 'through text'),
   },
   cells: {
     reader: (_, __, people) => (text) => {

@@ -152,7 +152,7 @@ class Planner {
         looks ? 'look' : 'free',
         one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`,
         [...fix, sql],
-        looks ? repeatedProbe(this.at(old.slug), was) : null,
+        looks && field !== undefined ? repeatedProbe(this.comingValues(old, was, field), was) : null,
       );
     }
   }
@@ -288,22 +288,41 @@ class Planner {
    * left it. What was entered since then stays.
    */
   private refill(was: Field, now: Table, field: Field): void {
-    const kept = this.place.kept.find(
-      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
-    );
-    if (kept === undefined || holdsAlike(was, field)) return;
+    const kept = this.keptOf(was, field);
+    if (kept === undefined) return;
     const column = ident(field.column);
     this.restores.push(kept);
-    const { asText } = columnKind(field);
-    // The record is as the conversion left it when it holds what that value has just been turned back into.
-    const turned = conversionOf({ ...was, column: 'became' }, field, this.after.timeZone)?.expression ?? 'became';
-    const became = columnKind(was).fromText('k.became', was);
-    const back = kept.kind === 'field' && kept.tells === true ? `(SELECT ${asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)` : 'NULL';
-    const isUntouched = `${asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${back}`;
+    const isUntouched = `${columnKind(field).asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
     this.add('free', `Values of ${field.name} come back`, [
       `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
       `DROP TABLE ${this.keptAt(kept.name)}`,
     ]);
+  }
+
+  /** The values that were kept aside when a field became what it is now, if it goes back to what it was. */
+  private keptOf(was: Field, field: Field): Kept | undefined {
+    if (holdsAlike(was, field)) return undefined;
+    return this.place.kept.find(
+      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
+    );
+  }
+
+  /** What a value that was kept aside, `k`, became and has just been turned back into, as text: a record that holds it is as the conversion left it. */
+  private turnedBack(kept: Kept, was: Field, field: Field): string {
+    if (kept.kind !== 'field' || kept.tells !== true) return 'NULL';
+    const turned = conversionOf({ ...was, column: 'became' }, field, this.after.timeZone)?.expression ?? 'became';
+    const became = columnKind(was).fromText('k.became', was);
+    return `(SELECT ${columnKind(field).asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)`;
+  }
+
+  /** Rows of `id` and `value`, asked before the migration: what a field will hold after it. */
+  private comingValues(old: Table, was: Field, field: Field): string {
+    const rows = `SELECT id, ${ident(was.column)} AS present FROM ${this.at(old.slug)}`;
+    const value = conversionOf({ ...was, column: 'present' }, field, this.after.timeZone)?.expression ?? 'present';
+    const kept = this.keptOf(was, field);
+    if (kept === undefined) return `SELECT id, ${value} AS value FROM (${rows}) AS t`;
+    const isUntouched = `${columnKind(field).asText(`(${value})`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
+    return `SELECT t.id, CASE WHEN k.id IS NOT NULL AND ${isUntouched} THEN k.value ELSE ${value} END AS value FROM (${rows}) AS t LEFT JOIN ${this.keptAt(kept.name)} AS k ON k.id = t.id`;
   }
 
   /** Records that were there before their route are at its start, and say so. */

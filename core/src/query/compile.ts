@@ -42,7 +42,9 @@ class Compiler extends TableCompiler<Query> {
       return node.type.kind === 'boolean' ? this.expressions.value(node, row) : this.cut(this.expressions.text(node, row));
     }
     if (field.kind !== 'reference') {
-      const { sent, isWhole } = columnKind(field);
+      const { sent, isWhole, shortened } = columnKind(field);
+      const { longest } = this.restricted.query;
+      if (shortened !== undefined && longest !== null) return shortened.sql(column, longest);
       return kindOf(field).traits.searched && isWhole !== true ? this.cut(sent(column)) : sent(column);
     }
     const parent = this.expressions.parent(row, field, parentOf(this.design, field).id);

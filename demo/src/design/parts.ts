@@ -16,6 +16,7 @@ export const address = (id: string, name: string): FieldPlan => ({ ...common, ki
 export const place = (id: string, name: string): FieldPlan => ({ ...common, kind: 'place', default: null, id, name });
 export const person = (id: string, name: string): FieldPlan => ({ ...common, kind: 'person', unique: false, id, name });
 export const signature = (id: string, name: string): FieldPlan => ({ ...common, kind: 'signature', unique: false, default: null, id, name });
+export const richText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'rich_text', unique: false, default: null, id, name });
 /** Numbers that begin again each year: S-2026-001. */
 export const yearlyNumber = (id: string, name: string, pattern: string): FieldPlan => ({
   ...common,

@@ -1,6 +1,6 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, person, phone, related, signature, table, text, whole, yearlyNumber } from './parts.js';
+import { choice, date, decimal, formula, longText, person, phone, related, richText, signature, table, text, whole, yearlyNumber } from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -8,6 +8,7 @@ export const treatments: readonly DesignChange[] = [
     choice('treatment_against', 'Against', ['Mites', 'Nosema', 'Wax moth'], { required: true }),
     whole('treatment_days', 'Days in the hive', { required: true }),
     whole('treatment_wait', 'Days before honey is taken'),
+    richText('treatment_how', 'How it is given'),
   ]),
   table('hive_treatments', 'Hive treatments', 'Hive work', 'One record is one remedy given to one hive.', [
     date('given_date', 'Date', { required: true, default: 'today()' }),

@@ -6,9 +6,11 @@ import {
   stored,
   type CellColumn,
   type Complaint,
+  type Field,
   type NumberedRow,
   type Person,
   type Table,
+  type Value,
   type Write,
   type WrittenValue,
 } from '@bibliona/core';
@@ -84,7 +86,7 @@ export class RecordChanges {
       if (typeof cell === 'object' && cell !== null) {
         const isSame = isReference(now) && now.caption.trim().toLowerCase() === cell.caption.toLowerCase();
         if (!isSame) this.complain({ line: row.line, column: name, value: cell.caption, reason: cell.problem });
-      } else if (!kindOf(field).value.same(stored(field, cell), now)) values[field.id] = cell;
+      } else if (!saysTheSame(field, stored(field, cell), now)) values[field.id] = cell;
     }
     return values;
   }
@@ -110,3 +112,9 @@ export class RecordChanges {
 
 /** Raised when a save was refused: the complaints say why. */
 export class ChangesRefused extends Error {}
+
+/** Whether a cell says what the record says: a formatted text is exported as its words, and keeps its formats when they come back as they were. */
+function saysTheSame(field: Field, cell: Value, now: Value): boolean {
+  const { same, exported } = kindOf(field).value;
+  return same(cell, now) || (cell !== null && now !== null && exported(cell, field) === exported(now, field));
+}

@@ -4,6 +4,7 @@ import {
   fieldOf,
   formFor,
   isStored,
+  kindOf,
   localeFor,
   parentOf,
   permit,
@@ -172,7 +173,10 @@ export class HistoryReader {
     }
     return (field, line) => {
       const value = line?.[field.id] ?? null;
-      if (typeof value === 'string' && value.length > longestShown) return `${value.slice(0, longestShown)}…`;
+      if (typeof value === 'string' && value.length > longestShown) {
+        const column = kindOf(field).column;
+        return column?.shortened?.value(value, longestShown) ?? (column?.isWhole === true ? value : `${value.slice(0, longestShown)}…`);
+      }
       if (field.kind !== 'reference' || typeof value !== 'number') return value;
       const caption = captions.get(`${field.id} ${value}`);
       if (caption !== undefined) return { id: value, caption };

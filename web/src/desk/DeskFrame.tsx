@@ -8,6 +8,7 @@ import '../look/desk/frame.css';
 import '../look/desk/list.css';
 import '../look/desk/files.css';
 import '../look/desk/parted.css';
+import '../look/desk/rich-text.css';
 import '../look/desk/record.css';
 import '../look/desk/child-rows.css';
 import '../look/desk/route.css';

@@ -1,7 +1,8 @@
 import { useId, type HTMLAttributes, type ReactNode } from 'react';
 import type { FieldInputProps } from './kind.js';
 
-type Props = Pick<FieldInputProps, 'field' | 'isInRow' | 'onBlur'> & {
+type Props = Pick<FieldInputProps, 'field' | 'isInRow'> & {
+  readonly onBlur?: () => void;
   readonly problems: readonly string[];
   readonly className: string;
   readonly children: ReactNode;

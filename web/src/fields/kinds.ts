@@ -17,6 +17,7 @@ import { person } from './person.js';
 import { phone } from './phone.js';
 import { place } from './place.js';
 import { reference } from './reference.js';
+import { richText } from './rich-text.js';
 import { runningNumber } from './running-number.js';
 import { severalChoices } from './several-choices.js';
 import { signature } from './signature.js';
@@ -29,6 +30,7 @@ import { yesNo } from './yes-no.js';
 export const fieldViews = {
   text,
   long_text: longText,
+  rich_text: richText,
   whole,
   decimal,
   money,

@@ -1,13 +1,13 @@
 import { sqlLibrary } from '@bibliona/core';
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** The function for fields that hold addresses. */
-export class AddressLibrary0016000000000 implements MigrationInterface {
+/** Functions for fields that hold addresses and formatted texts. */
+export class FieldLibrary0016000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const text of sqlLibrary) await runner.query(text);
   }
 
-  // Nothing else asks for it.
+  // Nothing else asks for them.
   async down(): Promise<void> {
     // Nothing to do.
   }

@@ -1,0 +1,45 @@
+import { ArticleIcon } from '@phosphor-icons/react';
+import { documentIn, printValue } from '@bibliona/core';
+import { lazy, Suspense } from 'react';
+import { locale } from '../state/locale.js';
+import { noSettings, quotedText, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { Output } from './Output.js';
+import { RichTextView } from './RichTextView.js';
+
+type RichText = FieldOf<'rich_text'>;
+
+// The editor is larger than all the rest of a form.
+const RichTextInput = lazy(async () => ({ default: (await import('./RichTextInput.js')).RichTextInput }));
+
+/** In a row there is no room for it: it is read there, and written where the record is opened. */
+function Input(props: FieldInputProps<RichText>) {
+  const { field, value, isInRow } = props;
+  const text = printValue(field, textOf(value), locale());
+  if (isInRow)
+    return (
+      <Output field={field} isInRow none={text === '' ? 'written where the row is opened' : null}>
+        {text.slice(0, 80)}
+      </Output>
+    );
+  return (
+    <Suspense fallback={<div className="rich-text-input waiting" />}>
+      <RichTextInput {...props} />
+    </Suspense>
+  );
+}
+
+export const richText: FieldKindView<RichText> = {
+  Icon: ArticleIcon,
+  Input,
+  CellEditor: null,
+  Shown: ({ value }) => {
+    const doc = documentIn(value);
+    return doc === null ? null : <RichTextView doc={doc} />;
+  },
+  picture: 'bars',
+  settings: noSettings,
+  start: null,
+  picks: () => [],
+  hint: quotedText,
+  canConvert: true,
+};
