@@ -185,7 +185,7 @@ export { guardOf } from './routes/guard.js';
 export { isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
 export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check-route.js';
 
-export { fieldOfConstraint } from './migration/columns.js';
+export { fieldOfConstraint, togetherOfConstraint } from './migration/columns.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';

@@ -140,6 +140,27 @@ describe('a change of design', () => {
     expect(await values(app, 'visits', 'v_day')).toEqual(['2026-01-15', '1950-01-15', null]);
   });
 
+  test('a unique field that became less comes back by its own values, and still refuses what would repeat', async () => {
+    const moment = field('date_and_time', 'a_when', 'When', { unique: true });
+    let app = await makeApp(builder, 'Moments', [table('things', 'Things', [moment])]);
+    const moments = ['2026-05-14T08:30:00Z', '2026-05-14T18:30:00Z'];
+    await add(
+      app,
+      'things',
+      moments.map((a_when) => ({ a_when })),
+    );
+    app = await change(app, [{ kind: 'change_field', table: 'things', field: field('date', 'a_when', 'When') }], true);
+    expect(await values(app, 'things', 'a_when')).toEqual(['2026-05-14', '2026-05-14']);
+    app = await undo(app);
+    expect(await values(app, 'things', 'a_when')).toEqual(moments);
+    // What was entered since then counts as it is: two records of one day can't both be at its midnight.
+    app = await change(app, [{ kind: 'change_field', table: 'things', field: field('date', 'a_when', 'When') }], true);
+    await add(app, 'things', [{ a_when: '2026-06-01' }, { a_when: '2026-06-01' }]);
+    const body = { version: app.version, direction: 'undo', acceptLoss: true };
+    const refused = await builder.refused(contract.undoDesign, { params: { app: app.id }, body });
+    expect(refused.body.message).toContain('1 value of When appears in more than one record');
+  });
+
   test('a removed field and a removed table come back with their values, references and rules', async () => {
     const app = await makeApp(builder, 'Removed', honey);
     await add(app, 'apiaries', [{ a_name: 'Brackmoor' }]);

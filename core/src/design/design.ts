@@ -36,6 +36,12 @@ export const Check = z
   .readonly();
 export type Check = z.infer<typeof Check>;
 
+/** Fields that no two records of the table can have alike, all together. A record in which one of them is empty is alike to none. */
+export const UniqueTogether = z
+  .object({ id: Id, fields: z.array(Id).min(2, 'needs two fields at least').max(5, 'takes five fields at most').readonly() })
+  .readonly();
+export type UniqueTogether = z.infer<typeof UniqueTogether>;
+
 export const Table = z
   .object({
     id: Id,
@@ -48,6 +54,7 @@ export const Table = z
     caption: Expression.default(''),
     fields: z.array(Field).max(300).readonly(),
     checks: z.array(Check).max(50).readonly().default([]),
+    uniqueTogether: z.array(UniqueTogether).max(10).readonly().default([]),
   })
   .readonly();
 export type Table = z.infer<typeof Table>;
@@ -163,7 +170,7 @@ export const teamRole: Role = {
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(5),
+    format: z.literal(6),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

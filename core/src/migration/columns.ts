@@ -43,6 +43,14 @@ export function fieldOfConstraint(tables: readonly Pick<Table, 'fields'>[], cons
   return tables.flatMap((table) => table.fields).find((field) => field.id === id);
 }
 
+/** The fields that are unique together, of those whose constraint this is. */
+export function togetherOfConstraint(tables: readonly Pick<Table, 'fields' | 'uniqueTogether'>[], constraint: string): readonly Table['fields'][number][] {
+  const id = /^(.+)_together$/u.exec(constraint)?.[1];
+  return tables.flatMap((table) =>
+    table.uniqueTogether.flatMap((one) => (one.id === id ? one.fields.flatMap((field) => table.fields.find((each) => each.id === field) ?? []) : [])),
+  );
+}
+
 const onDelete = { refuse: 'NO ACTION', clear: 'SET NULL', remove: 'CASCADE' } as const;
 
 /** The fields whose words a search in the list looks through. */
@@ -94,6 +102,16 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
       }
       all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], reason: null });
     }
+  }
+  for (const { id, fields } of table.uniqueTogether) {
+    const columns = fields.flatMap((field) => table.fields.find((one) => one.id === field) ?? []);
+    all.push({
+      name: `${id}_together`,
+      kind: 'constraint',
+      definition: `UNIQUE (${columns.map((field) => ident(field.column)).join(', ')})`,
+      fields,
+      reason: `records must differ in ${columns.map((field) => field.name).join(' or ')}`,
+    });
   }
   const list = design.lists.find((one) => one.table === table.id);
   const sorted = table.fields.find((field) => field.id === list?.sort?.field);

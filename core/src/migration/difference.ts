@@ -143,18 +143,27 @@ class Planner {
         continue;
       }
       const sql = `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
-      const was = one.definition.startsWith('UNIQUE') ? old?.fields.find((field) => field.id === one.fields[0]) : undefined;
-      const looks = was !== undefined && old !== null && this.before.tables.some((each) => each.id === old.id);
+      const probe =
+        one.definition.startsWith('UNIQUE') && old !== null && this.before.tables.some((each) => each.id === old.id) ? this.repeated(table, one, old) : null;
       const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
       const field = table.fields.find((each) => each.id === one.fields[0]);
       const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
-      this.add(
-        looks ? 'look' : 'free',
-        one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`,
-        [...fix, sql],
-        looks && field !== undefined ? repeatedProbe(this.comingValues(old, was, field), was) : null,
-      );
+      this.add(probe === null ? 'free' : 'look', one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`, [...fix, sql], probe);
     }
+  }
+
+  /** Looks for records that are alike in what has to differ; null when they have none of it yet. */
+  private repeated(table: Table, one: Attachment, old: Table): Probe | null {
+    const fields = one.fields.flatMap((id) => table.fields.find((field) => field.id === id) ?? []);
+    const pairs = fields.flatMap((field) => old.fields.flatMap((was) => (was.id === field.id ? [{ was, field }] : [])));
+    const [first] = pairs;
+    if (first === undefined || pairs.length < fields.length) return null;
+    const names = fields.map((field) => field.name).join(' and ');
+    if (pairs.length === 1) return repeatedProbe(this.comingValues(old, first.was, first.field), names);
+    const rows = pairs.map(({ was, field }, i) => `(${this.comingValues(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
+    const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
+    const values = pairs.map((_, i) => `v${i}.value`).join(', ');
+    return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names);
   }
 
   /** From now on every record gets a number; those that are there get theirs in the order in which they were added. */

@@ -15,11 +15,11 @@ export const probeText = (rows: string): string =>
   `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
 
 /** Values in more than one record: a field that becomes unique can't have them. `rows` has the columns `id` and `value`, as they will be. */
-export const repeatedProbe = (rows: string, field: Field): Probe => ({
+export const repeatedProbe = (rows: string, names: string): Probe => ({
   text: probeText(`SELECT min(id) AS id, value::text AS shown FROM (${rows}) AS rows WHERE value IS NOT NULL GROUP BY value HAVING count(*) > 1`),
   meaning: 'blocks',
   sentence: (count, samples, locale) =>
-    `${plural(count, 'value', 'values', locale)} of ${field.name} appear in more than one record (${quotedList(samples, count)}). Change those records first.`,
+    `${plural(count, 'value', 'values', locale)} of ${names} ${count === 1 ? 'appears' : 'appear'} in more than one record (${quotedList(samples, count)}). Change those records first.`,
 });
 
 /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */

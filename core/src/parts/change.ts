@@ -123,7 +123,7 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
     design.tables.map((table) => table.slug),
   );
   const { id, name, description, section } = change;
-  design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], fields: [] }];
+  design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], uniqueTogether: [], fields: [] }];
   const form: Form = { id: change.form, table: id, name, roles: [], isDefault: true, items: [] };
   const list: List = { id: change.list, table: id, name, roles: [], isDefault: true, columns: [], sort: null, condition: '' };
   design.forms = [...design.forms, form];
@@ -165,7 +165,7 @@ function step(design: Draft, change: DesignChange): void {
       addTable(design, change);
       return;
     case 'change_table': {
-      const { table: id, name, caption, checks, description, section } = change;
+      const { table: id, name, caption, checks, uniqueTogether, description, section } = change;
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
@@ -173,6 +173,7 @@ function step(design: Draft, change: DesignChange): void {
         section: section ?? old.section,
         caption: caption ?? old.caption,
         checks: checks ?? old.checks,
+        uniqueTogether: uniqueTogether ?? old.uniqueTogether,
       }));
       if (name !== undefined) {
         design.forms = design.forms.map((form) => (form.table === id && form.isDefault ? { ...form, name } : form));

@@ -1,6 +1,6 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { AppDesignShape, Check, partLists, type PartKey, type PartName } from '../design/design.js';
+import { AppDesignShape, Check, UniqueTogether, partLists, type PartKey, type PartName } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
 import { Region } from '../values/regions.js';
@@ -36,6 +36,7 @@ const NamedChange = z.discriminatedUnion('kind', [
     section: z.string().max(60).optional(),
     caption: Expression.optional(),
     checks: z.array(Check).max(50).optional(),
+    uniqueTogether: z.array(UniqueTogether).max(10).optional(),
   }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('set_region'), region: Region }),

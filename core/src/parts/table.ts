@@ -1,4 +1,4 @@
-import { type Field, type Form, type List, type Relationship, type Table } from '../design/design.js';
+import { isStored, type Field, type Form, type List, type Relationship, type Table } from '../design/design.js';
 import { kindOf } from '../fields/kinds.js';
 import { feelName, key } from '../feel/names.js';
 import { wants } from '../feel/wants.js';
@@ -13,7 +13,8 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   if (fields.length === table.fields.length) return table;
   const isCaption = table.fields.some((field) => isGone(field) && key(table.caption) === key(feelName(field.name)));
   const next = fields.find((field) => kindOf(field).traits.caption);
-  return { ...table, fields, caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name) };
+  const uniqueTogether = table.uniqueTogether.filter((one) => one.fields.every((id) => fields.some((field) => field.id === id)));
+  return { ...table, fields, uniqueTogether, caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name) };
 }
 
 const relationshipsById = indexedBy<Relationship>((one) => one.id);
@@ -32,6 +33,16 @@ function ownIssues(part: Table): readonly DesignIssue[] {
     if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
     issues.push(...(kindOf(field).problems?.(field) ?? []));
   }
+  for (const together of part.uniqueTogether) {
+    for (const id of repeated(together.fields, (one) => one))
+      issues.push({ code: 'broken', problem: `A field of ${part.name} is named twice as unique together: ${id}` });
+    for (const id of together.fields) {
+      const field = part.fields.find((one) => one.id === id);
+      if (field === undefined) issues.push({ code: 'unknown', what: 'field', id });
+      else if (!isStored(field) || !kindOf(field).traits.canBeUnique)
+        issues.push({ code: 'broken', problem: `${field.name} can't be unique together with other fields` });
+    }
+  }
   known.set(part, issues);
   return issues;
 }
@@ -39,7 +50,7 @@ function ownIssues(part: Table): readonly DesignIssue[] {
 export const table: PartKind<Table> = {
   word: 'table',
   uniqueWithin: () => '',
-  inner: (part) => [...part.fields.map(({ id }) => ({ id, is: 'field' as const })), ...part.checks],
+  inner: (part) => [...part.fields.map(({ id }) => ({ id, is: 'field' as const })), ...part.checks, ...part.uniqueTogether],
   innerIds: 'design',
   references: (part) => part.fields.flatMap((field) => (field.kind === 'reference' ? [{ to: 'relationship', id: field.relationship }] : [])),
   issues: (part, design) => {
@@ -108,7 +119,7 @@ export const table: PartKind<Table> = {
     );
     return withParts(part, { fields, caption, checks });
   },
-  // Checks are asked by the server, and answer with their sentences.
-  toMember: (part, member) => (member.reaches(part.id) ? withParts(part, { checks: [] }) : null),
+  // Checks and what is unique are asked by the server, and answer with their sentences.
+  toMember: (part, member) => (member.reaches(part.id) ? withParts(part, { checks: [], uniqueTogether: [] }) : null),
   expressionsReadOthers: false,
 };

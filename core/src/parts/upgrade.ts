@@ -62,6 +62,9 @@ function fromFourth(design: Json): Json {
   return { ...design, format: 5, tables: list(design['tables']).map((table): Json => ({ ...table, fields: list(table['fields']).map(field) })) };
 }
 
+/** Tables of format 5 had no fields that are unique together. */
+const fromFifth = (design: Json): Json => ({ ...design, format: 6, tables: list(design['tables']).map((table): Json => ({ ...table, uniqueTogether: [] })) });
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
@@ -71,5 +74,6 @@ export function upgraded(json: unknown): unknown {
   // Format 3 wrote numbers and dates in one way for everybody.
   if (design['format'] === 3) design = { ...design, format: 4, region: 'en-GB' };
   if (design['format'] === 4) design = fromFourth(design);
+  if (design['format'] === 5) design = fromFifth(design);
   return design;
 }

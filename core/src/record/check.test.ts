@@ -12,6 +12,7 @@ const table: Table = {
   section: '',
   caption: '',
   checks: [],
+  uniqueTogether: [],
   fields: [
     field({ kind: 'text', id: 'f_code', name: 'Code', required: true }),
     field({ kind: 'whole', id: 'f_year', name: 'Queen year' }),

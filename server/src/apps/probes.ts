@@ -1,4 +1,4 @@
-import type { AppDesign, Locale, MigrationStep, StepAnswer } from '@bibliona/core';
+import { togetherOfConstraint, type AppDesign, type Locale, type MigrationStep, type StepAnswer } from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 
@@ -26,7 +26,8 @@ export async function askProbes(runner: QueryRunner, steps: readonly MigrationSt
 export function pgMessage(error: unknown, design: AppDesign): string | null {
   const said = pgErrorOf(error);
   const { code } = said;
-  const name = fieldOfError(said, design)?.name ?? 'a field';
+  const together = said.constraint === undefined ? [] : togetherOfConstraint(design.tables, said.constraint);
+  const name = together.length > 0 ? together.map((field) => field.name).join(' and ') : (fieldOfError(said, design)?.name ?? 'a field');
   if (code === '23505') return `Two records share the same ${name}. Change one of them first.`;
   if (code === '23502') return `Some records have no ${name}. Fill them first, or give the field a default.`;
   if (code === '23503') return `Some records refer through ${name} to a deleted record. Clear those first.`;

@@ -182,7 +182,7 @@ export class Automations {
 
   /** What went wrong in a step, in words; what is no fault of the automation stays as it is. */
   private asFailed(run: Underway, error: unknown): unknown {
-    const said = explained(error, this.app.design, run.write);
+    const said = explained(error, this.app.design, this.person, run.write);
     return said instanceof Refusal && said.code === 'invalid' ? this.failed(run, said.message) : error;
   }
 

@@ -1,17 +1,20 @@
-import type { AppDesign } from '@bibliona/core';
+import { sightOf, togetherOfConstraint, type AppDesign, type Field, type Person } from '@bibliona/core';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 import { Refusal } from '../http/refusal.js';
 
 /** What PostgreSQL refused, in words, at the field of the write where it was entered; any other error as it is. */
-export function explained(error: unknown, design: AppDesign, write: number): unknown {
+export function explained(error: unknown, design: AppDesign, person: Person, write: number): unknown {
   const said = pgErrorOf(error);
   const { code, detail } = said;
   const field = fieldOfError(said, design);
   const issue = (message: string): Refusal => new Refusal('invalid', message, [{ write, ...(field === undefined ? {} : { field: field.id }), message }]);
   const name = field?.name ?? 'A value';
   switch (code) {
-    case '23505':
+    case '23505': {
+      const together = said.constraint === undefined ? [] : togetherOfConstraint(design.tables, said.constraint);
+      if (together.length > 0) return issue(`Another record has the same ${namesFor(design, person, together)} already`);
       return issue(`${name} must be unique, and another record has ${/=\((.*)\)/u.exec(detail ?? '')?.[1] ?? 'this value'} already`);
+    }
     case '23503':
       return issue(`${name} refers to a record that doesn't exist or that you don't have access to`);
     case '23502':
@@ -29,4 +32,12 @@ export function explained(error: unknown, design: AppDesign, write: number): unk
     default:
       return error;
   }
+}
+
+/** "Hive and Date", without the names of fields that the person doesn't see. */
+function namesFor(design: AppDesign, person: Person, fields: readonly Field[]): string {
+  const table = design.tables.find((one) => fields.every((field) => one.fields.includes(field)))?.id ?? '';
+  const sight = sightOf(design, person, table, 'see');
+  const shown = fields.filter((field) => sight.kind === 'all' || sight.grants.some((grant) => !grant.withheld.has(field.id)));
+  return shown.length === fields.length ? shown.map((field) => field.name).join(' and ') : [...shown.map((field) => field.name), 'other values'].join(' and ');
 }

@@ -1,5 +1,5 @@
 /** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
-import { isStored, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Write } from '@bibliona/core';
+import { isStored, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Table, type Write } from '@bibliona/core';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { pgErrorOf } from '../db/errors.js';
@@ -59,6 +59,12 @@ export async function saveWithin(runner: QueryRunner, app: OpenedApp, person: Pe
 }
 
 const notAllowed = 'values are not allowed.';
+
+/** The fields in which records must differ, alone or together. */
+const mustDiffer = (table: Table): readonly string[] => [
+  ...table.fields.filter((field) => isStored(field) && field.unique).map((field) => field.id),
+  ...table.uniqueTogether.flatMap((one) => one.fields),
+];
 
 class Saving {
   private readonly writes: readonly Write[];
@@ -156,7 +162,7 @@ class Saving {
       this.isWary &&
       isGranted &&
       (write.kind === 'add' || write.kind === 'change') &&
-      tableIn(this.app, write.table).fields.some((field) => isStored(field) && field.unique && write.values[field.id] !== undefined);
+      mustDiffer(tableIn(this.app, write.table)).some((field) => write.values[field] !== undefined);
     if (!canCollide || asked.kind === 'remove' || asked.kind === 'move') return this.batch.write(runner, write, at);
     await runDefinition(runner, ['SAVEPOINT before_write']);
     try {
@@ -198,7 +204,7 @@ class Saving {
   }
 
   inWords(error: unknown): unknown {
-    if (!(error instanceof VersionMissed || error instanceof NotSeen)) return explained(error, this.app.design, this.batch.place);
+    if (!(error instanceof VersionMissed || error instanceof NotSeen)) return explained(error, this.app.design, this.person, this.batch.place);
     const message = 'Someone changed this record at the same time.';
     return new Refusal('invalid', message, [{ write: error.write, message }]);
   }

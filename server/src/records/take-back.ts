@@ -80,7 +80,7 @@ export async function takeBack(database: DataSource, app: OpenedApp, person: Per
     if (error instanceof NotSeen) throw new Refusal('not_found', notYours);
     const earlier = await taking.earlier(database);
     if (earlier.length > 0) return answer(earlier);
-    throw explained(error, app.design, 0);
+    throw explained(error, app.design, person, 0);
   }
 }
 
@@ -95,7 +95,7 @@ export async function takeBackWithin(runner: Runner, app: OpenedApp, person: Per
     try {
       await taking.all(runner, await run<Line>(runner, compileSaved(app.schema, save)));
     } catch (error) {
-      throw explained(error, app.design, 0);
+      throw explained(error, app.design, person, 0);
     }
   }
   return stayed;

@@ -10,6 +10,7 @@ const table: Table = {
   section: '',
   caption: '',
   checks: [],
+  uniqueTogether: [],
   fields: [{ ...FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code' }), column: 'code' }],
 };
 

@@ -1,11 +1,13 @@
+import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { check, listFor, wants, type Table } from '@bibliona/core';
+import { check, fieldKinds, isStored, listFor, wants, type Field, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
+import { pickerIcons } from '../../ui/picker-icons.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 
 /** What every record of the table must meet, and which records its list shows. */
@@ -14,11 +16,12 @@ export function TableRules({ table }: { readonly table: Table }) {
   const { change } = useDesignChange();
   const list = listFor(design, table.id);
   const [checks, setChecks] = useState(table.checks);
+  const [together, setTogether] = useState(table.uniqueTogether);
   const [condition, setCondition] = useState(list.condition);
   const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
   const [isSending, setSending] = useState(false);
   const scope = { design, table: table.id };
-  const isChanged = JSON.stringify(checks) !== JSON.stringify(table.checks) || condition !== list.condition;
+  const isChanged = JSON.stringify([checks, together]) !== JSON.stringify([table.checks, table.uniqueTogether]) || condition !== list.condition;
   const save = async (): Promise<void> => {
     for (const one of checks) {
       if (one.condition.trim() === '') return setProblem({ at: one.id, text: 'Enter a condition that every record must meet.' });
@@ -26,8 +29,12 @@ export function TableRules({ table }: { readonly table: Table }) {
       if (!checked.ok) return setProblem({ at: one.id, text: checked.problems[0]?.message ?? '' });
       if (one.message.trim() === '') return setProblem({ at: `${one.id} message`, text: 'Enter the message that people see when a record breaks this rule.' });
     }
+    for (const one of together) if (one.fields.length < 2) return setProblem({ at: one.id, text: 'Choose two fields at least.' });
     setSending(true);
-    const outcome = await change({ kind: 'change_table', table: table.id, checks: [...checks] }, { kind: 'put', part: 'list', value: { ...list, condition } });
+    const outcome = await change(
+      { kind: 'change_table', table: table.id, checks: [...checks], uniqueTogether: [...together] },
+      { kind: 'put', part: 'list', value: { ...list, condition } },
+    );
     setSending(false);
     setProblem(outcome === true ? null : { at: 'form', text: outcome.text });
   };
@@ -77,6 +84,46 @@ export function TableRules({ table }: { readonly table: Table }) {
       <div>
         <Button className="go" startIcon={<PlusIcon />} onClick={() => setChecks([...checks, { id: newId('k'), condition: '', message: '' }])}>
           Check
+        </Button>
+      </div>
+      <ul className="checks">
+        {together.map((one, i) => (
+          <li key={one.id}>
+            <Autocomplete<Field, true>
+              multiple
+              options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].traits.canBeUnique)}
+              value={table.fields.filter((field) => one.fields.includes(field.id))}
+              getOptionLabel={(field) => field.name}
+              getOptionKey={(field) => field.id}
+              onChange={(_, fields) => {
+                setTogether(together.map((each) => (each.id === one.id ? { ...each, fields: fields.map((field) => field.id) } : each)));
+                setProblem(null);
+              }}
+              disableCloseOnSelect
+              autoHighlight
+              noOptionsText="No such field."
+              {...pickerIcons}
+              className="several"
+              renderInput={(params) => (
+                <TextField
+                  {...params}
+                  label={`Unique together ${i + 1}`}
+                  error={problem?.at === one.id}
+                  helperText={problem?.at === one.id ? problem.text : 'No two records have the same values in all of these.'}
+                />
+              )}
+            />
+            <div>
+              <Button size="small" startIcon={<TrashIcon />} onClick={() => setTogether(together.filter((each) => each.id !== one.id))}>
+                Remove unique together {i + 1}
+              </Button>
+            </div>
+          </li>
+        ))}
+      </ul>
+      <div>
+        <Button className="go" startIcon={<PlusIcon />} onClick={() => setTogether([...together, { id: newId('u'), fields: [] }])}>
+          Unique together
         </Button>
       </div>
       <ConditionEditor label="The list shows records where" value={condition} onChange={setCondition} scope={scope} hint="All records." />
