@@ -17,7 +17,7 @@ module.exports = {
       'core-is-pure',
       { path: '^core/src', pathNot: '\\.test\\.ts$' },
       {
-        path: '^(server|web|demo|e2e|scripts)/|^node_modules/(?!zod|decimal\\.js|lezer-feel|@lezer|luxon|re2js|@eslint-community/regexpp)',
+        path: '^(server|web|demo|e2e|scripts)/|^node_modules/(?!zod|decimal\\.js|lezer-feel|@lezer|luxon|re2js|libphonenumber-js|@eslint-community/regexpp)',
         dependencyTypesNot: ['type-only'],
       },
       'core knows packages that compute, and none that touches the world.',

@@ -34,7 +34,7 @@ export function addressAs(address: Address): string | null {
 }
 
 /** An address on one line, as it is written on letters. */
-export function printAddress(value: string): string {
+function printAddress(value: string): string {
   const { street, extra, postcode, city, region, country } = addressOf(value);
   return [street, extra, `${postcode} ${city}`.trim(), region, country].filter((part) => part !== '').join(', ');
 }

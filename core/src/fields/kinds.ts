@@ -89,7 +89,7 @@ export const partsOfField = (field: FieldPlan): Readonly<Record<string, FieldPar
 
 /** Loads what the values of these kinds are read and printed with. */
 export async function loadKinds(kinds: readonly FieldKind[]): Promise<void> {
-  await Promise.all(kinds.map((name) => (fieldKinds[name] as { readonly load?: () => Promise<void> }).load?.()));
+  await Promise.all(kinds.map(async (name) => (fieldKinds[name] as { readonly load?: () => Promise<void> }).load?.()));
 }
 
 /** How a field is written where one plain value is shown, such as in a column of a query. `name` as expressions write it. */

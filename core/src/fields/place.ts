@@ -57,7 +57,7 @@ function angleIn([ahead, whole, minutes, seconds, behind]: readonly (string | un
 }
 
 /** Reads what people write or paste: two numbers, degrees with minutes and seconds, or the address of a map. */
-export function readPlace(typed: string): string | null {
+function readPlace(typed: string): string | null {
   if (/^(?:https?:|geo:)/iu.test(typed)) {
     for (const pattern of inAddresses) {
       const [, latitude, longitude] = pattern.exec(typed) ?? [];

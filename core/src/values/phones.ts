@@ -2,10 +2,10 @@
  * Phone numbers of all countries. What is known of them is large, so that it is loaded only where a field holds some: until
  * then a number is read when it is written with its country, and printed as it is stored.
  */
-import type { CountryCode } from 'libphonenumber-js/min';
+import type * as Library from 'libphonenumber-js/min';
 import { countryCodes } from './countries.js';
 
-type Known = Pick<typeof import('libphonenumber-js/min'), 'parsePhoneNumberFromString' | 'getCountryCallingCode'>;
+type Known = Pick<typeof Library, 'parsePhoneNumberFromString' | 'getCountryCallingCode'>;
 let known: Known | null = null;
 export async function loadPhones(): Promise<void> {
   known ??= await import('libphonenumber-js/min');
@@ -22,7 +22,7 @@ export function readPhone(typed: string, country: string): string | null {
     const digits = text.replace(/[\s()./-]/gu, '').replace(/^00/u, '+');
     return storedPhone.test(digits) ? digits : null;
   }
-  const code = countryCodes.includes(country) ? (country as CountryCode) : undefined;
+  const code = countryCodes.includes(country) ? (country as Library.CountryCode) : undefined;
   // How calls abroad begin differs; most of the world writes 00.
   const number = known.parsePhoneNumberFromString(
     text.replace(/^00(?=[1-9])/u, '+'),
@@ -41,5 +41,5 @@ export function printPhone(stored: string): string {
 /** What stands before the numbers of a country when they are dialled from abroad, without the plus: "44". */
 export function callingCode(country: string): string {
   if (known === null) throw new Error('Phone numbers are not loaded');
-  return known.getCountryCallingCode(country as CountryCode);
+  return known.getCountryCallingCode(country as Library.CountryCode);
 }
