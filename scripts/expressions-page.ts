@@ -14,6 +14,8 @@ co-operative.
 | --- | --- |
 | \`Mites counted\` | a field of the record; names may have spaces |
 | \`Hive.Apiary.Region\` | walking along references: the region of the apiary of the hive |
+| \`Address.city\`, \`Location.latitude\` | a part of a value: addresses have street, extra, postcode, city, region and country, places latitude and longitude |
+| \`Assigned to.mail\`, \`Handed over.at\` | people have a name and a mail, signatures a by and an at |
 | \`Inspections\` | the children of the record, as a list |
 | \`Inspections.Date\` | the dates of all of them |
 | \`Inspections[Mites counted > 10]\` | those of them that meet a condition |
