@@ -106,7 +106,7 @@ describe('a change of design', () => {
         },
       })
     ).body;
-    expect(message).toBe('1 value of Queen year appear in more than one record (“1”). Change those records first.');
+    expect(message).toBe('1 value of Queen year appears in more than one record (“1”). Change those records first.');
     expect(await it.sql(`SELECT 1 FROM information_schema.tables WHERE table_schema = $1 AND table_name = 'lots'`, [`app_${app.id}`])).toEqual([]);
     expect((await builder.call(contract.designLog, { params: { app: app.id } })).entries).toHaveLength(2);
   });

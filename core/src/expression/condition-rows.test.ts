@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { check } from './check.js';
-import { comparisons, comparisonsOf, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
+import { comparisons, comparisonsOf, noRows, textOfRows, typeOfPath, type Group, type Row } from './condition-rows.js';
 import { rowsOfText } from './read-condition.js';
 import { scope } from './sample.js';
 import { wants } from '../feel/wants.js';
+import { FieldPlan } from '../fields/kinds.js';
+import { applyChanges } from '../parts/change.js';
+import { emptyDesign } from '../parts/parse.js';
 
 describe('conditions as rows', () => {
   test.each([
@@ -90,4 +93,35 @@ describe('conditions as rows', () => {
       { numRuns: 400 },
     );
   });
+});
+
+describe('people', () => {
+  const made = applyChanges(emptyDesign('Tasks'), [
+    {
+      kind: 'add_table',
+      id: 'tasks',
+      name: 'Tasks',
+      description: '',
+      section: '',
+      form: 'fm',
+      list: 'l',
+      fields: [FieldPlan.parse({ kind: 'person', id: 'f_who', name: 'Assigned to' })],
+    },
+  ]);
+  if (!made.ok) throw new Error(JSON.stringify(made.issues));
+  const tasks = { design: made.design, table: 'tasks' };
+  test.each([
+    ['Assigned to.mail = me.Mail', 'me'],
+    ['Assigned to.mail != me.Mail', 'not_me'],
+    ['contains(Assigned to, "Quill")', 'contains'],
+    ['Assigned to = null', 'empty'],
+  ])('%s is a row, and the same text', (text, comparison) => {
+    const rows = rowsOfText(text, tasks);
+    expect(rows?.of).toMatchObject([{ kind: 'row', path: 'Assigned to', comparison }]);
+    expect(textOfRows(rows ?? noRows, tasks)).toBe(text);
+  });
+  // Two people can share a name.
+  test.each(['Assigned to = me.Name', 'Assigned to.name = me.Name', 'Assigned to = "Wystan Quill"'])('%s stays a text', (text) =>
+    expect(rowsOfText(text, tasks)).toBeNull(),
+  );
 });

@@ -26,6 +26,8 @@ export const comparisons = {
   contains: { says: 'contains', values: 'one' },
   starts: { says: 'starts with', values: 'one' },
   ends: { says: 'ends with', values: 'one' },
+  me: { says: 'is the person who looks', values: 'none' },
+  not_me: { says: 'is not the person who looks', values: 'none' },
   picked: { says: 'is the record', values: 'record' },
   not_picked: { says: 'is not the record', values: 'record' },
   empty: { says: 'is empty', values: 'none' },
@@ -83,9 +85,12 @@ const byType: Readonly<Partial<Record<string, readonly Comparison[]>>> = {
 };
 /** For fields of several choices: expressions see their values as a list. */
 const ofSeveral: readonly Comparison[] = ['has', 'has_not', 'none', 'some'];
+/** For people, who are told apart by their mail addresses: a name can be that of two. */
+const ofPeople: readonly Comparison[] = ['me', 'not_me', 'contains', ...any];
+const isPerson = (type: Type): boolean => type.kind === 'string' && type.parts?.['mail'] !== undefined;
 /** The comparisons that a value of a type has. */
 export const comparisonsOf = (type: Type): readonly Comparison[] =>
-  type.kind === 'list' && type.of.kind === 'choice' ? ofSeveral : (byType[type.kind] ?? byType[plainKind(type)] ?? []);
+  isPerson(type) ? ofPeople : type.kind === 'list' && type.of.kind === 'choice' ? ofSeveral : (byType[type.kind] ?? byType[plainKind(type)] ?? []);
 /** Dates are before and after, where numbers are less and more. */
 export const comparisonWords = (comparison: Comparison, type: Type): string =>
   type.kind === 'date'
@@ -161,6 +166,10 @@ function rowText({ path, comparison, values, other }: Row, type: Type): string |
       return `starts with(${path}, ${a})`;
     case 'ends':
       return `ends with(${path}, ${a})`;
+    case 'me':
+      return `${path}.mail = me.Mail`;
+    case 'not_me':
+      return `${path}.mail != me.Mail`;
     case 'picked':
       return `record number(${path}) = ${values[0] ?? ''}`;
     case 'not_picked':

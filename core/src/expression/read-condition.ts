@@ -85,6 +85,8 @@ class Rows {
         const { op, right } = syntax;
         const picked = this.numbered(syntax.left);
         if (picked !== null && right.kind === 'number' && (op === '=' || op === '!=')) return row(picked, op === '=' ? 'picked' : 'not_picked', [right.digits]);
+        const person = this.person(syntax.left);
+        if (person !== null && (op === '=' || op === '!=') && write(right, this.spell) === 'me.Mail') return row(person, op === '=' ? 'me' : 'not_me');
         const several = this.several(syntax.left);
         if (several !== null && right.kind === 'number' && right.digits === '0' && (op === '=' || op === '>'))
           return row(several, op === '=' ? 'none' : 'some');
@@ -131,6 +133,11 @@ class Rows {
     }
   }
 
+  /** `P.mail` of a field that holds a person, by its P. */
+  private person(syntax: Syntax): string | null {
+    const path = syntax.kind === 'path' && syntax.name === 'mail' ? this.path(syntax.of) : null;
+    return path !== null && comparisonsOf(typeOfPath(path, this.scope) ?? types.null).includes('me') ? path : null;
+  }
   /** `count(P)` of a field of several choices, by its P. */
   private several(syntax: Syntax): string | null {
     const of = syntax.kind === 'call' && syntax.name === 'count' && syntax.args.length === 1 ? syntax.args[0]?.value : undefined;
