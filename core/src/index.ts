@@ -10,6 +10,7 @@ export { childrenOf, fieldOf, formFor, hasOwnNumber, listFor, NotInDesign, paren
 export { freeSlug, slugOf } from './shapes/slug.js';
 export {
   isStored,
+  MapAddress,
   teamRole,
   type AppDesign,
   type Field,
@@ -56,7 +57,7 @@ export { allCurrencies, currencyName, currencyOf, unitMark, type Unit } from './
 export { endingOf, fileProblem, filesAs, filesIn, imageEndings, isImage, largestFile, type HeldFile } from './fields/files.js';
 export { writtenNumber } from './fields/running-number.js';
 export { idsAs, idsIn } from './fields/several-choices.js';
-export { placeAs, pointOf, type Point } from './fields/place.js';
+export { mapAddressOf, placeAs, pointOf, type Point } from './fields/place.js';
 export { meAsValue, personAs, personIn, type NamedPerson } from './fields/person.js';
 export { longestPath, signatureBox, signatureIn, whenSigned, type Signature } from './fields/signature.js';
 export { documentIn, richTextAs, type RichDocument, type RichMark, type RichNode } from './fields/rich-text.js';

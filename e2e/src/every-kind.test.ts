@@ -52,7 +52,8 @@ beforeAll(async () => {
   // A new list shows the first few; this one shows all.
   const { design, version: next } = await house.server.apps.open(app, builder);
   const list = { ...listFor(design as AppDesign, 'kinds'), columns: plans.map((plan) => plan.id) };
-  await house.server.apps.change(app, builder, next, [{ kind: 'put', part: 'list', value: list }], false);
+  const map = { kind: 'set_map', address: 'https://maps.example.org/{latitude}/{longitude}' } as const;
+  await house.server.apps.change(app, builder, next, [{ kind: 'put', part: 'list', value: list }, map], false);
 });
 afterAll(async () => {
   expect(house.faults).toEqual([]);
@@ -143,6 +144,8 @@ test('every kind is filled, saved and read again', async () => {
 
 test('a place is set on the map, with the pointer and with keys', async () => {
   const place = page.getByRole('textbox', { name: nameOf('place') });
+  const elsewhere = page.getByRole('link', { name: `Open ${nameOf('place')} in the map service` });
+  expect(await elsewhere.getAttribute('href')).toBe('https://maps.example.org/53.9576/-1.0827');
   await page.getByRole('button', { name: 'Map', exact: true }).click();
   const map = page.getByRole('application', { name: `Map for ${nameOf('place')}` });
   await map.scrollIntoViewIfNeeded();

@@ -168,6 +168,15 @@ export const teamRole: Role = {
   menu: [],
 };
 
+/** The address of a place in a map service, with `{latitude}` and `{longitude}` where the numbers go. */
+export const MapAddress = z
+  .string()
+  .trim()
+  .max(300)
+  .refine((text) => /^https?:\/\/[^\s<>"]+$/u.test(text) && text.includes('{latitude}') && text.includes('{longitude}'), {
+    message: 'must be a web address with {latitude} and {longitude} in it',
+  });
+
 export const AppDesignShape = z
   .object({
     format: z.literal(6),
@@ -176,6 +185,8 @@ export const AppDesignShape = z
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),
     /** How numbers and dates are written, where a person has not chosen a way of their own. */
     region: Region.default(defaultRegion),
+    /** Where places are shown outside of the app; null: nowhere. */
+    mapAddress: MapAddress.nullable().default(null),
     tables: z.array(Table).max(500).readonly(),
     relationships: z.array(Relationship).readonly(),
     forms: z.array(Form).readonly(),

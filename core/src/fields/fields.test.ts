@@ -8,6 +8,8 @@ import { printTyped } from './computed.js';
 import { fieldKindNames, fieldKinds, FieldPlan, kindOf, loadKinds, parseValue, proposedKind } from './kinds.js';
 import { localeOf, standardLocale } from '../values/locale.js';
 import { regions } from '../values/regions.js';
+import { MapAddress } from '../design/design.js';
+import { mapAddressOf, pointOf } from './place.js';
 import { isReference, type Value } from './value.js';
 
 const locale = standardLocale();
@@ -267,3 +269,15 @@ describe.each(samples)('%s', (_, plan) => {
     expect(isReference({ added: 'record' })).toBe(false);
   });
 });
+
+test('a place leads to its point in the map service of the app', () => {
+  const point = pointOf('53.9576, -1.0827');
+  if (point === null) throw new Error('That is a place');
+  expect(mapAddressOf('https://maps.example.org/?at={latitude},{longitude}&zoom=12', point)).toBe('https://maps.example.org/?at=53.9576,-1.0827&zoom=12');
+});
+test.each([
+  'javascript:alert({latitude},{longitude})',
+  'https://maps.example.org/{latitude}',
+  'https://maps.example.org/{latitude}/{longitude}" onclick="x',
+  '',
+])('%s is no map service', (address) => expect(MapAddress.safeParse(address).success).toBe(false));

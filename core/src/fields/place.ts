@@ -28,6 +28,10 @@ export function pointOf(value: unknown): Point | null {
   return latitude === undefined || longitude === undefined || Number.isNaN(latitude) || Number.isNaN(longitude) ? null : { latitude, longitude };
 }
 
+/** Where a point is shown in a map service. @param template with `{latitude}` and `{longitude}` in it */
+export const mapAddressOf = (template: string, point: Point): string =>
+  template.replaceAll('{latitude}', degrees(point.latitude)).replaceAll('{longitude}', degrees(point.longitude));
+
 const number = String.raw`-?\d{1,3}(?:\.\d+)?`;
 /** Pairs of numbers in addresses of maps and in `geo:` links (RFC 5870): after an @, as parameters, or as parts of the path. */
 const inAddresses = [

@@ -30,6 +30,7 @@ test.each<readonly [string, DesignChange, DesignChange, boolean]>([
   ['a list, and another part', list, { kind: 'rename_app', name: 'Mine' }, false],
   ['a list twice', list, { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: '' } }, true],
   ['a part that has gone', { kind: 'remove', part: 'dashboard', id: 'da_all' }, { kind: 'remove', part: 'dashboard', id: 'da_all' }, true],
+  ['the map service, and the name', { kind: 'set_map', address: null }, { kind: 'rename_app', name: 'Mine' }, false],
   ['the time zone, and the name', { kind: 'set_time_zone', timeZone: 'Europe/London' }, { kind: 'rename_app', name: 'Mine' }, false],
   ['the name twice', { kind: 'rename_app', name: 'Theirs' }, { kind: 'rename_app', name: 'Mine' }, true],
   [

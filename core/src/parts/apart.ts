@@ -20,6 +20,8 @@ export function replacedBy(change: DesignChange, design: AppDesign): unknown {
       return design.timeZone;
     case 'set_region':
       return design.region;
+    case 'set_map':
+      return design.mapAddress;
     case 'add_table':
     case 'add_field':
     case 'add_relationship':

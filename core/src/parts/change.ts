@@ -210,6 +210,9 @@ function step(design: Draft, change: DesignChange): void {
     case 'set_region':
       design.region = change.region;
       return;
+    case 'set_map':
+      design.mapAddress = change.address;
+      return;
     case 'change_relationship':
       need(
         design.relationships.find((relationship) => relationship.id === change.relationship),

@@ -27,6 +27,8 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return `Set the time zone to ${change.timeZone}`;
     case 'set_region':
       return `Set the region to ${regionName(change.region)}`;
+    case 'set_map':
+      return change.address === null ? 'Took the map service away' : 'Set the map service';
     case 'add_field':
       return `Added ${change.field.name} to ${table(change.table)}`;
     case 'change_field': {

@@ -1,6 +1,6 @@
 /** Changes of a design as values: what a person can do to it, each small and named. */
 import { z } from 'zod';
-import { AppDesignShape, Check, UniqueTogether, partLists, type PartKey, type PartName } from '../design/design.js';
+import { AppDesignShape, Check, MapAddress, UniqueTogether, partLists, type PartKey, type PartName } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
 import { Region } from '../values/regions.js';
@@ -40,6 +40,7 @@ const NamedChange = z.discriminatedUnion('kind', [
   }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('set_region'), region: Region }),
+  z.object({ kind: z.literal('set_map'), address: MapAddress.nullable() }),
   z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),

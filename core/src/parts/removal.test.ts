@@ -122,6 +122,7 @@ describe('the log says', () => {
     ['Removed the role Keeper', { kind: 'remove', part: 'role', id: 'keeper' }],
     ['Added the linked record Place', { kind: 'put', part: 'tie', value: { id: 'tie_new', name: 'Place', table: 'apiaries' } }],
     ['Removed the linked record Home', { kind: 'remove', part: 'tie', id: 'tie_home' }],
+    ['Took the map service away', { kind: 'set_map', address: null }],
     ['Set the time zone to Europe/London', { kind: 'set_time_zone', timeZone: 'Europe/London' }],
   ])('%s', (says, change) => expect(describeChange(change, full)).toBe(says));
 });

@@ -62,8 +62,13 @@ function fromFourth(design: Json): Json {
   return { ...design, format: 5, tables: list(design['tables']).map((table): Json => ({ ...table, fields: list(table['fields']).map(field) })) };
 }
 
-/** Tables of format 5 had no fields that are unique together. */
-const fromFifth = (design: Json): Json => ({ ...design, format: 6, tables: list(design['tables']).map((table): Json => ({ ...table, uniqueTogether: [] })) });
+/** Tables of format 5 had no fields that are unique together, and places were shown in the app alone. */
+const fromFifth = (design: Json): Json => ({
+  ...design,
+  format: 6,
+  mapAddress: null,
+  tables: list(design['tables']).map((table): Json => ({ ...table, uniqueTogether: [] })),
+});
 
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
