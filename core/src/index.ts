@@ -34,6 +34,7 @@ export {
   fieldKinds,
   FieldPlan,
   kindOf,
+  kindsToLoad,
   loadKinds,
   parseValue,
   printValue,

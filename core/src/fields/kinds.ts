@@ -87,9 +87,13 @@ export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[fie
 /** What expressions find behind the dot of a field, by name. */
 export const partsOfField = (field: FieldPlan): Readonly<Record<string, FieldPart>> => kindOf(field).feel.parts ?? {};
 
+const loadOf = (kind: FieldKind): (() => Promise<void>) | undefined => (fieldKinds[kind] as { readonly load?: () => Promise<void> }).load;
+/** The kinds of some fields whose values are read and printed with what has to be loaded first, each once. */
+export const kindsToLoad = (fields: readonly FieldPlan[]): readonly FieldKind[] =>
+  [...new Set(fields.map((field) => field.kind))].filter((kind) => loadOf(kind) !== undefined);
 /** Loads what the values of these kinds are read and printed with. */
 export async function loadKinds(kinds: readonly FieldKind[]): Promise<void> {
-  await Promise.all(kinds.map(async (name) => (fieldKinds[name] as { readonly load?: () => Promise<void> }).load?.()));
+  await Promise.all(kinds.map(async (kind) => loadOf(kind)?.()));
 }
 
 /** How a field is written where one plain value is shown, such as in a column of a query. `name` as expressions write it. */

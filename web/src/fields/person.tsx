@@ -1,24 +1,29 @@
 import { UserIcon } from '@phosphor-icons/react';
 import { meAsValue, personIn } from '@bibliona/core';
+import { lazy, Suspense } from 'react';
 import { noSettings, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
-import { PersonPicker } from './PersonPicker.js';
 import { PickedStart } from './start.js';
 
 type Person = FieldOf<'person'>;
 
+// Few forms name people.
+const PersonPicker = lazy(async () => ({ default: (await import('./PersonPicker.js')).PersonPicker }));
+
 function Input(props: FieldInputProps<Person>) {
   const { field, value, onChange, onBlur, problem, isInRow, inputRef } = props;
   return (
-    <PersonPicker
-      field={field}
-      value={personIn(textOf(value))}
-      onChange={onChange}
-      onBlur={onBlur}
-      problem={problem}
-      inputRef={inputRef}
-      required={field.required && !isInRow}
-      {...(isInRow ? {} : { label: field.name, hint: field.description === '' ? undefined : field.description })}
-    />
+    <Suspense fallback={<div className="worked-out-field" />}>
+      <PersonPicker
+        field={field}
+        value={personIn(textOf(value))}
+        onChange={onChange}
+        onBlur={onBlur}
+        problem={problem}
+        inputRef={inputRef}
+        required={field.required && !isInRow}
+        {...(isInRow ? {} : { label: field.name, hint: field.description === '' ? undefined : field.description })}
+      />
+    </Suspense>
   );
 }
 

@@ -4,10 +4,10 @@ import { lazy, Suspense } from 'react';
 import { locale } from '../state/locale.js';
 import { noSettings, quotedText, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
 import { Output } from './Output.js';
-import { RichTextView } from './RichTextView.js';
 
 type RichText = FieldOf<'rich_text'>;
 
+const RichTextView = lazy(async () => ({ default: (await import('./RichTextView.js')).RichTextView }));
 // The editor is larger than all the rest of a form.
 const RichTextInput = lazy(async () => ({ default: (await import('./RichTextInput.js')).RichTextInput }));
 
@@ -34,7 +34,12 @@ export const richText: FieldKindView<RichText> = {
   CellEditor: null,
   Shown: ({ value }) => {
     const doc = documentIn(value);
-    return doc === null ? null : <RichTextView doc={doc} />;
+    if (doc === null) return null;
+    return (
+      <Suspense fallback={<div className="rich-text" />}>
+        <RichTextView doc={doc} />
+      </Suspense>
+    );
   },
   picture: 'bars',
   settings: noSettings,

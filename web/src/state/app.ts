@@ -1,4 +1,4 @@
-import { contract, loadKinds, type AppDesign, type Circumstances, type OpenApp } from '@bibliona/core';
+import { contract, kindsToLoad, loadKinds, type AppDesign, type Circumstances, type OpenApp, type Table } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useParams } from 'react-router';
@@ -16,20 +16,25 @@ export function useAppId(): string {
   return app;
 }
 
-export const appQuery = (id: string) => ({
-  queryKey: keys.app(id),
-  queryFn: async () => {
-    const open = await call(contract.openApp, { params: { app: id } });
-    await loadKinds(inHand(open).design.tables.flatMap((table) => table.fields.map((field) => field.kind)));
-    return open;
-  },
-});
+export const appQuery = (id: string) => ({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
 
 /** The app of the address. Screens below its frame can rely on it being there. */
 export function useApp(): AppInHand {
   const id = useAppId();
   return inHand(useSuspenseQuery(appQuery(id)).data);
 }
+
+/** What the values of these tables are printed with; most need nothing. */
+export function kindsQuery(tables: readonly Table[]) {
+  const kinds = kindsToLoad(tables.flatMap((table) => table.fields));
+  const load = async (): Promise<boolean> => {
+    await loadKinds(kinds);
+    return true;
+  };
+  return { queryKey: keys.kinds(kinds), queryFn: load, staleTime: Infinity, ...(kinds.length === 0 ? { initialData: true } : {}) };
+}
+/** Waits for it. */
+export const useKindsOf = (tables: readonly Table[]): unknown => useSuspenseQuery(kindsQuery(tables));
 
 /** What the person at hand can do with a table; where a record decides, the server is asked. */
 export function useRights(table: string): OpenApp['rights'][string] {

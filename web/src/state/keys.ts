@@ -11,6 +11,7 @@ export const keys = {
   table: (app: string, table: string) => ['app', app, 'table', table] as const,
   sample: (app: string, table: string) => ['app', app, 'table', table, 'sample'] as const,
   namedPeople: (app: string, text: string) => ['app', app, 'named people', text] as const,
+  kinds: (kinds: readonly string[]) => ['kinds', ...kinds] as const,
   places: (app: string, table: string) => ['app', app, 'table', table, 'places'] as const,
   statistics: (app: string, table: string) => ['app', app, 'table', table, 'statistics'] as const,
   tried: (app: string, table: string, text: string) => ['app', app, 'table', table, 'tried', text] as const,

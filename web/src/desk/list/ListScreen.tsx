@@ -7,7 +7,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp, useRights } from '../../state/app.js';
+import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
@@ -34,6 +34,7 @@ export default function ListScreen() {
 
 function TableList({ table }: { readonly table: Table }) {
   const app = useApp();
+  useKindsOf([table]);
   const isNarrow = useIsNarrow();
   const { selection, change } = useSelection(table);
   const count = useCount(app.id, table.id, selection.search);

@@ -1,9 +1,9 @@
-import { contract, formFor, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, formFor, type AppDesign, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { use, useEffect, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp, useCircumstances } from '../../state/app.js';
+import { useApp, useCircumstances, useKindsOf } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
@@ -26,10 +26,17 @@ export default function RecordScreen() {
   return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
 }
 
+/** The tables of a form: its own and those of its child rows. */
+const withChildren = (design: AppDesign, table: Table): readonly Table[] => [
+  table,
+  ...design.tables.filter((one) => design.relationships.some(({ parent, child }) => parent === table.id && child === one.id)),
+];
+
 export function NewRecord(props: { readonly table: Table; readonly selection: Selection; readonly onAdded?: (id: number) => void }) {
   const { table } = props;
   const app = useApp();
   const around = useCircumstances();
+  useKindsOf(withChildren(app.design, table));
   // A new record starts with default values, which are computed.
   use(loadLanguage());
   const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
@@ -38,6 +45,7 @@ export function NewRecord(props: { readonly table: Table; readonly selection: Se
 
 function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
   const app = useApp();
+  useKindsOf(withChildren(app.design, table));
   const { data } = useSuspenseQuery({
     queryKey: keys.record(app.id, table.id, id),
     queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app: app.id, table: table.id, id } }),

@@ -14,7 +14,7 @@ import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
 import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { kindsQuery, useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { RegisterMark } from '../../ui/Mark.js';
@@ -30,6 +30,8 @@ const shownRows = 60;
 export function TableProof({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
   const app = useApp();
   const params = { app: app.id, table: table.id };
+  // It shows its rows at once, and what is written better with more is written so when that is there.
+  useQuery(kindsQuery([table]));
   const sample = useQuery({ queryKey: keys.sample(app.id, table.id), queryFn: () => call(contract.readPage, { params, query: { limit: shownRows } }) });
   const statistics = useQuery({ queryKey: keys.statistics(app.id, table.id), queryFn: () => call(contract.readStatistics, { params }) });
   const rows = statistics.data?.fields[0]?.rows;
