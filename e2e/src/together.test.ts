@@ -71,6 +71,8 @@ describe('what the other saves', () => {
     await ada.goto(`/desk/${app}/keepers`);
     await ada.getByRole('gridcell', { name: 'Jorun Vasse' }).first().waitFor();
     const menu = ada.getByRole('link', { name: /^Keepers/u });
+    // The menu counts once the list is there.
+    await menu.getByText(/^\d+$/u).waitFor();
     const count = Number(/\d+/u.exec(await menu.innerText())?.[0]);
     await bede.goto(`/desk/${app}/keepers/new`);
     await bede.getByRole('textbox', { name: 'Name' }).fill('Aa Newcome');

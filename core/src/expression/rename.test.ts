@@ -37,6 +37,26 @@ describe('renaming', () => {
     expect(tableOf(now, 'visits').checks[0]?.condition).toBe('Hive.Price of one > 0 or Hive.Apiary.Region = "Moor"');
     expect(now.lists.find((list) => list.id === 'l_visits')?.condition).toBe('Hive.Total > 5');
   });
+  test('a field is renamed where a part of it is named', () => {
+    const made = designOf([
+      {
+        kind: 'add_table',
+        id: 'shops',
+        name: 'Shops',
+        description: '',
+        section: '',
+        form: 'fm_shops',
+        list: 'l_shops',
+        fields: [
+          field({ kind: 'address', id: 's_address', name: 'Address' }),
+          field({ kind: 'formula', id: 's_town', name: 'Town', expression: 'Address.city + ", " + Address' }),
+        ],
+      },
+    ]);
+    const now = applyChange(made, { kind: 'change_field', table: 'shops', field: field({ kind: 'address', id: 's_address', name: 'Where it is' }) });
+    const town = now.ok ? tableOf(now.design, 'shops').fields.find((one) => one.id === 's_town') : undefined;
+    expect(town).toMatchObject({ expression: 'Where it is.city + ", " + Where it is' });
+  });
   test('the children of a relationship are renamed', () =>
     expect(formulaIn(after({ kind: 'change_relationship', relationship: 'r_visits', childrenName: 'Looks' }))).toContain('count( Looks[Mites > 3] )'));
   test('a choice is renamed where it is compared', () => {
