@@ -44,7 +44,13 @@ beforeEach(async () => {
     {
       kind: 'put',
       part: 'dashboard',
-      value: { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', ''), figure('ti_new', 'Since <= today()')] },
+      value: {
+        id: 'da_all',
+        name: 'All',
+        description: '',
+        section: '',
+        tiles: [figure('ti_all', ''), figure('ti_new', 'Since <= today()'), figure('ti_ada', 'created by() = "Ada Roke"')],
+      },
     },
     {
       kind: 'put',
@@ -75,6 +81,15 @@ test('an answer is kept until something is written, and for a day where it asks 
   for (const tile of ['ti_all', 'ti_new']) expect(await count(ada, tile)).toBe(1);
   await add(ada, 'H-3');
   for (const tile of ['ti_all', 'ti_new']) expect(await count(ada, tile)).toBe(3);
+});
+
+test('an answer about who people are follows their names', async () => {
+  await add(ada, 'H-1');
+  expect(await count(ada, 'ti_ada')).toBe(1);
+  await ada.call(contract.changeProfile, { body: { name: 'Ada Lunn', region: null } });
+  expect(await count(ada, 'ti_ada')).toBe(0);
+  await ada.call(contract.changeProfile, { body: { name: 'Ada Roke', region: null } });
+  expect(await count(ada, 'ti_ada')).toBe(1);
 });
 
 test('each is given what their grants let them see', async () => {

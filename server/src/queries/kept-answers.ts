@@ -26,6 +26,8 @@ export class KeptAnswers {
 
   /** The rows of a statement on the tables of an app. */
   async rows<Row extends object>(app: OpenedApp, statement: Statement): Promise<readonly Row[]> {
+    // People change their names without a write to the app.
+    if (statement.text.includes('bibliona.person')) return run<Row>(this.database, statement);
     const key = JSON.stringify([app.schema, app.version, statement.text, statement.params]);
     const known = this.kept.get(key);
     // The moment is taken before the answer: what is written in between makes it stale too early, never too late.
