@@ -147,7 +147,7 @@ export const lookUp = route({
   answer: z.object({ records: z.array(Picked) }),
 });
 
-/** The people of the app, for fields that hold one: asked by whoever can enter records of some table that has such a field. */
+/** The people of the app, for fields that hold one. Only people who can fill such a field get them. */
 export const lookUpPeople = route({
   method: 'GET',
   path: '/api/apps/:app/lookup/people',

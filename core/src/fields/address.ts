@@ -56,7 +56,7 @@ export function readAddress(text: string): Address {
   const found = pieces.map((piece) => american.exec(piece)?.groups ?? before.exec(piece)?.groups ?? british.exec(piece)?.groups);
   const at = found.findLastIndex((groups) => groups !== undefined);
   const { postcode = '', city, region = '' } = found[at] ?? {};
-  // Without a postcode the last piece is the city; one that stands alone follows its city.
+  // Without a postcode the last piece is the city. A postcode in a piece of its own comes after its city.
   const cityAt = at === -1 ? pieces.length - 1 : city === undefined ? at - 1 : at;
   const [street = '', ...extra] = pieces.slice(0, Math.max(cityAt, at === -1 ? 1 : 0));
   const rest = pieces.slice(Math.max(at, cityAt) + 1);

@@ -7,6 +7,7 @@ import { types } from '../feel/types.js';
 import { wants } from '../feel/wants.js';
 import { literal } from '../sql/sql.js';
 import { common, Default, readsAlike, type FieldKind, type FieldPart } from './kind.js';
+import { textTraits } from './read-text.js';
 import { bad, good, type Value } from './value.js';
 
 const shape = z.object({ kind: z.literal('person'), ...common, unique: z.literal(false).default(false), default: Default });
@@ -50,18 +51,7 @@ export const person = {
   description: 'one of the people of this app',
   named: /\b(?:assigned to|responsible|assignee|owner|handled by|in charge)\b/iu,
   shape,
-  traits: {
-    align: 'left',
-    formWidth: 6,
-    listWidth: 170,
-    rowWidth: 180,
-    canBeUnique: false,
-    searched: true,
-    listed: true,
-    caption: false,
-    addsUp: false,
-    words: true,
-  },
+  traits: { ...textTraits, listWidth: 170, canBeUnique: false },
   digits: () => null,
   people: personIn,
   value: {

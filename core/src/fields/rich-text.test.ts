@@ -11,7 +11,7 @@ test.each<[string, object, string]>([
   ['a break within a paragraph is a line too', doc(paragraph(words('one'), { type: 'hardBreak' }, words('two'))), 'one\ntwo'],
   ['items of lists are lines', doc({ type: 'bulletList', content: [{ type: 'listItem', content: [paragraph(words('one'))] }] }), 'one'],
   [
-    'cells of a row stand side by side',
+    'the cells of a row are one line',
     doc({
       type: 'table',
       content: [

@@ -8,6 +8,7 @@ import { wants } from '../feel/wants.js';
 import { writtenText } from '../feel/write.js';
 import { literal } from '../sql/sql.js';
 import { neverUnique, readsAlike, type FieldKind } from './kind.js';
+import { textTraits } from './read-text.js';
 import { bad, good, type Value } from './value.js';
 
 const shape = z.object({ kind: z.literal('rich_text'), ...neverUnique, default: z.null().default(null) });
@@ -132,18 +133,7 @@ export const richText = {
   description: 'with headings, lists, links and tables',
   named: /\b(?:article|report text|minutes|agenda|letter)\b/iu,
   shape,
-  traits: {
-    align: 'left',
-    formWidth: 12,
-    listWidth: 260,
-    rowWidth: 220,
-    canBeUnique: false,
-    searched: true,
-    listed: false,
-    caption: false,
-    addsUp: false,
-    words: true,
-  },
+  traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 220, canBeUnique: false, listed: false },
   digits: () => null,
   value: {
     parse: (typed) => {

@@ -8,6 +8,7 @@ import { wants } from '../feel/wants.js';
 import { literal } from '../sql/sql.js';
 import type { Locale } from '../values/locale.js';
 import { asIs, identical, neverUnique, type FieldKind, type FieldPart } from './kind.js';
+import { textTraits } from './read-text.js';
 import { bad, good } from './value.js';
 
 const shape = z.object({ kind: z.literal('signature'), ...neverUnique, default: z.null().default(null) });
@@ -53,18 +54,7 @@ export const signature = {
   description: 'drawn by hand, with who and when',
   named: /\b(?:signature|signed(?: by)?|sign-?off)$/iu,
   shape,
-  traits: {
-    align: 'left',
-    formWidth: 6,
-    listWidth: 150,
-    rowWidth: 180,
-    canBeUnique: false,
-    searched: true,
-    listed: true,
-    caption: false,
-    addsUp: false,
-    words: true,
-  },
+  traits: { ...textTraits, listWidth: 150, canBeUnique: false },
   digits: () => null,
   stamp: (value, who, when) => {
     const signed = signatureIn(value);

@@ -9,8 +9,10 @@ import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { startOf } from '../routes/route.js';
 import { attachmentsOf, columnDefault, columnKind, columnType, type Attachment } from './columns.js';
-import { conversionOf, holdsAlike, sufferingOf } from './convert.js';
-import { plural, probeText, repeatedProbe, sufferingProbes } from './probes.js';
+import { conversionOf, sufferingOf } from './convert.js';
+import { ComingValues } from './coming-values.js';
+import { numberingSql } from './numbering.js';
+import { plural, probeText, sufferingProbes } from './probes.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 
 import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
@@ -19,12 +21,15 @@ class Planner {
   readonly steps: MigrationStep[] = [];
   readonly keeps: Kept[] = [];
   readonly restores: Kept[] = [];
+  private readonly coming: ComingValues;
 
   constructor(
     private readonly before: StoredDesign,
     private readonly after: StoredDesign,
     private readonly place: Place,
-  ) {}
+  ) {
+    this.coming = new ComingValues(place, after.timeZone);
+  }
 
   private at(slug: string): string {
     return `${ident(this.place.schema)}.${ident(slug)}`;
@@ -139,44 +144,20 @@ class Planner {
         continue;
       }
       if (one.kind === 'trigger') {
-        this.number(table, one);
+        const field = table.fields.find((each) => each.id === one.fields[0]);
+        if (field !== undefined) this.add('free', `Records of ${table.name} get a ${field.name}`, numberingSql(this.at(table.slug), ident(field.column), one));
         continue;
       }
       const sql = `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
       const probe =
-        one.definition.startsWith('UNIQUE') && old !== null && this.before.tables.some((each) => each.id === old.id) ? this.repeated(table, one, old) : null;
+        one.definition.startsWith('UNIQUE') && old !== null && this.before.tables.some((each) => each.id === old.id)
+          ? this.coming.repeated(table, one, old)
+          : null;
       const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
       const field = table.fields.find((each) => each.id === one.fields[0]);
       const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
       this.add(probe === null ? 'free' : 'look', one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`, [...fix, sql], probe);
     }
-  }
-
-  /** Looks for records that are alike in what has to differ; null when they have none of it yet. */
-  private repeated(table: Table, one: Attachment, old: Table): Probe | null {
-    const fields = one.fields.flatMap((id) => table.fields.find((field) => field.id === id) ?? []);
-    const pairs = fields.flatMap((field) => old.fields.flatMap((was) => (was.id === field.id ? [{ was, field }] : [])));
-    const [first] = pairs;
-    if (first === undefined || pairs.length < fields.length) return null;
-    const names = fields.map((field) => field.name).join(' and ');
-    if (pairs.length === 1) return repeatedProbe(this.comingValues(old, first.was, first.field), names);
-    const rows = pairs.map(({ was, field }, i) => `(${this.comingValues(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
-    const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
-    const values = pairs.map((_, i) => `v${i}.value`).join(', ');
-    return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names);
-  }
-
-  /** From now on every record gets a number; those that are there get theirs in the order in which they were added. */
-  private number(table: Table, { name, definition, fields }: Attachment): void {
-    const field = table.fields.find((one) => one.id === fields[0]);
-    if (field === undefined) return;
-    const [at, column] = [this.at(table.slug), ident(field.column)];
-    this.add('free', `Records of ${table.name} get a ${field.name}`, [
-      `CREATE TRIGGER ${ident(name)} BEFORE INSERT OR UPDATE OF ${column} ON ${at} FOR EACH ROW EXECUTE FUNCTION ${definition}`,
-      // First the numbers that are there are counted, then the missing ones follow them.
-      `UPDATE ${at} SET ${column} = ${column} WHERE ${column} IS NOT NULL`,
-      `DO $do$ DECLARE one bigint; BEGIN FOR one IN SELECT id FROM ${at} WHERE ${column} IS NULL ORDER BY id LOOP UPDATE ${at} SET ${column} = NULL WHERE id = one; END LOOP; END $do$`,
-    ]);
   }
 
   private removeFields(old: Table, now: Table): void {
@@ -297,41 +278,15 @@ class Planner {
    * left it. What was entered since then stays.
    */
   private refill(was: Field, now: Table, field: Field): void {
-    const kept = this.keptOf(was, field);
+    const kept = this.coming.keptOf(was, field);
     if (kept === undefined) return;
     const column = ident(field.column);
     this.restores.push(kept);
-    const isUntouched = `${columnKind(field).asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
+    const isUntouched = `${columnKind(field).asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${this.coming.turnedBack(kept, was, field)}`;
     this.add('free', `Values of ${field.name} come back`, [
       `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
       `DROP TABLE ${this.keptAt(kept.name)}`,
     ]);
-  }
-
-  /** The values that were kept aside when a field became what it is now, if it goes back to what it was. */
-  private keptOf(was: Field, field: Field): Kept | undefined {
-    if (holdsAlike(was, field)) return undefined;
-    return this.place.kept.find(
-      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
-    );
-  }
-
-  /** What a value that was kept aside, `k`, became and has just been turned back into, as text: a record that holds it is as the conversion left it. */
-  private turnedBack(kept: Kept, was: Field, field: Field): string {
-    if (kept.kind !== 'field' || kept.tells !== true) return 'NULL';
-    const turned = conversionOf({ ...was, column: 'became' }, field, this.after.timeZone)?.expression ?? 'became';
-    const became = columnKind(was).fromText('k.became', was);
-    return `(SELECT ${columnKind(field).asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)`;
-  }
-
-  /** Rows of `id` and `value`, asked before the migration: what a field will hold after it. */
-  private comingValues(old: Table, was: Field, field: Field): string {
-    const rows = `SELECT id, ${ident(was.column)} AS present FROM ${this.at(old.slug)}`;
-    const value = conversionOf({ ...was, column: 'present' }, field, this.after.timeZone)?.expression ?? 'present';
-    const kept = this.keptOf(was, field);
-    if (kept === undefined) return `SELECT id, ${value} AS value FROM (${rows}) AS t`;
-    const isUntouched = `${columnKind(field).asText(`(${value})`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
-    return `SELECT t.id, CASE WHEN k.id IS NOT NULL AND ${isUntouched} THEN k.value ELSE ${value} END AS value FROM (${rows}) AS t LEFT JOIN ${this.keptAt(kept.name)} AS k ON k.id = t.id`;
   }
 
   /** Records that were there before their route are at its start, and say so. */

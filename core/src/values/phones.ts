@@ -38,7 +38,7 @@ export function printPhone(stored: string): string {
   return extension === undefined ? spaced : `${spaced} ext. ${extension}`;
 }
 
-/** What stands before the numbers of a country when they are dialled from abroad, without the plus: "44". */
+/** The code that is dialled before the numbers of a country, without the plus: "44". */
 export function callingCode(country: string): string {
   if (known === null) throw new Error('Phone numbers are not loaded');
   return known.getCountryCallingCode(country as Library.CountryCode);

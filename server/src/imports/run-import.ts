@@ -6,8 +6,6 @@ import {
   applyChanges,
   changesOf,
   circumstancesOf,
-  columnNames,
-  compileCaptions,
   compileCopy,
   compileImported,
   compilePlaces,
@@ -15,26 +13,20 @@ import {
   compileValues,
   constantDefault,
   copyCell,
-  fieldOf,
   isStored,
-  parentOf,
-  plainReading,
   planProblems,
   queryOf,
   restrict,
   routeOf,
   kindOf,
-  personAs,
   rowConverter,
   startValue,
   tableOf,
   type AppDesign,
-  type CaptionIndex,
   type CellColumn,
   type Complaint,
   type FileSurvey,
   type ImportPlan,
-  type NamedPerson,
   type Person,
   type Table,
 } from '@bibliona/core';
@@ -52,8 +44,8 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
-import { peopleOf } from '../records/people.js';
 import { ChangesRefused, RecordChanges } from './change-records.js';
+import { cellColumns } from './cell-columns.js';
 import { readRows, type FileStart } from './read-file.js';
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -96,7 +88,6 @@ export interface ImportResult {
 
 const mostComplaints = 500;
 const mostEmptied = 100;
-const mostCaptions = 2_000_000;
 const flushAt = 256 * 1024;
 
 /**
@@ -193,48 +184,6 @@ function asRefusal(error: unknown, design: AppDesign): unknown {
   if (message === null) return error;
   const row = /line (\d+)/u.exec(pgErrorOf(error).where ?? '')?.[1];
   return new Refusal('invalid', `${row === undefined ? 'A row' : `Row ${row}`} does not fit the table: ${message}`);
-}
-
-async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string): Promise<CellColumn[]> {
-  const table = tableOf(design, job.plan.target.table);
-  const names = job.survey.columns.map((column) => column.name);
-  const columns: CellColumn[] = [];
-  for (const [at, plan] of job.plan.columns.entries()) {
-    if (plan.kind === 'skip' || plan.kind === 'record') continue;
-    const field = fieldOf(table, plan.kind === 'new' ? plan.field.id : plan.field);
-    let captions: CaptionIndex | null = null;
-    if (field.kind === 'reference') {
-      const parent = parentOf(design, field);
-      const rows = await run<{ id: number; caption: string }>(
-        runner,
-        compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person, Date.now()), design, schema),
-      );
-      const index = new Map<string, number | null>();
-      for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
-      captions = index;
-    }
-    if (kindOf(field).people !== undefined) captions = peopleIndex(await peopleOf(runner, job.appId, null));
-    columns.push({
-      name: names[at] ?? columnNames(null, at + 1)[at] ?? '',
-      at,
-      field,
-      reading: { ...(plan.reading ?? plainReading), zone: design.timeZone },
-      captions,
-    });
-  }
-  return columns;
-}
-
-/** People as a file can name them: by name, by mail address, or both as mails have them. */
-function peopleIndex(people: readonly NamedPerson[]): CaptionIndex {
-  const index = new Map<string, string | null>();
-  for (const person of people) {
-    const value = personAs(person);
-    for (const called of [value, person.mail]) index.set(called.toLowerCase(), value);
-    const name = person.name.toLowerCase();
-    index.set(name, index.has(name) ? null : value);
-  }
-  return index;
 }
 
 /** The values a unique field has already, so that each repeated one is a complaint with its line. */

@@ -1,0 +1,57 @@
+/** What fields will hold after a migration, asked before it: through the conversion, and with the values that come back. */
+import type { StoredField as Field } from '../design/design.js';
+import { ident } from '../sql/sql.js';
+import { columnKind, type Attachment } from './columns.js';
+import { conversionOf, holdsAlike } from './convert.js';
+import type { Kept, Place, Probe } from './migration.js';
+import { repeatedProbe } from './probes.js';
+import type { StoredTable as Table } from './stored.js';
+
+export class ComingValues {
+  /** @param zone of the app after the migration */
+  constructor(
+    private readonly place: Place,
+    private readonly zone: string,
+  ) {}
+
+  /** The values that were kept aside when a field became what it is now, if it goes back to what it was. */
+  keptOf(was: Field, field: Field): Kept | undefined {
+    if (holdsAlike(was, field)) return undefined;
+    return this.place.kept.find(
+      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
+    );
+  }
+
+  /** What a value that was kept aside, `k`, became and is turned back into, as text: a record that holds it is as the conversion left it. */
+  turnedBack(kept: Kept, was: Field, field: Field): string {
+    if (kept.kind !== 'field' || kept.tells !== true) return 'NULL';
+    const turned = conversionOf({ ...was, column: 'became' }, field, this.zone)?.expression ?? 'became';
+    const became = columnKind(was).fromText('k.became', was);
+    return `(SELECT ${columnKind(field).asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)`;
+  }
+
+  /** Looks for records that are alike in what has to differ; null when the table has not all of it yet. */
+  repeated(table: Table, { fields: ids }: Attachment, old: Table): Probe | null {
+    const fields = ids.flatMap((id) => table.fields.find((field) => field.id === id) ?? []);
+    const pairs = fields.flatMap((field) => old.fields.flatMap((was) => (was.id === field.id ? [{ was, field }] : [])));
+    const [first] = pairs;
+    if (first === undefined || pairs.length < fields.length) return null;
+    const names = fields.map((field) => field.name).join(' and ');
+    if (pairs.length === 1) return repeatedProbe(this.rows(old, first.was, first.field), names);
+    const rows = pairs.map(({ was, field }, i) => `(${this.rows(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
+    const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
+    const values = pairs.map((_, i) => `v${i}.value`).join(', ');
+    return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names);
+  }
+
+  /** Rows of `id` and `value`: what a field will hold. */
+  private rows(old: Table, was: Field, field: Field): string {
+    const present = `SELECT id, ${ident(was.column)} AS present FROM ${ident(this.place.schema)}.${ident(old.slug)}`;
+    const value = conversionOf({ ...was, column: 'present' }, field, this.zone)?.expression ?? 'present';
+    const kept = this.keptOf(was, field);
+    if (kept === undefined) return `SELECT id, ${value} AS value FROM (${present}) AS t`;
+    const isUntouched = `${columnKind(field).asText(`(${value})`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
+    const aside = `${ident(this.place.keptSchema)}.${ident(kept.name)}`;
+    return `SELECT t.id, CASE WHEN k.id IS NOT NULL AND ${isUntouched} THEN k.value ELSE ${value} END AS value FROM (${present}) AS t LEFT JOIN ${aside} AS k ON k.id = t.id`;
+  }
+}
