@@ -1,17 +1,12 @@
 import { HouseLineIcon } from '@phosphor-icons/react';
-import { lazy, Suspense } from 'react';
-import { noSettings, quotedText, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { lazy } from 'react';
+import { lazyInput } from './lazy-input.js';
+import { noSettings, quotedText, type FieldKindView, type FieldOf } from './kind.js';
 
 type AddressField = FieldOf<'address'>;
 
-// Few forms have addresses.
-const AddressInput = lazy(async () => ({ default: (await import('./AddressInput.js')).AddressInput }));
+const Input = lazyInput<AddressField>(async () => (await import('./AddressInput.js')).AddressInput, 'address-input');
 const AddressCell = lazy(async () => ({ default: (await import('./AddressInput.js')).AddressCell }));
-const Input = (props: FieldInputProps<AddressField>) => (
-  <Suspense fallback={<div className="address-input" />}>
-    <AddressInput {...props} />
-  </Suspense>
-);
 
 export const address: FieldKindView<AddressField> = {
   Icon: HouseLineIcon,

@@ -1,18 +1,12 @@
 import TextField from '@mui/material/TextField';
 import { FileIcon, ImageIcon } from '@phosphor-icons/react';
 import { endingOf, largestFile } from '@bibliona/core';
-import { lazy, Suspense } from 'react';
 import { readWhole } from './digits.js';
+import { lazyInput } from './lazy-input.js';
 import type { FilesField } from './uploads.js';
-import { quotedText, settingsOf, type FieldInputProps, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
+import { quotedText, settingsOf, type FieldKindView, type FieldOf, type SettingsProps } from './kind.js';
 
-// Most forms hold no files.
-const FilesInput = lazy(async () => ({ default: (await import('./FilesInput.js')).FilesInput }));
-const Input = (props: FieldInputProps<FilesField>) => (
-  <Suspense fallback={<div className="files-input" />}>
-    <FilesInput {...props} />
-  </Suspense>
-);
+const Input = lazyInput<FilesField>(async () => (await import('./FilesInput.js')).FilesInput, 'files-input');
 
 /** As typed. */
 interface FileSettings {

@@ -1,18 +1,12 @@
 import { SignatureIcon } from '@phosphor-icons/react';
 import { signatureIn } from '@bibliona/core';
-import { lazy, Suspense } from 'react';
-import { noSettings, quotedText, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
+import { lazyInput } from './lazy-input.js';
+import { noSettings, quotedText, type FieldKindView, type FieldOf } from './kind.js';
 import { SignatureView } from './SignatureView.js';
 
 type Signed = FieldOf<'signature'>;
 
-// Few forms are signed.
-const SignatureInput = lazy(async () => ({ default: (await import('./SignatureInput.js')).SignatureInput }));
-const Input = (props: FieldInputProps<Signed>) => (
-  <Suspense fallback={<div className="signature-input" />}>
-    <SignatureInput {...props} />
-  </Suspense>
-);
+const Input = lazyInput<Signed>(async () => (await import('./SignatureInput.js')).SignatureInput, 'signature-input');
 
 export const signature: FieldKindView<Signed> = {
   Icon: SignatureIcon,
