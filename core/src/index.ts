@@ -6,7 +6,21 @@ export { inTheWay } from './parts/apart.js';
 export type { DesignChange } from './parts/design-change.js';
 export { describeChange } from './parts/describe.js';
 export { designMessage, type DesignIssue } from './parts/issues.js';
-export { childrenOf, fieldOf, formFor, hasOwnNumber, listFor, NotInDesign, parentOf, relationshipOf, tableOf } from './design/read.js';
+export {
+  childrenOf,
+  fieldOf,
+  formFor,
+  hasOwnNumber,
+  listFor,
+  NotInDesign,
+  otherSide,
+  parentOf,
+  relationshipOf,
+  shownTables,
+  sidesOf,
+  tableOf,
+  type LinkSide,
+} from './design/read.js';
 export { freeSlug, slugOf } from './shapes/slug.js';
 export {
   isStored,

@@ -74,7 +74,7 @@ function tablesBeyond(design: AppDesign, reached: ReadonlySet<string>, relations
     .filter((relationship, i) => !reached.has(relationship.parent) && relationships.findIndex((each) => each.parent === relationship.parent) === i)
     .map(({ parent, child, field }): Table => {
       const { name } = fieldOf(tableOf(design, child), field);
-      return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [], uniqueTogether: [] };
+      return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [], uniqueTogether: [], isLink: false };
     });
   const forms = tables.map(({ id, name }): Form => ({ ...bare, id: `fm_${id}`, table: id, name, items: [] }));
   const lists = tables.map(({ id, name }): List => ({ ...bare, id: `l_${id}`, table: id, name, columns: [], sort: null, condition: '' }));

@@ -55,6 +55,11 @@ export const Table = z
     fields: z.array(Field).max(300).readonly(),
     checks: z.array(Check).max(50).readonly().default([]),
     uniqueTogether: z.array(UniqueTogether).max(10).readonly().default([]),
+    /**
+     * It holds no more than which records of two tables belong together, and is not shown as a table: in the forms of both
+     * stand the records of the other.
+     */
+    isLink: z.boolean().default(false),
   })
   .readonly();
 export type Table = z.infer<typeof Table>;
@@ -179,7 +184,7 @@ export const MapAddress = z
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(6),
+    format: z.literal(7),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

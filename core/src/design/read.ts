@@ -38,6 +38,29 @@ function defaultOf<T extends Form | List>(parts: readonly T[], table: TableId): 
 /** Whether a field of the table tells its records apart by itself, so that people need not know the numbers that records have here. */
 export const hasOwnNumber = (table: Table): boolean => table.fields.some((field) => field.unique && field.required);
 
+/** One side of a link: the table whose form shows records of the other, and the field of a pair that names its record. */
+export interface LinkSide {
+  readonly relationship: Relationship;
+  readonly table: Table;
+  readonly field: Field;
+}
+/** The two sides that a link ties together; null when the table is none. */
+export function sidesOf(design: AppDesign, link: Table): readonly [LinkSide, LinkSide] | null {
+  if (!link.isLink) return null;
+  const [first, second] = link.fields.map((field): LinkSide => {
+    const relationship = relationshipOf(design, field.kind === 'reference' ? field.relationship : '');
+    return { relationship, table: tableOf(design, relationship.parent), field };
+  });
+  return first === undefined || second === undefined ? null : [first, second];
+}
+/** Where a list of children leads that is one side of a link; null when its children are records of their own. */
+export function otherSide(design: AppDesign, relationship: Relationship): LinkSide | null {
+  const sides = sidesOf(design, tableOf(design, relationship.child));
+  return sides?.find((side) => side.relationship.id !== relationship.id) ?? null;
+}
+/** The tables that are shown as tables. */
+export const shownTables = (design: AppDesign): readonly Table[] => design.tables.filter((table) => !table.isLink);
+
 /** The relationships in which `table` is the parent, in the order they were made. */
 export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] =>
   design.relationships.filter((relationship) => relationship.parent === table);

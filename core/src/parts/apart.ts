@@ -25,6 +25,7 @@ export function replacedBy(change: DesignChange, design: AppDesign): unknown {
     case 'add_table':
     case 'add_field':
     case 'add_relationship':
+    case 'add_link':
       return null;
     case 'change_table':
       return { ...table(change.table), fields: [] };

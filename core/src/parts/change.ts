@@ -123,7 +123,7 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
     design.tables.map((table) => table.slug),
   );
   const { id, name, description, section } = change;
-  design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], uniqueTogether: [], fields: [] }];
+  design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], uniqueTogether: [], isLink: false, fields: [] }];
   const form: Form = { id: change.form, table: id, name, roles: [], isDefault: true, items: [] };
   const list: List = { id: change.list, table: id, name, roles: [], isDefault: true, columns: [], sort: null, condition: '' };
   design.forms = [...design.forms, form];
@@ -156,6 +156,25 @@ function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'a
   mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
 }
 
+/** Each of two tables shows several records of the other: by a table of pairs that nobody sees. */
+function addLink(design: Draft, change: Extract<DesignChange, { kind: 'add_link' }>): void {
+  const { id, name, form, list, together, sides } = change;
+  addTable(design, { kind: 'add_table', id, name, description: '', section: '', fields: [], form, list });
+  for (const side of sides)
+    addRelationship(design, {
+      kind: 'add_relationship',
+      id: side.relationship,
+      parent: side.table,
+      child: id,
+      fieldId: side.field,
+      fieldName: side.fieldName,
+      childrenName: side.shownAs,
+      required: true,
+      whenParentRemoved: 'remove',
+    });
+  replaceTable(design, id, (old) => ({ ...old, isLink: true, uniqueTogether: [{ id: together, fields: sides.map((side) => side.field) }] }));
+}
+
 function step(design: Draft, change: DesignChange): void {
   switch (change.kind) {
     case 'rename_app':
@@ -165,7 +184,7 @@ function step(design: Draft, change: DesignChange): void {
       addTable(design, change);
       return;
     case 'change_table': {
-      const { table: id, name, caption, checks, uniqueTogether, description, section } = change;
+      const { table: id, name, caption, checks, uniqueTogether, description, section, isLink } = change;
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
@@ -174,6 +193,7 @@ function step(design: Draft, change: DesignChange): void {
         caption: caption ?? old.caption,
         checks: checks ?? old.checks,
         uniqueTogether: uniqueTogether ?? old.uniqueTogether,
+        isLink: isLink ?? old.isLink,
       }));
       if (name !== undefined) {
         design.forms = design.forms.map((form) => (form.table === id && form.isDefault ? { ...form, name } : form));
@@ -196,6 +216,9 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'add_relationship':
       addRelationship(design, change);
+      return;
+    case 'add_link':
+      addLink(design, change);
       return;
     case 'put':
       Object.assign(design, withPart<UncheckedDesign>(design, change.part, change.value));

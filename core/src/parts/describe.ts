@@ -16,6 +16,7 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
     case 'add_table':
       return `Added the table ${change.name}`;
     case 'change_table':
+      if (change.isLink !== undefined) return change.isLink ? `Hid the table ${table(change.table)}` : `Made ${table(change.table)} a table of its own`;
       return change.name !== undefined && change.name !== table(change.table)
         ? `Renamed ${table(change.table)} to ${change.name}`
         : `Changed ${table(change.table)}`;
@@ -41,6 +42,8 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
       return `Removed ${field(change.table, change.field)} from ${table(change.table)}`;
     case 'add_relationship':
       return `Related ${table(change.child)} to ${table(change.parent)}`;
+    case 'add_link':
+      return `Linked ${change.sides.map((side) => table(side.table)).join(' and ')}`;
     case 'change_relationship':
       return 'Changed a relationship';
     default:

@@ -16,6 +16,9 @@ const RelationshipPlan = z.object({
   whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
 });
 
+/** One side of a link: the table, what it calls the records of the other, and the field of a pair that names its record. */
+const LinkSide = z.object({ table: Id, relationship: Id, shownAs: Label, field: Id, fieldName: Label });
+
 const NamedChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rename_app'), name: Label }),
   z.object({
@@ -37,6 +40,7 @@ const NamedChange = z.discriminatedUnion('kind', [
     caption: Expression.optional(),
     checks: z.array(Check).max(50).optional(),
     uniqueTogether: z.array(UniqueTogether).max(10).optional(),
+    isLink: z.boolean().optional(),
   }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('set_region'), region: Region }),
@@ -46,6 +50,7 @@ const NamedChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
   z.object({ kind: z.literal('remove_field'), table: Id, field: Id }),
   z.object({ kind: z.literal('add_relationship'), ...RelationshipPlan.shape }),
+  z.object({ kind: z.literal('add_link'), id: Id, name: Label, form: Id, list: Id, together: Id, sides: z.tuple([LinkSide, LinkSide]) }),
   z.object({
     kind: z.literal('change_relationship'),
     relationship: Id,

@@ -1,6 +1,6 @@
 /** What a table can show of the tables it is related to, as formulas that nobody has to write. */
 import type { AppDesign, Field, Table } from '../design/design.js';
-import { tableOf } from '../design/read.js';
+import { otherSide, tableOf } from '../design/read.js';
 import { membersOf } from '../expression/names.js';
 import type { ShownNumber } from '../fields/computed.js';
 import { kindOf, shownExpression } from '../fields/kinds.js';
@@ -76,7 +76,11 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
   const related = membersOf(design, table.id).flatMap((member): RelatedTable[] => {
     if (member.kind === 'children') {
       const { child, childrenName } = member.relationship;
-      const summaries = namedFields(design, child).flatMap((field) => summariesOf(design, child, field, member.name));
+      // Behind a link are the records of the other table.
+      const other = otherSide(design, member.relationship);
+      const way = membersOf(design, child).find((one) => one.kind === 'field' && one.field.id === other?.field.id)?.name;
+      const [of, list] = other === null || way === undefined ? [child, member.name] : [other.table.id, `${member.name}.${way}`];
+      const summaries = namedFields(design, of).flatMap((field) => summariesOf(design, of, field, list));
       return [
         {
           name: childrenName,

@@ -1,6 +1,7 @@
 /** Rows that reports and tiles are made of, as the question that they are. */
 import type { AppDesign, Page } from '../design/design.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
+import { shownTables } from '../design/read.js';
 import type { DesignIssue } from './issues.js';
 
 /** The rows of a page as a member's browser knows them: they come with the answer. */
@@ -42,10 +43,14 @@ export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {
 }
 
 /** Every page that a menu could lead to: lists, queries, reports, dashboards, forms. */
-export const everyPage = (design: AppDesign): readonly Page[] => [
-  ...design.lists.map((list): Page => ({ kind: 'list', list: list.id })),
-  ...design.queries.map((query): Page => ({ kind: 'query', query: query.id })),
-  ...design.reports.map((report): Page => ({ kind: 'report', report: report.id })),
-  ...design.dashboards.map((dashboard): Page => ({ kind: 'dashboard', dashboard: dashboard.id })),
-  ...design.forms.map((form): Page => ({ kind: 'form', form: form.id })),
-];
+export function everyPage(design: AppDesign): readonly Page[] {
+  const shown = new Set(shownTables(design).map((table) => table.id));
+  const isShown = (screen: { readonly table: string }): boolean => shown.has(screen.table);
+  return [
+    ...design.lists.filter(isShown).map((list): Page => ({ kind: 'list', list: list.id })),
+    ...design.queries.map((query): Page => ({ kind: 'query', query: query.id })),
+    ...design.reports.map((report): Page => ({ kind: 'report', report: report.id })),
+    ...design.dashboards.map((dashboard): Page => ({ kind: 'dashboard', dashboard: dashboard.id })),
+    ...design.forms.filter(isShown).map((form): Page => ({ kind: 'form', form: form.id })),
+  ];
+}

@@ -32,6 +32,19 @@ export const related = (parent: string, child: string, fieldName: string, childr
   whenParentRemoved: 'refuse',
 });
 
+type Side = readonly [table: string, shownAs: string, fieldName: string];
+/** A link called `<id>`, with the fields `<id>_f1` and `<id>_f2` and the relationships `<id>_r1` and `<id>_r2`. */
+export const link = (id: string, name: string, ...sides: readonly [Side, Side]): DesignChange => {
+  const side = ([of, shownAs, fieldName]: Side, n: number) => ({
+    table: of,
+    relationship: `${id}_r${n}`,
+    shownAs,
+    field: `${id}_f${n}`,
+    fieldName,
+  });
+  return { kind: 'add_link', id, name, form: `fm_${id}`, list: `l_${id}`, together: `u_${id}`, sides: [side(sides[0], 1), side(sides[1], 2)] };
+};
+
 /** @throws Error with what is wrong, in words */
 export function designOf(changes: readonly DesignChange[]): AppDesign {
   const made = applyChanges(emptyDesign('Honey'), changes);

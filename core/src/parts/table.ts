@@ -47,6 +47,22 @@ function ownIssues(part: Table): readonly DesignIssue[] {
   return issues;
 }
 
+/** Why a table can't be shown as a link: it would lose what it has besides its pairs. */
+function linkIssues(part: Table, relationships: readonly Relationship[]): readonly DesignIssue[] {
+  const refuse = (problem: string): readonly DesignIssue[] => [{ code: 'broken', problem: `${part.name} can't be hidden: ${problem}` }];
+  const own = part.fields.find((field) => field.kind !== 'reference');
+  if (own !== undefined) return refuse(`its field ${own.name} would be shown nowhere. Remove the field first.`);
+  if (part.fields.length !== 2) return refuse('it needs two fields, each of which refers to another table.');
+  if (part.checks.length > 0) return refuse('it has checks. Remove them first.');
+  const open = part.fields.find((field) => !field.required);
+  if (open !== undefined) return refuse(`${open.name} has to be required.`);
+  if (!part.uniqueTogether.some((one) => one.fields.length === 2)) return refuse('its two fields have to be unique together.');
+  if (relationships.some((one) => one.parent === part.id)) return refuse('records of another table belong to its records.');
+  const stays = relationships.find((one) => one.child === part.id && one.whenParentRemoved !== 'remove');
+  if (stays !== undefined) return refuse(`${stays.childrenName} have to be removed with the record that they belong to.`);
+  return [];
+}
+
 export const table: PartKind<Table> = {
   word: 'table',
   uniqueWithin: () => '',
@@ -60,6 +76,7 @@ export const table: PartKind<Table> = {
       if (field.kind === 'reference' && related?.some((one) => one.field === field.id && one.child === part.id) !== true)
         issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
     }
+    if (part.isLink) issues.push(...linkIssues(part, design.relationships));
     for (const [what, parts] of [
       ['form', design.forms],
       ['list', design.lists],
@@ -72,8 +89,10 @@ export const table: PartKind<Table> = {
     }
     return issues;
   },
-  without: (part, gone) =>
-    withoutFields(part, (field) => gone.has('field', field.id) || (field.kind === 'reference' && gone.has('relationship', field.relationship))),
+  without: (part, gone) => {
+    const isGone = (field: Field): boolean => gone.has('field', field.id) || (field.kind === 'reference' && gone.has('relationship', field.relationship));
+    return part.isLink && part.fields.some(isGone) ? 'remove' : withoutFields(part, isGone);
+  },
   expressions: (part, _, write) => {
     const owner = { kind: 'table', id: part.id } as const;
     const fields = mapped(part.fields, (field): Field => {

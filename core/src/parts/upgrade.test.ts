@@ -45,6 +45,6 @@ test.each([
 ])('the caption %j becomes %s', (caption, wanted) => expect(tableOf(parseDesign(stored(caption)), 'hives').caption).toBe(wanted));
 
 test('what is no design at all is refused as such', () => {
-  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 2 }, { format: 5 }, { format: 6 }, { format: 7 }])
+  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 2 }, { format: 5 }, { format: 6 }, { format: 7 }, { format: 8 }])
     expect(() => parseDesign(json)).toThrow('The design is not whole');
 });

@@ -70,6 +70,13 @@ const fromFifth = (design: Json): Json => ({
   tables: list(design['tables']).map((table): Json => ({ ...table, uniqueTogether: [] })),
 });
 
+/** Tables of format 6 were all shown. */
+const fromSixth = (design: Json): Json => ({
+  ...design,
+  format: 7,
+  tables: list(design['tables']).map((table): Json => ({ ...table, isLink: false })),
+});
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
@@ -80,5 +87,6 @@ export function upgraded(json: unknown): unknown {
   if (design['format'] === 3) design = { ...design, format: 4, region: 'en-GB' };
   if (design['format'] === 4) design = fromFourth(design);
   if (design['format'] === 5) design = fromFifth(design);
+  if (design['format'] === 6) design = fromSixth(design);
   return design;
 }

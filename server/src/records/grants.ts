@@ -9,6 +9,7 @@ import {
   queryOf,
   restrict,
   restrictForRules,
+  sidesOf,
   tableOf,
   tablesRead,
   type Condition,
@@ -140,7 +141,8 @@ export class SaveGrants {
     const { meeting, seen } = this.ahead;
     const issues: PlacedIssue[] = [];
     const table = tableOf(this.app.design, write.table);
-    if (write.kind !== 'add') {
+    if (write.kind === 'add') await this.mustTie(runner, table, write);
+    else {
       if (seen.get(table.id)?.has(write.id) !== true) throw new NotSeen(at, table.id, write.id);
       if (write.kind !== 'move') this.mustMeet(table, write.kind, [write.id], meeting);
       if (write.kind === 'change') issues.push(...this.lockedIn(table, write, meeting?.get(write.id), at));
@@ -149,6 +151,24 @@ export class SaveGrants {
       if (seen.get(parent)?.has(id) !== true)
         issues.push({ write: at, field, message: `${fieldOf(table, field).name} refers to a record that doesn't exist or that you don't have access to` });
     return issues;
+  }
+
+  /**
+   * A pair of a link can be added by who can change one of its records. A record that the same save adds is theirs to add,
+   * which is asked of it by itself.
+   * @throws Refusal forbidden
+   */
+  private async mustTie(runner: Runner, link: Table, { values }: Extract<Write, { kind: 'add' }>): Promise<void> {
+    const sides = sidesOf(this.app.design, link);
+    const ids = (sides ?? []).flatMap(({ field }) => {
+      const id = values[field.id];
+      return typeof id === 'number' ? [[field.id, id] as const] : [];
+    });
+    if (sides === null || ids.length < sides.length) return;
+    // Who can take the pair back can say it.
+    const granted = permit(this.app.design, this.person, link, 'remove');
+    const met = granted === null ? null : await this.meeting(runner, link, 'remove', [{ id: 0, values: Object.fromEntries(ids) }]);
+    if (granted === null || met?.get(0)?.size === 0) throw new Refusal('forbidden', 'To link these records you need permission to change one of them.');
   }
 
   /** What has to be known before the writes from one on, as far as they cannot change it for each other. */
