@@ -19,6 +19,7 @@ test('the design is whole', () => {
     'Order lines',
     'Treatments',
     'Hive treatments',
+    'Treatments and keepers',
     'Swarm reports',
   ]);
 });

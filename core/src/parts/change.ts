@@ -53,13 +53,18 @@ function mapForms(design: Draft, table: TableId, items: (form: Form) => readonly
   design.forms = design.forms.map((form) => (form.table === table ? { ...form, items: items(form) } : form));
 }
 
+/** Puts an item into the forms of a table, before their first block of children. */
+function joinForms(design: Draft, table: TableId, item: FormItem): void {
+  mapForms(design, table, ({ items }) => {
+    const firstBlock = items.findIndex((one) => one.kind === 'children');
+    const at = firstBlock < 0 ? items.length : firstBlock;
+    return [...items.slice(0, at), item, ...items.slice(at)];
+  });
+}
+
 /** A field's place among its neighbours is kept in the form and the list as in the table. */
 function joinScreens(design: Draft, table: Table, field: Field): void {
-  mapForms(design, table.id, (form) => {
-    const firstBlock = form.items.findIndex((item) => item.kind === 'children');
-    const at = firstBlock < 0 ? form.items.length : firstBlock;
-    return [...form.items.slice(0, at), { kind: 'field', field: field.id, width: kindOf(field).traits.formWidth }, ...form.items.slice(at)];
-  });
+  joinForms(design, table.id, { kind: 'field', field: field.id, width: kindOf(field).traits.formWidth });
   design.lists = design.lists.map((list) =>
     list.table === table.id && list.columns.length < mostColumns && kindOf(field).traits.listed ? { ...list, columns: [...list.columns, field.id] } : list,
   );
@@ -131,7 +136,7 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
   for (const field of change.fields) addField(design, id, field);
 }
 
-function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
+function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_relationship' }>, 'kind'>): void {
   tableIn(design, change.parent);
   tableIn(design, change.child);
   const one: Relationship = {
@@ -153,6 +158,10 @@ function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'a
     relationship: change.id,
     default: null,
   });
+}
+
+function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
+  relate(design, change);
   mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
 }
 
@@ -160,9 +169,8 @@ function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'a
 function addLink(design: Draft, change: Extract<DesignChange, { kind: 'add_link' }>): void {
   const { id, name, form, list, together, sides } = change;
   addTable(design, { kind: 'add_table', id, name, description: '', section: '', fields: [], form, list });
-  for (const side of sides)
-    addRelationship(design, {
-      kind: 'add_relationship',
+  for (const side of sides) {
+    relate(design, {
       id: side.relationship,
       parent: side.table,
       child: id,
@@ -172,6 +180,8 @@ function addLink(design: Draft, change: Extract<DesignChange, { kind: 'add_link'
       required: true,
       whenParentRemoved: 'remove',
     });
+    joinForms(design, side.table, { kind: 'children', relationship: side.relationship });
+  }
   replaceTable(design, id, (old) => ({ ...old, isLink: true, uniqueTogether: [{ id: together, fields: sides.map((side) => side.field) }] }));
 }
 

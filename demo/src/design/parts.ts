@@ -58,6 +58,13 @@ export const table = (id: string, name: string, section: string, description: st
   fields,
 });
 
+type Side = readonly [table: string, fieldName: string, shownAs: string];
+/** Each record of two tables can have several of the other, shown in the forms of both. */
+export function link(id: string, name: string, first: Side, second: Side): DesignChange {
+  const side = ([table, fieldName, shownAs]: Side) => ({ table, relationship: `${id}_${table}`, shownAs, field: `${id}_${table}_ref`, fieldName });
+  return { kind: 'add_link', id, name, form: `fm_${id}`, list: `l_${id}`, together: `u_${id}`, sides: [side(first), side(second)] };
+}
+
 export const related = (
   parent: string,
   child: string,

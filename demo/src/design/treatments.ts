@@ -1,6 +1,6 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, longText, person, phone, related, richText, signature, table, text, whole, yearlyNumber } from './parts.js';
+import { choice, date, decimal, formula, link, longText, person, phone, related, richText, signature, table, text, whole, yearlyNumber } from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -29,6 +29,12 @@ export const treatments: readonly DesignChange[] = [
     kind: 'change_table',
     table: 'hive_treatments',
     checks: [{ id: 'check_dose', condition: 'Dose ml > 0', message: 'A dose is more than nothing.' }],
+  },
+  link('trained', 'Treatments and keepers', ['treatments', 'Treatment', 'Trained keepers'], ['keepers', 'Keeper', 'Trained for']),
+  {
+    kind: 'add_field',
+    table: 'treatments',
+    field: formula('treatment_trained', 'Who is trained', 'string join(sort(Trained keepers.Keeper.Name), ", ")'),
   },
   table('swarms', 'Swarm reports', 'People and places', 'One record is one swarm that somebody saw.', [
     text('swarm_place', 'Place', { required: true }),

@@ -33,6 +33,15 @@ export const treatmentFiles = (size: Size): readonly DemoFile[] => [
     },
   },
   {
+    table: 'trained',
+    *lines() {
+      const random = new Random(43);
+      yield line('Treatment', 'Keeper');
+      for (const remedy of remedies)
+        for (let n = 0; n < size.keepers; n += 1) if (random.chance(remedy.against === 'Mites' ? 0.3 : 0.12)) yield line(remedy.name, keeperName(n));
+    },
+  },
+  {
     table: 'hive_treatments',
     *lines() {
       const random = new Random(41);

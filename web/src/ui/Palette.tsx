@@ -1,4 +1,4 @@
-import { contract, everyPage } from '@bibliona/core';
+import { contract, everyPage, shownTables } from '@bibliona/core';
 import Dialog from '@mui/material/Dialog';
 import { MagnifyingGlassIcon } from '@phosphor-icons/react';
 import { useInfiniteQuery } from '@tanstack/react-query';
@@ -61,7 +61,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
   const entries = useMemo(() => {
     const isBuilder = app.role === 'builder';
     const commands: Entry[] = [
-      ...app.design.tables
+      ...shownTables(app.design)
         .filter((table) => app.rights[table.id]?.add === true)
         .map((table) => ({
           key: `new ${table.id}`,
@@ -87,7 +87,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
           ]
         : []),
     ];
-    const seen = app.design.tables.filter((table) => app.rights[table.id]?.see === true);
+    const seen = shownTables(app.design).filter((table) => app.rights[table.id]?.see === true);
     const tables: Entry[] = seen.flatMap((table) => [
       { key: `list ${table.id}`, name: table.name, what: 'list', to: `/desk/${app.id}/${table.id}` },
       ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),

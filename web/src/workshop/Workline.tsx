@@ -1,3 +1,4 @@
+import { shownTables } from '@bibliona/core';
 import { NavLink } from 'react-router';
 import { useApp } from '../state/app.js';
 
@@ -5,7 +6,7 @@ import { useApp } from '../state/app.js';
 export function Workline() {
   const app = useApp();
   const stations = [
-    { name: 'Tables', to: `/workshop/${app.id}/tables`, count: app.design.tables.length },
+    { name: 'Tables', to: `/workshop/${app.id}/tables`, count: shownTables(app.design).length },
     { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
     { name: 'Reports', to: `/workshop/${app.id}/reports`, count: app.design.reports.length },
     { name: 'Dashboards', to: `/workshop/${app.id}/dashboards`, count: app.design.dashboards.length },

@@ -11,6 +11,7 @@ const table: Table = {
   caption: '',
   checks: [],
   uniqueTogether: [],
+  isLink: false,
   fields: [{ ...FieldPlan.parse({ kind: 'text', id: 'f_code', name: 'Code' }), column: 'code' }],
 };
 

@@ -2,9 +2,9 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
-import { contract, formFor, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, formFor, otherSide, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { lazy, Suspense, useMemo } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link } from 'react-router';
 import { call } from '../../state/api.js';
@@ -23,6 +23,9 @@ import { RecordPath } from './RecordPath.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
+
+// Few forms have any.
+const LinkedRecords = lazy(() => import('./LinkedRecords.js'));
 
 export interface RecordFormProps {
   readonly table: Table;
@@ -126,7 +129,16 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                   if (item.kind === 'children') {
                     const one = relationshipOf(app.design, item.relationship);
                     const block = open?.children.find((each) => each.relationship === one.id);
-                    return <ChildRows key={one.id} relationship={one} hasMore={block?.more ?? false} parentId={open?.record.id ?? null} />;
+                    const hasMore = block?.more ?? false;
+                    const other = otherSide(app.design, one);
+                    if (other === null) return <ChildRows key={one.id} relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
+                    return (
+                      <div key={one.id} className="span-6 linked">
+                        <Suspense>
+                          <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
+                        </Suspense>
+                      </div>
+                    );
                   }
                   const field = table.fields.find((one) => one.id === item.field);
                   if (field === undefined) return null;

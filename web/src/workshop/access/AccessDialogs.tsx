@@ -1,5 +1,5 @@
 import TextField from '@mui/material/TextField';
-import { contract, feelName, tableOf } from '@bibliona/core';
+import { contract, feelName, shownTables, tableOf } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -46,7 +46,7 @@ export function RoleDialog({ onClose, onMade }: DialogProps & { readonly onMade:
 export function TieDialog({ onClose }: DialogProps) {
   const { design } = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('tie');
-  const [table, setTable] = useState(design.tables[0]?.id ?? '');
+  const [table, setTable] = useState(shownTables(design)[0]?.id ?? '');
   const [name, setName] = useState('');
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Enter a name, such as the singular of the table');
@@ -61,7 +61,7 @@ export function TieDialog({ onClose }: DialogProps) {
       verb="Add the link"
       isSending={isSending}
     >
-      <TableField label="A person is a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
+      <TableField label="A person is a record of" value={table} tables={shownTables(design)} onChange={(id) => setTable(id)} />
       <NameField
         label="Called"
         value={name}

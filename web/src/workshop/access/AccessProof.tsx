@@ -1,6 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { contract, type AccessAnswer, type AppPerson } from '@bibliona/core';
+import { contract, shownTables, type AccessAnswer, type AppPerson } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -26,7 +26,7 @@ export function AccessProof({
   readonly onPerson: (id: number) => void;
 }) {
   const app = useApp();
-  const { tables } = app.design;
+  const tables = shownTables(app.design);
   const [tableId, setTable] = useState<string | null>(null);
   const [asked, setAsked] = useState<number | null>(null);
   const table = tables.find((one) => one.id === (tableId ?? start.table)) ?? tables[0];

@@ -4,7 +4,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { EyeIcon, TrashIcon } from '@phosphor-icons/react';
-import { everyPage, type AppDesign, type AppPerson, type Role } from '@bibliona/core';
+import { everyPage, shownTables, type AppDesign, type AppPerson, type Role } from '@bibliona/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { menuEntries } from '../../state/pages.js';
@@ -112,7 +112,7 @@ function touchedBy(role: Role, design: AppDesign, people: readonly AppPerson[]):
   const others = having.filter((one) => one.roles.length === 1).length;
   const moves = design.routes.flatMap((route) => route.moves).filter((move) => move.roles.includes(role.id));
   const alone = moves.filter((move) => move.roles.length === 1).length;
-  const tables = role.everything ? design.tables.length : new Set(role.grants.map((grant) => grant.table)).size;
+  const tables = role.everything ? shownTables(design).length : new Set(role.grants.map((grant) => grant.table)).size;
   return [
     `${counted(having.length, 'person has', 'people have')} it${others === 0 ? '' : `; ${counted(others, 'has', 'have')} no other role and would see nothing`}.`,
     `It gives access to ${counted(tables, 'table', 'tables')} and has ${counted(role.menu.length, 'page', 'pages')} in its menu.`,

@@ -1,3 +1,4 @@
+import { shownTables } from '@bibliona/core';
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { grantWords, grouped } from './grant-words.js';
@@ -5,7 +6,8 @@ import { grantWords, grouped } from './grant-words.js';
 /** Roles against tables: what each can do, and the way to change it. */
 export function RoleMatrix({ role, table }: { readonly role: string | undefined; readonly table: string | undefined }) {
   const app = useApp();
-  const { roles, tables } = app.design;
+  const { roles } = app.design;
+  const tables = shownTables(app.design);
   return (
     <div className="matrix-scroll" tabIndex={0} role="group" aria-label="Roles and tables">
       <table className="rows matrix">

@@ -1,6 +1,6 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { triggers, type Automation } from '@bibliona/core';
+import { shownTables, triggers, type Automation } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
@@ -14,7 +14,7 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
   const { design } = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('automation');
   const [name, setName] = useState('');
-  const [table, setTable] = useState(design.routes[0]?.table ?? design.tables[0]?.id ?? '');
+  const [table, setTable] = useState(design.routes[0]?.table ?? shownTables(design)[0]?.id ?? '');
   const canMove = triggerKinds.moved.isOffered(table, design);
   const [chosen, setOn] = useState<Automation['on']>('added');
   const on = triggerKinds[chosen].isOffered(table, design) ? chosen : 'added';
@@ -48,7 +48,7 @@ export function AutomationDialog({ onClose, onMade }: { readonly onClose: () => 
       problem={problemAt('form')}
     >
       <NameField value={name} onChange={(typed) => (setName(typed), clear())} problem={problemAt('name')} />
-      <TableField label="When a record of" value={table} tables={design.tables} onChange={(id) => setTable(id)} />
+      <TableField label="When a record of" value={table} tables={shownTables(design)} onChange={(id) => setTable(id)} />
       <TextField
         select
         label="What happens"

@@ -2,11 +2,11 @@ import '@xyflow/react/dist/style.css';
 import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { captionFields, fieldOf, tableOf, type AppDesign, type Relationship, type Table } from '@bibliona/core';
+import { captionFields, shownTables, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layoutQuery, tallestCard } from './diagram-layout.js';
+import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard } from './diagram-layout.js';
 
 type CardNode = Node<
   { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
@@ -55,13 +55,6 @@ function Card({ data }: NodeProps<CardNode>) {
 const nodeTypes = { card: Card };
 const edgeTypes = { crow: CrowsFoot };
 
-/** A relationship as a screen reader says it. */
-function relationshipSentence(design: AppDesign, { parent, child, field }: Relationship): string {
-  const [one, many] = [tableOf(design, parent), tableOf(design, child)];
-  const isRequired = fieldOf(many, field).required;
-  return `${many.name} belong to ${one.name}: each has ${isRequired ? 'one' : 'none or one'} as ${fieldOf(many, field).name}`;
-}
-
 export interface DiagramProps {
   readonly selected: string | undefined;
   readonly onSelect: (table: string) => void;
@@ -87,7 +80,8 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
   useEffect(() => {
     opened.current = selected;
   });
-  const { tables, relationships } = app.design;
+  const { relationships } = app.design;
+  const tables = shownTables(app.design);
   const places = useQuery({ ...layoutQuery(app.design), placeholderData: (before) => before }).data;
   useEffect(() => {
     const box = frame.current?.getBoundingClientRect();
@@ -124,21 +118,19 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
       onOpen: () => onSelect(table.id),
     },
   }));
-  const edges: Edge[] = relationships.map((relationship): CrowsFootEdge => ({
-    id: relationship.id,
-    source: relationship.parent,
-    target: relationship.child,
-    type: 'crow',
-    focusable: false,
-    ariaLabel: relationshipSentence(app.design, relationship),
-    zIndex: relationship.parent === selected || relationship.child === selected ? 1 : 0,
-    data: {
-      isHot: relationship.parent === selected || relationship.child === selected,
-      isOptional: !fieldOf(tableOf(app.design, relationship.child), relationship.field).required,
-      says: relationship.childrenName,
-      points: places.lines.get(relationship.id) ?? [],
-    },
-  }));
+  const edges: Edge[] = linesOf(app.design).map((line): CrowsFootEdge => {
+    const isHot = [line.from, line.to, line.link].includes(selected);
+    return {
+      id: line.id,
+      source: line.from,
+      target: line.to,
+      type: 'crow',
+      focusable: false,
+      ariaLabel: line.sentence,
+      zIndex: isHot ? 1 : 0,
+      data: { isHot, from: line.end, says: line.says, points: places.lines.get(line.id) ?? [] },
+    };
+  });
   const connect = ({ source, target }: Connection): void => onConnect(source, target);
   return (
     <div className="map" ref={frame}>

@@ -2,7 +2,7 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import type { Relationship, Table } from '@bibliona/core';
+import { shownTables, type DesignChange, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -18,7 +18,7 @@ function freeName(wanted: string, taken: readonly string[]): string {
 
 type Removal = Relationship['whenParentRemoved'];
 
-/** A relationship in one sentence: one … has many …. */
+/** A relationship in one sentence: one … has many …, each of which belongs to one, or to several. */
 export function RelationshipDialog(props: {
   readonly parent: string | undefined;
   readonly child: string | undefined;
@@ -26,17 +26,20 @@ export function RelationshipDialog(props: {
   readonly onMade: (table: string) => void;
 }) {
   const { design } = useApp();
+  const tables = shownTables(design);
   const { change } = useDesignChange();
-  const [parentId, setParent] = useState(props.parent ?? design.tables.find((table) => table.id !== props.child)?.id ?? '');
-  const [childId, setChild] = useState(props.child ?? design.tables.find((table) => table.id !== parentId)?.id ?? '');
+  const [parentId, setParent] = useState(props.parent ?? tables.find((table) => table.id !== props.child)?.id ?? '');
+  const [childId, setChild] = useState(props.child ?? tables.find((table) => table.id !== parentId)?.id ?? '');
   const [typedField, setField] = useState<string | null>(null);
   const [typedList, setList] = useState<string | null>(null);
+  const [typedOther, setOther] = useState<string | null>(null);
+  const [isLink, setLink] = useState(false);
   const [isRequired, setRequired] = useState(false);
   const [whenRemoved, setWhenRemoved] = useState<Removal>('refuse');
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
-  const parent = design.tables.find((table) => table.id === parentId);
-  const child = design.tables.find((table) => table.id === childId);
+  const parent = tables.find((table) => table.id === parentId);
+  const child = tables.find((table) => table.id === childId);
   const fieldName =
     typedField ??
     (parent === undefined || child === undefined
@@ -45,29 +48,50 @@ export function RelationshipDialog(props: {
           singular(parent.name),
           child.fields.map((field) => field.name),
         ));
-  const listName =
-    typedList ??
-    (parent === undefined || child === undefined
-      ? ''
-      : freeName(
-          child.name,
-          design.relationships.filter((relationship) => relationship.parent === parentId).map((relationship) => relationship.childrenName),
-        ));
+  const freeList = (of: Table, wanted: string, alsoTaken: readonly string[] = []): string =>
+    freeName(wanted, [
+      ...alsoTaken,
+      ...design.relationships.filter((relationship) => relationship.parent === of.id).map((relationship) => relationship.childrenName),
+    ]);
+  const listName = typedList ?? (parent === undefined || child === undefined ? '' : freeList(parent, child.name));
+  // What the many call those they belong to, where they can belong to several.
+  const otherName = typedOther ?? (parent === undefined || child === undefined ? '' : freeList(child, parent.name, parent === child ? [listName] : []));
+  const asked = (one: Table, many: Table): DesignChange => {
+    const field = singular(one.name);
+    return isLink
+      ? {
+          kind: 'add_link',
+          id: newId('t'),
+          name: freeName(
+            `${one.name} and ${many.name}`.slice(0, 56),
+            design.tables.map((table) => table.name),
+          ),
+          form: newId('fm'),
+          list: newId('l'),
+          together: newId('u'),
+          sides: [
+            { table: one.id, relationship: newId('r'), shownAs: listName, field: newId('f'), fieldName: field },
+            { table: many.id, relationship: newId('r'), shownAs: otherName, field: newId('f'), fieldName: freeName(singular(many.name), [field]) },
+          ],
+        }
+      : {
+          kind: 'add_relationship',
+          id: newId('r'),
+          parent: one.id,
+          child: many.id,
+          fieldId: newId('f'),
+          fieldName,
+          childrenName: listName,
+          required: isRequired,
+          whenParentRemoved: whenRemoved,
+        };
+  };
   const send = async (): Promise<void> => {
     if (parent === undefined || child === undefined) return setProblem('Choose both tables.');
     setSending(true);
-    const outcome = await change({
-      kind: 'add_relationship',
-      id: newId('r'),
-      parent: parent.id,
-      child: child.id,
-      fieldId: newId('f'),
-      fieldName,
-      childrenName: listName,
-      required: isRequired,
-      whenParentRemoved: whenRemoved,
-    });
-    if (outcome === true) return props.onMade(child.id);
+    const what = asked(parent, child);
+    const outcome = await change(what);
+    if (outcome === true) return props.onMade(what.kind === 'add_link' ? what.id : child.id);
     setSending(false);
     setProblem(outcome.text);
   };
@@ -81,7 +105,7 @@ export function RelationshipDialog(props: {
       className="in-sentence"
       slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } } }}
     >
-      {design.tables.map((table: Table) => (
+      {tables.map((table) => (
         <MenuItem key={table.id} value={table.id}>
           {table.name}
         </MenuItem>
@@ -95,34 +119,65 @@ export function RelationshipDialog(props: {
         {pick('The one', parentId, setParent)}
         <span>has many records of</span>
         {pick('The many', childId, setChild)}
+        <span>Each of those belongs to</span>
+        <TextField
+          select
+          label="How many they belong to"
+          hiddenLabel
+          value={isLink ? 'several' : 'one'}
+          onChange={(event) => (setLink(event.target.value === 'several'), setProblem(null))}
+          className="in-sentence"
+          slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'How many they belong to' } } }}
+        >
+          <MenuItem value="one">one</MenuItem>
+          <MenuItem value="several">one or several</MenuItem>
+        </TextField>
+        <span>of {parent?.name ?? 'the first'}</span>
       </div>
-      <TextField
-        label={`Field on ${child?.name ?? 'the many side'}`}
-        value={fieldName}
-        onChange={(event) => setField(event.target.value)}
-        helperText={parent === undefined ? undefined : `Names the record of ${parent.name} that it belongs to.`}
-      />
-      <TextField label={`List on ${parent?.name ?? 'the one side'}`} value={listName} onChange={(event) => setList(event.target.value)} />
-      <FormControlLabel
-        control={
-          <Checkbox checked={isRequired} onChange={(_, checked) => (setRequired(checked), checked && whenRemoved === 'clear' && setWhenRemoved('refuse'))} />
-        }
-        label={`${fieldName || 'The field'} is required`}
-      />
-      <TextField
-        select
-        label={`When a record of ${parent?.name ?? 'the one side'} is removed`}
-        value={whenRemoved}
-        onChange={(event) => setWhenRemoved(event.target.value as Removal)}
-      >
-        <MenuItem value="refuse">it is refused while it has {listName}</MenuItem>
-        {!isRequired && (
-          <MenuItem value="clear">
-            its {listName} stay, without {fieldName}
-          </MenuItem>
-        )}
-        <MenuItem value="remove">its {listName} are removed with it</MenuItem>
-      </TextField>
+      {isLink ? (
+        <>
+          <TextField
+            label={`Shown on ${parent?.name ?? 'the one side'} as`}
+            value={listName}
+            onChange={(event) => setList(event.target.value)}
+            helperText="Several records, picked in the form."
+          />
+          <TextField label={`Shown on ${child?.name ?? 'the many side'} as`} value={otherName} onChange={(event) => setOther(event.target.value)} />
+        </>
+      ) : (
+        <>
+          <TextField
+            label={`Field on ${child?.name ?? 'the many side'}`}
+            value={fieldName}
+            onChange={(event) => setField(event.target.value)}
+            helperText={parent === undefined ? undefined : `Names the record of ${parent.name} that it belongs to.`}
+          />
+          <TextField label={`List on ${parent?.name ?? 'the one side'}`} value={listName} onChange={(event) => setList(event.target.value)} />
+          <FormControlLabel
+            control={
+              <Checkbox
+                checked={isRequired}
+                onChange={(_, checked) => (setRequired(checked), checked && whenRemoved === 'clear' && setWhenRemoved('refuse'))}
+              />
+            }
+            label={`${fieldName || 'The field'} is required`}
+          />
+          <TextField
+            select
+            label={`When a record of ${parent?.name ?? 'the one side'} is removed`}
+            value={whenRemoved}
+            onChange={(event) => setWhenRemoved(event.target.value as Removal)}
+          >
+            <MenuItem value="refuse">it is refused while it has {listName}</MenuItem>
+            {!isRequired && (
+              <MenuItem value="clear">
+                its {listName} stay, without {fieldName}
+              </MenuItem>
+            )}
+            <MenuItem value="remove">its {listName} are removed with it</MenuItem>
+          </TextField>
+        </>
+      )}
       {problem !== null && <Note kind="bad">{problem}</Note>}
     </FormDialog>
   );

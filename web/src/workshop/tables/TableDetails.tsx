@@ -2,8 +2,8 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
-import { ArrowRightIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { wants, type Relationship, type Table } from '@bibliona/core';
+import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import { otherSide, shownTables, sidesOf, wants, type AppDesign, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
@@ -12,6 +12,7 @@ import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
+import { LinkDetails } from './LinkDetails.js';
 import { QuickFields } from './QuickFields.js';
 import { RelatedFieldDialog } from './RelatedFieldDialog.js';
 import { TableRules } from './TableRules.js';
@@ -25,6 +26,8 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const [part, setPart] = useState<Part>('fields');
   const [isRelating, setRelating] = useState(false);
   const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
+  const sides = sidesOf(app.design, table);
+  if (sides !== null) return <LinkDetails link={table} sides={sides} />;
   const field = table.fields.find((one) => one.id === fieldId);
   if (field !== undefined || fieldId === 'new') return <FieldEditor key={fieldId} table={table} field={field} onDone={toTable} />;
   const relationships = app.design.relationships.filter((relationship) => relationship.parent === table.id || relationship.child === table.id);
@@ -70,16 +73,23 @@ function Relationships({ table, all }: { readonly table: Table; readonly all: re
   const app = useApp();
   const [, setSearch] = useSearchParams();
   const nameOf = (id: string): string => app.design.tables.find((one) => one.id === id)?.name ?? '';
+  const wayTo = (one: Relationship): string => `/workshop/${app.id}/tables/${one.child}${otherSide(app.design, one) === null ? `/fields/${one.field}` : ''}`;
+  /** What the children are called on their own, where that is another name, and who else has them. */
+  const ofWhat = (one: Relationship): string => {
+    const other = otherSide(app.design, one);
+    const name = other?.table.name ?? nameOf(one.child);
+    return `${name === one.childrenName ? '' : `of ${name}`}${other === null ? '' : `, shared with others of ${table.name}`}`;
+  };
   return (
     <div className="details-body">
       {all.length === 0 && <p className="q details-none">{table.name} has no relationships yet.</p>}
       <ul className="relationships">
         {all.map((one) => (
           <li key={one.id}>
-            <Link to={`/workshop/${app.id}/tables/${one.child}/fields/${one.field}`}>
+            <Link to={wayTo(one)}>
               {one.parent === table.id ? (
                 <>
-                  has many <b>{one.childrenName}</b> {one.childrenName === nameOf(one.child) ? '' : <span className="q">of {nameOf(one.child)}</span>}
+                  has many <b>{one.childrenName}</b> <span className="q">{ofWhat(one)}</span>
                 </>
               ) : (
                 <>
@@ -100,6 +110,10 @@ function Relationships({ table, all }: { readonly table: Table; readonly all: re
   );
 }
 
+/** Whether a table ties two others together and says no more: then it can be a relationship of theirs instead. */
+const isOnlyPairs = (table: Table, design: AppDesign): boolean =>
+  shownTables(design).includes(table) && table.fields.length === 2 && table.fields.every((field) => field.kind === 'reference');
+
 function Settings({ table }: { readonly table: Table }) {
   const { change } = useDesignChange();
   const app = useApp();
@@ -113,6 +127,10 @@ function Settings({ table }: { readonly table: Table }) {
   const save = async (): Promise<void> => {
     const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption });
     setProblem(outcome === true ? null : outcome.text);
+  };
+  const hide = async (): Promise<void> => {
+    const outcome = await change({ kind: 'change_table', table: table.id, isLink: true });
+    if (outcome !== true) setProblem(outcome.text);
   };
   const remove = async (): Promise<void> => {
     const outcome = await change({ kind: 'remove', part: 'table', id: table.id });
@@ -144,6 +162,11 @@ function Settings({ table }: { readonly table: Table }) {
         <Button type="submit" variant="outlined" disabled={!isChanged}>
           Save settings
         </Button>
+        {isOnlyPairs(table, app.design) && (
+          <Button startIcon={<EyeSlashIcon />} onClick={() => void hide()}>
+            Hide the table
+          </Button>
+        )}
         <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
           Remove table
         </Button>

@@ -1,3 +1,4 @@
+import { shownTables } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { Shelf } from '../Shelf.js';
 
@@ -6,7 +7,7 @@ export function TableShelf({ selected }: { readonly selected: string | undefined
   const counts = useCounts(app.id);
   return (
     <Shelf
-      books={app.design.tables.map((table) => ({
+      books={shownTables(app.design).map((table) => ({
         id: table.id,
         name: table.name,
         section: table.section,

@@ -1,3 +1,4 @@
+import { shownTables } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { FileArrowUpIcon, GitForkIcon, PlusIcon } from '@phosphor-icons/react';
 import { usePrefetchQuery } from '@tanstack/react-query';
@@ -35,7 +36,7 @@ export default function TablesStation() {
   const add = search.get('add');
   const closeDialog = (): void => setSearch({}, { replace: true });
   const openTable = (id: string): void => void navigate(`/workshop/${app.id}/tables/${id}`);
-  const { tables } = app.design;
+  const tables = shownTables(app.design);
   const isEmpty = tables.length === 0;
   return (
     <div className={table === undefined ? 'station without-proof' : 'station'} style={{ '--proof-h': `${proofHeight}px` } as React.CSSProperties}>

@@ -1,4 +1,4 @@
-import { captionFields, type AppDesign, type Field, type Table } from '@bibliona/core';
+import { captionFields, fieldOf, shownTables, sidesOf, tableOf, type AppDesign, type Field, type Table } from '@bibliona/core';
 import { layOutGraph, type ElkNode } from '../../ui/elk.js';
 
 export const cardWidth = 168;
@@ -17,6 +17,38 @@ export function keyFields(design: AppDesign, table: Table): readonly Field[] {
 export function cardHeight(table: Table): number {
   const rows = Math.min(table.fields.length, mostRows);
   return headHeight + rows * rowHeight + foot;
+}
+
+/** How many records of its first table a line ends at. */
+export type LineEnd = 'one' | 'none or one' | 'many';
+/** A relationship, or a link with both of its relationships. */
+export interface Line {
+  readonly id: string;
+  readonly from: string;
+  readonly to: string;
+  readonly end: LineEnd;
+  /** The table of pairs, where it is a link. */
+  readonly link: string | undefined;
+  readonly says: string;
+  /** As a screen reader says it. */
+  readonly sentence: string;
+}
+export function linesOf(design: AppDesign): readonly Line[] {
+  const relationships = design.relationships.flatMap((one): readonly Line[] => {
+    const [parent, child] = [tableOf(design, one.parent), tableOf(design, one.child)];
+    if (child.isLink) return [];
+    const field = fieldOf(child, one.field);
+    const end = field.required ? 'one' : 'none or one';
+    const sentence = `${child.name} belong to ${parent.name}: each has ${end} as ${field.name}`;
+    return [{ id: one.id, from: parent.id, to: child.id, end, link: undefined, says: one.childrenName, sentence }];
+  });
+  const links = design.tables.flatMap((link): readonly Line[] => {
+    const [first, second] = sidesOf(design, link) ?? [];
+    if (first === undefined || second === undefined) return [];
+    const sentence = `${first.table.name} and ${second.table.name} are linked: each has none or many of the other`;
+    return [{ id: link.id, from: first.table.id, to: second.table.id, end: 'many', link: link.id, says: first.relationship.childrenName, sentence }];
+  });
+  return [...relationships, ...links];
 }
 
 export interface Point {
@@ -38,10 +70,7 @@ const sheet = { width: 744, height: 430 };
 export const layoutQuery = (design: AppDesign) => ({
   queryKey: [
     'layout',
-    JSON.stringify([
-      design.tables.map((table) => [table.id, cardHeight(table)]),
-      design.relationships.map((relationship) => [relationship.parent, relationship.child]),
-    ]),
+    JSON.stringify([shownTables(design).map((table) => [table.id, cardHeight(table)]), linesOf(design).map((line) => [line.from, line.to])]),
   ],
   queryFn: () => layOut(design),
   staleTime: Infinity,
@@ -71,11 +100,11 @@ function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
       'elk.separateConnectedComponents': 'true',
       'elk.aspectRatio': '1.7',
     },
-    children: design.tables.map((table) => ({ id: table.id, width: cardWidth, height: cardHeight(table) })),
+    children: shownTables(design).map((table) => ({ id: table.id, width: cardWidth, height: cardHeight(table) })),
     // A relationship of a table with itself is drawn, but does not place it.
-    edges: design.relationships
-      .filter((relationship) => relationship.parent !== relationship.child)
-      .map((relationship) => ({ id: relationship.id, sources: [relationship.parent], targets: [relationship.child] })),
+    edges: linesOf(design)
+      .filter((line) => line.from !== line.to)
+      .map((line) => ({ id: line.id, sources: [line.from], targets: [line.to] })),
   };
 }
 
@@ -86,10 +115,10 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
     const section = edge.sections?.[0];
     if (section !== undefined) lines.set(edge.id, [section.startPoint, ...(section.bendPoints ?? []), section.endPoint]);
   }
-  for (const one of design.relationships) {
-    const card = cards.get(one.parent);
-    const table = design.tables.find((each) => each.id === one.parent);
-    if (one.parent !== one.child || card === undefined || table === undefined) continue;
+  for (const one of linesOf(design)) {
+    const card = cards.get(one.from);
+    const table = design.tables.find((each) => each.id === one.from);
+    if (one.from !== one.to || card === undefined || table === undefined) continue;
     // A table that refers to itself: out at the right, around below, in at the left.
     const [right, below, y] = [card.x + cardWidth, card.y + cardHeight(table) + 14, card.y + 20];
     lines.set(one.id, [
@@ -102,7 +131,7 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
     ]);
   }
   const corners = [...lines.values()].flat().concat(
-    design.tables.flatMap((table) => {
+    shownTables(design).flatMap((table) => {
       const { x, y } = cards.get(table.id) ?? { x: 0, y: 0 };
       return [
         { x, y },

@@ -1,0 +1,54 @@
+import Button from '@mui/material/Button';
+import { contract, type ReferenceValue, type Table } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import type { HTMLAttributes, Key } from 'react';
+import { call, messageOf } from '../state/api.js';
+import { useApp, useRights } from '../state/app.js';
+import { keys } from '../state/keys.js';
+import { pickerIcons } from '../ui/picker-icons.js';
+
+/** The records of a table that match what was typed, as the options of a picker. */
+export function useFoundRecords(table: Table, text: string, isOpen: boolean) {
+  const app = useApp();
+  const { add } = useRights(table.id);
+  const found = useQuery({
+    queryKey: keys.lookup(app.id, table.id, text),
+    queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table: table.id }, query: { text }, signal }),
+    enabled: isOpen,
+    // A record that was added in another tab is found when the person comes back.
+    staleTime: 0,
+    placeholderData: (before) => before,
+  });
+  const options = found.data?.records ?? [];
+  const twice = new Set(options.map((option) => option.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
+  return {
+    options,
+    filterOptions: (all: ReferenceValue[]) => all,
+    getOptionLabel: (option: ReferenceValue) => option.caption,
+    getOptionKey: (option: ReferenceValue) => option.id,
+    isOptionEqualToValue: (option: ReferenceValue, picked: ReferenceValue) => option.id === picked.id,
+    renderOption: ({ key, ...item }: HTMLAttributes<HTMLLIElement> & { readonly key: Key }, option: ReferenceValue) => (
+      <li key={key} {...item}>
+        <span className="el">{option.caption}</span>
+        {twice.has(option.caption) && <span className="q told-apart">No. {option.id}</span>}
+      </li>
+    ),
+    autoHighlight: true,
+    fullWidth: true,
+    loading: found.isFetching,
+    loadingText: 'Looking …',
+    noOptionsText: found.isError ? (
+      messageOf(found.error)
+    ) : (
+      <span className="none-found">
+        {text === '' ? `${table.name} has no records yet.` : `No match in ${table.name}.`}
+        {add && (
+          <Button size="small" href={`/desk/${app.id}/${table.id}/new`} target="_blank" rel="noreferrer" onMouseDown={(event) => event.preventDefault()}>
+            Add one in a new tab
+          </Button>
+        )}
+      </span>
+    ),
+    ...pickerIcons,
+  };
+}
