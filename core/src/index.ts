@@ -201,7 +201,7 @@ export { guardOf } from './routes/guard.js';
 export { isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
 export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check-route.js';
 
-export { fieldOfConstraint, togetherOfConstraint } from './migration/columns.js';
+export { fieldOfConstraint, isOfItself, togetherOfConstraint } from './migration/columns.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';
@@ -209,7 +209,7 @@ export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading } from './export/csv.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
-export { checkRecord, fieldIssue, stored, type RecordIssue } from './record/check.js';
+export { checkRecord, fieldIssue, fixedIssues, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {
   compileAdd,

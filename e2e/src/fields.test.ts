@@ -115,3 +115,62 @@ test('times, durations and addresses are read as people write them, in the form 
   await page.getByText(/^Web page of record \d+ was not saved: "javascript:alert\(1\)" is not a web address/u).waitFor();
   await page.getByRole('button', { name: 'Leave it as it was' }).click();
 });
+
+test('two tables show several records of each other, as a relationship and later as a table with fields', async () => {
+  // Drawn from card to card, said in one sentence, and Enter.
+  await page.goto(`/workshop/${app}/tables/shops?add=relationship&parent=shops&child=lots`);
+  const dialog = page.getByRole('dialog', { name: 'A relationship' });
+  await choose(dialog, 'How many they belong to', 'one or several');
+  await dialog.getByRole('textbox', { name: 'Shown on Shops as' }).fill('Lots on the shelf');
+  await dialog.getByRole('textbox', { name: 'Shown on Lots as' }).fill('On the shelf at');
+  await dialog.getByRole('textbox', { name: 'Shown on Lots as' }).press('Enter');
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('heading', { name: 'Shops and Lots' }).waitFor();
+  expect(await page.getByRole('button', { name: /^Table Shops and Lots/u }).count()).toBe(0);
+  expect(await barriersOf(page)).toEqual([]);
+
+  await page.goto(`/desk/${app}/shops/1`);
+  const shelf = page.getByRole('combobox', { name: 'Lots on the shelf' });
+  const [first, second] = Object.values(await sql(`SELECT min(lot) AS a, max(lot) AS b FROM "app_${app}".lots`));
+  for (const lot of [first, second]) {
+    await shelf.fill(lot ?? '');
+    await page.getByRole('option', { name: lot ?? '' }).click();
+    await page.getByRole('button', { name: lot ?? '', exact: true }).waitFor();
+  }
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved /u).waitFor();
+  expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots WHERE shop = 1`)).toEqual({ n: '2' });
+  // The same from the other side, which takes one away.
+  await page.getByRole('button', { name: second ?? '', exact: true }).click();
+  const shops = page.getByRole('combobox', { name: 'On the shelf at' });
+  await shops.focus();
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved /u).waitFor();
+  expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots`)).toEqual({ n: '1' });
+  // History tells it, and takes it back.
+  await page
+    .getByRole('complementary', { name: 'History' })
+    .getByText(/removed|took/u)
+    .first()
+    .waitFor();
+
+  await page.goto(`/workshop/${app}/tables/shops`);
+  await details.getByRole('tab', { name: 'Relationships' }).click();
+  await details.getByRole('link', { name: /Lots on the shelf/u }).click();
+  await details.getByRole('button', { name: 'Give it fields' }).click();
+  await details.getByRole('textbox', { name: 'Name of a new field' }).fill('Since');
+  await page.keyboard.press('Enter');
+  await details.getByRole('link', { name: /^Since/u }).waitFor();
+  await page.getByRole('button', { name: /^Table Shops and Lots, 1 record$/u }).waitFor();
+  await page.goto(`/desk/${app}/shops/1`);
+  await page.getByRole('group', { name: 'Lots on the shelf' }).getByRole('columnheader', { name: 'Since' }).waitFor();
+  // With no field of its own left it can be a relationship again.
+  await page.goto(`/workshop/${app}/tables`);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: /^Table Shops and Lots/u }).click();
+  await details.getByRole('tab', { name: 'Settings' }).click();
+  await details.getByRole('button', { name: 'Hide the table' }).click();
+  await details.getByRole('button', { name: 'Give it fields' }).waitFor();
+  expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots`)).toEqual({ n: '1' });
+});

@@ -73,6 +73,8 @@ export const Relationship = z
     field: Id,
     childrenName: Label,
     whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
+    /** Of a table with itself: no record is its own parent. */
+    neverOwn: z.boolean().optional(),
   })
   .readonly();
 export type Relationship = z.infer<typeof Relationship>;

@@ -19,7 +19,17 @@ import type { NamedPerson } from './person.js';
 import type { Parsed, Typed, Value } from './value.js';
 
 /** The settings that fields of all kinds have. */
-export const common = { id: Id, name: Label, description: Description, required: z.boolean().default(false), unique: z.boolean().default(false) };
+export const common = {
+  id: Id,
+  name: Label,
+  description: Description,
+  /** Shown in the empty input. */
+  placeholder: z.string().trim().max(120).optional(),
+  required: z.boolean().default(false),
+  unique: z.boolean().default(false),
+  /** Once its record is saved nobody changes it any more by hand. */
+  fixed: z.literal(true).optional(),
+};
 /** For kinds whose values can't be unique. */
 export const neverUnique = { ...common, unique: z.literal(false).default(false) };
 /** The value of a new record, as an expression; null: empty. */
@@ -31,8 +41,10 @@ export interface CommonPlan {
   readonly id: string;
   readonly name: string;
   readonly description: string;
+  readonly placeholder?: string | undefined;
   readonly required: boolean;
   readonly unique: boolean;
+  readonly fixed?: true | undefined;
   readonly default: string | null;
 }
 

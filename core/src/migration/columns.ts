@@ -37,6 +37,10 @@ export interface Attachment {
   readonly reason: string | null;
 }
 
+/** Ends the name of the constraint that no record is its own parent. */
+const itself = 'itself';
+export const isOfItself = (constraint: string): boolean => constraint.endsWith(`_${itself}`);
+
 /** The field whose constraint this is, of those that `attachmentsOf` names. */
 export function fieldOfConstraint(tables: readonly Pick<Table, 'fields'>[], constraint: string): Table['fields'][number] | undefined {
   const id = /^(.+)_[a-z]+$/u.exec(constraint)?.[1];
@@ -100,6 +104,14 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
           reason: null,
         });
       }
+      if (one?.neverOwn === true && one.parent === one.child)
+        all.push({
+          name: `${field.id}_${itself}`,
+          kind: 'constraint',
+          definition: `CHECK (${column} <> id)`,
+          fields: [field.id],
+          reason: `no record can be its own ${field.name}`,
+        });
       all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], reason: null });
     }
   }

@@ -146,6 +146,7 @@ function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_r
     field: change.fieldId,
     childrenName: change.childrenName,
     whenParentRemoved: change.whenParentRemoved,
+    ...(change.parent === change.child ? { neverOwn: true } : {}),
   };
   design.relationships = [...design.relationships, one];
   addField(design, change.child, {
@@ -154,7 +155,7 @@ function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_r
     name: change.fieldName,
     description: '',
     required: change.required,
-    unique: false,
+    unique: change.unique ?? false,
     relationship: change.id,
     default: null,
   });
@@ -214,6 +215,7 @@ function step(design: Draft, change: DesignChange): void {
     case 'add_field':
       if (change.field.kind === 'reference') throw new Refused({ code: 'relationship_kind', field: change.field.name });
       addField(design, change.table, change.field);
+      if (change.at !== undefined) moveField(design, { kind: 'move_field', table: change.table, field: change.field.id, to: change.at });
       return;
     case 'change_field':
       changeField(design, change.table, change.field);
@@ -258,6 +260,7 @@ function step(design: Draft, change: DesignChange): void {
               ...relationship,
               childrenName: change.childrenName ?? relationship.childrenName,
               whenParentRemoved: change.whenParentRemoved ?? relationship.whenParentRemoved,
+              ...(change.neverOwn === undefined ? {} : { neverOwn: change.neverOwn }),
             }
           : relationship,
       );

@@ -13,6 +13,8 @@ const RelationshipPlan = z.object({
   fieldName: Label,
   childrenName: Label,
   required: z.boolean().default(false),
+  /** Each parent has one child at most. */
+  unique: z.boolean().optional(),
   whenParentRemoved: z.enum(['refuse', 'clear', 'remove']),
 });
 
@@ -45,7 +47,8 @@ const NamedChange = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),
   z.object({ kind: z.literal('set_region'), region: Region }),
   z.object({ kind: z.literal('set_map'), address: MapAddress.nullable() }),
-  z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan }),
+  /** `at`: its place among the fields; else it is the last. */
+  z.object({ kind: z.literal('add_field'), table: Id, field: FieldPlan, at: z.number().int().min(0).optional() }),
   z.object({ kind: z.literal('change_field'), table: Id, field: FieldPlan }),
   z.object({ kind: z.literal('move_field'), table: Id, field: Id, to: z.number().int().min(0) }),
   z.object({ kind: z.literal('remove_field'), table: Id, field: Id }),
@@ -56,6 +59,7 @@ const NamedChange = z.discriminatedUnion('kind', [
     relationship: Id,
     childrenName: Label.optional(),
     whenParentRemoved: z.enum(['refuse', 'clear', 'remove']).optional(),
+    neverOwn: z.boolean().optional(),
   }),
 ]);
 type NamedChange = z.infer<typeof NamedChange>;

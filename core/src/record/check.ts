@@ -35,6 +35,12 @@ export function checkRecord(table: Table, values: Readonly<Record<string, unknow
   return issues;
 }
 
+/** The fields of a record that is saved already which are fixed since: no value for them is taken. */
+export const fixedIssues = (table: Table, values: Readonly<Record<string, unknown>>): readonly RecordIssue[] =>
+  table.fields
+    .filter((field) => field.fixed === true && field.id in values)
+    .map((field) => ({ field: field.id, message: `${field.name} can't be changed once the record is saved` }));
+
 /** The form in which a value is stored: blank text is empty, a decimal has no needless zeros. */
 export function stored(field: Field, value: Value): Value {
   return isEmpty(value) ? null : kindOf(field).value.normal(value, field);

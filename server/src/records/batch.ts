@@ -3,6 +3,7 @@ import {
   localeFor,
   asBuilder,
   checkRecord,
+  fixedIssues,
   compileAdd,
   compileBatch,
   compileChange,
@@ -102,7 +103,9 @@ export class Batch {
       );
       if (write.kind === 'add') names.add(write.as);
       const table = tableIn(this.app, write.table);
-      return [...checkRecord(table, values, write.kind === 'add'), ...routedIssues(this.app.design, table, write)].map((issue) => ({ write: i, ...issue }));
+      const isNew = write.kind === 'add';
+      const issues = [...checkRecord(table, values, isNew), ...(isNew ? [] : fixedIssues(table, values)), ...routedIssues(this.app.design, table, write)];
+      return issues.map((issue) => ({ write: i, ...issue }));
     });
   }
 

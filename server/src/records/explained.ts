@@ -1,4 +1,4 @@
-import { sightOf, togetherOfConstraint, type AppDesign, type Field, type Person } from '@bibliona/core';
+import { isOfItself, sightOf, togetherOfConstraint, type AppDesign, type Field, type Person } from '@bibliona/core';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 import { Refusal } from '../http/refusal.js';
 
@@ -13,6 +13,7 @@ export function explained(error: unknown, design: AppDesign, person: Person, wri
     case '23505': {
       const together = said.constraint === undefined ? [] : togetherOfConstraint(design.tables, said.constraint);
       if (together.length > 0) return issue(`Another record has the same ${namesFor(design, person, together)} already`);
+      if (field?.kind === 'reference') return issue(`Another record has this ${name} already`);
       return issue(`${name} must be unique, and another record has ${/=\((.*)\)/u.exec(detail ?? '')?.[1] ?? 'this value'} already`);
     }
     case '23503':
@@ -20,6 +21,7 @@ export function explained(error: unknown, design: AppDesign, person: Person, wri
     case '23502':
       return issue(`${name} is required`);
     case '23514':
+      if (said.constraint !== undefined && isOfItself(said.constraint)) return issue(`${name} can't be the record itself`);
       return issue(`${name} does not fit`);
     case '22003':
       return issue(`${name} is too large`);

@@ -108,7 +108,7 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
       {found !== null && found.values.length > 0 && (
         <p className="q sm">
           {found.more
-            ? `${field?.name ?? ''} has more more values. Values that are not a choice become empty, and undo restores them.`
+            ? `${field?.name ?? ''} has more values. Values that are not a choice become empty, and undo restores them.`
             : `These are the values in ${field?.name ?? ''}. Rename or remove them before you save.`}
         </p>
       )}

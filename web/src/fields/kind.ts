@@ -21,6 +21,7 @@ export const shared = ({ field, name, onBlur, problem, isInRow, inputRef }: Fiel
   name,
   ...(isInRow ? { hiddenLabel: true } : { label: field.name }),
   required: field.required && !isInRow,
+  ...(field.placeholder === undefined ? {} : { placeholder: field.placeholder }),
   error: problem !== undefined,
   helperText: problem ?? (isInRow || field.description === '' ? undefined : field.description),
   onBlur,

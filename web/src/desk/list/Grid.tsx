@@ -97,7 +97,12 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
       },
       ...fields.map((field): GridColumn<RecordAnswer> => {
         const isOpen =
-          rights.change && !rights.locked.includes(field.id) && isStored(field) && kindOf(field).files === undefined && kindOf(field).isGiven !== true;
+          rights.change &&
+          !rights.locked.includes(field.id) &&
+          field.fixed !== true &&
+          isStored(field) &&
+          kindOf(field).files === undefined &&
+          kindOf(field).isGiven !== true;
         return {
           id: field.id,
           name: field.name,

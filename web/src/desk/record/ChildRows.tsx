@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { fieldKinds, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
+import { fieldKinds, fieldOf, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
 import { useFieldArray, useFormContext, useFormState } from 'react-hook-form';
@@ -46,6 +46,8 @@ export function ChildRows({
   const [spot, setSpot] = useState<Spot | null>(null);
   // What the list of the child shows is what matters in a row; its other fields are in its own form.
   const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
+  // Of a child that each parent has once there is no second row to add.
+  const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
   const isShort = rows.length <= few;
   const virtual = useVirtualizer({
     count: rows.length,
@@ -97,7 +99,8 @@ export function ChildRows({
       const values = { ...target.values };
       for (const [c, text] of line.entries()) {
         const field = columns[column + c];
-        if (field !== undefined && isStored(field) && field.kind !== 'reference') values[field.id] = typedFromText(field, text);
+        const isOpen = field?.fixed !== true || target.id === null;
+        if (field !== undefined && isOpen && isStored(field) && field.kind !== 'reference') values[field.id] = typedFromText(field, text);
       }
       next[row + r] = { ...target, values };
     }
@@ -221,7 +224,8 @@ export function ChildRows({
       {columns.length === 0 ? (
         <Note kind="look">{child.name} has no fields yet that a row could show.</Note>
       ) : (
-        rights.add && (
+        rights.add &&
+        !isFull && (
           <Button className="go child-add" startIcon={<PlusIcon />} onClick={() => void add()} aria-label={`Add a row to ${relationship.childrenName}`}>
             {relationship.childrenName}
           </Button>

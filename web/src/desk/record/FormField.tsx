@@ -1,8 +1,10 @@
 import { kindOf, printValue, type Field } from '@bibliona/core';
+import { useContext } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
 import { Output } from '../../fields/Output.js';
 import { useApp, useRights } from '../../state/app.js';
+import { RecordAt } from '../../ui/files/held.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
 import { ShownFiles } from './ShownFiles.js';
@@ -22,8 +24,10 @@ export function FormField(props: {
   const { field, name, table, of, isInRow } = props;
   const { control } = useFormContext<FormValues>();
   const { locked } = useRights(table);
+  const at = useContext(RecordAt);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
-  if (locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
+  const isFixed = field.fixed === true && at?.record !== null && at?.record !== undefined;
+  if (isFixed || locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
   const { Input } = viewOf(field);
   return (
     <Controller

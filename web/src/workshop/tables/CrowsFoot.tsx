@@ -4,7 +4,10 @@ import type { LineEnd, Point } from './diagram-layout.js';
 // About, in the italic of the titles: words that are wider than their line would lie on the cards.
 const widthOfLetter = 7;
 
-export type CrowsFootEdge = Edge<{ readonly isHot: boolean; readonly from: LineEnd; readonly says: string; readonly points: readonly Point[] }, 'crow'>;
+export type CrowsFootEdge = Edge<
+  { readonly isHot: boolean; readonly ends: readonly [LineEnd, LineEnd]; readonly says: string; readonly points: readonly Point[] },
+  'crow'
+>;
 
 /** The middle of the longest straight piece: where words over the line have most room. */
 function wordsAt(points: readonly Point[]): (Point & { readonly length: number }) | null {
@@ -17,7 +20,20 @@ function wordsAt(points: readonly Point[]): (Point & { readonly length: number }
   return best.length > 0 ? best : null;
 }
 
-/** One at the parent, none where the reference may be empty, or many at a link; none or many at the child, in the notation of the trade. */
+/** How many there are at an end, in the notation of the trade; `way`: 1 where the line goes on to the right, -1 to the left. */
+function End({ at: { x, y }, is, way }: { readonly at: Point; readonly is: LineEnd; readonly way: 1 | -1 }) {
+  const along = (by: number): number => x + way * by;
+  const bar = (by: number): string => `M${along(by)} ${y - 5}v10`;
+  const path = is === 'many' ? `M${along(11)} ${y}L${x} ${y - 5.5}M${along(11)} ${y}L${x} ${y + 5.5}` : `${bar(8)}${is === 'one' ? bar(12) : ''}`;
+  return (
+    <>
+      <path d={path} />
+      {is !== 'one' && <circle cx={along(15)} cy={y} r={3.6} fill="var(--sheet)" />}
+    </>
+  );
+}
+
+/** A relationship between two cards. */
 export function CrowsFoot({ id, data }: EdgeProps<CrowsFootEdge>) {
   const points = data?.points ?? [];
   const [first, last] = [points[0], points.at(-1)];
@@ -28,14 +44,8 @@ export function CrowsFoot({ id, data }: EdgeProps<CrowsFootEdge>) {
     <>
       <BaseEdge id={id} path={`M${points.map(({ x, y }) => `${x} ${y}`).join('L')}`} style={{ stroke: color, strokeWidth }} />
       <g fill="none" stroke={color} strokeWidth={strokeWidth}>
-        {data.from === 'many' ? (
-          <path d={`M${first.x + 11} ${first.y}l-11 -5.5M${first.x + 11} ${first.y}l-11 5.5`} />
-        ) : (
-          <path d={`M${first.x + 8} ${first.y - 5}v10${data.from === 'one' ? `M${first.x + 12} ${first.y - 5}v10` : ''}`} />
-        )}
-        {data.from !== 'one' && <circle cx={first.x + 15} cy={first.y} r={3.6} fill="var(--sheet)" />}
-        <path d={`M${last.x - 11} ${last.y}l11 -5.5M${last.x - 11} ${last.y}l11 5.5`} />
-        <circle cx={last.x - 15} cy={last.y} r={3.6} fill="var(--sheet)" />
+        <End at={first} is={data.ends[0]} way={1} />
+        <End at={last} is={data.ends[1]} way={-1} />
       </g>
       {data.isHot && words !== null && words.length > data.says.length * widthOfLetter + 48 && (
         <EdgeLabelRenderer>

@@ -25,7 +25,7 @@ function Card({ data }: NodeProps<CardNode>) {
       className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
       style={{ width: cardWidth }}
       onClick={onOpen}
-      aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} records`}
+      aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} ${count === '1' ? 'record' : 'records'}`}
       aria-current={isSelected ? 'true' : undefined}
     >
       <Handle type="target" position={Position.Left} className="joint" />
@@ -128,7 +128,7 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
       focusable: false,
       ariaLabel: line.sentence,
       zIndex: isHot ? 1 : 0,
-      data: { isHot, from: line.end, says: line.says, points: places.lines.get(line.id) ?? [] },
+      data: { isHot, ends: line.ends, says: line.says, points: places.lines.get(line.id) ?? [] },
     };
   });
   const connect = ({ source, target }: Connection): void => onConnect(source, target);

@@ -14,7 +14,7 @@ import { useDesignChange } from '../../state/design.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
-import { draftOfField, planOfDraft, type FieldDraft } from './field-draft.js';
+import { draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
 export function FieldEditor({ table, field, onDone }: { readonly table: Table; readonly field: Field | undefined; readonly onDone: () => void }) {
@@ -44,6 +44,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               relationship: relationship.id,
               childrenName: draft.childrenName || relationship.childrenName,
               whenParentRemoved: draft.whenParentRemoved ?? relationship.whenParentRemoved,
+              ...(draft.neverOwn === null ? {} : { neverOwn: draft.neverOwn }),
             },
           ]),
     );
@@ -136,15 +137,31 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             <Settings key={draft.kind} settings={draft.settings} onChange={(settings) => edit({ settings })} table={table} field={field} problem={problem} />
           </Suspense>
         )}
-        {fieldKinds[draft.kind].column !== null && !('isGiven' in fieldKinds[draft.kind]) && (
+        {isEntered(draft.kind) && (
           <div className="ticks">
             <FormControlLabel control={<Checkbox checked={draft.required} onChange={(_, required) => edit({ required })} />} label="Required" />
             {fieldKinds[draft.kind].traits.canBeUnique && (
               <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="Unique" />
             )}
+            <FormControlLabel control={<Checkbox checked={draft.fixed} onChange={(_, fixed) => edit({ fixed })} />} label="Can't be changed after saving" />
+            {relationship !== undefined && relationship.parent === relationship.child && (
+              <FormControlLabel
+                control={<Checkbox checked={!(draft.neverOwn ?? relationship.neverOwn ?? false)} onChange={(_, mayBeOwn) => edit({ neverOwn: !mayBeOwn })} />}
+                label="A record can be its own"
+              />
+            )}
           </div>
         )}
         <Default draft={draft} onChange={edit} problem={problem?.at === 'default' ? problem.text : undefined} />
+        {takesPlaceholder(draft.kind) && (
+          <TextField
+            label="Placeholder"
+            value={draft.placeholder}
+            onChange={(event) => edit({ placeholder: event.target.value })}
+            helperText="Shown in grey until something is typed."
+            slotProps={{ htmlInput: { maxLength: 120 } }}
+          />
+        )}
         <TextField
           label="Help text"
           value={draft.description}

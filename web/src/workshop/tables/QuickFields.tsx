@@ -26,7 +26,15 @@ const kinds = fieldKindNames.filter((kind) => planOf({ name: 'Name', kind }).suc
 const most = 100;
 
 /** Fields made one after another: a name, Enter, the next. Several lines that are pasted make a field each. */
-export function QuickFields({ table }: { readonly table: Table }) {
+export function QuickFields({
+  table,
+  at,
+  onClose,
+}: {
+  readonly table: Table;
+  /** Their place among the fields; else they come last. */ readonly at?: number;
+  readonly onClose?: () => void;
+}) {
   const { change } = useDesignChange();
   const [draft, setDraft] = useState<NewField>({ name: '', kind: 'text' });
   // Until a kind is chosen it follows the name.
@@ -42,7 +50,7 @@ export function QuickFields({ table }: { readonly table: Table }) {
     for (const field of fields) {
       const plan = planOf(field);
       if (!plan.success) return setProblem(`${field.name.trim()}: ${plan.error.issues[0]?.message ?? 'this name cannot be used'}`);
-      changes.push({ kind: 'add_field', table: table.id, field: plan.data });
+      changes.push({ kind: 'add_field', table: table.id, field: plan.data, ...(at === undefined ? {} : { at: at + changes.length }) });
     }
     setSending(true);
     const outcome = await change(...changes);
@@ -55,6 +63,7 @@ export function QuickFields({ table }: { readonly table: Table }) {
     input.current?.focus();
   };
   const onKeyDown = (event: KeyboardEvent): void => {
+    if (event.key === 'Escape' && onClose !== undefined) return onClose();
     if (event.key !== 'Enter' || draft.name.trim() === '') return;
     event.preventDefault();
     void add([draft]);
@@ -86,6 +95,7 @@ export function QuickFields({ table }: { readonly table: Table }) {
             onKeyDown={onKeyDown}
             onPaste={onPaste}
             inputRef={input}
+            autoFocus={at !== undefined}
             helperText={draft.name === '' ? 'Enter adds it. Paste several lines to add them all.' : undefined}
           />
           {draft.name.trim() !== '' && (

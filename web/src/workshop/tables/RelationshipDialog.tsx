@@ -34,6 +34,7 @@ export function RelationshipDialog(props: {
   const [typedList, setList] = useState<string | null>(null);
   const [typedOther, setOther] = useState<string | null>(null);
   const [isLink, setLink] = useState(false);
+  const [isSingle, setSingle] = useState(false);
   const [isRequired, setRequired] = useState(false);
   const [whenRemoved, setWhenRemoved] = useState<Removal>('refuse');
   const [problem, setProblem] = useState<string | null>(null);
@@ -83,6 +84,7 @@ export function RelationshipDialog(props: {
           fieldName,
           childrenName: listName,
           required: isRequired,
+          unique: isSingle,
           whenParentRemoved: whenRemoved,
         };
   };
@@ -95,7 +97,7 @@ export function RelationshipDialog(props: {
     setSending(false);
     setProblem(outcome.text);
   };
-  const pick = (label: string, value: string, onPick: (id: string) => void) => (
+  const word = (label: string, value: string, words: Readonly<Record<string, string>>, onPick: (value: string) => void) => (
     <TextField
       select
       label={label}
@@ -105,33 +107,32 @@ export function RelationshipDialog(props: {
       className="in-sentence"
       slotProps={{ select: { SelectDisplayProps: { 'aria-label': label } } }}
     >
-      {tables.map((table) => (
-        <MenuItem key={table.id} value={table.id}>
-          {table.name}
+      {Object.entries(words).map(([each, says]) => (
+        <MenuItem key={each} value={each}>
+          {says}
         </MenuItem>
       ))}
     </TextField>
   );
+  const named = Object.fromEntries(tables.map((table) => [table.id, table.name]));
+  const pick = (label: string, value: string, onPick: (id: string) => void) => word(label, value, named, onPick);
   return (
     <FormDialog title="A relationship" onClose={props.onClose} onSubmit={() => void send()} verb="Relate them" isSending={isSending}>
       <div className="says-one-many">
         <span>One record of</span>
         {pick('The one', parentId, setParent)}
-        <span>has many records of</span>
+        <span>has</span>
+        {word('How many it has', isSingle ? 'one' : 'many', { many: 'many records', one: 'at most one record' }, (how) => {
+          setSingle(how === 'one');
+          if (how === 'one') setLink(false);
+        })}
+        <span>of</span>
         {pick('The many', childId, setChild)}
         <span>Each of those belongs to</span>
-        <TextField
-          select
-          label="How many they belong to"
-          hiddenLabel
-          value={isLink ? 'several' : 'one'}
-          onChange={(event) => (setLink(event.target.value === 'several'), setProblem(null))}
-          className="in-sentence"
-          slotProps={{ select: { SelectDisplayProps: { 'aria-label': 'How many they belong to' } } }}
-        >
-          <MenuItem value="one">one</MenuItem>
-          <MenuItem value="several">one or several</MenuItem>
-        </TextField>
+        {word('How many they belong to', isLink ? 'several' : 'one', { one: 'one', several: 'one or several' }, (how) => {
+          setLink(how === 'several');
+          if (how === 'several') setSingle(false);
+        })}
         <span>of {parent?.name ?? 'the first'}</span>
       </div>
       {isLink ? (

@@ -19,14 +19,14 @@ export function cardHeight(table: Table): number {
   return headHeight + rows * rowHeight + foot;
 }
 
-/** How many records of its first table a line ends at. */
+/** How many records a line leads to at one of its ends. */
 export type LineEnd = 'one' | 'none or one' | 'many';
 /** A relationship, or a link with both of its relationships. */
 export interface Line {
   readonly id: string;
   readonly from: string;
   readonly to: string;
-  readonly end: LineEnd;
+  readonly ends: readonly [from: LineEnd, to: LineEnd];
   /** The table of pairs, where it is a link. */
   readonly link: string | undefined;
   readonly says: string;
@@ -39,14 +39,17 @@ export function linesOf(design: AppDesign): readonly Line[] {
     if (child.isLink) return [];
     const field = fieldOf(child, one.field);
     const end = field.required ? 'one' : 'none or one';
-    const sentence = `${child.name} belong to ${parent.name}: each has ${end} as ${field.name}`;
-    return [{ id: one.id, from: parent.id, to: child.id, end, link: undefined, says: one.childrenName, sentence }];
+    const of = field.unique ? `, and none of ${parent.name} has more than one` : '';
+    const sentence = `${child.name} belong to ${parent.name}: each has ${end} as ${field.name}${of}`;
+    return [
+      { id: one.id, from: parent.id, to: child.id, ends: [end, field.unique ? 'none or one' : 'many'], link: undefined, says: one.childrenName, sentence },
+    ];
   });
   const links = design.tables.flatMap((link): readonly Line[] => {
     const [first, second] = sidesOf(design, link) ?? [];
     if (first === undefined || second === undefined) return [];
-    const sentence = `${first.table.name} and ${second.table.name} are linked: each has none or many of the other`;
-    return [{ id: link.id, from: first.table.id, to: second.table.id, end: 'many', link: link.id, says: first.relationship.childrenName, sentence }];
+    const sentence = `${first.table.name} and ${second.table.name}: each has none or many of the other`;
+    return [{ id: link.id, from: first.table.id, to: second.table.id, ends: ['many', 'many'], link: link.id, says: first.relationship.childrenName, sentence }];
   });
   return [...relationships, ...links];
 }

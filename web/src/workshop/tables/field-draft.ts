@@ -14,6 +14,7 @@ import {
 } from '@bibliona/core';
 import type { DraftProblem } from '../../fields/kind.js';
 import { fieldViews } from '../../fields/kinds.js';
+import { TypedStart } from '../../fields/start.js';
 import { locale } from '../../state/locale.js';
 
 export interface FieldDraft {
@@ -22,6 +23,8 @@ export interface FieldDraft {
   readonly required: boolean;
   readonly unique: boolean;
   readonly description: string;
+  readonly placeholder: string;
+  readonly fixed: boolean;
   /** The value that a new record starts with, as typed; a choice by its id. */
   readonly default: string;
   /** When a new record starts with something that is computed: the expression. */
@@ -31,6 +34,8 @@ export interface FieldDraft {
   /** Empty: as it is. */
   readonly childrenName: string;
   readonly whenParentRemoved: Relationship['whenParentRemoved'] | null;
+  /** Null: as it is. */
+  readonly neverOwn: boolean | null;
 }
 
 export function draftOfField(field: Field | undefined): FieldDraft {
@@ -41,11 +46,14 @@ export function draftOfField(field: Field | undefined): FieldDraft {
     required: field?.required ?? false,
     unique: field?.unique ?? false,
     description: field?.description ?? '',
+    placeholder: field?.placeholder ?? '',
+    fixed: field?.fixed ?? false,
     default: field === undefined || start === undefined ? '' : typedDefault(field, start),
     computed: start === undefined ? (field?.default ?? null) : null,
     settings: fieldViews[field?.kind ?? 'text'].settings.start(field),
     childrenName: '',
     whenParentRemoved: null,
+    neverOwn: null,
   };
 }
 
@@ -58,19 +66,26 @@ export type PlanResult = { readonly ok: true; readonly plan: FieldPlan } | { rea
 
 const no = (at: string, text: string): PlanResult => ({ ok: false, problem: { at, text } });
 
+/** Whether people enter the values of a kind. */
+export const isEntered = (kind: FieldKind): boolean => fieldKinds[kind].column !== null && !('isGiven' in fieldKinds[kind]);
+/** Whether they type them into an input that is empty at first. */
+export const takesPlaceholder = (kind: FieldKind): boolean => isEntered(kind) && fieldViews[kind].start?.Input === TypedStart;
+
 export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   if (draft.name.trim() === '') return no('name', 'Enter a name');
   const { settings, start } = fieldViews[draft.kind];
   const read = settings.read(draft.settings);
   if (!read.ok) return read;
-  const { traits, column } = fieldKinds[draft.kind];
+  const { traits } = fieldKinds[draft.kind];
   const bare = FieldPlan.safeParse({
     id,
     name: draft.name,
     kind: draft.kind,
-    required: column !== null && !('isGiven' in fieldKinds[draft.kind]) && draft.required,
+    required: isEntered(draft.kind) && draft.required,
     ...(traits.canBeUnique ? { unique: draft.unique } : {}),
     description: draft.description,
+    ...(takesPlaceholder(draft.kind) && draft.placeholder.trim() !== '' ? { placeholder: draft.placeholder } : {}),
+    ...(isEntered(draft.kind) && draft.fixed ? { fixed: true } : {}),
     ...read.plan,
     default: null,
   });

@@ -1,0 +1,92 @@
+import { contract, type DesignChange, type OpenApp, type Write } from '@bibliona/core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+
+/** What a builder says of a field or a relationship holds for everybody, the builder among them, whatever is sent. */
+let it: TestServer;
+let ada: Caller & { id: number };
+let app: OpenApp;
+beforeAll(async () => {
+  it = await testServer();
+  ada = await it.person('Ada Roke');
+  app = await makeApp(ada, 'Queens', [
+    table('queens', 'Queens', [field('text', 'q_mark', 'Mark', { fixed: true, placeholder: 'Such as B-12' }), field('text', 'q_note', 'Note')]),
+    table('boxes', 'Boxes', [field('text', 'b_code', 'Code')]),
+    {
+      kind: 'add_relationship',
+      id: 'r_mother',
+      parent: 'queens',
+      child: 'queens',
+      fieldId: 'q_mother',
+      fieldName: 'Mother',
+      childrenName: 'Daughters',
+      required: false,
+      whenParentRemoved: 'refuse',
+    },
+    {
+      kind: 'add_relationship',
+      id: 'r_box',
+      parent: 'boxes',
+      child: 'queens',
+      fieldId: 'q_box',
+      fieldName: 'Box',
+      childrenName: 'Queen',
+      required: false,
+      unique: true,
+      whenParentRemoved: 'clear',
+    },
+  ]);
+  await ada.call(contract.saveRecords, save({ kind: 'add', table: 'boxes', as: 'b', values: { b_code: 'Box 1' } }));
+  await ada.call(contract.saveRecords, save({ kind: 'add', table: 'queens', as: 'q', values: { q_mark: 'B-1', q_box: 1 } }));
+});
+afterAll(() => it.close());
+
+const save = (...writes: readonly Write[]) => ({ params: { app: app.id }, body: { key: saveKey(), writes } });
+const rev = async (): Promise<number> => (await ada.call(contract.readRecord, { params: { app: app.id, table: 'queens', id: 1 } })).record.rev;
+const change = async (values: Record<string, string | number | null>): Promise<Write> => ({ kind: 'change', table: 'queens', id: 1, rev: await rev(), values });
+const messages = async (...writes: readonly Write[]): Promise<readonly (readonly [string | undefined, string])[]> =>
+  (await ada.refused(contract.saveRecords, save(...writes))).body.issues.map((issue) => [issue.field, issue.message]);
+const redesign = async (...changes: readonly DesignChange[]): Promise<void> => {
+  app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes] } });
+};
+
+test('a field that is fixed is filled once, and its record changes in all others', async () => {
+  expect(await messages(await change({ q_mark: 'B-2', q_note: 'x' }))).toEqual([['q_mark', "Mark can't be changed once the record is saved"]]);
+  await ada.call(contract.saveRecords, save(await change({ q_note: 'Calm' })));
+  // An undo of the whole record brings it back as it was.
+  const key = saveKey();
+  await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key, writes: [{ kind: 'remove', table: 'queens', id: 1, rev: await rev() }] } });
+  await ada.call(contract.takeBackSave, { params: { app: app.id, save: key }, body: { key: saveKey(), dry: false } });
+  const { record } = await ada.call(contract.readRecord, { params: { app: app.id, table: 'queens', id: 1 } });
+  expect(record.values).toMatchObject({ q_mark: 'B-1', q_note: 'Calm' });
+  await redesign({ kind: 'change_field', table: 'queens', field: field('text', 'q_mark', 'Mark') });
+  await ada.call(contract.saveRecords, save(await change({ q_mark: 'B-2' })));
+});
+
+test('no record is its own parent, until the builder allows it; and not again while one is', async () => {
+  expect(await messages(await change({ q_mother: 1 }))).toEqual([['q_mother', "Mother can't be the record itself"]]);
+  await redesign({ kind: 'change_relationship', relationship: 'r_mother', neverOwn: false });
+  await ada.call(contract.saveRecords, save(await change({ q_mother: 1 })));
+  const refused = await ada.refused(contract.changeDesign, {
+    params: { app: app.id },
+    body: { version: app.version, changes: [{ kind: 'change_relationship', relationship: 'r_mother', neverOwn: true }] },
+  });
+  expect(refused.body.message).toBe('Some records have a Mother that does not fit. Change those first.');
+  await ada.call(contract.saveRecords, save(await change({ q_mother: null })));
+  await redesign({ kind: 'change_relationship', relationship: 'r_mother', neverOwn: true });
+});
+
+test('where each parent has one child, a second one is refused at its field', async () => {
+  expect(await messages({ kind: 'add', table: 'queens', as: 'q', values: { q_mark: 'B-9', q_box: 1 } })).toEqual([
+    ['q_box', 'Another record has this Box already'],
+  ]);
+});
+
+test('a new field takes its place among the others, in the table, the form and the list', async () => {
+  await redesign({ kind: 'add_field', table: 'boxes', field: field('text', 'b_last', 'Last') });
+  await redesign({ kind: 'add_field', table: 'boxes', field: field('text', 'b_mid', 'Middle'), at: 1 });
+  const order = ['b_code', 'b_mid', 'b_last'];
+  expect(app.design.tables.find((one) => one.id === 'boxes')?.fields.map((one) => one.id)).toEqual(order);
+  expect(app.design.lists.find((one) => one.table === 'boxes')?.columns).toEqual(order);
+  expect(app.design.forms.find((one) => one.table === 'boxes')?.items.flatMap((item) => (item.kind === 'field' ? [item.field] : []))).toEqual(order);
+});
