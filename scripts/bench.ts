@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps|live|files|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -11,6 +11,7 @@ import { benchFiles } from './bench/files.js';
 import { benchLive } from './bench/live.js';
 import { benchList } from './bench/list.js';
 import { benchNeighbours } from './bench/neighbours.js';
+import { benchPickers } from './bench/pickers.js';
 import { benchQueries } from './bench/queries.js';
 import { benchReports } from './bench/reports.js';
 import { benchAutomations } from './bench/automations.js';
@@ -33,6 +34,7 @@ const all = {
   apps: benchApps,
   live: benchLive,
   files: benchFiles,
+  pickers: benchPickers,
   screens: benchScreens,
 } as const;
 type Name = keyof typeof all;

@@ -135,13 +135,10 @@ export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';
 export {
-  compileCaptions,
   compileComputed,
   compileCount,
   compileFailing,
-  compileFound,
   compileFrequent,
-  compileLookup,
   compileMeeting,
   compileMeetingOf,
   type RecordState,
@@ -150,6 +147,7 @@ export {
   compileStatistics,
   compileValues,
 } from './query/compile.js';
+export { compileCaptions, compileFound, compileLookup } from './query/lookup.js';
 export { compileLedger, compileResult, compileTotals, type AskedTotal } from './query/result.js';
 export { canTotal, isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
 export {

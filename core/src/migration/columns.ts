@@ -4,6 +4,7 @@ import { isStored } from '../design/design.js';
 import type { Column } from '../fields/kind.js';
 import { kindOf } from '../fields/kinds.js';
 import { constantDefault } from '../expression/bring.js';
+import { feelName } from '../feel/names.js';
 import { ident, literal } from '../sql/sql.js';
 import type { StoredDesign, StoredTable } from './stored.js';
 
@@ -72,6 +73,15 @@ export function searchText(table: Pick<Table, 'fields'>, alias: string | null): 
   return `(${fields.map(column).join(` || ' '::text || `)})`;
 }
 
+/** The field whose text a caption begins with. */
+export const captionStart = (table: Pick<Table, 'fields' | 'caption'>): Field | undefined =>
+  table.fields.filter(isStored).find((field) => {
+    const name = feelName(field.name);
+    return field.kind === 'text' && name !== '' && table.caption.startsWith(name) && /^\s*(?:\+|$)/u.test(table.caption.slice(name.length));
+  });
+/** A text as the index on what records are called puts it in order: a pattern that it begins with walks the index. */
+export const startsOrdered = (column: string): string => `lower(${column}) COLLATE "C"`;
+
 /** Constraints and indexes that follow from the design of a table. `schema` is where the tables of the app stand. */
 export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: string): readonly Attachment[] {
   const all: Attachment[] = [];
@@ -129,6 +139,10 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   const sorted = table.fields.find((field) => field.id === list?.sort?.field);
   if (sorted !== undefined && sorted.kind !== 'reference')
     all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], reason: null });
+  const start = captionStart(table);
+  // Only records of a parent are picked.
+  if (start !== undefined && design.relationships.some((each) => each.parent === table.id))
+    all.push({ name: `${table.id}_called`, kind: 'index', definition: `(${startsOrdered(ident(start.column))}, id)`, fields: [start.id], reason: null });
   const words = searchText(table, null);
   if (words !== null)
     all.push({

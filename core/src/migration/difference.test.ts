@@ -44,7 +44,7 @@ describe('the difference of two designs', () => {
     ]);
     if (!taken.ok) throw new Error(JSON.stringify(taken.issues));
     const sql = sqlOf(between(before, taken.design));
-    expect(sql).toContain('DROP INDEX "app_x"."lots_search"');
+    expect(sql).toContain('DROP INDEX IF EXISTS "app_x"."lots_search"');
     expect(sql.indexOf('CREATE INDEX "lots_search"')).toBeGreaterThan(sql.indexOf('ADD COLUMN "name"'));
   });
 

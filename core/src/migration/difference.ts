@@ -101,6 +101,8 @@ class Planner {
         .filter((relationship) => relationship.child === table)
         .flatMap((relationship) => [relationship, tables.find((each) => each.id === relationship.parent)?.slug]),
       ...routes.filter((route) => route.table === table),
+      // Whether its records are picked anywhere.
+      relationships.some((relationship) => relationship.parent === table),
     ];
     const [a, b] = [of(this.before), of(this.after)];
     return a.length === b.length && a.every((one, i) => one === b[i]);
@@ -130,7 +132,7 @@ class Planner {
     for (const one of attachments) {
       const sql = {
         constraint: `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}`,
-        index: `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`,
+        index: `DROP INDEX IF EXISTS ${ident(this.place.schema)}.${ident(one.name)}`,
         trigger: `DROP TRIGGER ${ident(one.name)} ON ${this.at(table.slug)}`,
       }[one.kind];
       this.add('free', `A rule of ${table.name} is taken off`, [sql]);

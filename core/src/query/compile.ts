@@ -10,7 +10,7 @@ import { columnKind, columnType } from '../migration/columns.js';
 import { ident, type Statement } from '../sql/sql.js';
 import { kindOf } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
-import { containing, TableCompiler, tableName } from './compiler.js';
+import { TableCompiler, tableName } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
 class Compiler extends TableCompiler<Query> {
@@ -152,35 +152,6 @@ class Compiler extends TableCompiler<Query> {
     return { selected, from: `FROM ${this.from(table, row)} WHERE ${where}` };
   }
 
-  /** Records by what they are called, those first whose name begins with the text. */
-  lookup(text: string): Statement {
-    const { selected: caption, from } = this.asked((row) => this.caption(row));
-    const words = text.split(/\s+/u).filter((word) => word !== '');
-    const matches = words.map((word) => ` AND ${caption} ILIKE ${this.sql.param(containing(word))}`).join('');
-    const first = this.sql.param(containing(text.trim()).slice(1));
-    return this.sql.done(
-      `SELECT t.id, ${caption} AS caption ${from}${matches} ORDER BY ${caption} ILIKE ${first} DESC, caption, t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`,
-    );
-  }
-
-  /** Some records that meet the question, in no order: nothing is put in order or named that is not shown. */
-  found(): Statement {
-    const { query } = this.restricted;
-    const table = tableOf(this.design, query.table);
-    const row = rowOf('t', table.id);
-    const where = this.condition(query.where, table, row);
-    const inner = `SELECT t.* FROM ${this.from(table, row)} WHERE ${where} LIMIT ${this.sql.param(query.limit, 'integer')}`;
-    const named = rowOf('p', table.id);
-    const caption = this.caption(named);
-    return this.sql.done(`SELECT p.id, ${caption} AS caption FROM ${[`(${inner}) AS p`, ...named.scope.joins].join(' ')}`);
-  }
-
-  /** Every record a person can see with what it is called: what an import matches references by. */
-  captions(): Statement {
-    const { selected: caption, from } = this.asked((row) => this.caption(row));
-    return this.sql.done(`SELECT t.id, ${caption} AS caption ${from} ORDER BY t.id LIMIT ${this.sql.param(this.restricted.query.limit, 'integer')}`);
-  }
-
   /** The values of one field, as text: what an import holds a unique field against. */
   valuesOf(fieldId: string): Statement {
     const column = `t.${ident(fieldOf(tableOf(this.design, this.restricted.query.table), fieldId).column)}`;
@@ -301,9 +272,6 @@ type Source = readonly [restricted: RestrictedQuery, design: AppDesign, schema: 
 export const compilePlace = (...source: Source): Statement => new Compiler(...source).place();
 export const compilePage = (...source: Source): Statement => new Compiler(...source).page();
 export const compileCount = (source: Source, most: number | null): Statement => new Compiler(...source).count(most);
-export const compileLookup = (source: Source, text: string): Statement => new Compiler(...source).lookup(text);
-export const compileFound = (source: Source): Statement => new Compiler(...source).found();
-export const compileCaptions = (...source: Source): Statement => new Compiler(...source).captions();
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
 export const compileFrequent = (source: Source, field: string): Statement => new Compiler(...source).frequent(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>

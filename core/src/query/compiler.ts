@@ -16,7 +16,9 @@ import { wants } from '../feel/wants.js';
 export const tableName = (schema: string, table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
 
 /** A text of pg's pattern language that matches `text` itself anywhere. */
-export const containing = (text: string): string => `%${text.replace(/[\\%_]/gu, '\\$&')}%`;
+export const containing = (text: string): string => `%${startingWith(text)}`;
+/** The same for what begins with it. */
+export const startingWith = (text: string): string => `${text.replace(/[\\%_]/gu, '\\$&')}%`;
 
 export class TableCompiler<Asked extends Question> {
   readonly sql = new SqlBuilder();
@@ -131,7 +133,7 @@ export class TableCompiler<Asked extends Question> {
   }
 
   /** A word is in the record's own words, or in those of a record it refers to that the person can see. */
-  private word(word: string, table: Table, alias: string): string {
+  protected word(word: string, table: Table, alias: string): string {
     const pattern = this.sql.param(containing(word));
     const own = searchText(table, alias);
     const parts = own === null ? [] : [`${own} ILIKE ${pattern}`];

@@ -1,7 +1,7 @@
 /** Why a person can or can't reach a record, asked of the database and put into words. */
 import {
   asBuilder,
-  compileLookup,
+  compileCaptions,
   compileMeeting,
   grantsInQuestion,
   queryOf,
@@ -23,7 +23,7 @@ export async function explain(database: DataSource, app: OpenedApp, person: Pers
   if (table === undefined) throw new Refusal('not_found', 'This table no longer exists in the app.');
   const query = queryOf(tableId, { where: { kind: 'ids', ids: [id] }, limit: 1 });
   const everyone = restrict(query, design, asBuilder(person), Date.now());
-  const [record] = await run<{ caption: string }>(database, compileLookup([everyone, design, schema], ''));
+  const [record] = await run<{ caption: string }>(database, compileCaptions(everyone, design, schema));
   if (record === undefined) throw new Refusal('not_found', 'This record no longer exists, or you no longer have access to it.');
   const asked = grantsInQuestion(design, person, tableId, locale);
   const conditions = asked.flatMap((one) => (one.condition === null || one.lacksTie ? [] : [one.condition]));

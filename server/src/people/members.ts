@@ -1,5 +1,5 @@
 /** The people of an app: what they are to it. */
-import { asBuilder, compileLookup, queryOf, restrict, type AppPerson, type Invitation, type Person, type Membership } from '@bibliona/core';
+import { asBuilder, compileCaptions, queryOf, restrict, type AppPerson, type Invitation, type Person, type Membership } from '@bibliona/core';
 import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Apps, Invitations, Persons, type AppPersonRow } from '../db/entities.js';
@@ -59,7 +59,7 @@ export class Members {
       if (ids.length === 0) continue;
       const query = queryOf(tie.table, { where: { kind: 'ids', ids }, limit: ids.length });
       const source = [restrict(query, app.design, asBuilder({ id: 0, name: '', mail: '' }), Date.now()), app.design, app.schema] as const;
-      for (const row of await run<{ id: number; caption: string }>(this.database, compileLookup(source, ''))) called.set(`${tie.id} ${row.id}`, row.caption);
+      for (const row of await run<{ id: number; caption: string }>(this.database, compileCaptions(...source))) called.set(`${tie.id} ${row.id}`, row.caption);
     }
     return called;
   }

@@ -4,6 +4,7 @@ import {
   childrenOf,
   compileComputed,
   compileCount,
+  compileCaptions,
   compileLookup,
   compilePage,
   compilePlace,
@@ -185,7 +186,7 @@ export class RecordReader {
   }
 
   captions(tableId: string, ids: readonly number[]): Promise<readonly { id: number; caption: string }[]> {
-    return this.rows(compileLookup(this.source(queryOf(tableId, { where: { kind: 'ids', ids }, limit: ids.length })), ''));
+    return this.rows(compileCaptions(...this.source(queryOf(tableId, { where: { kind: 'ids', ids }, limit: ids.length }))));
   }
 
   lookUp(tableId: string, text: string, limit = 30): Promise<readonly { id: number; caption: string }[]> {

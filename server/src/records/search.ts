@@ -27,7 +27,7 @@ export interface Found {
 
 export async function searchRecords(database: DataSource, app: OpenedApp, person: Person, text: string, from: number): Promise<Found> {
   const began = performance.now();
-  const tables = designFor(app.design, person).tables.filter((table) => table.fields.length > 0);
+  const tables = designFor(app.design, person).tables.filter((table) => table.fields.length > 0 && !table.isLink);
   return inTransaction(database, async (_, runner) => {
     const sizes = new Map((await runOwn<{ slug: string; rows: number }>(runner, 'sizes of tables', sizesOf, [app.schema])).map((row) => [row.slug, row.rows]));
     const found: Found['found'] = [];

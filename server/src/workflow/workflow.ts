@@ -2,7 +2,7 @@
 import {
   compileCount,
   compileLastChanged,
-  compileLookup,
+  compileCaptions,
   compilePage,
   compileResult,
   designFor,
@@ -183,7 +183,7 @@ export class Workflow {
 
   private async called(app: OpenedApp, person: Person, route: Route, id: number): Promise<string | undefined> {
     const query = queryOf(route.table, { where: { kind: 'ids', ids: [id] }, limit: 1 });
-    const [row] = await run<{ caption: string }>(this.database, compileLookup([restrict(query, app.design, person, Date.now()), app.design, app.schema], ''));
+    const [row] = await run<{ caption: string }>(this.database, compileCaptions(restrict(query, app.design, person, Date.now()), app.design, app.schema));
     return row?.caption;
   }
 
