@@ -42,7 +42,7 @@ export {
   type Tie,
 } from './design/design.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
-export { choicesOf, type Choice } from './fields/choice.js';
+export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';
 export {
   fieldKindNames,
   fieldKinds,

@@ -1,6 +1,7 @@
 /** What an expression depends on, and rewriting it when what it names is called otherwise. */
 import type { AppDesign } from '../design/design.js';
 import { tableOf } from '../design/read.js';
+import { choiceNow } from '../fields/choice.js';
 import { check } from './check.js';
 import { membersOf } from './names.js';
 import { partsOf, soughtIn, type Node } from './node.js';
@@ -103,7 +104,7 @@ function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: A
   const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
   if (old === undefined || now === undefined || !('choices' in old) || !('choices' in now)) return null;
   const id = old.choices.find((choice) => choice.label === label)?.id;
-  const put = now.choices.find((choice) => choice.id === id)?.label;
+  const put = id === undefined ? undefined : choiceNow(now, id)?.label;
   return put === undefined || put === label ? null : put;
 }
 

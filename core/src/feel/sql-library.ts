@@ -231,6 +231,11 @@ const lists = `
 CREATE OR REPLACE FUNCTION feel.lines_as(lines text, ids text[], said text[], between_them text) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT string_agg(said[array_position(ids, v)], between_them ORDER BY o) FROM string_to_table(lines, E'\\n') WITH ORDINALITY AS l(v, o)
 $$;
+-- The lines that were one of these, as what they have become, each once and in an order. Null where none is left.
+CREATE OR REPLACE FUNCTION feel.lines_become(lines text, were text[], are text[], in_order text[]) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
+  SELECT string_agg(v, E'\\n' ORDER BY array_position(in_order, v))
+  FROM (SELECT DISTINCT are[array_position(were, l)] AS v FROM string_to_table(lines, E'\\n') AS l) AS found WHERE v IS NOT NULL
+$$;
 -- Reads ids or labels that are separated by semicolons or line ends. Null if one of them is unknown.
 CREATE OR REPLACE FUNCTION feel.lines_of(typed text, ids text[], labels text[]) RETURNS text LANGUAGE sql IMMUTABLE PARALLEL SAFE AS $$
   SELECT CASE WHEN bool_and(at IS NOT NULL) THEN string_agg(ids[at], E'\\n' ORDER BY at) END

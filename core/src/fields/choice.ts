@@ -6,10 +6,18 @@ import { literal } from '../sql/sql.js';
 import { asIs, Default, identical, neverUnique, readsAlike, type FieldKind, type Misfit, type SettingsProblem } from './kind.js';
 import { bad, good, type Value } from './value.js';
 
+/** The colours that choices can have, beside their words. */
+export const tones = ['green', 'gold', 'red', 'blue', 'teal', 'violet', 'olive', 'grey'] as const;
+export type Tone = (typeof tones)[number];
+
+const ChoiceId = z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/);
 export const Choice = z
   .object({
-    id: z.string().regex(/^[a-z0-9][a-z0-9_]{0,59}$/),
+    id: ChoiceId,
     label: Label,
+    tone: z.enum(tones).optional(),
+    /** Choices that are this one since: records that had one of them have this. */
+    merged: z.array(ChoiceId).max(200).readonly().optional(),
     /** Kept where a record has it, and no longer offered. */
     retired: z.literal(true).optional(),
   })
@@ -43,8 +51,13 @@ export function readChoice(typed: string, field: Pick<ChoicePlan, 'choices'>): C
 }
 const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
 
+/** What has become of a choice by its old id: itself, or the one that it was merged into. */
+export const choiceNow = (field: Pick<ChoicePlan, 'choices'>, id: string): Choice | undefined =>
+  field.choices.find((one) => one.id === id) ?? field.choices.find((one) => one.merged?.includes(id));
+
 /** Two choices are never called the same. */
 export function choiceProblems(field: Pick<ChoicePlan, 'choices' | 'name'>): readonly SettingsProblem[] {
+  const mergedIds = field.choices.flatMap((one) => one.merged ?? []);
   const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
   return [
     ...field.choices
@@ -53,6 +66,9 @@ export function choiceProblems(field: Pick<ChoicePlan, 'choices' | 'name'>): rea
     ...field.choices
       .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
       .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),
+    ...mergedIds
+      .filter((id, at) => mergedIds.indexOf(id) !== at || field.choices.some((one) => one.id === id))
+      .map((id) => ({ code: 'broken' as const, problem: `The choice ${id} of ${field.name} can't be merged twice, or be there as well` })),
   ];
 }
 
@@ -123,9 +139,10 @@ export const choice = {
     takesEveryText: false,
     conversions: (column, before, after) => {
       if (after.kind !== 'choice') return 'through text';
-      const left = new Set((after as ChoicePlan).choices.map((one) => one.id));
-      if (before.choices.every((one) => left.has(one.id))) return null;
-      return { expression: `CASE WHEN ${column} IN (${[...left].map(literal).join(', ')}) THEN ${column} END`, canLose: true };
+      const now = before.choices.map((one) => [one.id, choiceNow(after as ChoicePlan, one.id)?.id] as const);
+      if (now.every(([old, id]) => id === old)) return null;
+      const cases = now.flatMap(([old, id]) => (id === undefined ? [] : `WHEN ${literal(old)} THEN ${literal(id)}`));
+      return { expression: cases.length === 0 ? 'NULL::text' : `CASE ${column} ${cases.join(' ')} END`, canLose: true };
     },
   },
   cells: {

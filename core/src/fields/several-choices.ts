@@ -3,7 +3,7 @@ import { listOf, type Type } from '../feel/types.js';
 import { isList, type Feel } from '../feel/value.js';
 import { wants } from '../feel/wants.js';
 import { literal } from '../sql/sql.js';
-import { Choice, choiceProblems, labelOf, readChoice } from './choice.js';
+import { Choice, choiceNow, choiceProblems, labelOf, readChoice } from './choice.js';
 import { identical, neverUnique, readsAlike, textOrNothing, type FieldKind, type Misfit } from './kind.js';
 import { bad, good, type Value } from './value.js';
 
@@ -139,13 +139,13 @@ export const severalChoices = {
     conversions: (column, before, after) => {
       if (after.kind !== 'several_choices') return 'through text';
       const left = (after as Plan).choices.map((one) => one.id);
-      if (
-        before.choices.every((one) => left.includes(one.id)) &&
-        left.filter((id) => before.choices.some((one) => one.id === id)).join() === before.choices.map((one) => one.id).join()
-      )
-        return null;
-      // What is left out is lost, and the others come into their new order.
-      return { expression: `feel.lines_of(${column}, ${array(left)}, ${array(left)})`, canLose: true };
+      const now = before.choices.map((one) => [one.id, choiceNow(after as Plan, one.id)?.id] as const);
+      const kept = left.filter((id) => before.choices.some((one) => one.id === id));
+      if (now.every(([old, id]) => id === old) && kept.join() === before.choices.map((one) => one.id).join()) return null;
+      // What is left out is lost, what was merged has become another, and all come into their new order.
+      const moved = now.filter(([, id]) => id !== undefined);
+      const [from, to] = [array(moved.map(([old]) => old)), array(moved.map(([, id]) => id ?? ''))];
+      return { expression: `feel.lines_become(${column}, ${from}, ${to}, ${array(left)})`, canLose: true };
     },
   },
   cells: {

@@ -19,6 +19,7 @@ import { DesignText0013000000000 } from './migrations/0013-design-text.js';
 import { Files0014000000000 } from './migrations/0014-files.js';
 import { FieldLibrary0015000000000 } from './migrations/0015-field-library.js';
 import { FieldLibrary0016000000000 } from './migrations/0016-field-library.js';
+import { Choices0017000000000 } from './migrations/0017-choices.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -55,6 +56,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Files0014000000000,
         FieldLibrary0015000000000,
         FieldLibrary0016000000000,
+        Choices0017000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

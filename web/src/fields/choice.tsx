@@ -4,7 +4,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { DotsThreeIcon, ListBulletsIcon, PlusIcon } from '@phosphor-icons/react';
-import { contract, freeSlug, Label, slugOf, type Choice } from '@bibliona/core';
+import { contract, freeSlug, Label, slugOf, tones, type Choice, type Tone } from '@bibliona/core';
 import { useEffect, useState, type ClipboardEvent } from 'react';
 import { call, messageOf } from '../state/api.js';
 import { useApp } from '../state/app.js';
@@ -22,6 +22,7 @@ import {
   type StartProps,
 } from './kind.js';
 import { PickCell } from './cells.js';
+import { ChosenLine, ToneMark } from './ChoiceMark.js';
 import { PickedStart } from './start.js';
 
 function OneChoice(props: FieldInputProps<FieldOf<'choice'>>) {
@@ -40,6 +41,7 @@ function OneChoice(props: FieldInputProps<FieldOf<'choice'>>) {
       {!isKnown && textOf(value) !== '' && <MenuItem value={textOf(value)}>{textOf(value)}</MenuItem>}
       {offered(choices, [textOf(value)]).map((choice) => (
         <MenuItem key={choice.id} value={choice.id}>
+          <ToneMark tone={choice.tone} />
           {choice.label}
         </MenuItem>
       ))}
@@ -112,7 +114,12 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
             : `These are the values in ${field?.name ?? ''}. Rename or remove them before you save.`}
         </p>
       )}
-      <Choices choices={settings} onChange={onChange} problem={problem?.at === 'choices' ? problem.text : failure} />
+      <Choices
+        choices={settings}
+        saved={field !== undefined && 'choices' in field ? field.choices : []}
+        onChange={onChange}
+        problem={problem?.at === 'choices' ? problem.text : failure}
+      />
     </>
   );
 }
@@ -127,10 +134,13 @@ const typing = (choices: readonly Choice[]): Choice => ({
 
 function Choices({
   choices,
+  saved,
   onChange,
   problem,
 }: {
   readonly choices: readonly Choice[];
+  /** Those that records can have. */
+  readonly saved: readonly Choice[];
   readonly onChange: (choices: readonly Choice[]) => void;
   readonly problem: string | null;
 }) {
@@ -141,6 +151,13 @@ function Choices({
     if (moved === undefined || to < 0 || to >= choices.length) return;
     const others = choices.filter((one) => one !== moved);
     onChange([...others.slice(0, to), moved, ...others.slice(to)]);
+  };
+  /** Takes one away, and says what records that have it get. A choice that was never saved is on no record. */
+  const merge = (from: Choice, into: string): void => {
+    const gone = [...(saved.some((one) => one.id === from.id) ? [from.id] : []), ...(from.merged ?? [])];
+    onChange(
+      choices.filter((one) => one !== from).map((one) => (one.id === into && gone.length > 0 ? { ...one, merged: [...(one.merged ?? []), ...gone] } : one)),
+    );
   };
   /** Several lines that are pasted are a choice each, from the one on in which they are pasted. */
   const paste = (event: ClipboardEvent, at: number): void => {
@@ -160,6 +177,7 @@ function Choices({
       <legend>Choices</legend>
       {choices.map((choice, i) => (
         <div className={choice.retired === true ? 'row retired' : 'row'} key={choice.id}>
+          <ToneMenu name={`Choice ${i + 1}`} tone={choice.tone} onPick={(tone) => onChange(choices.map((one) => (one === choice ? toned(one, tone) : one)))} />
           <TextField
             hiddenLabel
             value={choice.label}
@@ -180,6 +198,8 @@ function Choices({
           <ChoiceMenu
             name={`Choice ${i + 1}`}
             isRetired={choice.retired === true}
+            others={choices.filter((one) => one !== choice && one.label.trim() !== '')}
+            onMerge={(into) => merge(choice, into)}
             onUp={i > 0 ? () => move(i, i - 1) : null}
             onDown={i < choices.length - 1 ? () => move(i, i + 1) : null}
             onRetire={() => onChange(choices.map((one) => (one === choice ? retired(one) : one)))}
@@ -199,20 +219,69 @@ function Choices({
 /** A choice that is retired, or back again. */
 const retired = ({ retired: is, ...choice }: Choice): Choice => (is === true ? choice : { ...choice, retired: true });
 
+const toned = ({ tone: _, ...choice }: Choice, tone: Tone | undefined): Choice => (tone === undefined ? choice : { ...choice, tone });
+const toneWords: Readonly<Record<Tone, string>> = {
+  green: 'Green',
+  gold: 'Gold',
+  red: 'Red',
+  blue: 'Blue',
+  teal: 'Teal',
+  violet: 'Violet',
+  olive: 'Olive',
+  grey: 'Grey',
+};
+
+/** The colour of a choice, and the way to another. */
+function ToneMenu({ name, tone, onPick }: { readonly name: string; readonly tone: Tone | undefined; readonly onPick: (tone: Tone | undefined) => void }) {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const pick = (picked: Tone | undefined) => (): void => {
+    setAnchor(null);
+    onPick(picked);
+  };
+  return (
+    <>
+      <IconButton
+        aria-label={`${name}: colour, ${tone === undefined ? 'none' : toneWords[tone]}`}
+        aria-haspopup="menu"
+        onClick={(event) => setAnchor(event.currentTarget)}
+      >
+        {tone === undefined ? <i className="choice-mark" /> : <ToneMark tone={tone} />}
+      </IconButton>
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+        <MenuItem onClick={pick(undefined)} selected={tone === undefined}>
+          <i className="choice-mark" aria-hidden="true" />
+          No colour
+        </MenuItem>
+        {tones.map((each) => (
+          <MenuItem key={each} onClick={pick(each)} selected={each === tone}>
+            <ToneMark tone={each} />
+            {toneWords[each]}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}
+
 function ChoiceMenu(props: {
   readonly name: string;
   readonly isRetired: boolean;
+  readonly others: readonly Choice[];
+  readonly onMerge: (into: string) => void;
   readonly onUp: (() => void) | null;
   readonly onDown: (() => void) | null;
   readonly onRetire: () => void;
   readonly onRemove: () => void;
 }) {
-  const { name, isRetired, onUp, onDown, onRetire, onRemove } = props;
+  const { name, isRetired, others, onMerge, onUp, onDown, onRetire, onRemove } = props;
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [isMerging, setMerging] = useState(false);
+  const close = (): void => (setAnchor(null), setMerging(false));
   const item = (label: string, act: () => void, hint?: string) => (
     <MenuItem
+      key={label}
       onClick={() => {
-        setAnchor(null);
+        close();
         act();
       }}
     >
@@ -227,10 +296,20 @@ function ChoiceMenu(props: {
       <IconButton aria-label={`${name}: more`} aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
         <DotsThreeIcon size={16} />
       </IconButton>
-      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+      <Menu anchorEl={anchor} open={anchor !== null && isMerging} onClose={close} aria-label={`Merge ${name} into`}>
+        {others.map((other) => item(other.label, () => onMerge(other.id)))}
+      </Menu>
+      <Menu anchorEl={anchor} open={anchor !== null && !isMerging} onClose={close}>
         {onUp !== null && item('Move up', onUp)}
         {onDown !== null && item('Move down', onDown)}
         {isRetired ? item('Offer it again', onRetire) : item('Retire', onRetire, 'Stays on records that have it, and is no longer offered.')}
+        {others.length > 0 && (
+          <MenuItem onClick={() => setMerging(true)}>
+            <span>
+              Merge into …<span className="q sm menu-hint">Records that have it get the other choice.</span>
+            </span>
+          </MenuItem>
+        )}
         {item('Remove', onRemove, 'Records that have it lose it.')}
       </Menu>
     </>
@@ -246,13 +325,17 @@ export const choiceSettings = (): KindSettings =>
       const filled = drafts.filter((draft) => draft.label.trim() !== '');
       if (filled.length === 0) return { ok: false, problem: { at: 'choices', text: 'Add at least one choice.' } };
       const choices = settled(filled);
-      return { ok: true, plan: { choices }, startOf: (id) => choices[filled.findIndex((one) => one.id === id)]?.id ?? '' };
+      const startOf = (id: string): string =>
+        choices[filled.findIndex((one) => one.id === id)]?.id ?? choices.find((one) => one.merged?.includes(id))?.id ?? '';
+      return { ok: true, plan: { choices }, startOf };
     },
   });
 
 export const choice: FieldKindView<FieldOf<'choice'>> = {
   Icon: ListBulletsIcon,
   Input: OneChoice,
+  Shown: ChosenLine,
+  Line: ChosenLine,
   CellEditor: (props) => (
     <PickCell {...props} options={offered(props.field.choices, [textOf(props.value)]).map((one) => ({ value: one.id, label: one.label }))} />
   ),

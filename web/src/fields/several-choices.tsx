@@ -1,9 +1,11 @@
 import Autocomplete from '@mui/material/Autocomplete';
+import Chip from '@mui/material/Chip';
 import TextField from '@mui/material/TextField';
 import { ListChecksIcon } from '@phosphor-icons/react';
 import { idsAs, idsIn, type Choice } from '@bibliona/core';
 import { pickerIcons } from '../ui/picker-icons.js';
 import { choiceSettings, offered } from './choice.js';
+import { ChosenLine, ToneMark } from './ChoiceMark.js';
 import { named, quotedText, shared, type CellEditorProps, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
 
 type Several = FieldOf<'several_choices'>;
@@ -32,6 +34,30 @@ function SeveralChoices(props: FieldInputProps<Several> & { readonly isOpen?: bo
       openOnFocus={isOpen === true}
       autoHighlight
       noOptionsText="No such choice."
+      renderOption={({ key, ...item }, choice) => (
+        <li key={key} {...item}>
+          <ToneMark tone={choice.tone} />
+          {choice.label}
+        </li>
+      )}
+      renderValue={(chosen, itemProps) =>
+        chosen.map((choice, index) => {
+          const { key, ...item } = itemProps({ index });
+          return (
+            <Chip
+              key={key}
+              {...item}
+              {...pickerIcons.slotProps.chip}
+              label={
+                <>
+                  <ToneMark tone={choice.tone} />
+                  {choice.label}
+                </>
+              }
+            />
+          );
+        })
+      }
       {...pickerIcons}
       className="several"
       renderInput={(params) => (
@@ -67,6 +93,8 @@ function SeveralCell({ field, value, onChange }: CellEditorProps<Several>) {
 export const severalChoices: FieldKindView<Several> = {
   Icon: ListChecksIcon,
   Input: SeveralChoices,
+  Shown: ChosenLine,
+  Line: ChosenLine,
   CellEditor: SeveralCell,
   picture: 'bars',
   words: (field) => `several of ${field.choices.length} choices`,

@@ -1,0 +1,26 @@
+import type { Choice, Field, Tone, Value } from '@bibliona/core';
+import { idsIn } from '@bibliona/core';
+
+/** The colour of a choice, which is never its only sign: the word stands beside it. */
+export const ToneMark = ({ tone }: { readonly tone: Tone | undefined }) =>
+  tone === undefined ? null : <i className={`choice-mark tone-${tone}`} aria-hidden="true" />;
+
+/** The choices of a value in one line, each with its colour. */
+export function ChosenLine({ field, value }: { readonly field: Field; readonly value: Value }) {
+  const choices: readonly Choice[] = 'choices' in field ? field.choices : [];
+  const ids = idsIn(value);
+  return (
+    <>
+      {ids.map((id, i) => {
+        const choice = choices.find((one) => one.id === id);
+        return (
+          <span key={id}>
+            {i > 0 && ', '}
+            <ToneMark tone={choice?.tone} />
+            {choice?.label ?? id}
+          </span>
+        );
+      })}
+    </>
+  );
+}
