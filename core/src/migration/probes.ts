@@ -7,19 +7,24 @@ import { conversionOf, sufferingOf } from './convert.js';
 import type { Probe } from './migration.js';
 
 export const plural = (n: number, one: string, many: string, locale: Locale): string => `${locale.count(n)} ${n === 1 ? one : many}`;
-const quotedList = (samples: readonly string[], count: number): string =>
-  `${samples.map((text) => `“${text}”`).join(', ')}${count > samples.length ? ', …' : ''}`;
+const mostShown = 5;
+const quotedList = (samples: readonly string[]): string =>
+  `${samples
+    .slice(0, mostShown)
+    .map((text) => `“${text}”`)
+    .join(', ')}${samples.length > mostShown ? ', …' : ''}`;
 
-/** Counts the rows of a subquery with the columns `shown` and `id`, and shows a few. */
+/** Counts the rows of a subquery with the columns `shown` and `id`, and shows some that differ: one more than are told. */
 export const probeText = (rows: string): string =>
-  `SELECT count(*)::int AS count, COALESCE((array_agg(shown ORDER BY id))[1:5], '{}'::text[]) AS samples FROM (${rows}) AS found`;
+  `WITH found AS (${rows}), few AS (SELECT shown, min(id) AS id FROM found GROUP BY shown ORDER BY min(id) LIMIT ${mostShown + 1}) ` +
+  `SELECT (SELECT count(*)::int FROM found) AS count, COALESCE((SELECT array_agg(shown ORDER BY id) FROM few), '{}'::text[]) AS samples`;
 
 /** Values in more than one record: a field that becomes unique can't have them. `rows` has the columns `id` and `value`, as they will be. */
 export const repeatedProbe = (rows: string, names: string): Probe => ({
   text: probeText(`SELECT min(id) AS id, value::text AS shown FROM (${rows}) AS rows WHERE value IS NOT NULL GROUP BY value HAVING count(*) > 1`),
   meaning: 'blocks',
   sentence: (count, samples, locale) =>
-    `${plural(count, 'value', 'values', locale)} of ${names} ${count === 1 ? 'appears' : 'appear'} in more than one record (${quotedList(samples, count)}). Change those records first.`,
+    `${plural(count, 'value', 'values', locale)} of ${names} ${count === 1 ? 'appears' : 'appear'} in more than one record (${quotedList(samples)}). Change those records first.`,
 });
 
 /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
@@ -33,13 +38,13 @@ export function sufferingProbes(at: string, was: Field, field: Field, zone: stri
       text: probeText(`SELECT id, ${text} AS shown ${from} ${lost}`),
       meaning: 'loses',
       sentence: (count, samples, locale) =>
-        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples, count)}. The old values are kept for 30 days. Undo restores them.`,
+        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'does' : 'do'} not fit the new kind and ${count === 1 ? 'becomes' : 'become'} empty: ${quotedList(samples)}. The old values are kept for 30 days. Undo restores them.`,
     },
     {
       text: probeText(`SELECT id, ${text} || '” becomes “' || ${columnKind(field).asText(`(${probing.expression})`, field)} AS shown ${from} ${altered}`),
       meaning: 'loses',
       sentence: (count, samples, locale) =>
-        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples, count)}. The old values are kept for 30 days. Undo restores them.`,
+        `${plural(count, 'value of', 'values of', locale)} ${was.name} ${count === 1 ? 'changes' : 'change'}: ${quotedList(samples)}. The old values are kept for 30 days. Undo restores them.`,
     },
   ];
 }

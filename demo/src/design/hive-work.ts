@@ -54,7 +54,7 @@ export const hiveWork: readonly DesignChange[] = [
     whole('inspection_mites', 'Mites counted'),
     whole('inspection_bees', 'Bees sampled', { default: '300' }),
     yesNo('inspection_queen', 'Queen seen', 'false'),
-    choice('inspection_stores', 'Stores', ['Low', 'Fair', 'Full']),
+    choice('inspection_stores', 'Stores', ['Low: gold', 'Fair: olive', 'Full: green']),
     decimal('inspection_warmth', 'Temperature, °C', 1),
     longText('inspection_notes', 'Notes'),
   ]),

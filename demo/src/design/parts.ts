@@ -1,8 +1,13 @@
 /** How the changes of the demo are written down: a table, a field, a relationship in one line each. */
-import type { DesignChange, FieldPlan, SavedQuery } from '@bibliona/core';
+import type { DesignChange, FieldPlan, SavedQuery, Choice, Tone } from '@bibliona/core';
 
 const common = { description: '', required: false, unique: false, default: null } as const;
-const choices = (...labels: readonly string[]) => labels.map((label) => ({ id: label.toLowerCase().replaceAll(' ', '_'), label }));
+/** A label, or one with a colour: "Low: gold". */
+const choices = (...labels: readonly string[]): readonly Choice[] =>
+  labels.map((said) => {
+    const [label = '', tone] = said.split(': ');
+    return { id: label.toLowerCase().replaceAll(' ', '_'), label, ...(tone === undefined ? {} : { tone: tone as Tone }) };
+  });
 
 export const text = (id: string, name: string, more: Partial<FieldPlan> = {}): FieldPlan => ({ ...common, ...more, kind: 'text', id, name });
 export const longText = (id: string, name: string): FieldPlan => ({ ...common, kind: 'long_text', unique: false, id, name });
