@@ -245,7 +245,7 @@ export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
-export type { AppSummary, LogEntry, OpenApp, StepAnswer } from './contract/apps.js';
+export type { AppSummary, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
 export {
   Conflict,
   type FieldStatistics,

@@ -1,4 +1,4 @@
-import { contract, type DesignChange, type OpenApp, type Write } from '@bibliona/core';
+import { contract, type DesignChange, type OpenApp, type StepAnswer, type Write } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
@@ -46,6 +46,9 @@ const rev = async (): Promise<number> => (await ada.call(contract.readRecord, { 
 const change = async (values: Record<string, string | number | null>): Promise<Write> => ({ kind: 'change', table: 'queens', id: 1, rev: await rev(), values });
 const messages = async (...writes: readonly Write[]): Promise<readonly (readonly [string | undefined, string])[]> =>
   (await ada.refused(contract.saveRecords, save(...writes))).body.issues.map((issue) => [issue.field, issue.message]);
+/** The records that a change of the design is refused for. */
+const hindering = (body: { readonly details: unknown }) =>
+  (body.details as { readonly steps: readonly StepAnswer[] }).steps.filter((step) => step.blocks).flatMap((step) => step.records);
 const redesign = async (...changes: readonly DesignChange[]): Promise<void> => {
   app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes] } });
 };
@@ -71,7 +74,8 @@ test('no record is its own parent, until the builder allows it; and not again wh
     params: { app: app.id },
     body: { version: app.version, changes: [{ kind: 'change_relationship', relationship: 'r_mother', neverOwn: true }] },
   });
-  expect(refused.body.message).toBe('Some records have a Mother that does not fit. Change those first.');
+  expect(refused.body.message).toBe('In 1 record of Queens the Mother is the record itself. Change those first.');
+  expect(hindering(refused.body)).toEqual([{ table: 'queens', id: 1, caption: 'B-2' }]);
   await ada.call(contract.saveRecords, save(await change({ q_mother: null })));
   await redesign({ kind: 'change_relationship', relationship: 'r_mother', neverOwn: true });
 });
@@ -89,4 +93,27 @@ test('a new field takes its place among the others, in the table, the form and t
   expect(app.design.tables.find((one) => one.id === 'boxes')?.fields.map((one) => one.id)).toEqual(order);
   expect(app.design.lists.find((one) => one.table === 'boxes')?.columns).toEqual(order);
   expect(app.design.forms.find((one) => one.table === 'boxes')?.items.flatMap((item) => (item.kind === 'field' ? [item.field] : []))).toEqual(order);
+});
+
+test('records that hinder a rule are told, of equal values the last one, at most twenty', async () => {
+  const many = Array.from({ length: 30 }, (_, i): Write => ({ kind: 'add', table: 'boxes', as: `b${i}`, values: { b_code: i % 2 === 0 ? 'Twin' : null } }));
+  await ada.call(contract.saveRecords, save(...many));
+  const refused = async (more: object) =>
+    hindering(
+      (
+        await ada.refused(contract.changeDesign, {
+          params: { app: app.id },
+          body: { version: app.version, changes: [{ kind: 'change_field', table: 'boxes', field: field('text', 'b_code', 'Code', more) }] },
+        })
+      ).body,
+    );
+  const unique = await refused({ unique: true });
+  expect(unique.map((one) => one.caption)).toEqual(['Twin']);
+  const required = await refused({ required: true });
+  expect(required).toHaveLength(15);
+  expect(new Set(required.map((one) => one.table))).toEqual(new Set(['boxes']));
+  const { records } = await ada.call(contract.readPage, { params: { app: app.id, table: 'boxes' }, query: { limit: 200 } });
+  const last = records.filter((record) => record.values['b_code'] === 'Twin').map((record) => record.id);
+  expect(unique[0]?.id).toBe(Math.max(...last));
+  expect(required.map((one) => one.id)).toEqual(records.filter((record) => record.values['b_code'] === null).map((record) => record.id));
 });

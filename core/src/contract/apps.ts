@@ -51,7 +51,17 @@ export const OpenApp = z.object({
 });
 export type OpenApp = z.infer<typeof OpenApp>;
 
-export const StepAnswer = z.object({ effect: z.enum(['free', 'look', 'loses']), says: z.string(), found: z.string().nullable(), blocks: z.boolean() });
+/** A record that can be opened, with what it is called. */
+const NamedRecord = z.object({ table: z.string(), id: z.number(), caption: z.string() });
+export type NamedRecord = z.infer<typeof NamedRecord>;
+export const StepAnswer = z.object({
+  effect: z.enum(['free', 'look', 'loses']),
+  says: z.string(),
+  found: z.string().nullable(),
+  blocks: z.boolean(),
+  /** Some of the records that it is found in. */
+  records: z.array(NamedRecord).readonly(),
+});
 export type StepAnswer = z.infer<typeof StepAnswer>;
 
 const Version = z.number().int().min(1);

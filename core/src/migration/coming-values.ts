@@ -37,11 +37,11 @@ export class ComingValues {
     const [first] = pairs;
     if (first === undefined || pairs.length < fields.length) return null;
     const names = fields.map((field) => field.name).join(' and ');
-    if (pairs.length === 1) return repeatedProbe(this.rows(old, first.was, first.field), names);
+    if (pairs.length === 1) return repeatedProbe(this.rows(old, first.was, first.field), names, old.id);
     const rows = pairs.map(({ was, field }, i) => `(${this.rows(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
     const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
     const values = pairs.map((_, i) => `v${i}.value`).join(', ');
-    return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names);
+    return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names, old.id);
   }
 
   /** Rows of `id` and `value`: what a field will hold. */

@@ -8,7 +8,7 @@
 import type { AppDesign, StoredField as Field } from '../design/design.js';
 import { ident, literal } from '../sql/sql.js';
 import { startOf } from '../routes/route.js';
-import { attachmentsOf, columnDefault, columnKind, columnType, type Attachment } from './columns.js';
+import { attachmentsOf, columnDefault, columnKind, columnType, isOfItself, type Attachment } from './columns.js';
 import { conversionOf, sufferingOf } from './convert.js';
 import { ComingValues } from './coming-values.js';
 import { numberingSql } from './numbering.js';
@@ -154,12 +154,28 @@ class Planner {
       const probe =
         one.definition.startsWith('UNIQUE') && old !== null && this.before.tables.some((each) => each.id === old.id)
           ? this.coming.repeated(table, one, old)
-          : null;
+          : isOfItself(one.name) && old !== null
+            ? this.ownParents(table, one, old)
+            : null;
       const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
       const field = table.fields.find((each) => each.id === one.fields[0]);
       const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
       this.add(probe === null ? 'free' : 'look', one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`, [...fix, sql], probe);
     }
+  }
+
+  /** Looks for records that are their own parent. */
+  private ownParents(table: Table, { fields }: Attachment, old: Table): Probe | null {
+    const field = table.fields.find((one) => one.id === fields[0]);
+    const was = old.fields.find((one) => one.id === field?.id);
+    if (field === undefined || was === undefined) return null;
+    return {
+      table: old.id,
+      text: probeText(`SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE ${ident(was.column)} = id`),
+      meaning: 'blocks',
+      sentence: (count, _, locale) =>
+        `In ${plural(count, 'record', 'records', locale)} of ${table.name} the ${field.name} is the record itself. Change those first.`,
+    };
   }
 
   private removeFields(old: Table, now: Table): void {
@@ -253,7 +269,7 @@ class Planner {
       }
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} DROP DEFAULT`, `ALTER TABLE ${table} ALTER COLUMN ${column} DROP NOT NULL`);
       sql.push(`ALTER TABLE ${table} ALTER COLUMN ${column} TYPE ${columnType(field)} USING ${conversion.expression}`);
-      const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), was, field, this.after.timeZone) : [null, null];
+      const [lost, altered] = conversion.canLose ? sufferingProbes(this.at(old.slug), old.id, was, field, this.after.timeZone) : [null, null];
       this.add(conversion.canLose ? 'loses' : 'free', `${field.name} of ${now.name} becomes another kind`, sql, lost);
       if (altered !== null) this.add('loses', `Values of ${field.name} are written in another way`, [], altered);
     }
@@ -324,6 +340,7 @@ class Planner {
       `ALTER TABLE ${at} ALTER COLUMN ${column} SET NOT NULL`,
     ];
     this.add('look', `${field.name} of ${table.name} is required`, sql, {
+      table: table.id,
       text: probeText(empty ?? `SELECT 0 AS id, ''::text AS shown WHERE false`),
       meaning: value === null ? 'blocks' : 'fills',
       sentence: (count, _, locale) =>

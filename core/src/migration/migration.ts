@@ -9,6 +9,8 @@ export type Effect = 'free' | 'look' | 'loses';
 /** A question to the data as it is before the migration. Its one row: how many, and a few of them as text. */
 export interface Probe {
   readonly text: string;
+  /** The table whose records it speaks of, in the design before: those that are told can be opened. */
+  readonly table?: string;
   /** blocks: the step cannot be done while there is one. loses: they are set aside. fills: they get the default. */
   readonly meaning: 'blocks' | 'loses' | 'fills';
   readonly sentence: (count: number, samples: readonly string[], locale: Locale) => string;

@@ -1,7 +1,6 @@
 /** Apps and their designs: each change is one transaction of migration, new design and log entry. */
 import { randomBytes } from 'node:crypto';
 import {
-  localeFor,
   applyChanges,
   describeChange,
   designMessage,
@@ -138,7 +137,7 @@ export class AppsService {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
       const planned = await this.plan(manager, app, before, changed(before, changes));
-      return askProbes(runner, planned.migration.steps, localeFor(before, person));
+      return askProbes(runner, planned.migration.steps, { schema: app.schema, design: before }, person);
     });
   }
 
@@ -310,7 +309,7 @@ export class AppsService {
     leaveIndexes: boolean,
   ): Promise<Changed> {
     const { migration } = await this.plan(manager, app, before, after);
-    const steps = await askProbes(runner, migration.steps, localeFor(before, person));
+    const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
     const blocked = steps.filter((step) => step.blocks);
     if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '), [], { steps });
     const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);

@@ -1,25 +1,57 @@
-import { togetherOfConstraint, type AppDesign, type Locale, type MigrationStep, type StepAnswer } from '@bibliona/core';
+import {
+  compileCaptions,
+  localeFor,
+  queryOf,
+  restrict,
+  togetherOfConstraint,
+  type AppDesign,
+  type MigrationStep,
+  type Person,
+  type StepAnswer,
+} from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
+import { run } from '../db/run.js';
+import type { OpenedApp } from '../http/serve.js';
 
 /** Asks the data, as it is, what each step would find. */
-export async function askProbes(runner: QueryRunner, steps: readonly MigrationStep[], locale: Locale): Promise<readonly StepAnswer[]> {
+export async function askProbes(
+  runner: QueryRunner,
+  steps: readonly MigrationStep[],
+  before: Pick<OpenedApp, 'schema' | 'design'>,
+  person: Person,
+): Promise<readonly StepAnswer[]> {
+  const locale = localeFor(before.design, person);
   const answers: StepAnswer[] = [];
   for (const step of steps) {
     if (step.probe === null) {
-      answers.push({ effect: step.effect, says: step.description, found: null, blocks: false });
+      answers.push({ effect: step.effect, says: step.description, found: null, blocks: false, records: [] });
       continue;
     }
-    const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[] }[];
+    const [row] = (await runner.query(step.probe.text)) as { count: number; samples: string[]; ids: number[] }[];
     const count = row?.count ?? 0;
     answers.push({
       effect: step.effect,
       says: step.description,
       found: count === 0 ? null : step.probe.sentence(count, row?.samples ?? [], locale),
       blocks: count > 0 && step.probe.meaning === 'blocks',
+      records: await named(runner, before, person, step.probe.table, row?.ids ?? []),
     });
   }
   return answers;
+}
+
+async function named(
+  runner: QueryRunner,
+  { design, schema }: Pick<OpenedApp, 'schema' | 'design'>,
+  person: Person,
+  table: string | undefined,
+  ids: readonly number[],
+) {
+  if (table === undefined || ids.length === 0 || !design.tables.some((one) => one.id === table)) return [];
+  const query = restrict(queryOf(table, { where: { kind: 'ids', ids }, limit: ids.length }), design, person, Date.now());
+  const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(query, design, schema));
+  return rows.map(({ id, caption }) => ({ table, id, caption: caption.slice(0, 200) }));
 }
 
 /** What PostgreSQL says of a rule that the data does not meet, in the words of the design; null for any other error. */

@@ -1,4 +1,4 @@
-import { contract, describeChange, versionsOf, type DesignChange, type OpenApp, type StepAnswer, type VersionRow } from '@bibliona/core';
+import { contract, describeChange, versionsOf, type DesignChange, type NamedRecord, type OpenApp, type StepAnswer, type VersionRow } from '@bibliona/core';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { ApiRefusal, call, messageOf } from './api.js';
@@ -23,13 +23,16 @@ export interface NotMade {
   readonly text: string;
   /** What has a name that something else has already: a kind of part; null: it is something else. */
   readonly nameTaken: string | null;
+  /** Records that are in its way. */
+  readonly records: readonly NamedRecord[];
 }
 /** True when the change was made. */
 export type ChangeOutcome = true | NotMade;
 
 function notMade(error: unknown): NotMade {
   const taken = error instanceof ApiRefusal ? error.issues.find((issue) => issue.code === 'name_taken') : undefined;
-  return { text: messageOf(error), nameTaken: taken?.what ?? null };
+  const steps = error instanceof ApiRefusal && error.answer.code === 'invalid' ? (error.answer.details?.steps ?? []) : [];
+  return { text: messageOf(error), nameTaken: taken?.what ?? null, records: steps.filter((step) => step.blocks).flatMap((step) => step.records) };
 }
 
 async function attempt(
@@ -66,7 +69,7 @@ async function attempt(
     if (refused.code !== 'needs_consent') return notMade(error);
     const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: refused.details?.steps ?? [], answer: resolve }));
     say({ kind: 'none' });
-    if (!accepted) return { text: 'Nothing was changed.', nameTaken: null };
+    if (!accepted) return { text: 'Nothing was changed.', nameTaken: null, records: [] };
     try {
       return done(await ask(true));
     } catch (again) {

@@ -6,6 +6,7 @@ import { useEffect } from 'react';
 import { useDesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
 import { Note } from '../ui/Note.js';
+import { RecordLinks } from './RecordLinks.js';
 
 // What went well needs no answer; what did not stays until it is closed. In milliseconds.
 const goodStays = 8000;
@@ -54,7 +55,10 @@ export function DesignNotices() {
             {notice.steps
               .filter((step) => step.found !== null)
               .map((step, i) => (
-                <li key={i}>{step.found}</li>
+                <li key={i}>
+                  {step.found}
+                  <RecordLinks records={step.records} />
+                </li>
               ))}
           </ul>
         </Ask>

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, FunctionIcon, TrashIcon } from '@phosphor-icons/react';
-import { fieldKindNames, fieldKinds, usesOf, type AppDesign, type Field, type FieldKind, type Table } from '@bibliona/core';
+import { fieldKindNames, fieldKinds, usesOf, type AppDesign, type Field, type FieldKind, type NamedRecord, type Table } from '@bibliona/core';
 import { Suspense, useState } from 'react';
 import { fieldViews } from '../../fields/kinds.js';
 import type { DraftProblem } from '../../fields/kind.js';
@@ -14,6 +14,7 @@ import { useDesignChange } from '../../state/design.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { RecordLinks } from '../RecordLinks.js';
 import { draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
@@ -22,12 +23,14 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   const { change } = useDesignChange();
   const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
   const [problem, setProblem] = useState<DraftProblem | null>(null);
+  const [hindering, setHindering] = useState<readonly NamedRecord[]>([]);
   const [isSending, setSending] = useState(false);
   const relationship = app.design.relationships.find((one) => one.field === field?.id);
   const parent = app.design.tables.find((one) => one.id === relationship?.parent);
   const edit = (part: Partial<FieldDraft>): void => {
     setDraft({ ...draft, ...part });
     setProblem(null);
+    setHindering([]);
   };
   const isReference = field?.kind === 'reference';
   const send = async (): Promise<void> => {
@@ -50,7 +53,10 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     );
     setSending(false);
     if (changed === true) onDone();
-    else setProblem({ at: 'form', text: changed.text });
+    else {
+      setProblem({ at: 'form', text: changed.text });
+      setHindering(changed.records);
+    }
   };
   const remove = async (): Promise<void> => {
     if (field === undefined) return;
@@ -169,7 +175,12 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           multiline
           helperText="Shown below the field in the form."
         />
-        {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
+        {problem?.at === 'form' && (
+          <Note kind="bad">
+            {problem.text}
+            <RecordLinks records={hindering} />
+          </Note>
+        )}
         <div className="details-foot">
           <Button type="submit" variant="contained" loading={isSending}>
             {field === undefined ? 'Add the field' : 'Save'}

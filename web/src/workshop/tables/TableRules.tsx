@@ -2,12 +2,13 @@ import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { check, fieldKinds, isStored, listFor, wants, type Field, type Table } from '@bibliona/core';
+import { check, fieldKinds, isStored, listFor, wants, type Field, type NamedRecord, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
+import { RecordLinks } from '../RecordLinks.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 
 /** What every record of the table must meet, and which records its list shows. */
@@ -18,7 +19,7 @@ export function TableRules({ table }: { readonly table: Table }) {
   const [checks, setChecks] = useState(table.checks);
   const [together, setTogether] = useState(table.uniqueTogether);
   const [condition, setCondition] = useState(list.condition);
-  const [problem, setProblem] = useState<{ readonly at: string; readonly text: string } | null>(null);
+  const [problem, setProblem] = useState<{ readonly at: string; readonly text: string; readonly records?: readonly NamedRecord[] } | null>(null);
   const [isSending, setSending] = useState(false);
   const scope = { design, table: table.id };
   const isChanged = JSON.stringify([checks, together]) !== JSON.stringify([table.checks, table.uniqueTogether]) || condition !== list.condition;
@@ -36,7 +37,7 @@ export function TableRules({ table }: { readonly table: Table }) {
       { kind: 'put', part: 'list', value: { ...list, condition } },
     );
     setSending(false);
-    setProblem(outcome === true ? null : { at: 'form', text: outcome.text });
+    setProblem(outcome === true ? null : { at: 'form', text: outcome.text, records: outcome.records });
   };
   const edit = (id: string, part: Partial<(typeof checks)[number]>): void => {
     setChecks(checks.map((one) => (one.id === id ? { ...one, ...part } : one)));
@@ -127,7 +128,12 @@ export function TableRules({ table }: { readonly table: Table }) {
         </Button>
       </div>
       <ConditionEditor label="The list shows records where" value={condition} onChange={setCondition} scope={scope} hint="All records." />
-      {problem?.at === 'form' && <Note kind="bad">{problem.text}</Note>}
+      {problem?.at === 'form' && (
+        <Note kind="bad">
+          {problem.text}
+          <RecordLinks records={problem.records ?? []} />
+        </Note>
+      )}
       <div className="details-foot">
         <Button type="submit" variant="contained" disabled={!isChanged} loading={isSending}>
           Save rules
