@@ -12,12 +12,14 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['e2e/**/*.test.ts'],
+          globalSetup: 'e2e/src/before-all.ts',
           testTimeout: 180_000,
           hookTimeout: 120_000,
           // What is asked of a page again and again may take as long as whatever else is waited for there.
           expect: { poll: { timeout: 15_000 } },
           pool: 'forks',
           maxWorkers: 2,
+          isolate: false,
         },
       },
     ],

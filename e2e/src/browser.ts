@@ -1,7 +1,7 @@
 /** A real server on a database of its own, and a real Chromium in front of it. */
 import AxeBuilder from '@axe-core/playwright';
 import { randomUUID } from 'node:crypto';
-import { mkdtemp, rm } from 'node:fs/promises';
+import { cp, mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { readConfig, startServer, type RunningServer } from '@bibliona/server';
@@ -23,22 +23,33 @@ export interface House {
   readonly close: () => Promise<void>;
 }
 
+/** The variable in which a run of tests says which demo it has made. */
+export const madeDemo = 'MADE_DEMO';
+
 async function admin(text: string): Promise<void> {
   const client = new pg.Client({ connectionString: process.env['TEST_DATABASE'] });
   await client.connect();
   await client.query(text).finally(() => client.end());
 }
 
-export async function openHouse(): Promise<House> {
+/** A database of its own, empty or as another one is. */
+async function ownDatabase(as: string | null): Promise<{ readonly name: string; readonly url: string }> {
   const base = process.env['TEST_DATABASE'];
   if (base === undefined) throw new Error('TEST_DATABASE is not set: run the tests with npm test');
   const name = `browser_${randomUUID().replaceAll('-', '').slice(0, 16)}`;
-  await admin(`CREATE DATABASE ${name}`);
+  await admin(`CREATE DATABASE ${name}${as === null ? '' : ` TEMPLATE ${as}`}`);
   const url = new URL(base);
   url.pathname = `/${name}`;
+  return { name, url: url.toString() };
+}
+
+/** @param like the demo that it begins with; null: it begins empty */
+export async function openHouse(like: MadeDemo | null = null): Promise<House> {
+  const { name, url } = await ownDatabase(like?.database ?? null);
   const files = await mkdtemp(join(tmpdir(), 'bibliona-browser-'));
+  if (like !== null) await cp(like.files, files, { recursive: true });
   const server = await startServer(
-    readConfig({ DATABASE_URL: url.toString(), PORT: '0', FILES: files, WEB: process.env['WEB'] ?? '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }),
+    readConfig({ DATABASE_URL: url, PORT: '0', FILES: files, WEB: process.env['WEB'] ?? '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }),
   );
   const browser: Browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
@@ -48,7 +59,7 @@ export async function openHouse(): Promise<House> {
   return {
     server,
     files,
-    url: url.toString(),
+    url,
     faults,
     open: async (size = { width: 1280, height: 800 }) => {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
@@ -114,10 +125,30 @@ export async function mailedLink(house: House, to: string): Promise<string> {
   }
 }
 
+/** The small demo as a database and a folder of files that no server has open: houses begin as copies of it. */
+export interface MadeDemo {
+  readonly app: string;
+  readonly database: string;
+  readonly files: string;
+}
+export async function makeDemo(): Promise<MadeDemo> {
+  const { name, url } = await ownDatabase(null);
+  const files = await mkdtemp(join(tmpdir(), 'bibliona-demo-'));
+  const server = await startServer(readConfig({ DATABASE_URL: url, PORT: '0', FILES: files, WEB: '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }));
+  const app = await loadDemo(server, files, 'small').finally(() => server.close());
+  return { app, database: name, files };
+}
+export async function removeDemo({ database, files }: MadeDemo): Promise<void> {
+  await admin(`DROP DATABASE ${database} WITH (FORCE)`);
+  await rm(files, { recursive: true, force: true });
+}
+
 /** A house with the small demo, and its builder signed in. */
 export async function openDemo(): Promise<{ readonly house: House; readonly app: string; readonly page: Page }> {
-  const house = await openHouse();
-  const app = await loadDemo(house.server, house.files, 'small');
+  const made = process.env[madeDemo];
+  const like = made === undefined ? null : (JSON.parse(made) as MadeDemo);
+  const house = await openHouse(like);
+  const app = like?.app ?? (await loadDemo(house.server, house.files, 'small'));
   const { page } = await house.open();
   await signIn(page, demoPeople[0].email, demoPassword);
   return { house, app, page };
