@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { choose, mailedLink, openHouse, signIn, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { choose, mailedLink, openDemo, openHouse, signIn, type House } from './browser.js';
 
 /** A small app is built from nothing through all stations, and two people work in it; then the demo is walked as each role. */
 let house: House;
@@ -274,8 +274,7 @@ describe('the demo, walked as', () => {
   let demo: House;
   let app: string;
   beforeAll(async () => {
-    demo = await openHouse();
-    app = await loadDemo(demo.server, demo.files, 'small');
+    ({ house: demo, app } = await openDemo());
   });
   afterAll(() => demo.close());
 

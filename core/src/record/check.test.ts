@@ -12,7 +12,8 @@ const table: Table = {
   section: '',
   caption: '',
   checks: [],
-  uniqueTogether: [], isLink: false,
+  uniqueTogether: [],
+  isLink: false,
   fields: [
     field({ kind: 'text', id: 'f_code', name: 'Code', required: true }),
     field({ kind: 'whole', id: 'f_year', name: 'Queen year' }),
