@@ -140,6 +140,25 @@ test('two tables show several records of each other, as a relationship and later
   await page.keyboard.press('Control+s');
   await page.getByText(/^Saved /u).waitFor();
   expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots WHERE shop = 1`)).toEqual({ n: '2' });
+  // Two windows take the same one away at the same time: the second finds it done.
+  const { page: other, context } = await house.open();
+  await context.addCookies(await page.context().cookies());
+  await other.goto(`/desk/${app}/shops/1`);
+  for (const window of [page, other]) {
+    await window.getByRole('combobox', { name: 'Lots on the shelf' }).focus();
+    await window.keyboard.press('Backspace');
+    await window.getByRole('button', { name: second ?? '', exact: true }).waitFor({ state: 'detached' });
+  }
+  for (const window of [page, other]) {
+    await window.keyboard.press('Control+s');
+    await window.getByText(/^Saved /u).waitFor();
+  }
+  await context.close();
+  expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots WHERE shop = 1`)).toEqual({ n: '1' });
+  await shelf.fill(second ?? '');
+  await page.getByRole('option', { name: second ?? '' }).click();
+  await page.keyboard.press('Control+s');
+  await expect.poll(async () => (await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots WHERE shop = 1`))['n']).toBe('2');
   // The same from the other side, which takes one away.
   await page.getByRole('button', { name: second ?? '', exact: true }).click();
   const shops = page.getByRole('combobox', { name: 'On the shelf at' });

@@ -171,3 +171,16 @@ test('two people who tie different records to one at the same time are not in ea
   expect(both).toHaveLength(2);
   expect([...(await pairsOf(ada, 'sites', 'Quarry'))].sort()).toEqual(['Clover', 'Heather']);
 });
+
+test('a table that is removed takes the pairs with it, and an undo brings both back', async () => {
+  const before = [...(await pairsOf(ada, 'sites', 'Quarry'))].sort();
+  expect(before).toHaveLength(2);
+  const changes: readonly DesignChange[] = [
+    { kind: 'remove_field', table: 'sites', field: 'sites_all' },
+    { kind: 'remove', part: 'table', id: 'plants' },
+  ];
+  app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss: true } });
+  expect(app.design.tables.map((one) => one.id)).toEqual(['sites']);
+  app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
+  expect([...(await pairsOf(ada, 'sites', 'Quarry'))].sort()).toEqual(before);
+});

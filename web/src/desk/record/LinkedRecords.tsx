@@ -11,6 +11,9 @@ import { locale } from '../../state/locale.js';
 import { useApp, useRights } from '../../state/app.js';
 import type { FormValues } from './use-record-form.js';
 
+/** So many are shown while nobody works on them: a row of thousands would take seconds to draw. */
+const mostShown = 40;
+
 /** The first of the problems that the rows of a form have. */
 function firstProblem(error: unknown): string | undefined {
   if (typeof error !== 'object' || error === null) return undefined;
@@ -69,6 +72,7 @@ export default function LinkedRecords({
       onChange={(_, chosen) => put(chosen)}
       onBlur={field.onBlur}
       disableCloseOnSelect
+      limitTags={mostShown}
       className="several"
       renderValue={(chosen, itemProps) =>
         chosen.map((record, index) => {

@@ -1,4 +1,4 @@
-import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table, type Write } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -115,6 +115,13 @@ export function useRecordForm({
       carry(sent);
       await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes));
     } catch (error) {
+      const gone = goneAlready(error, writes);
+      if (gone !== null && base.current !== null) {
+        // Somebody else has removed it in the meantime: what was wanted is so.
+        base.current = { ...base.current, start: withoutRow(base.current.start, gone) };
+        setState({ kind: 'editing' });
+        return save();
+      }
       refused(
         error,
         paths,
@@ -201,6 +208,18 @@ export function useRecordForm({
 
   return { form, state, save, giveUp, settle, leaveAside: () => setState({ kind: 'editing' }), isLeavingAllowed };
 }
+
+/** The row that a save wanted to remove and that is not there any more, if this is what refused it. */
+function goneAlready(error: unknown, writes: readonly Write[]): number | null {
+  if (!(error instanceof ApiRefusal) || error.answer.code !== 'conflict') return null;
+  const [conflict] = error.answer.details;
+  const write = conflict?.current === null ? writes[conflict.write] : undefined;
+  return write?.kind === 'remove' ? write.id : null;
+}
+const withoutRow = (draft: RecordDraft, id: number): RecordDraft => ({
+  ...draft,
+  children: Object.fromEntries(Object.entries(draft.children).map(([relationship, rows]) => [relationship, rows.filter((row) => row.id !== id)])),
+});
 
 const clock = (): string => locale().time(Date.now());
 

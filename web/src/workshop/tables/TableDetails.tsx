@@ -158,6 +158,12 @@ function Settings({ table }: { readonly table: Table }) {
         hint="By its number. Write a field, or several joined by +."
       />
       {problem !== null && <Note kind="bad">{problem}</Note>}
+      {isOnlyPairs(table, app.design) && (
+        <p className="q sm">
+          {table.name} only says which records belong together. Hidden, they are picked in the forms of both tables, by everyone who sees both records and can
+          change one of them.
+        </p>
+      )}
       <div className="details-foot">
         <Button type="submit" variant="outlined" disabled={!isChanged}>
           Save settings
