@@ -52,7 +52,12 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
       : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
   );
   const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
-  const maySave = open === null ? rights.add : rights.change;
+  // Who can't change the record itself can still change what belongs to it.
+  const mayChangeRows = items.some((item) => {
+    const rows = item.kind === 'children' ? app.rights[relationshipOf(app.design, item.relationship).child] : undefined;
+    return rows !== undefined && (rows.add || rows.change || rows.remove);
+  });
+  const maySave = open === null ? rights.add : rights.change || mayChangeRows;
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
   const isRequired = table.fields.some((field) => field.required);

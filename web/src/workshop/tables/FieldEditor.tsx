@@ -176,10 +176,12 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           helperText="Shown below the field in the form."
         />
         {problem?.at === 'form' && (
-          <Note kind="bad">
-            {problem.text}
-            <RecordLinks records={hindering} />
-          </Note>
+          <div ref={(note) => note?.scrollIntoView({ block: 'nearest' })}>
+            <Note kind="bad">
+              {problem.text}
+              <RecordLinks records={hindering} />
+            </Note>
+          </div>
         )}
         <div className="details-foot">
           <Button type="submit" variant="contained" loading={isSending}>
