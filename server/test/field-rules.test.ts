@@ -1,5 +1,6 @@
 import { contract, type DesignChange, type OpenApp, type StepAnswer, type Write } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { run, upload } from './importing.js';
 import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 /** What a builder says of a field or a relationship holds for everybody, the builder among them, whatever is sent. */
@@ -116,4 +117,27 @@ test('records that hinder a rule are told, of equal values the last one, at most
   const last = records.filter((record) => record.values['b_code'] === 'Twin').map((record) => record.id);
   expect(unique[0]?.id).toBe(Math.max(...last));
   expect(required.map((one) => one.id)).toEqual(records.filter((record) => record.values['b_code'] === null).map((record) => record.id));
+});
+
+test('a text can be unique whatever the case of its letters: in forms, in files, and before it is switched on', async () => {
+  await redesign({ kind: 'add_field', table: 'boxes', field: field('text', 'b_tag', 'Tag') });
+  const box = (b_tag: string): Write => ({ kind: 'add', table: 'boxes', as: 'tag', values: { b_tag } });
+  for (const tag of ['Oak', 'OAK', 'Ash']) await ada.call(contract.saveRecords, save(box(tag)));
+  const rule = (more: object): DesignChange => ({ kind: 'change_field', table: 'boxes', field: field('text', 'b_tag', 'Tag', more) });
+  await redesign(rule({ unique: true }));
+  const { body } = await ada.refused(contract.changeDesign, {
+    params: { app: app.id },
+    body: { version: app.version, changes: [rule({ unique: true, anyCase: true })] },
+  });
+  expect(body.message).toContain('1 value of Tag appears in more than one record (“oak”)');
+  const [told] = hindering(body);
+  const open = await ada.call(contract.readRecord, { params: { app: app.id, table: 'boxes', id: told?.id ?? 0 } });
+  await ada.call(contract.saveRecords, save({ kind: 'change', table: 'boxes', id: open.record.id, rev: open.record.rev, values: { b_tag: 'Elm' } }));
+  await redesign(rule({ unique: true, anyCase: true }));
+  expect(await messages(box('oAK'))).toEqual([['b_tag', 'Tag must be unique, and another record has oak already']]);
+  const answer = await run(ada, app, await upload(ada, app, 'Boxes.csv', 'Tag\nelm\nYew\nYEW\n'), 'boxes');
+  expect(answer.state).toBe('refused');
+  expect(JSON.stringify(answer)).toMatch(/is in the table already.*is in line 3 already/u);
+  await redesign(rule({}));
+  await ada.call(contract.saveRecords, save(box('oAK')));
 });

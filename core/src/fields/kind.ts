@@ -107,6 +107,8 @@ export interface Column<F> {
   readonly numbered?: (field: F) => readonly [pattern: string, start: string, step: string, yearly: string];
   /** Set when expressions see a list: its elements as rows of a column, and an element as they see it. */
   readonly elements?: (field: F) => { readonly rows: (column: string) => string; readonly seen: (element: string) => string };
+  /** What must differ where the field is unique, if not the value as it is stored. */
+  readonly differs?: (column: string, field: F) => string;
   /** The value as text in its canonical form. */
   readonly asText: (column: string, field: F) => string;
   /** The value of a text, null where there is none. It never raises an error, whatever the text is. */
@@ -224,7 +226,7 @@ export interface FieldKind<F extends CommonPlan> {
     /** Null: its values are never read from a file. */
     readonly reader: ((field: F, reading: Reading, captions: CaptionIndex | null) => CellReader) | null;
     /** Equal values of a unique field have equal keys, made of the value as PostgreSQL prints or reads it. */
-    readonly key: (printed: string) => string;
+    readonly key: (printed: string, field: F) => string;
     readonly value: (printed: string) => Exclude<Value, object>;
     /** Which way of reading a person can choose for a column; null: there is only one. */
     readonly reading: keyof Reading | null;

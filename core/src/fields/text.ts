@@ -7,7 +7,14 @@ import { standardLocale } from '../values/locale.js';
 import { asIs, common, Default, identical, neverUnique, readsAlike, textOrNothing, type Column, type CommonPlan, type FieldKind } from './kind.js';
 import { bad, good } from './value.js';
 
-const shape = z.object({ kind: z.literal('text'), ...common, default: Default });
+const shape = z.object({
+  kind: z.literal('text'),
+  ...common,
+  /** Where it is unique: "Oak" and "OAK" are the same. */
+  anyCase: z.literal(true).optional(),
+  default: Default,
+});
+type Plan = z.infer<typeof shape>;
 const longShape = z.object({ kind: z.literal('long_text'), ...neverUnique, default: Default });
 
 /** What is wrong with a text of at most so many characters. */
@@ -64,6 +71,7 @@ const kindOfText = (most: number): Pick<FieldKind<CommonPlan>, 'digits' | 'value
   },
 });
 
+const oneLine = kindOfText(10_000);
 export const text = {
   word: 'Text',
   description: 'one line of words',
@@ -81,12 +89,14 @@ export const text = {
     addsUp: false,
     words: true,
   },
-  ...kindOfText(10_000),
+  ...oneLine,
+  column: { ...column, differs: (name: string, field: Plan) => (field.anyCase === true ? `lower(${name})` : name) },
+  cells: { ...oneLine.cells, key: (printed: string, field: Plan) => (field.anyCase === true ? printed.toLowerCase() : printed) },
   sample: {
-    settings: [{}, { unique: true }],
+    settings: [{}, { unique: true }, { unique: true, anyCase: true }],
     values: (fc) => fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 }).filter((one) => one.trim() !== '' && !one.includes('\0')),
   },
-} as const satisfies FieldKind<z.infer<typeof shape>> & { readonly shape: z.ZodObject };
+} as const satisfies FieldKind<Plan> & { readonly shape: z.ZodObject };
 
 export const longText = {
   word: 'Long text',

@@ -116,7 +116,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && typeof value === 'string') {
         const { key: keyOf } = kindOf(column.field).cells;
-        const key = keyOf(value);
+        const key = keyOf(value, column.field);
         const first = seen.get(key);
         if (first !== undefined) bad(line, column.name, text, `is in line ${first} already, and it must be unique`);
         else if (record === null && options.taken.get(column.field.id)?.has(key) === true)

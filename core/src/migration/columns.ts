@@ -29,7 +29,7 @@ export function columnDefault(field: Field): string | null {
 /** A constraint or index that hangs on one table. Equal definitions are left alone by a migration. */
 export interface Attachment {
   readonly name: string;
-  readonly kind: 'constraint' | 'index' | 'trigger';
+  readonly kind: 'constraint' | 'index' | 'unique index' | 'trigger';
   /** What follows the name in ADD CONSTRAINT, the whole of CREATE INDEX after the table, or the function that a trigger calls for a column. */
   readonly definition: string;
   /** The fields without whose columns it cannot be. */
@@ -89,11 +89,12 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
     const column = ident(field.column);
     for (const { name, check, reason } of columnKind(field).rules(field, column))
       all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], reason });
+    const differs = columnKind(field).differs?.(column, field) ?? column;
     if (field.unique)
       all.push({
         name: `${field.id}_unique`,
-        kind: 'constraint',
-        definition: `UNIQUE (${column})`,
+        // A constraint takes no more than columns.
+        ...(differs === column ? { kind: 'constraint', definition: `UNIQUE (${column})` } : { kind: 'unique index', definition: `(${differs})` }),
         fields: [field.id],
         reason: `records must differ in ${field.name}`,
       });

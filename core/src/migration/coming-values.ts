@@ -37,7 +37,10 @@ export class ComingValues {
     const [first] = pairs;
     if (first === undefined || pairs.length < fields.length) return null;
     const names = fields.map((field) => field.name).join(' and ');
-    if (pairs.length === 1) return repeatedProbe(this.rows(old, first.was, first.field), names, old.id);
+    if (pairs.length === 1) {
+      const differs = columnKind(first.field).differs?.('value', first.field) ?? 'value';
+      return repeatedProbe(`SELECT id, ${differs} AS value FROM (${this.rows(old, first.was, first.field)}) AS coming`, names, old.id);
+    }
     const rows = pairs.map(({ was, field }, i) => `(${this.rows(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
     const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
     const values = pairs.map((_, i) => `v${i}.value`).join(', ');

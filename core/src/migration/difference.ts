@@ -132,6 +132,7 @@ class Planner {
     for (const one of attachments) {
       const sql = {
         constraint: `ALTER TABLE ${this.at(table.slug)} DROP CONSTRAINT ${ident(one.name)}`,
+        'unique index': `DROP INDEX ${ident(this.place.schema)}.${ident(one.name)}`,
         index: `DROP INDEX IF EXISTS ${ident(this.place.schema)}.${ident(one.name)}`,
         trigger: `DROP TRIGGER ${ident(one.name)} ON ${this.at(table.slug)}`,
       }[one.kind];
@@ -150,9 +151,13 @@ class Planner {
         if (field !== undefined) this.add('free', `Records of ${table.name} get a ${field.name}`, numberingSql(this.at(table.slug), ident(field.column), one));
         continue;
       }
-      const sql = `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
+      const isUnique = one.kind === 'unique index' || one.definition.startsWith('UNIQUE');
+      const sql =
+        one.kind === 'unique index'
+          ? `CREATE UNIQUE INDEX ${ident(one.name)} ON ${this.at(table.slug)} ${one.definition}`
+          : `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
       const probe =
-        one.definition.startsWith('UNIQUE') && old !== null && this.before.tables.some((each) => each.id === old.id)
+        isUnique && old !== null && this.before.tables.some((each) => each.id === old.id)
           ? this.coming.repeated(table, one, old)
           : isOfItself(one.name) && old !== null
             ? this.ownParents(table, one, old)

@@ -200,7 +200,7 @@ async function takenValues(
     if (!field.unique) continue;
     const source = [restrict(queryOf(job.plan.target.table), design, job.person, Date.now()), design, schema] as const;
     const rows = await run<{ value: string }>(runner, compileValues(source, field.id));
-    taken.set(field.id, new Set(rows.map((row) => kindOf(field).cells.key(row.value))));
+    taken.set(field.id, new Set(rows.map((row) => kindOf(field).cells.key(row.value, field))));
   }
   return taken;
 }

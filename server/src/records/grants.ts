@@ -34,6 +34,9 @@ interface Met {
 /** Of each record, the places of the grants that it meets; null: one grant is for all records alike. */
 type Meeting = ReadonlyMap<number, ReadonlySet<number>> | null;
 
+/** Why a pair of a link is not theirs to add or remove. */
+const mustChangeOne = 'To change which records belong together you need permission to change one of them.';
+
 /** What is known of a run of writes before the first of them is made. */
 interface Ahead {
   /** The place of the first write that it says nothing of. */
@@ -168,7 +171,7 @@ export class SaveGrants {
     // Who can take the pair back can say it.
     const granted = permit(this.app.design, this.person, link, 'remove');
     const met = granted === null ? null : await this.meeting(runner, link, 'remove', [{ id: 0, values: Object.fromEntries(ids) }]);
-    if (granted === null || met?.get(0)?.size === 0) throw new Refusal('forbidden', 'To link these records you need permission to change one of them.');
+    if (granted === null || met?.get(0)?.size === 0) throw new Refusal('forbidden', mustChangeOne);
   }
 
   /** What has to be known before the writes from one on, as far as they cannot change it for each other. */
@@ -235,8 +238,9 @@ export class SaveGrants {
   }
 
   private mustMeet(table: Table, action: Action, ids: readonly number[], met: Meeting): void {
-    if (met !== null && ids.some((id) => (met.get(id)?.size ?? 0) === 0))
-      throw new Refusal('forbidden', `You can't ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
+    if (met === null || ids.every((id) => (met.get(id)?.size ?? 0) > 0)) return;
+    if (table.isLink) throw new Refusal('forbidden', mustChangeOne);
+    throw new Refusal('forbidden', `You can't ${action} ${ids.length === 1 ? 'this record' : 'these records'} of ${table.name}.`);
   }
 
   private lockedIn(table: Table, write: Extract<Write, { kind: 'add' | 'change' }>, met: ReadonlySet<number> | undefined, at: number): PlacedIssue[] {

@@ -149,6 +149,12 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             {fieldKinds[draft.kind].traits.canBeUnique && (
               <FormControlLabel control={<Checkbox checked={draft.unique} onChange={(_, unique) => edit({ unique })} />} label="Unique" />
             )}
+            {draft.kind === 'text' && draft.unique && (
+              <FormControlLabel
+                control={<Checkbox checked={draft.anyCase} onChange={(_, anyCase) => edit({ anyCase })} />}
+                label="“Oak” and “OAK” are the same"
+              />
+            )}
             <FormControlLabel control={<Checkbox checked={draft.fixed} onChange={(_, fixed) => edit({ fixed })} />} label="Can't be changed after saving" />
             {relationship !== undefined && relationship.parent === relationship.child && (
               <FormControlLabel

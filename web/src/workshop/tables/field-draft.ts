@@ -24,6 +24,8 @@ export interface FieldDraft {
   readonly unique: boolean;
   readonly description: string;
   readonly placeholder: string;
+  /** Of a unique text: whether upper and lower case are the same. */
+  readonly anyCase: boolean;
   readonly fixed: boolean;
   /** The value that a new record starts with, as typed; a choice by its id. */
   readonly default: string;
@@ -47,6 +49,7 @@ export function draftOfField(field: Field | undefined): FieldDraft {
     unique: field?.unique ?? false,
     description: field?.description ?? '',
     placeholder: field?.placeholder ?? '',
+    anyCase: field?.kind === 'text' && field.anyCase === true,
     fixed: field?.fixed ?? false,
     default: field === undefined || start === undefined ? '' : typedDefault(field, start),
     computed: start === undefined ? (field?.default ?? null) : null,
@@ -85,6 +88,7 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
     ...(traits.canBeUnique ? { unique: draft.unique } : {}),
     description: draft.description,
     ...(takesPlaceholder(draft.kind) && draft.placeholder.trim() !== '' ? { placeholder: draft.placeholder } : {}),
+    ...(draft.kind === 'text' && draft.unique && draft.anyCase ? { anyCase: true } : {}),
     ...(isEntered(draft.kind) && draft.fixed ? { fixed: true } : {}),
     ...read.plan,
     default: null,
