@@ -193,3 +193,43 @@ test('two tables show several records of each other, as a relationship and later
   await details.getByRole('button', { name: 'Give it fields' }).waitFor();
   expect(await sql(`SELECT count(*) AS n FROM "app_${app}".shops_and_lots`)).toEqual({ n: '1' });
 });
+
+test('a record that a picker does not find is added on the way, and picked', async () => {
+  await page.goto(`/desk/${app}/apiaries/new`);
+  const keeper = page.getByRole('combobox', { name: 'Keeper' });
+  await keeper.fill('Merrin Ashdown');
+  await page.getByRole('button', { name: 'Add “Merrin Ashdown”' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Add to Keepers' });
+  expect(await dialog.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Merrin Ashdown');
+  expect(await barriersOf(page)).toEqual([]);
+  // What is wrong is said in it, and nothing of either form is lost.
+  await dialog.getByRole('textbox', { name: 'Mail' }).fill('no address');
+  await page.keyboard.press('Control+s');
+  await dialog.getByText(/is not a mail address/u).waitFor();
+  expect(await page.getByText(/values? needs? correction/u).count()).toBe(0);
+  await dialog.getByRole('textbox', { name: 'Mail' }).fill('merrin.ashdown@quillmoor.example');
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click();
+  await dialog.waitFor({ state: 'detached' });
+  await expect.poll(() => keeper.inputValue()).toBe('Merrin Ashdown');
+  await page.getByRole('textbox', { name: 'Name' }).fill('Ashdown corner');
+  await page.keyboard.press('Control+s');
+  await page.getByRole('heading', { name: 'Ashdown corner' }).waitFor();
+  expect(await sql(`SELECT k.name FROM "app_${app}".apiaries AS a JOIN "app_${app}".keepers AS k ON k.id = a.keeper WHERE a.name = 'Ashdown corner'`)).toEqual({
+    name: 'Merrin Ashdown',
+  });
+  // Among several as well.
+  await page.goto(`/desk/${app}/treatments/1`);
+  await page.getByRole('combobox', { name: 'Trained keepers' }).fill('Tilda Brock');
+  await page.getByRole('button', { name: 'Add “Tilda Brock”' }).click();
+  await page.getByRole('dialog', { name: 'Add to Keepers' }).getByRole('button', { name: 'Add', exact: true }).click();
+  await page.getByRole('button', { name: 'Tilda Brock', exact: true }).waitFor();
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved /u).waitFor();
+  expect(
+    await sql(
+      `SELECT count(*) AS n FROM "app_${app}".treatments_and_keepers AS p JOIN "app_${app}".keepers AS k ON k.id = p.keeper WHERE k.name = 'Tilda Brock'`,
+    ),
+  ).toEqual({
+    n: '1',
+  });
+});

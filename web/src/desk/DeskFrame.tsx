@@ -22,6 +22,7 @@ import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { useRegions } from '../ui/regions.js';
 import { Waiting } from '../ui/Waiting.js';
+import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
@@ -111,6 +112,7 @@ export default function DeskFrame() {
           <Outlet />
         </Suspense>
       </main>
+      <AddingRecords />
       <Palette side="desk" />
     </div>
   );

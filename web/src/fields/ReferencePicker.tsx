@@ -28,7 +28,7 @@ export function ReferencePicker({ field, value, onChange, onBlur, label, require
   const [typed, setTyped] = useState(autoOpen?.text ?? value?.caption ?? '');
   // What is in the box because it was picked is no search.
   const text = useDeferredValue(typed === value?.caption ? '' : typed);
-  const found = useFoundRecords(parent, text, isOpen);
+  const found = useFoundRecords(parent, text, isOpen, autoOpen === undefined ? onChange : null);
   return (
     <Autocomplete<ReferenceValue>
       {...found}

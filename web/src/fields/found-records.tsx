@@ -2,15 +2,20 @@ import Button from '@mui/material/Button';
 import { contract, type ReferenceValue, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import type { HTMLAttributes, Key } from 'react';
+import { useAdding } from '../state/adding.js';
 import { call, messageOf } from '../state/api.js';
 import { useApp, useRights } from '../state/app.js';
 import { keys } from '../state/keys.js';
 import { pickerIcons } from '../ui/picker-icons.js';
 
-/** The records of a table that match what was typed, as the options of a picker. */
-export function useFoundRecords(table: Table, text: string, isOpen: boolean) {
+/**
+ * The records of a table that match what was typed, as the options of a picker.
+ * @param onAdded picks a record that was added on the way; null: it is added in a tab of its own
+ */
+export function useFoundRecords(table: Table, text: string, isOpen: boolean, onAdded: ((record: ReferenceValue) => void) | null) {
   const app = useApp();
-  const { add } = useRights(table.id);
+  const { add, see } = useRights(table.id);
+  const { isHere, begin } = useAdding();
   const found = useQuery({
     queryKey: keys.lookup(app.id, table.id, text),
     queryFn: ({ signal }) => call(contract.lookUp, { params: { app: app.id, table: table.id }, query: { text }, signal }),
@@ -42,10 +47,16 @@ export function useFoundRecords(table: Table, text: string, isOpen: boolean) {
     ) : (
       <span className="none-found">
         {text === '' ? `${table.name} has no records yet.` : `No match in ${table.name}.`}
-        {add && (
-          <Button size="small" href={`/desk/${app.id}/${table.id}/new`} target="_blank" rel="noreferrer" onMouseDown={(event) => event.preventDefault()}>
-            Add one in a new tab
+        {add && see && isHere && onAdded !== null ? (
+          <Button size="small" onMouseDown={(event) => event.preventDefault()} onClick={() => begin({ table: table.id, text, onAdded })}>
+            {text.trim() === '' ? 'Add one' : `Add “${text.trim()}”`}
           </Button>
+        ) : (
+          add && (
+            <Button size="small" href={`/desk/${app.id}/${table.id}/new`} target="_blank" rel="noreferrer" onMouseDown={(event) => event.preventDefault()}>
+              Add one in a new tab
+            </Button>
+          )
         )}
       </span>
     ),

@@ -44,7 +44,7 @@ export default function LinkedRecords({
   const rows = field.value ?? [];
   const [isOpen, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
-  const found = useFoundRecords(tableOf(app.design, other.table.id), useDeferredValue(typed), isOpen);
+
   const recordIn = (row: FormValues['children'][string][number]): ReferenceValue | null => {
     const value = row.values[other.field.id];
     return isReference(value) ? value : null;
@@ -56,26 +56,32 @@ export default function LinkedRecords({
         return row ?? { key: crypto.randomUUID(), id: null, rev: 0, values: { [other.field.id]: record } };
       }),
     );
+  const chosen = rows.flatMap((row) => recordIn(row) ?? []);
+  const found = useFoundRecords(tableOf(app.design, other.table.id), useDeferredValue(typed), isOpen, (added) => {
+    setTyped('');
+    put([...chosen, added]);
+  });
   const problem = firstProblem(fieldState.error);
   return (
     <Autocomplete<ReferenceValue, true>
       {...found}
       multiple
       filterSelectedOptions
-      value={rows.flatMap((row) => recordIn(row) ?? [])}
+      value={chosen}
       readOnly={!pairs.add && !pairs.remove}
       open={isOpen}
       onOpen={() => setOpen(true)}
       onClose={() => setOpen(false)}
       inputValue={typed}
-      onInputChange={(_, text) => setTyped(text)}
-      onChange={(_, chosen) => put(chosen)}
+      // Reset where only the value is another: what is being typed stays.
+      onInputChange={(_, text, reason) => reason !== 'reset' && setTyped(text)}
+      onChange={(_, picked) => put(picked)}
       onBlur={field.onBlur}
       disableCloseOnSelect
       limitTags={mostShown}
       className="several"
-      renderValue={(chosen, itemProps) =>
-        chosen.map((record, index) => {
+      renderValue={(shown, itemProps) =>
+        shown.map((record, index) => {
           const { key, ...item } = itemProps({ index });
           return (
             <Chip

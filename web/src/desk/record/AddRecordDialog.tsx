@@ -1,0 +1,79 @@
+import { contract, formFor, routeOf, tableOf } from '@bibliona/core';
+import { use, useEffect, useMemo } from 'react';
+import { FormProvider } from 'react-hook-form';
+import { call } from '../../state/api.js';
+import { useAdding, type Adding } from '../../state/adding.js';
+import { useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
+import { loadLanguage } from '../../state/language.js';
+import { RecordAt } from '../../ui/files/held.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { emptyValues } from './draft.js';
+import { FormField } from './FormField.js';
+import { LiveForm } from './live.js';
+import { useRecordForm } from './use-record-form.js';
+
+const noSelection = { search: '', direction: 'up' } as const;
+
+/** The form of a record that is added from a picker: its fields, without what belongs to it. */
+export default function AddRecordDialog({ adding }: { readonly adding: Adding }) {
+  const app = useApp();
+  const around = useCircumstances();
+  const table = tableOf(app.design, adding.table);
+  const rights = useRights(table.id);
+  useKindsOf([table]);
+  // A new record starts with default values, which are computed.
+  use(loadLanguage());
+  const start = useMemo(() => {
+    const values = emptyValues(app.design, table, around);
+    // What was looked for is mostly what it is called.
+    const named = table.fields.find((field) => field.kind === 'text' && values[field.id] === '' && !rights.hidden.includes(field.id));
+    return { own: named === undefined ? values : { ...values, [named.id]: adding.text }, children: {} };
+    // Only what it begins with: what is typed since is the form's.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  const end = (): void => useAdding.getState().end(adding.key);
+  const onAdded = async (id: number): Promise<void> => {
+    const { caption } = await call(contract.readRecord, { params: { app: app.id, table: table.id, id } });
+    adding.onAdded({ id, caption });
+    end();
+  };
+  const { form, state, save } = useRecordForm({ table, open: null, start, selection: noSelection, onAdded: (id) => void onAdded(id) });
+  useEffect(() => {
+    // The form behind it would be saved as well.
+    const onKey = (event: KeyboardEvent): void => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 's') return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      void save();
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  });
+  const route = routeOf(app.design, table.id);
+  const fields = formFor(app.design, table.id).items.flatMap((item) => {
+    if (item.kind !== 'field' || item.field === route?.field || rights.hidden.includes(item.field)) return [];
+    const field = table.fields.find((one) => one.id === item.field);
+    return field === undefined || field.kind === 'formula' ? [] : [{ field, width: item.width }];
+  });
+  const at = useMemo(() => ({ table: table.id, record: null }), [table]);
+  return (
+    <FormProvider {...form}>
+      <RecordAt value={at}>
+        <LiveForm table={table} open={null}>
+          <FormDialog
+            title={`Add to ${table.name}`}
+            verb="Add"
+            isSending={state.kind === 'saving'}
+            problem={state.kind === 'refused' ? state.message : undefined}
+            onClose={end}
+            onSubmit={() => void save()}
+          >
+            {fields.map(({ field }) => (
+              <FormField key={field.id} field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
+            ))}
+          </FormDialog>
+        </LiveForm>
+      </RecordAt>
+    </FormProvider>
+  );
+}
