@@ -5,6 +5,9 @@ import { idsIn } from '@bibliona/core';
 export const ToneMark = ({ tone }: { readonly tone: Tone | undefined }) =>
   tone === undefined ? null : <i className={`choice-mark tone-${tone}`} aria-hidden="true" />;
 
+/** Whether some of the choices of a field have a colour: else their words are all there is to draw. */
+export const hasTones = (field: Field): boolean => 'choices' in field && field.choices.some((choice) => choice.tone !== undefined);
+
 /** The choices of a value in one line, each with its colour. */
 export function ChosenLine({ field, value }: { readonly field: Field; readonly value: Value }) {
   const choices: readonly Choice[] = 'choices' in field ? field.choices : [];

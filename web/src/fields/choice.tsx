@@ -335,7 +335,6 @@ export const choice: FieldKindView<FieldOf<'choice'>> = {
   Icon: ListBulletsIcon,
   Input: OneChoice,
   Shown: ChosenLine,
-  Line: ChosenLine,
   CellEditor: (props) => (
     <PickCell {...props} options={offered(props.field.choices, [textOf(props.value)]).map((one) => ({ value: one.id, label: one.label }))} />
   ),

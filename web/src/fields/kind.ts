@@ -103,8 +103,6 @@ export interface FieldKindView<F extends Field> {
   readonly CellEditor: ComponentType<CellEditorProps<F>> | null;
   /** A value where it is read, if it is more than its text. */
   readonly Shown?: ComponentType<{ readonly field: F; readonly value: Value }>;
-  /** A value in a cell of the list, if it is more than its text there. */
-  readonly Line?: ComponentType<{ readonly field: F; readonly value: Value }>;
   /** How its values are drawn in the proof: as parts of a whole when there are few, else as bars. */
   readonly picture: 'parts' | 'bars';
   /** What the field is, in a word or two, where the kind alone says too little. */

@@ -94,7 +94,6 @@ export const severalChoices: FieldKindView<Several> = {
   Icon: ListChecksIcon,
   Input: SeveralChoices,
   Shown: ChosenLine,
-  Line: ChosenLine,
   CellEditor: SeveralCell,
   picture: 'bars',
   words: (field) => `several of ${field.choices.length} choices`,

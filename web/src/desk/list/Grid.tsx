@@ -1,6 +1,6 @@
 import { hasOwnNumber, isStored, kindOf, type Field, type ListColumns, type RecordAnswer, type Selection, type Table, type Typed } from '@bibliona/core';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { viewOf } from '../../fields/kinds.js';
+import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
 import { onTouched } from '../../state/live.js';
@@ -104,7 +104,6 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           isStored(field) &&
           kindOf(field).files === undefined &&
           kindOf(field).isGiven !== true;
-        const { Line } = viewOf(field);
         return {
           id: field.id,
           name: field.name,
@@ -119,7 +118,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           canEdit: (record) => isOpen && record.cut?.includes(field.id) !== true,
           textOf: (record) => shownIn(field, record),
           ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
-          ...(Line === undefined ? {} : { draw: (record) => <Line field={field} value={record.values[field.id] ?? null} /> }),
+          ...(hasTones(field) ? { draw: (record) => <ChosenLine field={field} value={record.values[field.id] ?? null} /> } : {}),
           ...(kindOf(field).files === undefined ? {} : { draw: (record, hasFocus) => <Held {...{ table, field, record, hasFocus }} /> }),
         };
       }),
