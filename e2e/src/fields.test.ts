@@ -233,3 +233,37 @@ test('a record that a picker does not find is added on the way, and picked', asy
     n: '1',
   });
 });
+
+test('a choice gets a colour and another is merged into it; a field that is fixed is only read once its record is saved', async () => {
+  await page.goto(`/workshop/${app}/tables/inspections/fields/inspection_stores`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('button', { name: 'Choice 3: colour, Green' }).click();
+  await page.getByRole('menuitem', { name: 'Blue' }).click();
+  await page.getByRole('menu').waitFor({ state: 'detached' });
+  expect(await barriersOf(page)).toEqual([]);
+  await details.getByRole('button', { name: 'Choice 2: more' }).click();
+  await page.getByRole('menuitem', { name: /^Merge into/u }).click();
+  await page.getByRole('menuitem', { name: 'Full' }).click();
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  const asked = page.getByRole('dialog', { name: 'Change Stores of Inspections?' });
+  // Each example once, however many records there are.
+  await asked.getByText(/“Fair” becomes “Full”\. The old values/u).waitFor();
+  await asked.getByRole('button', { name: 'Change Stores of Inspections' }).click();
+  await asked.waitFor({ state: 'detached' });
+  const stores = await sql(
+    `SELECT count(*) FILTER (WHERE stores = 'fair') AS fair, count(*) FILTER (WHERE stores = 'full') > 0 AS full FROM "app_${app}".inspections`,
+  );
+  expect(stores).toEqual({ fair: '0', full: 'true' });
+  await page.goto(`/desk/${app}/inspections`);
+  await page.locator('.tone-blue').first().waitFor();
+
+  await page.goto(`/workshop/${app}/tables/keepers/fields/keeper_since`);
+  await details.getByRole('checkbox', { name: "Can't be changed after saving" }).check();
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+  await page.goto(`/desk/${app}/keepers/new`);
+  await page.getByRole('textbox', { name: 'Member since' }).waitFor();
+  await page.goto(`/desk/${app}/keepers/1`);
+  await page.getByRole('textbox', { name: 'Name' }).waitFor();
+  expect(await page.getByRole('textbox', { name: 'Member since' }).count()).toBe(0);
+});
