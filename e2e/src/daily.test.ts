@@ -157,22 +157,21 @@ test('a row is opened by its own name, and its number here is not shown beside i
   await page.getByRole('columnheader', { name: 'No.' }).waitFor();
 });
 
-test('a picker that finds nothing offers to add it, and finds it then', async () => {
+test('a picker that finds nothing offers to add it, one within another, and picks it then', async () => {
   const [hive] = [await sql('SELECT id FROM hives ORDER BY id LIMIT 1')];
   await page.goto(`/desk/${app}/hives/${hive['id'] ?? ''}`);
   const picker = page.getByRole('combobox', { name: 'Apiary' });
   await picker.fill('Thistle Bank');
-  const [other] = await Promise.all([page.context().waitForEvent('page'), page.getByRole('link', { name: 'Add one in a new tab' }).click()]);
-  await other.getByRole('textbox', { name: 'Name' }).fill('Thistle Bank');
-  await choose(other, 'Keeper', 'Ysolde Quill').catch(async () => {
-    await other.getByRole('combobox', { name: 'Keeper' }).fill('Ysolde');
-    await other.getByRole('option', { name: 'Ysolde Quill' }).click();
-  });
-  await other.getByRole('button', { name: 'Save' }).click();
-  await other.waitForURL(/\/apiaries\/\d+/u);
-  await other.close();
-  await picker.fill('Thistle');
-  await page.getByRole('option', { name: 'Thistle Bank' }).click();
+  await page.getByRole('button', { name: 'Add “Thistle Bank”' }).click();
+  const apiary = page.getByRole('dialog', { name: 'Add to Apiaries' });
+  // What it needs itself can be added on the way as well.
+  await apiary.getByRole('combobox', { name: 'Keeper' }).fill('Osric Vale');
+  await page.getByRole('button', { name: 'Add “Osric Vale”' }).click();
+  await page.getByRole('dialog', { name: 'Add to Keepers' }).getByRole('button', { name: 'Add', exact: true }).click();
+  await expect.poll(() => apiary.getByRole('combobox', { name: 'Keeper' }).inputValue()).toBe('Osric Vale');
+  await apiary.getByRole('button', { name: 'Add', exact: true }).click();
+  await apiary.waitFor({ state: 'detached' });
+  await expect.poll(() => picker.inputValue()).toBe('Thistle Bank');
   await page.getByRole('button', { name: 'Save' }).click();
   await page.getByText(/^Saved/u).waitFor();
 });

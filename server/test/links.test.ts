@@ -166,6 +166,40 @@ test('a pair is there once, and goes with either of its records and comes back w
   expect([...(await pairsOf(ada, 'sites', 'Marsh'))].sort()).toEqual(['Heather', 'Lime']);
 });
 
+test('who can remove a record, and change none, removes its pairs with it', async () => {
+  const writes: readonly Write[] = [
+    { kind: 'add', table: 'plants', as: 'record', values: { plants_name: 'Borage' } },
+    { kind: 'add', table: 'forage', as: 'pair', values: { f_site: 1, f_plant: { added: 'record' } } },
+  ];
+  const { records } = await ada.call(contract.saveRecords, save(...writes));
+  const plant = records.find((record) => record.table === 'plants');
+  app = await ada.call(contract.changeDesign, {
+    params: { app: app.id },
+    body: {
+      version: app.version,
+      changes: [
+        {
+          kind: 'put',
+          part: 'role',
+          value: {
+            id: 'weeder',
+            name: 'Weeder',
+            description: '',
+            everything: false,
+            menu: [],
+            grants: [grantOf('g_weed', 'plants', { remove: true }), grantOf('g_weed_sites', 'sites')],
+          },
+        },
+      ],
+    },
+  });
+  const who = await it.person('Edda Weeds');
+  await it.server.people.join(app.id, who.id, 'member', ['weeder']);
+  expect(await pairsOf(who, 'sites', 'Hillfoot')).toEqual(['Borage']);
+  await who.call(contract.saveRecords, save({ kind: 'remove', table: 'plants', id: plant?.id ?? 0, rev: 1 }));
+  expect(await pairsOf(ada, 'sites', 'Hillfoot')).toEqual([]);
+});
+
 test('two people who tie different records to one at the same time are not in each other’s way', async () => {
   const both = await Promise.all([pair('Quarry', 'Heather'), pair('Quarry', 'Clover')].map((write) => ada.call(contract.saveRecords, save(write))));
   expect(both).toHaveLength(2);

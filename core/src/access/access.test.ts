@@ -71,6 +71,10 @@ describe('who is nothing to an app, and who has no role in it', () => {
   });
 });
 
+test('of a table that is not there nothing is granted', () => {
+  expect(sightOf(design, person(['keeper']), 'gone', 'see')).toEqual({ kind: 'granted', grants: [] });
+});
+
 describe('grants', () => {
   test('add up, in no order', () => {
     const [one, other] = [person(['keeper', 'clerk'], { tie_apiary: 3 }), person(['clerk', 'keeper'], { tie_apiary: 3 })];

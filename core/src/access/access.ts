@@ -1,7 +1,7 @@
 /** What a person can do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { everyPage, tablesOfPage } from '../parts/rows.js';
-import { sidesOf, tableOf, type LinkSide } from '../design/read.js';
+import { knownTable, sidesOf, tableOf, type LinkSide } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
 import type { Membership } from './membership.js';
 import type { Region } from '../values/regions.js';
@@ -146,7 +146,8 @@ function sightOfLink(design: AppDesign, person: Person, sides: readonly [LinkSid
 /** The records of a table, and which of their fields, for which a person can do something. */
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
-  const sides = sidesOf(design, tableOf(design, table));
+  const known = knownTable(design, table);
+  const sides = known === undefined ? null : sidesOf(design, known);
   if (sides !== null) return sightOfLink(design, person, sides, action);
   const held = grantsOf(design, person, table).filter(
     (grant) => !grant.lacksTie && (grant.grant === null || (grant.grant[action] && (action !== 'export' || grant.grant.see))),

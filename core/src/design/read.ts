@@ -24,6 +24,8 @@ function withId<T extends { readonly id: string }>(parts: readonly T[], id: stri
 }
 
 export const tableOf = (design: AppDesign, id: TableId): Table => found(withId(design.tables, id), 'table', id);
+/** The same where it might not be there. */
+export const knownTable = (design: AppDesign, id: TableId): Table | undefined => withId(design.tables, id);
 export const fieldOf = (table: Table, id: FieldId): Field => found(withId(table.fields, id), 'field', id);
 export const relationshipOf = (design: AppDesign, id: string): Relationship => found(withId(design.relationships, id), 'relationship', id);
 /** The default form of a table. */

@@ -199,15 +199,18 @@ export class Batch {
       const ids = others.map((each) => each.id);
       if (one.whenParentRemoved === 'refuse') throw await this.hasChildren(runner, child, one.childrenName, ids);
       const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
-      const granted = this.permit(child, action);
-      await this.grants.require(runner, child, action, ids);
+      // Pairs of a link are nothing without their record: they go with it, whoever removes it.
+      const granted = child.isLink ? this.anyPermit(child) : this.permit(child, action);
+      if (!child.isLink) await this.grants.require(runner, child, action, ids);
       await this.checks.noteParents(runner, child.id, ids);
       switch (one.whenParentRemoved) {
         case 'clear':
           for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
           break;
         case 'remove':
-          for (const each of others) await this.remove(runner, child, each.id, each.rev);
+          for (const each of others)
+            if (child.isLink) await run(runner, compileRemove(granted, each.id, each.rev, this.next()));
+            else await this.remove(runner, child, each.id, each.rev);
           break;
         default:
           one.whenParentRemoved satisfies never;

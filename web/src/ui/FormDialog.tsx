@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Dialog from '@mui/material/Dialog';
-import { useState, type FormEvent, type ReactNode } from 'react';
+import { useId, useState, type FormEvent, type ReactNode } from 'react';
 import { Ask } from './Ask.js';
 import { Note } from './Note.js';
 
@@ -26,15 +26,17 @@ export function FormDialog(props: {
   // Escape and a click beside it come by mistake: where something was typed, leaving is asked about.
   const [isTyped, setTyped] = useState(false);
   const [isAsking, setAsking] = useState(false);
+  // One can be over another.
+  const titleId = useId();
   const slip = (): void => (isTyped && props.isDone !== true ? setAsking(true) : props.onClose());
   const submit = (event: FormEvent): void => {
     event.preventDefault();
     props.onSubmit();
   };
   return (
-    <Dialog open onClose={slip} aria-labelledby="dialog-title" transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
+    <Dialog open onClose={slip} aria-labelledby={titleId} transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
       <form className="ask" onSubmit={submit} onInput={() => setTyped(true)} noValidate>
-        <h2 id="dialog-title">{props.title}</h2>
+        <h2 id={titleId}>{props.title}</h2>
         {props.intro !== undefined && <p className="q">{props.intro}</p>}
         <div className="dialog-fields">
           {props.children}
