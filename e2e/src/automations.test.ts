@@ -135,8 +135,10 @@ describe('the person who triggers it', () => {
       `SELECT id FROM lots WHERE status = 'in_lab' AND NOT EXISTS (SELECT 1 FROM lab_results AS r WHERE r.lot = lots.id AND r.passed = false) LIMIT 1`,
     );
     await page.goto(`/desk/${app}/lots/${lot['id'] ?? ''}`);
+    // All of the page is there before rows are added to it.
+    await page.getByRole('complementary', { name: 'History' }).getByText('imported it from a file').waitFor();
+    const results = page.getByRole('group', { name: 'Lab results' });
     for (const test of ['Water', 'HMF', 'Diastase']) {
-      const results = page.getByRole('group', { name: 'Lab results' });
       await results.getByRole('button', { name: 'Add a row to Lab results' }).click();
       await results.getByRole('combobox', { name: 'Test' }).click();
       await page.getByRole('option', { name: test }).click();
