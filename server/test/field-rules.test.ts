@@ -81,6 +81,13 @@ test('no record is its own parent, until the builder allows it; and not again wh
   await redesign({ kind: 'change_relationship', relationship: 'r_mother', neverOwn: true });
 });
 
+test('a table whose records refer to each other comes back with its rule', async () => {
+  const removal: DesignChange = { kind: 'remove', part: 'table', id: 'queens' };
+  app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [removal], acceptLoss: true } });
+  app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
+  expect(await messages(await change({ q_mother: 1 }))).toEqual([['q_mother', "Mother can't be the record itself"]]);
+});
+
 test('where each parent has one child, a second one is refused at its field', async () => {
   expect(await messages({ kind: 'add', table: 'queens', as: 'q', values: { q_mark: 'B-9', q_box: 1 } })).toEqual([
     ['q_box', 'Another record has this Box already'],

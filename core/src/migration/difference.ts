@@ -156,13 +156,10 @@ class Planner {
         one.kind === 'unique index'
           ? `CREATE UNIQUE INDEX ${ident(one.name)} ON ${this.at(table.slug)} ${one.definition}`
           : `ALTER TABLE ${this.at(table.slug)} ADD CONSTRAINT ${ident(one.name)} ${one.definition}`;
-      const probe =
-        isUnique && old !== null && this.before.tables.some((each) => each.id === old.id)
-          ? this.coming.repeated(table, one, old)
-          : isOfItself(one.name) && old !== null
-            ? this.ownParents(table, one, old)
-            : null;
-      const restored = old !== null && !this.before.tables.some((each) => each.id === old.id);
+      // A table that comes back can't be asked before it is there.
+      const stood = old !== null && this.before.tables.some((each) => each.id === old.id);
+      const probe = !stood ? null : isUnique ? this.coming.repeated(table, one, old) : isOfItself(one.name) ? this.ownParents(table, one, old) : null;
+      const restored = old !== null && !stood;
       const field = table.fields.find((each) => each.id === one.fields[0]);
       const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
       this.add(probe === null ? 'free' : 'look', one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`, [...fix, sql], probe);
