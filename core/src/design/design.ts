@@ -56,8 +56,8 @@ export const Table = z
     checks: z.array(Check).max(50).readonly().default([]),
     uniqueTogether: z.array(UniqueTogether).max(10).readonly().default([]),
     /**
-     * It holds no more than which records of two tables belong together, and is not shown as a table: in the forms of both
-     * stand the records of the other.
+     * It only says which records of two tables belong together, and is not shown as a table: the forms of both tables show
+     * records of the other.
      */
     isLink: z.boolean().default(false),
   })

@@ -27,7 +27,7 @@ export const common = {
   placeholder: z.string().trim().max(120).optional(),
   required: z.boolean().default(false),
   unique: z.boolean().default(false),
-  /** Once its record is saved nobody changes it any more by hand. */
+  /** People can't change it after its record is saved. */
   fixed: z.literal(true).optional(),
 };
 /** For kinds whose values can't be unique. */

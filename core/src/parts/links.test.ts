@@ -79,7 +79,7 @@ describe('a link', () => {
     ['unique together', { kind: 'change_table', table: 'forage', uniqueTogether: [] }],
     ['be removed with the record', { kind: 'change_relationship', relationship: 'forage_r1', whenParentRemoved: 'refuse' }],
     [
-      'needs two fields',
+      'needs exactly two fields',
       {
         kind: 'add_relationship',
         id: 'r_x',

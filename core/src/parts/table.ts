@@ -52,7 +52,7 @@ function linkIssues(part: Table, relationships: readonly Relationship[]): readon
   const refuse = (problem: string): readonly DesignIssue[] => [{ code: 'broken', problem: `${part.name} can't be hidden: ${problem}` }];
   const own = part.fields.find((field) => field.kind !== 'reference');
   if (own !== undefined) return refuse(`its field ${own.name} would be shown nowhere. Remove the field first.`);
-  if (part.fields.length !== 2) return refuse('it needs two fields, each of which refers to another table.');
+  if (part.fields.length !== 2) return refuse('it needs exactly two fields, both references to a table.');
   if (part.checks.length > 0) return refuse('it has checks. Remove them first.');
   const open = part.fields.find((field) => !field.required);
   if (open !== undefined) return refuse(`${open.name} has to be required.`);

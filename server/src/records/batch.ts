@@ -199,7 +199,7 @@ export class Batch {
       const ids = others.map((each) => each.id);
       if (one.whenParentRemoved === 'refuse') throw await this.hasChildren(runner, child, one.childrenName, ids);
       const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
-      // Pairs of a link are nothing without their record: they go with it, whoever removes it.
+      // Pairs of a link mean nothing without their record, so they are removed with it, whoever removes it.
       const granted = child.isLink ? this.anyPermit(child) : this.permit(child, action);
       if (!child.isLink) await this.grants.require(runner, child, action, ids);
       await this.checks.noteParents(runner, child.id, ids);

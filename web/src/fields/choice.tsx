@@ -71,7 +71,8 @@ const draftId = /^choice_\d+(_\d+)?$/u;
 
 /** New choices take the name that SQL sees from their label, once; renaming a choice later keeps it. */
 function settled(choices: readonly Choice[]): Choice[] {
-  const taken: string[] = [];
+  // A choice that was merged has left its id to the one that it is now.
+  const taken = choices.flatMap((choice) => choice.merged ?? []);
   return choices.map((choice) => {
     const id =
       draftId.test(choice.id) && slugOf(choice.label) !== choice.id

@@ -53,7 +53,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
   const fields = formFor(app.design, table.id).items.flatMap((item) => {
     if (item.kind !== 'field' || item.field === route?.field || rights.hidden.includes(item.field)) return [];
     const field = table.fields.find((one) => one.id === item.field);
-    return field === undefined || field.kind === 'formula' ? [] : [{ field, width: item.width }];
+    return field === undefined || field.kind === 'formula' ? [] : [field];
   });
   const at = useMemo(() => ({ table: table.id, record: null }), [table]);
   return (
@@ -68,7 +68,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
             onClose={end}
             onSubmit={() => void save()}
           >
-            {fields.map(({ field }) => (
+            {fields.map((field) => (
               <FormField key={field.id} field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
             ))}
           </FormDialog>

@@ -1,7 +1,7 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import Chip from '@mui/material/Chip';
 import TextField from '@mui/material/TextField';
-import { isReference, tableOf, type LinkSide, type ReferenceValue, type Relationship } from '@bibliona/core';
+import { isReference, type LinkSide, type ReferenceValue, type Relationship } from '@bibliona/core';
 import { useDeferredValue, useState } from 'react';
 import { useController, useFormContext } from 'react-hook-form';
 import { useNavigate } from 'react-router';
@@ -44,7 +44,6 @@ export default function LinkedRecords({
   const rows = field.value ?? [];
   const [isOpen, setOpen] = useState(false);
   const [typed, setTyped] = useState('');
-
   const recordIn = (row: FormValues['children'][string][number]): ReferenceValue | null => {
     const value = row.values[other.field.id];
     return isReference(value) ? value : null;
@@ -57,7 +56,7 @@ export default function LinkedRecords({
       }),
     );
   const chosen = rows.flatMap((row) => recordIn(row) ?? []);
-  const found = useFoundRecords(tableOf(app.design, other.table.id), useDeferredValue(typed), isOpen, (added) => {
+  const found = useFoundRecords(other.table, useDeferredValue(typed), isOpen, (added) => {
     setTyped('');
     put([...chosen, added]);
   });

@@ -138,7 +138,7 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                     const other = otherSide(app.design, one);
                     if (other === null) return <ChildRows key={one.id} relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
                     return (
-                      <div key={one.id} className="span-6 linked">
+                      <div key={one.id} className="span-6">
                         <Suspense>
                           <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
                         </Suspense>

@@ -22,15 +22,13 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   const app = useApp();
   const { change } = useDesignChange();
   const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
-  const [problem, setProblem] = useState<DraftProblem | null>(null);
-  const [hindering, setHindering] = useState<readonly NamedRecord[]>([]);
+  const [problem, setProblem] = useState<(DraftProblem & { readonly records?: readonly NamedRecord[] }) | null>(null);
   const [isSending, setSending] = useState(false);
   const relationship = app.design.relationships.find((one) => one.field === field?.id);
   const parent = app.design.tables.find((one) => one.id === relationship?.parent);
   const edit = (part: Partial<FieldDraft>): void => {
     setDraft({ ...draft, ...part });
     setProblem(null);
-    setHindering([]);
   };
   const isReference = field?.kind === 'reference';
   const send = async (): Promise<void> => {
@@ -53,16 +51,13 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     );
     setSending(false);
     if (changed === true) onDone();
-    else {
-      setProblem({ at: 'form', text: changed.text });
-      setHindering(changed.records);
-    }
+    else setProblem({ at: 'form', text: changed.text, records: changed.records });
   };
   const remove = async (): Promise<void> => {
     if (field === undefined) return;
     const outcome = await change({ kind: 'remove_field', table: table.id, field: field.id });
     if (outcome === true) onDone();
-    else setProblem({ at: 'form', text: outcome.text });
+    else setProblem({ at: 'form', text: outcome.text, records: outcome.records });
   };
   const { Editor: Settings } = fieldViews[draft.kind].settings;
   const at = (place: string) => (problem?.at === place ? { error: true, helperText: problem.text } : {});
@@ -185,7 +180,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           <div ref={(note) => note?.scrollIntoView({ block: 'nearest' })}>
             <Note kind="bad">
               {problem.text}
-              <RecordLinks records={hindering} />
+              <RecordLinks records={problem.records ?? []} />
             </Note>
           </div>
         )}

@@ -3,7 +3,7 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
 import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { otherSide, shownTables, sidesOf, wants, type AppDesign, type Relationship, type Table } from '@bibliona/core';
+import { otherSide, sidesOf, wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
@@ -111,8 +111,7 @@ function Relationships({ table, all }: { readonly table: Table; readonly all: re
 }
 
 /** Whether a table ties two others together and says no more: then it can be a relationship of theirs instead. */
-const isOnlyPairs = (table: Table, design: AppDesign): boolean =>
-  shownTables(design).includes(table) && table.fields.length === 2 && table.fields.every((field) => field.kind === 'reference');
+const isOnlyPairs = (table: Table): boolean => table.fields.length === 2 && table.fields.every((field) => field.kind === 'reference');
 
 function Settings({ table }: { readonly table: Table }) {
   const { change } = useDesignChange();
@@ -158,7 +157,7 @@ function Settings({ table }: { readonly table: Table }) {
         hint="By its number. Write a field, or several joined by +."
       />
       {problem !== null && <Note kind="bad">{problem}</Note>}
-      {isOnlyPairs(table, app.design) && (
+      {isOnlyPairs(table) && (
         <p className="q sm">
           {table.name} only says which records belong together. Hidden, they are picked in the forms of both tables, by everyone who sees both records and can
           change one of them.
@@ -168,7 +167,7 @@ function Settings({ table }: { readonly table: Table }) {
         <Button type="submit" variant="outlined" disabled={!isChanged}>
           Save settings
         </Button>
-        {isOnlyPairs(table, app.design) && (
+        {isOnlyPairs(table) && (
           <Button startIcon={<EyeSlashIcon />} onClick={() => void hide()}>
             Hide the table
           </Button>
