@@ -25,7 +25,7 @@ const previewKey = (hash: string): string => `${hash}.preview`;
 
 export interface SentFile {
   readonly file: HeldFile;
-  readonly content: Readable;
+  readonly content: () => Promise<Readable>;
   readonly isPreview: boolean;
 }
 
@@ -125,7 +125,7 @@ export class FilesService {
       [file.hash],
     );
     if (kept === undefined || (isPreview && !kept.has_preview)) throw missing();
-    return { file, content: this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
+    return { file, content: () => this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
   }
 
   /** Deletes what was uploaded and never saved, and what is left of uploads that broke off. */

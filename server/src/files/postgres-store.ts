@@ -21,21 +21,29 @@ export function postgresStore(database: DataSource): FileStore {
           place += 1;
         }
       }),
-    read: (key) => Readable.from(parts(database, key), { objectMode: false }),
+    read: async (key) => {
+      const all = parts(database, key);
+      // The first part tells whether there is any.
+      const first = await all.next();
+      if (first.done === true) throw new Error(`Nothing is kept under ${key}`);
+      return Readable.from(joined(first.value, all), { objectMode: false });
+    },
     remove: async (keys) => {
       await runOwn(database, 'remove files', 'DELETE FROM bibliona.file_part WHERE key = ANY($1)', [keys]);
     },
   };
 }
 
+async function* joined(first: Buffer, rest: AsyncGenerator<Buffer>): AsyncGenerator<Buffer> {
+  yield first;
+  yield* rest;
+}
+
 /** No connection is held while a slow reader takes a part. */
 async function* parts(database: DataSource, key: string): AsyncGenerator<Buffer> {
   for (let place = 0; ; place += 1) {
     const [part] = await runOwn<{ bytes: Buffer }>(database, 'read part of file', select, [key, place]);
-    if (part === undefined) {
-      if (place === 0) throw new Error(`Nothing is kept under ${key}`);
-      return;
-    }
+    if (part === undefined) return;
     yield part.bytes;
     if (part.bytes.length < partSize) return;
   }

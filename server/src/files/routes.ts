@@ -17,15 +17,14 @@ export function fileRoutes(files: FilesService): readonly Served[] {
 }
 
 /** Whether the person still sees it is asked each time; the content of a hash never changes. */
-function answer(context: Context, sent: SentFile, isSaved: boolean): Readable | null {
-  describe(context, sent, isSaved);
-  context.set('Cache-Control', 'private, no-cache');
+async function answer(context: Context, sent: SentFile, isSaved: boolean): Promise<Readable | null> {
   context.etag = `${sent.file.hash}${sent.isPreview ? 'p' : ''}`;
   context.status = 200;
-  if (!context.fresh) return sent.content;
-  sent.content.destroy();
-  context.status = 304;
-  return null;
+  const content = context.fresh ? null : await sent.content();
+  describe(context, sent, isSaved);
+  context.set('Cache-Control', 'private, no-cache');
+  if (content === null) context.status = 304;
+  return content;
 }
 
 /** Only what no browser runs is shown in place; all else is saved to the disk. */
