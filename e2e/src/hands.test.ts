@@ -1,0 +1,87 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+
+/** Working at the Desk by keys: one record after another, and a record that is much like another one. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
+
+test('keys lead from the list through records and back, and a page tells of them', async () => {
+  await page.goto(`/desk/${app}/shops`);
+  await page.getByRole('row').nth(1).waitFor();
+  await page.keyboard.press('/');
+  expect(await page.getByLabel('Search Shops').evaluate((input) => input === document.activeElement)).toBe(true);
+  // In an input it is a letter like any other.
+  await page.keyboard.type('?');
+  expect(await page.getByLabel('Search Shops').inputValue()).toBe('?');
+  await page.getByLabel('Search Shops').fill('');
+  await page.getByRole('heading', { name: 'Shops' }).click();
+  await page.keyboard.press('Shift+?');
+  const help = page.getByRole('dialog', { name: 'Keyboard shortcuts' });
+  await help.getByText('Duplicate the record with its rows').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  // What lies under a dialog does nothing.
+  await page.keyboard.press('Alt+n');
+  await page.keyboard.press('Escape');
+  await help.waitFor({ state: 'detached' });
+  expect(page.url()).toMatch(/\/shops$/u);
+
+  await page.goto(`/desk/${app}/shops/1`);
+  await page.getByRole('link', { name: 'Next record' }).waitFor();
+  await page.keyboard.press('Alt+PageDown');
+  await expect.poll(() => page.url()).toMatch(/\/shops\/2$/u);
+  await page.getByRole('link', { name: 'Previous record' }).waitFor();
+  await page.keyboard.press('Alt+PageUp');
+  await expect.poll(() => page.url()).toMatch(/\/shops\/1$/u);
+});
+
+test('one record after another is entered without the pointer', async () => {
+  await page.goto(`/desk/${app}/treatments`);
+  await page.getByRole('row').nth(1).waitFor();
+  await page.keyboard.press('Alt+n');
+  const name = page.getByRole('textbox', { name: 'Name' });
+  for (const [at, text] of ['Hops strips', 'Hive smoke'].entries()) {
+    await name.fill(text);
+    await page.getByRole('combobox', { name: 'Against' }).press('Enter');
+    await page.getByRole('option', { name: 'Mites' }).press('Enter');
+    await page.getByRole('textbox', { name: 'Days in the hive' }).fill('3');
+    await page.keyboard.press('Control+Enter');
+    await page.getByText(/^The record is saved as No\. \d+\. Here is the form for another\.$/u).waitFor();
+    await expect.poll(() => name.inputValue()).toBe('');
+    expect(await sql(`SELECT count(*) AS n FROM "app_${app}".treatments WHERE name IN ('Hops strips', 'Hive smoke')`)).toEqual({ n: String(at + 1) });
+  }
+  // What is wrong keeps the form, and nothing is saved.
+  await name.fill('Hops strips');
+  await page.keyboard.press('Control+Enter');
+  await page.getByText(/values? needs? correction/u).waitFor();
+  expect(await name.inputValue()).toBe('Hops strips');
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+});
+
+test('a record is duplicated with its rows; what is unique is left to be filled', async () => {
+  const before = await sql(`SELECT count(*) AS rows FROM "app_${app}".order_lines WHERE "order" = 3`);
+  await page.goto(`/desk/${app}/orders/3`);
+  await page.getByRole('button', { name: 'Duplicate' }).waitFor();
+  await page.keyboard.press('Alt+d');
+  await page.getByText(/^This is a copy of/u).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  const number = page.getByRole('textbox', { name: 'Number' }).first();
+  expect(await number.inputValue()).toBe('');
+  await number.fill('90001');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect.poll(() => page.url()).toMatch(/\/orders\/\d+$/u);
+  const copy = await sql(
+    `SELECT o.shop = first.shop AS same_shop, (SELECT count(*) FROM "app_${app}".order_lines AS l WHERE l."order" = o.id) AS rows FROM "app_${app}".orders AS o, "app_${app}".orders AS first WHERE first.id = 3 AND o.number = 90001`,
+  );
+  expect(copy).toEqual({ same_shop: 'true', rows: before['rows'] });
+  expect(await sql(`SELECT count(*) AS rows FROM "app_${app}".order_lines WHERE "order" = 3`)).toEqual(before);
+});
