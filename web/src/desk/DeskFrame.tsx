@@ -21,6 +21,7 @@ import { lookedAs, stopLooking } from '../state/look-as.js';
 import { useSession } from '../state/session.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { useRegions } from '../ui/regions.js';
+import { Shortcuts } from '../ui/Shortcuts.js';
 import { Waiting } from '../ui/Waiting.js';
 import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
@@ -77,7 +78,7 @@ export default function DeskFrame() {
               Workshop
             </Button>
           )}
-          <PersonMenu />
+          <PersonMenu hasShortcuts />
         </div>
       </header>
       <nav className={isMenuOpen ? 'menu open' : 'menu'} aria-label="Lists" data-region="menu">
@@ -114,6 +115,7 @@ export default function DeskFrame() {
       </main>
       <AddingRecords />
       <Palette side="desk" />
+      <Shortcuts />
     </div>
   );
 }

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
 import { ColumnsIcon } from '@phosphor-icons/react';
-import { contract, listFor, type ListColumns, type Table } from '@bibliona/core';
+import { contract, linksOf, listFor, type ListColumns, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -25,16 +25,24 @@ export function useColumns(table: Table): {
   const [problem, setProblem] = useState<string | null>(null);
   const list = listFor(app.design, table.id);
   const own = app.views[list.id];
-  const isField = (id: string): boolean => table.fields.some((field) => field.id === id);
-  const columns = (own ?? list.columns.map((field) => ({ field, width: null }))).filter((one) => isField(one.field));
+  const there = [...table.fields, ...linksOf(app.design, table.id)].map((one) => one.id);
+  const listed = [...list.columns, ...linksOf(app.design, table.id).map((one) => one.id)];
+  const columns = (own ?? listed.map((field) => ({ field, width: null }))).filter((one) => there.includes(one.field));
   const keep = (next: ListColumns | null): void => {
+    // A reading that is under way does not know of it yet, and comes after it.
+    const opening = { queryKey: keys.app(app.id), exact: true };
+    const isReading = client.isFetching(opening) > 0;
+    if (isReading) void client.cancelQueries(opening);
     client.setQueryData<AppInHand>(keys.app(app.id), (open) => {
       if (open === undefined) return open;
       const { [list.id]: _, ...others } = open.views;
       return { ...open, views: next === null ? others : { ...others, [list.id]: next } };
     });
     call(contract.keepColumns, { params: { app: app.id, list: list.id }, body: { columns: next } }).then(
-      () => setProblem(null),
+      () => {
+        setProblem(null);
+        if (isReading) void client.invalidateQueries(opening);
+      },
       (error: unknown) => setProblem(messageOf(error)),
     );
   };
@@ -55,7 +63,9 @@ export function ColumnChoice({
   readonly problem: string | null;
   readonly onKeep: (columns: ListColumns | null) => void;
 }) {
+  const app = useApp();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const links = linksOf(app.design, table.id).map(({ id, childrenName }) => ({ id, name: childrenName }));
   const isShown = (field: string): boolean => columns.some((column) => column.field === field);
   return (
     <>
@@ -77,7 +87,7 @@ export function ColumnChoice({
           Drag a column head to move it, and its edge to make it wider. On a head, Ctrl and an arrow key move it, Alt and an arrow key change its width.
         </p>
         <ul>
-          {table.fields.map((field) => (
+          {[...table.fields, ...links].map((field) => (
             <li key={field.id}>
               <FormControlLabel
                 control={

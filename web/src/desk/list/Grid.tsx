@@ -1,4 +1,16 @@
-import { hasOwnNumber, isStored, kindOf, type Field, type ListColumns, type RecordAnswer, type Selection, type Table, type Typed } from '@bibliona/core';
+import {
+  hasOwnNumber,
+  isStored,
+  kindOf,
+  linksOf,
+  type Field,
+  type ListColumns,
+  type RecordAnswer,
+  type Relationship,
+  type Selection,
+  type Table,
+  type Typed,
+} from '@bibliona/core';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
@@ -53,6 +65,20 @@ function Held({ table, field, record, hasFocus }: { readonly table: Table; reado
   return <HeldFiles files={files} place={{ app: app.id, table: table.id, record: record.id, field: field.id }} most={3} isReached={hasFocus} />;
 }
 
+/** The names of what belongs to a record by a link. They are picked where the record is opened. */
+const linkColumn = ({ id, childrenName }: Relationship, width: number | null): GridColumn<RecordAnswer> => ({
+  id,
+  name: childrenName,
+  width,
+  isRight: false,
+  isNameUnseen: false,
+  sorted: null,
+  canSort: false,
+  canMove: true,
+  canEdit: () => false,
+  textOf: ({ values }) => String(values[id] ?? ''),
+});
+
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
 export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
   const app = useApp();
@@ -73,6 +99,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   useEffect(() => onTouched((tables) => tables.has(table.id) && rows.refresh()), [rows, table.id]);
 
   const fields = useMemo(() => chosen.flatMap((column) => table.fields.filter((field) => field.id === column.field)), [chosen, table]);
+  const links = useMemo(() => linksOf(app.design, table.id), [app.design, table.id]);
   const columns = useMemo<readonly GridColumn<RecordAnswer>[]>(
     () => [
       {
@@ -96,7 +123,11 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           />
         ),
       },
-      ...fields.map((field): GridColumn<RecordAnswer> => {
+      ...chosen.flatMap((column): GridColumn<RecordAnswer> | [] => {
+        const link = links.find((one) => one.id === column.field);
+        if (link !== undefined) return linkColumn(link, column.width);
+        const field = fields.find((one) => one.id === column.field);
+        if (field === undefined) return [];
         const isOpen =
           rights.change &&
           !rights.locked.includes(field.id) &&
@@ -108,7 +139,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           id: field.id,
           name: field.name,
           // Files are as wide as they are drawn, not as their names.
-          width: chosen.find((column) => column.field === field.id)?.width ?? (kindOf(field).files === undefined ? null : kindOf(field).traits.listWidth),
+          width: column.width ?? field.listWidth ?? (kindOf(field).files === undefined ? null : kindOf(field).traits.listWidth),
           isRight: isAlignedRight(app, field),
           isNameUnseen: false,
           sorted: selection.sort === field.id ? selection.direction : null,
@@ -125,7 +156,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, chosen, app.version, selection.sort, selection.direction, selection.search],
+    [table, fields, links, chosen, app.version, selection.sort, selection.direction, selection.search],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 

@@ -4,11 +4,12 @@ import Tooltip from '@mui/material/Tooltip';
 import { ClockCounterClockwiseIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
 import { contract, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
@@ -41,10 +42,15 @@ function TableList({ table }: { readonly table: Table }) {
   const isEmpty = count.data?.count === 0 && selection.search === '';
   const rights = useRights(table.id);
   const { columns, isOwn, problem, keep } = useColumns(table);
+  const navigate = useNavigate();
+  const toNew = withSelection(`/desk/${app.id}/${table.id}/new`, selection);
+  useShortcut('add', rights.add ? () => void navigate(toNew) : null);
   const add = rights.add && (
-    <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}>
-      New record
-    </Button>
+    <Tooltip title={keysOf('add')} describeChild>
+      <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={toNew}>
+        New record
+      </Button>
+    </Tooltip>
   );
   return (
     <div className="list-screen">
@@ -191,10 +197,13 @@ function Search({ text, name, onText }: { readonly text: string; readonly name: 
     // Only typing starts the wait.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, [typed]);
+  const input = useRef<HTMLInputElement>(null);
+  useShortcut('search', () => input.current?.focus());
   return (
     <label className="inp find">
       <MagnifyingGlassIcon size={16} />
       <input
+        ref={input}
         className="bare-input"
         type="search"
         value={typed}

@@ -1,13 +1,12 @@
 import { contract, formFor, routeOf, tableOf } from '@bibliona/core';
-import { use, useEffect, useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { useAdding, type Adding } from '../../state/adding.js';
-import { useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
-import { loadLanguage } from '../../state/language.js';
+import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { FormDialog } from '../../ui/FormDialog.js';
-import { emptyValues } from './draft.js';
+import { useBeginning } from './beginnings.js';
 import { FormField } from './FormField.js';
 import { LiveForm } from './live.js';
 import { useRecordForm } from './use-record-form.js';
@@ -17,23 +16,24 @@ const noSelection = { search: '', direction: 'up' } as const;
 /** The form of a record that is added from a picker: its fields, without what belongs to it. */
 export default function AddRecordDialog({ adding }: { readonly adding: Adding }) {
   const app = useApp();
-  const around = useCircumstances();
   const table = tableOf(app.design, adding.table);
   const rights = useRights(table.id);
   useKindsOf([table]);
-  // A new record starts with default values, which are computed.
-  use(loadLanguage());
+  const beginning = useBeginning(table);
   const start = useMemo(() => {
-    const values = emptyValues(app.design, table, around);
     // What was looked for is mostly what it is called.
-    const named = table.fields.find((field) => field.kind === 'text' && values[field.id] === '' && !rights.hidden.includes(field.id));
-    return { own: named === undefined ? values : { ...values, [named.id]: adding.text }, children: {} };
+    const named = table.fields.find((field) => field.kind === 'text' && beginning[field.id] === '' && !rights.hidden.includes(field.id));
+    return { own: named === undefined ? beginning : { ...beginning, [named.id]: adding.text }, children: {} };
     // Only what it begins with: what is typed since is the form's.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const end = (): void => useAdding.getState().end(adding.key);
   const onAdded = async (id: number): Promise<void> => {
-    const { caption } = await call(contract.readRecord, { params: { app: app.id, table: table.id, id } });
+    // It is saved, whether its name can be read now or not.
+    const caption = await call(contract.readRecord, { params: { app: app.id, table: table.id, id } }).then(
+      (open) => open.caption,
+      () => `No. ${id}`,
+    );
     adding.onAdded({ id, caption });
     end();
   };

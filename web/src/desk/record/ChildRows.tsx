@@ -1,19 +1,24 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { fieldKinds, fieldOf, isStored, listFor, tableOf, type Relationship } from '@bibliona/core';
+import { fieldKinds, fieldOf, isStored, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
 import { useFieldArray, useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useCircumstances, useRights } from '../../state/app.js';
+import { recordName, useInUse } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
 import { ChildRow, type Spot } from './ChildRow.js';
 import { emptyValues } from './draft.js';
 import { pastedCells, typedFromText } from './paste.js';
-import type { FormValues } from './use-record-form.js';
+import { lastEntered } from './beginnings.js';
+import type { FormRow, FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';
+
+const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
 /** So many rows are all drawn: finding those in view takes longer. */
 const few = 30;
@@ -36,6 +41,7 @@ export function ChildRows({
 }) {
   const app = useApp();
   const around = useCircumstances();
+  const client = useQueryClient();
   const child = tableOf(app.design, relationship.child);
   const rights = useRights(child.id);
   const { control, setValue, getValues } = useFormContext<FormValues>();
@@ -44,6 +50,9 @@ export function ChildRows({
   const block = useRef<HTMLDivElement>(null);
   const scroll = useRef<HTMLDivElement>(null);
   const [spot, setSpot] = useState<Spot | null>(null);
+  // A newer state of the record would take a row away that is on its way.
+  const [isAdding, setAdding] = useState(false);
+  useInUse(parentId === null ? null : recordName(relationship.parent, parentId), isAdding);
   // What the list of the child shows is what matters in a row; its other fields are in its own form.
   const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
   // Of a child that each parent has once there is no second row to add.
@@ -67,13 +76,27 @@ export function ChildRows({
     if (!isShort) virtual.scrollToIndex(row);
     setSpot({ row, column });
   };
-  const blank = () => ({ key: crypto.randomUUID(), id: null, rev: 0, values: { ...emptyValues(app.design, child, around) } });
-  // New rows have default values, which are computed.
+  /** Makes rows after others: they begin with default values, and with what was entered last: in a new row before, or else by the person. */
+  const begin = async (): Promise<(before: FormRow | undefined) => FormRow> => {
+    const [, last] = await Promise.all([loadLanguage(), lastEntered(client, app.id, child)]);
+    return (before) => {
+      const entered = Object.entries(before?.id === null ? before.values : {}).filter(
+        ([id, value]) => fieldOf(child, id).startsWithLast && value !== null && value !== '',
+      );
+      const values = { ...emptyValues(app.design, child, around, last), ...Object.fromEntries(entered) };
+      return { key: crypto.randomUUID(), id: null, rev: 0, values: { ...values }, begun: values };
+    };
+  };
   const add = async (): Promise<void> => {
-    await loadLanguage();
-    append(blank(), { shouldFocus: false });
-    setSpot({ row: rows.length, column: 0 });
-    requestAnimationFrame(() => virtual.scrollToIndex(rows.length));
+    setAdding(true);
+    try {
+      const blank = await begin();
+      append(blank(getValues(name).at(-1)), { shouldFocus: false });
+      setSpot({ row: rows.length, column: 0 });
+      requestAnimationFrame(() => virtual.scrollToIndex(rows.length));
+    } finally {
+      setAdding(false);
+    }
   };
   const removeAt = (i: number): void => {
     setSpot(null);
@@ -89,13 +112,13 @@ export function ChildRows({
     const cells = pastedCells(event.clipboardData.getData('text/plain'));
     if (cells === null) return;
     event.preventDefault();
-    void loadLanguage().then(() => fillFrom(cells, row, column));
+    void begin().then((blank) => fillFrom(blank, cells, row, column));
   };
-  const fillFrom = (cells: readonly (readonly string[])[], row: number, column: number): void => {
+  const fillFrom = (blank: (before: FormRow | undefined) => FormRow, cells: readonly (readonly string[])[], row: number, column: number): void => {
     const all = getValues(name);
     const next = [...all];
     for (const [r, line] of cells.entries()) {
-      const target = next[row + r] ?? blank();
+      const target = next[row + r] ?? blank(next.at(-1));
       const values = { ...target.values };
       for (const [c, text] of line.entries()) {
         const field = columns[column + c];
@@ -153,7 +176,7 @@ export function ChildRows({
           <table
             className="rows child-rows"
             aria-rowcount={rows.length + 1}
-            style={{ '--least': `${columns.reduce((sum, field) => sum + fieldKinds[field.kind].traits.rowWidth, toolsWidth)}px` } as CSSProperties}
+            style={{ '--least': `${columns.reduce((sum, field) => sum + rowWidthOf(field), toolsWidth)}px` } as CSSProperties}
             onBlur={(event) => {
               // Leaving the table leaves the row; a calendar or list that belongs to an input is outside of the table.
               const to = event.relatedTarget;
@@ -167,7 +190,7 @@ export function ChildRows({
           >
             <colgroup>
               {columns.map((field) => (
-                <col key={field.id} style={{ width: fieldKinds[field.kind].traits.rowWidth }} />
+                <col key={field.id} style={{ width: rowWidthOf(field) }} />
               ))}
               <col style={{ width: toolsWidth }} />
             </colgroup>

@@ -1,15 +1,16 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, CopyIcon } from '@phosphor-icons/react';
 import { contract, formFor, otherSide, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo } from 'react';
 import { FormProvider } from 'react-hook-form';
-import { Link } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
@@ -58,6 +59,12 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
     return rows !== undefined && (rows.add || rows.change || rows.remove);
   });
   const maySave = open === null ? rights.add : rights.change || mayChangeRows;
+  // In a form of its own each record makes room for the next anyway.
+  const mayAddNext = maySave && rights.add && onAdded === undefined && (open === null || isDirty);
+  const navigate = useNavigate();
+  const duplicate = (): void => void navigate(withSelection(`/desk/${app.id}/${table.id}/new`, selection), { state: { copy: open?.record.id } });
+  useShortcut('saveAndAdd', mayAddNext ? () => void save('add') : null);
+  useShortcut('duplicate', open !== null && rights.add ? duplicate : null);
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
   const isRequired = table.fields.some((field) => field.required);
@@ -92,9 +99,23 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
                     </span>
                   )}
                   {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                  {open !== null && rights.add && (
+                    <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
+                      <IconButton aria-label="Duplicate" onClick={duplicate}>
+                        <CopyIcon size={18} />
+                      </IconButton>
+                    </Tooltip>
+                  )}
                   {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
+                  {mayAddNext && (
+                    <Tooltip title={keysOf('saveAndAdd')} describeChild>
+                      <Button variant="outlined" onClick={() => void save('add')}>
+                        Save and new
+                      </Button>
+                    </Tooltip>
+                  )}
                   {maySave ? (
-                    <Tooltip title="Ctrl S" describeChild>
+                    <Tooltip title={keysOf('save')} describeChild>
                       <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
                         Save
                       </Button>
@@ -187,7 +208,12 @@ function Neighbours({ table, id, selection }: { readonly table: Table; readonly 
     queryKey: keys.neighbours(app.id, table.id, id, selection),
     queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: selection }),
   });
-  const step = (to: number | null | undefined, name: string, icon: React.ReactNode) => {
+  const navigate = useNavigate();
+  const go = (to: number | null | undefined) => (to == null ? null : () => void navigate(withSelection(`/desk/${app.id}/${table.id}/${to}`, selection)));
+  useShortcut('previous', go(data?.previous));
+  useShortcut('next', go(data?.next));
+  const step = (to: number | null | undefined, way: 'previous' | 'next', icon: React.ReactNode) => {
+    const name = way === 'previous' ? 'Previous record' : 'Next record';
     if (to === null || to === undefined) {
       return (
         <IconButton disabled aria-label={name}>
@@ -196,15 +222,17 @@ function Neighbours({ table, id, selection }: { readonly table: Table; readonly 
       );
     }
     return (
-      <IconButton component={Link} to={withSelection(`/desk/${app.id}/${table.id}/${to}`, selection)} aria-label={name}>
-        {icon}
-      </IconButton>
+      <Tooltip title={`${name} (${keysOf(way)})`}>
+        <IconButton component={Link} to={withSelection(`/desk/${app.id}/${table.id}/${to}`, selection)} aria-label={name}>
+          {icon}
+        </IconButton>
+      </Tooltip>
     );
   };
   return (
     <span className="steps">
-      {step(data?.previous, 'Previous record', <CaretLeftIcon size={16} />)}
-      {step(data?.next, 'Next record', <CaretRightIcon size={16} />)}
+      {step(data?.previous, 'previous', <CaretLeftIcon size={16} />)}
+      {step(data?.next, 'next', <CaretRightIcon size={16} />)}
     </span>
   );
 }

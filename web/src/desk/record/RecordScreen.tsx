@@ -1,26 +1,30 @@
 import { contract, formFor, type AppDesign, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
-import { use, useEffect, useState } from 'react';
-import { useParams, useSearchParams } from 'react-router';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp, useCircumstances, useKindsOf } from '../../state/app.js';
+import { closedFields, useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
+import { Note } from '../../ui/Note.js';
 import { NotHere } from '../NotHere.js';
-import { draftOfRecord, emptyDraft } from './draft.js';
+import { useBeginning } from './beginnings.js';
+import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
+import { duplicateOf } from './duplicate.js';
 import { RecordForm } from './RecordForm.js';
-import { loadLanguage } from '../../state/language.js';
 
 /** One record, opened from its list or begun anew. */
 export default function RecordScreen() {
   const app = useApp();
   const { table: tableId, record } = useParams();
   const [search] = useSearchParams();
+  const location = useLocation();
   const table = app.design.tables.find((one) => one.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
   const selection = readSelection(search, table);
-  if (record === 'new') return <NewRecord key={table.id} table={table} selection={selection} />;
+  // Each time one comes here it is another new record.
+  if (record === 'new') return <NewRecord key={`${table.id} ${location.key}`} table={table} selection={selection} {...comesFrom(location.state)} />;
   const id = Number(record);
   if (!Number.isSafeInteger(id) || id < 1) return <NotHere what="record" />;
   return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
@@ -32,28 +36,93 @@ const withChildren = (design: AppDesign, table: Table): readonly Table[] => [
   ...design.tables.filter((one) => design.relationships.some(({ parent, child }) => parent === table.id && child === one.id)),
 ];
 
-export function NewRecord(props: { readonly table: Table; readonly selection: Selection; readonly onAdded?: (id: number) => void }) {
+/** What a new record comes from: a record that it copies, or one that was saved just before it. */
+interface ComesFrom {
+  readonly copy?: number;
+  readonly added?: number;
+}
+function comesFrom(state: unknown): ComesFrom {
+  const { copy, added } = (typeof state === 'object' && state !== null ? state : {}) as Record<string, unknown>;
+  return { ...(typeof copy === 'number' ? { copy } : {}), ...(typeof added === 'number' ? { added } : {}) };
+}
+
+interface NewRecordProps extends ComesFrom {
+  readonly table: Table;
+  readonly selection: Selection;
+  readonly onAdded?: (id: number) => void;
+}
+
+export function NewRecord({ copy, added, ...props }: NewRecordProps) {
+  const { table } = props;
+  const app = useApp();
+  useKindsOf(withChildren(app.design, table));
+  const beginning = useBeginning(table);
+  const { see } = useRights(table.id);
+  if (copy !== undefined) return <CopiedRecord {...props} copy={copy} />;
+  return (
+    <>
+      {added !== undefined && (
+        <Note kind="good">
+          The record is saved
+          {see && (
+            <>
+              {' as '}
+              <Link className="lk" to={`/desk/${app.id}/${table.id}/${added}`}>
+                No. {added}
+              </Link>
+            </>
+          )}
+          . Here is the form for another.
+        </Note>
+      )}
+      <RecordForm {...props} open={null} start={emptyDraft(beginning, shownIn(app.design, table))} />
+    </>
+  );
+}
+
+/** The relationships whose rows the form of a table shows. */
+const shownIn = (design: AppDesign, table: Table): readonly string[] =>
+  formFor(design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
+
+function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'> & { readonly copy: number }) {
   const { table } = props;
   const app = useApp();
   const around = useCircumstances();
-  useKindsOf(withChildren(app.design, table));
-  // A new record starts with default values, which are computed.
-  use(loadLanguage());
-  const shown = formFor(app.design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
-  return <RecordForm {...props} open={null} start={emptyDraft(app.design, table.id, shown, around)} />;
+  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, copy));
+  const { draft, note } = useMemo(() => {
+    const closed = closedFields(app.rights);
+    const beginningOf = (of: Table) => emptyValues(app.design, of, around, {});
+    return duplicateOf(app.design, table, data, shownIn(app.design, table), beginningOf, (field) => closed.has(field.id));
+    // What it is a copy of is what was there when it began.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+  return (
+    <>
+      <Note kind="look">
+        This is a copy of{' '}
+        <Link className="lk" to={`/desk/${app.id}/${table.id}/${copy}`}>
+          {data.caption}
+        </Link>
+        , not saved yet. What is unique, files and signatures stay with the first. {note}
+      </Note>
+      <RecordForm {...props} open={null} start={draft} />
+    </>
+  );
 }
+
+const recordQuery = (app: string, table: string, id: number) => ({
+  queryKey: keys.record(app, table, id),
+  queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app, table, id } }),
+  // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
+  staleTime: 0,
+  refetchOnWindowFocus: false,
+  refetchOnReconnect: false,
+});
 
 function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
   const app = useApp();
   useKindsOf(withChildren(app.design, table));
-  const { data } = useSuspenseQuery({
-    queryKey: keys.record(app.id, table.id, id),
-    queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app: app.id, table: table.id, id } }),
-    // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
-    staleTime: 0,
-    refetchOnWindowFocus: false,
-    refetchOnReconnect: false,
-  });
+  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, id));
   // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
   const [shown, setShown] = useState(data);
   const name = recordName(table.id, id);

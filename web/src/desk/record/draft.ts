@@ -31,6 +31,8 @@ export interface ChildDraft {
   readonly id: number | null;
   readonly rev: number;
   readonly values: TypedValues;
+  /** Of a row that is not saved yet: what it began with. */
+  readonly begun?: TypedValues;
   /** Fields whose texts are longer than what is here of them. */
   readonly cut?: readonly string[];
 }
@@ -73,12 +75,13 @@ export function draftOfRecord(design: AppDesign, tableId: string, open: OpenReco
   return { own: typedRecord(tableOf(design, tableId), open.record), children };
 }
 
-export const emptyValues = (design: AppDesign, table: Table, around: Circumstances): TypedValues =>
-  Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, language().startValue(design, field, around))]));
+/** @param last what the person entered last, by field */
+export const emptyValues = (design: AppDesign, table: Table, around: Circumstances, last: RecordAnswer['values']): TypedValues =>
+  Object.fromEntries(
+    table.fields.map((field) => [field.id, typedOf(field, (field.startsWithLast ? last[field.id] : null) ?? language().startValue(design, field, around))]),
+  );
 
-export function emptyDraft(design: AppDesign, tableId: string, shown: readonly string[], around: Circumstances): RecordDraft {
-  return { own: emptyValues(design, tableOf(design, tableId), around), children: Object.fromEntries(shown.map((id) => [id, []])) };
-}
+export const emptyDraft = (own: TypedValues, shown: readonly string[]): RecordDraft => ({ own, children: Object.fromEntries(shown.map((id) => [id, []])) });
 
 function relationship(design: AppDesign, id: string): Relationship {
   const found = design.relationships.find((one) => one.id === id);
@@ -127,8 +130,7 @@ function valuesOf(
   return { values, issues };
 }
 
-const isBlank = (values: TypedValues, blank: TypedValues, link: string): boolean =>
-  Object.keys(values).every((id) => id === link || sameTyped(values[id], blank[id]));
+const isBlank = ({ values, begun }: ChildDraft, link: string): boolean => Object.keys(values).every((id) => id === link || sameTyped(values[id], begun?.[id]));
 
 /**
  * What one save has to write for a form to become true: the record, its new, changed and removed children.
@@ -139,7 +141,6 @@ export function writesOf(
   tableId: string,
   existing: { readonly id: number; readonly rev: number; readonly start: RecordDraft } | null,
   now: RecordDraft,
-  around: Circumstances,
   /** Fields that are not this person's to write: they keep what they have, or what they begin with. */
   closed: ReadonlySet<string> = new Set(),
 ): DraftWrites {
@@ -161,11 +162,10 @@ export function writesOf(
     const { child: childId, field: link } = relationship(design, id);
     const child = tableOf(design, childId);
     const before = existing?.start.children[id] ?? [];
-    const blank = emptyValues(design, child, around);
     for (const [i, row] of rows.entries()) {
       const start = before.find((one) => one.key === row.key);
       // A row that was begun and left as it came is not a record yet.
-      if (row.id === null && isBlank(row.values, blank, link)) continue;
+      if (row.id === null && isBlank(row, link)) continue;
       const path = `children.${id}.${i}` as const;
       const part = valuesOf(child, row.values, start?.values ?? null, `${path}.values`, link, closed);
       issues.push(...part.issues);

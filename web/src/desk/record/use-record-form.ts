@@ -1,10 +1,10 @@
-import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table, type Write } from '@bibliona/core';
+import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table, type Typed, type Write } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
-import { useApp, useCircumstances } from '../../state/app.js';
+import { closedFields, useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { justSaved, recordName, touched, useInUse } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
@@ -30,10 +30,18 @@ export type SaveState =
     }
   | { readonly kind: 'saved'; readonly at: string };
 
+export interface FormRow {
+  key: string;
+  id: number | null;
+  rev: number;
+  values: Record<string, Typed>;
+  begun?: Record<string, Typed>;
+  cut?: readonly string[];
+}
 /** The values of the form library: a draft, whose rows it can rearrange. */
 export interface FormValues {
-  own: Record<string, RecordDraft['own'][string]>;
-  children: Record<string, { key: string; id: number | null; rev: number; values: Record<string, RecordDraft['own'][string]>; cut?: readonly string[] }[]>;
+  own: Record<string, Typed>;
+  children: Record<string, FormRow[]>;
 }
 
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
@@ -57,7 +65,6 @@ export function useRecordForm({
   readonly onGivenUp?: (() => void) | undefined;
 }) {
   const app = useApp();
-  const around = useCircumstances();
   const client = useQueryClient();
   const navigate = useNavigate();
   const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues, shouldFocusError: true });
@@ -73,7 +80,8 @@ export function useRecordForm({
   // What the record was when it was opened. A settled conflict moves it on to what is in the database now.
   const base = useRef<{ readonly rev: number; readonly start: RecordDraft } | null>(open === null ? null : { rev: open.record.rev, start });
 
-  const save = async (): Promise<void> => {
+  /** @param then what comes after it: the record, or a form for another one */
+  const save = async (then: 'stay' | 'add' = 'stay'): Promise<void> => {
     if (state.kind === 'saving') return;
     tellTyped();
     form.clearErrors();
@@ -88,21 +96,16 @@ export function useRecordForm({
     }
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
-    const { writes, paths, issues } = writesOf(
-      app.design,
-      table.id,
-      existing,
-      now,
-      around,
-      new Set(Object.values(app.rights).flatMap((one) => [...one.hidden, ...one.locked])),
-    );
+    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
     if (issues.length > 0) {
       for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
       return setState({ kind: 'editing' });
     }
     if (writes.length === 0) {
       form.reset(form.getValues());
-      return setState({ kind: 'saved', at: clock() });
+      setState({ kind: 'saved', at: clock() });
+      if (then === 'add') await toNext(null);
+      return;
     }
     setState({ kind: 'saving' });
     // Typing goes on while this is under way, and the form changes its values in place.
@@ -113,14 +116,14 @@ export function useRecordForm({
       const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
       attempt.current = null;
       carry(sent);
-      await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes));
+      await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes), then);
     } catch (error) {
       const gone = goneAlready(error, writes);
       if (gone !== null && base.current !== null) {
         // Somebody else has removed it in the meantime: what was wanted is so.
         base.current = { ...base.current, start: withoutRow(base.current.start, gone) };
         setState({ kind: 'editing' });
-        return save();
+        return save(then);
       }
       refused(
         error,
@@ -131,11 +134,20 @@ export function useRecordForm({
     }
   };
 
-  const saved = async (id: number | undefined, tables: readonly string[]): Promise<void> => {
+  const toNext = async (added: number | null): Promise<void> => {
+    isLeavingAllowed.current = true;
+    await navigate(withSelection(`/desk/${app.id}/${table.id}/new`, selection), { state: { added } });
+  };
+
+  const saved = async (id: number | undefined, tables: readonly string[], then: 'stay' | 'add'): Promise<void> => {
     form.reset(form.getValues());
     const at = clock();
     if (id !== undefined) lastSaved = { record: nameOf(id), at };
     setState({ kind: 'saved', at });
+    if (then === 'add' && id !== undefined) {
+      void touched(client, app, tables);
+      return toNext(id);
+    }
     if (open === null && id !== undefined) {
       isLeavingAllowed.current = true;
       void touched(client, app, tables);

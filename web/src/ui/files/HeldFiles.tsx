@@ -3,7 +3,9 @@ import { endingOf, isImage, type HeldFile } from '@bibliona/core';
 import { lazy, Suspense, useState, type MouseEvent, type ReactNode } from 'react';
 import { addressOf, type FilePlace } from './held.js';
 
-const ImageViewer = lazy(() => import('./ImageViewer.js'));
+const FileViewer = lazy(() => import('./FileViewer.js'));
+const isPdf = (file: HeldFile): boolean => endingOf(file.name) === 'pdf';
+const isShown = (file: HeldFile): boolean => isImage(file) || isPdf(file);
 
 interface HeldFilesProps {
   readonly files: readonly HeldFile[];
@@ -16,19 +18,24 @@ interface HeldFilesProps {
   readonly isReached?: boolean;
 }
 
-/** Shows images one at a time: `show` opens the viewer, which is drawn where `viewer` stands. */
+/** Shows images and documents one at a time: `show` opens the viewer, which is drawn where `viewer` stands. */
 export function useViewer(files: readonly HeldFile[], place: FilePlace): { readonly show: (file: HeldFile) => void; readonly viewer: ReactNode } {
   const [shown, setShown] = useState<HeldFile | null>(null);
-  const images = files.filter(isImage);
+  const all = files.filter(isShown);
   const viewer = shown !== null && (
     <Suspense>
-      <ImageViewer images={images} first={images.indexOf(shown)} place={place} onClose={() => setShown(null)} />
+      <FileViewer
+        files={all}
+        first={all.findIndex(({ hash, name }) => hash === shown.hash && name === shown.name)}
+        place={place}
+        onClose={() => setShown(null)}
+      />
     </Suspense>
   );
   return { show: setShown, viewer };
 }
 
-/** The files that a field holds: images open in a viewer, documents in a tab of their own, all else is saved to the disk. */
+/** The files that a field holds: images and PDF open in a viewer, all else is saved to the disk. */
 export function HeldFiles({ files, place, most = files.length, isNamed = false, isReached = true }: HeldFilesProps) {
   const { show, viewer } = useViewer(files, place);
   const more = files.length - most;
@@ -57,38 +64,37 @@ export function FileLink({
   readonly onShow: () => void;
 }) {
   const tab = isReached ? {} : { tabIndex: -1 };
+  const opening = {
+    href: addressOf(place, file, 'whole'),
+    target: '_blank',
+    rel: 'noopener noreferrer',
+    title: file.name,
+    'aria-label': `Show ${file.name}`,
+    ...tab,
+    onClick: (event: MouseEvent) => {
+      // With a key held down a link does what it does everywhere.
+      if (event.ctrlKey || event.metaKey || event.shiftKey) return;
+      event.preventDefault();
+      onShow();
+    },
+  };
   if (isImage(file))
     return (
-      <a
-        className="held-image"
-        href={addressOf(place, file, 'whole')}
-        target="_blank"
-        rel="noopener noreferrer"
-        title={file.name}
-        aria-label={`Show ${file.name}`}
-        {...tab}
-        onClick={(event: MouseEvent) => {
-          // With a key held down a link does what it does everywhere.
-          if (event.ctrlKey || event.metaKey || event.shiftKey) return;
-          event.preventDefault();
-          onShow();
-        }}
-      >
+      <a className="held-image" {...opening}>
         <img src={addressOf(place, file, 'preview')} alt="" loading="lazy" decoding="async" />
         {isNamed && <span className="el">{file.name}</span>}
       </a>
     );
-  const isPdf = endingOf(file.name) === 'pdf';
-  const Icon = isPdf ? FilePdfIcon : FileIcon;
+  if (isPdf(file))
+    return (
+      <a className="held-file lk" {...opening}>
+        <FilePdfIcon size={16} />
+        <span className="el">{file.name}</span>
+      </a>
+    );
   return (
-    <a
-      className="held-file lk"
-      href={addressOf(place, file, isPdf ? 'whole' : 'download')}
-      {...(isPdf ? { target: '_blank', rel: 'noopener noreferrer' } : { download: file.name })}
-      title={file.name}
-      {...tab}
-    >
-      <Icon size={16} />
+    <a className="held-file lk" href={addressOf(place, file, 'download')} download={file.name} title={file.name} {...tab}>
+      <FileIcon size={16} />
       <span className="el">{file.name}</span>
     </a>
   );
