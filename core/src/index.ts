@@ -11,6 +11,7 @@ export {
   fieldOf,
   formFor,
   hasOwnNumber,
+  linksOf,
   listFor,
   NotInDesign,
   otherSide,
@@ -48,6 +49,7 @@ export {
   fieldKinds,
   FieldPlan,
   kindOf,
+  canRepeat,
   kindsToLoad,
   loadKinds,
   parseValue,
@@ -112,7 +114,8 @@ export { constantDefault, shown, startValue, valueFor, writtenValue, type Circum
 export { writtenText } from './feel/write.js';
 export { evaluate, type RecordSource, type Surroundings } from './expression/evaluate.js';
 export { NotAtHand, TooMuch } from './expression/not-computed.js';
-export { ExpressionCompiler, rowOf, type SqlSurroundings } from './expression/compile.js';
+export { ExpressionCompiler, rowOf } from './expression/compile.js';
+export type { SqlSurroundings } from './expression/sql-surroundings.js';
 export { deviations, type Deviation } from './feel/deviations.js';
 export { builtIns, leftOut } from './feel/functions/functions.js';
 export { Label } from './shapes/shapes.js';
@@ -147,9 +150,20 @@ export {
   compileStatistics,
   compileValues,
 } from './query/compile.js';
-export { compileCaptions, compileFound, compileLookup } from './query/lookup.js';
-export { compileLedger, compileResult, compileTotals, type AskedTotal } from './query/result.js';
-export { canTotal, isSummedUp, ledgerOf, readQuery, shownType, type AskedQuery, type LedgerStep, type QueryProblem } from './query/saved.js';
+export { compileCaptions, compileFound, compileLookup, compileNearest } from './query/lookup.js';
+export { compileLedger, compilePaper, compileResult, compileTotals, type AskedTotal } from './query/result.js';
+export {
+  canTotal,
+  isDrawn,
+  isSummedUp,
+  ledgerOf,
+  readQuery,
+  shownType,
+  type AskedColumn,
+  type AskedQuery,
+  type LedgerStep,
+  type QueryProblem,
+} from './query/saved.js';
 export {
   asBuilder,
   circumstancesOf,
@@ -168,15 +182,15 @@ export {
   tiesOfRole,
   type Permit,
   type Person,
-  type RecordAction,
   type TableRights,
 } from './access/access.js';
+export type { RecordAction } from './access/link-sight.js';
 export { memberships, type Membership } from './access/membership.js';
 
 export { arrangements } from './report/arrangements.js';
 export { type ReportColumn } from './report/band.js';
 export { checkPages, rowsOnPaper, totalsOnPaper, type PageFinding } from './report/check-pages.js';
-export { paperOf, type Box, type Face, type Measure, type Page as ReportPage, type Paper, type TextBox } from './report/page.js';
+export { paperOf, type Box, type DrawingBox, type Face, type Measure, type Page as ReportPage, type Paper, type TextBox } from './report/page.js';
 export { layOut, paginate, type Sheet } from './report/paginate.js';
 
 export { judge, reachesTarget, scaleOf } from './dashboard/figure.js';
@@ -199,13 +213,14 @@ export { guardOf } from './routes/guard.js';
 export { isEnd, mayMove, routeOf, startOf, statusesOf, type Status } from './routes/route.js';
 export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check-route.js';
 
-export { fieldOfConstraint, isOfItself, togetherOfConstraint } from './migration/columns.js';
+export { fieldOfConstraint, indexesOf, isOfItself, togetherOfConstraint } from './migration/columns.js';
+export { storedPart } from './migration/stored.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';
 export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties.js';
 export { grantsInQuestion } from './access/explain.js';
-export { csvLine, recordHeading } from './export/csv.js';
+export { csvLine, recordHeading, withoutGuard } from './export/csv.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
 export { checkRecord, fieldIssue, fixedIssues, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
@@ -217,6 +232,7 @@ export {
   compileCopy,
   compileHold,
   compileImported,
+  compileAdded,
   compilePlaces,
   compileRemove,
   compileRestore,
@@ -234,6 +250,7 @@ export { ColumnTally, newKinds, plainReading, type ColumnSurvey } from './import
 export type { Reading } from './fields/kind.js';
 export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
 export type { CaptionIndex } from './fields/kind.js';
+export { namesIn } from './import/names.js';
 export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';

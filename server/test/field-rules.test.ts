@@ -148,3 +148,61 @@ test('a text can be unique whatever the case of its letters: in forms, in files,
   await redesign(rule({}));
   await ada.call(contract.saveRecords, save(box('oAK')));
 });
+
+test('fields are unique together whatever the case of their letters, once the records allow it', async () => {
+  const together = { id: 'u_colour', fields: ['c_hive', 'c_colour'] };
+  await redesign(table('colours', 'Colours', [field('text', 'c_hive', 'Hive'), field('text', 'c_colour', 'Colour')]), {
+    kind: 'change_table',
+    table: 'colours',
+    uniqueTogether: [together],
+  });
+  const add = (hive: string, colour: string): Write => ({ kind: 'add', table: 'colours', as: `${hive} ${colour}`, values: { c_hive: hive, c_colour: colour } });
+  await ada.call(contract.saveRecords, save(add('Oak', 'Blue'), add('OAK', 'blue'), add('Oak', 'Green')));
+  const anyCase: DesignChange = { kind: 'change_table', table: 'colours', uniqueTogether: [{ ...together, anyCase: true }] };
+  const refused = await ada.refused(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [anyCase] } });
+  expect(refused.body.message).toBe('1 value of Hive and Colour appears in more than one record (“["oak", "blue"]”). Change those records first.');
+  expect(hindering(refused.body)).toMatchObject([{ table: 'colours', id: 2 }]);
+  await ada.call(contract.saveRecords, save({ kind: 'remove', table: 'colours', id: 2, rev: 1 }));
+  await redesign(anyCase);
+  expect(await messages(add('oak', 'GREEN'))).toEqual([[undefined, 'Another record has the same Hive and Colour already']]);
+  await redesign({ kind: 'change_table', table: 'colours', uniqueTogether: [together] });
+  await ada.call(contract.saveRecords, save(add('oak', 'GREEN')));
+});
+
+test('a form begins with what the same person entered last, as far as they see it', async () => {
+  await redesign(table('walks', 'Walks', [field('text', 'w_place', 'Place', { startsWithLast: true }), field('text', 'w_note', 'Note')]), {
+    kind: 'put',
+    part: 'role',
+    value: {
+      id: 'ro_walker',
+      name: 'Walker',
+      description: '',
+      grants: ['see', 'add', 'change'].map((act, i) => ({ id: `g_${i}`, table: 'walks', act, condition: '', withheld: [] })),
+      pages: [],
+      startsAt: null,
+    } as never,
+  });
+  const ben = await it.person('Ben Walker');
+  await it.server.people.join(app.id, ben.id, 'member', ['ro_walker']);
+  const last = async (who: Caller) => (await who.call(contract.readLast, { params: { app: app.id, table: 'walks' } })).values;
+  expect(await last(ada)).toEqual({});
+  await ada.call(contract.saveRecords, save({ kind: 'add', table: 'walks', as: 'a', values: { w_place: 'Mill lane', w_note: 'x' } }));
+  await ada.call(contract.saveRecords, save({ kind: 'add', table: 'walks', as: 'a', values: { w_place: 'Moor', w_note: 'y' } }));
+  expect(await last(ada)).toEqual({ w_place: 'Moor' });
+  expect(await last(ben)).toEqual({});
+});
+
+test('an index by choice stands in the database, and a text that is too long for one is refused at its field', async () => {
+  const long = Array.from({ length: 1500 }, (_, i) => String.fromCodePoint(0x4e00 + ((i * 7919) % 20_000))).join('');
+  await redesign({ kind: 'change_field', table: 'boxes', field: field('text', 'b_code', 'Code', { indexed: true }) });
+  expect(await messages({ kind: 'add', table: 'boxes', as: 'b', values: { b_code: long } })).toEqual([
+    ['b_code', 'Code is too long: a text that is unique, indexed or sorted by has up to about 2,600 letters'],
+  ]);
+  await redesign({ kind: 'change_field', table: 'boxes', field: field('text', 'b_code', 'Code') });
+  await ada.call(contract.saveRecords, save({ kind: 'add', table: 'boxes', as: 'b', values: { b_code: long } }));
+  const refused = await ada.refused(contract.changeDesign, {
+    params: { app: app.id },
+    body: { version: app.version, changes: [{ kind: 'change_field', table: 'boxes', field: field('text', 'b_code', 'Code', { indexed: true }) }] },
+  });
+  expect(refused.body.message).toContain('Code');
+});

@@ -1,5 +1,6 @@
 import { contract, grantOf, type DesignChange, type Grant, type OpenApp, type Write } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { forageLink } from './forage.js';
 import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 /** Records of two tables that are tied to each other by a link: nobody grants its pairs, the grants of both records decide. */
@@ -69,18 +70,7 @@ beforeAll(async () => {
   app = await makeApp(ada, 'Forage', [
     table('sites', 'Apiaries', [field('text', 'sites_name', 'Name'), field('text', 'sites_note', 'Note')]),
     table('plants', 'Plants', [field('text', 'plants_name', 'Plant'), field('text', 'plants_note', 'Note')]),
-    {
-      kind: 'add_link',
-      id: 'forage',
-      name: 'Apiaries and plants',
-      form: 'fm_forage',
-      list: 'l_forage',
-      together: 'u_forage',
-      sides: [
-        { table: 'sites', relationship: 'r_forage', shownAs: 'Forage', field: 'f_site', fieldName: 'Apiary' },
-        { table: 'plants', relationship: 'r_found', shownAs: 'Found at', field: 'f_plant', fieldName: 'Plant' },
-      ],
-    },
+    forageLink,
     { kind: 'add_field', table: 'sites', field: field('formula', 'sites_all', 'All plants', { expression: 'string join(sort(Forage.Plant.Plant), ", ")' }) },
     ...roles('sites', 'Name', ofSites),
     ...roles('plants', 'Plant', ofPlants),
@@ -217,4 +207,28 @@ test('a table that is removed takes the pairs with it, and an undo brings both b
   expect(app.design.tables.map((one) => one.id)).toEqual(['sites']);
   app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
   expect([...(await pairsOf(ada, 'sites', 'Quarry'))].sort()).toEqual(before);
+});
+
+test('lists tell the names of what belongs to a record, and their search finds it by them, as far as the person sees both', async () => {
+  const site = 'Listed site';
+  await ada.call(
+    contract.saveRecords,
+    save(
+      { kind: 'add', table: 'sites', as: 's', values: { sites_name: site } },
+      { kind: 'add', table: 'plants', as: 'p', values: { plants_name: 'Sainfoin' } },
+      { kind: 'add', table: 'forage', as: 'f', values: { f_site: { added: 's' }, f_plant: { added: 'p' } } },
+    ),
+  );
+  const found = async (who: Caller, search: string) =>
+    (await who.call(contract.readPage, { params: { app: app.id, table: 'sites' }, query: { search } })).records.map((record) => [
+      record.values['sites_name'],
+      record.values['r_forage'],
+    ]);
+  expect(await found(ada, 'sainf')).toEqual([[site, 'Sainfoin']]);
+  expect(await found(ada, 'listed')).toEqual([[site, 'Sainfoin']]);
+  // Who sees no plants gets neither the names nor a record by them.
+  const who = await it.person('Una Wray');
+  await it.server.people.join(app.id, who.id, 'member', [roleOf('sites', 2)]);
+  expect(await found(who, 'listed')).toEqual([[site, undefined]]);
+  expect(await found(who, 'sainf')).toEqual([]);
 });

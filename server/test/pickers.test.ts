@@ -1,6 +1,8 @@
 import { contract, grantOf, type OpenApp } from '@bibliona/core';
+import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { field, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { startServer } from '../src/index.js';
+import { field, makeApp, saveKey, table, testConfig, testServer, type Caller, type TestServer } from './support.js';
 
 /** What a picker finds while one types: the same as if every record were looked at, whatever its records are called by. */
 let it: TestServer;
@@ -15,6 +17,8 @@ const captions = [
   'Code + Note',
   'string join([Code, Note, Site.Name], " / ")',
   'string(Queens) + " " + Code',
+  'Queens',
+  'string(Queens) + " in " + Site.Name',
   'Note',
   '',
 ] as const;
@@ -132,7 +136,7 @@ test.each(captions)('records that are called %j', async (caption) => {
 
 test('only tables whose records are picked have an index on what they are called, and an app without it finds as well', async () => {
   const indexes = async () =>
-    (await it.sql<{ name: string }>(`SELECT indexname AS name FROM pg_indexes WHERE indexname LIKE '%_called' ORDER BY 1`)).map((row) => row.name);
+    (await it.sql<{ name: string }>(`SELECT indexname AS name FROM pg_indexes WHERE indexname LIKE '%_begins' ORDER BY 1`)).map((row) => row.name);
   const caption = async (text: string) => {
     app = await ada.call(contract.changeDesign, {
       params: { app: app.id },
@@ -140,12 +144,64 @@ test('only tables whose records are picked have an index on what they are called
     });
   };
   await caption('Code');
-  expect(await indexes()).toEqual(['hives_called', 'sites_called']);
+  expect(await indexes()).toEqual(['hives_begins', 'sites_begins']);
   // An app that was made before there were such indexes.
-  await it.sql(`DROP INDEX "app_${app.id}".hives_called`);
+  await it.sql(`DROP INDEX "app_${app.id}".hives_begins`);
   expect((await lookUp(ada, 'oak')).length).toBeGreaterThan(0);
   await caption('Note');
-  expect(await indexes()).toEqual(['hives_called', 'sites_called']);
+  expect(await indexes()).toEqual(['hives_begins', 'sites_begins']);
   await caption('Queens');
-  expect(await indexes()).toEqual(['sites_called']);
+  expect(await indexes()).toEqual(['hives_begins', 'sites_begins']);
+  await caption('Site.Name + " " + Code');
+  expect(await indexes()).toEqual(['sites_begins']);
+});
+
+test('fields beside what a record is called are shown and searched, as far as the person sees them', async () => {
+  const change = { kind: 'change_table', table: 'hives', caption: 'Code', shownWith: ['h_note', 'h_queens'] };
+  app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [change] } });
+  const found = await lookUp(ada, 'near');
+  expect(found).toHaveLength(30);
+  expect(found.every((one) => /^Near the/u.test(String(one.values?.['h_note'])) && typeof one.values?.['h_queens'] === 'number')).toBe(true);
+  // One word from the name, the other from beside it.
+  expect((await lookUp(ada, 'oak marsh')).length).toBeGreaterThan(0);
+  // To him notes are hidden: they are neither shown nor found by.
+  expect(await lookUp(bede, 'near')).toEqual([]);
+  const [first] = await lookUp(bede, 'oak');
+  expect(Object.keys(first?.values ?? {})).toEqual(['h_queens']);
+  // A field that goes is no longer shown.
+  app = await ada.call(contract.changeDesign, {
+    params: { app: app.id },
+    body: { version: app.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_note' }], acceptLoss: true },
+  });
+  expect((await lookUp(ada, 'oak'))[0]?.values).toEqual({ h_queens: expect.any(Number) as number });
+});
+
+test('a server that starts makes the indexes that an app lacks, and drops what is of no use', async () => {
+  const at = `"app_${app.id}"`;
+  await it.sql(`CREATE INDEX hives_called ON ${at}.hives (id)`);
+  await it.sql(`DROP INDEX ${at}.sites_begins`);
+  const server = await startServer(testConfig(it.url, it.files));
+  const names = async () =>
+    (await it.sql<{ name: string }>(`SELECT indexname AS name FROM pg_indexes WHERE indexname ~ '_(called|begins)$' ORDER BY 1`)).map((row) => row.name);
+  await expect.poll(names, { timeout: 10_000 }).toEqual(['hives_begins', 'sites_begins']);
+  await server.close();
+  // One that waits for somebody's transaction does not keep a server from stopping, and is made by the next.
+  await it.sql(`DROP INDEX ${at}.sites_begins`);
+  const client = new pg.Client({ connectionString: it.url });
+  await client.connect();
+  await client.query(`BEGIN; UPDATE ${at}.sites SET rev = rev`);
+  const waiting = await startServer(testConfig(it.url, it.files));
+  await expect
+    .poll(async () => (await it.sql(`SELECT FROM pg_stat_activity WHERE query LIKE 'CREATE INDEX CONCURRENTLY%' AND wait_event_type = 'Lock'`)).length)
+    .toBe(1);
+  const began = performance.now();
+  await waiting.close();
+  expect(performance.now() - began).toBeLessThan(5000);
+  await client.query('ROLLBACK');
+  await client.end();
+  const next = await startServer(testConfig(it.url, it.files));
+  await expect.poll(names, { timeout: 10_000 }).toEqual(['hives_begins', 'sites_begins']);
+  const invalid = async () => (await it.sql(`SELECT FROM pg_index WHERE NOT indisvalid`)).length;
+  await expect.poll(invalid, { timeout: 10_000 }).toBe(0);
+  await next.close();
 });

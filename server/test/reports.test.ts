@@ -1,12 +1,12 @@
 import { standardLocale, contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage } from '@bibliona/core';
 import fc from 'fast-check';
-import { getDocument, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { getDocument, OPS, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { breathing } from '../src/reports/breathing.js';
 import { drawPages, openPdf } from '../src/reports/draw-pdf.js';
 import { measure } from '../src/reports/fonts.js';
-import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
 
 /** The texts of each page as a PDF reader finds them, in the order in which they were drawn; equal neighbours in place are one. */
 async function textsOf(pdf: Uint8Array): Promise<string[]> {
@@ -247,4 +247,64 @@ test('whatever is on a page, a PDF reader finds the words of the preview', { tim
     const [pdf] = await Promise.all([buffer(document), breathing(drawPages(document, pages, paper))]);
     expect((await textsOf(pdf)).map(bare)).toEqual(pages.map((page) => bare(previewOf(page))));
   }
+});
+
+test('a signature is on the paper as its strokes, to those who see it', async () => {
+  const it = await testServer();
+  const ada = await it.person('Ada Roke');
+  const app = await makeApp(ada, 'Lots', [
+    table('lots', 'Lots', [field('text', 'l_code', 'Code'), field('signature', 'l_signed', 'Signed')]),
+    {
+      kind: 'put',
+      part: 'report',
+      value: {
+        ...harvest,
+        id: 'rep_lots',
+        source: {
+          kind: 'table',
+          table: 'lots',
+          condition: '',
+          columns: ['Code', 'Signed'].map((name, i) => ({ id: `c_${i}`, name, expression: name, summary: null, digits: null })),
+        },
+        fields: [0, 1].map((i) => ({ column: `c_${i}`, share: 6, wraps: true, total: null })),
+        groups: [],
+        order: [{ column: 'c_1', direction: 'up' }],
+      },
+    },
+  ]);
+  const long = Array.from({ length: 600 }, (_, i) => `L${i % 300} ${(i * 7) % 100}`).join('');
+  const writes = [`M10 50L150 20L290 80`, `M1 1${long}`, null].map((l_signed, i) => ({
+    kind: 'add',
+    table: 'lots',
+    as: `l${i}`,
+    values: { l_code: `L-${i}`, l_signed },
+  }));
+  await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+  const { pages } = await ada.call(contract.readReport, { params: { app: app.id, report: 'rep_lots' } });
+  const drawn = pages.flatMap((page: ReportPage) => page.boxes.flatMap((box) => (box.kind === 'drawing' ? [box.drawing.path] : [])));
+  expect(drawn.sort()).toEqual([`M10 50L150 20L290 80`, `M1 1${long}`].sort());
+  const { bytes } = await ada.download(contract.printReport, { app: app.id, report: 'rep_lots' });
+  const document = await getDocument({ data: new Uint8Array(bytes), verbosity: 0, useSystemFonts: false }).promise;
+  const page = await document.getPage(1);
+  const { fnArray, argsArray } = await page.getOperatorList();
+  const lines = fnArray.flatMap((fn, i) => (fn === OPS.constructPath ? [(argsArray[i] as [number[]])[0].filter((op) => op === OPS.lineTo).length] : []));
+  expect(lines).toContain(2);
+  expect(lines).toContain(600);
+  expect((await textsOf(bytes)).join('')).toContain('Ada Roke,');
+  await document.destroy();
+  // A query says who signed, in words.
+  const query = {
+    id: 'q_lots',
+    name: 'Signed lots',
+    description: '',
+    section: '',
+    table: 'lots',
+    condition: '',
+    columns: [{ id: 'c_1', name: 'Signed', expression: 'Signed', summary: null, digits: null }],
+    order: [],
+    limit: null,
+  };
+  const answer = await ada.call(contract.tryQuery, { params: { app: app.id }, body: { query } });
+  expect(answer.rows.map((row) => row.cells[0])).toEqual(['Ada Roke', 'Ada Roke', null]);
+  await it.close();
 });

@@ -1,8 +1,9 @@
 /** What a person can do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
 import { everyPage, tablesOfPage } from '../parts/rows.js';
-import { knownTable, sidesOf, tableOf, type LinkSide } from '../design/read.js';
+import { knownTable, sidesOf, tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
+import { sightOfLink, type RecordAction } from './link-sight.js';
 import type { Membership } from './membership.js';
 import type { Region } from '../values/regions.js';
 import type { Move, Route } from '../design/route.js';
@@ -34,9 +35,6 @@ export const localeFor = (design: AppDesign, person: Pick<Person, 'region'>): Lo
 
 /** Someone as the builder of an app: who makes one, and what loads the demo. */
 export const asBuilder = ({ id, name, mail }: Pick<Person, 'id' | 'name' | 'mail'>): Person => ({ id, name, mail, role: 'builder', roles: [], ties: {} });
-
-/** `export`: to save many of them as a file. */
-export type RecordAction = 'see' | 'add' | 'change' | 'remove' | 'export';
 
 /** A grant that lets see every record of a table, and whatever more is said. */
 export const grantOf = (id: string, table: string, more: Partial<Grant> = {}): Grant => Grant.parse({ ...more, id, table });
@@ -95,60 +93,12 @@ export function tiesOfRole(design: AppDesign, role: Role): readonly string[] {
 const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>
   new Set(grant === null ? [] : action === 'see' || action === 'export' ? grant.hidden : [...grant.hidden, ...grant.locked]);
 
-const nothing: Sight = { kind: 'granted', grants: [] };
-const isNothing = (sight: Sight): boolean => sight.kind === 'granted' && sight.grants.length === 0;
-
-/** A condition for the records of one side of a link, asked of the pairs; null: for all of them. */
-function ofSide({ field, table, relationship }: LinkSide, sight: Sight): Node | null {
-  const conditions = sight.kind === 'all' ? [null] : sight.grants.map((grant) => grant.condition);
-  const held = conditions.filter((condition) => condition !== null);
-  if (held.length < conditions.length) return null;
-  const at = { from: 0, to: 0 };
-  const truth = { kind: 'boolean' } as const;
-  const self: Node = { ...at, kind: 'self', table: relationship.child, type: { kind: 'record', table: relationship.child } };
-  const record: Node = { ...at, kind: 'parent', of: self, field, table: table.id, nameAt: at, type: { kind: 'record', table: table.id } };
-  // Computed of the record that the pair names, as a formula of it would be.
-  return { ...at, kind: 'formula', of: record, field, nameAt: at, type: truth, body: { ...at, kind: 'or', of: held, type: truth } };
-}
-
-/**
- * Pairs of a link have no grants of their own. Who sees both records sees that they belong together; who can change one of
- * them, and sees the other, can say so or take it back. Someone who adds a record can do so with it, which is asked at the save.
- */
-function sightOfLink(design: AppDesign, person: Person, sides: readonly [LinkSide, LinkSide], action: RecordAction): Sight {
-  const of = (side: LinkSide, what: RecordAction): Sight => sightOf(design, person, side.table.id, what);
-  const pairs = (first: RecordAction, second: RecordAction): Sight => {
-    const sights = [of(sides[0], first), of(sides[1], second)] as const;
-    if (sights.some(isNothing)) return nothing;
-    const conditions = sides.flatMap((side, i) => ofSide(side, sights[i] as Sight) ?? []);
-    if (conditions.length === 0) return { kind: 'all' };
-    return { kind: 'granted', grants: [{ condition: { from: 0, to: 0, kind: 'and', of: conditions, type: { kind: 'boolean' } }, withheld: new Set() }] };
-  };
-  switch (action) {
-    case 'see':
-    case 'export':
-      return pairs('see', 'see');
-    case 'change':
-      return nothing;
-    case 'add':
-    case 'remove': {
-      const either = [pairs('change', 'see'), pairs('see', 'change')];
-      if (either.some((sight) => sight.kind === 'all')) return { kind: 'all' };
-      const grants = either.flatMap((sight) => (sight.kind === 'all' ? [] : sight.grants));
-      const addsOne = action === 'add' && sides.some((side, i) => !isNothing(of(side, 'add')) && !isNothing(of(sides[1 - i] as LinkSide, 'see')));
-      return { kind: 'granted', grants: addsOne ? [...grants, { condition: null, withheld: new Set() }] : grants };
-    }
-    default:
-      return action satisfies never;
-  }
-}
-
 /** The records of a table, and which of their fields, for which a person can do something. */
 export function sightOf(design: AppDesign, person: Person, table: string, action: RecordAction): Sight {
   if (person.role === 'builder') return { kind: 'all' };
   const known = knownTable(design, table);
   const sides = known === undefined ? null : sidesOf(design, known);
-  if (sides !== null) return sightOfLink(design, person, sides, action);
+  if (sides !== null) return sightOfLink(sides, action, (side, what) => sightOf(design, person, side, what));
   const held = grantsOf(design, person, table).filter(
     (grant) => !grant.lacksTie && (grant.grant === null || (grant.grant[action] && (action !== 'export' || grant.grant.see))),
   );

@@ -2,7 +2,8 @@
 import type { AppDesign } from '../design/design.js';
 import { inWords } from '../expression/in-words.js';
 import type { Locale } from '../values/locale.js';
-import { grantsOf, type GrantOfRole, type Person, type RecordAction } from './access.js';
+import { grantsOf, type GrantOfRole, type Person } from './access.js';
+import type { RecordAction } from './link-sight.js';
 
 export interface GrantInQuestion extends GrantOfRole {
   /** The condition in plain words; empty: every record. */

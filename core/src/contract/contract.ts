@@ -9,6 +9,8 @@ export {
   lookUp,
   lookUpPeople,
   readHistory,
+  readLast,
+  readNearest,
   readNeighbours,
   readPage,
   readRecord,

@@ -23,6 +23,7 @@ export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null()
 const RecordShape = z.object({
   id: z.number(),
   rev: z.number(),
+  /** By field; in a list also, by the relationship, the names of what belongs to the record by a link. */
   values: z.record(z.string(), ValueShape),
   /** Fields whose texts are shortened here. They can only be edited where the record is opened. */
   cut: z.array(z.string()).optional(),
@@ -83,6 +84,16 @@ export const readRecord = route({
   answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
 });
 export type OpenRecord = z.infer<typeof readRecord.answer>;
+/** The record that this person added last, as far as forms begin with its values: those of fields that begin with what was entered last. */
+export const readLast = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/last',
+  access: 'member',
+  params: tableParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ values: z.record(z.string(), ValueShape) }),
+});
 export const readNeighbours = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/neighbours',
@@ -136,7 +147,8 @@ export const readRemoved = route({
 });
 export type Removed = z.infer<typeof readRemoved.answer>['removed'][number];
 
-const Picked = z.object({ id: z.number(), caption: z.string() });
+/** `values`: of the fields that are shown beside what it is called. */
+const Picked = z.object({ id: z.number(), caption: z.string(), values: z.record(z.string(), ValueShape).optional() });
 export const lookUp = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/lookup',
@@ -145,6 +157,18 @@ export const lookUp = route({
   query: z.object({ text: z.string().max(200).default('') }),
   body: nothingAsked,
   answer: z.object({ records: z.array(Picked) }),
+});
+
+/** Records of a list with their places, the nearest to a point first; without a point the newest. */
+export const readNearest = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/fields/:field/nearest',
+  access: 'member',
+  heavy: true,
+  params: tableParams.extend({ field: Id }),
+  query: z.object({ latitude: z.coerce.number().min(-90).max(90).optional(), longitude: z.coerce.number().min(-180).max(180).optional() }),
+  body: nothingAsked,
+  answer: z.object({ records: z.array(z.object({ id: z.number(), caption: z.string(), place: z.string() })) }),
 });
 
 /** The people of the app, for fields that hold one. Only people who can fill such a field get them. */

@@ -38,7 +38,12 @@ export type Check = z.infer<typeof Check>;
 
 /** Fields that no two records of the table can have alike, all together. A record in which one of them is empty is alike to none. */
 export const UniqueTogether = z
-  .object({ id: Id, fields: z.array(Id).min(2, 'needs two fields at least').max(5, 'takes five fields at most').readonly() })
+  .object({
+    id: Id,
+    fields: z.array(Id).min(2, 'needs two fields at least').max(5, 'takes five fields at most').readonly(),
+    /** "Oak" and "OAK" are the same. */
+    anyCase: z.literal(true).optional(),
+  })
   .readonly();
 export type UniqueTogether = z.infer<typeof UniqueTogether>;
 
@@ -55,6 +60,8 @@ export const Table = z
     fields: z.array(Field).max(300).readonly(),
     checks: z.array(Check).max(50).readonly().default([]),
     uniqueTogether: z.array(UniqueTogether).max(10).readonly().default([]),
+    /** Fields that pickers show beside what a record is called, and search. */
+    shownWith: z.array(Id).max(4).readonly().optional(),
     /**
      * It only says which records of two tables belong together, and is not shown as a table: the forms of both tables show
      * records of the other.

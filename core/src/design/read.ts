@@ -67,6 +67,10 @@ export const shownTables = (design: AppDesign): readonly Table[] => design.table
 export const childrenOf = (design: AppDesign, table: TableId): readonly Relationship[] =>
   design.relationships.filter((relationship) => relationship.parent === table);
 
+/** Those of them that are one side of a link: lists of records of another table that belong to several. */
+export const linksOf = (design: AppDesign, table: TableId): readonly Relationship[] =>
+  childrenOf(design, table).filter((relationship) => otherSide(design, relationship) !== null);
+
 /** The table that a reference field points to. */
 export function parentOf(design: AppDesign, field: Field): Table {
   if (field.kind !== 'reference') throw new NotInDesign('relationship', field.id);

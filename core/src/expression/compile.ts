@@ -2,41 +2,20 @@
  * A checked expression as SQL. Values travel as parameters, every table is the part of it that the person can see, and
  * nothing raises on data: PostgreSQL can compute a part for a row before the rule beside it has left the row out.
  */
-import type { AppDesign, Field, TableId, Tie } from '../design/design.js';
+import type { Field, TableId, Tie } from '../design/design.js';
 import { relationshipOf, tableOf } from '../design/read.js';
 import { kindOf, partsOfField } from '../fields/kinds.js';
-import type { SqlBuilder } from '../sql/sql.js';
 import { textSql } from '../feel/functions/conversions.js';
 import { constantSql, seriesSql, sqlType } from '../feel/sql-constant.js';
 import { everySql, someSql } from '../feel/three-valued.js';
 import { collation } from '../feel/functions/ranges.js';
 import type { BoundList, Node, Variable } from './node.js';
 import { firstDay, periodStart } from './period-start.js';
+import type { SqlSurroundings } from './sql-surroundings.js';
 import { partSql } from '../feel/date-parts.js';
 import { columnOf, RowScope, scalar, SqlList, SqlTools, type SqlRecord, type SqlScalar, type SqlValue } from '../feel/sql-value.js';
 import type { Stored } from '../feel/stored.js';
 import type { Type } from '../feel/types.js';
-
-/** What a statement offers to the expressions in it. */
-export interface SqlSurroundings {
-  readonly builder: SqlBuilder;
-  readonly design: AppDesign;
-  readonly me: { readonly Name: string; readonly Mail: string; readonly Roles: readonly string[] };
-  /** The number of the person. */
-  readonly person?: number;
-  /** The records that the person is tied to, by the id of the tie. */
-  readonly ties?: Readonly<Record<string, number>>;
-  readonly now: number;
-  readonly zone: string;
-  /** Whether every record of every table is visible: then a reference need not be followed to be compared. */
-  readonly seesAll?: boolean;
-  /** Whether a field may be seen: always, never, or of which records; for a formula a column of the visible part of the table says that. */
-  readonly sight?: (table: TableId, field: Field) => 'always' | 'never' | { readonly column: string };
-  /** The records of a table that the person can see, as what can be behind FROM. */
-  readonly visible: (table: TableId) => string;
-  /** Begins the aliases of this statement's expressions; differs from all others in it. */
-  readonly prefix: string;
-}
 
 /** The row that expressions speak of. Its joins belong behind the FROM item that has the alias. */
 export const rowOf = (alias: string, table: TableId): SqlRecord => ({ kind: 'record', alias, table, scope: new RowScope() });

@@ -88,7 +88,7 @@ export const address = {
   description: 'street, postcode, city, country',
   named: /(?<!\b(?:e-?mail|mail|web|internet|ip|network) )\baddress$/iu,
   shape,
-  traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 260, canBeUnique: false },
+  traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 260, canBeUnique: false, canBeIndexed: false },
   ...readText<z.infer<typeof shape>>({
     wanted: 'an address. Write it like 3 Mill Lane, YO1 7HH York, United Kingdom',
     read,

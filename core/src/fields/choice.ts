@@ -83,6 +83,7 @@ export const choice = {
     listWidth: 130,
     rowWidth: 130,
     canBeUnique: false,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

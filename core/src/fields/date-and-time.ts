@@ -67,6 +67,7 @@ export const dateAndTime = {
     listWidth: 170,
     rowWidth: 180,
     canBeUnique: true,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

@@ -29,6 +29,7 @@ export const date = {
     listWidth: 130,
     rowWidth: 150,
     canBeUnique: true,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

@@ -41,6 +41,7 @@ export const duration = {
     listWidth: 110,
     rowWidth: 112,
     canBeUnique: true,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

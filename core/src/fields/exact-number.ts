@@ -136,6 +136,7 @@ export const numberTraits = {
   listWidth: 120,
   rowWidth: 112,
   canBeUnique: true,
+  canBeIndexed: true,
   searched: false,
   listed: true,
   caption: false,

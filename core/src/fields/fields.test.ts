@@ -82,6 +82,14 @@ describe('each kind', () => {
   });
 
   test.each<[FieldPlan['kind'], string, unknown]>([
+    ['any_money', '12.50', '12.5 EUR'],
+    ['any_money', '12.50 USD', '12.5 USD'],
+    ['any_money', 'usd 1,200', '1200 USD'],
+    ['any_money', '-5chf', '-5 CHF'],
+    ['any_money', '€3', '3 EUR'],
+    ['any_money', '$8.20', '8.2 USD'],
+    ['any_money', '-£7', '-7 GBP'],
+    ['any_money', 'JPY 500', '500 JPY'],
     ['text', 'a', 'a'],
     ['whole', '1,200', 1200],
     ['whole', '12.0', 12],
@@ -139,6 +147,11 @@ describe('each kind', () => {
   });
 
   test.each<[FieldPlan['kind'], string, string]>([
+    ['any_money', '12.505 EUR', '"12.505 EUR" is not an amount of money. Write it like 12.50 EUR'],
+    ['any_money', '5.5 JPY', '"5.5 JPY" is not an amount of money. Write it like 12.50 EUR'],
+    ['any_money', '12 XQX', '"12 XQX" is not an amount of money. Write it like 12.50 EUR'],
+    ['any_money', 'EUR', '"EUR" is not an amount of money. Write it like 12.50 EUR'],
+    ['any_money', 'twelve', '"twelve" is not an amount of money. Write it like 12.50 EUR'],
     ['whole', '1.5', '1.5 is not a whole number'],
     ['whole', '9007199254740993', '9007199254740993 is too large; the largest is 9,007,199,254,740,991'],
     ['decimal', '1.234', '1.234 has more than 2 digits after the point'],

@@ -142,6 +142,7 @@ const traits = {
   listWidth: 150,
   rowWidth: 180,
   canBeUnique: false,
+  canBeIndexed: false,
   searched: true,
   listed: true,
   caption: false,

@@ -33,6 +33,7 @@ export const formula = {
     listWidth: 140,
     rowWidth: 120,
     canBeUnique: false,
+    canBeIndexed: false,
     searched: false,
     listed: true,
     caption: false,

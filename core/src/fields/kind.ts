@@ -29,6 +29,12 @@ export const common = {
   unique: z.boolean().default(false),
   /** People can't change it after its record is saved. */
   fixed: z.literal(true).optional(),
+  /** A form for a new record begins with what the person entered last. */
+  startsWithLast: z.literal(true).optional(),
+  /** It has an index of its own in the database. */
+  indexed: z.literal(true).optional(),
+  /** Of its column in lists and rows, in pixels, before a person makes it another; absent: as wide as what is in it. */
+  listWidth: z.number().int().min(40).max(1200).optional(),
 };
 /** For kinds whose values can't be unique. */
 export const neverUnique = { ...common, unique: z.literal(false).default(false) };
@@ -45,6 +51,9 @@ export interface CommonPlan {
   readonly required: boolean;
   readonly unique: boolean;
   readonly fixed?: true | undefined;
+  readonly startsWithLast?: true | undefined;
+  readonly indexed?: true | undefined;
+  readonly listWidth?: number | undefined;
   readonly default: string | null;
 }
 
@@ -107,8 +116,8 @@ export interface Column<F> {
   readonly numbered?: (field: F) => readonly [pattern: string, start: string, step: string, yearly: string];
   /** Set when expressions see a list: its elements as rows of a column, and an element as they see it. */
   readonly elements?: (field: F) => { readonly rows: (column: string) => string; readonly seen: (element: string) => string };
-  /** What must differ where the field is unique, if not the value as it is stored. */
-  readonly differs?: (column: string, field: F) => string;
+  /** What must differ where the field is unique, if not the value as it is stored: `anyCase`, whatever the case of its letters. */
+  readonly differs?: (column: string, anyCase: boolean) => string;
   /** The value as text in its canonical form. */
   readonly asText: (column: string, field: F) => string;
   /** The value of a text, null where there is none. It never raises an error, whatever the text is. */
@@ -128,6 +137,13 @@ export interface Column<F> {
 export type SettingsProblem =
   | { readonly code: 'broken'; readonly problem: string }
   | { readonly code: 'name_taken'; readonly what: 'choice'; readonly name: string; readonly within: string };
+
+/** Strokes of straight lines, as the path of an SVG in a box. */
+export interface Drawing {
+  readonly path: string;
+  readonly width: number;
+  readonly height: number;
+}
 
 /** A part of a value that has a name of its own in expressions: `Address.city`. */
 export interface FieldPart {
@@ -154,6 +170,8 @@ export interface FieldKind<F extends CommonPlan> {
     /** Least width in pixels of a column of child rows. */
     readonly rowWidth: number;
     readonly canBeUnique: boolean;
+    /** Whether its values are short, and an index on them helps to filter and to sort. */
+    readonly canBeIndexed: boolean;
     /** Whether a search in the list looks through it. */
     readonly searched: boolean;
     /** Whether a new field of this kind joins the list of its table. */
@@ -216,6 +234,8 @@ export interface FieldKind<F extends CommonPlan> {
     /** Which files it takes, by their endings; none: any. */
     readonly endings: (field: F) => readonly string[];
   };
+  /** Set when its values are drawings, which paper shows above what is said of them. */
+  readonly drawn?: { readonly drawing: (value: Value) => Drawing | null; readonly words: (value: Value, locale: Locale) => string };
   /** Set when its values name people of the app: the server asks who they are at each save. */
   readonly people?: (value: unknown) => NamedPerson | null;
   /** Set when the server writes into a new value who gave it and when (an instant in UTC, to the second). */

@@ -1,6 +1,7 @@
 /** All kinds of field. A new kind is a file beside this one, a row here, and a row of the same key in `web/src/fields`. */
 import { z } from 'zod';
 import { address } from './address.js';
+import { anyMoney } from './any-money.js';
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { decimal } from './decimal.js';
@@ -35,6 +36,7 @@ export const fieldKinds = {
   whole,
   decimal,
   money,
+  any_money: anyMoney,
   percent,
   date,
   time,
@@ -83,6 +85,13 @@ export function proposedKind(name: string): FieldKind {
 
 /** The kind of a field, with functions that take the field itself. */
 export const kindOf = <F extends FieldPlan>(field: F): Kind<F> => fieldKinds[field.kind] as unknown as Kind<F>;
+
+/** Whether a value can be that of a second record too: what is unique or given by itself, files and signatures belong to one. */
+export const canRepeat = ({ kind, unique }: { readonly kind: FieldKind; readonly unique: boolean }): boolean =>
+  !unique && !('isGiven' in fieldKinds[kind]) && !('files' in fieldKinds[kind]) && !('stamp' in fieldKinds[kind]);
+
+/** How the values of a kind are drawn on paper; absent where they are only words. */
+export const drawnAs = (kind: FieldKind): Kind<FieldPlan>['drawn'] => (fieldKinds[kind] as unknown as Kind<FieldPlan>).drawn;
 
 /** What expressions find behind the dot of a field, by name. */
 export const partsOfField = (field: FieldPlan): Readonly<Record<string, FieldPart>> => kindOf(field).feel.parts ?? {};

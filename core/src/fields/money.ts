@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { digitsOf, Decimal } from '../feel/value.js';
+import { literal } from '../sql/sql.js';
 import { Currency, currencyMarks, currencyOf, minorDigits } from '../values/units.js';
 import { exactNumber, numberTraits } from './exact-number.js';
 import { common, Default, type FieldKind } from './kind.js';
@@ -25,6 +26,13 @@ export const money = {
   shape,
   traits: numberTraits,
   ...numbers,
+  column: {
+    ...numbers.column!,
+    conversions: (column, before, after, zone) =>
+      after.kind === 'any_money'
+        ? { expression: `trim_scale(${column})::text || ${literal(` ${before.currency}`)}`, canLose: false }
+        : numbers.column!.conversions(column, before, after, zone),
+  },
   cells: { ...numbers.cells, settingsFor: ({ region }) => ({ currency: currencyOf(region) }) },
   unit: (field) => field.currency,
   sample: {

@@ -86,6 +86,7 @@ export const textTraits = {
   listWidth: 200,
   rowWidth: 180,
   canBeUnique: true,
+  canBeIndexed: true,
   searched: true,
   listed: true,
   caption: false,

@@ -18,6 +18,7 @@ export const reference = {
     listWidth: 190,
     rowWidth: 180,
     canBeUnique: true,
+    canBeIndexed: false,
     searched: false,
     listed: true,
     caption: false,

@@ -133,7 +133,7 @@ export const richText = {
   description: 'with headings, lists, links and tables',
   named: /\b(?:article|report text|minutes|agenda|letter)\b/iu,
   shape,
-  traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 220, canBeUnique: false, listed: false },
+  traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 220, canBeUnique: false, canBeIndexed: false, listed: false },
   digits: () => null,
   value: {
     parse: (typed) => {

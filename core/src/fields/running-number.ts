@@ -63,6 +63,7 @@ export const runningNumber = {
     listWidth: 120,
     rowWidth: 120,
     canBeUnique: false,
+    canBeIndexed: true,
     searched: true,
     listed: true,
     caption: false,

@@ -66,6 +66,7 @@ export const severalChoices = {
     listWidth: 200,
     rowWidth: 180,
     canBeUnique: false,
+    canBeIndexed: false,
     searched: true,
     listed: true,
     caption: false,

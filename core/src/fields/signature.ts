@@ -9,7 +9,7 @@ import { literal } from '../sql/sql.js';
 import type { Locale } from '../values/locale.js';
 import { asIs, identical, neverUnique, type FieldKind, type FieldPart } from './kind.js';
 import { textTraits } from './read-text.js';
-import { bad, good } from './value.js';
+import { bad, good, type Value } from './value.js';
 
 const shape = z.object({ kind: z.literal('signature'), ...neverUnique, default: z.null().default(null) });
 
@@ -38,6 +38,12 @@ export function whenSigned(at: string, locale: Locale): string {
   return `${locale.date(day)}, ${locale.clock(time.slice(0, 5))}`;
 }
 
+function printed(value: Value, locale: Locale): string {
+  const signed = signatureIn(value);
+  if (signed === null) return '';
+  return signed.by === '' ? 'Signed' : `${signed.by}, ${whenSigned(signed.at, locale)}`;
+}
+
 const bySql = (column: string): string => `NULLIF(split_part(${column}, E'\\n', 2), '')`;
 const by: FieldPart = { type: types.string, from: (value) => signatureIn(value)?.by || null, sql: bySql };
 const at: FieldPart = {
@@ -54,20 +60,22 @@ export const signature = {
   description: 'drawn by hand, with who and when',
   named: /\b(?:signature|signed(?: by)?|sign-?off)$/iu,
   shape,
-  traits: { ...textTraits, listWidth: 150, canBeUnique: false },
+  traits: { ...textTraits, listWidth: 150, canBeUnique: false, canBeIndexed: false },
   digits: () => null,
+  drawn: {
+    drawing: (value) => {
+      const signed = signatureIn(value);
+      return signed === null ? null : { ...signatureBox, path: signed.path };
+    },
+    words: printed,
+  },
   stamp: (value, who, when) => {
     const signed = signatureIn(value);
     return signed === null ? value : `${signed.path}\n${who.replace(/\p{Cc}/gu, ' ')}\n${when}`;
   },
   value: {
     parse: (typed) => (typed === '' ? good(null) : signatureIn(typed) === null ? bad('must be drawn') : good(typed)),
-    print: (value, _, locale) => {
-      const signed = signatureIn(value);
-      if (signed === null) return '';
-      if (signed.by === '') return 'Signed';
-      return `${signed.by}, ${whenSigned(signed.at, locale)}`;
-    },
+    print: (value, _, locale) => printed(value, locale),
     typed: (value) => (typeof value === 'string' ? value : ''),
     problem: (value) => (signatureIn(value) === null ? 'must be drawn' : null),
     normal: asIs,

@@ -24,6 +24,7 @@ export const time = {
     listWidth: 90,
     rowWidth: 112,
     canBeUnique: true,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

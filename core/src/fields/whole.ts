@@ -29,6 +29,7 @@ export const whole = {
     listWidth: 110,
     rowWidth: 112,
     canBeUnique: true,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

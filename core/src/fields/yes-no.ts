@@ -26,6 +26,7 @@ export const yesNo = {
     listWidth: 100,
     rowWidth: 84,
     canBeUnique: false,
+    canBeIndexed: true,
     searched: false,
     listed: true,
     caption: false,

@@ -4,7 +4,7 @@ import type { DesignChange } from '../parts/design-change.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { isStored, type AppDesign, type Field, type StoredField } from '../design/design.js';
 import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
-import { fieldOf, tableOf } from '../design/read.js';
+import { fieldOf, linksOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
 import type { Region } from '../values/regions.js';
@@ -21,6 +21,8 @@ export const ColumnPlan = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('field'), field: Id, reading: ReadingShape }),
   /** Into a field that the import makes. */
   z.object({ kind: z.literal('new'), field: FieldPlan, reading: ReadingShape }),
+  /** Names of records of another table, by the list of them that each record of this table has. */
+  z.object({ kind: z.literal('link'), relationship: Id }),
   /** The number that a record has in the app: a row with a number changes that record, a row without one adds a record. */
   z.object({ kind: z.literal('record') }),
 ]);
@@ -66,7 +68,12 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const numbers = plan.columns.filter((column) => column.kind === 'record');
   if (numbers.length > 1) return ['Two columns are record numbers. Leave one of them out.'];
   if (numbers.length > 0 && plan.target.kind === 'new') return ['A new table has no records to change. Leave the column with the record numbers out.'];
-  if (used.length === 0) return ['Choose a field for at least one column.'];
+  const links = plan.columns.flatMap((column) => (column.kind === 'link' ? [column.relationship] : []));
+  const known = linksOf(after, plan.target.table);
+  if (links.some((id) => !known.some((one) => one.id === id))) return ['A column goes into a relationship that this table does not have. Choose again.'];
+  const linkedTwice = known.find(({ id }) => links.indexOf(id) !== links.lastIndexOf(id));
+  if (linkedTwice !== undefined) return [`Two columns go into ${linkedTwice.childrenName}. Choose another field for one of them.`];
+  if (used.length === 0 && (links.length === 0 || numbers.length === 0)) return ['Choose a field for at least one column.'];
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
   const computed = table.fields.find((field) => !isReadable(field) && used.includes(field.id));
@@ -101,6 +108,12 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
     if (match !== undefined) {
       used.add(match.id);
       return { kind: 'field', field: match.id, reading: column.reading };
+    }
+    const link =
+      tableId === null ? undefined : linksOf(design, tableId).find((one) => one.childrenName.toLowerCase() === column.name.toLowerCase() && !used.has(one.id));
+    if (link !== undefined) {
+      used.add(link.id);
+      return { kind: 'link', relationship: link.id };
     }
     // What no column can go into came from here: our own exports have it.
     const isComputed = table?.fields.some((field) => !isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase()) === true;

@@ -34,8 +34,15 @@ export interface Attachment {
   readonly definition: string;
   /** The fields without whose columns it cannot be. */
   readonly fields: readonly string[];
+  /** Set when records must differ in its fields: how. */
+  readonly unique?: Differing;
   /** Why existing records could refuse it: said when it is added to a table with records. */
   readonly reason: string | null;
+}
+
+/** How records must differ in a value: `anyCase`, so that "Oak" and "OAK" are the same. */
+export interface Differing {
+  readonly anyCase?: true | undefined;
 }
 
 /** Ends the name of the constraint that no record is its own parent. */
@@ -73,14 +80,37 @@ export function searchText(table: Pick<Table, 'fields'>, alias: string | null): 
   return `(${fields.map(column).join(` || ' '::text || `)})`;
 }
 
-/** The field whose text a caption begins with. */
+/** Kinds whose values are shown in captions as the text that an index can put in order. */
+const startKinds: readonly string[] = ['text', 'running_number', 'whole'] satisfies Field['kind'][];
+
+/** The field whose value a caption begins with, where an index can tell which captions begin with a text. */
 export const captionStart = (table: Pick<Table, 'fields' | 'caption'>): Field | undefined =>
   table.fields.filter(isStored).find((field) => {
     const name = feelName(field.name);
-    return field.kind === 'text' && name !== '' && table.caption.startsWith(name) && /^\s*(?:\+|$)/u.test(table.caption.slice(name.length));
+    if (!startKinds.includes(field.kind) || name === '') return false;
+    const rest = [name, `string(${name})`].find((start) => table.caption.startsWith(start));
+    return rest !== undefined && /^\s*(?:\+|$)/u.test(table.caption.slice(rest.length));
   });
-/** A text as the index on what records are called puts it in order: a pattern that it begins with walks the index. */
-export const startsOrdered = (column: string): string => `lower(${column}) COLLATE "C"`;
+/** More than this of a text in an index could be more than an index takes. */
+export const longestStart = 200;
+/** A value as the index on what records are called puts it in order: a pattern that it begins with walks the index. */
+export const startsOrdered = (field: Field, column: string): string => `left(lower(${columnKind(field).asText(column, field)}), ${longestStart}) COLLATE "C"`;
+
+/** What must differ of a field that is unique, alone or together with others. */
+export const differingIn = (field: Field, column: string, how: Differing): string => columnKind(field).differs?.(column, how.anyCase === true) ?? column;
+
+/** A constraint takes no more than columns; what is computed of them takes an index. */
+function uniqueOver(fields: readonly Field[], how: Differing): Pick<Attachment, 'kind' | 'definition' | 'fields' | 'unique'> {
+  const columns = fields.map((field) => ident(field.column));
+  const differing = fields.map((field) => differingIn(field, ident(field.column), how));
+  const isPlain = String(differing) === String(columns);
+  return {
+    kind: isPlain ? 'constraint' : 'unique index',
+    definition: isPlain ? `UNIQUE (${columns.join(', ')})` : `(${differing.join(', ')})`,
+    fields: fields.map((field) => field.id),
+    unique: { anyCase: how.anyCase },
+  };
+}
 
 /** Constraints and indexes that follow from the design of a table. `schema` is where the tables of the app stand. */
 export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: string): readonly Attachment[] {
@@ -89,15 +119,14 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
     const column = ident(field.column);
     for (const { name, check, reason } of columnKind(field).rules(field, column))
       all.push({ name: `${field.id}_${name}`, kind: 'constraint', definition: `CHECK (${check})`, fields: [field.id], reason });
-    const differs = columnKind(field).differs?.(column, field) ?? column;
     if (field.unique)
       all.push({
         name: `${field.id}_unique`,
-        // A constraint takes no more than columns.
-        ...(differs === column ? { kind: 'constraint', definition: `UNIQUE (${column})` } : { kind: 'unique index', definition: `(${differs})` }),
-        fields: [field.id],
+        ...uniqueOver([field], field.kind === 'text' ? field : {}),
         reason: `records must differ in ${field.name}`,
       });
+    if (field.indexed && kindOf(field).traits.canBeIndexed)
+      all.push({ name: `${field.id}_filter`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], reason: null });
     const numbered = columnKind(field).numbered?.(field);
     if (numbered !== undefined) {
       const given = [field.id, field.column, ...numbered, design.timeZone].map(literal).join(', ');
@@ -126,16 +155,17 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
       all.push({ name: `${field.id}_index`, kind: 'index', definition: `(${column}, id)`, fields: [field.id], reason: null });
     }
   }
-  for (const { id, fields } of table.uniqueTogether) {
-    const columns = fields.flatMap((field) => table.fields.find((one) => one.id === field) ?? []);
+  for (const together of table.uniqueTogether) {
+    const columns = together.fields.flatMap((field) => table.fields.find((one) => one.id === field) ?? []);
     all.push({
-      name: `${id}_together`,
-      kind: 'constraint',
-      definition: `UNIQUE (${columns.map((field) => ident(field.column)).join(', ')})`,
-      fields,
+      name: `${together.id}_together`,
+      ...uniqueOver(columns, together),
       reason: `records must differ in ${columns.map((field) => field.name).join(' or ')}`,
     });
   }
+  // What one person added last is found at once.
+  if (table.fields.some((field) => field.startsWithLast))
+    all.push({ name: `${table.id}_added`, kind: 'index', definition: '(created_by, id)', fields: [], reason: null });
   const list = design.lists.find((one) => one.table === table.id);
   const sorted = table.fields.find((field) => field.id === list?.sort?.field);
   if (sorted !== undefined && sorted.kind !== 'reference')
@@ -143,7 +173,7 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   const start = captionStart(table);
   // Only records of a parent are picked.
   if (start !== undefined && design.relationships.some((each) => each.parent === table.id))
-    all.push({ name: `${table.id}_called`, kind: 'index', definition: `(${startsOrdered(ident(start.column))}, id)`, fields: [start.id], reason: null });
+    all.push({ name: `${table.id}_begins`, kind: 'index', definition: `(${startsOrdered(start, ident(start.column))}, id)`, fields: [start.id], reason: null });
   const words = searchText(table, null);
   if (words !== null)
     all.push({
@@ -155,3 +185,11 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
     });
   return all;
 }
+
+/** The indexes of an app that only make it faster: each can be made while people work, and is missed by nobody until then. */
+export const indexesOf = (design: StoredDesign, schema: string): readonly { readonly name: string; readonly on: string }[] =>
+  design.tables.flatMap((table) =>
+    attachmentsOf(table, design, schema).flatMap(({ name, kind, definition }) =>
+      kind === 'index' ? [{ name, on: `${ident(schema)}.${ident(table.slug)} ${definition}` }] : [],
+    ),
+  );

@@ -1,7 +1,7 @@
 /** What fields will hold after a migration, asked before it: through the conversion, and with the values that come back. */
 import type { StoredField as Field } from '../design/design.js';
 import { ident } from '../sql/sql.js';
-import { columnKind, type Attachment } from './columns.js';
+import { columnKind, differingIn, type Attachment } from './columns.js';
 import { conversionOf, holdsAlike } from './convert.js';
 import type { Kept, Place, Probe } from './migration.js';
 import { repeatedProbe } from './probes.js';
@@ -31,19 +31,22 @@ export class ComingValues {
   }
 
   /** Looks for records that are alike in what has to differ; null when the table has not all of it yet. */
-  repeated(table: Table, { fields: ids }: Attachment, old: Table): Probe | null {
+  repeated(table: Table, { fields: ids, unique = {} }: Attachment, old: Table): Probe | null {
     const fields = ids.flatMap((id) => table.fields.find((field) => field.id === id) ?? []);
     const pairs = fields.flatMap((field) => old.fields.flatMap((was) => (was.id === field.id ? [{ was, field }] : [])));
     const [first] = pairs;
     if (first === undefined || pairs.length < fields.length) return null;
     const names = fields.map((field) => field.name).join(' and ');
     if (pairs.length === 1) {
-      const differs = columnKind(first.field).differs?.('value', first.field) ?? 'value';
-      return repeatedProbe(`SELECT id, ${differs} AS value FROM (${this.rows(old, first.was, first.field)}) AS coming`, names, old.id);
+      return repeatedProbe(
+        `SELECT id, ${differingIn(first.field, 'value', unique)} AS value FROM (${this.rows(old, first.was, first.field)}) AS coming`,
+        names,
+        old.id,
+      );
     }
     const rows = pairs.map(({ was, field }, i) => `(${this.rows(old, was, field)}) AS v${i}`).reduce((all, next) => `${all} JOIN ${next} USING (id)`);
     const filled = pairs.map((_, i) => `v${i}.value IS NOT NULL`).join(' AND ');
-    const values = pairs.map((_, i) => `v${i}.value`).join(', ');
+    const values = pairs.map(({ field }, i) => differingIn(field, `v${i}.value`, unique)).join(', ');
     return repeatedProbe(`SELECT id, jsonb_build_array(${values}) AS value FROM ${rows} WHERE ${filled}`, names, old.id);
   }
 

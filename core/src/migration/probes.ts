@@ -35,6 +35,15 @@ export const repeatedProbe = (rows: string, names: string, table: string): Probe
     `${plural(count, 'value', 'values', locale)} of ${names} ${count === 1 ? 'appears' : 'appear'} in more than one record (${quotedList(samples)}). Change those records first.`,
 });
 
+/** Records that are their own parent: a relationship that allows none can't have them. */
+export const ownParentsProbe = (at: string, was: Field, field: Field, table: { readonly id: string; readonly name: string }): Probe => ({
+  table: table.id,
+  text: probeText(`SELECT id, id::text AS shown FROM ${at} WHERE ${ident(was.column)} = id`),
+  meaning: 'blocks',
+  sentence: (count, _, locale) =>
+    `In ${plural(count, 'record', 'records', locale)} of ${table.name} the ${field.name} is the record itself. Change those first.`,
+});
+
 /** Asked before the migration, when the column has its old name: what becomes empty, and what becomes something else. */
 export function sufferingProbes(at: string, table: string, was: Field, field: Field, zone: string): readonly [Probe, Probe] {
   const probing = conversionOf(was, field, zone) ?? { expression: 'NULL', canLose: true };

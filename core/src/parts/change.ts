@@ -195,7 +195,7 @@ function step(design: Draft, change: DesignChange): void {
       addTable(design, change);
       return;
     case 'change_table': {
-      const { table: id, name, caption, checks, uniqueTogether, description, section, isLink } = change;
+      const { table: id, name, caption, checks, uniqueTogether, shownWith, description, section, isLink } = change;
       replaceTable(design, id, (old) => ({
         ...old,
         name: name ?? old.name,
@@ -204,6 +204,7 @@ function step(design: Draft, change: DesignChange): void {
         caption: caption ?? old.caption,
         checks: checks ?? old.checks,
         uniqueTogether: uniqueTogether ?? old.uniqueTogether,
+        ...(shownWith === undefined ? {} : { shownWith }),
         isLink: isLink ?? old.isLink,
       }));
       if (name !== undefined) {

@@ -42,6 +42,7 @@ const NamedChange = z.discriminatedUnion('kind', [
     caption: Expression.optional(),
     checks: z.array(Check).max(50).optional(),
     uniqueTogether: z.array(UniqueTogether).max(10).optional(),
+    shownWith: z.array(Id).max(4).optional(),
     isLink: z.boolean().optional(),
   }),
   z.object({ kind: z.literal('set_time_zone'), timeZone: AppDesignShape.unwrap().shape.timeZone.removeDefault() }),

@@ -14,7 +14,14 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   const isCaption = table.fields.some((field) => isGone(field) && key(table.caption) === key(feelName(field.name)));
   const next = fields.find((field) => kindOf(field).traits.caption);
   const uniqueTogether = table.uniqueTogether.filter((one) => one.fields.every((id) => fields.some((field) => field.id === id)));
-  return { ...table, fields, uniqueTogether, caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name) };
+  const shownWith = table.shownWith?.filter((id) => fields.some((field) => field.id === id));
+  return {
+    ...table,
+    fields,
+    uniqueTogether,
+    ...(shownWith && { shownWith }),
+    caption: !isCaption ? table.caption : next === undefined ? '' : feelName(next.name),
+  };
 }
 
 const relationshipsById = indexedBy<Relationship>((one) => one.id);
@@ -43,6 +50,7 @@ function ownIssues(part: Table): readonly DesignIssue[] {
         issues.push({ code: 'broken', problem: `${field.name} can't be unique together with other fields` });
     }
   }
+  for (const id of part.shownWith ?? []) if (!part.fields.some((field) => field.id === id)) issues.push({ code: 'unknown', what: 'field', id });
   known.set(part, issues);
   return issues;
 }

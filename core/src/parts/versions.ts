@@ -32,8 +32,23 @@ export function versionsOf(changes: readonly DesignChange[], base: AppDesign, no
 
 /** Settings whose name on screen is another one than in the design. */
 const onScreen = {
-  change_field: { Description: 'Help text', Default: 'Default value' },
-  change_table: { Description: 'What one record is', Section: 'Section of the shelf', Caption: 'A record is called' },
+  change_field: {
+    Description: 'Help text',
+    Default: 'Default value',
+    Fixed: "Can't be changed after saving",
+    'Any case': 'Upper and lower case are the same',
+    'Starts with last': 'Begins with what the person entered last',
+    Indexed: 'Quick to filter and sort by',
+    'List width': 'Width in lists',
+  },
+  change_relationship: { 'Never own': "A record can't be its own", 'Children name': 'Its list' },
+  change_table: {
+    Description: 'What one record is',
+    Section: 'Section of the shelf',
+    Caption: 'A record is called',
+    'Shown with': 'Pickers also show',
+    Link: 'Hidden: it only links two tables',
+  },
   put: { Description: 'What it is for', Section: 'Section of the shelf' },
 } as const satisfies Partial<Record<DesignChange['kind'], Readonly<Record<string, string>>>>;
 

@@ -1,6 +1,6 @@
 /** What every compiled question is made of: tables as far as they may be seen, conditions, captions. */
 import type { AppDesign, Field, Table } from '../design/design.js';
-import { fieldOf, parentOf, relationshipOf, tableOf } from '../design/read.js';
+import { fieldOf, linksOf, otherSide, parentOf, relationshipOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { ExpressionCompiler, rowOf } from '../expression/compile.js';
 import type { Node } from '../expression/node.js';
@@ -90,6 +90,8 @@ export class TableCompiler<Asked extends Question> {
         const column = `${alias}.${ident(fieldOf(table, condition.field).column)}`;
         return condition.value === null ? `${column} IS NULL` : `${column} = ${this.sql.param(condition.value)}`;
       }
+      case 'refers_to':
+        return `${alias}.${ident(fieldOf(table, condition.field).column)} = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
       case 'meets':
         return this.expressions.condition(condition.condition, row);
       case 'rule': {
@@ -108,6 +110,8 @@ export class TableCompiler<Asked extends Question> {
       case 'just_added':
         // A record bears the time at which its transaction began.
         return `${alias}.created_at = now()`;
+      case 'added_by':
+        return `${alias}.created_by = ${this.sql.param(condition.person, 'bigint')}`;
       case 'ids':
         return `${alias}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
       case 'search': {
@@ -132,21 +136,38 @@ export class TableCompiler<Asked extends Question> {
     return `${this.expressions.text(node, row)} IS NOT DISTINCT FROM ${this.sql.param(text, 'text')}`;
   }
 
-  /** A word is in the record's own words, or in those of a record it refers to that the person can see. */
-  protected word(word: string, table: Table, alias: string): string {
+  /**
+   * A word is in the record's own words, or in those of a record it refers to that the person can see.
+   * @param within where to look; not given: in all of these
+   */
+  protected word(word: string, table: Table, alias: string, within?: { readonly own: boolean; readonly references: ReadonlySet<string> }): string {
     const pattern = this.sql.param(containing(word));
-    const own = searchText(table, alias);
+    const own = within?.own === false ? null : searchText(table, alias);
     const parts = own === null ? [] : [`${own} ILIKE ${pattern}`];
     for (const field of table.fields) {
-      if (field.kind !== 'reference') continue;
+      if (field.kind !== 'reference' || within?.references.has(field.id) === false) continue;
       const parent = parentOf(this.design, field);
       const inner = this.alias();
       const text = searchText(parent, inner);
       if (text === null) continue;
       parts.push(`${alias}.${ident(field.column)} = ANY(ARRAY(SELECT ${inner}.id FROM ${this.visible(parent)} AS ${inner} WHERE ${text} ILIKE ${pattern}))`);
     }
+    if (within === undefined) parts.push(...this.linkedWord(pattern, table, alias));
     if (/^\d{1,15}$/u.test(word)) parts.push(`${alias}.id = ${this.sql.param(word, 'bigint')}`);
     return parts.length === 0 ? 'false' : `(${parts.join(' OR ')})`;
+  }
+
+  /** The same in the words of records that belong to it by a link. */
+  private linkedWord(pattern: string, table: Table, alias: string): readonly string[] {
+    return linksOf(this.design, table.id).flatMap((relationship) => {
+      const [link, side] = [tableOf(this.design, relationship.child), otherSide(this.design, relationship)];
+      const [pair, other] = [this.alias(), this.alias()];
+      const text = side === null ? null : searchText(side.table, other);
+      if (side === null || text === null) return [];
+      const [own, its] = [ident(fieldOf(link, relationship.field).column), ident(side.field.column)];
+      const pairs = `${this.visible(link)} AS ${pair} JOIN ${this.visible(side.table)} AS ${other} ON ${other}.id = ${pair}.${its}`;
+      return [`${alias}.id = ANY(ARRAY(SELECT ${pair}.${own} FROM ${pairs} WHERE ${text} ILIKE ${pattern}))`];
+    });
   }
 
   /** A table as far as its records and their fields may be seen, as what can be behind FROM. Every reference to a table is this. */

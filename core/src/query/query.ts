@@ -11,6 +11,8 @@ export type Condition =
   | { readonly kind: 'all'; readonly of: readonly Condition[] }
   | { readonly kind: 'any'; readonly of: readonly Condition[] }
   | { readonly kind: 'equals'; readonly field: string; readonly value: string | number | boolean | null }
+  /** A reference to one of these records. */
+  | { readonly kind: 'refers_to'; readonly field: string; readonly ids: readonly number[] }
   /** An expression over the record that is true of it. */
   | { readonly kind: 'meets'; readonly condition: Node }
   /** The same, asked of the record as it is, no matter who asks: what is told is only whether it meets a rule. */
@@ -21,6 +23,8 @@ export type Condition =
   | { readonly kind: 'parents_of'; readonly relationship: string; readonly ids: readonly number[] | 'just_added' }
   /** Added by the transaction that asks. */
   | { readonly kind: 'just_added' }
+  /** Added by a person, named by their id. */
+  | { readonly kind: 'added_by'; readonly person: number }
   | { readonly kind: 'ids'; readonly ids: readonly number[] }
   /** Every word of the text stands somewhere in the record's words or in those of a record it refers to. */
   | { readonly kind: 'search'; readonly text: string };

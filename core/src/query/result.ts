@@ -9,7 +9,7 @@ import { columnKind } from '../migration/columns.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { TableCompiler } from './compiler.js';
 import type { RestrictedQuery } from './query.js';
-import { canTotal, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
+import { canTotal, isDrawn, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
 interface ColumnSql {
   /** What is selected: the first is the value, the others belong to it. Each has its alias. */
@@ -25,6 +25,17 @@ interface ColumnSql {
 export interface AskedTotal {
   readonly column: string;
   readonly summary: Summary;
+}
+
+/** How rows are read. */
+export interface RowsRead {
+  readonly limit: number;
+  /** Another order than that of the query. */
+  readonly arranged?: readonly QueryOrder[];
+  /** Texts are cut after so many characters and one more, which tells that they are longer. */
+  readonly longest?: number | null;
+  /** Whether drawings come as a whole, for paper; else as the words that expressions see. */
+  readonly withDrawings?: boolean;
 }
 
 class ResultCompiler extends TableCompiler<AskedQuery> {
@@ -118,7 +129,7 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
    * Rows of `id` (null where rows are summarised) and one entry per column in `cells`, in the order asked for; with
    * `arranged` those same rows in another order.
    */
-  rows(limit: number, arranged: readonly QueryOrder[], longest: number | null): Statement {
+  rows({ limit, arranged = [], longest = null, withDrawings = false }: RowsRead): Statement {
     const { query } = this.restricted;
     const { text, columns, ties } = this.base();
     const most = this.sql.param(query.limit === null ? limit : Math.min(limit, query.limit), 'integer');
@@ -128,7 +139,9 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const again = query.limit === null || arranged.length === 0 ? '' : this.ordered([...arranged, ...query.order], columns, ties);
     const numbered = `SELECT n.*, row_number() OVER (${again.trim()}) AS __place FROM (${inner}) AS n`;
     const shown = columns.map((column, i) => {
-      const type = query.columns[i] === undefined ? null : shownType(query.columns[i]);
+      const asked = query.columns[i];
+      if (withDrawings && asked !== undefined && isDrawn(asked)) return `r.c${i}`;
+      const type = asked === undefined ? null : shownType(asked);
       return longest !== null && type?.kind === 'string' ? shortened(column.shown, longest) : column.shown;
     });
     const cells = `jsonb_build_array(${shown.join(', ')})`;
@@ -191,7 +204,10 @@ const plain = (name: string, sql: string, shown: string): ColumnSql => ({ select
 type Source = readonly [restricted: RestrictedQuery<AskedQuery>, design: AppDesign, schema: string];
 /** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for; texts no longer than `longest`, with an ellipsis. */
 export const compileResult = (source: Source, limit: number, arranged: readonly QueryOrder[] = [], longest: number | null = null): Statement =>
-  new ResultCompiler(...source).rows(limit, arranged, longest);
+  new ResultCompiler(...source).rows({ limit, arranged, longest });
+/** The same with drawings as a whole. */
+export const compilePaper = (source: Source, read: Omit<RowsRead, 'withDrawings'>): Statement =>
+  new ResultCompiler(...source).rows({ ...read, withDrawings: true });
 /** One row of `count` and `totals`. A sum or average is asked of columns of numbers alone. */
 export const compileTotals = (source: Source, asked: readonly AskedTotal[]): Statement => new ResultCompiler(...source).totals(asked);
 /** One row with the `counts` that `ledgerOf` reads. */

@@ -1,4 +1,5 @@
 /** A saved query as a question: its expressions checked, its condition in steps, its columns with their types. */
+import { kindOf } from '../fields/kinds.js';
 import type { AppDesign } from '../design/design.js';
 import type { QueryOrder, SavedQuery, Summary } from '../design/saved-query.js';
 import { wantedColumn } from '../parts/wanted.js';
@@ -68,6 +69,9 @@ export function shownType(column: AskedColumn): Type {
   if (column.node === null || column.summary === 'count' || column.summary === 'sum' || column.summary === 'average') return types.number;
   return column.node.type;
 }
+
+/** Whether the values of a column are drawings of a field. */
+export const isDrawn = ({ node, summary }: AskedColumn): boolean => summary === null && node?.kind === 'field' && kindOf(node.field).drawn !== undefined;
 
 /** Whether values of a type can be said in one value that way. */
 export function canTotal(type: { readonly kind: string }, summary: Summary): boolean {

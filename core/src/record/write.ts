@@ -187,6 +187,10 @@ export function compileStart(permit: Permit, route: Route, schema: string): Stat
   );
 }
 
+/** The records that the running transaction has added to a table, in the order in which it did. */
+export const compileAdded = (permit: Permit, schema: string): Statement =>
+  new SqlBuilder().done(`SELECT id::float8 AS id FROM ${tableName(schema, permit.table)} WHERE created_at = now() ORDER BY id`);
+
 /** At which places, from 1, records are among those that this transaction has added, in the order in which they were. */
 export function compilePlaces(permit: Permit, ids: readonly number[], schema: string): Statement {
   const sql = new SqlBuilder();

@@ -1,6 +1,7 @@
 /** What a band of a report is: a strip of a page, with what is in it from left to right. */
 import type { ShownNumber } from '../fields/computed.js';
 import type { ReportField } from '../design/report.js';
+import type { FieldKind } from '../fields/kinds.js';
 import type { Summary } from '../design/saved-query.js';
 import type { BandKind, Style } from './page.js';
 
@@ -10,6 +11,8 @@ export interface ReportColumn extends ShownNumber {
   readonly name: string;
   /** The kind of its type in the expression language. */
   readonly type: string;
+  /** The kind of field whose drawings are in it; absent: none. */
+  readonly drawn?: FieldKind | undefined;
 }
 
 /** What a cell says. */

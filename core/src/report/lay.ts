@@ -1,9 +1,10 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
 import { countShown, printTyped } from '../fields/computed.js';
+import { drawnAs } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';
-import type { Band, Cell, Content } from './band.js';
-import type { BandAt, Box, Measure, Style, TextBox, TextLine } from './page.js';
+import type { Band, Cell, Content, ReportColumn } from './band.js';
+import type { BandAt, Box, DrawingBox, Measure, Style, TextBox, TextLine } from './page.js';
 import type { Totals } from './totals.js';
 
 /** What the cells of a band speak of. */
@@ -28,6 +29,9 @@ export interface Block {
 
 const emptyWord = 'empty';
 
+const printed = (column: ReportColumn, value: Value, locale: Locale): string =>
+  column.drawn === undefined ? printTyped(column, value, locale) : (drawnAs(column.drawn)?.words(value, locale) ?? '');
+
 /** What a cell says in words, and for a total its exact value. */
 function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Locale): { readonly text: string; readonly total: string | null } {
   const plain = (text: string) => ({ text, total: null });
@@ -37,10 +41,10 @@ function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Local
     case 'heading':
       return plain(content.column.name);
     case 'field':
-      return plain(printTyped(content.column, speaks.cells[content.place] ?? null, locale));
+      return plain(printed(content.column, speaks.cells[content.place] ?? null, locale));
     case 'group': {
       const value = speaks.cells[content.place] ?? null;
-      const name = value === null ? `${content.column.name}: ${emptyWord}` : printTyped(content.column, value, locale);
+      const name = value === null ? `${content.column.name}: ${emptyWord}` : printed(content.column, value, locale);
       return plain(isAgain ? `${name} (continued)` : name);
     }
     case 'count': {
@@ -48,7 +52,7 @@ function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Local
       const many = `${locale.count(rows)} ${rows === 1 ? 'row' : 'rows'}`;
       if (content.column === null) return { text: `All · ${many}`, total: String(rows) };
       const value = speaks.cells[content.place] ?? null;
-      return { text: `${value === null ? emptyWord : printTyped(content.column, value, locale)} · ${many}`, total: String(rows) };
+      return { text: `${value === null ? emptyWord : printed(content.column, value, locale)} · ${many}`, total: String(rows) };
     }
     case 'total': {
       const total = speaks.totals?.of(content.place) ?? null;
@@ -134,19 +138,38 @@ export function layBand(band: Band, at: BandAt, speaks: Speaks, means: Means, wi
   y += band.above;
   const foot = band.below + band.ruleBelow;
   for (const cells of band.lines) {
-    const laid = cells.map((cell) => layCell(cell, at, y, speaks, means, mostHeight - y - foot));
+    const drawings = cells.flatMap((cell) => drawingIn(cell, at, y, speaks, mostHeight - y - foot) ?? []);
+    const laid = cells.map((cell) => {
+      // The words of a drawing are below it.
+      const above = drawings.find((drawn) => drawn.x === cell.x)?.height ?? 0;
+      return layCell(cell, at, y + above, speaks, means, mostHeight - y - above - foot);
+    });
     if (laid.some((box) => box === null)) {
       // There is no room for this line and those after it; what is said of it is with the last that has a place.
       const last = boxes.at(-1);
       if (last?.kind === 'text') boxes[boxes.length - 1] = { ...last, fit: 'cut' };
       break;
     }
+    for (const drawn of drawings) boxes.push(drawn);
     for (const box of laid) if (box !== null && box.lines.length > 0) boxes.push(box);
-    y += Math.max(0, ...laid.map((box) => box?.height ?? 0));
+    y = Math.max(y, ...laid.map((box) => (box === null ? 0 : box.y + box.height)));
   }
   y += band.below;
   rule(band.ruleBelow);
   return { band: at, height: y, boxes };
+}
+
+/** Widest that a drawing becomes, in points. */
+const widestDrawing = 120;
+
+/** What is drawn in a cell; null where nothing is, and where there is no room for it and a line of words. */
+function drawingIn({ x, width, content, style }: Cell, band: BandAt, y: number, speaks: Speaks, room: number): DrawingBox | null {
+  if (content.kind !== 'field' || content.column.drawn === undefined) return null;
+  const drawing = drawnAs(content.column.drawn)?.drawing(speaks.cells[content.place] ?? null) ?? null;
+  if (drawing === null) return null;
+  const drawn = Math.min(width, widestDrawing);
+  const height = (drawn * drawing.height) / drawing.width;
+  return height + style.leading > room ? null : { kind: 'drawing', band, x, y, width: drawn, height, drawing };
 }
 
 function layCell(cell: Cell, at: BandAt, y: number, speaks: Speaks, { measure, locale }: Means, room: number): TextBox | null {

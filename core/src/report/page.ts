@@ -1,4 +1,5 @@
 /** What is on paper: pages of boxes. Lengths are in points, 1/72 inch, from the upper left corner, as in PDF. */
+import type { Drawing } from '../fields/kind.js';
 import type { Report } from '../design/report.js';
 
 export type Face = 'text' | 'bold' | 'title';
@@ -59,7 +60,18 @@ export interface RuleBox {
   readonly height: number;
 }
 
-export type Box = TextBox | RuleBox;
+/** Strokes, drawn in a place with the shape of their own box. */
+export interface DrawingBox {
+  readonly kind: 'drawing';
+  readonly band: BandAt;
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  readonly drawing: Drawing;
+}
+
+export type Box = TextBox | RuleBox | DrawingBox;
 
 export interface Page {
   /** From 1. */

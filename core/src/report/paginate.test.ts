@@ -18,6 +18,7 @@ const columns: readonly ReportColumn[] = [
   { id: 'hive', name: 'Hive', type: 'string', digits: null, unit: null },
   { id: 'kilos', name: 'Kilos', type: 'number', digits: 1, unit: null },
   { id: 'note', name: 'Note', type: 'string', digits: null, unit: null },
+  { id: 'signed', name: 'Signed', type: 'string', digits: null, unit: null, drawn: 'signature' },
 ];
 const report = (more: Partial<Report> = {}): Report =>
   Report.parse({
@@ -182,3 +183,29 @@ function overlapping(page: Page): readonly [TextBox, TextBox] | null {
   }
   return null;
 }
+
+test('a signature is drawn above who signed and when, its row is as high, and no page cuts it', () => {
+  const signed = 'M10 50L150 20L290 80\nAda Roke\n2026-09-14T08:30:00Z';
+  const rows = Array.from({ length: 40 }, (_, i): Value[] => ['A', `H-${i}`, '1', null, i % 2 === 0 ? signed : null]);
+  const fields = ['hive', 'signed'].map((column) => ({ column, share: 6, wraps: true, total: null }));
+  const pages = pagesOf(rows, { fields });
+  const boxes = pages.flatMap((page) => page.boxes);
+  const drawn = boxes.filter((box) => box.kind === 'drawing');
+  expect(drawn).toHaveLength(20);
+  expect(rowsOnPaper(pages)).toBe(40);
+  for (const page of pages)
+    for (const box of page.boxes) {
+      if (box.kind !== 'drawing') continue;
+      expect(box.width / box.height).toBeCloseTo(3);
+      expect(box.y + box.height).toBeLessThan(a4.height - a4.margin);
+      const words = page.boxes.filter(
+        (one): one is TextBox => one.kind === 'text' && one.column === 'signed' && one.band.at === box.band.at && one.band.kind === 'row',
+      );
+      expect(words.map((one) => one.lines.map((line) => line.text).join(' '))).toEqual(['Ada Roke, 14 Sep 2026, 08:30']);
+      expect(words[0]?.y).toBeGreaterThanOrEqual(box.y + box.height);
+      // What is in other rows of the page is above or below it.
+      const others = page.boxes.filter((one) => one.kind === 'text' && one.band.kind === 'row' && one.band.at !== box.band.at);
+      for (const one of others) expect(one.y + one.height <= box.y + 1e-6 || one.y >= box.y + box.height).toBe(true);
+    }
+  expect(checkPages(pages).filter((finding) => finding.kind === 'cut')).toEqual([]);
+});

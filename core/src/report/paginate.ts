@@ -233,6 +233,6 @@ class Layout {
 }
 
 function moved(box: Box, x: number, y: number): Box {
-  if (box.kind === 'rule') return { ...box, x: box.x + x, y: box.y + y };
+  if (box.kind !== 'text') return { ...box, x: box.x + x, y: box.y + y };
   return { ...box, x: box.x + x, y: box.y + y, lines: box.lines.map((line) => ({ ...line, x: line.x + x, baseline: line.baseline + y })) };
 }

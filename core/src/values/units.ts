@@ -64,6 +64,10 @@ const currencyByCountry: Readonly<Partial<Record<string, string>>> = {
   US: 'USD',
   ZA: 'ZAR',
 };
+/** Those that a mark such as $ can mean, the most likely first. */
+export const majorCurrencies: readonly string[] = [
+  ...new Set(['USD', 'EUR', 'GBP', 'JPY', 'CNY', ...Object.values(currencyByCountry).flatMap((code) => code ?? [])]),
+];
 /** The currency that amounts in a region are most likely in. */
 export const currencyOf = (region: Region): string => currencyByCountry[region.slice(-2)] ?? 'EUR';
 /** What stands beside the digits where an amount is typed: "%", "€". */

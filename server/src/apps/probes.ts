@@ -64,6 +64,7 @@ export function pgMessage(error: unknown, design: AppDesign): string | null {
   if (code === '23502') return `Some records have no ${name}. Fill them first, or give the field a default.`;
   if (code === '23503') return `Some records refer through ${name} to a deleted record. Clear those first.`;
   if (code === '23514') return `Some records have a ${name} that does not fit. Change those first.`;
+  if (code === '54000') return `Some values of ${name} are too long for an index. Shorten those first.`;
   if (code === '22003') return `Some values of ${name} are too large for the new kind.`;
   return null;
 }

@@ -14,35 +14,26 @@ import {
   type CaptionIndex,
   type CellColumn,
   type NamedPerson,
+  type Person,
 } from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { run } from '../db/run.js';
 import { peopleOf } from '../records/people.js';
-import type { ImportJob } from './run-import.js';
+import type { ImportJob } from './job.js';
 
 const mostCaptions = 2_000_000;
 
 export async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string): Promise<CellColumn[]> {
   const table = tableOf(design, job.plan.target.table);
-  const names = job.survey.columns.map((column) => column.name);
   const columns: CellColumn[] = [];
   for (const [at, plan] of job.plan.columns.entries()) {
-    if (plan.kind === 'skip' || plan.kind === 'record') continue;
+    if (plan.kind !== 'field' && plan.kind !== 'new') continue;
     const field = fieldOf(table, plan.kind === 'new' ? plan.field.id : plan.field);
     let captions: CaptionIndex | null = null;
-    if (field.kind === 'reference') {
-      const parent = parentOf(design, field);
-      const rows = await run<{ id: number; caption: string }>(
-        runner,
-        compileCaptions(restrict(queryOf(parent.id, { limit: mostCaptions }), design, job.person, Date.now()), design, schema),
-      );
-      const index = new Map<string, number | null>();
-      for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
-      captions = index;
-    }
+    if (field.kind === 'reference') captions = await captionIndex(runner, job.person, design, schema, parentOf(design, field).id);
     if (kindOf(field).people !== undefined) captions = peopleIndex(await peopleOf(runner, job.appId, null));
     columns.push({
-      name: names[at] ?? columnNames(null, at + 1)[at] ?? '',
+      name: columnName(job, at),
       at,
       field,
       reading: { ...(plan.reading ?? plainReading), zone: design.timeZone },
@@ -50,6 +41,18 @@ export async function cellColumns(runner: QueryRunner, job: ImportJob, design: A
     });
   }
   return columns;
+}
+
+/** What a column of the file is called in complaints. */
+export const columnName = ({ survey }: ImportJob, at: number): string => survey.columns[at]?.name ?? columnNames(null, at + 1)[at] ?? '';
+
+/** The records of a table that a person sees, by what they are called. */
+export async function captionIndex(runner: QueryRunner, person: Person, design: AppDesign, schema: string, table: string): Promise<CaptionIndex> {
+  const query = restrict(queryOf(table, { limit: mostCaptions }), design, person, Date.now());
+  const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(query, design, schema));
+  const index = new Map<string, number | null>();
+  for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
+  return index;
 }
 
 /** People as a file can name them: by name, by mail address, or both as mails have them. */

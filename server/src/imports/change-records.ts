@@ -9,6 +9,7 @@ import {
   type Field,
   type NumberedRow,
   type Person,
+  type PlacedIssue,
   type Table,
   type Value,
   type Write,
@@ -27,7 +28,7 @@ export class RecordChanges {
   private waiting: NumberedRow[] = [];
   /** The keys of the saves, in their order: undoing the import undoes them. */
   readonly saves: string[] = [];
-  changed = 0;
+  readonly changed = new Set<number>();
   unchanged = 0;
 
   constructor(
@@ -92,26 +93,38 @@ export class RecordChanges {
   }
 
   private async save(changes: readonly Change[], lines: readonly number[]): Promise<void> {
-    const key = randomUUID();
-    try {
-      await saveWithin(this.runner, this.app, this.person, key, changes);
-    } catch (error) {
-      if (!(error instanceof Refusal) || error.issues.length === 0) throw error;
-      for (const issue of error.issues) {
-        const column = this.columns.find((one) => one.field.id === issue.field);
-        const value = issue.write === undefined ? '' : (changes[issue.write]?.values[issue.field ?? ''] ?? '');
-        this.complain({ line: lines[issue.write ?? 0] ?? 0, column: column?.name ?? this.heading, value: String(value), reason: issue.message });
-      }
-      // The statements of this save are lost, and after some errors the transaction with them.
-      throw new ChangesRefused();
-    }
+    const key = await saveOrTell(this.runner, this.app, this.person, changes, ({ write = 0, field = '', message }) => {
+      const column = this.columns.find((one) => one.field.id === field);
+      const value = changes[write]?.values[field] ?? '';
+      this.complain({ line: lines[write] ?? 0, column: column?.name ?? this.heading, value: String(value), reason: message });
+    });
     this.saves.push(key);
-    this.changed += changes.length;
+    for (const change of changes) this.changed.add(change.id);
   }
 }
 
 /** Raised when a save was refused: the complaints say why. */
 export class ChangesRefused extends Error {}
+
+/** Saves within an import and gives the key of the save. @throws ChangesRefused once each issue has been told */
+export async function saveOrTell(
+  runner: QueryRunner,
+  app: OpenedApp,
+  person: Person,
+  writes: readonly Write[],
+  tell: (issue: PlacedIssue) => void,
+): Promise<string> {
+  const key = randomUUID();
+  try {
+    await saveWithin(runner, app, person, key, writes);
+  } catch (error) {
+    if (!(error instanceof Refusal) || error.issues.length === 0) throw error;
+    error.issues.forEach(tell);
+    // The statements of this save are lost, and after some errors the transaction with them.
+    throw new ChangesRefused();
+  }
+  return key;
+}
 
 /** Whether a cell says what the record says: a formatted text is exported as its words, and keeps its formats when they come back as they were. */
 function saysTheSame(field: Field, cell: Value, now: Value): boolean {

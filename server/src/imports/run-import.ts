@@ -25,9 +25,6 @@ import {
   type AppDesign,
   type CellColumn,
   type Complaint,
-  type FileSurvey,
-  type ImportPlan,
-  type Person,
   type Table,
 } from '@bibliona/core';
 import type { PoolClient } from 'pg';
@@ -46,31 +43,8 @@ import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
 import { ChangesRefused, RecordChanges } from './change-records.js';
 import { cellColumns } from './cell-columns.js';
-import { readRows, type FileStart } from './read-file.js';
-
-/** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
-export class RowsRefused extends Error {
-  constructor(
-    readonly complaints: readonly Complaint[],
-    readonly count: number,
-  ) {
-    super('rows refused');
-  }
-}
-
-/** Raised when somebody asked to stop. */
-export class Stopped extends Error {}
-
-export interface ImportJob {
-  readonly id: string;
-  readonly appId: string;
-  readonly person: Person;
-  readonly path: string;
-  readonly size: number;
-  readonly survey: FileSurvey;
-  readonly version: number;
-  readonly plan: ImportPlan;
-}
+import { eachRow, mostComplaints, numbersOf, RowsRefused, Stopped, type ImportJob } from './job.js';
+import { pairRows } from './pairs.js';
 
 export interface ImportResult {
   readonly added: number;
@@ -86,7 +60,6 @@ export interface ImportResult {
   readonly emptiedCount: number;
 }
 
-const mostComplaints = 500;
 const mostEmptied = 100;
 const flushAt = 256 * 1024;
 
@@ -157,9 +130,20 @@ export async function runImport(
     const opened = { id: app.id, schema: app.schema, version: app.version, design };
     const { changed, unchanged, saves } = isNumbered
       ? await changeRows(runner, opened, job, table, columns, taken, onProgress)
-      : { changed: 0, unchanged: 0, saves: [] };
+      : { changed: new Set<number>(), unchanged: 0, saves: [] };
+    const pairs = await pairRows(runner, opened, job, granted, lines, onProgress);
+    const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
-    const result = { added, changed, unchanged, saves, table: table.id, began: line?.began ?? '', emptied, emptiedCount };
+    const result = {
+      added,
+      changed: changed.size + onlyPairs,
+      unchanged: unchanged - onlyPairs,
+      saves: [...saves, ...pairs.saves],
+      table: table.id,
+      began: line?.began ?? '',
+      emptied: [...emptied, ...pairs.emptied].slice(0, mostEmptied),
+      emptiedCount: emptiedCount + pairs.emptied.length,
+    };
     await beforeCommit(runner, result);
     return result;
   });
@@ -291,36 +275,6 @@ async function copyRows(
   }
 }
 
-const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string; readonly at: number } | null => {
-  const at = plan.columns.findIndex((column) => column.kind === 'record');
-  return at < 0 ? null : { name: survey.columns[at]?.name ?? '', at };
-};
-
-/** The rows of the file below its heading that hold anything, each with the line on which it begins. */
-async function eachRow(
-  job: ImportJob,
-  onProgress: (part: number) => Promise<void>,
-  row: (cells: readonly string[], line: number) => Promise<void> | null,
-): Promise<void> {
-  const { reading } = job.plan;
-  let skip = reading.skip + (reading.heading ? 1 : 0);
-  const start: FileStart = { encoding: reading.encoding, delimiter: reading.delimiter, size: job.size };
-  await readRows(job.path, start, async (rows, lines, read) => {
-    for (let i = 0; i < rows.length; i += 1) {
-      if (skip > 0) {
-        skip -= 1;
-        continue;
-      }
-      const cells = rows[i] as string[];
-      if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
-      const wait = row(cells, lines[i] as number);
-      // Most rows have nothing to wait for, and waiting for nothing takes time too.
-      if (wait !== null) await wait;
-    }
-    await onProgress(read / job.size);
-  });
-}
-
 /** Goes through the file again for the rows that name records: COPY holds the connection while it takes the others. */
 async function changeRows(
   runner: QueryRunner,
@@ -330,7 +284,7 @@ async function changeRows(
   columns: readonly CellColumn[],
   taken: ReadonlyMap<string, ReadonlySet<string>>,
   onProgress: (part: number) => Promise<void>,
-): Promise<Pick<ImportResult, 'changed' | 'unchanged' | 'saves'>> {
+): Promise<{ readonly changed: ReadonlySet<number>; readonly unchanged: number; readonly saves: readonly string[] }> {
   const complaints: Complaint[] = [];
   let count = 0;
   const ignore = (): void => undefined;

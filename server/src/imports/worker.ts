@@ -10,7 +10,8 @@ import { connect } from '../db/database.js';
 import { Imports } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
 import { FileUnreadable } from './read-file.js';
-import { RowsRefused, runImport, Stopped, type ImportJob } from './run-import.js';
+import { RowsRefused, Stopped, type ImportJob } from './job.js';
+import { runImport } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
 /** `attempt` tells this run from an earlier one of the same import whose thread has not noticed yet that it was stopped. */

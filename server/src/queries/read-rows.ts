@@ -1,15 +1,18 @@
 /** Rows for reports and tiles: of a table or a saved query, read and counted in one look at the data. */
 import {
-  compileResult,
+  compilePaper,
   compileTotals,
+  isDrawn,
   questionOf,
   restrict,
+  type AskedColumn,
   type AskedQuery,
   type AskedTotal,
   type PartSeen,
   type Person,
   type QueryOrder,
   type QueryResult,
+  type ReportColumn,
   type ResultColumn,
   type RowSource,
   type SavedQuery,
@@ -32,7 +35,7 @@ export interface AskedRows {
 }
 
 export interface Rows {
-  readonly columns: readonly ResultColumn[];
+  readonly columns: readonly (ResultColumn & Pick<ReportColumn, 'drawn'>)[];
   readonly rows: QueryResult['rows'];
   /** Of all rows, whatever the limit, counted by the database. */
   readonly counted: { readonly count: number; readonly totals: readonly (string | null)[] };
@@ -52,8 +55,16 @@ export async function readRows(database: DataSource, app: OpenedApp, person: Per
   const { question, asked } = questionAsked(wanted.source, app);
   const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
   return atOneMoment(database, async (runner) => {
-    const rows = await run<QueryResult['rows'][number]>(runner, compileResult(source, wanted.limit, wanted.arranged, longestPrinted));
+    const rows = await run<QueryResult['rows'][number]>(
+      runner,
+      compilePaper(source, { limit: wanted.limit, arranged: wanted.arranged, longest: longestPrinted }),
+    );
     const [counted] = await run<Rows['counted']>(runner, compileTotals(source, wanted.totals));
-    return { columns: columnsOf(question, asked), rows: [...rows], counted: counted ?? { count: 0, totals: [] }, seen: seenOf(asked, app, person) };
+    const columns = columnsOf(question, asked).map((column, i) => ({ ...column, drawn: drawnIn(asked.columns[i]) }));
+    return { columns, rows: [...rows], counted: counted ?? { count: 0, totals: [] }, seen: seenOf(asked, app, person) };
   });
 }
+
+/** The kind of field whose drawings are in a column. */
+const drawnIn = (column: AskedColumn | undefined): ReportColumn['drawn'] =>
+  column !== undefined && isDrawn(column) && column.node?.kind === 'field' ? column.node.field.kind : undefined;

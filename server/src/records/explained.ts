@@ -2,6 +2,9 @@ import { isOfItself, sightOf, togetherOfConstraint, type AppDesign, type Field, 
 import { fieldOfError, pgErrorOf } from '../db/errors.js';
 import { Refusal } from '../http/refusal.js';
 
+// An index takes 2,704 bytes.
+const longestIndexed = '2,600';
+
 /** What PostgreSQL refused, in words, at the field of the write where it was entered; any other error as it is. */
 export function explained(error: unknown, design: AppDesign, person: Person, write: number): unknown {
   const said = pgErrorOf(error);
@@ -25,6 +28,9 @@ export function explained(error: unknown, design: AppDesign, person: Person, wri
       return issue(`${name} does not fit`);
     case '22003':
       return issue(`${name} is too large`);
+    // An entry of an index is too large.
+    case '54000':
+      return issue(`${name} is too long: a text that is unique, indexed or sorted by has up to about ${longestIndexed} letters`);
     case '42703':
     case '42P01':
       return new Refusal('stale_design', 'The design of the app has just changed. Nothing was saved; save again.');

@@ -3,7 +3,9 @@ import type { Readable } from 'node:stream';
 import {
   compilePage,
   csvLine,
+  designFor,
   kindOf,
+  linksOf,
   queryOf,
   recordHeading,
   restrictForExport,
@@ -20,6 +22,7 @@ import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { byteOrderMark, mustExport, pageOfRows, send } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
+import { namesOf } from './pairs.js';
 
 const firstPage = 20;
 // Records with long texts are read in smaller pages, so that about so many characters are in memory at once.
@@ -50,11 +53,12 @@ async function* recordLines(
   fields: readonly Field[],
   picked: Pick<Query, 'where' | 'sort'>,
 ): AsyncGenerator<string> {
-  yield byteOrderMark + csvLine([recordHeading(table), ...fields.map((field) => field.name)], () => true);
+  const links = linksOf(designFor(app.design, person), table.id);
+  yield byteOrderMark + csvLine([recordHeading(table), ...fields.map((field) => field.name), ...links.map((one) => one.childrenName)], () => true);
   const columns = fields.map((field) => field.id);
   const isText = (place: number): boolean => {
     const field = fields[place - 1];
-    return field !== undefined && kindOf(field).traits.words;
+    return field === undefined ? place > 0 : kindOf(field).traits.words;
   };
   let after: Cursor | null = null;
   let limit = firstPage;
@@ -62,9 +66,18 @@ async function* recordLines(
     const query: Query = queryOf(table.id, { ...picked, columns, after, limit });
     const restricted = restrictForExport(query, app.design, person, Date.now());
     const rows: readonly PageRow[] = await run<PageRow>(database, compilePage(restricted, app.design, app.schema));
-    const lines = rows.map((row) =>
-      csvLine([row.id, ...fields.map((field) => kindOf(field).value.exported((row[field.id] as Value | undefined) ?? null, field))], isText),
+    const named = await namesOf(
+      database,
+      app,
+      person,
+      links,
+      rows.map((row) => row.id),
+      null,
     );
+    const lines = rows.map((row) => {
+      const values = fields.map((field) => kindOf(field).value.exported((row[field.id] as Value | undefined) ?? null, field));
+      return csvLine([row.id, ...values, ...named.map((names) => names.get(row.id) ?? null)], isText);
+    });
     yield lines.join('');
     const last = rows.at(-1);
     after = last === undefined || rows.length < limit ? null : { value: last.__key, id: last.id };

@@ -6,6 +6,7 @@ import {
   compileCount,
   compileCaptions,
   compileLookup,
+  compileNearest,
   compilePage,
   compilePlace,
   compileFrequent,
@@ -15,6 +16,7 @@ import {
   fieldOf,
   formFor,
   kindOf,
+  linksOf,
   listFor,
   parseDate,
   queryOf,
@@ -32,6 +34,7 @@ import {
   type FieldStatistics,
   type OpenRecord,
   type Person,
+  type Point,
   type Query,
   type RecordAnswer,
   type Selection,
@@ -43,6 +46,7 @@ import type { z } from 'zod';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { namesOf } from './pairs.js';
 
 interface PageRow {
   readonly id: number;
@@ -55,6 +59,9 @@ type TriedExpression = z.output<typeof contract.tryExpression.answer>;
 
 const triedShown = 5;
 const mostChildren = 2000;
+const mostNear = 200;
+// Of what belongs to a record by a link, a list tells so many names.
+const mostNamed = 20;
 // Up to here every record is read for the statistics; beyond it a part of the pages that holds about as many.
 const statisticsRead = 200_000;
 // Choices beyond so many do not help a person to choose.
@@ -130,8 +137,14 @@ export class RecordReader {
     );
     const shown = rows.slice(0, limit);
     const last = shown.at(-1);
+    const links = linksOf(designFor(this.app.design, this.person), table.id);
+    const ids = shown.map((row) => row.id);
+    const named = await namesOf(this.runner, this.app, this.person, links, ids, mostNamed);
     return {
-      records: shown.map((row) => recordOf(row, columns, false)),
+      records: shown.map((row): RecordAnswer => {
+        const record = recordOf(row, columns, false);
+        return { ...record, values: { ...record.values, ...Object.fromEntries(links.map(({ id }, i) => [id, named[i]?.get(row.id) ?? null])) } };
+      }),
       next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null,
     };
   }
@@ -185,12 +198,43 @@ export class RecordReader {
     return { caption: named?.caption ?? `No. ${id}`, record, children };
   }
 
+  /** What forms for a new record begin with, of the record that this person added last. */
+  async lastEntered(tableId: string): Promise<RecordAnswer['values']> {
+    const table = this.table(tableId);
+    const told = this.fieldsOf(table);
+    const columns = table.fields.filter((field) => field.startsWithLast && told.includes(field.id)).map((field) => field.id);
+    if (columns.length === 0) return {};
+    const where: Condition = { kind: 'added_by', person: this.person.id };
+    const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { columns, where, backwards: true, limit: 1 }))));
+    return row === undefined ? {} : recordOf(row, columns, true).values;
+  }
+
   captions(tableId: string, ids: readonly number[]): Promise<readonly { id: number; caption: string }[]> {
     return this.rows(compileCaptions(...this.source(queryOf(tableId, { where: { kind: 'ids', ids }, limit: ids.length }))));
   }
 
-  lookUp(tableId: string, text: string, limit = 30): Promise<readonly { id: number; caption: string }[]> {
-    return this.rows(compileLookup(this.source(queryOf(this.table(tableId).id, { limit })), text));
+  /** Records of the list with their places, the nearest to a point first. @throws Refusal bad_request when the field holds no places */
+  nearest(tableId: string, fieldId: string, point: Point | null): Promise<readonly { id: number; caption: string; place: string }[]> {
+    const table = this.table(tableId);
+    const field = table.fields.find((one) => one.id === fieldId);
+    if (field?.kind !== 'place' || !this.fieldsOf(table).includes(fieldId)) throw new Refusal('bad_request', 'There is no such field with places.');
+    const { where } = this.selected(table, { search: '', direction: 'up' });
+    return this.rows(compileNearest(this.source(queryOf(tableId, { where, limit: mostNear })), field, point));
+  }
+
+  /** Records by what they are called, with what is shown beside it. */
+  async lookUp(tableId: string, text: string, limit = 30): Promise<readonly { id: number; caption: string; values?: RecordAnswer['values'] }[]> {
+    const table = this.table(tableId);
+    const found = await this.rows<{ id: number; caption: string }>(compileLookup(this.source(queryOf(tableId, { limit })), text));
+    const told = this.fieldsOf(table);
+    const columns = (table.shownWith ?? []).filter((id) => told.includes(id));
+    if (columns.length === 0 || found.length === 0) return found;
+    const ids = found.map((one) => one.id);
+    const rows = await this.rows<PageRow>(
+      compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids }, limit: ids.length, longest: longestShown }))),
+    );
+    const byId = new Map(rows.map((row) => [row.id, recordOf(row, columns, false).values]));
+    return found.map((one) => ({ ...one, ...(byId.has(one.id) ? { values: byId.get(one.id) ?? {} } : {}) }));
   }
 
   /** The records before and after one in the order of a list. */

@@ -37,10 +37,15 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
       return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };
     }),
     forMember(contract.readRecord, ({ params }, who) => reader(who).open(params.table, params.id)),
+    forMember(contract.readLast, async ({ params }, who) => ({ values: await reader(who).lastEntered(params.table) })),
     forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
     forMember(contract.readHistory, ({ params }, who) => history(who).of(params.table, params.id)),
     forMember(contract.readRemoved, ({ params }, who) => history(who).removed(params.table)),
     forMember(contract.lookUp, async ({ params, query }, who) => ({ records: [...(await reader(who).lookUp(params.table, query.text))] })),
+    forMember(contract.readNearest, async ({ params, query: { latitude, longitude } }, who) => {
+      const point = latitude === undefined || longitude === undefined ? null : { latitude, longitude };
+      return { records: [...(await heavyReader(who).nearest(params.table, params.field, point))] };
+    }),
     forMember(contract.lookUpPeople, async ({ query }, { app, person }) => ({ people: [...(await lookUpPeople(database, app, person, query.text))] })),
     forMember(contract.tryExpression, async ({ params, body }, who) => {
       const of = body.person === undefined ? who.person : await members.person(who.app, body.person);

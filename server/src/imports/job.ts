@@ -1,0 +1,61 @@
+/** A planned import, and the rows of its file. */
+import type { Complaint, FileSurvey, ImportPlan, Person } from '@bibliona/core';
+import { readRows, type FileStart } from './read-file.js';
+
+export interface ImportJob {
+  readonly id: string;
+  readonly appId: string;
+  readonly person: Person;
+  readonly path: string;
+  readonly size: number;
+  readonly survey: FileSurvey;
+  readonly version: number;
+  readonly plan: ImportPlan;
+}
+
+/** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
+export class RowsRefused extends Error {
+  constructor(
+    readonly complaints: readonly Complaint[],
+    readonly count: number,
+  ) {
+    super('rows refused');
+  }
+}
+
+/** Raised when somebody asked to stop. */
+export class Stopped extends Error {}
+
+/** A problem in so many rows is told of; the others are counted. */
+export const mostComplaints = 500;
+
+/** The column with the numbers of the records that rows change. */
+export const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string; readonly at: number } | null => {
+  const at = plan.columns.findIndex((column) => column.kind === 'record');
+  return at < 0 ? null : { name: survey.columns[at]?.name ?? '', at };
+};
+
+/** The rows of the file below its heading that hold anything, each with the line on which it begins. */
+export async function eachRow(
+  job: ImportJob,
+  onProgress: (part: number) => Promise<void>,
+  row: (cells: readonly string[], line: number) => Promise<void> | null,
+): Promise<void> {
+  const { reading } = job.plan;
+  let skip = reading.skip + (reading.heading ? 1 : 0);
+  const start: FileStart = { encoding: reading.encoding, delimiter: reading.delimiter, size: job.size };
+  await readRows(job.path, start, async (rows, lines, read) => {
+    for (let i = 0; i < rows.length; i += 1) {
+      if (skip > 0) {
+        skip -= 1;
+        continue;
+      }
+      const cells = rows[i] as string[];
+      if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
+      const wait = row(cells, lines[i] as number);
+      // Most rows have nothing to wait for, and waiting for nothing takes time too.
+      if (wait !== null) await wait;
+    }
+    await onProgress(read / job.size);
+  });
+}
