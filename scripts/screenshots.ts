@@ -115,7 +115,7 @@ const pictures: readonly Picture[] = [
       await page.getByRole('option', { name: 'Within reach' }).click();
       await page.getByRole('textbox', { name: 'Reported by' }).fill('Corin Tarn');
       await page.getByRole('textbox', { name: 'Notes' }).fill('As large as a bucket, and quite still.');
-      await page.getByRole('button', { name: 'Save' }).click();
+      await page.getByRole('button', { name: 'Save', exact: true }).click();
       await page.getByText('It is saved as').waitFor();
       await page.goto(page.url().replace(/\/desk\/(\w+)\/.*/u, '/workshop/$1/workflows/mails'));
       await page.getByRole('link', { name: /^A swarm: /u }).click();

@@ -128,7 +128,7 @@ test('the builder looks as a keeper: their records, no way to change the design,
   // A keeper sees the rent, and does not change it.
   expect(await builder.getByRole('textbox', { name: 'Rent a year' }).count()).toBe(0);
   await builder.getByText('Rent a year').waitFor();
-  await builder.getByRole('button', { name: 'Save' }).click();
+  await builder.getByRole('button', { name: 'Save', exact: true }).click();
   await builder.getByText('You are looking as someone else, so nothing is saved.').waitFor();
   await builder.getByRole('button', { name: 'Discard changes' }).click();
   await builder.getByRole('button', { name: 'Stop looking' }).click();
@@ -148,7 +148,7 @@ test('a keeper adds an inspection of their own hive, and cannot reach another', 
   expect(offered.length).toBeGreaterThan(0);
   expect(offered.length).toBeLessThan(20);
   await wystan.getByRole('option').first().click();
-  await wystan.getByRole('button', { name: 'Save' }).click();
+  await wystan.getByRole('button', { name: 'Save', exact: true }).click();
   await wystan.getByRole('heading', { name: /^9001/u, level: 1 }).waitFor();
   await wystan.context().close();
 });

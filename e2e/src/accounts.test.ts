@@ -33,7 +33,7 @@ describe('a session that ends while a form is open', () => {
     await page.goto(`/desk/${app}/apiaries/1`);
     await page.getByRole('textbox', { name: 'Altitude, m' }).fill('321');
     await endSessionsOf(coordinator.email);
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     const dialog = page.getByRole('dialog', { name: 'Sign in again' });
     await dialog.getByLabel('Password').fill('not the password');
     await dialog.getByRole('button', { name: 'Sign in' }).click();

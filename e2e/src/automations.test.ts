@@ -103,7 +103,7 @@ describe('the person who triggers it', () => {
     await page.getByRole('combobox', { name: 'Hive' }).fill('H-001');
     await page.getByRole('option', { name: 'H-001' }).click();
     await choose(page, 'Stores', 'Full');
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByRole('heading', { name: /^90001/u, level: 1 }).waitFor();
     await page.getByRole('combobox', { name: 'Stores' }).getByText('Low').waitFor();
     await page.getByRole('group', { name: 'Frames checked' }).getByRole('cell', { name: '1', exact: true }).first().waitFor();
@@ -111,7 +111,7 @@ describe('the person who triggers it', () => {
     await history.getByText('Automatic').waitFor();
     // The form goes on from the version that the automation left.
     await page.getByRole('textbox', { name: 'Mites counted' }).fill('4');
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText(/^Saved \d\d:\d\d/u).waitFor();
   });
 
@@ -143,7 +143,7 @@ describe('the person who triggers it', () => {
       await results.getByRole('combobox', { name: 'Test' }).click();
       await page.getByRole('option', { name: test }).click();
     }
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByText(/^Saved \d\d:\d\d/u).waitFor();
     await page.getByRole('button', { name: 'Release', exact: true }).click();
     await page.getByText('The automation “A lot is released” failed at its step 3: Name must be unique').waitFor();
@@ -164,12 +164,12 @@ describe('mails', () => {
     await theirs.goto(`/desk/${app}`);
     await theirs.getByRole('heading', { name: 'Add to Swarm reports' }).waitFor();
     expect(await theirs.getByRole('combobox', { name: 'Fetched by' }).count()).toBe(0);
-    await theirs.getByRole('button', { name: 'Save' }).click();
+    await theirs.getByRole('button', { name: 'Save', exact: true }).click();
     await theirs.getByText('Place is required').waitFor();
     for (const [i, place] of ['Harth, in the plum tree', 'Withy Bridge, on a bicycle'].entries()) {
       await theirs.getByRole('textbox', { name: 'Place' }).fill(place);
       await choose(theirs, 'How high', 'Within reach');
-      await theirs.getByRole('button', { name: 'Save' }).click();
+      await theirs.getByRole('button', { name: 'Save', exact: true }).click();
       await theirs.getByText(i === 0 ? /^It is saved as No\. \d+ of Swarm reports/u : /^2 are saved, the last one as No\./u).waitFor();
     }
     expect(await theirs.getByRole('textbox', { name: 'Place' }).inputValue()).toBe('');

@@ -136,7 +136,7 @@ test('numbers and dates are read and shown as a person chose in their profile', 
   await day.focus();
   expect(await kilos.inputValue()).toBe('1234,5');
   expect(await day.inputValue()).toMatch(/^3\. Mai \d{4}$/u);
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved/u).waitFor();
   expect(await sql(`SELECT kilograms, to_char(date, 'MM-DD') AS day FROM harvests WHERE id = ${id}`)).toEqual({ kilograms: '1234.5', day: '05-03' });
   await page.goto(`/desk/${app}/harvests`);
@@ -172,7 +172,7 @@ test('a picker that finds nothing offers to add it, one within another, and pick
   await apiary.getByRole('button', { name: 'Add', exact: true }).click();
   await apiary.waitFor({ state: 'detached' });
   await expect.poll(() => picker.inputValue()).toBe('Thistle Bank');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved/u).waitFor();
 });
 
@@ -277,7 +277,7 @@ test('whatever people type is text: in lists, forms, pickers, the proof and the 
   await page.getByRole('textbox', { name: 'Name' }).fill(evil);
   await page.getByRole('combobox', { name: 'Keeper' }).fill('Ysolde');
   await page.getByRole('option', { name: 'Ysolde Quill' }).click();
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.waitForURL(/\/apiaries\/\d+/u);
   const { id = '' } = await sql('SELECT max(id) AS id FROM apiaries');
   await page.getByRole('heading', { name: evil }).waitFor();

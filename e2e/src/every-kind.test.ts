@@ -31,6 +31,7 @@ const typed: Partial<Record<FieldKind, readonly [text: string, shown: string]>> 
   whole: ['1,200', '1200'],
   decimal: ['12.5', '12.50'],
   money: ['EUR 1,234.5', '€1,234.50'],
+  any_money: ['8.2 usd', '8.20 USD'],
   percent: ['12 %', '12%'],
   date: ['14/9/2026', '14 Sep 2026'],
   time: ['9.30 pm', '21:30'],

@@ -50,7 +50,7 @@ const openField = async (table: string, name: string): Promise<void> => {
 test('records are entered first', async () => {
   await page.goto(`/desk/${app}/keepers/new`);
   await page.getByLabel('Name').fill('Jorun Vasse');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: 'Jorun Vasse', level: 1 }).waitFor();
   await page.goto(`/desk/${app}/apiaries/new`);
   await page.getByLabel('Name').fill('Brackmoor');
@@ -60,7 +60,7 @@ test('records are entered first', async () => {
   const hives = page.getByRole('group', { name: 'Hives' });
   await hives.getByRole('button', { name: 'Add a row to Hives' }).click();
   await hives.getByRole('textbox', { name: 'Code' }).fill('H-1');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: 'Brackmoor', level: 1 }).waitFor();
 });
 
@@ -113,7 +113,7 @@ test('a default is computed, a check is written in words', async () => {
     .first()
     .waitFor();
   await write('Default value', '"Seen by " + me.Name');
-  await details().getByRole('button', { name: 'Save' }).click();
+  await details().getByRole('button', { name: 'Save', exact: true }).click();
   await details().getByRole('tab', { name: 'Rules' }).click();
   await details().getByRole('button', { name: 'Check', exact: true }).click();
   const check = details().getByRole('group', { name: /^Check 1/u });
@@ -145,10 +145,10 @@ test('the form computes while it is filled in, and the check refuses with its se
   }
   await page.getByRole('status', { name: 'Mean brood' }).getByText('52.5').waitFor();
   await page.getByLabel('Mites counted').fill('301');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('alert').getByText('More mites were counted than bees sampled.').waitFor();
   await page.getByLabel('Mites counted').fill('18');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: /^1 · /u, level: 1 }).waitFor();
   expect(await page.getByRole('status', { name: 'Mean brood' }).innerText()).toBe('52.5');
 });
@@ -191,7 +191,7 @@ test('renaming a field rewrites what uses it; removing it says what does', async
   await details()
     .getByText(/Its name is rewritten in .*the formula Mites per 100 of Inspections/u)
     .waitFor();
-  await details().getByRole('button', { name: 'Save' }).click();
+  await details().getByRole('button', { name: 'Save', exact: true }).click();
   await details()
     .getByRole('link', { name: /^Mites per 100/u })
     .click();
@@ -207,7 +207,7 @@ test('renaming a field rewrites what uses it; removing it says what does', async
 test('a circle of formulas is refused with the circle named', async () => {
   await openField('inspections', 'Region');
   await write('Expression', 'Region + "!"');
-  await details().getByRole('button', { name: 'Save' }).click();
+  await details().getByRole('button', { name: 'Save', exact: true }).click();
   await details()
     .getByText(/it goes in a circle: Inspections.Region needs Inspections.Region/u)
     .first()
@@ -219,7 +219,7 @@ test('the app is called and timed as its builder says', async () => {
   await details().getByRole('textbox', { name: 'Name', exact: true }).fill('Honey and wax');
   await details().getByRole('combobox', { name: 'Time zone' }).fill('Auckland');
   await page.getByRole('option', { name: 'Pacific/Auckland' }).click();
-  await details().getByRole('button', { name: 'Save' }).click();
+  await details().getByRole('button', { name: 'Save', exact: true }).click();
   await details().getByRole('heading', { name: 'Honey and wax' }).waitFor();
   await page.reload();
   expect(await details().getByRole('combobox', { name: 'Time zone' }).inputValue()).toBe('Pacific/Auckland');

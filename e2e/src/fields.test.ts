@@ -93,10 +93,10 @@ test('times, durations and addresses are read as people write them, in the form 
   await took.fill('90');
   await started.focus();
   expect(await started.inputValue()).toBe('21:45');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText('"90" is not a duration. Write it like 1:30, 90 min or 2 d').waitFor();
   await took.fill('90 min');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved/u).waitFor();
   expect(await started.inputValue()).toBe('21:45');
   expect(await sql(`SELECT started::text AS started, took FROM inspections WHERE id = ${id}`)).toEqual({ started: '21:45:00', took: '5400' });
@@ -114,6 +114,24 @@ test('times, durations and addresses are read as people write them, in the form 
   await page.keyboard.press('Enter');
   await page.getByText(/^Web page of record \d+ was not saved: "javascript:alert\(1\)" is not a web address/u).waitFor();
   await page.getByRole('button', { name: 'Leave it as it was' }).click();
+});
+
+test('an amount is echoed with its currency, also where it is the same written otherwise', async () => {
+  await page.goto(`/desk/${app}/treatments/3`);
+  const price = page.getByRole('textbox', { name: 'Price of a pack' });
+  for (const [text, echo] of [
+    ['12', '12.00 GBP'],
+    ['gbp 12.0', '12.00 GBP'],
+    ['$8', '8.00 USD'],
+    ['5 XXX', '5 XXX'],
+  ] as const) {
+    await price.fill(text);
+    await price.press('Tab');
+    await expect.poll(() => price.inputValue()).toBe(echo);
+  }
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText('"5 XXX" is not an amount of money. Write it like 12.50 EUR').waitFor();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
 });
 
 test('two tables show several records of each other, as a relationship and later as a table with fields', async () => {
@@ -266,4 +284,110 @@ test('a choice gets a colour and another is merged into it; a field that is fixe
   await page.goto(`/desk/${app}/keepers/1`);
   await page.getByRole('textbox', { name: 'Name' }).waitFor();
   expect(await page.getByRole('textbox', { name: 'Member since' }).count()).toBe(0);
+});
+
+test('a row begins with what the person entered last, in the row above and in another record', async () => {
+  await page.goto(`/workshop/${app}/tables/inspections/fields/inspection_bees`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('checkbox', { name: 'Begins with what the person entered last' }).check();
+  await details.getByRole('checkbox', { name: /indexed/u }).check();
+  expect(await barriersOf(page)).toEqual([]);
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+  await page.goto(`/desk/${app}/hives/15`);
+  const rows = page.getByRole('group', { name: 'Inspections' });
+  const sampled = rows.getByRole('textbox', { name: 'Bees sampled' });
+  const add = async (): Promise<void> => rows.getByRole('button', { name: 'Add a row to Inspections' }).click();
+  await rows.getByRole('row').nth(1).waitFor();
+  const before = await rows.getByRole('row').count();
+  await add();
+  await sampled.fill('271');
+  await rows.getByRole('textbox', { name: 'Number' }).fill('9001');
+  await add();
+  await expect.poll(() => sampled.inputValue()).toBe('271');
+  // The row that was only begun is none: it is not saved.
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText(/^Saved \d/u).waitFor();
+  await expect.poll(() => rows.getByRole('row').count()).toBe(before + 1);
+  await page.goto(`/desk/${app}/hives/16`);
+  await add();
+  await expect.poll(() => sampled.inputValue()).toBe('271');
+  expect(await sql(`SELECT count(*) AS n FROM pg_indexes WHERE schemaname = 'app_${app}' AND indexname = 'inspection_bees_filter'`)).toEqual({ n: '1' });
+});
+
+test('a long text that is fixed is folded, and two texts are unique together whatever their case', async () => {
+  await page.goto(`/desk/${app}/hives/17`);
+  await page.getByRole('textbox', { name: 'Notes' }).fill(Array.from({ length: 30 }, (_, i) => `Line ${i + 1}`).join('\n'));
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText(/^Saved \d/u).waitFor();
+  await page.goto(`/workshop/${app}/tables/hives/fields/hive_notes`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await details.getByRole('checkbox', { name: "Can't be changed after saving" }).check();
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+  await page.goto(`/desk/${app}/hives/17`);
+  const text = page.getByRole('status', { name: 'Notes' });
+  const height = async (): Promise<number> => (await text.boundingBox())?.height ?? 0;
+  const more = page.getByRole('button', { name: 'Show more' });
+  await more.waitFor();
+  const folded = await height();
+  await more.click();
+  expect(await height()).toBeGreaterThan(folded * 3);
+  await page.getByRole('button', { name: 'Show less' }).click();
+  expect(await height()).toBe(folded);
+
+  await page.goto(`/workshop/${app}/tables/shops`);
+  await details.getByRole('tab', { name: 'Rules' }).click();
+  await details.getByRole('button', { name: 'Unique together', exact: true }).click();
+  const together = details.getByRole('combobox', { name: 'Unique together 1' });
+  await together.fill('Name');
+  await page.keyboard.press('Enter');
+  await together.fill('Town');
+  await page.keyboard.press('Enter');
+  await details.getByRole('checkbox', { name: /are the same/u }).check();
+  await details.getByRole('button', { name: 'Save rules' }).click();
+  await expect.poll(() => details.getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);
+  const indexes = await sql(`SELECT count(*) AS n FROM pg_indexes WHERE schemaname = 'app_${app}' AND indexdef LIKE '%UNIQUE%lower(name)%lower(town)%'`);
+  expect(indexes).toEqual({ n: '1' });
+});
+
+test('a file fills what belongs together, and the list shows it', async () => {
+  await page.goto(`/workshop/${app}/import?table=treatments`);
+  const csv = 'Name,Against,Days in the hive,Trained keepers\nHops strips,Mites,42,"Jorun Vasse; Ysolde Quill"\nHive smoke,Mites,1,\n';
+  await page.locator('input[type=file]').setInputFiles({ name: 'Remedies.csv', mimeType: 'text/csv', buffer: Buffer.from(csv) });
+  const target = page.getByRole('combobox', { name: 'Trained keepers goes into' });
+  await target.waitFor();
+  expect(await target.innerText()).toBe('Trained keepers');
+  await page.getByText('several of Keepers').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
+  await page.getByText('2 records added to Treatments.').waitFor();
+  await page.goto(`/desk/${app}/treatments`);
+  await page.getByLabel('Search Treatments').fill('hops');
+  const row = page.getByRole('row').filter({ hasText: 'Hops strips' });
+  await row.getByRole('gridcell', { name: 'Jorun Vasse, Ysolde Quill' }).waitFor();
+  await page.getByRole('button', { name: 'Columns of Treatments' }).click();
+  await page.getByRole('checkbox', { name: 'Trained keepers' }).uncheck();
+  await row.getByRole('gridcell', { name: 'Jorun Vasse, Ysolde Quill' }).waitFor({ state: 'detached' });
+});
+
+test('a field is as wide in the form and in lists as the builder says', async () => {
+  await page.goto(`/workshop/${app}/tables/shops/fields/shop_town`);
+  const details = page.getByRole('complementary', { name: 'Details' });
+  await choose(details, 'Width in the form', /^a whole line$/u);
+  await details.getByRole('spinbutton', { name: 'Width in lists' }).fill('20');
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  await details.getByText('A whole number from 40 to 1200').waitFor();
+  await details.getByRole('spinbutton', { name: 'Width in lists' }).fill('333');
+  expect(await barriersOf(page)).toEqual([]);
+  await details.getByRole('button', { name: 'Save', exact: true }).click();
+  await details.getByRole('button', { name: 'Save', exact: true }).waitFor({ state: 'detached' });
+  await page.goto(`/desk/${app}/shops`);
+  const head = page.getByRole('columnheader', { name: 'Town' });
+  await head.waitFor();
+  expect(Math.round((await head.boundingBox())?.width ?? 0)).toBe(333);
+  await page.goto(`/desk/${app}/shops/1`);
+  const [town, name] = [page.getByRole('textbox', { name: 'Town' }), page.getByRole('textbox', { name: 'Name' })];
+  await town.waitFor();
+  expect((await town.boundingBox())?.width ?? 0).toBeGreaterThan(1.5 * ((await name.boundingBox())?.width ?? 0));
 });

@@ -1,4 +1,6 @@
 import { readFile } from 'node:fs/promises';
+import { buffer } from 'node:stream/consumers';
+import PDFDocument from 'pdfkit';
 import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { barriersOf, choose, openDemo, rowOf, signIn, type House } from './browser.js';
@@ -135,6 +137,34 @@ test('the list shows them, the viewer goes through them by keys, and a document 
   const waiting = page.waitForEvent('download');
   await page.getByRole('group', { name: 'Papers' }).getByRole('link', { name: 'Paper 1.txt' }).click();
   expect(await readFile(await (await waiting).path(), 'utf8')).toBe('text');
+});
+
+test('a PDF is read in the viewer, page by page, and one that is damaged says so', async () => {
+  const paper = new PDFDocument({ size: 'A4' });
+  paper.text('Moisture 17.2 %').addPage().text('Colour light amber').end();
+  const file = (name: string, buffer: Buffer) => ({ name, mimeType: 'application/pdf', buffer });
+  await page.goto(`/desk/${app}/hives/14`);
+  await chooser('Papers').setInputFiles([file('Lab report.pdf', await buffer(paper)), file('Damaged.pdf', Buffer.from('%PDF-1.4\nnothing\n%%EOF'))]);
+  await page.getByRole('link', { name: 'Show Lab report.pdf' }).click();
+  const viewer = page.getByRole('dialog', { name: 'Lab report.pdf' });
+  await viewer.getByText('Page 1. Moisture 17.2 %').waitFor({ state: 'attached' });
+  await viewer.getByRole('region', { name: 'Pages of Lab report.pdf' }).press('End');
+  await viewer.getByText('Page 2. Colour light amber').waitFor({ state: 'attached' });
+  // Something is drawn on the white of the page.
+  const isDrawn = (canvas: HTMLCanvasElement | SVGElement): boolean =>
+    canvas instanceof HTMLCanvasElement &&
+    canvas
+      .getContext('2d')
+      ?.getImageData(0, 0, canvas.width, canvas.height)
+      .data.some((part) => part < 128) === true;
+  expect(await viewer.locator('canvas').first().evaluate(isDrawn)).toBe(true);
+  expect(await barriersOf(page)).toEqual([]);
+  await page.keyboard.press('ArrowRight');
+  await page
+    .getByRole('dialog', { name: 'Damaged.pdf' })
+    .getByText(/damaged and can't be shown/u)
+    .waitFor();
+  await page.keyboard.press('Escape');
 });
 
 test('on a phone a photo stands beside its record, and who may not change it only looks', async () => {

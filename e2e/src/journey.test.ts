@@ -152,7 +152,7 @@ test('an apiary is entered in its form with hives as rows, in one save', async (
   await hives.getByRole('button', { name: 'Remove row 2 of Hives' }).click();
   await hives.getByRole('cell', { name: 'H-001' }).click();
   await hives.getByRole('textbox', { name: 'Code' }).fill('H-007');
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText(/^Saved \d/u).waitFor();
   await page.reload();
   await hives.getByRole('cell', { name: 'H-007' }).waitFor();
@@ -176,7 +176,7 @@ test('a reference is picked by typing part of what a record is called', async ()
   await page.getByRole('textbox', { name: 'Code' }).fill('H-100');
   await page.getByRole('combobox', { name: 'Apiary' }).fill('ackm');
   await page.getByRole('option', { name: 'Brackmoor' }).click();
-  await page.getByRole('button', { name: 'Save' }).click();
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: 'H-100', level: 1 }).waitFor();
   await page.getByRole('link', { name: 'Previous record' }).click();
   await page.getByRole('heading', { name: 'H-007', level: 1 }).waitFor();

@@ -101,6 +101,7 @@ test('leaving unsaved work asks; saving keeps it, and undo undoes it', async () 
   await page.getByRole('link', { name: 'Tables' }).click();
   await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor();
   await page.getByRole('button', { name: 'Stay here' }).click();
+  await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor({ state: 'detached' });
   await page.keyboard.press('Control+s');
   await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
   await page.reload();

@@ -81,7 +81,7 @@ describe('a costume store, from nothing', () => {
         await loans.getByRole('button', { name: 'Add a row to Loans' }).click();
         await loans.getByRole('textbox', { name: 'Borrower' }).fill(borrower);
       }
-      await page.getByRole('button', { name: 'Save' }).click();
+      await page.getByRole('button', { name: 'Save', exact: true }).click();
       await page.getByRole('heading', { name, level: 1 }).waitFor();
     }
     await page.getByRole('link', { name: 'Workshop', exact: true }).click();

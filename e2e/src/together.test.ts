@@ -64,7 +64,7 @@ describe('what the other saves', () => {
     await ada.getByRole('textbox', { name: 'Altitude, m' }).waitFor();
     await bede.goto(`/desk/${app}/apiaries/${id}`);
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('77');
-    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue(), { timeout: 2500 }).toBe('77');
     // A list and the menu's count.
@@ -76,7 +76,7 @@ describe('what the other saves', () => {
     const count = Number(/\d+/u.exec(await menu.innerText())?.[0]);
     await bede.goto(`/desk/${app}/keepers/new`);
     await bede.getByRole('textbox', { name: 'Name' }).fill('Aa Newcome');
-    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await expect.poll(async () => Number(/\d+/u.exec(await menu.innerText())?.[0]), { timeout: 2500 }).toBe(count + 1);
   });
@@ -92,7 +92,7 @@ describe('what the other saves', () => {
     await expect.poll(() => refused).toBe(1);
     await bede.goto(`/desk/${app}/apiaries/3`);
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('78');
-    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('78');
     await ada.unroute('**/live?**');
@@ -105,7 +105,7 @@ describe('what the other saves', () => {
     }
     await ada.getByRole('textbox', { name: 'Name' }).fill('Typed and not saved');
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('88');
-    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await ada.getByRole('complementary', { name: 'History' }).getByText('Jorun Vasse').first().waitFor();
     expect(await ada.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Typed and not saved');
@@ -123,10 +123,10 @@ describe('two people change the same record', () => {
     await ada.getByRole('textbox', { name: 'Altitude, m' }).fill('222');
     await bede.getByRole('textbox', { name: 'Altitude, m' }).fill('111');
     await bede.getByRole('textbox', { name: 'Rent a year' }).fill('50');
-    await bede.getByRole('button', { name: 'Save' }).click();
+    await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await ada.getByRole('textbox', { name: 'Name' }).fill('Brackmoor Top');
-    await ada.getByRole('button', { name: 'Save' }).click();
+    await ada.getByRole('button', { name: 'Save', exact: true }).click();
     const dialog = ada.getByRole('dialog');
     await dialog.getByRole('heading', { name: 'Jorun Vasse changed this record at the same time' }).waitFor();
     // Both changed the altitude; only the other changed the rent, only this one the name.
@@ -151,7 +151,7 @@ describe('two people change the same record', () => {
     await bede.getByRole('button', { name: 'Remove this record' }).click();
     await bede.getByRole('button', { name: 'Remove 1 record' }).click();
     await bede.getByRole('heading', { name: 'Frames', level: 1 }).waitFor();
-    await ada.getByRole('button', { name: 'Save' }).click();
+    await ada.getByRole('button', { name: 'Save', exact: true }).click();
     await ada.getByRole('heading', { name: 'This record is no longer available' }).waitFor();
     await ada.getByRole('button', { name: 'Back to the form' }).click();
     expect(await ada.getByRole('textbox', { name: 'Note' }).inputValue()).toBe('worth keeping');
@@ -201,7 +201,7 @@ describe('undoing', () => {
     const before = await rent.inputValue();
     const write = async (text: string): Promise<void> => {
       await rent.fill(text);
-      await bede.getByRole('button', { name: 'Save' }).click();
+      await bede.getByRole('button', { name: 'Save', exact: true }).click();
       await bede.getByText(/^Saved/u).waitFor();
     };
     await write('71');
@@ -307,7 +307,7 @@ describe('on a phone', () => {
     await page.getByRole('link', { name: /^H-001/u }).click();
     await page.getByRole('textbox', { name: 'Queen year' }).fill('2026');
     expect(await fits()).toBe(true);
-    await page.getByRole('button', { name: 'Save' }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
     await page.getByRole('button', { name: 'Menu' }).click();
     await page
       .getByRole('navigation', { name: 'Lists' })

@@ -3,7 +3,7 @@ import { median, time, type Bench, type Line } from './bench.js';
 
 const [many, few, runs] = [1_000_000, 1_000, 7];
 /** What somebody types into a picker: nothing yet, a few letters, the whole name, words in the middle, what no record has. */
-const texts = ['', 'H', '12', 'h-00', 'H-0000345', 'moor', 'moor 777', 'zzz'];
+const texts = ['', 'H', '12', '77712', 'h-00', 'H-0000345', 'moor', 'moor 777', 'site 42', 'zzz'];
 
 /** How long a picker among many records looks for what is typed. */
 export async function benchPickers(bench: Bench): Promise<Line[]> {
@@ -11,6 +11,7 @@ export async function benchPickers(bench: Bench): Promise<Line[]> {
   for (const [what, caption] of [
     ['their own text', 'Code'],
     ['a text of their parent and their own', 'Site.Name + " · " + Code'],
+    ['a number and a text of their parent', 'string(Shelf) + " " + Site.Name'],
   ] as const) {
     const small = await make(bench, few, caption);
     const large = await make(bench, many, caption);
@@ -63,6 +64,7 @@ async function make(bench: Bench, hives: number, caption: string): Promise<strin
     changes: [
       table('sites', 'Sites', 's_name', 'Name'),
       table('hives', 'Hives', 'h_code', 'Code'),
+      { kind: 'add_field', table: 'hives', field: FieldPlan.parse({ kind: 'whole', id: 'h_shelf', name: 'Shelf' }) },
       table('visits', 'Visits', 'v_note', 'Note'),
       related('sites', 'hives', 'Site'),
       related('hives', 'visits', 'Hive'),
@@ -72,7 +74,7 @@ async function make(bench: Bench, hives: number, caption: string): Promise<strin
   const schema = `"app_${app.id}"`;
   await bench.client.query(`INSERT INTO ${schema}.sites (name, created_by, updated_by) SELECT 'Site ' || n, 1, 1 FROM generate_series(1, 500) AS n`);
   await bench.client.query(
-    `INSERT INTO ${schema}.hives (code, site, created_by, updated_by) SELECT 'H-' || lpad(n::text, 7, '0') || ' ' || (ARRAY['oak', 'moor', 'lime', 'ash'])[1 + n % 4], 1 + n % 500, 1, 1 FROM generate_series(1, ${hives}) AS n`,
+    `INSERT INTO ${schema}.hives (code, shelf, site, created_by, updated_by) SELECT 'H-' || lpad(n::text, 7, '0') || ' ' || (ARRAY['oak', 'moor', 'lime', 'ash'])[1 + n % 4], n, 1 + n % 500, 1, 1 FROM generate_series(1, ${hives}) AS n`,
   );
   await bench.client.query(`VACUUM ANALYZE ${schema}.hives`);
   await bench.client.query(`ANALYZE ${schema}.sites`);

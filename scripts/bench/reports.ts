@@ -97,7 +97,7 @@ async function draw(pages: ReportPages['pages'], paper: ReportPages['paper']): P
     document.addPage({ size: [paper.width, paper.height], margin: 0 });
     for (const box of page.boxes) {
       if (box.kind === 'rule') document.rect(box.x, box.y, box.width, box.height).fill('#857b69');
-      else {
+      else if (box.kind === 'text') {
         document.font(box.style.face).fontSize(box.style.size).fillColor('#24211b');
         for (const line of box.lines) document.text(line.text, line.x, line.baseline, { lineBreak: false, baseline: 'alphabetic' });
       }

@@ -6,6 +6,7 @@ import { fieldKindNames, loadKinds } from '@bibliona/core';
 import { pino } from 'pino';
 import type { DataSource } from 'typeorm';
 import { AppsService } from './apps/apps.js';
+import { makeMissingIndexes } from './apps/indexes.js';
 import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
 import type { Config } from './config.js';
@@ -108,7 +109,14 @@ export async function startServer(config: Config): Promise<RunningServer> {
     onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
     onEnded: (app) => live.touched(app, null),
   });
-  const files = new FilesService(database, postgresStore(database), config.files);
+  const inDatabase = postgresStore(database);
+  const store =
+    config.s3 === null
+      ? inDatabase
+      : (await import('./files/s3-store.js')).s3Store(config.s3, inDatabase, (error) =>
+          log.error({ error: error instanceof Error ? error.message : error }, 'store of files failed'),
+        );
+  const files = new FilesService(database, store, config.files);
   let isClosing = false;
   const koa = application({
     served: [
@@ -168,6 +176,10 @@ export async function startServer(config: Config): Promise<RunningServer> {
     tidying = housekeeping().catch((error: Error) => log.error({ error: error.message }, 'housekeeping failed'));
   };
   tidy();
+  const closing = new AbortController();
+  const indexed = makeMissingIndexes(config.databaseUrl, database, designs, closing.signal).catch((error: Error) =>
+    log.error({ error: error.message }, 'making missing indexes failed'),
+  );
   const timer = setInterval(tidy, housekeepingEvery);
   return {
     address,
@@ -186,6 +198,8 @@ export async function startServer(config: Config): Promise<RunningServer> {
       await closed;
       clearTimeout(patience);
       await tidying;
+      closing.abort();
+      await indexed;
       await imports.close();
       await sender?.close();
       await standIn?.close();

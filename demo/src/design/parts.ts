@@ -141,3 +141,5 @@ export const choice = (id: string, name: string, of: readonly string[], more: Pa
   name,
   choices: choices(...of),
 });
+/** Bought in several countries. */
+export const anyMoney = (id: string, name: string): FieldPlan => ({ ...common, kind: 'any_money', currency: pounds, unique: false, default: null, id, name });

@@ -11,6 +11,7 @@ const coordinatorMenu: readonly Page[] = [
   { kind: 'query', query: 'unseen_hives' },
   { kind: 'report', report: 'harvest_report' },
   { kind: 'report', report: 'orders_report' },
+  { kind: 'report', report: 'swarms_report' },
 ];
 
 export const access: readonly DesignChange[] = [

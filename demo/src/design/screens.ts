@@ -70,6 +70,25 @@ const ordersByShop: Report = {
   paper: { size: 'a4', turned: false },
 };
 
+const swarmsFetched: Report = {
+  id: 'swarms_report',
+  name: 'Swarms handed over',
+  description: 'Who was given which swarm, with their signature.',
+  section: 'People and places',
+  source: rows('swarms', 'Handed over != null', [
+    column('sr_no', 'Report', 'Report'),
+    column('sr_place', 'Place', 'Place'),
+    column('sr_seen', 'Seen on', 'Seen on'),
+    column('sr_by', 'Fetched by', 'Fetched by'),
+    column('sr_signed', 'Handed over', 'Handed over'),
+  ]),
+  fields: [field('sr_no', 6), field('sr_place', 12), field('sr_seen', 7), field('sr_by', 8), { ...field('sr_signed', 10), wraps: true }],
+  groups: [],
+  order: [{ column: 'sr_seen', direction: 'down' }],
+  arrangement: 'columns',
+  paper: { size: 'a4', turned: false },
+};
+
 const figure = (id: string, name: string, x: number, source: RowSource, more: Partial<Extract<Tile, { kind: 'figure' }>>): Tile => ({
   kind: 'figure',
   id,
@@ -153,5 +172,6 @@ const tiles: readonly Tile[] = [
 export const screens: readonly DesignChange[] = [
   { kind: 'put', part: 'report', value: harvestByApiary },
   { kind: 'put', part: 'report', value: ordersByShop },
+  { kind: 'put', part: 'report', value: swarmsFetched },
   { kind: 'put', part: 'dashboard', value: { id: 'season', name: 'Season at a glance', description: '', section: 'My day', tiles } },
 ];

@@ -1,6 +1,23 @@
 /** What hives are treated with, and the swarms that people report. */
 import type { DesignChange } from '@bibliona/core';
-import { choice, date, decimal, formula, link, longText, person, phone, related, richText, signature, table, text, whole, yearlyNumber } from './parts.js';
+import {
+  anyMoney,
+  choice,
+  date,
+  decimal,
+  formula,
+  link,
+  longText,
+  person,
+  phone,
+  related,
+  richText,
+  signature,
+  table,
+  text,
+  whole,
+  yearlyNumber,
+} from './parts.js';
 
 export const treatments: readonly DesignChange[] = [
   table('treatments', 'Treatments', 'Hive work', 'One record is one remedy that the co-operative uses.', [
@@ -8,6 +25,7 @@ export const treatments: readonly DesignChange[] = [
     choice('treatment_against', 'Against', ['Mites', 'Nosema', 'Wax moth'], { required: true }),
     whole('treatment_days', 'Days in the hive', { required: true }),
     whole('treatment_wait', 'Days before honey is taken'),
+    anyMoney('treatment_price', 'Price of a pack'),
     richText('treatment_how', 'How it is given'),
   ]),
   table('hive_treatments', 'Hive treatments', 'Hive work', 'One record is one remedy given to one hive.', [
@@ -31,11 +49,6 @@ export const treatments: readonly DesignChange[] = [
     checks: [{ id: 'check_dose', condition: 'Dose ml > 0', message: 'A dose is more than nothing.' }],
   },
   link('trained', 'Treatments and keepers', ['treatments', 'Treatment', 'Trained keepers'], ['keepers', 'Keeper', 'Trained for']),
-  {
-    kind: 'add_field',
-    table: 'treatments',
-    field: formula('treatment_trained', 'Who is trained', 'string join(sort(Trained keepers.Keeper.Name), ", ")'),
-  },
   table('swarms', 'Swarm reports', 'People and places', 'One record is one swarm that somebody saw.', [
     text('swarm_place', 'Place', { required: true }),
     date('swarm_seen', 'Seen on', { required: true, default: 'today()' }),

@@ -9,15 +9,16 @@ interface Remedy {
   readonly days: number;
   readonly wait: number | null;
   readonly dose: number;
+  readonly price: string;
 }
 
 const remedies: readonly Remedy[] = [
-  { name: 'Oxalic acid, trickled', against: 'Mites', days: 1, wait: null, dose: 35 },
-  { name: 'Formic acid pads', against: 'Mites', days: 21, wait: 14, dose: 60 },
-  { name: 'Thymol strips', against: 'Mites', days: 28, wait: 30, dose: 12.5 },
-  { name: 'Lactic acid, sprayed', against: 'Mites', days: 1, wait: 7, dose: 40 },
-  { name: 'Thymol in syrup', against: 'Nosema', days: 10, wait: 30, dose: 250 },
-  { name: 'Acetic acid for stored comb', against: 'Wax moth', days: 7, wait: null, dose: 100 },
+  { name: 'Oxalic acid, trickled', against: 'Mites', days: 1, wait: null, dose: 35, price: '14.50 GBP' },
+  { name: 'Formic acid pads', against: 'Mites', days: 21, wait: 14, dose: 60, price: '41.00 EUR' },
+  { name: 'Thymol strips', against: 'Mites', days: 28, wait: 30, dose: 12.5, price: '29.90 EUR' },
+  { name: 'Lactic acid, sprayed', against: 'Mites', days: 1, wait: 7, dose: 40, price: '11.25 GBP' },
+  { name: 'Thymol in syrup', against: 'Nosema', days: 10, wait: 30, dose: 250, price: '135.00 SEK' },
+  { name: 'Acetic acid for stored comb', against: 'Wax moth', days: 7, wait: null, dose: 100, price: '9.80 GBP' },
 ];
 
 const heights = ['On the ground', 'Within reach', 'Within reach', 'Needs a ladder', 'Higher'] as const;
@@ -28,8 +29,8 @@ export const treatmentFiles = (size: Size): readonly DemoFile[] => [
   {
     table: 'treatments',
     *lines() {
-      yield line('Name', 'Against', 'Days in the hive', 'Days before honey is taken');
-      for (const one of remedies) yield line(one.name, one.against, one.days, one.wait);
+      yield line('Name', 'Against', 'Days in the hive', 'Days before honey is taken', 'Price of a pack');
+      for (const one of remedies) yield line(one.name, one.against, one.days, one.wait, one.price);
     },
   },
   {

@@ -1,6 +1,6 @@
 /** Draws the pages of a report as PDF: the same boxes that the preview shows. */
 import PDFDocument from 'pdfkit';
-import type { Paper, ReportPage, TextBox } from '@bibliona/core';
+import type { DrawingBox, Paper, ReportPage, TextBox } from '@bibliona/core';
 import { measure, runsOf, type PaperFont } from './fonts.js';
 
 // Paper is white, and the quiet tone is dark enough for a poor printer.
@@ -32,8 +32,14 @@ class Drawing {
   page({ boxes }: ReportPage): void {
     for (const box of boxes) {
       if (box.kind === 'rule') this.document.rect(box.x, box.y, box.width, box.height).fill(ruleTone);
+      else if (box.kind === 'drawing') this.drawing(box);
       else this.text(box);
     }
+  }
+
+  private drawing({ x, y, width, drawing }: DrawingBox): void {
+    const scale = width / drawing.width;
+    this.document.save().translate(x, y).scale(scale).path(drawing.path).lineWidth(2).lineCap('round').lineJoin('round').stroke(tones.ink).restore();
   }
 
   private text({ lines, style }: TextBox): void {

@@ -5,7 +5,7 @@ import { pickerIcons } from '../ui/picker-icons.js';
 
 const nameOf = (code: string): string => `${code} · ${currencyName(code)}`;
 
-export function CurrencyInput({ value, onChange }: { readonly value: string; readonly onChange: (currency: string) => void }) {
+export function CurrencyInput({ label, value, onChange }: { readonly label: string; readonly value: string; readonly onChange: (currency: string) => void }) {
   return (
     <Autocomplete
       options={allCurrencies()}
@@ -16,7 +16,7 @@ export function CurrencyInput({ value, onChange }: { readonly value: string; rea
       autoHighlight
       {...pickerIcons}
       noOptionsText="No such currency."
-      renderInput={(params) => <TextField {...params} label="Currency" />}
+      renderInput={(params) => <TextField {...params} label={label} />}
     />
   );
 }

@@ -43,7 +43,7 @@ export default function FormulaSettings({ settings, onChange, table, problem }: 
         <MenuItem value="%">percent: 0.125 is 12.5%</MenuItem>
         <MenuItem value="money">money</MenuItem>
       </TextField>
-      {isMoney(unit) && <CurrencyInput value={unit} onChange={choose} />}
+      {isMoney(unit) && <CurrencyInput label="Currency" value={unit} onChange={choose} />}
       <DigitsInput value={settings.digits} hint="Empty: as many as needed." onChange={(digits) => onChange({ ...settings, digits })} problem={problem} />
     </>
   );

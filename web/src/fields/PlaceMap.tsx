@@ -3,7 +3,7 @@ import { MinusIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, pointOf, type Field, type Point } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { geoBounds, geoGraticule, geoMercator, geoPath, type GeoPermissibleObjects } from 'd3-geo';
-import { useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useContext, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { feature } from 'topojson-client';
 import type { GeometryCollection, Topology } from 'topojson-specification';
 import world from 'world-atlas/countries-50m.json';
@@ -11,6 +11,7 @@ import { call } from '../state/api.js';
 import { useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
 import { locale } from '../state/locale.js';
+import { RecordAt } from '../ui/files/held.js';
 
 const topology = world as unknown as Topology<{ countries: GeometryCollection }>;
 interface Land {
@@ -63,7 +64,7 @@ const gridSteps = [0.01, 0.05, 0.1, 0.5, 1, 5, 10, 30];
 
 /** A point on a map that needs no service: pressed where the place is, moved by dragging or the arrow keys. */
 export function PlaceMap({ field, point, onPick }: { readonly field: Field; readonly point: Point | null; readonly onPick: (point: Point) => void }) {
-  const others = useOthers(field);
+  const others = useOthers(field, point);
   const [view, setView] = useState<View>(() => startOf(point, others));
   const [seen, setSeen] = useState(point);
   const drag = useRef<{ readonly x: number; readonly y: number; readonly from: View; isMoved: boolean } | null>(null);
@@ -166,7 +167,7 @@ export function PlaceMap({ field, point, onPick }: { readonly field: Field; read
           const at = dot(other.point);
           return at === null ? null : (
             <circle key={other.id} className="map-other" cx={at[0]} cy={at[1]} r={4}>
-              <title>{`No. ${other.id}`}</title>
+              <title>{other.caption}</title>
             </circle>
           );
         })}
@@ -187,7 +188,7 @@ export function PlaceMap({ field, point, onPick }: { readonly field: Field; read
           <MinusIcon size={16} />
         </IconButton>
       </div>
-      <p className="q sm">Press where the place is. Drag to move the map.{others.length > 0 && ' Grey points are other records.'}</p>
+      <p className="q sm">Press where the place is. Drag to move the map.{others.length > 0 && ' Grey points are the nearest other records.'}</p>
     </div>
   );
 }
@@ -207,25 +208,30 @@ function startOf(point: Point | null, others: readonly Other[]): View {
 
 interface Other {
   readonly id: number;
+  readonly caption: string;
   readonly point: Point;
 }
-const mostOthers = '200';
+/** Digits of a degree by which the map is asked for other records: about a kilometre. */
+const asked = 2;
 
-/** Some other records of the same table, as far as the person sees them. */
-function useOthers(field: Field): readonly Other[] {
+/** The nearest other records of the list, as far as the person sees them. */
+function useOthers(field: Field, point: Point | null): readonly Other[] {
   const app = useApp();
+  const here = useContext(RecordAt);
   const table = app.design.tables.find((one) => one.fields.some((each) => each.id === field.id))?.id ?? '';
+  const at = point === null ? {} : { latitude: point.latitude.toFixed(asked), longitude: point.longitude.toFixed(asked) };
   const { data } = useQuery({
-    queryKey: keys.places(app.id, table),
-    queryFn: () => call(contract.readPage, { params: { app: app.id, table }, query: { limit: mostOthers } }),
+    queryKey: keys.places(app.id, table, at),
+    queryFn: () => call(contract.readNearest, { params: { app: app.id, table, field: field.id }, query: at }),
     enabled: table !== '',
+    placeholderData: (before) => before,
   });
   return useMemo(
     () =>
-      (data?.records ?? []).flatMap((record) => {
-        const point = pointOf(record.values[field.id]);
-        return point === null ? [] : [{ id: record.id, point }];
+      (data?.records ?? []).flatMap(({ id, caption, place }) => {
+        const its = pointOf(place);
+        return its === null || id === here?.record ? [] : [{ id, caption, point: its }];
       }),
-    [data, field.id],
+    [data, here],
   );
 }

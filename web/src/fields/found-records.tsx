@@ -1,12 +1,18 @@
 import Button from '@mui/material/Button';
-import { contract, type ReferenceValue, type Table } from '@bibliona/core';
+import { contract, printValue, type RecordAnswer, type ReferenceValue, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import type { HTMLAttributes, Key } from 'react';
 import { useAdding } from '../state/adding.js';
 import { call, messageOf } from '../state/api.js';
-import { useApp, useRights } from '../state/app.js';
+import { kindsQuery, useApp, useRights } from '../state/app.js';
 import { keys } from '../state/keys.js';
+import { locale } from '../state/locale.js';
 import { pickerIcons } from '../ui/picker-icons.js';
+
+/** A record as it is offered: with what is shown beside its name. */
+interface FoundRecord extends ReferenceValue {
+  readonly values?: RecordAnswer['values'] | undefined;
+}
 
 /**
  * The records of a table that match what was typed, as the options of a picker.
@@ -24,7 +30,10 @@ export function useFoundRecords(table: Table, text: string, isOpen: boolean, onA
     staleTime: 0,
     placeholderData: (before) => before,
   });
-  const options = found.data?.records ?? [];
+  const options: FoundRecord[] = found.data?.records ?? [];
+  const beside = table.fields.filter((field) => table.shownWith?.includes(field.id));
+  const canPrint = useQuery(kindsQuery([{ ...table, fields: beside }])).data === true;
+  const besideIn = ({ values = {} }: FoundRecord): string => beside.flatMap((field) => printValue(field, values[field.id] ?? null, locale()) || []).join(' · ');
   const twice = new Set(options.map((option) => option.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
   return {
     options,
@@ -32,9 +41,12 @@ export function useFoundRecords(table: Table, text: string, isOpen: boolean, onA
     getOptionLabel: (option: ReferenceValue) => option.caption,
     getOptionKey: (option: ReferenceValue) => option.id,
     isOptionEqualToValue: (option: ReferenceValue, picked: ReferenceValue) => option.id === picked.id,
-    renderOption: ({ key, ...item }: HTMLAttributes<HTMLLIElement> & { readonly key: Key }, option: ReferenceValue) => (
+    renderOption: ({ key, ...item }: HTMLAttributes<HTMLLIElement> & { readonly key: Key }, option: FoundRecord) => (
       <li key={key} {...item}>
-        <span className="el">{option.caption}</span>
+        <span className="el">
+          {option.caption}
+          {canPrint && besideIn(option) !== '' && <span className="beside-name">{besideIn(option)}</span>}
+        </span>
         {twice.has(option.caption) && <span className="q told-apart">No. {option.id}</span>}
       </li>
     ),

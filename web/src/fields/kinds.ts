@@ -1,6 +1,7 @@
 /** How each kind of field is shown, entered and set up. A kind that core has and this table has not does not compile. */
 import { fieldKinds, type AppDesign, type Field, type FieldKind } from '@bibliona/core';
 import { address } from './address.js';
+import { anyMoney } from './any-money.js';
 import { choice } from './choice.js';
 import { date } from './date.js';
 import { dateAndTime } from './date-and-time.js';
@@ -34,6 +35,7 @@ export const fieldViews = {
   whole,
   decimal,
   money,
+  any_money: anyMoney,
   percent,
   date,
   time,

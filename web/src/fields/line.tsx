@@ -26,7 +26,12 @@ export function Line({ mode, ...props }: FieldInputProps & { readonly mode?: Lin
       onBlur={() => {
         tell();
         const read = parseValue(field, typed, locale());
-        if (mode !== undefined && read.ok) props.onChange(typedValue(field, read.value, locale()));
+        const echo = read.ok ? typedValue(field, read.value, locale()) : null;
+        // Shown also where the form has this value already.
+        if (mode !== undefined && typeof echo === 'string' && echo !== typed) {
+          type(echo);
+          tell();
+        }
         props.onBlur();
       }}
       autoComplete="off"

@@ -2,6 +2,7 @@ import TextField from '@mui/material/TextField';
 import { TextAlignLeftIcon } from '@phosphor-icons/react';
 import { named, noSettings, quotedText, shared, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
 import { TextCell } from './cells.js';
+import { Folded } from './Folded.js';
 import { TypedStart } from './start.js';
 import { useTyped } from './typed.js';
 
@@ -26,6 +27,11 @@ export const longText: FieldKindView<FieldOf<'long_text'>> = {
   Icon: TextAlignLeftIcon,
   Input: Lines,
   CellEditor: TextCell,
+  Shown: ({ value }) => (
+    <Folded>
+      <div className="plain-lines">{String(value)}</div>
+    </Folded>
+  ),
   picture: 'bars',
   settings: noSettings,
   start: { Input: TypedStart, computed: '' },

@@ -9,7 +9,9 @@ import { TypedStart } from './start.js';
 
 // Only the Workshop asks for a currency.
 const CurrencyInput = lazy(async () => ({ default: (await import('./CurrencyInput.js')).CurrencyInput }));
-const Editor = ({ settings, onChange }: SettingsProps<string>) => <CurrencyInput value={settings} onChange={onChange} />;
+export const CurrencySetting = ({ settings, onChange, label = 'Currency' }: SettingsProps<string> & { readonly label?: string }) => (
+  <CurrencyInput label={label} value={settings} onChange={onChange} />
+);
 
 export const money: FieldKindView<FieldOf<'money'>> = {
   Icon: CoinsIcon,
@@ -19,7 +21,7 @@ export const money: FieldKindView<FieldOf<'money'>> = {
   words: ({ currency }) => `money in ${currency}`,
   settings: settingsOf<string>({
     start: (field) => (field?.kind === 'money' ? field.currency : currencyOf(locale().region)),
-    Editor,
+    Editor: CurrencySetting,
     read: (currency) => ({ ok: true, plan: { currency } }),
   }),
   start: { Input: TypedStart, computed: '' },

@@ -2,6 +2,7 @@ import { ArticleIcon } from '@phosphor-icons/react';
 import { documentIn, printValue } from '@bibliona/core';
 import { lazy, Suspense } from 'react';
 import { locale } from '../state/locale.js';
+import { Folded } from './Folded.js';
 import { noSettings, quotedText, textOf, type FieldInputProps, type FieldKindView, type FieldOf } from './kind.js';
 import { Output } from './Output.js';
 
@@ -36,9 +37,11 @@ export const richText: FieldKindView<RichText> = {
     const doc = documentIn(value);
     if (doc === null) return null;
     return (
-      <Suspense fallback={<div className="rich-text" />}>
-        <RichTextView doc={doc} />
-      </Suspense>
+      <Folded>
+        <Suspense fallback={<div className="rich-text" />}>
+          <RichTextView doc={doc} />
+        </Suspense>
+      </Folded>
     );
   },
   picture: 'bars',

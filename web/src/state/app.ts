@@ -42,6 +42,9 @@ export function useRights(table: string): OpenApp['rights'][string] {
 }
 const noRights: OpenApp['rights'][string] = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [], partial: [] };
 
+/** Fields that are not this person's to write. */
+export const closedFields = (rights: OpenApp['rights']): ReadonlySet<string> => new Set(Object.values(rights).flatMap((one) => [...one.hidden, ...one.locked]));
+
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;
 }

@@ -9,6 +9,7 @@ import { call } from '../state/api.js';
 import { useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
 import { menuEntries, workshopPath } from '../state/pages.js';
+import { useShortcut } from '../state/shortcuts.js';
 
 export const usePalette = create<{ isOpen: boolean; open: () => void; close: () => void }>((set) => ({
   isOpen: false,
@@ -26,15 +27,7 @@ interface Entry {
 /** Ctrl+K: finds tables, records and commands of the app at hand. */
 export function Palette({ side }: { readonly side: 'workshop' | 'desk' }) {
   const { isOpen, open, close } = usePalette();
-  useEffect(() => {
-    const onKey = (event: globalThis.KeyboardEvent): void => {
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'k') return;
-      event.preventDefault();
-      open();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [open]);
+  useShortcut('find', isOpen ? null : open);
   return isOpen ? <Opened side={side} onClose={close} /> : null;
 }
 

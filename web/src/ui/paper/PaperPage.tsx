@@ -17,6 +17,20 @@ export function PaperPage(props: {
     <svg className="paper-page" viewBox={`0 0 ${paper.width} ${paper.height}`} role="group" aria-label={`Page ${page.number} of ${of}`}>
       {page.boxes.map((box, i) => {
         if (box.kind === 'rule') return <rect key={i} x={box.x} y={box.y} width={box.width} height={box.height} className="paper-rule" />;
+        if (box.kind === 'drawing')
+          return (
+            <svg
+              key={i}
+              x={box.x}
+              y={box.y}
+              width={box.width}
+              height={box.height}
+              viewBox={`0 0 ${box.drawing.width} ${box.drawing.height}`}
+              className="paper-drawing"
+            >
+              <path d={box.drawing.path} />
+            </svg>
+          );
         const { column } = box;
         const press = column === null || onColumn === undefined ? undefined : () => onColumn(column);
         return (
@@ -49,7 +63,7 @@ export function PaperThumb({ page, paper, isFound }: { readonly page: ReportPage
   return (
     <svg className="paper-thumb" viewBox={`0 0 ${paper.width} ${paper.height}`} aria-hidden="true">
       {page.boxes.flatMap((box, i) =>
-        box.kind === 'rule'
+        box.kind !== 'text'
           ? []
           : box.lines.map((line, at) => (
               <rect

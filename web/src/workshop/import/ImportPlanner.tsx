@@ -5,7 +5,9 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
   fieldKinds,
+  linksOf,
   newKinds,
+  otherSide,
   suggestField,
   suggestPlan,
   type ColumnPlan,
@@ -46,6 +48,10 @@ const tableNameOf = (fileName: string): string => {
   return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
 };
 
+/** What a column goes into, where no second one can. */
+const targetOf = (plan: ColumnPlan): readonly string[] =>
+  plan.kind === 'field' ? [plan.field] : plan.kind === 'link' ? [plan.relationship] : plan.kind === 'record' ? [recordNumber] : [];
+
 /** What the file is and what each of its columns becomes, before anything happens. */
 export function ImportPlanner({ answer, survey, tableId, onReading, onRun, another }: ImportPlannerProps) {
   const { design } = useApp();
@@ -57,7 +63,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
   const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
   const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((column, i) => (i === at ? plan : column)));
-  const taken = columns.filter((column) => column.kind === 'field' || column.kind === 'new').length;
+  const taken = columns.filter((column) => column.kind === 'field' || column.kind === 'new' || column.kind === 'link').length;
   const isByNumber = columns.some((column) => column.kind === 'record');
   const asleep = design.automations.filter(
     (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (isByNumber && automation.on === 'changed')),
@@ -161,7 +167,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                   column={column}
                   plan={columns[at] ?? { kind: 'skip' }}
                   tableId={tableId}
-                  used={columns.flatMap((one, i) => (i === at ? [] : one.kind === 'field' ? [one.field] : one.kind === 'record' ? [recordNumber] : []))}
+                  used={columns.flatMap((one, i) => (i === at ? [] : targetOf(one)))}
                   onChange={(plan) => setColumn(at, plan)}
                 />
               </tr>
@@ -205,13 +211,15 @@ interface TargetProps {
 function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
   const { design } = useApp();
   const table = design.tables.find((one) => one.id === tableId);
+  const links = tableId === null ? [] : linksOf(design, tableId);
+  const link = plan.kind === 'link' ? links.find((one) => one.id === plan.relationship) : undefined;
   const reading: Reading = plan.kind === 'field' || plan.kind === 'new' ? plan.reading : column.reading;
   const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((one) => one.id === plan.field) : undefined;
   const choose = (value: string): void => {
     if (value === '-') onChange({ kind: 'skip' });
     else if (value === recordNumber) onChange({ kind: 'record' });
     else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f'), design.region), reading });
-    else onChange({ kind: 'field', field: value, reading });
+    else onChange(links.some((one) => one.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading });
   };
   const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
   const changeKind = (kind: FieldKind): void => {
@@ -226,7 +234,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
         <TextField
           select
           hiddenLabel
-          value={plan.kind === 'field' ? plan.field : { skip: '-', new: '+', record: recordNumber }[plan.kind]}
+          value={targetOf(plan)[0] ?? (plan.kind === 'new' ? '+' : '-')}
           onChange={(event) => choose(event.target.value)}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
         >
@@ -235,6 +243,11 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
             <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
               {one.name}
               {one.required ? ' *' : ''}
+            </MenuItem>
+          ))}
+          {links.map((one) => (
+            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
+              {one.childrenName}
             </MenuItem>
           ))}
           {table !== undefined && (
@@ -270,7 +283,9 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
             ))}
           </TextField>
         ) : (
-          <span className="q">{field === undefined ? '' : fieldKinds[field.kind].word}</span>
+          <span className="q">
+            {link !== undefined ? `several of ${otherSide(design, link)?.table.name ?? ''}` : field === undefined ? '' : fieldKinds[field.kind].word}
+          </span>
         )}
       </td>
       <td>
@@ -305,6 +320,7 @@ function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
           </TextField>
         )}
         {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
+        {link !== undefined && <span className="q">by what records are called, with commas between them</span>}
         {plan.kind === 'record' && <span className="q">changes the record with this number</span>}
       </td>
     </>

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, FunctionIcon, TrashIcon } from '@phosphor-icons/react';
-import { fieldKindNames, fieldKinds, usesOf, type AppDesign, type Field, type FieldKind, type NamedRecord, type Table } from '@bibliona/core';
+import { fieldKindNames, fieldKinds, formFor, usesOf, type AppDesign, type Field, type FieldKind, type NamedRecord, type Table } from '@bibliona/core';
 import { Suspense, useState } from 'react';
 import { fieldViews } from '../../fields/kinds.js';
 import type { DraftProblem } from '../../fields/kind.js';
@@ -15,7 +15,18 @@ import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { RecordLinks } from '../RecordLinks.js';
-import { draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
+import { canStartWithLast, draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
+
+/** Parts of a line of the form, in twelfths. */
+const widths: Readonly<Record<number, string>> = {
+  2: 'a sixth',
+  3: 'a quarter',
+  4: 'a third',
+  6: 'half a line',
+  8: 'two thirds',
+  9: 'three quarters',
+  12: 'a whole line',
+};
 
 /** A field's own settings; for a new one the same, beginning with what it is called. */
 export function FieldEditor({ table, field, onDone }: { readonly table: Table; readonly field: Field | undefined; readonly onDone: () => void }) {
@@ -31,6 +42,9 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
     setProblem(null);
   };
   const isReference = field?.kind === 'reference';
+  const form = formFor(app.design, table.id);
+  const [item] = form.items.flatMap((one) => (one.kind === 'field' && one.field === field?.id ? [one] : []));
+  const width = draft.formWidth;
   const send = async (): Promise<void> => {
     const plan = planOfDraft(draft, field?.id ?? newId('f'));
     if (!plan.ok) return setProblem(plan.problem);
@@ -48,6 +62,9 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               ...(draft.neverOwn === null ? {} : { neverOwn: draft.neverOwn }),
             },
           ]),
+      ...(item === undefined || width === null || width === item.width
+        ? []
+        : [{ kind: 'put' as const, part: 'form' as const, value: { ...form, items: form.items.map((one) => (one === item ? { ...item, width } : one)) } }]),
     );
     setSending(false);
     if (changed === true) onDone();
@@ -151,6 +168,18 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
               />
             )}
             <FormControlLabel control={<Checkbox checked={draft.fixed} onChange={(_, fixed) => edit({ fixed })} />} label="Can't be changed after saving" />
+            {canStartWithLast(draft) && (
+              <FormControlLabel
+                control={<Checkbox checked={draft.startsWithLast} onChange={(_, startsWithLast) => edit({ startsWithLast })} />}
+                label="Begins with what the person entered last"
+              />
+            )}
+            {fieldKinds[draft.kind].traits.canBeIndexed && !draft.unique && (
+              <FormControlLabel
+                control={<Checkbox checked={draft.indexed} onChange={(_, indexed) => edit({ indexed })} />}
+                label="Quick to filter and sort by (indexed)"
+              />
+            )}
             {relationship !== undefined && relationship.parent === relationship.child && (
               <FormControlLabel
                 control={<Checkbox checked={!(draft.neverOwn ?? relationship.neverOwn ?? false)} onChange={(_, mayBeOwn) => edit({ neverOwn: !mayBeOwn })} />}
@@ -176,6 +205,31 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           multiline
           helperText="Shown below the field in the form."
         />
+        <div className="beside">
+          {item !== undefined && (
+            <TextField
+              select
+              label="Width in the form"
+              value={draft.formWidth ?? item.width}
+              onChange={(event) => edit({ formWidth: Number(event.target.value) })}
+            >
+              {Object.entries(widths).map(([width, words]) => (
+                <MenuItem key={width} value={Number(width)}>
+                  {words}
+                </MenuItem>
+              ))}
+              {!(item.width in widths) && <MenuItem value={item.width}>{item.width} twelfths</MenuItem>}
+            </TextField>
+          )}
+          <TextField
+            label="Width in lists"
+            type="number"
+            value={draft.listWidth}
+            onChange={(event) => edit({ listWidth: event.target.value })}
+            helperText="In pixels. Empty: as wide as what is in it."
+            {...at('listWidth')}
+          />
+        </div>
         {problem?.at === 'form' && (
           <div ref={(note) => note?.scrollIntoView({ block: 'nearest' })}>
             <Note kind="bad">

@@ -3,7 +3,7 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
 import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { otherSide, sidesOf, wants, type Relationship, type Table } from '@bibliona/core';
+import { fieldKinds, isStored, otherSide, sidesOf, wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
@@ -15,7 +15,11 @@ import { FieldList } from './FieldList.js';
 import { LinkDetails } from './LinkDetails.js';
 import { QuickFields } from './QuickFields.js';
 import { RelatedFieldDialog } from './RelatedFieldDialog.js';
+import { SeveralFields } from './SeveralFields.js';
 import { TableRules } from './TableRules.js';
+
+/** Beside what a record is called. */
+const mostShownWith = 4;
 
 type Part = 'fields' | 'relationships' | 'rules' | 'settings';
 
@@ -121,10 +125,16 @@ function Settings({ table }: { readonly table: Table }) {
   const [section, setSection] = useState(table.section);
   const [description, setDescription] = useState(table.description);
   const [caption, setCaption] = useState(table.caption);
+  const [shownWith, setShownWith] = useState<readonly string[]>(table.shownWith ?? []);
   const [problem, setProblem] = useState<string | null>(null);
-  const isChanged = name !== table.name || section !== table.section || description !== table.description || caption !== table.caption;
+  const isChanged =
+    name !== table.name ||
+    section !== table.section ||
+    description !== table.description ||
+    caption !== table.caption ||
+    String(shownWith) !== String(table.shownWith ?? []);
   const save = async (): Promise<void> => {
-    const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption });
+    const outcome = await change({ kind: 'change_table', table: table.id, name, section, description, caption, shownWith: [...shownWith] });
     setProblem(outcome === true ? null : outcome.text);
   };
   const hide = async (): Promise<void> => {
@@ -155,6 +165,14 @@ function Settings({ table }: { readonly table: Table }) {
         wanted={wants.plain}
         optional
         hint="By its number. Write a field, or several joined by +."
+      />
+      <SeveralFields
+        label="Pickers also show"
+        fields={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].cells.reader !== null && field.kind !== 'reference')}
+        chosen={shownWith}
+        most={mostShownWith}
+        onChange={setShownWith}
+        hint="Beside what a record is called, to tell two of one name apart. Texts are searched too."
       />
       {problem !== null && <Note kind="bad">{problem}</Note>}
       {isOnlyPairs(table) && (

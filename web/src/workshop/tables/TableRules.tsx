@@ -1,15 +1,16 @@
-import Autocomplete from '@mui/material/Autocomplete';
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { check, fieldKinds, isStored, listFor, wants, type Field, type NamedRecord, type Table } from '@bibliona/core';
+import { check, fieldKinds, isStored, listFor, wants, type NamedRecord, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
-import { pickerIcons } from '../../ui/picker-icons.js';
 import { RecordLinks } from '../RecordLinks.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { SeveralFields } from './SeveralFields.js';
 
 /** What every record of the table must meet, and which records its list shows. */
 export function TableRules({ table }: { readonly table: Table }) {
@@ -90,30 +91,30 @@ export function TableRules({ table }: { readonly table: Table }) {
       <ul className="checks">
         {together.map((one, i) => (
           <li key={one.id}>
-            <Autocomplete<Field, true>
-              multiple
-              options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].traits.canBeUnique)}
-              value={table.fields.filter((field) => one.fields.includes(field.id))}
-              getOptionLabel={(field) => field.name}
-              getOptionKey={(field) => field.id}
-              onChange={(_, fields) => {
-                setTogether(together.map((each) => (each.id === one.id ? { ...each, fields: fields.map((field) => field.id) } : each)));
+            <SeveralFields
+              label={`Unique together ${i + 1}`}
+              fields={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].traits.canBeUnique)}
+              chosen={one.fields}
+              onChange={(fields) => {
+                setTogether(together.map((each) => (each.id === one.id ? { ...each, fields } : each)));
                 setProblem(null);
               }}
-              disableCloseOnSelect
-              autoHighlight
-              noOptionsText="No such field."
-              {...pickerIcons}
-              className="several"
-              renderInput={(params) => (
-                <TextField
-                  {...params}
-                  label={`Unique together ${i + 1}`}
-                  error={problem?.at === one.id}
-                  helperText={problem?.at === one.id ? problem.text : 'No two records have the same values in all of these.'}
-                />
-              )}
+              problem={problem?.at === one.id ? problem.text : undefined}
+              hint="No two records have the same values in all of these."
             />
+            {table.fields.some((field) => one.fields.includes(field.id) && field.kind === 'text') && (
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    checked={one.anyCase === true}
+                    onChange={(_, anyCase) =>
+                      setTogether(together.map((each) => (each.id === one.id ? { id: one.id, fields: one.fields, ...(anyCase ? { anyCase } : {}) } : each)))
+                    }
+                  />
+                }
+                label="“Oak” and “OAK” are the same"
+              />
+            )}
             <div>
               <Button size="small" startIcon={<TrashIcon />} onClick={() => setTogether(together.filter((each) => each.id !== one.id))}>
                 Remove unique together {i + 1}

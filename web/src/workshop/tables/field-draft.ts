@@ -1,5 +1,6 @@
 /** A field as it is in the editor, where everything is as typed, and the way from there to a plan. */
 import {
+  canRepeat,
   constantDefault,
   FieldPlan,
   fieldKinds,
@@ -12,6 +13,7 @@ import {
   type Relationship,
   type Value,
 } from '@bibliona/core';
+import { readWhole } from '../../fields/digits.js';
 import type { DraftProblem } from '../../fields/kind.js';
 import { fieldViews } from '../../fields/kinds.js';
 import { TypedStart } from '../../fields/start.js';
@@ -27,6 +29,12 @@ export interface FieldDraft {
   /** Of a unique text: whether upper and lower case are the same. */
   readonly anyCase: boolean;
   readonly fixed: boolean;
+  readonly startsWithLast: boolean;
+  readonly indexed: boolean;
+  /** Of its column in lists, in pixels, as typed; empty: as wide as what is in it. */
+  readonly listWidth: string;
+  /** In the form, in twelfths of a line; null: as it is. */
+  readonly formWidth: number | null;
   /** The value that a new record starts with, as typed; a choice by its id. */
   readonly default: string;
   /** When a new record starts with something that is computed: the expression. */
@@ -51,6 +59,10 @@ export function draftOfField(field: Field | undefined): FieldDraft {
     placeholder: field?.placeholder ?? '',
     anyCase: field?.kind === 'text' && field.anyCase === true,
     fixed: field?.fixed ?? false,
+    startsWithLast: field?.startsWithLast ?? false,
+    indexed: field?.indexed ?? false,
+    listWidth: field?.listWidth === undefined ? '' : String(field.listWidth),
+    formWidth: null,
     default: field === undefined || start === undefined ? '' : typedDefault(field, start),
     computed: start === undefined ? (field?.default ?? null) : null,
     settings: fieldViews[field?.kind ?? 'text'].settings.start(field),
@@ -67,10 +79,15 @@ function typedDefault(field: Field, value: Value): string {
 
 export type PlanResult = { readonly ok: true; readonly plan: FieldPlan } | { readonly ok: false; readonly problem: DraftProblem };
 
+/** How wide a column can be, in pixels. */
+const [narrowestColumn, widestColumn] = [40, 1200];
+
 const no = (at: string, text: string): PlanResult => ({ ok: false, problem: { at, text } });
 
 /** Whether people enter the values of a kind. */
 export const isEntered = (kind: FieldKind): boolean => fieldKinds[kind].column !== null && !('isGiven' in fieldKinds[kind]);
+/** Whether a new record can begin with what the person entered last. */
+export const canStartWithLast = (field: Pick<FieldDraft, 'kind' | 'unique'>): boolean => isEntered(field.kind) && canRepeat(field);
 /** Whether they type them into an input that is empty at first. */
 export const takesPlaceholder = (kind: FieldKind): boolean => isEntered(kind) && fieldViews[kind].start?.Input === TypedStart;
 
@@ -80,6 +97,8 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
   const read = settings.read(draft.settings);
   if (!read.ok) return read;
   const { traits } = fieldKinds[draft.kind];
+  const listWidth = draft.listWidth.trim() === '' ? undefined : readWhole(draft.listWidth, narrowestColumn, widestColumn);
+  if (listWidth === null) return no('listWidth', `A whole number from ${narrowestColumn} to ${widestColumn}`);
   const bare = FieldPlan.safeParse({
     id,
     name: draft.name,
@@ -90,6 +109,9 @@ export function planOfDraft(draft: FieldDraft, id: string): PlanResult {
     ...(takesPlaceholder(draft.kind) && draft.placeholder.trim() !== '' ? { placeholder: draft.placeholder } : {}),
     ...(draft.kind === 'text' && draft.unique && draft.anyCase ? { anyCase: true } : {}),
     ...(isEntered(draft.kind) && draft.fixed ? { fixed: true } : {}),
+    ...(canStartWithLast(draft) && draft.startsWithLast ? { startsWithLast: true } : {}),
+    ...(traits.canBeIndexed && draft.indexed ? { indexed: true } : {}),
+    ...(listWidth === undefined ? {} : { listWidth }),
     ...read.plan,
     default: null,
   });
