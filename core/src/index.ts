@@ -13,6 +13,8 @@ export {
   hasOwnNumber,
   linksOf,
   listFor,
+  namedForm,
+  namedList,
   NotInDesign,
   otherSide,
   parentOf,
@@ -29,19 +31,33 @@ export {
   teamRole,
   type AppDesign,
   type Field,
-  type Form,
   type Grant,
-  type FormItem,
-  type List,
   type Page,
   type PartName,
   type Relationship,
   type Role,
-  type Sort,
   type StoredField,
   type Table,
   type Tie,
 } from './design/design.js';
+export { afterAdding, Form, itemKey, type FormItem } from './design/form.js';
+export {
+  Arrangement,
+  fieldOfArrangement,
+  List,
+  mostLevels,
+  mostOrders,
+  mostQuickFilters,
+  mostSums,
+  mostTones,
+  type RowTone,
+  plainList,
+  type ArrangementKind,
+  type Sort,
+} from './design/list.js';
+export { isDay } from './parts/list.js';
+export { canNarrow, isByMonth, narrowingNode } from './parts/narrowing.js';
+export { grouped, Narrowing, NotInList, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';
 export {
@@ -271,6 +287,8 @@ export {
   type Removed,
   type TakenBack,
   type OpenRecord,
+  type AskedSelection,
+  type GroupAnswer,
   type RecordAnswer,
   type SaveAnswer,
   type Selection,

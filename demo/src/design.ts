@@ -4,6 +4,7 @@ import { automations } from './design/automations.js';
 import { access } from './design/people.js';
 import { hiveWork } from './design/hive-work.js';
 import { honey } from './design/honey.js';
+import { lists } from './design/lists.js';
 import { questions } from './design/questions.js';
 import { routes } from './design/routes.js';
 import { screens } from './design/screens.js';
@@ -17,6 +18,7 @@ export const demoDesign: readonly DesignChange[] = [
   ...treatments,
   ...questions,
   ...screens,
+  ...lists,
   ...access,
   ...routes,
   ...automations,

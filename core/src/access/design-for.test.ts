@@ -49,7 +49,7 @@ function designWith(given: Grants): AppDesign {
     role('other', 'secret role', { grants: [grantOf('g_other', 'hives', { condition: 'Code = "secret"' })] }),
     { kind: 'add_field', table: 'hives', field: field({ kind: 'formula', id: 'h_age', name: 'Age', expression: '2026 - Queen year' }) },
     { kind: 'change_table', table: 'hives', caption: 'Code + " " + Apiary.Name', checks: [{ id: 'ck', condition: 'Code != "x"', message: 'secret' }] },
-    { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: 'Code != "secret"', sort: { field: 'h_year', direction: 'up' } } },
+    { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: 'Code != "secret"', order: [{ field: 'h_year', direction: 'up' }] } },
     { kind: 'put', part: 'form', value: { ...formFor(whole, 'hives'), id: 'fm_other', name: 'secret form', isDefault: false, roles: ['other'] } },
     { kind: 'put', part: 'form', value: { ...formFor(whole, 'hives'), id: 'fm_both', name: 'Both', isDefault: false, roles: ['other', 'keeper'] } },
     {

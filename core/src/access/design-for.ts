@@ -1,5 +1,7 @@
 /** What a person's browser can know of a design: what their rights reach, and nothing of how the others are kept from it. */
-import { partLists, type AppDesign, type Form, type List, type Page, type PartKey, type Relationship, type Table } from '../design/design.js';
+import { partLists, type AppDesign, type Page, type PartKey, type Relationship, type Table } from '../design/design.js';
+import type { Form } from '../design/form.js';
+import { plainList, type List } from '../design/list.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { partKind, partNames, partsOf, withList } from '../parts/kinds.js';
@@ -77,7 +79,7 @@ function tablesBeyond(design: AppDesign, reached: ReadonlySet<string>, relations
       return { id: parent, name, slug: parent, description: '', section: '', caption: '', fields: [], checks: [], uniqueTogether: [], isLink: false };
     });
   const forms = tables.map(({ id, name }): Form => ({ ...bare, id: `fm_${id}`, table: id, name, items: [] }));
-  const lists = tables.map(({ id, name }): List => ({ ...bare, id: `l_${id}`, table: id, name, columns: [], sort: null, condition: '' }));
+  const lists = tables.map(({ id, name }): List => ({ ...bare, id: `l_${id}`, table: id, name, columns: [], ...plainList }));
   return { tables, forms, lists } satisfies Partial<AppDesign> as { readonly tables: readonly Table[] } & Partial<Pick<AppDesign, PartKey>>;
 }
 

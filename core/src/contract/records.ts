@@ -1,6 +1,9 @@
 import { z } from 'zod';
+import { mostLevels } from '../design/list.js';
+import { tones } from '../fields/choice.js';
 import { Expression, Id } from '../shapes/shapes.js';
-import { Scalar } from '../query/query.js';
+import { Narrowing } from '../query/listed.js';
+import { Cursor, Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked, PersonId } from './people.js';
 import { fromJson, route } from './route.js';
@@ -11,13 +14,21 @@ export const recordParams = tableParams.extend({ id: RecordId });
 
 /** Which records and in which order: the state of a list, as it is in the address. */
 export const Selection = z.object({
+  /** Which list of the table; else the one it opens with. */
+  list: Id.optional(),
   search: z.string().max(200).default(''),
+  /** Another order than that of the list. */
   sort: Id.optional(),
   direction: z.enum(['up', 'down']).default('up'),
+  narrowed: fromJson(z.array(Narrowing).max(12)).optional(),
+  /** Other fields to group by than those of the list. */
+  by: fromJson(z.array(Id).max(mostLevels)).optional(),
 });
 export type Selection = z.infer<typeof Selection>;
+/** The same as it travels. */
+export type AskedSelection = z.input<typeof Selection>;
 
-const CursorShape = z.object({ value: Scalar, id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
+const CursorShape = Cursor.unwrap().extend({ id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
 
 export const ValueShape = z.union([z.string(), z.number(), z.boolean(), z.null(), z.object({ id: z.number(), caption: z.string() })]);
 const RecordShape = z.object({
@@ -25,6 +36,8 @@ const RecordShape = z.object({
   rev: z.number(),
   /** By field; in a list also, by the relationship, the names of what belongs to the record by a link. */
   values: z.record(z.string(), ValueShape),
+  /** In a list: the colour that it has there, and what that says. */
+  tone: z.object({ tone: z.enum(tones), name: z.string() }).optional(),
   /** Fields whose texts are shortened here. They can only be edited where the record is opened. */
   cut: z.array(z.string()).optional(),
 });
@@ -73,13 +86,46 @@ export const countPage = route({
   answer: z.object({ count: z.number(), atLeast: z.boolean() }),
 });
 
+/** Values of fields as a list groups and counts them, how many records have them, and the sums of the fields that the list sums. */
+const GroupShape = z.object({ values: z.array(ValueShape), count: z.number(), sums: z.array(z.string().nullable()) });
+export type GroupAnswer = z.infer<typeof GroupShape>;
+/** The groups of a list with their sums, level by level: first all records, then by the first field, then by the first two, and so on. */
+export const readGroups = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/groups',
+  access: 'member',
+  heavy: true,
+  params: tableParams,
+  query: Selection,
+  body: nothingAsked,
+  answer: z.object({
+    by: z.array(z.string()),
+    sums: z.array(z.string()),
+    levels: z.array(z.object({ groups: z.array(GroupShape), /** There are more groups than these. */ more: z.boolean() })),
+  }),
+});
+/** For each quick filter of a list its most frequent values, counted among the records that the other filters leave. */
+export const readQuickFilters = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/quick-filters',
+  access: 'member',
+  heavy: true,
+  params: tableParams,
+  query: Selection,
+  body: nothingAsked,
+  answer: z.object({
+    filters: z.array(z.object({ field: z.string(), values: z.array(z.object({ value: ValueShape, count: z.number() })), more: z.boolean() })),
+  }),
+});
+
 const Children = z.object({ relationship: z.string(), records: z.array(RecordShape), more: z.boolean() });
 export const readRecord = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id',
   access: 'member',
   params: recordParams,
-  query: nothingAsked,
+  /** `form`: whose children are read; else the one in which the table opens. */
+  query: z.object({ form: Id.optional() }),
   body: nothingAsked,
   answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
 });

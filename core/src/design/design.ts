@@ -5,6 +5,8 @@
 import { z } from 'zod';
 import { FieldPlan, kindOf } from '../fields/kinds.js';
 import { Automation } from './automation.js';
+import { Form } from './form.js';
+import { List } from './list.js';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
@@ -86,39 +88,6 @@ export const Relationship = z
   .readonly();
 export type Relationship = z.infer<typeof Relationship>;
 
-export const FormItem = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('field'), field: Id, width: z.number().int().min(1).max(12) }).readonly(),
-  z.object({ kind: z.literal('children'), relationship: Id }).readonly(),
-]);
-export type FormItem = z.infer<typeof FormItem>;
-
-/** What tells several forms or lists of one table apart. */
-const screen = {
-  id: Id,
-  table: Id,
-  name: Label,
-  /** Who works with it; empty: everybody who may. */
-  roles: z.array(Id).max(100).readonly().default([]),
-  /** The one that opens where none is named. */
-  isDefault: z.boolean().default(false),
-};
-
-export const Form = z.object({ ...screen, items: z.array(FormItem).readonly() }).readonly();
-export type Form = z.infer<typeof Form>;
-
-export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
-export type Sort = z.infer<typeof Sort>;
-
-export const List = z
-  .object({
-    ...screen,
-    columns: z.array(Id).readonly(),
-    sort: Sort.nullable(),
-    /** Only records that meet it are listed; empty: all. */ condition: Expression.default(''),
-  })
-  .readonly();
-export type List = z.infer<typeof List>;
-
 /**
  * What a role can do with records of one table. Grants only add up: a record or field is open as soon as one grant opens
  * it, and there is no order among them.
@@ -193,7 +162,7 @@ export const MapAddress = z
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(7),
+    format: z.literal(8),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),

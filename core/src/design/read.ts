@@ -1,4 +1,6 @@
-import type { AppDesign, Field, FieldId, Form, List, Relationship, Table, TableId } from './design.js';
+import type { AppDesign, Field, FieldId, Relationship, Table, TableId } from './design.js';
+import type { Form } from './form.js';
+import type { List } from './list.js';
 
 /** Raised when a reader of a parsed design asks for something that is not in it: a bug, or a stale id from outside. */
 export class NotInDesign extends Error {
@@ -28,14 +30,21 @@ export const tableOf = (design: AppDesign, id: TableId): Table => found(withId(d
 export const knownTable = (design: AppDesign, id: TableId): Table | undefined => withId(design.tables, id);
 export const fieldOf = (table: Table, id: FieldId): Field => found(withId(table.fields, id), 'field', id);
 export const relationshipOf = (design: AppDesign, id: string): Relationship => found(withId(design.relationships, id), 'relationship', id);
-/** The default form of a table. */
-export const formFor = (design: AppDesign, table: TableId): Form => found(defaultOf(design.forms, table), 'form', table);
-/** The default list of a table. */
-export const listFor = (design: AppDesign, table: TableId): List => found(defaultOf(design.lists, table), 'list', table);
+/** The form in which records of a table open: that of one of the roles, else that of everybody. */
+export const formFor = (design: AppDesign, table: TableId, roles: readonly string[] = []): Form => found(defaultOf(design.forms, table, roles), 'form', table);
+/** The list that a table opens with, in the same way. */
+export const listFor = (design: AppDesign, table: TableId, roles: readonly string[] = []): List => found(defaultOf(design.lists, table, roles), 'list', table);
 
-function defaultOf<T extends Form | List>(parts: readonly T[], table: TableId): T | undefined {
-  return parts.find((part) => part.table === table && part.isDefault);
+function defaultOf<T extends Form | List>(parts: readonly T[], table: TableId, roles: readonly string[]): T | undefined {
+  const defaults = parts.filter((part) => part.table === table && part.isDefault);
+  return defaults.find((part) => part.roles.some((role) => roles.includes(role))) ?? defaults.find((part) => part.roles.length === 0);
 }
+
+/** A form or list of a table by its id, as an address names it; the default one where it names none or one that is not there. */
+export const namedForm = (design: AppDesign, table: TableId, id: string | undefined, roles: readonly string[] = []): Form =>
+  design.forms.find((form) => form.id === id && form.table === table) ?? formFor(design, table, roles);
+export const namedList = (design: AppDesign, table: TableId, id: string | undefined, roles: readonly string[] = []): List =>
+  design.lists.find((list) => list.id === id && list.table === table) ?? listFor(design, table, roles);
 
 /** Whether a field of the table tells its records apart by itself, so that people need not know the numbers that records have here. */
 export const hasOwnNumber = (table: Table): boolean => table.fields.some((field) => field.unique && field.required);

@@ -166,9 +166,9 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   // What one person added last is found at once.
   if (table.fields.some((field) => field.startsWithLast))
     all.push({ name: `${table.id}_added`, kind: 'index', definition: '(created_by, id)', fields: [], reason: null });
-  const list = design.lists.find((one) => one.table === table.id);
-  const sorted = table.fields.find((field) => field.id === list?.sort?.field);
-  if (sorted !== undefined && sorted.kind !== 'reference')
+  const list = design.lists.find((one) => one.table === table.id && one.isDefault);
+  const sorted = table.fields.find((field) => field.id === list?.order[0]?.field);
+  if (sorted !== undefined && isStored(sorted) && sorted.kind !== 'reference')
     all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], reason: null });
   const start = captionStart(table);
   // Only records of a parent are picked.

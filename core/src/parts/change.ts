@@ -1,5 +1,7 @@
 /** The one door through which a design changes. */
-import type { AppDesign, Field, FieldId, Form, FormItem, List, Relationship, Table, TableId } from '../design/design.js';
+import type { AppDesign, Field, FieldId, Relationship, Table, TableId } from '../design/design.js';
+import type { Form, FormItem } from '../design/form.js';
+import { plainList, type List } from '../design/list.js';
 import { inheritChecked } from '../expression/check.js';
 import { feelName, key } from '../feel/names.js';
 import { kindOf, type FieldPlan } from '../fields/kinds.js';
@@ -53,9 +55,10 @@ function mapForms(design: Draft, table: TableId, items: (form: Form) => readonly
   design.forms = design.forms.map((form) => (form.table === table ? { ...form, items: items(form) } : form));
 }
 
-/** Puts an item into the forms of a table, before their first block of children. */
+/** Puts an item into the forms that a table opens with, before their first block of children. */
 function joinForms(design: Draft, table: TableId, item: FormItem): void {
-  mapForms(design, table, ({ items }) => {
+  mapForms(design, table, ({ items, isDefault }) => {
+    if (!isDefault) return items;
     const firstBlock = items.findIndex((one) => one.kind === 'children');
     const at = firstBlock < 0 ? items.length : firstBlock;
     return [...items.slice(0, at), item, ...items.slice(at)];
@@ -66,7 +69,9 @@ function joinForms(design: Draft, table: TableId, item: FormItem): void {
 function joinScreens(design: Draft, table: Table, field: Field): void {
   joinForms(design, table.id, { kind: 'field', field: field.id, width: kindOf(field).traits.formWidth });
   design.lists = design.lists.map((list) =>
-    list.table === table.id && list.columns.length < mostColumns && kindOf(field).traits.listed ? { ...list, columns: [...list.columns, field.id] } : list,
+    list.table === table.id && list.isDefault && list.columns.length < mostColumns && kindOf(field).traits.listed
+      ? { ...list, columns: [...list.columns, field.id] }
+      : list,
   );
 }
 
@@ -130,7 +135,7 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
   const { id, name, description, section } = change;
   design.tables = [...design.tables, { id, name, slug, description, section, caption: '', checks: [], uniqueTogether: [], isLink: false, fields: [] }];
   const form: Form = { id: change.form, table: id, name, roles: [], isDefault: true, items: [] };
-  const list: List = { id: change.list, table: id, name, roles: [], isDefault: true, columns: [], sort: null, condition: '' };
+  const list: List = { id: change.list, table: id, name, roles: [], isDefault: true, columns: [], ...plainList };
   design.forms = [...design.forms, form];
   design.lists = [...design.lists, list];
   for (const field of change.fields) addField(design, id, field);
@@ -163,7 +168,7 @@ function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_r
 
 function addRelationship(design: Draft, change: Extract<DesignChange, { kind: 'add_relationship' }>): void {
   relate(design, change);
-  mapForms(design, change.parent, (form) => [...form.items, { kind: 'children', relationship: change.id }]);
+  mapForms(design, change.parent, ({ items, isDefault }) => (isDefault ? [...items, { kind: 'children', relationship: change.id }] : items));
 }
 
 /** Each of two tables shows several records of the other: by a table of pairs that nobody sees. */
@@ -182,6 +187,9 @@ function addLink(design: Draft, change: Extract<DesignChange, { kind: 'add_link'
       whenParentRemoved: 'remove',
     });
     joinForms(design, side.table, { kind: 'children', relationship: side.relationship });
+    design.lists = design.lists.map((one) =>
+      one.table === side.table && one.isDefault && one.id !== list ? { ...one, columns: [...one.columns, side.relationship] } : one,
+    );
   }
   replaceTable(design, id, (old) => ({ ...old, isLink: true, uniqueTogether: [{ id: together, fields: sides.map((side) => side.field) }] }));
 }
@@ -280,17 +288,29 @@ function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_fi
     'field',
     change.field,
   );
+  // Screens in which the fields stand as in the table follow it; where a builder gave them an order of its own, that stays.
+  const before = byFieldOrder(tableIn(design, change.table));
+  const isField = (id: string): boolean => tableIn(design, change.table).fields.some((field) => field.id === id);
   replaceTable(design, change.table, (old) => {
     const rest = old.fields.filter((field) => field.id !== moved.id);
     return { ...old, fields: [...rest.slice(0, change.to), moved, ...rest.slice(change.to)] };
   });
-  const order = byFieldOrder(tableIn(design, change.table));
-  design.lists = design.lists.map((list) => (list.table === change.table ? { ...list, columns: [...list.columns].sort(order) } : list));
-  mapForms(design, change.table, (form) => {
-    const fields = form.items.filter((item) => item.kind === 'field').sort((a, b) => order(a.field, b.field));
-    return [...fields, ...form.items.filter((item) => item.kind === 'children')];
+  const after = byFieldOrder(tableIn(design, change.table));
+  const reordered = (ids: readonly FieldId[]): readonly FieldId[] => (isSorted(ids, before) ? [...ids].sort(after) : ids);
+  design.lists = design.lists.map((list) => {
+    if (list.table !== change.table) return list;
+    const [links, columns] = [list.columns.filter((id) => !isField(id)), list.columns.filter(isField)];
+    return { ...list, columns: [...reordered(columns), ...links] };
+  });
+  mapForms(design, change.table, ({ items }) => {
+    const fields = items.filter((item) => item.kind === 'field');
+    const ordered = reordered(fields.map((item) => item.field)).map((id) => fields.find((item) => item.field === id) as FormItem);
+    // What stands between the fields stays in its place.
+    return items.map((item) => (item.kind === 'field' ? (ordered.shift() as FormItem) : item));
   });
 }
+
+const isSorted = <T>(list: readonly T[], order: (a: T, b: T) => number): boolean => list.every((one, i) => i === 0 || order(list[i - 1] as T, one) <= 0);
 
 /** Applies one change. The old design stays as it was; a change that would break a design is refused with the reasons. */
 export function applyChange(design: AppDesign, change: DesignChange): ChangeResult {

@@ -17,6 +17,8 @@ export type DesignIssue =
     }
   /** One of the forms and one of the lists of a table opens where none is named. */
   | { readonly code: 'default'; readonly what: 'form' | 'list'; readonly table: string; readonly has: number }
+  /** A role opens with one form and one list of each table. */
+  | { readonly code: 'default_twice'; readonly what: 'form' | 'list'; readonly table: string; readonly role: string }
   | { readonly code: 'name_reserved'; readonly name: string }
   /** An expression that could not be read in the design: where it is, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
@@ -41,6 +43,8 @@ export function designMessage(issue: DesignIssue): string {
       return issue.has === 0
         ? `${issue.table} needs a default ${issue.what}. Make another ${issue.what} the default first.`
         : `${issue.table} has ${issue.has} default ${issue.what}s. Only one can be the default.`;
+    case 'default_twice':
+      return `Two ${issue.what}s of ${issue.table} are the default of ${issue.role}. Only one can be.`;
     case 'name_reserved':
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
     case 'expression':

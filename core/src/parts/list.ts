@@ -1,42 +1,74 @@
-import { type List } from '../design/design.js';
+import { fieldOfArrangement, type List } from '../design/list.js';
 import { wants } from '../feel/wants.js';
+import { canNarrow } from './narrowing.js';
+import type { DesignIssue } from './issues.js';
 import { forMembers } from './screen.js';
-import { staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
+import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
+
+/** The fields that a list names, besides the columns that can also be links. */
+const namedFields = (part: List): readonly string[] => [
+  ...part.order.map((one) => one.field),
+  ...part.groupBy,
+  ...part.sums,
+  ...part.quickFilters,
+  ...[fieldOfArrangement(part.arrangement)].filter((id) => id !== null),
+];
 
 export const list: PartKind<List> = {
   word: 'list',
   uniqueWithin: (part) => part.table,
-  inner: () => [],
+  inner: (part) => part.tones,
   innerIds: 'part',
-  references: (part) => [
-    { to: 'table', id: part.table },
-    ...part.roles.map((id) => ({ to: 'role', id }) as const),
-    ...[...part.columns, ...(part.sort === null ? [] : [part.sort.field])].map((id) => ({ to: 'field', id, table: part.table }) as const),
-  ],
-  issues: () => [],
-  without: (part, gone) =>
-    gone.has('table', part.table)
-      ? 'remove'
-      : withParts(part, {
-          roles: staying(part.roles, (role) => !gone.has('role', role)),
-          columns: staying(part.columns, (id) => !gone.has('field', id)),
-          sort: part.sort !== null && gone.has('field', part.sort.field) ? null : part.sort,
-        }),
-  expressions: (part, _, write) =>
-    withParts(part, {
-      condition: writtenUnlessEmpty(write, {
-        key: 'condition',
-        label: `the condition of the list ${part.name}`,
-        text: part.condition,
-        table: part.table,
-        wanted: wants.truth,
-        owner: { kind: 'list', id: part.id },
-      }),
-    }),
-  // The server applies the condition of a list.
+  references: (part, design) => {
+    // A column can also be a relationship: what belongs to a record by a link.
+    const related = new Set(design.relationships.map((one) => one.id));
+    return [
+      { to: 'table', id: part.table },
+      ...part.roles.map((id) => ({ to: 'role', id }) as const),
+      ...part.columns.filter((id) => related.has(id)).map((id) => ({ to: 'relationship', id }) as const),
+      ...[...part.columns.filter((id) => !related.has(id)), ...namedFields(part)].map((id) => ({ to: 'field', id, table: part.table }) as const),
+    ];
+  },
+  issues: (part, design): readonly DesignIssue[] => {
+    const table = design.tables.find((one) => one.id === part.table);
+    const needed = fieldOfArrangement(part.arrangement);
+    const narrowing = [...part.groupBy, ...part.quickFilters, ...(part.arrangement.kind === 'board' ? [part.arrangement.by] : [])];
+    const [unfit] = narrowing.flatMap((id) => table?.fields.filter((field) => field.id === id && !canNarrow(field)) ?? []);
+    if (unfit !== undefined)
+      return [{ code: 'broken', problem: `${unfit.name} can't group or narrow the list ${part.name}: it has no short values of its own.` }];
+    const day = part.arrangement.kind === 'calendar' ? table?.fields.find((field) => field.id === needed) : undefined;
+    return day !== undefined && !isDay(day.kind) ? [{ code: 'broken', problem: `The calendar ${part.name} needs a date. ${day.name} is none.` }] : [];
+  },
+  without: (part, gone) => {
+    if (gone.has('table', part.table)) return 'remove';
+    const stays = (id: string): boolean => !gone.has('field', id);
+    const needed = fieldOfArrangement(part.arrangement);
+    return withParts(part, {
+      roles: staying(part.roles, (role) => !gone.has('role', role)),
+      columns: staying(part.columns, (id) => stays(id) && !gone.has('relationship', id)),
+      order: staying(part.order, (one) => stays(one.field)),
+      groupBy: staying(part.groupBy, stays),
+      sums: staying(part.sums, stays),
+      quickFilters: staying(part.quickFilters, stays),
+      arrangement: needed !== null && !stays(needed) ? { kind: 'grid' } : part.arrangement,
+    });
+  },
+  expressions: (part, _, write) => {
+    const owner = { kind: 'list', id: part.id } as const;
+    const of = { table: part.table, wanted: wants.truth, owner } as const;
+    return withParts(part, {
+      condition: writtenUnlessEmpty(write, { ...of, key: 'condition', label: `the condition of the list ${part.name}`, text: part.condition }),
+      tones: mapped(part.tones, (tone) =>
+        withParts(tone, { condition: write({ ...of, key: `tone ${tone.id}`, label: `a colour of the list ${part.name}`, text: tone.condition }) }),
+      ),
+    });
+  },
+  // The server applies the conditions of a list.
   toMember: (part, member) => {
     const told = forMembers(part, member);
-    return told === null ? null : withParts(told, { condition: '' });
+    return told === null ? null : withParts(told, { condition: '', tones: staying(told.tones, () => false) });
   },
   expressionsReadOthers: false,
 };
+
+export const isDay = (kind: string): boolean => kind === 'date' || kind === 'date_and_time';

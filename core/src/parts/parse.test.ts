@@ -71,7 +71,7 @@ describe('a design is refused with', () => {
       gone('relationship', 'r_none'),
     ],
     ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
-    ['a list in no such order', set('lists.1', { sort: { field: 'h_none', direction: 'up' } }), gone('field', 'h_none')],
+    ['a list in no such order', set('lists.1', { order: [{ field: 'h_none', direction: 'up' }] }), gone('field', 'h_none')],
     ['a table without its form', (design) => at(design, 'forms').pop(), 'Hives needs a default form. Make another form the default first.'],
     ['a table without its list', (design) => at(design, 'lists').pop(), 'Hives needs a default list. Make another list the default first.'],
 

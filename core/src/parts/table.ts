@@ -1,4 +1,6 @@
-import { isStored, type Field, type Form, type List, type Relationship, type Table } from '../design/design.js';
+import { isStored, type Field, type Relationship, type Table } from '../design/design.js';
+import type { Form } from '../design/form.js';
+import type { List } from '../design/list.js';
 import { kindOf } from '../fields/kinds.js';
 import { feelName, key } from '../feel/names.js';
 import { wants } from '../feel/wants.js';
@@ -92,8 +94,12 @@ export const table: PartKind<Table> = {
       const defaults =
         ofTable(parts)
           .get(part.id)
-          ?.filter((one) => one.isDefault).length ?? 0;
-      if (defaults !== 1) issues.push({ code: 'default', what, table: part.name, has: defaults });
+          ?.filter((one) => one.isDefault) ?? [];
+      const has = defaults.filter((one) => one.roles.length === 0).length;
+      if (has !== 1) issues.push({ code: 'default', what, table: part.name, has });
+      const [twice] = defaults.flatMap((one) => one.roles).filter((role, i, roles) => roles.indexOf(role) !== i);
+      const role = design.roles.find((one) => one.id === twice);
+      if (role !== undefined) issues.push({ code: 'default_twice', what, table: part.name, role: role.name });
     }
     return issues;
   },

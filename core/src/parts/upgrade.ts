@@ -77,6 +77,17 @@ const fromSixth = (design: Json): Json => ({
   tables: list(design['tables']).map((table): Json => ({ ...table, isLink: false })),
 });
 
+/** Lists of format 7 were sorted by one field, and showed all that belongs to a record by a link behind their columns. */
+function fromSeventh(design: Json): Json {
+  const links = new Set(list(design['tables']).flatMap((table) => (table['isLink'] === true ? [table['id']] : [])));
+  const lists = list(design['lists']).map(({ sort, ...one }): Json => {
+    const linked = list(design['relationships']).filter(({ parent, child }) => parent === one['table'] && links.has(child));
+    const columns = [...(Array.isArray(one['columns']) ? (one['columns'] as unknown[]) : []), ...linked.map(({ id }) => id)];
+    return { ...one, columns, order: sort === null || sort === undefined ? [] : [sort] };
+  });
+  return { ...design, format: 8, lists };
+}
+
 /** The design in the present format, as far as its own format is known; anything else is returned as it came. */
 export function upgraded(json: unknown): unknown {
   if (typeof json !== 'object' || json === null) return json;
@@ -88,5 +99,6 @@ export function upgraded(json: unknown): unknown {
   if (design['format'] === 4) design = fromFourth(design);
   if (design['format'] === 5) design = fromFifth(design);
   if (design['format'] === 6) design = fromSixth(design);
+  if (design['format'] === 7) design = fromSeventh(design);
   return design;
 }

@@ -35,10 +35,10 @@ test.each<readonly [string, DesignChange, DesignChange, readonly (readonly strin
   [
     'lists of names, in their order',
     list({ columns: ['h_code', 'h_year'] }),
-    list({ columns: ['h_year'], sort: { field: 'h_year', direction: 'down' } }),
+    list({ columns: ['h_year'], order: [{ field: 'h_year', direction: 'down' }] }),
     [
       ['Columns', 'Code, State, Queen year, Apiary', 'Code, Queen year', 'Queen year'],
-      ['Sort', 'empty', 'empty', 'field: Queen year, direction: down'],
+      ['Order › Queen year', 'not there', 'not there', 'there'],
     ],
   ],
   [

@@ -10,6 +10,7 @@ import { columnKind, columnType } from '../migration/columns.js';
 import { ident, type Statement } from '../sql/sql.js';
 import { kindOf } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
+import type { Sort } from '../design/list.js';
 import { TableCompiler, tableName } from './compiler.js';
 import type { Cursor, Query, RestrictedQuery } from './query.js';
 
@@ -72,6 +73,7 @@ class Compiler extends TableCompiler<Query> {
 
   private ofPage(isPlace: boolean): Statement {
     const { query } = this.restricted;
+    if (query.sort !== null && query.then.length > 0) return this.ofPageInOrder([query.sort, ...query.then], isPlace);
     const table = tableOf(this.design, query.table);
     const field = query.sort === null ? null : fieldOf(table, query.sort.field);
     const ascending = (query.sort?.direction !== 'down') !== query.backwards;
@@ -123,6 +125,59 @@ class Compiler extends TableCompiler<Query> {
     const select = query.columns.map((id) => `, ${this.shown(row, fieldOf(table, id))} AS ${ident(id)}`).join('');
     const joins = row.scope.joins.map((join) => ` ${join}`).join('');
     return this.sql.done(`SELECT p.id, p.rev, ${keyText} AS __key${select} FROM (${union}) AS p${joins} ORDER BY ${order(up, query.backwards)}`);
+  }
+
+  /** The same for several orders, each of which decides between equals of those before it. No index serves them all, so it is one range. */
+  private ofPageInOrder(orders: readonly Sort[], isPlace: boolean): Statement {
+    const { query } = this.restricted;
+    const table = tableOf(this.design, query.table);
+    const row = rowOf('t', table.id);
+    const keys = orders.map((one, i) => {
+      const field = fieldOf(table, one.field);
+      const type = this.keyType(table, field);
+      const name = `__key${i}`;
+      const isExact = ['date', 'numeric', 'timestamptz'].includes(type);
+      const isUp = (one.direction === 'up') !== query.backwards;
+      return { name, sql: this.sortKey(row, field), type, isUp, sent: isExact ? `p.${name}::text` : `p.${name}` };
+    });
+    const where = this.condition(query.where, table, row);
+    const all = `SELECT t.*, ${keys.map(({ sql, name }) => `${sql} AS ${name}`).join(', ')} FROM ${this.from(table, row)} WHERE ${where}`;
+    // Empty values come last, and first on the way back.
+    const order = (alias: string, turned: boolean): string =>
+      [
+        ...keys.map(({ name, isUp }) => `${alias}.${name} ${isUp === turned ? 'DESC' : 'ASC'} NULLS ${query.backwards === turned ? 'LAST' : 'FIRST'}`),
+        `${alias}.id ${query.backwards === turned ? 'ASC' : 'DESC'}`,
+      ].join(', ');
+    const past = query.after === null ? '' : ` WHERE ${this.pastInOrder(keys, query.after)}`;
+    const page = `SELECT * FROM (${all}) AS o${past} ORDER BY ${order('o', false)} LIMIT ${this.sql.param(query.limit, 'integer')}`;
+    const [first, ...others] = keys.map((one) => one.sent);
+    const ends = `${first ?? 'NULL'} AS __key, jsonb_build_array(${others.join(', ')}) AS __then`;
+    if (isPlace) return this.sql.done(`SELECT p.id, ${ends}, count(*) OVER ()::integer AS __count FROM (${page}) AS p ORDER BY ${order('p', true)} LIMIT 1`);
+    const shown = rowOf('p', table.id);
+    const select = query.columns.map((id) => `, ${this.shown(shown, fieldOf(table, id))} AS ${ident(id)}`).join('');
+    const joins = shown.scope.joins.map((join) => ` ${join}`).join('');
+    return this.sql.done(`SELECT p.id, p.rev, ${ends}${select} FROM (${page}) AS p${joins} ORDER BY ${order('p', false)}`);
+  }
+
+  /** Past a place: past it by the first key, or equal by it and past it by the next, and so on to the id. */
+  private pastInOrder(keys: readonly { readonly name: string; readonly type: string; readonly isUp: boolean }[], after: Cursor): string {
+    const { backwards } = this.restricted.query;
+    const steps: string[] = [];
+    const equal: string[] = [];
+    keys.forEach(({ name, type, isUp }, i) => {
+      const at = i === 0 ? after.value : (after.then?.[i - 1] ?? null);
+      const value = at === null ? null : this.sql.param(at, type);
+      const beyond =
+        value === null
+          ? backwards
+            ? `o.${name} IS NOT NULL`
+            : 'false'
+          : `(o.${name} ${isUp ? '>' : '<'} ${value}${backwards ? '' : ` OR o.${name} IS NULL`})`;
+      steps.push([...equal, beyond].join(' AND '));
+      equal.push(value === null ? `o.${name} IS NULL` : `o.${name} = ${value}`);
+    });
+    steps.push([...equal, `o.id ${backwards ? '<' : '>'} ${this.sql.param(after.id, 'bigint')}`].join(' AND '));
+    return `(${steps.map((one) => `(${one})`).join(' OR ')})`;
   }
 
   private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {

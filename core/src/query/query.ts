@@ -1,6 +1,6 @@
 /** A question to the records of one table, as a value. Nothing here knows SQL or people. */
 import { z } from 'zod';
-import type { Sort } from '../design/design.js';
+import type { Sort } from '../design/list.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
 import type { Value } from '../fields/value.js';
@@ -29,8 +29,10 @@ export type Condition =
   /** Every word of the text stands somewhere in the record's words or in those of a record it refers to. */
   | { readonly kind: 'search'; readonly text: string };
 
-/** Where a page ended: the value it was sorted by and the id, which together name one place in the order. */
-export const Cursor = z.object({ value: Scalar, id: z.number().int() }).readonly();
+/** Where a page ended: the values it was sorted by and the id, which together name one place in the order. */
+export const Cursor = z
+  .object({ value: Scalar, /** Of further orders. */ then: z.array(Scalar).max(8).readonly().optional(), id: z.number().int() })
+  .readonly();
 export type Cursor = z.infer<typeof Cursor>;
 
 export interface Query extends Question {
@@ -38,6 +40,8 @@ export interface Query extends Question {
   readonly columns: readonly string[];
   /** Null: by id, the oldest first. The id always decides between equals, so that the order is total. */
   readonly sort: Sort | null;
+  /** What decides between records that are equal by it, before the id does. */
+  readonly then: readonly Sort[];
   /** `backwards` walks the same order from its end, as "previous" does. */
   readonly backwards: boolean;
   readonly after: Cursor | null;
@@ -53,6 +57,7 @@ export const queryOf = (table: string, parts: Partial<Omit<Query, 'table'>> = {}
   columns: [],
   where: everything,
   sort: null,
+  then: [],
   backwards: false,
   after: null,
   limit: 100,

@@ -23,22 +23,16 @@ import { run } from '../db/run.js';
 import { byteOrderMark, mustExport, pageOfRows, send } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
 import { namesOf } from './pairs.js';
+import { placeOf, type Picking, type PlaceRow } from './read.js';
 
 const firstPage = 20;
 // Records with long texts are read in smaller pages, so that about so many characters are in memory at once.
 const pageOfSigns = 8_000_000;
 
-type PageRow = Record<string, unknown> & { readonly id: number; readonly __key: Cursor['value'] };
+type PageRow = Record<string, unknown> & PlaceRow;
 
 /** The records of a list, each with its number: by that an import finds them again. @throws Refusal forbidden */
-export function exportRecords(
-  database: DataSource,
-  context: Context,
-  app: OpenedApp,
-  person: Person,
-  table: Table,
-  picked: Pick<Query, 'where' | 'sort'>,
-): Readable {
+export function exportRecords(database: DataSource, context: Context, app: OpenedApp, person: Person, table: Table, picked: Picking): Readable {
   mustExport(app, person, table);
   const { hidden } = rightsOf(app.design, person, table);
   const fields = table.fields.filter((field) => !hidden.includes(field.id));
@@ -51,7 +45,7 @@ async function* recordLines(
   person: Person,
   table: Table,
   fields: readonly Field[],
-  picked: Pick<Query, 'where' | 'sort'>,
+  picked: Picking,
 ): AsyncGenerator<string> {
   const links = linksOf(designFor(app.design, person), table.id);
   yield byteOrderMark + csvLine([recordHeading(table), ...fields.map((field) => field.name), ...links.map((one) => one.childrenName)], () => true);
@@ -80,7 +74,7 @@ async function* recordLines(
     });
     yield lines.join('');
     const last = rows.at(-1);
-    after = last === undefined || rows.length < limit ? null : { value: last.__key, id: last.id };
+    after = last === undefined || rows.length < limit ? null : placeOf(last);
     const longest = Math.max(1, ...lines.map((line) => line.length));
     limit = Math.max(1, Math.min(pageOfRows, Math.floor(pageOfSigns / longest)));
   } while (after !== null);

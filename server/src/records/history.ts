@@ -58,7 +58,7 @@ export class HistoryReader {
   private async children(table: Table, parent: number): Promise<ChildEntry[]> {
     const { design } = this.app;
     const all: ChildEntry[] = [];
-    for (const item of formFor(design, table.id).items) {
+    for (const item of formFor(design, table.id, this.person.roles).items) {
       if (item.kind !== 'children') continue;
       const { id: relationship, child: childId, field } = relationshipOf(design, item.relationship);
       const child = tableOf(design, childId);

@@ -6,6 +6,7 @@ import {
   compileCount,
   compileCaptions,
   compileLookup,
+  compileMeeting,
   compileNearest,
   compilePage,
   compilePlace,
@@ -14,10 +15,14 @@ import {
   designFor,
   everything,
   fieldOf,
-  formFor,
   kindOf,
   linksOf,
   listFor,
+  namedForm,
+  namedList,
+  NotInList,
+  picked,
+  plainList,
   parseDate,
   queryOf,
   restrict,
@@ -32,6 +37,8 @@ import {
   type Cursor,
   type Field,
   type FieldStatistics,
+  type List,
+  type RowTone,
   type OpenRecord,
   type Person,
   type Point,
@@ -40,7 +47,6 @@ import {
   type Selection,
   type Statement,
   type Table,
-  type Value,
 } from '@bibliona/core';
 import type { z } from 'zod';
 import { run, type Runner } from '../db/run.js';
@@ -48,12 +54,21 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { namesOf } from './pairs.js';
 
-interface PageRow {
+export interface PlaceRow {
   readonly id: number;
+  readonly __key: Cursor['value'];
+  /** Where there are several orders: what further ones go by. */
+  readonly __then?: Cursor['then'];
+}
+interface PageRow extends PlaceRow {
   readonly rev: number;
-  readonly __key: Value;
   readonly [field: string]: unknown;
 }
+/** The place in an order at which a row is. */
+export const placeOf = ({ id, __key: value, __then: then }: PlaceRow): Cursor => ({ value, ...(then === undefined ? {} : { then }), id });
+
+/** What is asked of a table for a list. */
+export type Picking = Pick<Query, 'where' | 'sort' | 'then'>;
 
 type TriedExpression = z.output<typeof contract.tryExpression.answer>;
 
@@ -102,6 +117,8 @@ export class RecordReader {
     return (designFor(this.app.design, this.person).tables.find((one) => one.id === table.id)?.fields ?? []).map((field) => field.id);
   }
 
+  isTold = (table: string, field: string): boolean => this.fieldsOf(this.table(table)).includes(field);
+
   private source(query: Query) {
     return [restrict(query, this.app.design, this.person, Date.now()), this.app.design, this.app.schema] as const;
   }
@@ -109,54 +126,90 @@ export class RecordReader {
     return run<Row>(this.runner, statement);
   }
 
-  /** What a list shows of a table: its condition, the search and the order. @throws Refusal bad_request */
-  selected(table: Table, selection: Selection): Pick<Query, 'where' | 'sort'> {
-    if (selection.sort !== undefined && !table.fields.some((field) => field.id === selection.sort))
-      throw new Refusal('bad_request', 'There is no such field to sort by.');
-    const { condition } = listFor(this.app.design, table.id);
-    const listed = condition === '' ? null : check(condition, { design: this.app.design, table: table.id }, wants.truth);
-    return {
-      where: {
-        kind: 'all',
-        of: [
-          ...(listed?.ok === true ? [{ kind: 'meets', condition: listed.node } as const] : []),
-          ...(selection.search.trim() === '' ? [] : [{ kind: 'search', text: selection.search } as const]),
-        ],
-      },
-      sort: selection.sort === undefined ? null : { field: selection.sort, direction: selection.direction },
-    };
+  /** The list of a table that a selection names, with the conditions that the person's browser is not told of. */
+  list(table: Table, selection: Pick<Selection, 'list'>): List {
+    const theirs = designFor(this.app.design, this.person);
+    // Who can't reach the table sees nothing in it, and nothing of how it is listed.
+    if (!theirs.tables.some((one) => one.id === table.id)) return { ...listFor(this.app.design, table.id), ...plainList };
+    const told = namedList(theirs, table.id, selection.list, this.person.roles);
+    const whole = this.app.design.lists.find((one) => one.id === told.id);
+    return whole === undefined ? told : { ...told, condition: whole.condition, tones: whole.tones };
+  }
+
+  /** What a list shows of a table: its condition, the search, what narrows it, and the order. @throws Refusal bad_request */
+  selected(table: Table, selection: Selection): Picking {
+    try {
+      return picked(this.app.design, this.list(table, selection), selection);
+    } catch (error) {
+      if (error instanceof NotInList) throw new Refusal('bad_request', 'This list has no such field to sort or narrow by.');
+      throw error;
+    }
   }
 
   async page(tableId: string, selection: Selection, after: Cursor | null, limit: number): Promise<{ records: RecordAnswer[]; next: Cursor | null }> {
     const table = this.table(tableId);
     const columns = this.fieldsOf(table);
-    const picked = this.selected(table, selection);
-    if (after !== null && picked.sort !== null) checkCursor(this.app.design, table, fieldOf(table, picked.sort.field), after);
+    const selected = this.selected(table, selection);
+    this.checkPlace(table, selected, after);
     const rows = await this.rows<PageRow>(
-      compilePage(...this.source(queryOf(table.id, { ...picked, columns, after, limit: limit + 1, longest: longestShown }))),
+      compilePage(...this.source(queryOf(table.id, { ...selected, columns, after, limit: limit + 1, longest: longestShown }))),
     );
     const shown = rows.slice(0, limit);
     const last = shown.at(-1);
     const links = linksOf(designFor(this.app.design, this.person), table.id);
     const ids = shown.map((row) => row.id);
     const named = await namesOf(this.runner, this.app, this.person, links, ids, mostNamed);
+    const tones = await this.tonesOf(table, this.list(table, selection).tones, ids);
     return {
       records: shown.map((row): RecordAnswer => {
         const record = recordOf(row, columns, false);
-        return { ...record, values: { ...record.values, ...Object.fromEntries(links.map(({ id }, i) => [id, named[i]?.get(row.id) ?? null])) } };
+        const tone = tones.get(row.id);
+        const linked = Object.fromEntries(links.map(({ id }, i) => [id, named[i]?.get(row.id) ?? null]));
+        return { ...record, values: { ...record.values, ...linked }, ...(tone === undefined ? {} : { tone }) };
       }),
-      next: rows.length > limit && last !== undefined ? { value: last.__key as Cursor['value'], id: last.id } : null,
+      next: rows.length > limit && last !== undefined ? placeOf(last) : null,
     };
+  }
+
+  /** The colour of each of some records: of the first condition that it meets. */
+  private async tonesOf(table: Table, tones: List['tones'], ids: readonly number[]): Promise<ReadonlyMap<number, Pick<RowTone, 'tone' | 'name'>>> {
+    const read = tones.flatMap(({ condition, tone, name }) => {
+      const checked = check(condition, { design: this.app.design, table: table.id }, wants.truth);
+      return checked.ok ? [{ node: checked.node, tone: { tone, name } }] : [];
+    });
+    if (read.length === 0 || ids.length === 0) return new Map();
+    const source = this.source(queryOf(table.id, { where: { kind: 'ids', ids } }));
+    const rows = await this.rows<{ id: number; met: readonly number[] }>(
+      compileMeeting(
+        source,
+        read.map((one) => one.node),
+      ),
+    );
+    return new Map(
+      rows.flatMap(({ id, met: [first] }) => {
+        const tone = first === undefined ? undefined : read[first]?.tone;
+        return tone === undefined ? [] : [[id, tone] as const];
+      }),
+    );
+  }
+
+  private checkPlace(table: Table, { sort, then }: Picking, after: Cursor | null): void {
+    if (after === null) return;
+    [sort, ...then].forEach((one, i) => {
+      if (one === null) return;
+      const value = i === 0 ? after.value : (after.then?.[i - 1] ?? null);
+      checkCursor(this.app.design, table, fieldOf(table, one.field), value);
+    });
   }
 
   /** The place after so many records of a list; null where there are none. */
   async place(tableId: string, selection: Selection, after: Cursor | null, skip: number): Promise<{ skipped: number; next: Cursor | null }> {
     const table = this.table(tableId);
-    const picked = this.selected(table, selection);
-    if (after !== null && picked.sort !== null) checkCursor(this.app.design, table, fieldOf(table, picked.sort.field), after);
-    const query = queryOf(table.id, { ...picked, columns: [], after, limit: skip });
-    const [last] = await this.rows<{ id: number; __key: Cursor['value']; __count: number }>(compilePlace(...this.source(query)));
-    return last === undefined ? { skipped: 0, next: null } : { skipped: last.__count, next: { value: last.__key, id: last.id } };
+    const selected = this.selected(table, selection);
+    this.checkPlace(table, selected, after);
+    const query = queryOf(table.id, { ...selected, columns: [], after, limit: skip });
+    const [last] = await this.rows<PlaceRow & { readonly __count: number }>(compilePlace(...this.source(query)));
+    return last === undefined ? { skipped: 0, next: null } : { skipped: last.__count, next: placeOf(last) };
   }
 
   async count(tableId: string, selection: Selection, most: number | null): Promise<number> {
@@ -174,12 +227,12 @@ export class RecordReader {
   }
 
   /** A record with its children, as its form shows them. */
-  async open(tableId: string, id: number): Promise<OpenRecord> {
+  async open(tableId: string, id: number, form?: string): Promise<OpenRecord> {
     const record = await this.one(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
     const theirs = designFor(this.app.design, this.person);
-    const shown = new Set(formFor(theirs, tableId).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
+    const shown = new Set(namedForm(theirs, tableId, form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
     for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
       const columns = this.fieldsOf(tableOf(this.app.design, one.child));
       const rows = await this.rows<PageRow>(
@@ -240,12 +293,13 @@ export class RecordReader {
   /** The records before and after one in the order of a list. */
   async neighbours(tableId: string, id: number, selection: Selection): Promise<{ previous: number | null; next: number | null }> {
     const table = this.table(tableId);
-    const picked = this.selected(table, selection);
-    const [here] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { sort: picked.sort, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
+    const selected = this.selected(table, selection);
+    const { sort, then } = selected;
+    const [here] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { sort, then, where: { kind: 'ids', ids: [id] }, limit: 1 }))));
     if (here === undefined) return { previous: null, next: null };
-    const after: Cursor = { value: here.__key as Cursor['value'], id };
+    const after = placeOf(here);
     const step = async (backwards: boolean): Promise<number | null> => {
-      const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { ...picked, after, backwards, limit: 1 }))));
+      const [row] = await this.rows<PageRow>(compilePage(...this.source(queryOf(tableId, { ...selected, after, backwards, limit: 1 }))));
       return row?.id ?? null;
     };
     return { previous: await step(true), next: await step(false) };
@@ -295,7 +349,7 @@ export class RecordReader {
 }
 
 /** A cursor from the address must be of the kind that its column compares with, or PostgreSQL would refuse the statement. */
-function checkCursor(design: AppDesign, table: Table, field: Field, { value }: Cursor): void {
+function checkCursor(design: AppDesign, table: Table, field: Field, value: Cursor['value']): void {
   if (value === null) return;
   const isWhole = typeof value === 'number' && Number.isSafeInteger(value);
   const isDigits = typeof value === 'string' && /^-?\d{1,900}(\.\d{1,900})?$/u.test(value);

@@ -5,6 +5,7 @@ import { forMember, type OpenedApp, type Served } from '../http/serve.js';
 import type { Live } from '../live/live.js';
 import type { Members } from '../people/members.js';
 import { exportRecords } from './export.js';
+import { readGroups, readQuickFilters } from './groups.js';
 import { HistoryReader } from './history.js';
 import { RecordReader } from './read.js';
 import { save } from './save.js';
@@ -36,7 +37,9 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
       return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };
     }),
-    forMember(contract.readRecord, ({ params }, who) => reader(who).open(params.table, params.id)),
+    forMember(contract.readRecord, ({ params, query }, who) => reader(who).open(params.table, params.id, query.form)),
+    forMember(contract.readGroups, ({ params, query }, who) => readGroups(heavy, who, heavyReader(who), params.table, query)),
+    forMember(contract.readQuickFilters, ({ params, query }, who) => readQuickFilters(heavy, who, heavyReader(who), params.table, query)),
     forMember(contract.readLast, async ({ params }, who) => ({ values: await reader(who).lastEntered(params.table) })),
     forMember(contract.readNeighbours, ({ params, query }, who) => reader(who).neighbours(params.table, params.id, query)),
     forMember(contract.readHistory, ({ params }, who) => history(who).of(params.table, params.id)),

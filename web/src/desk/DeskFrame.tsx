@@ -6,10 +6,12 @@ import { Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import '../look/desk/frame.css';
 import '../look/desk/list.css';
+import '../look/desk/arranged.css';
 import '../look/desk/files.css';
 import '../look/desk/parted.css';
 import '../look/desk/rich-text.css';
 import '../look/desk/record.css';
+import '../look/desk/form.css';
 import '../look/desk/child-rows.css';
 import '../look/desk/route.css';
 import '../look/desk/query.css';
@@ -28,6 +30,15 @@ import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
 
+/** Whether an address is of the same list or form of its table as a page of the menu. */
+function isAt(to: string, search: string): boolean {
+  const named = (text: string): string => {
+    const parts = new URLSearchParams(text);
+    return parts.get('list') ?? parts.get('form') ?? '';
+  };
+  return named(to.split('?')[1] ?? '') === named(search);
+}
+
 /** The side where people work: the green bar, the menu of lists, the work. */
 export default function DeskFrame() {
   const app = useApp();
@@ -39,7 +50,7 @@ export default function DeskFrame() {
   const looking = lookedAs(app.id);
   const waiting = printWaiting(useWaiting().data?.routes ?? []);
   const openPalette = usePalette((state) => state.open);
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
   const [menuAt, setMenuAt] = useState<string | null>(null);
   const isMenuOpen = menuAt === pathname;
@@ -95,9 +106,11 @@ export default function DeskFrame() {
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
               {section.parts.map((entry) => (
-                <NavLink key={entry.to} to={entry.to} className={({ isActive }) => (isActive ? 'on' : '')}>
+                <NavLink key={entry.to} to={entry.to} className={({ isActive }) => (isActive && isAt(entry.to, search) ? 'on' : '')}>
                   <span className="el">{entry.name}</span>
-                  {entry.page.kind === 'list' && <span className="k">{printCount(counts, tablesOfPage(app.design, entry.page)[0] ?? '')}</span>}
+                  {entry.page.kind === 'list' && !entry.to.includes('?') && (
+                    <span className="k">{printCount(counts, tablesOfPage(app.design, entry.page)[0] ?? '')}</span>
+                  )}
                 </NavLink>
               ))}
             </section>

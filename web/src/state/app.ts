@@ -45,6 +45,9 @@ const noRights: OpenApp['rights'][string] = { see: false, add: false, change: fa
 /** Fields that are not this person's to write. */
 export const closedFields = (rights: OpenApp['rights']): ReadonlySet<string> => new Set(Object.values(rights).flatMap((one) => [...one.hidden, ...one.locked]));
 
+/** The roles whose forms and lists come first: a builder's own are those of everybody. */
+export const rolesInHand = ({ role, design }: AppInHand): readonly string[] => (role === 'builder' ? [] : design.roles.map((one) => one.id));
+
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;
 }

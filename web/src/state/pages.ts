@@ -1,4 +1,4 @@
-import { tablesOfPage, type AppDesign, type Page } from '@bibliona/core';
+import { type AppDesign, type Page } from '@bibliona/core';
 
 /** A page as menus show it: its name, its heading, where it is. */
 export interface MenuEntry {
@@ -18,23 +18,25 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
     const part = parts.find((one) => one.id === id);
     return part === undefined ? null : { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}` };
   };
-  /** A list or a form is found at the address of its table, and is under the table's heading. */
+  /** A list or a form is found at the address of its table, and is under the table's heading; one that is not opened by itself is named. */
   const ofTable = (
-    parts: readonly { readonly id: string; readonly name: string; readonly table: string }[],
+    parts: readonly { readonly id: string; readonly name: string; readonly table: string; readonly isDefault: boolean; readonly roles: readonly string[] }[],
     id: string,
     heading: string,
     way: string,
-    called: (name: string) => string,
+    as: 'list' | 'form',
+    called: (name: string, isDefault: boolean) => string,
   ): MenuEntry | null => {
     const part = parts.find((one) => one.id === id);
     const entry = part === undefined ? null : made(design.tables, part.table, heading, way);
-    return part === undefined || entry === null ? null : { ...entry, name: called(part.name) };
+    if (part === undefined || entry === null) return null;
+    return { ...entry, name: called(part.name, part.isDefault), to: part.isDefault && part.roles.length === 0 ? entry.to : `${entry.to}?${as}=${part.id}` };
   };
   switch (page.kind) {
     case 'list':
-      return ofTable(design.lists, page.list, '', '', (name) => name);
+      return ofTable(design.lists, page.list, '', '', 'list', (name) => name);
     case 'form':
-      return ofTable(design.forms, page.form, 'Forms', 'f/', (name) => `Add to ${name}`);
+      return ofTable(design.forms, page.form, 'Forms', 'f/', 'form', (name, isDefault) => (isDefault ? `Add to ${name}` : name));
     case 'query':
       return made(design.queries, page.query, 'Queries', 'q/');
     case 'report':
@@ -50,11 +52,12 @@ export const menuEntries = (design: AppDesign, app: string, pages: readonly Page
   pages.flatMap((page) => menuEntry(design, app, page) ?? []);
 
 /** Where a page is designed. */
-export function workshopPath(design: AppDesign, app: string, page: Page): string {
+export function workshopPath(app: string, page: Page): string {
   switch (page.kind) {
     case 'list':
+      return `/workshop/${app}/screens/${page.list}`;
     case 'form':
-      return `/workshop/${app}/tables/${tablesOfPage(design, page)[0] ?? ''}`;
+      return `/workshop/${app}/screens/${page.form}`;
     case 'query':
       return `/workshop/${app}/queries/${page.query}`;
     case 'report':

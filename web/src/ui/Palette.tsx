@@ -92,7 +92,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
         key: entry.to,
         name: entry.name,
         what: entry.page.kind,
-        to: side === 'workshop' ? workshopPath(app.design, app.id, entry.page) : entry.to,
+        to: side === 'workshop' ? workshopPath(app.id, entry.page) : entry.to,
       }));
     const words = text.toLowerCase().split(/\s+/u);
     const holds = (entry: Entry): boolean => words.every((word) => `${entry.name} ${entry.what}`.toLowerCase().includes(word));

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton';
 import Popover from '@mui/material/Popover';
 import Tooltip from '@mui/material/Tooltip';
 import { ColumnsIcon } from '@phosphor-icons/react';
-import { contract, linksOf, listFor, type ListColumns, type Table } from '@bibliona/core';
+import { contract, linksOf, type List, type ListColumns, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -14,7 +14,10 @@ import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 
 /** The columns of a list as this person chose them, or as the list has them. */
-export function useColumns(table: Table): {
+export function useColumns(
+  table: Table,
+  list: List,
+): {
   readonly columns: ListColumns;
   readonly isOwn: boolean;
   readonly problem: string | null;
@@ -23,11 +26,9 @@ export function useColumns(table: Table): {
   const app = useApp();
   const client = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
-  const list = listFor(app.design, table.id);
   const own = app.views[list.id];
   const there = [...table.fields, ...linksOf(app.design, table.id)].map((one) => one.id);
-  const listed = [...list.columns, ...linksOf(app.design, table.id).map((one) => one.id)];
-  const columns = (own ?? listed.map((field) => ({ field, width: null }))).filter((one) => there.includes(one.field));
+  const columns = (own ?? list.columns.map((field) => ({ field, width: null }))).filter((one) => there.includes(one.field));
   const keep = (next: ListColumns | null): void => {
     // A reading that is under way does not know of it yet, and comes after it.
     const opening = { queryKey: keys.app(app.id), exact: true };

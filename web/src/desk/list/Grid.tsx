@@ -114,13 +114,16 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         canEdit: () => false,
         textOf: (record) => String(record.id),
         draw: (record, hasFocus) => (
-          <OpenRecord
-            tabIndex={hasFocus ? 0 : -1}
-            table={table}
-            record={record}
-            fields={fields}
-            to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
-          />
+          <>
+            {record.tone !== undefined && <i className={`row-spine of-row tone-${record.tone.tone}`} title={record.tone.name} />}
+            <OpenRecord
+              tabIndex={hasFocus ? 0 : -1}
+              table={table}
+              record={record}
+              fields={fields}
+              to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+            />
+          </>
         ),
       },
       ...chosen.flatMap((column): GridColumn<RecordAnswer> | [] => {
@@ -156,7 +159,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, links, chosen, app.version, selection.sort, selection.direction, selection.search],
+    [table, fields, links, chosen, app.version, JSON.stringify(selection)],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 

@@ -1,14 +1,15 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ClockCounterClockwiseIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
-import { contract, type Table } from '@bibliona/core';
+import { ClockCounterClockwiseIcon, FunnelIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { useRemembered } from '../../state/remembered.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
@@ -21,8 +22,13 @@ import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { Grid, type GridProps } from './Grid.js';
 import { NarrowList } from './NarrowList.js';
 import { useRows } from './use-rows.js';
-import { useSelection, withSelection } from './selection.js';
+import { asked, useList, useSelection, withSelection } from './selection.js';
+import { arrangements, GroupedRows } from './arrangements.js';
+import { GroupChoice } from './GroupChoice.js';
+import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
+
+const ListSums = lazy(() => import('./ListSums.js'));
 
 /** The list of a table: found, sorted and edited in place; its state is in the address. */
 export default function ListScreen() {
@@ -38,10 +44,21 @@ function TableList({ table }: { readonly table: Table }) {
   useKindsOf([table]);
   const isNarrow = useIsNarrow();
   const { selection, change } = useSelection(table);
-  const count = useCount(app.id, table.id, selection.search);
-  const isEmpty = count.data?.count === 0 && selection.search === '';
+  const list = useList(table.id, selection);
+  const count = useCount(app.id, table.id, selection);
+  const isNarrowed = selection.search !== '' || selection.narrowed !== undefined;
+  const isEmpty = count.data?.count === 0 && !isNarrowed;
   const rights = useRights(table.id);
-  const { columns, isOwn, problem, keep } = useColumns(table);
+  const { columns, isOwn, problem, keep } = useColumns(table, list);
+  const [showsFilters, setShowsFilters] = useRemembered<'yes' | 'no'>(`filters ${list.id}`, 'yes');
+  const hasFilters = list.quickFilters.length > 0;
+  const Arranged = arrangements[list.arrangement.kind];
+  const by = selection.by ?? list.groupBy;
+  const isGrid = Arranged === null && by.length === 0;
+  // On a phone the filters cover the records: there they open when they are asked for.
+  const [opensFilters, setOpensFilters] = useState(false);
+  const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
+  const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
   const navigate = useNavigate();
   const toNew = withSelection(`/desk/${app.id}/${table.id}/new`, selection);
   useShortcut('add', rights.add ? () => void navigate(toNew) : null);
@@ -55,20 +72,28 @@ function TableList({ table }: { readonly table: Table }) {
   return (
     <div className="list-screen">
       <header className="list-head">
-        <h1>{table.name}</h1>
+        <h1>{list.name}</h1>
         <span className="q" role="status">
-          {countWords(count.data, selection.search)}
+          {countWords(count.data, isNarrowed)}
         </span>
         <div className="end">
           {!isEmpty && <Search text={selection.search} name={table.name} onText={(search) => change({ search })} />}
-          {!isEmpty && !isNarrow && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
+          {!isEmpty && hasFilters && (
+            <Tooltip title={isFiltersShown ? 'Hide the quick filters' : 'Show the quick filters'}>
+              <IconButton aria-label="Quick filters" aria-expanded={isFiltersShown} onClick={toggleFilters}>
+                <FunnelIcon size={18} weight={selection.narrowed === undefined ? 'regular' : 'fill'} />
+              </IconButton>
+            </Tooltip>
+          )}
+          {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
+          {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (
             <SaveFile
               says="Save as CSV"
               route={contract.exportRecords}
               params={{ app: app.id, table: table.id }}
-              query={{ ...selection }}
-              name={`${table.name}.csv`}
+              query={asked(selection)}
+              name={`${list.name}.csv`}
             />
           )}
           {rights.remove && (
@@ -82,34 +107,66 @@ function TableList({ table }: { readonly table: Table }) {
         </div>
       </header>
       <JustRemoved />
+      <JustAdded table={table} selection={selection} />
       {isEmpty ? (
         <Empty title={`No records in ${table.name} yet.`} action={add}>
           Records you add or import appear here.
         </Empty>
-      ) : count.data?.count === 0 ? (
-        <Empty
-          title="No record contains these words."
-          action={
-            <Button variant="outlined" onClick={() => change({ search: '' })}>
-              Show all {table.name}
-            </Button>
-          }
-        >
-          Search looks at the text of a record and of its linked records.
-        </Empty>
-      ) : isNarrow ? (
-        <NarrowList table={table} selection={selection} />
       ) : (
-        <WideList
-          table={table}
-          columns={columns}
-          onColumns={keep}
-          selection={selection}
-          known={count.data?.count ?? 0}
-          onSort={(sort, direction) => change({ sort, direction })}
-        />
+        <>
+          <Narrowed table={table} selection={selection} onChange={change} />
+          <div className={hasFilters && isFiltersShown ? 'list-body with-filters' : 'list-body'}>
+            {hasFilters && isFiltersShown && <QuickFilters table={table} selection={selection} onChange={change} />}
+            <div className="list-rows">
+              {count.data?.count === 0 ? (
+                <NothingFound table={table} selection={selection} onChange={change} />
+              ) : Arranged !== null ? (
+                <Suspense fallback={<Waiting />}>
+                  <Arranged table={table} list={list} selection={selection} />
+                </Suspense>
+              ) : by.length > 0 ? (
+                <Suspense fallback={<Waiting />}>
+                  <GroupedRows table={table} list={list} selection={selection} />
+                </Suspense>
+              ) : isNarrow ? (
+                <NarrowList table={table} selection={selection} />
+              ) : (
+                <WideList
+                  table={table}
+                  columns={columns}
+                  onColumns={keep}
+                  selection={selection}
+                  known={count.data?.count ?? 0}
+                  onSort={(sort, direction) => change({ sort, direction })}
+                />
+              )}
+              {isGrid && list.sums.length > 0 && count.data?.count !== 0 && (
+                <Suspense>
+                  <ListSums table={table} selection={selection} />
+                </Suspense>
+              )}
+            </div>
+          </div>
+        </>
       )}
     </div>
+  );
+}
+
+/** Nothing is left of a list that was searched or narrowed. */
+function NothingFound(props: { readonly table: Table; readonly selection: Selection; readonly onChange: ReturnType<typeof useSelection>['change'] }) {
+  const { table, selection, onChange } = props;
+  return (
+    <Empty
+      title={selection.search === '' ? 'No record fits these filters.' : 'No record contains these words.'}
+      action={
+        <Button variant="outlined" onClick={() => onChange({ search: '', narrowed: undefined })}>
+          Show all {table.name}
+        </Button>
+      }
+    >
+      {selection.search === '' ? 'Choose other values to see records again.' : 'Search looks at the text of a record and of its linked records.'}
+    </Empty>
   );
 }
 
@@ -132,6 +189,24 @@ function WideList(props: Omit<GridProps, 'rows'>) {
       )}
       {rows === null ? failure === null && <Waiting /> : <Grid {...props} rows={rows} />}
     </>
+  );
+}
+
+/** Says that a record was added just now, where its form leads back to the list. */
+function JustAdded({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
+  const app = useApp();
+  const { state } = useLocation();
+  const { added } = (state ?? {}) as { readonly added?: { readonly id: number; readonly thanks?: string } };
+  if (added === undefined) return null;
+  return (
+    <Note kind="good">
+      {added.thanks !== undefined && added.thanks !== '' && `${added.thanks} `}
+      The record is saved as{' '}
+      <Link className="lk" to={withSelection(`/desk/${app.id}/${table.id}/${added.id}`, selection)}>
+        No. {added.id}
+      </Link>
+      .
+    </Note>
   );
 }
 
@@ -165,17 +240,17 @@ function JustRemoved() {
   );
 }
 
-function countWords(count: { readonly count: number; readonly atLeast: boolean } | undefined, search: string): string {
+function countWords(count: { readonly count: number; readonly atLeast: boolean } | undefined, isNarrowed: boolean): string {
   if (count === undefined) return '';
   const number = `${locale().count(count.count)}${count.atLeast ? '+' : ''}`;
-  return search === '' ? `${number} ${count.count === 1 ? 'record' : 'records'}` : `${number} found`;
+  return isNarrowed ? `${number} found` : `${number} ${count.count === 1 ? 'record' : 'records'}`;
 }
 
 /** First the count as far as it is quick, then the exact one. */
-function useCount(app: string, table: string, search: string) {
+function useCount(app: string, table: string, { sort: _, by: __, ...selection }: Selection) {
   const ask = (exact: 'yes' | 'no') => ({
-    queryKey: [...keys.table(app, table), 'count', search, exact],
-    queryFn: () => call(contract.countPage, { params: { app, table }, query: { search, exact } }),
+    queryKey: [...keys.table(app, table), 'count', selection, exact],
+    queryFn: () => call(contract.countPage, { params: { app, table }, query: { ...asked(selection), exact } }),
   });
   const quick = useQuery(ask('no'));
   const exact = useQuery({ ...ask('yes'), enabled: quick.data?.atLeast === true });

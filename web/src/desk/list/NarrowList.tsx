@@ -8,7 +8,7 @@ import { keys } from '../../state/keys.js';
 import { addressOf } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { withSelection } from './selection.js';
+import { asked, withSelection } from './selection.js';
 import { locale } from '../../state/locale.js';
 
 /** The list on a phone: a record is two lines, and more come at the end. */
@@ -19,7 +19,7 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
     queryFn: ({ pageParam }) =>
       call(contract.readPage, {
         params: { app: app.id, table: table.id },
-        query: { ...selection, limit: 100, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
+        query: { ...asked(selection), limit: 100, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
       }),
     initialPageParam: null as { value: string | number | boolean | null; id: number } | null,
     getNextPageParam: (page) => page.next,

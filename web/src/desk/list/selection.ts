@@ -1,24 +1,53 @@
-import type { Selection, Table } from '@bibliona/core';
+import { Narrowing, namedList, type AskedSelection, type List, type Selection, type Table } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
+import { rolesInHand, useApp, type AppInHand } from '../../state/app.js';
 
-/** The state of a list as it is in the address: what is searched and how it is sorted. */
+/** What is not there, or is no list of such things, is nothing. */
+function readNarrowed(text: string | null, table: Table): readonly Narrowing[] {
+  if (text === null) return [];
+  try {
+    const read = Narrowing.array().max(12).safeParse(JSON.parse(text));
+    return read.success ? read.data.filter((one) => table.fields.some((field) => field.id === one.field)) : [];
+  } catch {
+    return [];
+  }
+}
+
+/** The state of a list as it is in the address: which list, what is searched and narrowed, how it is sorted and grouped. */
 export function readSelection(search: URLSearchParams, table: Table): Selection {
-  const sort = search.get('sort') ?? undefined;
+  const isField = (id: string): boolean => table.fields.some((field) => field.id === id);
+  const [list, sort, by] = ['list', 'sort', 'by'].map((name) => search.get(name) ?? undefined);
+  const narrowed = readNarrowed(search.get('only'), table);
   return {
+    ...(list === undefined ? {} : { list }),
     search: search.get('q') ?? '',
-    ...(sort !== undefined && table.fields.some((field) => field.id === sort) ? { sort } : {}),
+    ...(sort !== undefined && isField(sort) ? { sort } : {}),
     direction: search.get('dir') === 'down' ? 'down' : 'up',
+    ...(narrowed.length === 0 ? {} : { narrowed: [...narrowed] }),
+    ...(by === undefined ? {} : { by: by.split(',').filter(isField) }),
   };
 }
 
 export function withSelection(path: string, selection: Selection): string {
   const search = new URLSearchParams();
+  if (selection.list !== undefined) search.set('list', selection.list);
   if (selection.search !== '') search.set('q', selection.search);
   if (selection.sort !== undefined) {
     search.set('sort', selection.sort);
     if (selection.direction === 'down') search.set('dir', 'down');
   }
+  if (selection.narrowed !== undefined && selection.narrowed.length > 0) search.set('only', JSON.stringify(selection.narrowed));
+  if (selection.by !== undefined) search.set('by', selection.by.join(','));
   return search.size === 0 ? path : `${path}?${search.toString()}`;
+}
+
+/** The state of a list as the server is asked with it. */
+export function asked({ narrowed, by, ...selection }: Selection): AskedSelection {
+  return {
+    ...selection,
+    ...(narrowed === undefined ? {} : { narrowed: JSON.stringify(narrowed) }),
+    ...(by === undefined ? {} : { by: JSON.stringify(by) }),
+  };
 }
 
 export function useSelection(table: Table) {
@@ -26,9 +55,14 @@ export function useSelection(table: Table) {
   const selection = readSelection(search, table);
   return {
     selection,
-    change: (part: { readonly search?: string; readonly sort?: string | undefined; readonly direction?: 'up' | 'down' }): void => {
+    change: (part: { readonly [K in keyof Selection]?: Selection[K] | undefined }): void => {
       const next = { ...selection, ...part } as Selection;
       setSearch(new URLSearchParams(withSelection('', next).slice(1)), { replace: true });
     },
   };
 }
+
+/** The list that a selection is of. */
+export const listOf = (app: AppInHand, table: string, selection: Pick<Selection, 'list'>): List =>
+  namedList(app.design, table, selection.list, rolesInHand(app));
+export const useList = (table: string, selection: Pick<Selection, 'list'>): List => listOf(useApp(), table, selection);

@@ -4,6 +4,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { Rows } from '../../ui/grid/rows.js';
 import { pageSource } from './page-source.js';
+import { asked } from './selection.js';
 
 /** The rows of a list; those of another order or search are shown when the first of them have come. */
 export function useRows(
@@ -11,12 +12,12 @@ export function useRows(
   selection: Selection,
 ): { readonly rows: Rows<RecordAnswer> | null; readonly failure: string | null; readonly again: () => void } {
   const { id } = useApp();
-  const { search, sort, direction } = selection;
+  const query = asked(selection);
+  const key = JSON.stringify(query);
   const [shown, setShown] = useState<Rows<RecordAnswer> | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
-  const asked = useMemo(() => {
+  const wanted = useMemo(() => {
     const params = { app: id, table: table.id };
-    const query = { search, direction, ...(sort === undefined ? {} : { sort }) };
     return new Rows<RecordAnswer>({
       read: pageSource({
         page: (part) => call(contract.readPage, { params, query: { ...query, ...part } }),
@@ -25,16 +26,18 @@ export function useRows(
       idOf: (record) => record.id,
       onFailure: (error) => setFailure(messageOf(error)),
     });
-  }, [id, table.id, search, sort, direction]);
+    // The selection is made anew with each drawing; what is asked is the same as long as its text is.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id, table.id, key]);
   useEffect(() => {
     const see = (): void => {
-      if (asked.first() === null) return;
+      if (wanted.first() === null) return;
       setFailure(null);
-      setShown(asked);
+      setShown(wanted);
     };
-    const stop = asked.subscribe(see);
-    asked.refresh();
+    const stop = wanted.subscribe(see);
+    wanted.refresh();
     return stop;
-  }, [asked]);
-  return { rows: shown, failure, again: () => asked.refresh() };
+  }, [wanted]);
+  return { rows: shown, failure, again: () => wanted.refresh() };
 }

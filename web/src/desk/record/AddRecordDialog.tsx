@@ -3,7 +3,7 @@ import { useEffect, useMemo } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { useAdding, type Adding } from '../../state/adding.js';
-import { useApp, useKindsOf, useRights } from '../../state/app.js';
+import { rolesInHand, useApp, useKindsOf, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { useBeginning } from './beginnings.js';
@@ -50,7 +50,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
     return () => window.removeEventListener('keydown', onKey, true);
   });
   const route = routeOf(app.design, table.id);
-  const fields = formFor(app.design, table.id).items.flatMap((item) => {
+  const fields = formFor(app.design, table.id, rolesInHand(app)).items.flatMap((item) => {
     if (item.kind !== 'field' || item.field === route?.field || rights.hidden.includes(item.field)) return [];
     const field = table.fields.find((one) => one.id === item.field);
     return field === undefined || field.kind === 'formula' ? [] : [field];

@@ -20,14 +20,16 @@ export function FormField(props: {
   readonly table: string;
   readonly of: string;
   readonly isInRow: boolean;
+  /** The form doesn't let it be changed as it is filled now. */
+  readonly isReadOnly?: boolean;
 }) {
-  const { field, name, table, of, isInRow } = props;
+  const { field, name, table, of, isInRow, isReadOnly = false } = props;
   const { control } = useFormContext<FormValues>();
   const { locked } = useRights(table);
   const at = useContext(RecordAt);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
   const isFixed = field.fixed === true && at?.record !== null && at?.record !== undefined;
-  if (isFixed || locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
+  if (isReadOnly || isFixed || locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
   const { Input } = viewOf(field);
   return (
     <Controller

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
-import { useApp, useRights } from '../../state/app.js';
+import { namedForm } from '@bibliona/core';
+import { rolesInHand, useApp, useRights } from '../../state/app.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { NotHere } from '../NotHere.js';
@@ -17,11 +18,13 @@ export default function FormScreen() {
   const table = app.design.tables.find((one) => one.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
   if (!add) return <Empty title="You can't add records here">You don't have permission to add records to {table.name}. Ask a builder of this app.</Empty>;
+  const layout = namedForm(app.design, table.id, search.get('form') ?? undefined, rolesInHand(app));
   const last = added.at(-1);
   return (
     <>
       {last !== undefined && (
         <Note kind="good">
+          {layout.thanks !== undefined && layout.thanks !== '' && `${layout.thanks} `}
           {added.length === 1 ? 'It is saved' : `${added.length} are saved, the last one`} as{' '}
           {see ? (
             <Link className="lk" to={`/desk/${app.id}/${table.id}/${last}`}>
@@ -33,7 +36,7 @@ export default function FormScreen() {
           of {table.name}. Here is the form for another.
         </Note>
       )}
-      <NewRecord key={added.length} table={table} selection={readSelection(search, table)} onAdded={(id) => setAdded([...added, id])} />
+      <NewRecord key={added.length} table={table} layout={layout} selection={readSelection(search, table)} onAdded={(id) => setAdded([...added, id])} />
     </>
   );
 }

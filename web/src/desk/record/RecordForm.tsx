@@ -2,9 +2,9 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, CopyIcon } from '@phosphor-icons/react';
-import { contract, formFor, otherSide, relationshipOf, routeOf, tableOf, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useMemo } from 'react';
+import { useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
@@ -14,10 +14,10 @@ import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
-import { withSelection } from '../list/selection.js';
-import { ChildRows } from './ChildRows.js';
+import { asked, withSelection } from '../list/selection.js';
 import { ConflictChoice } from './ConflictChoice.js';
-import { FormField } from './FormField.js';
+import { FormBody, itemsFor } from './FormBody.js';
+import { RequiredHere } from './required-here.js';
 import { History } from './History.js';
 import { LiveForm } from './live.js';
 import { RecordPath } from './RecordPath.js';
@@ -25,11 +25,9 @@ import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
 
-// Few forms have any.
-const LinkedRecords = lazy(() => import('./LinkedRecords.js'));
-
 export interface RecordFormProps {
   readonly table: Table;
+  readonly layout: Form;
   readonly selection: Selection;
   /** Null: a new record. */
   readonly open: OpenRecord | null;
@@ -40,18 +38,24 @@ export interface RecordFormProps {
 }
 
 /** The form of a table: its fields, its child rows, saved together. */
-export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }: RecordFormProps) {
+export function RecordForm({ table, layout, selection, open, start, onAdded, onGivenUp }: RecordFormProps) {
   const app = useApp();
-  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({ table, open, start, selection, onAdded, onGivenUp });
+  const required = useRef(new Set<string>());
+  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({
+    table,
+    layout,
+    open,
+    start,
+    selection,
+    required,
+    onAdded,
+    onGivenUp,
+  });
   const { isDirty } = form.formState;
   const rights = useRights(table.id);
   // The status stands over the form, with the moves that change it.
   const route = routeOf(app.design, table.id);
-  const items = formFor(app.design, table.id).items.filter((item) =>
-    item.kind === 'field'
-      ? !rights.hidden.includes(item.field) && item.field !== route?.field
-      : app.rights[relationshipOf(app.design, item.relationship).child]?.see === true,
-  );
+  const items = itemsFor(app, table, layout);
   const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
   // Who can't change the record itself can still change what belongs to it.
   const mayChangeRows = items.some((item) => {
@@ -70,124 +74,102 @@ export function RecordForm({ table, selection, open, start, onAdded, onGivenUp }
   const isRequired = table.fields.some((field) => field.required);
   return (
     <FormProvider {...form}>
-      <RecordAt value={at}>
-        <LiveForm table={table} open={open}>
-          <div className="record">
-            <form
-              className="record-main"
-              noValidate
-              onSubmit={(event) => {
-                event.preventDefault();
-                void save();
-              }}
-            >
-              <div className="record-back">
-                {rights.see && (
-                  <Link to={list}>
-                    <ArrowLeftIcon size={14} />
-                    {table.name}
-                  </Link>
-                )}
-                {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
-              </div>
-              <header className="record-head">
-                <h1>{open !== null ? open.caption : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`}</h1>
-                <div className="end">
-                  {state.kind === 'saved' && !isDirty && (
-                    <span className="q" role="status">
-                      Saved {state.at}
-                    </span>
+      <RequiredHere value={required}>
+        <RecordAt value={at}>
+          <LiveForm table={table} open={open}>
+            <div className="record">
+              <form
+                className="record-main"
+                noValidate
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  void save();
+                }}
+              >
+                <div className="record-back">
+                  {rights.see && (
+                    <Link to={list}>
+                      <ArrowLeftIcon size={14} />
+                      {table.name}
+                    </Link>
                   )}
-                  {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
-                  {open !== null && rights.add && (
-                    <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
-                      <IconButton aria-label="Duplicate" onClick={duplicate}>
-                        <CopyIcon size={18} />
-                      </IconButton>
-                    </Tooltip>
-                  )}
-                  {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
-                  {mayAddNext && (
-                    <Tooltip title={keysOf('saveAndAdd')} describeChild>
-                      <Button variant="outlined" onClick={() => void save('add')}>
-                        Save and new
-                      </Button>
-                    </Tooltip>
-                  )}
-                  {maySave ? (
-                    <Tooltip title={keysOf('save')} describeChild>
-                      <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
-                        Save
-                      </Button>
-                    </Tooltip>
-                  ) : (
-                    <span className="q">Read-only</span>
-                  )}
+                  {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
                 </div>
-              </header>
-              {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
-              {problems > 0 && (
-                <Note
-                  kind="bad"
-                  action={
-                    <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                      Go to the first
-                    </button>
-                  }
-                >
-                  {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
-                </Note>
-              )}
-              {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
-              {state.kind === 'conflict' && (
-                <ConflictChoice
-                  table={tableOf(app.design, state.table)}
-                  conflict={state.conflict}
-                  isRow={state.path !== 'own'}
-                  mine={state.mine}
-                  base={state.base}
-                  onChoose={(values) => void settle(values)}
-                  onClose={leaveAside}
-                />
-              )}
-              <div className="fields-grid">
-                {items.map((item) => {
-                  if (item.kind === 'children') {
-                    const one = relationshipOf(app.design, item.relationship);
-                    const block = open?.children.find((each) => each.relationship === one.id);
-                    const hasMore = block?.more ?? false;
-                    const other = otherSide(app.design, one);
-                    if (other === null) return <ChildRows key={one.id} relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
-                    return (
-                      <div key={one.id} className="span-6">
-                        <Suspense>
-                          <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
-                        </Suspense>
-                      </div>
-                    );
-                  }
-                  const field = table.fields.find((one) => one.id === item.field);
-                  if (field === undefined) return null;
-                  return (
-                    <div key={field.id} className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
-                      <FormField field={field} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} />
-                    </div>
-                  );
-                })}
-              </div>
-              {isRequired && (
-                <p className="q sm needs">
-                  <span className="need">*</span> required
-                </p>
-              )}
-            </form>
-            {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
-            <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
-              What you changed in this form has not been saved yet.
-            </Unsaved>
-          </div>
-        </LiveForm>
-      </RecordAt>
+                <header className="record-head">
+                  <h1>{open?.caption ?? (!layout.isDefault ? layout.name : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`)}</h1>
+                  <div className="end">
+                    {state.kind === 'saved' && !isDirty && (
+                      <span className="q" role="status">
+                        Saved {state.at}
+                      </span>
+                    )}
+                    {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                    {open !== null && rights.add && (
+                      <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
+                        <IconButton aria-label="Duplicate" onClick={duplicate}>
+                          <CopyIcon size={18} />
+                        </IconButton>
+                      </Tooltip>
+                    )}
+                    {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
+                    {mayAddNext && (
+                      <Tooltip title={keysOf('saveAndAdd')} describeChild>
+                        <Button variant="outlined" onClick={() => void save('add')}>
+                          Save and new
+                        </Button>
+                      </Tooltip>
+                    )}
+                    {maySave ? (
+                      <Tooltip title={keysOf('save')} describeChild>
+                        <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                          Save
+                        </Button>
+                      </Tooltip>
+                    ) : (
+                      <span className="q">Read-only</span>
+                    )}
+                  </div>
+                </header>
+                {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
+                {problems > 0 && (
+                  <Note
+                    kind="bad"
+                    action={
+                      <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+                        Go to the first
+                      </button>
+                    }
+                  >
+                    {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
+                  </Note>
+                )}
+                {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+                {state.kind === 'conflict' && (
+                  <ConflictChoice
+                    table={tableOf(app.design, state.table)}
+                    conflict={state.conflict}
+                    isRow={state.path !== 'own'}
+                    mine={state.mine}
+                    base={state.base}
+                    onChoose={(values) => void settle(values)}
+                    onClose={leaveAside}
+                  />
+                )}
+                <FormBody table={table} form={layout} open={open} />
+                {isRequired && (
+                  <p className="q sm needs">
+                    <span className="need">*</span> required
+                  </p>
+                )}
+              </form>
+              {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
+              <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
+                What you changed in this form has not been saved yet.
+              </Unsaved>
+            </div>
+          </LiveForm>
+        </RecordAt>
+      </RequiredHere>
     </FormProvider>
   );
 }
@@ -206,7 +188,7 @@ function Neighbours({ table, id, selection }: { readonly table: Table; readonly 
   const app = useApp();
   const { data } = useQuery({
     queryKey: keys.neighbours(app.id, table.id, id, selection),
-    queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: selection }),
+    queryFn: () => call(contract.readNeighbours, { params: { app: app.id, table: table.id, id }, query: asked(selection) }),
   });
   const navigate = useNavigate();
   const go = (to: number | null | undefined) => (to == null ? null : () => void navigate(withSelection(`/desk/${app.id}/${table.id}/${to}`, selection)));

@@ -1,9 +1,9 @@
-import { contract, formFor, type AppDesign, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, formFor, namedForm, type AppDesign, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
-import { closedFields, useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
+import { closedFields, rolesInHand, useApp, useCircumstances, useKindsOf, useRights, type AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
@@ -23,11 +23,13 @@ export default function RecordScreen() {
   const table = app.design.tables.find((one) => one.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
   const selection = readSelection(search, table);
+  const layout = namedForm(app.design, table.id, search.get('form') ?? undefined, rolesInHand(app));
   // Each time one comes here it is another new record.
-  if (record === 'new') return <NewRecord key={`${table.id} ${location.key}`} table={table} selection={selection} {...comesFrom(location.state)} />;
+  if (record === 'new')
+    return <NewRecord key={`${table.id} ${location.key}`} table={table} layout={layout} selection={selection} {...comesFrom(location.state)} />;
   const id = Number(record);
   if (!Number.isSafeInteger(id) || id < 1) return <NotHere what="record" />;
-  return <ExistingRecord key={id} table={table} id={id} selection={selection} />;
+  return <ExistingRecord key={id} table={table} layout={layout} id={id} selection={selection} />;
 }
 
 /** The tables of a form: its own and those of its child rows. */
@@ -48,12 +50,13 @@ function comesFrom(state: unknown): ComesFrom {
 
 interface NewRecordProps extends ComesFrom {
   readonly table: Table;
+  readonly layout: Form;
   readonly selection: Selection;
   readonly onAdded?: (id: number) => void;
 }
 
 export function NewRecord({ copy, added, ...props }: NewRecordProps) {
-  const { table } = props;
+  const { table, layout } = props;
   const app = useApp();
   useKindsOf(withChildren(app.design, table));
   const beginning = useBeginning(table);
@@ -63,6 +66,7 @@ export function NewRecord({ copy, added, ...props }: NewRecordProps) {
     <>
       {added !== undefined && (
         <Note kind="good">
+          {layout.thanks !== undefined && layout.thanks !== '' && `${layout.thanks} `}
           The record is saved
           {see && (
             <>
@@ -75,24 +79,23 @@ export function NewRecord({ copy, added, ...props }: NewRecordProps) {
           . Here is the form for another.
         </Note>
       )}
-      <RecordForm {...props} open={null} start={emptyDraft(beginning, shownIn(app.design, table))} />
+      <RecordForm {...props} open={null} start={emptyDraft(beginning, shownIn(layout))} />
     </>
   );
 }
 
-/** The relationships whose rows the form of a table shows. */
-const shownIn = (design: AppDesign, table: Table): readonly string[] =>
-  formFor(design, table.id).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
+/** The relationships whose rows a form shows. */
+const shownIn = (layout: Form): readonly string[] => layout.items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
 
 function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'> & { readonly copy: number }) {
-  const { table } = props;
+  const { table, layout } = props;
   const app = useApp();
   const around = useCircumstances();
-  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, copy));
+  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, copy, formAsked(app, layout)));
   const { draft, note } = useMemo(() => {
     const closed = closedFields(app.rights);
     const beginningOf = (of: Table) => emptyValues(app.design, of, around, {});
-    return duplicateOf(app.design, table, data, shownIn(app.design, table), beginningOf, (field) => closed.has(field.id));
+    return duplicateOf(app.design, table, data, shownIn(layout), beginningOf, (field) => closed.has(field.id));
     // What it is a copy of is what was there when it began.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
@@ -110,19 +113,30 @@ function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'>
   );
 }
 
-const recordQuery = (app: string, table: string, id: number) => ({
-  queryKey: keys.record(app, table, id),
-  queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app, table, id } }),
+/** The form to name when its record is read: none where the record opens in it by itself. */
+const formAsked = (app: AppInHand, layout: Form): string | undefined =>
+  formFor(app.design, layout.table, rolesInHand(app)).id === layout.id ? undefined : layout.id;
+
+const recordQuery = (app: string, table: string, id: number, form: string | undefined) => ({
+  queryKey: [...keys.record(app, table, id), ...(form === undefined ? [] : [form])],
+  queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app, table, id }, query: form === undefined ? {} : { form } }),
   // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
   staleTime: 0,
   refetchOnWindowFocus: false,
   refetchOnReconnect: false,
 });
 
-function ExistingRecord({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
+interface ExistingRecordProps {
+  readonly table: Table;
+  readonly layout: Form;
+  readonly id: number;
+  readonly selection: Selection;
+}
+
+function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
   const app = useApp();
   useKindsOf(withChildren(app.design, table));
-  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, id));
+  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, id, formAsked(app, layout)));
   // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
   const [shown, setShown] = useState(data);
   const name = recordName(table.id, id);
@@ -134,6 +148,7 @@ function ExistingRecord({ table, id, selection }: { readonly table: Table; reado
     <RecordForm
       key={revisions(shown)}
       table={table}
+      layout={layout}
       selection={selection}
       open={shown}
       start={draftOfRecord(app.design, table.id, shown)}

@@ -19,6 +19,8 @@ export type LiveValue =
   | { readonly kind: 'after_saving' };
 
 interface Live {
+  /** Whether a condition is true of a record of the form; where that can't be told here, `otherwise`. */
+  readonly meets: (table: string, of: string, condition: string, otherwise: boolean) => boolean;
   readonly valueOf: (table: string, of: string, field: Extract<Field, { kind: 'formula' }>) => LiveValue;
   readonly fetch: (record: RecordValue) => void;
 }
@@ -53,28 +55,33 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   );
   const language = useLanguage();
   const live = useMemo((): Live => {
-    // The server has just computed everything: to do so again for 1,500 rows would hold up the opening.
-    if ((values === null && open !== null) || language === null) return { fetch, valueOf: () => ({ kind: 'as_opened' }) };
-    const source = draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched));
+    // What a condition hides must not be seen before it is known to be shown.
+    if (language === null) return { fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }) };
+    let made: ReturnType<typeof draftSource> | null = null;
+    const source = (): ReturnType<typeof draftSource> =>
+      (made ??= draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched)));
+    const valueOf = (owner: string, of: string, expression: string): LiveValue => {
+      const checked = language.check(expression, { design, table: owner });
+      if (!checked.ok) return { kind: 'after_saving' };
+      try {
+        const self: RecordValue = { kind: 'record', table: owner, id: of };
+        const value = language.evaluate(checked.node, { ...around, ...source(), records: source(), self });
+        return { kind: 'value', value: language.shown(value, around.zone) };
+      } catch (error) {
+        if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };
+        if (error instanceof OnlyWhenSaved || error instanceof TooMuch) return { kind: 'after_saving' };
+        throw error;
+      }
+    };
     return {
       fetch,
-      valueOf: (owner, of, field) => {
-        const checked = language.check(field.expression, { design, table: owner });
-        if (!checked.ok) return { kind: 'after_saving' };
-        try {
-          return {
-            kind: 'value',
-            value: language.shown(
-              language.evaluate(checked.node, { ...around, ...source, records: source, self: { kind: 'record', table: owner, id: of } }),
-              around.zone,
-            ),
-          };
-        } catch (error) {
-          if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };
-          if (error instanceof OnlyWhenSaved || error instanceof TooMuch) return { kind: 'after_saving' };
-          throw error;
-        }
+      meets: (owner, of, condition, otherwise) => {
+        const met = valueOf(owner, of, condition);
+        if (met.kind === 'missing') queueMicrotask(() => fetch(met.record));
+        return met.kind === 'value' ? met.value === true : otherwise;
       },
+      // The server has just computed everything: to do so again for 1,500 rows would hold up the opening.
+      valueOf: (owner, of, field) => (values === null && open !== null ? { kind: 'as_opened' } : valueOf(owner, of, field.expression)),
     };
   }, [design, table, open, values, getValues, fetched, fetch, around, language]);
   return <LiveContext value={live}>{children}</LiveContext>;

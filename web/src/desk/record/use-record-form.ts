@@ -1,6 +1,17 @@
-import { contract, tablesTouched, type Conflict, type OpenRecord, type RecordAnswer, type Selection, type Table, type Typed, type Write } from '@bibliona/core';
+import {
+  contract,
+  tablesTouched,
+  type Conflict,
+  type Form,
+  type OpenRecord,
+  type RecordAnswer,
+  type Selection,
+  type Table,
+  type Typed,
+  type Write,
+} from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState } from 'react';
+import { useRef, useState, type RefObject } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
@@ -53,10 +64,15 @@ export function useRecordForm({
   open,
   start,
   selection,
+  layout,
+  required,
   onAdded,
   onGivenUp,
 }: {
   readonly table: Table;
+  readonly layout?: Form;
+  /** What the form itself requires as it is filled now. */
+  readonly required?: RefObject<ReadonlySet<string>>;
   readonly open: OpenRecord | null;
   readonly start: RecordDraft;
   readonly selection: Selection;
@@ -96,7 +112,8 @@ export function useRecordForm({
     }
     const now = form.getValues() as unknown as RecordDraft;
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
-    const { writes, paths, issues } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
+    const { writes, paths, issues: wrong } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
+    const issues = [...wrong, ...missingIn(table, now, required?.current ?? new Set())];
     if (issues.length > 0) {
       for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
       return setState({ kind: 'editing' });
@@ -152,6 +169,11 @@ export function useRecordForm({
       isLeavingAllowed.current = true;
       void touched(client, app, tables);
       if (onAdded !== undefined) return onAdded(id);
+      if (layout?.afterAdding === 'new') return toNext(id);
+      if (layout?.afterAdding === 'list') {
+        await navigate(withSelection(`/desk/${app.id}/${table.id}`, selection), { state: { added: { id, thanks: layout.thanks } } });
+        return;
+      }
       await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
       return;
     }
@@ -232,6 +254,12 @@ const withoutRow = (draft: RecordDraft, id: number): RecordDraft => ({
   ...draft,
   children: Object.fromEntries(Object.entries(draft.children).map(([relationship, rows]) => [relationship, rows.filter((row) => row.id !== id)])),
 });
+
+/** What a form requires and that is empty. */
+const missingIn = (table: Table, { own }: RecordDraft, required: ReadonlySet<string>): readonly { readonly path: string; readonly message: string }[] =>
+  table.fields
+    .filter((field) => required.has(field.id) && !field.required && (own[field.id] === '' || own[field.id] == null))
+    .map((field) => ({ path: `own.${field.id}`, message: `${field.name} is required` }));
 
 const clock = (): string => locale().time(Date.now());
 

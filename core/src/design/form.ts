@@ -1,0 +1,51 @@
+/** Forms: one record on screen. */
+import { z } from 'zod';
+import { Expression, Id, Label } from '../shapes/shapes.js';
+import { screen } from './screen.js';
+
+/** A condition over the record that is in the form; absent: no matter what is in it. */
+const When = Expression.optional();
+const width = z.number().int().min(1).max(12);
+
+export const FormItem = z.discriminatedUnion('kind', [
+  z
+    .object({
+      kind: z.literal('field'),
+      field: Id,
+      width,
+      /** What it is called in this form; absent: as in its table. */
+      label: Label.optional(),
+      shownIf: When,
+      /** It has to be filled here. What must hold on every way is a rule of the table. */
+      requiredIf: When,
+      readOnlyIf: When,
+    })
+    .readonly(),
+  z.object({ kind: z.literal('children'), relationship: Id, shownIf: When }).readonly(),
+  /** Begins a section. */
+  z.object({ kind: z.literal('heading'), id: Id, text: Label }).readonly(),
+  z.object({ kind: z.literal('text'), id: Id, text: z.string().trim().min(1, 'needs a text').max(4000), width }).readonly(),
+  /** Begins a tab: what follows is on it, up to the next. What stands before the first is on every one. */
+  z.object({ kind: z.literal('tab'), id: Id, name: Label }).readonly(),
+]);
+export type FormItem = z.infer<typeof FormItem>;
+
+/** What comes when a new record was saved. */
+export const afterAdding = ['open', 'new', 'list'] as const;
+
+export const Form = z
+  .object({
+    ...screen,
+    items: z.array(FormItem).max(400).readonly(),
+    /** Labels stand beside the inputs, where there is room; absent: above them. */
+    labelsBeside: z.literal(true).optional(),
+    /** Absent: the record is opened. */
+    afterAdding: z.enum(afterAdding).optional(),
+    /** Shown when a new record was saved. */
+    thanks: z.string().trim().max(300).optional(),
+  })
+  .readonly();
+export type Form = z.infer<typeof Form>;
+
+/** What tells an item of a form apart from the others. */
+export const itemKey = (item: FormItem): string => (item.kind === 'field' ? item.field : item.kind === 'children' ? item.relationship : item.id);

@@ -1,0 +1,54 @@
+/** Lists: many records on screen, arranged in one of several ways. */
+import { z } from 'zod';
+import { tones } from '../fields/choice.js';
+import { Expression, Id, Label } from '../shapes/shapes.js';
+import { screen } from './screen.js';
+
+export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
+export type Sort = z.infer<typeof Sort>;
+
+/** The ways in which a list can stand. */
+export const Arrangement = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('grid') }).readonly(),
+  z.object({ kind: z.literal('cards') }).readonly(),
+  /** A column for each value of a field. */
+  z.object({ kind: z.literal('board'), by: Id }).readonly(),
+  /** On the days of a month. */
+  z.object({ kind: z.literal('calendar'), day: Id }).readonly(),
+]);
+export type Arrangement = z.infer<typeof Arrangement>;
+export type ArrangementKind = Arrangement['kind'];
+
+/** A colour for the records that meet a condition, and what it says: nobody is told by a colour alone. */
+export const RowTone = z.object({ id: Id, name: Label, condition: Expression.min(1, 'needs a condition'), tone: z.enum(tones) }).readonly();
+export type RowTone = z.infer<typeof RowTone>;
+
+export const [mostOrders, mostLevels, mostSums, mostQuickFilters, mostTones] = [4, 3, 12, 8, 8] as const;
+
+export const List = z
+  .object({
+    ...screen,
+    columns: z.array(Id).readonly(),
+    /** The first decides, the next between equals. Empty: the oldest first. */
+    order: z.array(Sort).max(mostOrders).readonly().default([]),
+    /** Only records that meet it are listed; empty: all. */
+    condition: Expression.default(''),
+    arrangement: Arrangement.default({ kind: 'grid' }),
+    /** Records with the same value stand together, within each of them those with the same next. */
+    groupBy: z.array(Id).max(mostLevels).readonly().default([]),
+    /** Fields whose sums stand at the foot, and at each group. */
+    sums: z.array(Id).max(mostSums).readonly().default([]),
+    /** Fields by whose values it can be narrowed on the spot. */
+    quickFilters: z.array(Id).max(mostQuickFilters).readonly().default([]),
+    /** The first that a record meets colours it. */
+    tones: z.array(RowTone).max(mostTones).readonly().default([]),
+  })
+  .readonly();
+export type List = z.infer<typeof List>;
+
+/** The field without which an arrangement is none. */
+export const fieldOfArrangement = (arrangement: Arrangement): string | null =>
+  arrangement.kind === 'board' ? arrangement.by : arrangement.kind === 'calendar' ? arrangement.day : null;
+
+/** The settings of a list that has none yet. */
+export const plainList = { order: [], condition: '', arrangement: { kind: 'grid' }, groupBy: [], sums: [], quickFilters: [], tones: [] } as const;

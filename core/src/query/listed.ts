@@ -1,0 +1,107 @@
+/** Lists as questions: which records a list shows, in which order, and how they group. */
+import { z } from 'zod';
+import type { AppDesign } from '../design/design.js';
+import { tableOf } from '../design/read.js';
+import type { List, Sort } from '../design/list.js';
+import { check } from '../expression/check.js';
+import type { Node } from '../expression/node.js';
+import { wants } from '../feel/wants.js';
+import type { Value } from '../fields/value.js';
+import { daysNode, narrowingNode, valueNode } from '../parts/narrowing.js';
+import { Id } from '../shapes/shapes.js';
+import { Scalar, type Condition, type Query } from './query.js';
+import type { AskedColumn, AskedQuery } from './saved.js';
+
+const Day = z.string().regex(/^\d{4}-\d\d-\d\d$/);
+/** What narrows a list on the spot: values of a field, one of which it has (a record by its id, a month by its first day), or days from one on up to before another. */
+export const Narrowing = z.union([z.object({ field: Id, values: z.array(Scalar).min(1).max(100) }), z.object({ field: Id, from: Day, before: Day })]);
+export type Narrowing = z.infer<typeof Narrowing>;
+
+export interface Picked {
+  readonly search: string;
+  /** Another order than that of the list. */
+  readonly sort?: string | undefined;
+  readonly direction: 'up' | 'down';
+  readonly narrowed?: readonly Narrowing[] | undefined;
+}
+
+/** Something asked of a list that its table does not have. */
+export class NotInList extends Error {
+  constructor(readonly field: string) {
+    super(`The list cannot be sorted, grouped or narrowed by "${field}"`);
+  }
+}
+
+function conditionNode(design: AppDesign, table: string, text: string): Node | null {
+  const checked = text === '' ? null : check(text, { design, table }, wants.truth);
+  return checked?.ok === true ? checked.node : null;
+}
+
+/**
+ * The records of a list, as far as it was searched and narrowed, in the order of the list or in that asked for.
+ * @throws NotInList
+ */
+export function picked(design: AppDesign, list: List, asked: Picked): Pick<Query, 'where' | 'sort' | 'then'> {
+  const table = tableOf(design, list.table);
+  if (asked.sort !== undefined && !table.fields.some((field) => field.id === asked.sort)) throw new NotInList(asked.sort);
+  const condition = conditionNode(design, list.table, list.condition);
+  const of: Condition[] = [
+    ...(condition === null ? [] : [{ kind: 'meets', condition } as const]),
+    ...(asked.narrowed ?? []).map((one) => narrowed(design, list.table, one)),
+    ...(asked.search.trim() === '' ? [] : [{ kind: 'search', text: asked.search } as const]),
+  ];
+  const [first, ...then]: readonly Sort[] = asked.sort === undefined ? list.order : [{ field: asked.sort, direction: asked.direction }];
+  return { where: { kind: 'all', of }, sort: first ?? null, then };
+}
+
+function narrowed(design: AppDesign, table: string, narrowing: Narrowing): Condition {
+  const node = narrowingNode(design, table, narrowing.field);
+  if (node === null) throw new NotInList(narrowing.field);
+  if ('values' in narrowing) {
+    const valueOf = (value: z.infer<typeof Scalar>): Value => (node.type.kind === 'record' && typeof value === 'number' ? { id: value, caption: '' } : value);
+    return { kind: 'any', of: narrowing.values.map((value): Condition => ({ kind: 'gives', node, value: valueOf(value) })) };
+  }
+  const days = daysNode(design, table, narrowing.field, narrowing);
+  if (days === null) throw new NotInList(narrowing.field);
+  return { kind: 'meets', condition: days };
+}
+
+/**
+ * How many records of a list have which values of some fields, and their sums: one row per combination, `most` at most.
+ * @param order by the values themselves, or the most frequent first
+ * @throws NotInList
+ */
+export function grouped(
+  design: AppDesign,
+  list: List,
+  where: Condition,
+  by: readonly string[],
+  sums: readonly string[],
+  order: 'values' | 'frequent',
+): AskedQuery {
+  const columns = by.map((field): AskedColumn => {
+    const node = narrowingNode(design, list.table, field);
+    if (node === null) throw new NotInList(field);
+    return { id: field, node, summary: null };
+  });
+  const added = sums.map((field): AskedColumn => {
+    const node = valueNode(design, list.table, field);
+    if (node?.type.kind !== 'number') throw new NotInList(field);
+    return { id: `sum of ${field}`, node, summary: 'sum' };
+  });
+  const count: AskedColumn = { id: 'count', node: null, summary: 'count' };
+  const isDays = order === 'frequent' && columns[0]?.node?.type.kind === 'date';
+  return {
+    table: list.table,
+    where,
+    columns: [...columns, count, ...added],
+    order:
+      order === 'values'
+        ? by.map((column) => ({ column, direction: 'up' }))
+        : isDays
+          ? by.map((column) => ({ column, direction: 'down' }))
+          : [{ column: 'count', direction: 'down' }],
+    limit: null,
+    steps: [],
+  };
+}

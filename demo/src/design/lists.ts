@@ -1,0 +1,86 @@
+/** Lists and forms for one kind of work each, besides those that every table opens with. */
+import { plainList, type DesignChange, type Form, type List } from '@bibliona/core';
+
+const list = (id: string, table: string, name: string, columns: readonly string[], more: Partial<List>): DesignChange => ({
+  kind: 'put',
+  part: 'list',
+  value: { ...plainList, id, table, name, roles: [], isDefault: false, columns, ...more },
+});
+
+const field = (id: string, width: number, more: Partial<Extract<Form['items'][number], { kind: 'field' }>> = {}) =>
+  ({ kind: 'field', field: id, width, ...more }) as const;
+
+export const lists: readonly DesignChange[] = [
+  list(
+    'hives_list',
+    'hives',
+    'Hives',
+    ['hive_code', 'hives_apiaries_ref', 'hive_kind', 'hive_queen', 'hive_since', 'hive_photos', 'hive_visits', 'hive_seen'],
+    {
+      isDefault: true,
+      quickFilters: ['hive_kind', 'hive_queen', 'hives_apiaries_ref'],
+      tones: [{ id: 'hive_never', name: 'Never inspected', condition: 'Visits = 0', tone: 'gold' }],
+    },
+  ),
+  list('lots_board', 'lots', 'Lots on their way', ['lot_code', 'lot_honey', 'lot_filled', 'lot_kilos', 'lot_tests'], {
+    arrangement: { kind: 'board', by: 'lot_status' },
+    sums: ['lot_kilos'],
+    quickFilters: ['lot_honey', 'lot_filled'],
+    order: [{ field: 'lot_filled', direction: 'down' }],
+  }),
+  list('inspections_calendar', 'inspections', 'Calendar of inspections', ['inspection_date', 'inspections_hives_ref', 'inspection_stores', 'inspection_rate'], {
+    arrangement: { kind: 'calendar', day: 'inspection_date' },
+    quickFilters: ['inspections_keepers_ref', 'inspection_stores'],
+    tones: [{ id: 'many_mites', name: 'Three mites or more per 100 bees', condition: 'Mites per 100 >= 3', tone: 'red' }],
+  }),
+  list(
+    'harvests_season',
+    'harvests',
+    'Harvest by month',
+    ['harvest_date', 'harvests_hives_ref', 'harvest_honey', 'harvest_frames', 'harvest_water', 'harvest_kilos'],
+    {
+      condition: 'Date >= date("2026-01-01")',
+      groupBy: ['harvest_date', 'harvest_honey'],
+      sums: ['harvest_frames', 'harvest_kilos'],
+      quickFilters: ['harvest_apiary'],
+      order: [
+        { field: 'harvest_date', direction: 'down' },
+        { field: 'harvest_kilos', direction: 'down' },
+      ],
+    },
+  ),
+  list(
+    'apiary_cards',
+    'apiaries',
+    'Apiaries at a glance',
+    ['apiary_name', 'apiaries_keepers_ref', 'apiary_region', 'apiary_height', 'apiary_forage', 'apiary_water'],
+    {
+      arrangement: { kind: 'cards' },
+      quickFilters: ['apiary_region', 'apiaries_keepers_ref'],
+    },
+  ),
+  {
+    kind: 'put',
+    part: 'form',
+    value: {
+      id: 'inspection_quick',
+      table: 'inspections',
+      name: 'Quick inspection',
+      roles: [],
+      isDefault: false,
+      items: [
+        { kind: 'text', id: 'quick_words', text: 'For the walk along the hives: what matters of each, one after the other.', width: 12 },
+        field('inspection_no', 3),
+        field('inspections_hives_ref', 6),
+        field('inspection_date', 3),
+        { kind: 'heading', id: 'quick_seen', text: 'What was seen' },
+        field('inspection_queen', 3),
+        field('inspection_stores', 3),
+        field('inspection_mites', 3),
+        field('inspection_bees', 3, { shownIf: 'Mites counted != null', requiredIf: 'Mites counted != null' }),
+        field('inspection_notes', 12, { label: 'Notes, if no queen was seen', shownIf: 'Queen seen = false' }),
+      ],
+      afterAdding: 'new',
+    },
+  },
+];

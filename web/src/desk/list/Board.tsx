@@ -1,0 +1,198 @@
+import Button from '@mui/material/Button';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import { DndContext, DragOverlay, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import { ArrowRightIcon } from '@phosphor-icons/react';
+import { contract, isStored, kindOf, routeOf, tablesTouched, type Field, type RecordAnswer } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ToneMark } from '../../fields/ChoiceMark.js';
+import { call, messageOf } from '../../state/api.js';
+import { useApp, useRights } from '../../state/app.js';
+import { touched } from '../../state/live.js';
+import { locale } from '../../state/locale.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import type { ArrangedProps } from './arrangements.js';
+import { boardColumns, isIn, landing, type BoardColumn } from './board.js';
+import { calledIn, RecordCard } from './RecordCard.js';
+import { useGroups } from './GroupedRows.js';
+import { shownIn } from './shown.js';
+import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';
+import { useRecords } from './use-records.js';
+
+interface Mover {
+  readonly columns: readonly BoardColumn[];
+  /** Null: this person can't move records here. */
+  readonly put: ((record: RecordAnswer, to: BoardColumn) => void) | null;
+}
+
+/** Records in a column for each value of a field; dragging a record into another column changes it there, or moves it along its route. */
+export function Board(props: ArrangedProps) {
+  const { table, list, selection } = props;
+  const { arrangement } = list;
+  const app = useApp();
+  const client = useQueryClient();
+  const rights = useRights(table.id);
+  const by = arrangement.kind === 'board' ? arrangement.by : '';
+  const field = table.fields.find((one) => one.id === by);
+  const groups = useGroups(table, selection, [by]);
+  const [held, setHeld] = useState<RecordAnswer | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  if (groups.error !== null) return <Note kind="bad">{messageOf(groups.error)}</Note>;
+  if (groups.data === undefined || field === undefined) return <Waiting />;
+  const route = routeOf(app.design, table.id);
+  const isRoute = route?.field === field.id;
+  const mayPut = isRoute
+    ? app.moves
+    : rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).isGiven !== true;
+  const columns = boardColumns(field, groups.data.levels[1]?.groups ?? [], groups.data.sums.length);
+  const put = async (record: RecordAnswer, to: BoardColumn): Promise<void> => {
+    if (isIn(to, record, field.id)) return;
+    const target = landing(table.id, field, route, record, to);
+    if (!target.ok) return setProblem(target.why);
+    setProblem(null);
+    try {
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [target.write] } });
+    } catch (error) {
+      setProblem(`${calledIn(namingFields(app, table), record)} stays where it is: ${messageOf(error)}`);
+    }
+    await touched(client, app, tablesTouched(app.design, [target.write]));
+  };
+  const mover: Mover = { columns, put: mayPut ? (record, to) => void put(record, to) : null };
+  return (
+    <div className="board-frame">
+      {problem !== null && (
+        <Note
+          kind="bad"
+          action={
+            <button type="button" className="btn bare" onClick={() => setProblem(null)}>
+              Close
+            </button>
+          }
+        >
+          {problem}
+        </Note>
+      )}
+      <DndContext
+        sensors={sensors}
+        onDragStart={({ active }) => setHeld((active.data.current as { record: RecordAnswer }).record)}
+        onDragCancel={() => setHeld(null)}
+        onDragEnd={({ over }) => {
+          const to = columns.find((column) => over?.id === JSON.stringify(chosenOf(column.value)));
+          if (held !== null && to !== undefined && mover.put !== null) mover.put(held, to);
+          setHeld(null);
+        }}
+      >
+        <div className="board">
+          {columns.map((column) => {
+            const target = held === null || isIn(column, held, field.id) ? null : landing(table.id, field, route, held, column);
+            return (
+              <Column key={JSON.stringify(chosenOf(column.value))} {...props} field={field} column={column} sums={groups.data.sums} mover={mover}>
+                {target !== null && (
+                  <p className={target.ok ? 'landing' : 'landing no'}>
+                    {!target.ok
+                      ? target.why
+                      : isRoute
+                        ? route.moves.find((one) => target.write.kind === 'move' && one.id === target.write.move)?.name
+                        : 'Put it here'}
+                  </p>
+                )}
+              </Column>
+            );
+          })}
+        </div>
+        <DragOverlay dropAnimation={null}>
+          {held !== null && <RecordCard table={table} list={list} record={held} selection={selection} without={[by]} most={3} />}
+        </DragOverlay>
+      </DndContext>
+    </div>
+  );
+}
+
+interface ColumnProps extends ArrangedProps {
+  readonly field: Field;
+  readonly column: BoardColumn;
+  readonly sums: readonly string[];
+  readonly mover: Mover;
+  readonly children: React.ReactNode;
+}
+
+function Column({ table, list, selection, field, column, sums, mover, children }: ColumnProps) {
+  const app = useApp();
+  const within = { ...selection, narrowed: narrowedTo(selection, field.id, [chosenOf(column.value)]) };
+  const { records, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, within, 30);
+  const { setNodeRef, isOver } = useDroppable({ id: JSON.stringify(chosenOf(column.value)) });
+  const choice = field.kind === 'choice' ? field.choices.find((one) => one.id === column.held) : undefined;
+  const name = valueWords(app, field, column.value);
+  const summed = sums.flatMap((id, i) => {
+    const of = table.fields.find((one) => one.id === id);
+    const sum = column.sums[i];
+    return of === undefined || sum == null ? [] : [`${of.name} ${shownIn(of, { id: 0, rev: 0, values: { [id]: sum } })}`];
+  });
+  return (
+    <section ref={setNodeRef} className={isOver ? 'board-column over' : 'board-column'} aria-label={name}>
+      <h2>
+        <ToneMark tone={choice?.tone} />
+        <span className="el">{name}</span>
+        <span className="k">{locale().count(column.count)}</span>
+      </h2>
+      {summed.length > 0 && <p className="q sm">{summed.join(' · ')}</p>}
+      {children}
+      {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
+      <ul>
+        {records.map((record) => (
+          <Slip key={record.id} {...{ table, list, record, selection, field, column, mover }} />
+        ))}
+      </ul>
+      {hasNextPage && (
+        <Button loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+          More records
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Slip(props: ArrangedProps & { readonly record: RecordAnswer; readonly field: Field; readonly column: BoardColumn; readonly mover: Mover }) {
+  const { table, list, record, selection, field, column, mover } = props;
+  const app = useApp();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: record.id, data: { record }, disabled: mover.put === null });
+  const called = calledIn(namingFields(app, table), record);
+  return (
+    <li ref={setNodeRef} {...listeners} className={isDragging ? 'dragged' : ''}>
+      <RecordCard table={table} list={list} record={record} selection={selection} without={[field.id]} most={3}>
+        {mover.put !== null && (
+          <>
+            <button
+              type="button"
+              className="put"
+              aria-haspopup="menu"
+              aria-label={`Put ${called} elsewhere`}
+              onClick={(event) => setAnchor(event.currentTarget)}
+            >
+              <ArrowRightIcon size={14} />
+            </button>
+            <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
+              {mover.columns
+                .filter((one) => one !== column)
+                .map((to) => (
+                  <MenuItem
+                    key={JSON.stringify(chosenOf(to.value))}
+                    onClick={() => {
+                      setAnchor(null);
+                      mover.put?.(record, to);
+                    }}
+                  >
+                    {valueWords(app, field, to.value)}
+                  </MenuItem>
+                ))}
+            </Menu>
+          </>
+        )}
+      </RecordCard>
+    </li>
+  );
+}

@@ -1,0 +1,165 @@
+import Button from '@mui/material/Button';
+import { CaretDownIcon, CaretRightIcon } from '@phosphor-icons/react';
+import { contract, type Field, type GroupAnswer, type Selection, type Table, type Value } from '@bibliona/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Fragment, useState } from 'react';
+import { isAlignedRight } from '../../fields/aligned.js';
+import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
+import { Note } from '../../ui/Note.js';
+import { OpenRecord } from '../../ui/OpenRecord.js';
+import { Waiting } from '../../ui/Waiting.js';
+import type { ArrangedProps } from './arrangements.js';
+import { asked, withSelection } from './selection.js';
+import { shownIn } from './shown.js';
+import { chosenOf, isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
+import { useRecords } from './use-records.js';
+
+const pageOfGroup = 50;
+
+export function useGroups(table: Table, selection: Selection, by: readonly string[] | undefined) {
+  const app = useApp();
+  const query: Selection = { ...selection, ...(by === undefined ? {} : { by: [...by] }) };
+  return useQuery({
+    queryKey: [...keys.table(app.id, table.id), 'groups', query],
+    queryFn: () => call(contract.readGroups, { params: { app: app.id, table: table.id }, query: asked(query) }),
+    placeholderData: keepPreviousData,
+  });
+}
+
+const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(chosenOf));
+
+/** Records under the values that they share, level by level, with counts and sums; a group opens at a press. */
+export function GroupedRows({ table, list, selection }: ArrangedProps) {
+  const app = useApp();
+  const { data, error } = useGroups(table, selection, selection.by);
+  const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
+  if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
+  if (data === undefined) return <Waiting />;
+  const listed = listedFields(table, list).filter((field) => !data.by.includes(field.id) || isByMonth(app, field));
+  // What is summed stands in a column of its own, whether the list shows it or not.
+  const fields = [...listed, ...table.fields.filter((field) => data.sums.includes(field.id) && !listed.includes(field))];
+  const by = data.by.flatMap((id) => table.fields.filter((field) => field.id === id));
+  const sumIn = (field: Field, group: GroupAnswer): string => {
+    const sum = group.sums[data.sums.indexOf(field.id)];
+    return sum == null ? '' : shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
+  };
+  const toggle = (key: string): void =>
+    setOpen((now) => {
+      const next = new Set(now);
+      if (!next.delete(key)) next.add(key);
+      return next;
+    });
+  const firstSum = fields.findIndex((field) => data.sums.includes(field.id));
+  const named = firstSum < 0 ? fields.length : firstSum;
+  const sums = (group: GroupAnswer) =>
+    fields.slice(named).map((field) => (
+      <td key={field.id} className={isAlignedRight(app, field) ? 'n' : ''}>
+        {sumIn(field, group)}
+      </td>
+    ));
+  const level = (depth: number, above: readonly Value[]): React.ReactNode =>
+    data.levels[depth]?.groups
+      .filter((group) => keyOf(group.values.slice(0, depth - 1)) === keyOf(above))
+      .map((group) => {
+        const key = keyOf(group.values);
+        const isOpen = open.has(key);
+        const field = by[depth - 1];
+        const value = group.values[depth - 1] ?? null;
+        if (field === undefined) return null;
+        return (
+          <Fragment key={key}>
+            <tr className={`group-head depth-${depth}`}>
+              <th scope="rowgroup" colSpan={1 + named}>
+                <button type="button" aria-expanded={isOpen} onClick={() => toggle(key)}>
+                  {isOpen ? <CaretDownIcon size={14} /> : <CaretRightIcon size={14} />}
+                  <b className={value === null ? 'nil' : ''}>{valueWords(app, field, value)}</b>
+                  <span className="q">
+                    {locale().count(group.count)} {group.count === 1 ? 'record' : 'records'}
+                  </span>
+                </button>
+              </th>
+              {sums(group)}
+            </tr>
+            {isOpen &&
+              (depth < by.length ? (
+                level(depth + 1, group.values)
+              ) : (
+                <GroupRecords table={table} fields={fields} selection={withinGroup(selection, by, group.values)} />
+              ))}
+          </Fragment>
+        );
+      });
+  const [all] = data.levels[0]?.groups ?? [];
+  return (
+    <div className="grouped">
+      <table className="rows" aria-label={list.name}>
+        <thead>
+          <tr>
+            <th scope="col" className="first">
+              <span className="vh">Open</span>
+            </th>
+            {fields.map((field) => (
+              <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
+                {field.name}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>{level(1, [])}</tbody>
+        {all !== undefined && data.sums.length > 0 && (
+          <tfoot>
+            <tr>
+              <td colSpan={1 + named}>All</td>
+              {sums(all)}
+            </tr>
+          </tfoot>
+        )}
+      </table>
+      {data.levels.some((one) => one.more) && <p className="q">Only the first 500 groups are shown. Narrow the list to see the others.</p>}
+    </div>
+  );
+}
+
+const withinGroup = (selection: Selection, by: readonly Field[], values: readonly Value[]): Selection =>
+  by.reduce<Selection>((within, field, i) => ({ ...within, narrowed: narrowedTo(within, field.id, [chosenOf(values[i] ?? null)]) }), selection);
+
+/** The records of one group, as rows under its head. */
+function GroupRecords(props: { readonly table: Table; readonly fields: readonly Field[]; readonly selection: Selection }) {
+  const { table, fields, selection } = props;
+  const app = useApp();
+  const { records, isPending, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, selection, pageOfGroup);
+  const whole = (inner: React.ReactNode) => (
+    <tr>
+      <td colSpan={1 + fields.length}>{inner}</td>
+    </tr>
+  );
+  if (error !== null) return whole(<Note kind="bad">{messageOf(error)}</Note>);
+  if (isPending) return whole(<span className="q">Loading...</span>);
+  return (
+    <>
+      {records.map((record) => (
+        <tr key={record.id}>
+          <td className="first">
+            {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
+            <OpenRecord table={table} record={record} fields={fields} to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)} />
+          </td>
+          {fields.map((field) => (
+            <td key={field.id} className={isAlignedRight(app, field) ? 'n' : ''}>
+              {hasTones(field) ? <ChosenLine field={field} value={record.values[field.id] ?? null} /> : shownIn(field, record)}
+            </td>
+          ))}
+        </tr>
+      ))}
+      {hasNextPage &&
+        whole(
+          <Button loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+            More records
+          </Button>,
+        )}
+    </>
+  );
+}

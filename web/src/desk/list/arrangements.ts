@@ -1,0 +1,21 @@
+/** The ways in which a list can stand, besides the grid. */
+import type { ArrangementKind, List, Selection, Table } from '@bibliona/core';
+import { lazy, type ComponentType } from 'react';
+
+export interface ArrangedProps {
+  readonly table: Table;
+  readonly list: List;
+  readonly selection: Selection;
+}
+
+type Arranged = ComponentType<ArrangedProps>;
+
+// Most lists are grids: what draws the others is loaded where there is one.
+export const GroupedRows: Arranged = lazy(() => import('./GroupedRows.js').then((module) => ({ default: module.GroupedRows })));
+/** Null: the grid, which has its rows in another way. */
+export const arrangements = {
+  grid: null,
+  cards: lazy(() => import('./Cards.js').then((module) => ({ default: module.Cards }))),
+  board: lazy(() => import('./Board.js').then((module) => ({ default: module.Board }))),
+  calendar: lazy(() => import('./Calendar.js').then((module) => ({ default: module.Calendar }))),
+} as const satisfies Record<ArrangementKind, Arranged | null>;

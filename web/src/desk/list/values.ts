@@ -1,0 +1,38 @@
+import { isReference, printTyped, type Field, type List, type Narrowing, type Selection, type Table, type Value } from '@bibliona/core';
+import type { AppInHand } from '../../state/app.js';
+import { locale } from '../../state/locale.js';
+
+/** Whether a list is grouped and narrowed by the months of a field. */
+export function isByMonth(app: AppInHand, field: Field): boolean {
+  const type = field.kind === 'formula' ? app.formulas[field.id] : field.kind;
+  return type === 'date' || type === 'date and time' || type === 'date_and_time';
+}
+
+/** A value that records share, in words; an empty one is none. */
+export function valueWords(app: AppInHand, field: Field, value: Value): string {
+  if (value === null) return 'empty';
+  if (isReference(value)) return value.caption;
+  if (isByMonth(app, field)) return locale().month(String(value));
+  const isNumber =
+    field.kind === 'formula' ? app.formulas[field.id] === 'number' : /^-?\d/u.test(String(value)) && field.kind !== 'text' && field.kind !== 'choice';
+  return printTyped({ type: isNumber ? 'number' : typeof value === 'boolean' ? 'boolean' : 'string', digits: null, unit: null }, value, locale());
+}
+
+type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
+/** The value as a selection names it. */
+export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : (value as Chosen));
+
+export const chosenIn = (selection: Selection, field: string): readonly Chosen[] =>
+  selection.narrowed?.flatMap((one) => (one.field === field && 'values' in one ? one.values : [])) ?? [];
+
+/** The selection with other values of a field chosen; with none it is not narrowed by it. */
+export function narrowedTo(selection: Selection, field: string, values: readonly Chosen[]): NonNullable<Selection['narrowed']> {
+  const others = (selection.narrowed ?? []).filter((one) => one.field !== field);
+  return values.length === 0 ? others : [...others, { field, values: [...values] }];
+}
+
+/** The fields of the list that are there for this person, in its order. */
+export const listedFields = (table: Table, list: List): readonly Field[] => list.columns.flatMap((id) => table.fields.filter((field) => field.id === id));
+
+/** The fields by which records are called. */
+export const namingFields = (app: AppInHand, table: Table): readonly Field[] => table.fields.filter((field) => app.captions[table.id]?.includes(field.id));
