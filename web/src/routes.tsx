@@ -14,6 +14,7 @@ const Profile = lazy(screens.profile);
 const ServerScreen = lazy(screens.server);
 const WorkshopFrame = lazy(screens.workshop);
 const TablesStation = lazy(screens.tables);
+const ScreensStation = lazy(screens.screens);
 const QueriesStation = lazy(screens.queries);
 const ReportsStation = lazy(screens.reports);
 const DashboardsStation = lazy(screens.dashboards);
@@ -53,6 +54,8 @@ export const router = createBrowserRouter([
           { path: 'tables', element: <TablesStation /> },
           { path: 'tables/:table', element: <TablesStation /> },
           { path: 'tables/:table/fields/:field', element: <TablesStation /> },
+          { path: 'screens', element: <ScreensStation /> },
+          { path: 'screens/:screen', element: <ScreensStation /> },
           { path: 'queries', element: <QueriesStation /> },
           { path: 'queries/:query', element: <QueriesStation /> },
           { path: 'reports', element: <ReportsStation /> },

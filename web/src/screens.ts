@@ -7,6 +7,7 @@ export const screens = {
   server: () => import('./people/ServerScreen.js'),
   workshop: () => import('./workshop/WorkshopFrame.js'),
   tables: () => import('./workshop/tables/TablesStation.js'),
+  screens: () => import('./workshop/screens/ScreensStation.js'),
   queries: () => import('./workshop/queries/QueriesStation.js'),
   reports: () => import('./workshop/reports/ReportsStation.js'),
   dashboards: () => import('./workshop/dashboards/DashboardsStation.js'),
@@ -38,7 +39,7 @@ const deskScreens: readonly (readonly [pattern: RegExp, screen: ScreenName])[] =
   [/^\w+\/removed$/u, 'removed'],
   [/^\w+\/\w+$/u, 'record'],
 ];
-const stations: readonly ScreenName[] = ['tables', 'queries', 'reports', 'dashboards', 'workflows', 'access', 'import'];
+const stations: readonly ScreenName[] = ['tables', 'screens', 'queries', 'reports', 'dashboards', 'workflows', 'access', 'import'];
 
 export interface Address {
   readonly app: string;

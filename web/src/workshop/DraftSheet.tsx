@@ -1,5 +1,8 @@
 import Button from '@mui/material/Button';
-import type { ReactNode } from 'react';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { ArrowUUpLeftIcon, ArrowUUpRightIcon } from '@phosphor-icons/react';
+import { useEffect, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Note } from '../ui/Note.js';
 import { Unsaved } from '../ui/Unsaved.js';
@@ -18,6 +21,20 @@ export function DraftSheet(props: {
   readonly children: ReactNode;
 }) {
   const { draft, what } = props;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/u.test(event.target.tagName));
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || typing) return;
+      const step = event.shiftKey ? draft.redo : draft.undo;
+      // Where nothing of this part is left to undo, the key is for what was saved.
+      if (step === null) return;
+      event.preventDefault();
+      event.stopImmediatePropagation();
+      step();
+    };
+    window.addEventListener('keydown', onKey, true);
+    return () => window.removeEventListener('keydown', onKey, true);
+  }, [draft.undo, draft.redo]);
   return (
     <main className={`sheet ${props.className ?? ''}`} data-region="sheet">
       <div className="sheet-head">
@@ -25,6 +42,24 @@ export function DraftSheet(props: {
         <span className="q el">{props.facts}</span>
         <div className="end">
           {props.adds}
+          {(draft.undo !== null || draft.redo !== null) && (
+            <>
+              <Tooltip title="Undo the last edit (Ctrl Z)">
+                <span>
+                  <IconButton aria-label="Undo the last edit" disabled={draft.undo === null} onClick={() => draft.undo?.()}>
+                    <ArrowUUpLeftIcon size={16} />
+                  </IconButton>
+                </span>
+              </Tooltip>
+              <Tooltip title="Redo (Ctrl Shift Z)">
+                <span>
+                  <IconButton aria-label="Redo the edit" disabled={draft.redo === null} onClick={() => draft.redo?.()}>
+                    <ArrowUUpRightIcon size={16} />
+                  </IconButton>
+                </span>
+              </Tooltip>
+            </>
+          )}
           {draft.isDirty && <Button onClick={draft.discard}>Discard changes</Button>}
           <Button component={Link} to={props.desk}>
             On the Desk

@@ -5,8 +5,11 @@ import { useApp } from '../state/app.js';
 /** The stations in the order of work, as far as they work. */
 export function Workline() {
   const app = useApp();
+  const shown = shownTables(app.design);
+  const screens = [...app.design.forms, ...app.design.lists].filter((one) => shown.some((table) => table.id === one.table)).length;
   const stations = [
-    { name: 'Tables', to: `/workshop/${app.id}/tables`, count: shownTables(app.design).length },
+    { name: 'Tables', to: `/workshop/${app.id}/tables`, count: shown.length },
+    { name: 'Forms & lists', to: `/workshop/${app.id}/screens`, count: screens },
     { name: 'Queries', to: `/workshop/${app.id}/queries`, count: app.design.queries.length },
     { name: 'Reports', to: `/workshop/${app.id}/reports`, count: app.design.reports.length },
     { name: 'Dashboards', to: `/workshop/${app.id}/dashboards`, count: app.design.dashboards.length },

@@ -1,0 +1,204 @@
+import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { TrashIcon } from '@phosphor-icons/react';
+import { afterAdding, itemKey, type Form, type FormItem, type Table } from '@bibliona/core';
+import { useApp } from '../../state/app.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
+import { useNameOf } from './FormSheet.js';
+import { editedItem, gridWidth, isSized, sizedItems, withText } from './form-draft.js';
+import { ScreenSettings } from './ScreenSettings.js';
+
+interface Props {
+  readonly table: Table;
+  readonly form: Form;
+  readonly chosen: ReadonlySet<string>;
+  readonly onChange: (form: Form) => void;
+  readonly onChoose: (keys: ReadonlySet<string>) => void;
+  readonly onRemoveItems: (keys: ReadonlySet<string>) => void;
+  /** Null: every table keeps the form that it opens with. */
+  readonly onRemove: (() => void) | null;
+}
+
+const afterWords: Readonly<Record<(typeof afterAdding)[number], string>> = {
+  open: 'Open the record',
+  new: 'An empty form for the next',
+  list: 'Back to the list',
+};
+
+/** The settings of the form, or of what is chosen on it. */
+export function FormDetails(props: Props) {
+  const { form, chosen } = props;
+  const items = form.items.filter((item) => chosen.has(itemKey(item)));
+  const [only] = items;
+  if (only === undefined) return <WholeForm {...props} />;
+  if (items.length > 1) return <SeveralItems {...props} items={items} />;
+  return <OneItem key={itemKey(only)} {...props} item={only} />;
+}
+
+function WholeForm({ form, onChange, onRemove }: Props) {
+  const set = (part: Partial<Form>): void => onChange({ ...form, ...part });
+  return (
+    <>
+      <DetailsHead kind="Form" title={form.name} />
+      <div className="details-body details-form">
+        <ScreenSettings screen={form} what="form" onChange={set} />
+        <FormControlLabel
+          control={
+            <Checkbox
+              checked={form.labelsBeside === true}
+              onChange={(event) => {
+                const { labelsBeside: _, ...rest } = form;
+                onChange(event.target.checked ? { ...rest, labelsBeside: true } : rest);
+              }}
+            />
+          }
+          label="Labels beside the inputs"
+        />
+        <TextField
+          select
+          label="After a new record is saved"
+          value={form.afterAdding ?? 'open'}
+          onChange={(event) => set({ afterAdding: event.target.value as (typeof afterAdding)[number] })}
+        >
+          {afterAdding.map((one) => (
+            <MenuItem key={one} value={one}>
+              {afterWords[one]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          label="Message after that"
+          value={form.thanks ?? ''}
+          onChange={(event) => onChange(withText(form, 'thanks', event.target.value))}
+          multiline
+          helperText="Shown where the form or the list comes next."
+        />
+        <p className="q sm">
+          Choose something on the form to see its settings. Arrow keys move it, Shift and an arrow key change its width, F2 its label, Delete takes it off.
+        </p>
+        {onRemove !== null && (
+          <div className="details-foot">
+            <Button startIcon={<TrashIcon />} onClick={onRemove}>
+              Remove form
+            </Button>
+          </div>
+        )}
+      </div>
+    </>
+  );
+}
+
+function WidthField({ width, onWidth }: { readonly width: number; readonly onWidth: (width: number) => void }) {
+  return (
+    <TextField
+      select
+      label="Width"
+      value={width}
+      onChange={(event) => onWidth(Number(event.target.value))}
+      helperText="Of twelve columns; on a phone always all."
+    >
+      {Array.from({ length: gridWidth }, (_, i) => i + 1).map((one) => (
+        <MenuItem key={one} value={one}>
+          {one}
+          {one === 12 ? ', the whole width' : one === 6 ? ', half' : one === 4 ? ', a third' : one === 3 ? ', a quarter' : ''}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function SeveralItems({ form, items, chosen, onChange, onChoose, onRemoveItems }: Props & { readonly items: readonly FormItem[] }) {
+  const sized = items.filter(isSized);
+  return (
+    <>
+      <DetailsHead kind="On the form" title={`${items.length} items`} />
+      <div className="details-body details-form">
+        {sized[0] !== undefined && <WidthField width={sized[0].width} onWidth={(width) => onChange(sizedItems(form, chosen, width))} />}
+        <div className="details-foot">
+          <Button onClick={() => onChoose(new Set())}>To the form</Button>
+          <Button startIcon={<TrashIcon />} onClick={() => onRemoveItems(chosen)}>
+            Take {items.length} items off the form
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const kinds = { field: 'Field on the form', children: 'Rows on the form', heading: 'Section', text: 'Text', tab: 'Tab' } as const;
+
+function OneItem({ table, form, item, onChange, onChoose, onRemoveItems }: Props & { readonly item: FormItem }) {
+  const { design } = useApp();
+  const name = useNameOf(item, table);
+  const set = (next: FormItem): void => onChange(editedItem(form, next));
+  const scope = { design, table: table.id };
+  const field = item.kind === 'field' ? table.fields.find((one) => one.id === item.field) : undefined;
+  return (
+    <>
+      <DetailsHead kind={kinds[item.kind]} title={name} />
+      <div className="details-body details-form">
+        {item.kind === 'field' && (
+          <TextField
+            label="Label"
+            value={item.label ?? ''}
+            placeholder={field?.name ?? ''}
+            onChange={(event) => set(withText(item, 'label', event.target.value))}
+            helperText="Empty: the name of the field."
+          />
+        )}
+        {item.kind === 'heading' && <TextField label="Heading" value={item.text} onChange={(event) => set({ ...item, text: event.target.value })} />}
+        {item.kind === 'tab' && (
+          <TextField
+            label="Name"
+            value={item.name}
+            onChange={(event) => set({ ...item, name: event.target.value })}
+            helperText="What follows is on this tab, up to the next one."
+          />
+        )}
+        {item.kind === 'text' && (
+          <TextField label="Text" value={item.text} onChange={(event) => set({ ...item, text: event.target.value })} multiline minRows={3} />
+        )}
+        {isSized(item) && <WidthField width={item.width} onWidth={(width) => set({ ...item, width })} />}
+        {(item.kind === 'field' || item.kind === 'children') && (
+          <ConditionEditor
+            label="Shown only where"
+            value={item.shownIf ?? ''}
+            onChange={(text) => set(withText(item, 'shownIf', text))}
+            scope={scope}
+            hint="Without a condition it is always shown."
+          />
+        )}
+        {item.kind === 'field' && field !== undefined && field.kind !== 'formula' && (
+          <>
+            {!field.required && (
+              <ConditionEditor
+                label="Required where"
+                value={item.requiredIf ?? ''}
+                onChange={(text) => set(withText(item, 'requiredIf', text))}
+                scope={scope}
+                hint="Holds in this form. What must always hold is a check of the table."
+              />
+            )}
+            <ConditionEditor
+              label="Read-only where"
+              value={item.readOnlyIf ?? ''}
+              onChange={(text) => set(withText(item, 'readOnlyIf', text))}
+              scope={scope}
+              hint="Holds in this form. Permissions say who may change a field at all."
+            />
+          </>
+        )}
+        <div className="details-foot">
+          <Button onClick={() => onChoose(new Set())}>To the form</Button>
+          <Button startIcon={<TrashIcon />} onClick={() => onRemoveItems(new Set([itemKey(item)]))}>
+            Take it off the form
+          </Button>
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,335 @@
+import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
+import { ListBulletsIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { itemKey, relationshipOf, tableOf, type Form, type FormItem, type Table } from '@bibliona/core';
+import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import { KindIcon } from '../../fields/KindIcon.js';
+import { useApp } from '../../state/app.js';
+import { editedItem, fieldsIn, gridWidth, isSized, movedItems, offeredFor, sizedItems, steppedItem, withItem } from './form-draft.js';
+
+interface Props {
+  readonly table: Table;
+  readonly form: Form;
+  readonly chosen: ReadonlySet<string>;
+  readonly onChoose: (keys: ReadonlySet<string>) => void;
+  readonly onChange: (form: Form) => void;
+  readonly onPut: (item: FormItem) => void;
+  readonly onRemove: (keys: ReadonlySet<string>) => void;
+}
+
+/** What is dragged: something that is put on the form, or items that are on it. */
+type Held =
+  | { readonly kind: 'new'; readonly item: FormItem; readonly name: string }
+  | { readonly kind: 'items'; readonly keys: ReadonlySet<string>; readonly name: string };
+
+const end = 'the end of the form';
+const isNamed = (item: FormItem): item is Exclude<FormItem, { kind: 'children' }> => item.kind !== 'children';
+
+/** The form in its grid of twelve columns: dragged and resized with the pointer or with keys, beside what could be put on it. */
+export function FormSheet(props: Props) {
+  const { table, form, chosen, onChoose, onChange, onPut } = props;
+  const app = useApp();
+  const [find, setFind] = useState('');
+  const [held, setHeld] = useState<Held | null>(null);
+  const [to, setTo] = useState<number | null>(null);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  const offered = offeredFor(app.design, table, form).filter((one) => one.name.toLowerCase().includes(find.trim().toLowerCase()));
+  const used = fieldsIn(form).size;
+
+  const follow = ({ over, active }: DragMoveEvent): void => {
+    if (over === null) return setTo(null);
+    if (over.id === end) return setTo(form.items.length);
+    const at = form.items.findIndex((item) => itemKey(item) === over.id);
+    const mine = active.rect.current.translated;
+    if (at < 0 || mine === null) return setTo(null);
+    // Beside an item it goes by its middle across, above and below one that takes the whole width by its middle down.
+    const isWhole = over.rect.width > over.rect.height * 8;
+    const isAfter = isWhole
+      ? mine.top + mine.height / 2 > over.rect.top + over.rect.height / 2
+      : mine.left + mine.width / 2 > over.rect.left + over.rect.width / 2;
+    setTo(isAfter ? at + 1 : at);
+  };
+  const drop = (): void => {
+    if (held !== null && to !== null) {
+      if (held.kind === 'new') {
+        onChange(withItem(form, held.item, to));
+        onChoose(new Set([itemKey(held.item)]));
+      } else onChange(movedItems(form, held.keys, to));
+    }
+    setHeld(null);
+    setTo(null);
+  };
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragStart={({ active }) => {
+        const item = active.data.current as { readonly item: FormItem; readonly isNew: boolean; readonly name: string };
+        const key = itemKey(item.item);
+        setHeld(
+          item.isNew
+            ? { kind: 'new', item: item.item, name: item.name }
+            : { kind: 'items', keys: chosen.has(key) ? chosen : new Set([key]), name: chosen.has(key) && chosen.size > 1 ? `${chosen.size} items` : item.name },
+        );
+      }}
+      onDragMove={follow}
+      onDragEnd={drop}
+      onDragCancel={() => (setHeld(null), setTo(null))}
+    >
+      <div className="form-bench">
+        <div className="offered" role="group" aria-label="Fields to put on the form">
+          <label className="inp find">
+            <MagnifyingGlassIcon size={14} />
+            <input
+              type="search"
+              className="bare-input"
+              value={find}
+              onChange={(event) => setFind(event.target.value)}
+              placeholder="Find a field"
+              aria-label="Find a field"
+            />
+          </label>
+          <ul>
+            {offered.map((one) => (
+              <Offered key={itemKey(one.item)} {...one} onPut={() => onPut(one.item)} />
+            ))}
+          </ul>
+          <p className="q sm">
+            {used === table.fields.length ? 'Every field is on the form.' : `${table.fields.length - used} fields are not on the form.`} Drag one, or press it.
+          </p>
+        </div>
+        <div className="form-page" onClick={(event) => event.target === event.currentTarget && onChoose(new Set())}>
+          <div className={form.labelsBeside === true ? 'form-grid beside' : 'form-grid'} role="group" aria-label="Form">
+            {form.items.map((item, i) => (
+              <Placed key={itemKey(item)} {...props} item={item} isBefore={to === i} isAfter={to === form.items.length && i === form.items.length - 1} />
+            ))}
+          </div>
+          <End isEmpty={form.items.length === 0} />
+        </div>
+      </div>
+      <DragOverlay dropAnimation={null}>{held !== null && <span className="held-item">{held.name}</span>}</DragOverlay>
+    </DndContext>
+  );
+}
+
+function Offered({ item, name, isFree, onPut }: { readonly item: FormItem; readonly name: string; readonly isFree: boolean; readonly onPut: () => void }) {
+  const { setNodeRef, listeners } = useDraggable({ id: `new ${itemKey(item)}`, data: { item, name, isNew: true }, disabled: !isFree });
+  const app = useApp();
+  const field = item.kind === 'field' ? app.design.tables.flatMap((table) => table.fields).find((one) => one.id === item.field) : undefined;
+  return (
+    <li>
+      <button
+        type="button"
+        ref={setNodeRef}
+        {...listeners}
+        disabled={!isFree}
+        onClick={onPut}
+        aria-label={isFree ? `Put ${name} on the form` : `${name} is on the form`}
+      >
+        {field === undefined ? <ListBulletsIcon size={14} /> : <KindIcon kind={field.kind} />}
+        <span className="el">{name}</span>
+      </button>
+    </li>
+  );
+}
+
+/** Below all items: what is dropped there becomes the last. */
+function End({ isEmpty }: { readonly isEmpty: boolean }) {
+  const { setNodeRef, isOver } = useDroppable({ id: end });
+  return (
+    <div ref={setNodeRef} className={isOver ? 'form-end over' : 'form-end'}>
+      {isEmpty && 'Drag fields here, or press them at the left.'}
+    </div>
+  );
+}
+
+/** An item where it stands: chosen by a press, several with Ctrl or Shift; arrows move it, with Shift they change its width. */
+function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boolean; readonly isAfter: boolean }) {
+  const { table, form, chosen, onChoose, onChange, onRemove, item, isBefore, isAfter } = props;
+  const key = itemKey(item);
+  const isChosen = chosen.has(key);
+  const name = useNameOf(item, table);
+  const [isNaming, setNaming] = useState(false);
+  const box = useRef<HTMLDivElement | null>(null);
+  const drag = useDraggable({ id: key, data: { item, name, isNew: false }, disabled: isNaming });
+  const { setNodeRef: setDropRef } = useDroppable({ id: key });
+  const width = isSized(item) ? item.width : gridWidth;
+  const all = (): ReadonlySet<string> => (isChosen ? chosen : new Set([key]));
+  const onKey = (event: KeyboardEvent): void => {
+    if (event.target !== event.currentTarget) return;
+    const by = event.key === 'ArrowLeft' || event.key === 'ArrowUp' ? -1 : event.key === 'ArrowRight' || event.key === 'ArrowDown' ? 1 : null;
+    if (by !== null && event.shiftKey) onChange(sizedItems(form, all(), width + by));
+    else if (by !== null) onChange(steppedItem(form, key, by));
+    else if (event.key === 'Delete' || event.key === 'Backspace') onRemove(all());
+    else if (event.key === 'Enter' || event.key === ' ') onChoose(new Set([key]));
+    else if (event.key === 'F2' && isNamed(item)) setNaming(true);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div
+      ref={(element) => {
+        drag.setNodeRef(element);
+        setDropRef(element);
+        box.current = element;
+      }}
+      {...drag.listeners}
+      className={`placed ${item.kind} ${isChosen ? 'on' : ''} ${isBefore ? 'before' : ''} ${isAfter ? 'after' : ''} ${drag.isDragging ? 'dragged' : ''}`}
+      style={{ gridColumn: `span ${width}` }}
+      role="group"
+      aria-label={`${nouns[item.kind]} ${name}${isSized(item) ? `, ${width} of 12 wide` : ''}`}
+      aria-current={isChosen ? 'true' : undefined}
+      tabIndex={0}
+      onClick={(event) => {
+        if (!(event.ctrlKey || event.metaKey || event.shiftKey)) return onChoose(new Set([key]));
+        const next = new Set(chosen);
+        if (!next.delete(key)) next.add(key);
+        onChoose(next);
+      }}
+      onDoubleClick={() => isNamed(item) && setNaming(true)}
+      onKeyDown={onKey}
+    >
+      {isNaming && isNamed(item) ? (
+        <Naming
+          name={name}
+          onEnd={(text) => {
+            setNaming(false);
+            if (text !== null) onChange(editedItem(form, named(item, text)));
+            box.current?.focus();
+          }}
+        />
+      ) : (
+        <ItemPicture table={table} item={item} name={name} />
+      )}
+      {isSized(item) && <Handle box={box} width={width} onWidth={(next) => onChange(sizedItems(form, all(), next))} />}
+    </div>
+  );
+}
+
+const nouns = { field: 'Field', children: 'List', heading: 'Section', text: 'Text', tab: 'Tab' } as const;
+
+function named(item: Exclude<FormItem, { kind: 'children' }>, text: string): FormItem {
+  switch (item.kind) {
+    case 'field': {
+      const { label: _, ...rest } = item;
+      return text === '' ? rest : { ...rest, label: text };
+    }
+    case 'tab':
+      return text === '' ? item : { ...item, name: text };
+    default:
+      return text === '' ? item : { ...item, text };
+  }
+}
+
+/** What an item is called where it stands. */
+export function useNameOf(item: FormItem, table: Table): string {
+  const { design } = useApp();
+  switch (item.kind) {
+    case 'field':
+      return item.label ?? table.fields.find((field) => field.id === item.field)?.name ?? '';
+    case 'children':
+      return relationshipOf(design, item.relationship).childrenName;
+    case 'tab':
+      return item.name;
+    default:
+      return item.text;
+  }
+}
+
+function ItemPicture({ table, item, name }: { readonly table: Table; readonly item: FormItem; readonly name: string }): ReactNode {
+  const { design } = useApp();
+  if (item.kind === 'heading') return <h2>{name}</h2>;
+  if (item.kind === 'tab') return <b className="tab-mark">{name}</b>;
+  if (item.kind === 'text') return <p>{name}</p>;
+  if (item.kind === 'children') {
+    const child = tableOf(design, relationshipOf(design, item.relationship).child);
+    return (
+      <>
+        <h2>{name}</h2>
+        <span className="q sm">Rows of {child.name}</span>
+        <Conditions item={item} />
+      </>
+    );
+  }
+  const field = table.fields.find((one) => one.id === item.field);
+  if (field === undefined) return null;
+  return (
+    <>
+      <span className="placed-label">
+        {name}
+        {field.required && <span className="need"> *</span>}
+        <Conditions item={item} />
+      </span>
+      <span className={field.kind === 'formula' ? 'placed-input computed' : 'placed-input'}>
+        <KindIcon kind={field.kind} />
+      </span>
+    </>
+  );
+}
+
+/** That something of an item depends on what is in the form. */
+function Conditions({ item }: { readonly item: Extract<FormItem, { kind: 'field' | 'children' }> }) {
+  const says = [
+    item.shownIf !== undefined && 'not always shown',
+    item.kind === 'field' && item.requiredIf !== undefined && 'sometimes required',
+    item.kind === 'field' && item.readOnlyIf !== undefined && 'sometimes read-only',
+  ].filter((one) => one !== false);
+  return says.length === 0 ? null : <i className="q sm"> {says.join(', ')}</i>;
+}
+
+function Naming({ name, onEnd }: { readonly name: string; readonly onEnd: (text: string | null) => void }) {
+  const [text, setText] = useState(name);
+  const hasEnded = useRef(false);
+  const finish = (result: string | null): void => {
+    if (hasEnded.current) return;
+    hasEnded.current = true;
+    onEnd(result);
+  };
+  return (
+    <input
+      className="naming"
+      aria-label="Label"
+      value={text}
+      autoFocus
+      onChange={(event) => setText(event.target.value)}
+      onBlur={() => finish(text.trim() === name ? null : text.trim())}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter') finish(text.trim());
+        if (event.key === 'Escape') finish(null);
+      }}
+      onPointerDown={(event) => event.stopPropagation()}
+    />
+  );
+}
+
+/** The edge by which the width of an item is drawn; keys change it from the item itself. */
+function Handle({
+  box,
+  width,
+  onWidth,
+}: {
+  readonly box: { readonly current: HTMLDivElement | null };
+  readonly width: number;
+  readonly onWidth: (width: number) => void;
+}) {
+  const begin = (event: PointerEvent<HTMLSpanElement>): void => {
+    event.stopPropagation();
+    event.preventDefault();
+    const element = box.current;
+    if (element === null) return;
+    const column = element.getBoundingClientRect().width / width;
+    const from = event.clientX;
+    const handle = event.currentTarget;
+    handle.setPointerCapture(event.pointerId);
+    const move = (next: globalThis.PointerEvent): void => onWidth(width + (next.clientX - from) / column);
+    const stop = (): void => {
+      handle.removeEventListener('pointermove', move);
+      handle.removeEventListener('pointerup', stop);
+      handle.removeEventListener('pointercancel', stop);
+    };
+    handle.addEventListener('pointermove', move);
+    handle.addEventListener('pointerup', stop);
+    handle.addEventListener('pointercancel', stop);
+  };
+  return <span className="placed-handle" aria-hidden="true" onPointerDown={begin} onClick={(event) => event.stopPropagation()} />;
+}

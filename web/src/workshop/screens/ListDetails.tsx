@@ -1,0 +1,243 @@
+import Button from '@mui/material/Button';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import TextField from '@mui/material/TextField';
+import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import {
+  fieldOfArrangement,
+  linksOf,
+  mostLevels,
+  mostOrders,
+  mostQuickFilters,
+  mostSums,
+  mostTones,
+  tableOf,
+  tones,
+  type ArrangementKind,
+  type List,
+  type RowTone,
+  type Tone,
+} from '@bibliona/core';
+import { ToneMark } from '../../fields/ChoiceMark.js';
+import { newId, useApp } from '../../state/app.js';
+import { ConditionEditor } from '../expression/ConditionEditor.js';
+import { DetailsHead } from '../parts/DetailsHead.js';
+import { OrderedFields } from './OrderedFields.js';
+import { ScreenSettings } from './ScreenSettings.js';
+import { arranged, isSummable, narrowingFields, ways, type Spot } from './list-draft.js';
+
+interface Props {
+  readonly list: List;
+  readonly spot: Spot;
+  readonly onChange: (list: List) => void;
+  readonly onSpot: (spot: Spot) => void;
+  /** Null: every table keeps the list that it opens with. */
+  readonly onRemove: (() => void) | null;
+}
+
+const heads: Readonly<Record<Spot, readonly [kind: string, title: string]>> = {
+  list: ['List', ''],
+  columns: ['Part of the list', 'Columns'],
+  condition: ['Part of the list', 'Which records'],
+  order: ['Part of the list', 'Order'],
+  groups: ['Part of the list', 'Groups'],
+  sums: ['Part of the list', 'Sums'],
+  filters: ['Part of the list', 'Quick filters'],
+  tones: ['Part of the list', 'Colours'],
+  arrangement: ['Part of the list', 'Arrangement'],
+};
+
+/** The settings of the chosen part of a list. */
+export function ListDetails(props: Props) {
+  const { list, spot, onSpot, onRemove } = props;
+  const [kind, title] = heads[spot];
+  return (
+    <>
+      <DetailsHead kind={kind} title={spot === 'list' ? list.name : title} />
+      <div className="details-body details-form">
+        <PartSettings {...props} />
+        <div className="details-foot">
+          {spot !== 'list' ? (
+            <Button onClick={() => onSpot('list')}>To the list</Button>
+          ) : (
+            onRemove !== null && (
+              <Button startIcon={<TrashIcon />} onClick={onRemove}>
+                Remove list
+              </Button>
+            )
+          )}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function PartSettings({ list, spot, onChange }: Props) {
+  const { design } = useApp();
+  const table = tableOf(design, list.table);
+  const set = (part: Partial<List>): void => onChange({ ...list, ...part });
+  switch (spot) {
+    case 'list':
+      return <ScreenSettings screen={list} what="list" onChange={set} />;
+    case 'columns':
+      return (
+        <OrderedFields
+          label="Columns"
+          offered={[...table.fields, ...linksOf(design, table.id).map(({ id, childrenName }) => ({ id, name: childrenName }))]}
+          chosen={list.columns}
+          onChange={(columns) => set({ columns })}
+          hint="Everybody can choose columns and widths of their own on the Desk."
+        />
+      );
+    case 'condition':
+      return (
+        <ConditionEditor
+          label="Show records where"
+          value={list.condition}
+          onChange={(condition) => set({ condition })}
+          scope={{ design, table: table.id }}
+          hint="Without a condition it shows every record."
+        />
+      );
+    case 'order':
+      return (
+        <OrderedFields
+          label="Order"
+          offered={table.fields}
+          chosen={list.order.map((one) => one.field)}
+          most={mostOrders}
+          onChange={(fields) => set({ order: fields.map((field) => list.order.find((one) => one.field === field) ?? { field, direction: 'up' }) })}
+          hint="The first decides; the next decides between records that are equal by it. Without one the oldest come first."
+          more={(id) => (
+            <TextField
+              select
+              hiddenLabel
+              value={list.order.find((one) => one.field === id)?.direction ?? 'up'}
+              onChange={(event) =>
+                set({ order: list.order.map((one) => (one.field === id ? { ...one, direction: event.target.value === 'down' ? 'down' : 'up' } : one)) })
+              }
+              slotProps={{ htmlInput: { 'aria-label': `Direction of ${table.fields.find((field) => field.id === id)?.name ?? ''}` } }}
+            >
+              <MenuItem value="up">up</MenuItem>
+              <MenuItem value="down">down</MenuItem>
+            </TextField>
+          )}
+        />
+      );
+    case 'groups':
+      return (
+        <OrderedFields
+          label="Groups"
+          offered={narrowingFields(table)}
+          chosen={list.groupBy}
+          most={mostLevels}
+          onChange={(groupBy) => set({ groupBy })}
+          hint="Records with the same value stand together; of dates, those of one month. A grid alone shows groups."
+        />
+      );
+    case 'sums':
+      return (
+        <OrderedFields
+          label="Sums"
+          offered={table.fields.filter(isSummable)}
+          chosen={list.sums}
+          most={mostSums}
+          onChange={(sums) => set({ sums })}
+          hint="They stand at the foot of the list, at each group, and over each column of a board."
+        />
+      );
+    case 'filters':
+      return (
+        <OrderedFields
+          label="Quick filters"
+          offered={narrowingFields(table)}
+          chosen={list.quickFilters}
+          most={mostQuickFilters}
+          onChange={(quickFilters) => set({ quickFilters })}
+          hint="Their values stand beside the list with the number of records that have each; of dates, the months."
+        />
+      );
+    case 'tones':
+      return <Tones list={list} onChange={(next) => set({ tones: next })} />;
+    case 'arrangement':
+      return <ArrangementSettings list={list} onChange={(arrangement) => set({ arrangement })} />;
+    default:
+      return spot satisfies never;
+  }
+}
+
+function ArrangementSettings({ list, onChange }: { readonly list: List; readonly onChange: (arrangement: List['arrangement']) => void }) {
+  const { design } = useApp();
+  const table = tableOf(design, list.table);
+  const { needs } = ways[list.arrangement.kind];
+  return (
+    <>
+      <RadioGroup
+        value={list.arrangement.kind}
+        onChange={(_, kind) => {
+          const next = arranged(kind as ArrangementKind, table);
+          if (next !== null) onChange(next);
+        }}
+        aria-label="Arrangement"
+      >
+        {(Object.keys(ways) as ArrangementKind[]).map((kind) => (
+          <FormControlLabel key={kind} value={kind} control={<Radio />} label={ways[kind].name} disabled={arranged(kind, table) === null} />
+        ))}
+      </RadioGroup>
+      {needs !== null && (
+        <TextField select label={needs.label} value={fieldOfArrangement(list.arrangement) ?? ''} onChange={(event) => onChange(needs.make(event.target.value))}>
+          {table.fields.filter(needs.fits).map((field) => (
+            <MenuItem key={field.id} value={field.id}>
+              {field.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+      {arranged('calendar', table) === null && <p className="q sm">A calendar needs a date, and a board a choice, a person or a reference.</p>}
+    </>
+  );
+}
+
+/** Colours for records that meet a condition, and what each says. */
+function Tones({ list, onChange }: { readonly list: List; readonly onChange: (tones: readonly RowTone[]) => void }) {
+  const { design } = useApp();
+  const edit = (id: string, part: Partial<RowTone>): void => onChange(list.tones.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  return (
+    <>
+      {list.tones.length === 0 && (
+        <p className="q sm">A colour at the left of a record tells at a glance that it needs somebody. What it says can be read beside it.</p>
+      )}
+      <ul className="row-tones">
+        {list.tones.map((one, i) => (
+          <li key={one.id}>
+            <TextField label="What it says" value={one.name} onChange={(event) => edit(one.id, { name: event.target.value })} required />
+            <TextField select label="Colour" value={one.tone} onChange={(event) => edit(one.id, { tone: event.target.value as Tone })}>
+              {tones.map((tone) => (
+                <MenuItem key={tone} value={tone}>
+                  <ToneMark tone={tone} />
+                  {tone}
+                </MenuItem>
+              ))}
+            </TextField>
+            <ConditionEditor
+              label={`Colour ${i + 1}: records where`}
+              value={one.condition}
+              onChange={(condition) => edit(one.id, { condition })}
+              scope={{ design, table: list.table }}
+            />
+            <Button size="small" startIcon={<TrashIcon />} onClick={() => onChange(list.tones.filter((each) => each.id !== one.id))}>
+              Remove colour {i + 1}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      {list.tones.length < mostTones && (
+        <Button startIcon={<PlusIcon />} onClick={() => onChange([...list.tones, { id: newId('tn'), name: 'Needs a look', tone: 'gold', condition: '' }])}>
+          Colour
+        </Button>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,116 @@
+/** A list while it is being designed, in words and as the question that its proof asks. */
+import {
+  canNarrow,
+  fieldOfArrangement,
+  isDay,
+  kindOf,
+  linksOf,
+  membersOf,
+  plainList,
+  shownExpression,
+  typeOfField,
+  type AppDesign,
+  type Arrangement,
+  type ArrangementKind,
+  type Field,
+  type List,
+  type SavedQuery,
+  type Table,
+} from '@bibliona/core';
+import { directionWords } from '../queries/query-draft.js';
+
+/** The part of the sentence that is worked on. */
+export type Spot = 'list' | 'columns' | 'condition' | 'order' | 'groups' | 'sums' | 'filters' | 'tones' | 'arrangement';
+
+interface Way {
+  readonly name: string;
+  /** Completes "It stands ...". */
+  readonly says: string;
+  /** The field that it needs, by what it is for; null: none. */
+  readonly needs: { readonly label: string; readonly fits: (field: Field) => boolean; readonly make: (field: string) => Arrangement } | null;
+  readonly plain: Arrangement | null;
+}
+
+/** The ways in which a list can stand, as builders choose among them. */
+export const ways = {
+  grid: { name: 'Grid', says: 'as a grid', needs: null, plain: { kind: 'grid' } },
+  cards: { name: 'Cards', says: 'as cards', needs: null, plain: { kind: 'cards' } },
+  board: {
+    name: 'Board',
+    says: 'as a board',
+    plain: null,
+    needs: {
+      label: 'A column for each',
+      fits: (field) => field.kind === 'choice' || field.kind === 'yes_no' || field.kind === 'reference' || field.kind === 'person',
+      make: (by) => ({ kind: 'board', by }),
+    },
+  },
+  calendar: {
+    name: 'Calendar',
+    says: 'as a calendar',
+    plain: null,
+    needs: { label: 'On the day of', fits: (field) => isDay(field.kind), make: (day) => ({ kind: 'calendar', day }) },
+  },
+} as const satisfies Record<ArrangementKind, Way>;
+
+/** The arrangement of a kind for a table, by the first field that fits; null where none does. */
+export function arranged(kind: ArrangementKind, table: Table): Arrangement | null {
+  const way: Way = ways[kind];
+  if (way.needs === null) return way.plain;
+  const field = table.fields.find(way.needs.fits);
+  return field === undefined ? null : way.needs.make(field.id);
+}
+
+export const isSummable = (field: Field): boolean => kindOf(field).traits.addsUp || field.kind === 'formula';
+export const narrowingFields = (table: Table): readonly Field[] => table.fields.filter(canNarrow);
+
+const names = (table: Table, design: AppDesign, ids: readonly string[]): readonly string[] => {
+  const links = linksOf(design, table.id);
+  return ids.flatMap((id) => table.fields.find((field) => field.id === id)?.name ?? links.find((link) => link.id === id)?.childrenName ?? []);
+};
+const listed = (words: readonly string[], none: string): string => (words.length === 0 ? none : words.join(', '));
+
+/** What a list says of itself, part by part. */
+export function wordsOfList(list: List, table: Table, design: AppDesign): Readonly<Record<Exclude<Spot, 'list' | 'condition'>, string>> {
+  const needed = fieldOfArrangement(list.arrangement);
+  const [by] = needed === null ? [] : names(table, design, [needed]);
+  const order = list.order.flatMap(({ field: id, direction }) => {
+    const field = table.fields.find((one) => one.id === id);
+    return field === undefined ? [] : [`${field.name} ${directionWords(typeOfField(design, table.id, field), direction)}`];
+  });
+  return {
+    columns: listed(names(table, design, list.columns), 'no columns'),
+    order: order.length === 0 ? 'the first added first' : order.join(', then '),
+    groups: listed(names(table, design, list.groupBy), 'nothing'),
+    sums: listed(names(table, design, list.sums), 'nothing'),
+    filters: listed(names(table, design, list.quickFilters), 'nothing'),
+    tones: listed(
+      list.tones.map((tone) => tone.name),
+      'no colours',
+    ),
+    arrangement: `${ways[list.arrangement.kind].says}${by === undefined ? '' : ` by ${by}`}`,
+  };
+}
+
+/** The first records that a list shows, as a question: what its proof asks. */
+export function questionOfList(list: List, design: AppDesign): SavedQuery {
+  const members = membersOf(design, list.table);
+  const columns = list.columns.flatMap((id) => {
+    const member = members.find((one) => one.kind === 'field' && one.field.id === id);
+    if (member?.kind !== 'field') return [];
+    const { field, name } = member;
+    return [{ id, name: field.name, expression: shownExpression(field, name), summary: null, digits: kindOf(field).digits(field) }];
+  });
+  const order = list.order.filter((one) => columns.some((column) => column.id === one.field)).map(({ field, direction }) => ({ column: field, direction }));
+  return { id: 'proof', name: 'proof', description: '', section: '', table: list.table, condition: list.condition, columns, order, limit: null };
+}
+
+/** A list that is complete before anything is chosen: the columns of the one that the table opens with. */
+export const firstList = (plan: Pick<List, 'id' | 'name' | 'table'>, columns: readonly string[], arrangement: Arrangement): List => ({
+  ...plainList,
+  ...plan,
+  roles: [],
+  isDefault: false,
+  columns,
+  arrangement,
+});
