@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { AppDesignShape, type AppDesign } from '../design/design.js';
+import { itemKey } from '../design/form.js';
 import { formFor, listFor, tableOf } from '../design/read.js';
 import type { Automation } from '../design/automation.js';
 import type { Route } from '../design/route.js';
@@ -132,6 +133,7 @@ describe('what the browser of a member is told of a design', () => {
     const told = designFor(design, keeper(given));
     expect(told.forms.map((form) => [form.id, form.roles])).toEqual([
       ['fm_hives', []],
+      ['fm_short', ['keeper']],
       ['fm_both', ['keeper']],
       ['fm_apiaries', []],
     ]);
@@ -140,6 +142,22 @@ describe('what the browser of a member is told of a design', () => {
       ['apiaries', []],
     ]);
     expect(told.tables[0]?.caption).toBe(withheldExpression);
+    // A condition that speaks of a hidden field is not told, nor anything that shows it.
+    expect(told.forms[1]?.items.map((item) => [itemKey(item), 'shownIf' in item ? item.shownIf : undefined])).toEqual([
+      ['h_code', withheldExpression],
+      ['tb_more', undefined],
+      ['hd_queen', undefined],
+      ['tx_help', undefined],
+      ['h_age', undefined],
+    ]);
+    const board = told.lists.find((list) => list.id === 'l_board');
+    expect([board?.order, board?.sums, board?.quickFilters, board?.condition, board?.tones]).toEqual([
+      [{ field: 'h_code', direction: 'up' }],
+      [],
+      ['h_state'],
+      '',
+      [],
+    ]);
     // What their menu leads to is called by its name, and comes with its answer.
     expect([told.queries, told.reports, told.dashboards].map((parts) => parts.map((part) => part.name))).toEqual([['Old'], ['All'], ['Season']]);
     expect(told.dashboards[0]?.tiles.map((tile) => tile.name)).toEqual(['One']);

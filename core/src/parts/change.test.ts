@@ -4,7 +4,8 @@ import type { DesignChange } from './design-change.js';
 import type { AppDesign } from '../design/design.js';
 import { designMessage } from './issues.js';
 import { emptyDesign, parseDesign, DesignInvalid } from './parse.js';
-import { tableOf } from '../design/read.js';
+import { itemKey } from '../design/form.js';
+import { formFor, namedForm, tableOf } from '../design/read.js';
 import { freeSlug, slugOf } from '../shapes/slug.js';
 
 const text = (id: string, name: string) => ({ kind: 'text' as const, id, name, description: '', required: false, unique: false, default: null });
@@ -72,6 +73,42 @@ describe('changes', () => {
     );
     expect(tableOf(design, 'hives').fields.map((field) => field.id)).toEqual(['f_code', 'f_hives']);
     expect(design.lists[0]?.columns).toEqual(['f_code', 'f_hives']);
+  });
+
+  test('screens that a builder arranged keep their arrangement when a field is added or moved', () => {
+    const arranged = made(
+      table('hives', 'Hives'),
+      { kind: 'add_field', table: 'hives', field: text('f_code', 'Code') },
+      {
+        kind: 'put',
+        part: 'form',
+        value: {
+          ...{ id: 'fm_own', table: 'hives', name: 'Own', roles: [], isDefault: false },
+          items: [
+            { kind: 'field', field: 'f_code', width: 3 },
+            { kind: 'heading', id: 'hd_more', text: 'More' },
+            { kind: 'field', field: 'f_hives', width: 9 },
+          ],
+        },
+      },
+      { kind: 'add_field', table: 'hives', field: text('f_note', 'Note') },
+      { kind: 'move_field', table: 'hives', field: 'f_note', to: 0 },
+    );
+    expect(arranged.forms.find((form) => form.id === 'fm_own')?.items.map(itemKey)).toEqual(['f_code', 'hd_more', 'f_hives']);
+    expect(arranged.forms.find((form) => form.isDefault)?.items.map(itemKey)).toEqual(['f_note', 'f_hives', 'f_code']);
+  });
+
+  test('the form and list of a role come before those of everybody', () => {
+    const design = made(table('hives', 'Hives'), {
+      kind: 'put',
+      part: 'form',
+      value: { id: 'fm_team', table: 'hives', name: 'Of the team', roles: ['team'], isDefault: true, items: [] },
+    });
+    expect([formFor(design, 'hives').name, formFor(design, 'hives', ['team']).name, namedForm(design, 'hives', 'fm_none', ['team']).name]).toEqual([
+      'Hives',
+      'Of the team',
+      'Of the team',
+    ]);
   });
 
   test('renaming leaves the column its name, and an unchanged part stays the same object', () => {

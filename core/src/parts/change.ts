@@ -216,8 +216,8 @@ function step(design: Draft, change: DesignChange): void {
         isLink: isLink ?? old.isLink,
       }));
       if (name !== undefined) {
-        design.forms = design.forms.map((form) => (form.table === id && form.isDefault ? { ...form, name } : form));
-        design.lists = design.lists.map((list) => (list.table === id && list.isDefault ? { ...list, name } : list));
+        design.forms = design.forms.map((form) => (form.table === id && form.isDefault && form.roles.length === 0 ? { ...form, name } : form));
+        design.lists = design.lists.map((list) => (list.table === id && list.isDefault && list.roles.length === 0 ? { ...list, name } : list));
       }
       return;
     }

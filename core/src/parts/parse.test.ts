@@ -72,8 +72,8 @@ describe('a design is refused with', () => {
     ],
     ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
     ['a list in no such order', set('lists.1', { order: [{ field: 'h_none', direction: 'up' }] }), gone('field', 'h_none')],
-    ['a table without its form', (design) => at(design, 'forms').pop(), 'Hives needs a default form. Make another form the default first.'],
-    ['a table without its list', (design) => at(design, 'lists').pop(), 'Hives needs a default list. Make another list the default first.'],
+    ['a table without its form', (design) => at(design, 'forms').splice(1, 1), 'Hives needs a default form. Make another form the default first.'],
+    ['a table without its list', (design) => at(design, 'lists').splice(1, 1), 'Hives needs a default list. Make another list the default first.'],
 
     ['two queries of a name', again('queries', { id: 'q_new' }), taken('a query', 'Old', 'Honey')],
     ['a query of no table', set('queries.0', { table: 'none' }), gone('table', 'none')],

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { parseDesign } from './parse.js';
 import { tableOf } from '../design/read.js';
+import { designOf, field as plan, link, table } from './sample.js';
 
 const field = (more: object) => ({ description: '', required: false, unique: false, default: null, ...more });
 /** A design as the first format stored it: defaults were values, captions lists of fields. */
@@ -44,7 +45,31 @@ test.each([
   [['f_gone'], ''],
 ])('the caption %j becomes %s', (caption, wanted) => expect(tableOf(parseDesign(stored(caption)), 'hives').caption).toBe(wanted));
 
+test('lists of format 7 keep their order, and show links as columns', () => {
+  const design = designOf([
+    table('sites', 'Sites', [plan({ kind: 'text', id: 's_name', name: 'Name' })]),
+    table('plants', 'Plants', [plan({ kind: 'text', id: 'p_name', name: 'Name' })]),
+    link('grows', 'Grows', ['sites', 'Plants', 'Site'], ['plants', 'Sites', 'Plant']),
+  ]);
+  const asOnce = {
+    ...design,
+    format: 7,
+    lists: design.lists.map(({ id, table: of, name, roles, isDefault }) => ({
+      ...{ id, table: of, name, roles, isDefault, condition: '' },
+      columns: of === 'sites' ? ['s_name'] : of === 'plants' ? ['p_name'] : [],
+      sort: of === 'sites' ? { field: 's_name', direction: 'down' } : null,
+    })),
+  };
+  const { lists } = parseDesign(asOnce);
+  expect(lists.map((list) => [list.columns, list.order, list.arrangement.kind])).toEqual([
+    [['s_name', 'grows_r1'], [{ field: 's_name', direction: 'down' }], 'grid'],
+    [['p_name', 'grows_r2'], [], 'grid'],
+    [[], [], 'grid'],
+  ]);
+  expect(lists[0]?.columns).toEqual(design.lists[0]?.columns);
+});
+
 test('what is no design at all is refused as such', () => {
-  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 2 }, { format: 5 }, { format: 6 }, { format: 7 }, { format: 8 }])
+  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 2 }, { format: 5 }, { format: 6 }, { format: 7 }, { format: 8 }, { format: 9 }])
     expect(() => parseDesign(json)).toThrow('The design is not whole');
 });

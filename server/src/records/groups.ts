@@ -98,9 +98,9 @@ async function readLevel(
       values: cells.slice(0, by.length),
       count: Number(cells[by.length] ?? 0),
       sums: cells.slice(by.length + 1).map((sum) => (sum === null ? null : String(sum))),
-    })) as GroupAnswer[];
+    }));
   } catch (error) {
-    if (error instanceof NotInList) throw new Refusal('bad_request', 'This list has no such field to group or sum up by.');
+    if (error instanceof NotInList) throw new Refusal('bad_request', 'This list cannot be grouped by that field, or has no sum of it.');
     throw error;
   }
 }

@@ -7,6 +7,7 @@ import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import '../look/desk/frame.css';
 import '../look/desk/list.css';
 import '../look/desk/arranged.css';
+import '../look/desk/slips.css';
 import '../look/desk/files.css';
 import '../look/desk/parted.css';
 import '../look/desk/rich-text.css';

@@ -96,7 +96,7 @@ export function Board(props: ArrangedProps) {
                       ? target.why
                       : isRoute
                         ? route.moves.find((one) => target.write.kind === 'move' && one.id === target.write.move)?.name
-                        : 'Put it here'}
+                        : 'Move it here'}
                   </p>
                 )}
               </Column>
@@ -166,13 +166,7 @@ function Slip(props: ArrangedProps & { readonly record: RecordAnswer; readonly f
       <RecordCard table={table} list={list} record={record} selection={selection} without={[field.id]} most={3}>
         {mover.put !== null && (
           <>
-            <button
-              type="button"
-              className="put"
-              aria-haspopup="menu"
-              aria-label={`Put ${called} elsewhere`}
-              onClick={(event) => setAnchor(event.currentTarget)}
-            >
+            <button type="button" className="put" aria-haspopup="menu" aria-label={`Move ${called}`} onClick={(event) => setAnchor(event.currentTarget)}>
               <ArrowRightIcon size={14} />
             </button>
             <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>

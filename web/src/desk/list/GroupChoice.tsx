@@ -56,7 +56,7 @@ export function GroupChoice(props: {
               ))}
           </TextField>
         ))}
-        {selection.by !== undefined && <Button onClick={() => onChange({ by: undefined })}>As the list has it</Button>}
+        {selection.by !== undefined && <Button onClick={() => onChange({ by: undefined })}>Reset groups</Button>}
       </Popover>
     </>
   );

@@ -195,8 +195,8 @@ function WideList(props: Omit<GridProps, 'rows'>) {
 /** Says that a record was added just now, where its form leads back to the list. */
 function JustAdded({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
   const app = useApp();
-  const { state } = useLocation();
-  const { added } = (state ?? {}) as { readonly added?: { readonly id: number; readonly thanks?: string } };
+  const location = useLocation();
+  const { added } = (location.state ?? {}) as { readonly added?: { readonly id: number; readonly thanks?: string } };
   if (added === undefined) return null;
   return (
     <Note kind="good">

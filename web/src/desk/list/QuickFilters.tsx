@@ -82,7 +82,7 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
     return `${field.name}: ${said.join(' or ')}`;
   };
   return (
-    <div className="narrowed" role="group" aria-label="Narrowed by">
+    <div className="narrowed" role="group" aria-label="Active filters">
       {narrowed.map((one) => {
         const says = 'values' in one ? words(one.field, one.values) : `${locale().date(one.from)} to ${locale().date(one.before)}`;
         return (
@@ -90,7 +90,7 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
             key={one.field}
             type="button"
             className="chip"
-            aria-label={`Stop narrowing by ${says}`}
+            aria-label={`Remove the filter ${says}`}
             onClick={() => onChange({ narrowed: narrowed.filter((each) => each !== one) })}
           >
             {says}

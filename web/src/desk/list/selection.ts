@@ -1,6 +1,6 @@
 import { Narrowing, namedList, type AskedSelection, type List, type Selection, type Table } from '@bibliona/core';
 import { useSearchParams } from 'react-router';
-import { rolesInHand, useApp, type AppInHand } from '../../state/app.js';
+import { rolesInHand, useApp } from '../../state/app.js';
 
 /** What is not there, or is no list of such things, is nothing. */
 function readNarrowed(text: string | null, table: Table): readonly Narrowing[] {
@@ -63,6 +63,7 @@ export function useSelection(table: Table) {
 }
 
 /** The list that a selection is of. */
-export const listOf = (app: AppInHand, table: string, selection: Pick<Selection, 'list'>): List =>
-  namedList(app.design, table, selection.list, rolesInHand(app));
-export const useList = (table: string, selection: Pick<Selection, 'list'>): List => listOf(useApp(), table, selection);
+export function useList(table: string, selection: Pick<Selection, 'list'>): List {
+  const app = useApp();
+  return namedList(app.design, table, selection.list, rolesInHand(app));
+}

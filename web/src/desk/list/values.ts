@@ -20,7 +20,7 @@ export function valueWords(app: AppInHand, field: Field, value: Value): string {
 
 type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
 /** The value as a selection names it. */
-export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : (value as Chosen));
+export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : value);
 
 export const chosenIn = (selection: Selection, field: string): readonly Chosen[] =>
   selection.narrowed?.flatMap((one) => (one.field === field && 'values' in one ? one.values : [])) ?? [];

@@ -29,7 +29,7 @@ interface Leaf {
 }
 
 /** What stands on every tab, and the tabs with what is on each. */
-export function leavesOf(items: readonly FormItem[]): { readonly shared: readonly FormItem[]; readonly tabs: readonly Leaf[] } {
+function leavesOf(items: readonly FormItem[]): { readonly shared: readonly FormItem[]; readonly tabs: readonly Leaf[] } {
   const first = items.findIndex((item) => item.kind === 'tab');
   if (first < 0) return { shared: items, tabs: [] };
   const tabs: (Leaf & { items: FormItem[] })[] = [];
@@ -75,12 +75,12 @@ export function FormBody({ table, form, open }: FormBodyProps) {
             scrollButtons={false}
           >
             {tabs.map((tab, i) => (
-              <Tab key={tab.id} id={`tab ${tab.id}`} label={tab.name} className={faulty[i] === true ? 'faulty' : ''} aria-controls={`panel ${tab.id}`} />
+              <Tab key={tab.id} id={`tab-${tab.id}`} label={tab.name} className={faulty[i] === true ? 'faulty' : ''} aria-controls={`panel-${tab.id}`} />
             ))}
           </Tabs>
           {/* All of them stay in the form, so that nothing typed is lost when another is looked at. */}
           {tabs.map((tab, i) => (
-            <div key={tab.id} id={`panel ${tab.id}`} role="tabpanel" aria-labelledby={`tab ${tab.id}`} hidden={i !== Math.min(chosen, tabs.length - 1)}>
+            <div key={tab.id} id={`panel-${tab.id}`} role="tabpanel" aria-labelledby={`tab-${tab.id}`} hidden={i !== Math.min(chosen, tabs.length - 1)}>
               <div className={labels}>{drawn(tab.items)}</div>
             </div>
           ))}
@@ -124,8 +124,9 @@ function FieldItem({ table, item }: { readonly table: Table; readonly item: Extr
   const isRequired = isMet(item.requiredIf) && !isReadOnly && !rights.locked.includes(item.field);
   useEffect(() => {
     if (!isRequired) return undefined;
-    required.current.add(item.field);
-    return () => void required.current.delete(item.field);
+    const now = required.current;
+    now.add(item.field);
+    return () => void now.delete(item.field);
   }, [isRequired, required, item.field]);
   if (field === undefined) return null;
   // What is computed can't be required, whatever a form says.

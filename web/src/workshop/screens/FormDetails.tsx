@@ -188,7 +188,7 @@ function OneItem({ table, form, item, onChange, onChoose, onRemoveItems }: Props
               value={item.readOnlyIf ?? ''}
               onChange={(text) => set(withText(item, 'readOnlyIf', text))}
               scope={scope}
-              hint="Holds in this form. Permissions say who may change a field at all."
+              hint="Holds in this form. Permissions say who can change a field at all."
             />
           </>
         )}

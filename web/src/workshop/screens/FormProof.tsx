@@ -6,6 +6,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { FormProvider, useForm } from 'react-hook-form';
 import '../../look/desk/record.css';
 import '../../look/desk/form.css';
+import '../../look/desk/child-rows.css';
 import '../../look/desk/files.css';
 import '../../look/desk/parted.css';
 import '../../look/desk/rich-text.css';

@@ -134,7 +134,7 @@ function PartSettings({ list, spot, onChange }: Props) {
           chosen={list.groupBy}
           most={mostLevels}
           onChange={(groupBy) => set({ groupBy })}
-          hint="Records with the same value stand together; of dates, those of one month. A grid alone shows groups."
+          hint="Records with the same value are shown together; of dates, those of one month. Only a grid shows groups."
         />
       );
     case 'sums':
@@ -145,7 +145,7 @@ function PartSettings({ list, spot, onChange }: Props) {
           chosen={list.sums}
           most={mostSums}
           onChange={(sums) => set({ sums })}
-          hint="They stand at the foot of the list, at each group, and over each column of a board."
+          hint="Shown at the foot of the list, at each group, and over each column of a board."
         />
       );
     case 'filters':
@@ -156,7 +156,7 @@ function PartSettings({ list, spot, onChange }: Props) {
           chosen={list.quickFilters}
           most={mostQuickFilters}
           onChange={(quickFilters) => set({ quickFilters })}
-          hint="Their values stand beside the list with the number of records that have each; of dates, the months."
+          hint="Their values are shown beside the list with the number of records that have each; of dates, the months."
         />
       );
     case 'tones':

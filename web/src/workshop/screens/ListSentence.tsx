@@ -26,9 +26,9 @@ export function ListSentence(props: { readonly list: List; readonly spot: Spot; 
       {part('order', 'ord', words.order)}
       {', grouped by '}
       {part('groups', '', words.groups)}
-      {', summing up '}
+      {', with sums of '}
       {part('sums', 'calc', words.sums)}
-      {', narrowed by '}
+      {', with quick filters for '}
       {part('filters', '', words.filters)}
       {', and '}
       {part('tones', '', words.tones)}

@@ -16,12 +16,12 @@ export function offeredFor(
   const keys = new Set(form.items.map(itemKey));
   return [
     ...table.fields.map((field) => ({
-      item: { kind: 'field', field: field.id, width: kindOf(field).traits.formWidth } as FormItem,
+      item: { kind: 'field' as const, field: field.id, width: kindOf(field).traits.formWidth },
       name: field.name,
       isFree: !keys.has(field.id),
     })),
     ...childrenOf(design, table.id).map((relationship) => ({
-      item: { kind: 'children', relationship: relationship.id } as FormItem,
+      item: { kind: 'children' as const, relationship: relationship.id },
       name: relationship.childrenName,
       isFree: !keys.has(relationship.id),
     })),

@@ -1,0 +1,319 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, signIn, type House } from './browser.js';
+
+/** Forms and lists: the builder shapes them at their station, and people work in them. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
+const details = () => page.getByRole('complementary', { name: 'Details' });
+const sheet = () => page.getByRole('main');
+const proof = () => page.getByRole('region', { name: 'Proof' });
+const items = async (): Promise<readonly string[]> =>
+  (await sheet().getByRole('group', { name: 'Form', exact: true }).getByRole('group').all()).reduce<Promise<string[]>>(
+    async (found, one) => [...(await found), (await one.getAttribute('aria-label')) ?? ''],
+    Promise.resolve([]),
+  );
+
+describe('a form', () => {
+  test('is whole when it is made, and is arranged with the pointer and with keys', async () => {
+    await page.goto(`/workshop/${app}/tables`);
+    await page
+      .getByRole('navigation', { name: 'Workline' })
+      .getByRole('link', { name: /^Forms & lists/u })
+      .click();
+    await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Form', exact: true }).click();
+    const dialog = page.getByRole('dialog', { name: 'A new form' });
+    await choose(dialog, 'Of the table', 'Shops');
+    await dialog.getByLabel('The record alone').check();
+    await dialog.getByRole('button', { name: 'Make the form' }).click();
+    await dialog.getByText('Enter a name that says what it is for').waitFor();
+    await dialog.getByLabel('Name').fill('Shop card');
+    await dialog.getByRole('button', { name: 'Make the form' }).click();
+    await page.getByRole('heading', { name: 'Shop card', level: 1 }).waitFor();
+    expect(await items()).toEqual([
+      'Field Name, 6 of 12 wide',
+      'Field Town, 6 of 12 wide',
+      'Field Mail, 6 of 12 wide',
+      'Field Web page, 6 of 12 wide',
+      'Field Sells since, 3 of 12 wide',
+      'Field Address, 12 of 12 wide',
+    ]);
+    await proof().getByText('Name').first().waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+
+    const item = (name: string) => sheet().getByRole('group', { name: new RegExp(`^Field ${name}`, 'u') });
+    await item('Town').focus();
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.press('Shift+ArrowLeft');
+    await page.keyboard.press('Shift+ArrowLeft');
+    expect((await items()).slice(0, 2)).toEqual(['Field Town, 4 of 12 wide', 'Field Name, 6 of 12 wide']);
+    await page.keyboard.press('F2');
+    await page.getByRole('textbox', { name: 'Label' }).fill('Village or town');
+    await page.keyboard.press('Enter');
+    await item('Village or town').waitFor();
+    await item('Web page').focus();
+    await page.keyboard.press('Delete');
+    expect((await items()).join()).not.toContain('Web page');
+    // What was taken off comes back by undo, and goes again.
+    await page.keyboard.press('Control+z');
+    await item('Web page').waitFor();
+    await page.keyboard.press('Control+Shift+z');
+    await item('Web page').waitFor({ state: 'detached' });
+
+    await sheet().getByRole('button', { name: 'Section', exact: true }).click();
+    await details().getByLabel('Heading').fill('Where it is');
+    await page.getByRole('button', { name: 'Put Web page on the form' }).click();
+    // Dragged from the end to before the first.
+    const from = (await item('Web page').boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const to = (await item('Village or town').boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(from.x + 60, from.y + 10);
+    await page.mouse.down();
+    await page.mouse.move(from.x + 90, from.y + 30, { steps: 4 });
+    // The middle of what is dragged lies left of the middle of where it goes.
+    await page.mouse.move(to.x + 20, to.y + to.height / 2, { steps: 10 });
+    await page.mouse.up();
+    await expect.poll(async () => (await items())[0]).toBe('Field Web page, 6 of 12 wide');
+    await saveDraft(page, 'form');
+    expect(await items()).toEqual([
+      'Field Web page, 6 of 12 wide',
+      'Field Village or town, 4 of 12 wide',
+      'Field Name, 6 of 12 wide',
+      'Field Mail, 6 of 12 wide',
+      'Field Sells since, 3 of 12 wide',
+      'Field Address, 12 of 12 wide',
+      'Section Where it is',
+    ]);
+  });
+
+  test('opens for its roles, with its labels, and goes back to the list with its message', async () => {
+    await details().getByRole('button', { name: 'To the form' }).click();
+    await details().getByRole('combobox', { name: 'For the roles' }).click();
+    await page.getByRole('option', { name: 'Coordinator' }).click();
+    await page.keyboard.press('Escape');
+    await details().getByLabel('These roles open with this form').check();
+    await choose(details(), 'After a new record is saved', 'Back to the list');
+    await details().getByLabel('Message after that').fill('Welcome among our shops.');
+    await saveDraft(page, 'form');
+    const { page: theirs, context } = await house.open();
+    await signIn(theirs, demoPeople[1].email, demoPassword);
+    await theirs.goto(`/desk/${app}/shops/new`);
+    await theirs.getByRole('heading', { name: 'Where it is' }).waitFor();
+    await theirs.getByLabel('Name').fill('Lark Street Stores');
+    await theirs.getByLabel('Village or town').fill('Quillmoor');
+    await theirs.getByRole('button', { name: 'Save', exact: true }).click();
+    await theirs.getByText('Welcome among our shops.').waitFor();
+    await expect.poll(() => theirs.url()).toMatch(/\/shops$/u);
+    expect(await sql(`SELECT town FROM shops WHERE name = 'Lark Street Stores'`)).toEqual({ town: 'Quillmoor' });
+    await context.close();
+    // A builder opens with the form of everybody.
+    await page.goto(`/desk/${app}/shops/new`);
+    await page.getByLabel('Town', { exact: true }).waitFor();
+  });
+
+  test('shows, requires and opens fields as it is filled', async () => {
+    await page.goto(`/desk/${app}/f/inspections?form=inspection_quick`);
+    await page.getByRole('heading', { name: 'Quick inspection' }).waitFor();
+    await page.getByLabel('Notes, if no queen was seen').waitFor();
+    await page.getByLabel('Queen seen').check();
+    await page.getByLabel('Notes, if no queen was seen').waitFor({ state: 'detached' });
+    expect(await page.getByLabel(/^Bees sampled/u).count()).toBe(0);
+    await page.getByLabel('Mites counted').fill('4');
+    await page.getByLabel(/^Bees sampled/u).fill('');
+    await page.getByLabel(/^Number/u).fill('99001');
+    await page.getByLabel(/^Hive/u).fill('H-003');
+    await page.getByRole('option', { name: /H-003/u }).click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Bees sampled is required').waitFor();
+    expect(await sql(`SELECT count(*) AS n FROM inspections WHERE number = 99001`)).toEqual({ n: '0' });
+    await page.getByLabel(/^Bees sampled/u).fill('250');
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('Here is the form for another').waitFor();
+    expect(await page.getByLabel(/^Number/u).inputValue()).toBe('');
+    expect(await sql(`SELECT bees_sampled AS bees FROM inspections WHERE number = 99001`)).toEqual({ bees: '250' });
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
+  test('has tabs, and brings the one with a mistake into sight', async () => {
+    await page.goto(`/workshop/${app}/screens/shops_form`);
+    await page.getByRole('heading', { name: 'Shops', level: 1 }).waitFor();
+    await sheet()
+      .getByRole('group', { name: /^Field Town/u })
+      .click();
+    await sheet().getByRole('button', { name: 'Tab', exact: true }).click();
+    await details().getByLabel('Name').fill('Contact');
+    await sheet().getByRole('button', { name: 'Tab', exact: true }).click();
+    await details().getByLabel('Name').fill('Orders');
+    for (let i = 0; i < 4; i += 1) {
+      await sheet().getByRole('group', { name: 'Tab Orders' }).focus();
+      await page.keyboard.press('ArrowRight');
+    }
+    await saveDraft(page, 'form');
+    await page.goto(`/desk/${app}/shops/1`);
+    await page.getByRole('tab', { name: 'Contact' }).waitFor();
+    await page.getByRole('textbox', { name: 'Mail' }).fill('nobody');
+    await page.getByRole('tab', { name: 'Orders' }).click();
+    await page.getByRole('textbox', { name: 'Mail' }).waitFor({ state: 'hidden' });
+    expect(await barriersOf(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page.getByText('One value needs correction').waitFor();
+    await page.getByRole('textbox', { name: 'Mail' }).waitFor();
+    await page.getByRole('button', { name: 'Discard changes' }).click();
+  });
+});
+
+describe('a list', () => {
+  test('is narrowed by values with their counts, and its records are walked within them', async () => {
+    await page.goto(`/desk/${app}/hives`);
+    const filters = page.getByRole('complementary', { name: 'Quick filters' });
+    const { n } = await sql(`SELECT count(*) AS n FROM hives WHERE box = 'top_bar'`);
+    await filters.getByRole('button', { name: `Top bar ${n ?? ''}` }).click();
+    await page.getByText(`${n ?? ''} found`).waitFor();
+    await page.getByRole('button', { name: 'Remove the filter Box: Top bar' }).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    // A second value of the same field adds to the first.
+    await filters.getByRole('button', { name: /^Langstroth/u }).click();
+    const { both } = await sql(`SELECT count(*) AS both FROM hives WHERE box IN ('top_bar', 'langstroth')`);
+    await page.getByText(`${both ?? ''} found`).waitFor();
+    await page.reload();
+    await page.getByText(`${both ?? ''} found`).waitFor();
+    await page
+      .getByRole('link', { name: /^Open H-/u })
+      .first()
+      .click();
+    for (let walked = 1; walked < Number(both); walked += 1) {
+      const title = page.getByRole('heading', { level: 1 });
+      const from = await title.innerText();
+      await page.getByRole('link', { name: 'Next record' }).click();
+      await expect.poll(() => title.innerText()).not.toBe(from);
+    }
+    // The last of them leads nowhere on.
+    await page.getByRole('button', { name: 'Next record' }).waitFor();
+    await page.getByRole('link', { name: 'Previous record' }).waitFor();
+    await page.getByRole('main').getByRole('link', { name: 'Hives' }).click();
+    await page.getByText(`${both ?? ''} found`).waitFor();
+    await page.getByRole('button', { name: 'Show all' }).click();
+    await page.getByText('20 records').waitFor();
+  });
+
+  test('is grouped with sums that are those of the database', async () => {
+    await page.goto(`/desk/${app}/harvests?list=harvests_season`);
+    const season = `date >= '2026-01-01'`;
+    const { frames } = await sql(`SELECT sum(frames) AS frames FROM harvests WHERE ${season}`);
+    await page
+      .getByRole('row', { name: /^All/u })
+      .getByRole('cell', { name: frames ?? '', exact: true })
+      .waitFor();
+    const june = page.getByRole('row', { name: /^Jun 2026/u });
+    const { inJune } = await sql(`SELECT sum(frames) AS "inJune" FROM harvests WHERE date >= '2026-06-01' AND date < '2026-07-01'`);
+    await june.getByRole('cell', { name: inJune ?? '', exact: true }).waitFor();
+    await june.getByRole('button').click();
+    await page.getByRole('button', { name: /^Orchard/u }).click();
+    await page.getByRole('link', { name: /^Open/u }).first().waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    // Somebody groups it in another way, for themselves.
+    await page.getByRole('button', { name: 'Group Harvests' }).click();
+    await choose(page.getByRole('dialog', { name: 'Group Harvests' }), 'Group by', 'Hive');
+    await page.keyboard.press('Escape');
+    await page.getByRole('row', { name: /^H-0/u }).first().waitFor();
+  });
+
+  test('is a board whose records are dragged along their route, or stay with the reason', async () => {
+    await page.goto(`/desk/${app}/lots?list=lots_board`);
+    const column = (name: string) => page.getByRole('region', { name, exact: true });
+    const card = column('In lab').getByRole('article').first();
+    await card.waitFor();
+    const code = (await card.getByRole('link').innerText()).trim();
+    const status = async (): Promise<string> => (await sql(`SELECT status FROM lots WHERE lot = '${code}'`))['status'] ?? '';
+    const drag = async (to: string): Promise<void> => {
+      const from = (await page.getByRole('article').filter({ hasText: code }).first().boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      const target = (await column(to).boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      await page.mouse.move(from.x + 40, from.y + from.height - 6);
+      await page.mouse.down();
+      await page.mouse.move(from.x + 60, from.y + from.height + 10, { steps: 4 });
+      await page.mouse.move(target.x + 60, target.y + 60, { steps: 12 });
+    };
+    await drag('Draft');
+    await column('Draft').getByText('No move leads from In lab to Draft.').waitFor();
+    await page.mouse.up();
+    await page.getByRole('main').getByText('No move leads from In lab to Draft.').waitFor();
+    expect(await status()).toBe('in_lab');
+    // Its guard asks for three passed results.
+    await page.getByRole('button', { name: `Move ${code}` }).click();
+    await page.getByRole('menuitem', { name: 'Released' }).click();
+    await page.getByText(`${code} stays where it is`).waitFor();
+    expect(await status()).toBe('in_lab');
+    await drag('On hold');
+    await column('On hold').getByText('Hold', { exact: true }).waitFor();
+    await page.mouse.up();
+    await column('On hold').getByRole('article').filter({ hasText: code }).waitFor();
+    expect(await status()).toBe('on_hold');
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
+  test('is a calendar, walked month by month', async () => {
+    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
+    await page.getByRole('heading', { name: 'August 2026' }).waitFor();
+    const { n } = await sql(`SELECT count(*) AS n FROM inspections WHERE date = '2026-08-15'`);
+    await page.getByRole('list', { name: '15 Aug 2026' }).waitFor();
+    expect(await page.getByRole('list', { name: '15 Aug 2026' }).getByRole('link').count()).toBe(Number(n));
+    await page.getByRole('button', { name: 'Previous month' }).click();
+    await page.getByRole('heading', { name: 'July 2026' }).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
+  test('is made by the builder as a sentence, for a role of its own', async () => {
+    await page.goto(`/workshop/${app}/screens?add=list`);
+    const dialog = page.getByRole('dialog', { name: 'A new list' });
+    await choose(dialog, 'Of the table', 'Orders');
+    await dialog.getByLabel('Cards').check();
+    await dialog.getByLabel('Name').fill('Orders of 2026');
+    await dialog.getByRole('button', { name: 'Make the list' }).click();
+    await page.getByRole('heading', { name: 'Orders of 2026', level: 1 }).waitFor();
+    await sheet().getByRole('button', { name: 'all records are' }).click();
+    await details().getByRole('tab', { name: 'Text' }).click();
+    await details().getByRole('textbox').first().fill('Date >= date("2026-01-01")');
+    await sheet().getByRole('button', { name: 'the first added first' }).click();
+    await choose(details(), 'Add to: Order', 'Total');
+    await choose(details(), 'Direction of Total', 'down');
+    await sheet().getByRole('button', { name: 'nothing' }).last().click();
+    await choose(details(), 'Add to: Quick filters', 'Paid');
+    await proof()
+      .getByText(/of \d+ rows/u)
+      .waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    await saveDraft(page, 'list');
+    await sheet().getByRole('link', { name: 'On the Desk' }).click();
+    const { n } = await sql(`SELECT count(*) AS n FROM orders WHERE date >= '2026-01-01'`);
+    await page.getByText(`${n ?? ''} records`).waitFor();
+    expect(await page.getByRole('article').count()).toBe(Math.min(Number(n), 60));
+    await page
+      .getByRole('complementary', { name: 'Quick filters' })
+      .getByRole('button', { name: /^(yes|no)/u })
+      .first()
+      .waitFor();
+  });
+
+  test('on a phone nothing of it lies beside the screen', async () => {
+    const { page: theirs, context } = await house.open({ width: 390, height: 844 });
+    await signIn(theirs, demoPeople[0].email, demoPassword);
+    for (const path of ['hives', 'harvests?list=harvests_season', 'inspections?list=inspections_calendar&month=2026-08', 'apiaries?list=apiary_cards']) {
+      await theirs.goto(`/desk/${app}/${path}`);
+      await theirs.getByRole('heading', { level: 1 }).waitFor();
+      await theirs.getByRole('button', { name: 'Quick filters' }).click();
+      await theirs.getByRole('complementary', { name: 'Quick filters' }).getByRole('button').first().waitFor();
+      expect(await theirs.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
+      expect(await barriersOf(theirs)).toEqual([]);
+    }
+    await context.close();
+  });
+});
