@@ -276,6 +276,8 @@ export type { Session, SignedIn } from './contract/people.js';
 export { LiveEvent } from './contract/live.js';
 export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
+export type { AskedSelection, Selection } from './contract/selection.js';
+export { mostOwnLists } from './contract/own-lists.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
@@ -287,11 +289,9 @@ export {
   type Removed,
   type TakenBack,
   type OpenRecord,
-  type AskedSelection,
   type GroupAnswer,
   type RecordAnswer,
   type SaveAnswer,
-  type Selection,
   type Write,
   type WrittenValue,
 } from './contract/records.js';

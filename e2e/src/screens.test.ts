@@ -271,6 +271,69 @@ describe('a list', () => {
     expect(await barriersOf(page)).toEqual([]);
   });
 
+  test('begins a record with what it is narrowed to, or where on it one adds', async () => {
+    await page.goto(`/desk/${app}/hives`);
+    const filters = page.getByRole('complementary', { name: 'Quick filters' });
+    await filters.getByRole('button', { name: /^National/u }).click();
+    await page.getByRole('button', { name: 'Remove the filter Box: National' }).waitFor();
+    await filters.getByRole('button', { name: /^Brackmoor/u }).click();
+    await page.getByRole('button', { name: 'Remove the filter Apiary: Brackmoor' }).waitFor();
+    await page
+      .getByRole('link', { name: 'New record' })
+      .or(page.getByRole('button', { name: 'New record' }))
+      .first()
+      .click();
+    await page.getByRole('combobox', { name: 'Box' }).getByText('National').waitFor();
+    expect(await page.getByRole('combobox', { name: /^Apiary/u }).inputValue()).toBe('Brackmoor');
+    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
+    await page.getByRole('link', { name: 'New record on 20 Aug 2026' }).click();
+    await page.getByLabel(/^Number/u).waitFor();
+    expect(await page.getByRole('textbox', { name: /^Date/u }).inputValue()).toBe('20 Aug 2026');
+  });
+
+  test('is kept as a list of one’s own, in one’s own menu, and goes again', async () => {
+    const menu = page.getByRole('navigation', { name: 'Lists' });
+    await page.goto(`/desk/${app}/hives`);
+    await page
+      .getByRole('complementary', { name: 'Quick filters' })
+      .getByRole('button', { name: /^Top bar/u })
+      .click();
+    await page.getByRole('button', { name: 'Keep as my list' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Keep as my list' });
+    await dialog.getByRole('button', { name: 'Keep the list' }).click();
+    await dialog.getByText('Enter a name for the menu').waitFor();
+    await dialog.getByLabel('Name in the menu').fill('Only top bars');
+    await dialog.getByRole('button', { name: 'Keep the list' }).click();
+    await menu.getByRole('link', { name: 'Only top bars' }).and(page.locator('[aria-current=page]')).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    await menu.getByRole('link', { name: /^Hives \d/u }).click();
+    await page.getByText('20 records').waitFor();
+    await menu.getByRole('link', { name: 'Only top bars' }).click();
+    await page.getByRole('button', { name: 'Remove the filter Box: Top bar' }).waitFor();
+    // Nobody else has it.
+    const { page: theirs, context } = await house.open();
+    await signIn(theirs, demoPeople[1].email, demoPassword);
+    await theirs.goto(`/desk/${app}/hives`);
+    await theirs.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
+    expect(await theirs.getByRole('link', { name: 'Only top bars' }).count()).toBe(0);
+    await context.close();
+    await page.getByRole('button', { name: 'Remove Only top bars from my lists' }).click();
+    await page.getByRole('button', { name: 'Remove the list' }).click();
+    await menu.getByRole('link', { name: 'Only top bars' }).waitFor({ state: 'detached' });
+  });
+
+  test('leads to records whose history folds away, and stays so', async () => {
+    await page.goto(`/desk/${app}/hives/1`);
+    const history = page.getByRole('complementary', { name: 'History' });
+    await history.waitFor();
+    await page.getByRole('button', { name: 'History' }).click();
+    await history.waitFor({ state: 'detached' });
+    await page.goto(`/desk/${app}/hives/2`);
+    await page.getByRole('heading', { level: 1 }).waitFor();
+    await page.getByRole('button', { name: 'History' }).click();
+    await history.waitFor();
+  });
+
   test('is made by the builder as a sentence, for a role of its own', async () => {
     await page.goto(`/workshop/${app}/screens?add=list`);
     const dialog = page.getByRole('dialog', { name: 'A new list' });
@@ -295,7 +358,7 @@ describe('a list', () => {
     await sheet().getByRole('link', { name: 'On the Desk' }).click();
     const { n } = await sql(`SELECT count(*) AS n FROM orders WHERE date >= '2026-01-01'`);
     await page.getByText(`${n ?? ''} records`).waitFor();
-    expect(await page.getByRole('article').count()).toBe(Math.min(Number(n), 60));
+    await expect.poll(() => page.getByRole('article').count()).toBe(Math.min(Number(n), 60));
     await page
       .getByRole('complementary', { name: 'Quick filters' })
       .getByRole('button', { name: /^(yes|no)/u })

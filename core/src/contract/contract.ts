@@ -29,6 +29,7 @@ export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uplo
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { keepColumns } from './list-views.js';
+export { keepOwnList, removeOwnList } from './own-lists.js';
 export { readLive } from './live.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readRuns, tryAutomation } from './automations.js';

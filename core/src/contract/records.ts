@@ -1,32 +1,15 @@
 import { z } from 'zod';
-import { mostLevels } from '../design/list.js';
 import { tones } from '../fields/choice.js';
 import { Expression, Id } from '../shapes/shapes.js';
-import { Narrowing } from '../query/listed.js';
 import { Cursor, Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked, PersonId } from './people.js';
 import { fromJson, route } from './route.js';
+import { Selection } from './selection.js';
 
 const tableParams = appParams.extend({ table: Id });
 export const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
 export const recordParams = tableParams.extend({ id: RecordId });
-
-/** Which records and in which order: the state of a list, as it is in the address. */
-export const Selection = z.object({
-  /** Which list of the table; else the one it opens with. */
-  list: Id.optional(),
-  search: z.string().max(200).default(''),
-  /** Another order than that of the list. */
-  sort: Id.optional(),
-  direction: z.enum(['up', 'down']).default('up'),
-  narrowed: fromJson(z.array(Narrowing).max(12)).optional(),
-  /** Other fields to group by than those of the list. */
-  by: fromJson(z.array(Id).max(mostLevels)).optional(),
-});
-export type Selection = z.infer<typeof Selection>;
-/** The same as it travels. */
-export type AskedSelection = z.input<typeof Selection>;
 
 const CursorShape = Cursor.unwrap().extend({ id: z.number().int().min(0).max(Number.MAX_SAFE_INTEGER) });
 

@@ -31,6 +31,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
 import { viewsOf } from './list-views.js';
+import { ownListsOf } from './own-lists.js';
 import { askProbes, pgMessage } from './probes.js';
 import { seenBy } from './seen-by.js';
 
@@ -119,6 +120,7 @@ export class AppsService {
       version,
       ...seenBy(design, person),
       views: await viewsOf(manager.queryRunner ?? this.database, id, person),
+      ownLists: await ownListsOf(manager.queryRunner ?? this.database, id, person),
       ...(person.role === 'builder' ? await this.steps(manager, id, version) : { undo: null, redo: null }),
     };
   }

@@ -1,4 +1,4 @@
-import { asBuilder, compileCount, contract, queryOf, restrict, type SignedIn } from '@bibliona/core';
+import { asBuilder, compileCount, contract, designFor, queryOf, restrict, type SignedIn } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { run } from '../db/run.js';
 import { forMember, forPerson, type Served } from '../http/serve.js';
@@ -6,6 +6,7 @@ import type { Config } from '../config.js';
 import { Refusal } from '../http/refusal.js';
 import type { AppsService } from './apps.js';
 import { keepColumns } from './list-views.js';
+import { keepOwnList, removeOwnList } from './own-lists.js';
 
 // Beyond this a count costs more than it tells; the shelf then says "100,000+".
 const countedTo = 100_000;
@@ -34,6 +35,15 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forMember(contract.keepColumns, async ({ params, body }, { app, person }) => {
       if (!app.design.lists.some((list) => list.id === params.list)) throw new Refusal('not_found', "This list doesn't exist.");
       await keepColumns(database, app.id, person, params.list, body.columns);
+      return {};
+    }),
+    forMember(contract.keepOwnList, async ({ params, body }, { app, person }) => {
+      if (!designFor(app.design, person).tables.some((table) => table.id === body.table)) throw new Refusal('not_found', "This table doesn't exist.");
+      await keepOwnList(database, app.id, person, { id: params.own, ...body });
+      return {};
+    }),
+    forMember(contract.removeOwnList, async ({ params }, { app, person }) => {
+      await removeOwnList(database, app.id, person, params.own);
       return {};
     }),
     forMember(contract.previewChanges, async ({ body }, { app, person }) => ({

@@ -14,7 +14,7 @@ import {
   type Person,
 } from '@bibliona/core';
 
-type Seen = Omit<OpenApp, 'id' | 'version' | 'views' | 'undo' | 'redo'>;
+type Seen = Omit<OpenApp, 'id' | 'version' | 'views' | 'ownLists' | 'undo' | 'redo'>;
 
 export function seenBy(design: AppDesign, person: Person): Seen {
   const { me } = circumstancesOf(design, person, Date.now());

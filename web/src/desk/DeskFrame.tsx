@@ -26,19 +26,23 @@ import { Palette, usePalette } from '../ui/Palette.js';
 import { useRegions } from '../ui/regions.js';
 import { Shortcuts } from '../ui/Shortcuts.js';
 import { Waiting } from '../ui/Waiting.js';
+import { withSelection } from './list/selection.js';
 import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
 
-/** Whether an address is of the same list or form of its table as a page of the menu. */
-function isAt(to: string, search: string): boolean {
+/** Whether one is at a page of the menu, or at a record of it: the address is below its own, and names the same list or form. */
+function isAt(to: string, pathname: string, search: string): boolean {
+  const [path = '', its = ''] = to.split('?');
   const named = (text: string): string => {
     const parts = new URLSearchParams(text);
     return parts.get('list') ?? parts.get('form') ?? '';
   };
-  return named(to.split('?')[1] ?? '') === named(search);
+  return (pathname === path || pathname.startsWith(`${path}/`)) && named(its) === named(search);
 }
+
+const marked = (isHere: boolean) => (isHere ? ({ className: 'on', 'aria-current': 'page' } as const) : {});
 
 /** The side where people work: the green bar, the menu of lists, the work. */
 export default function DeskFrame() {
@@ -52,6 +56,10 @@ export default function DeskFrame() {
   const waiting = printWaiting(useWaiting().data?.routes ?? []);
   const openPalette = usePalette((state) => state.open);
   const { pathname, search } = useLocation();
+  // Lists of tables that were removed, or are out of reach now, are kept and not shown.
+  const own = app.ownLists.filter((list) => app.rights[list.table]?.see === true);
+  const here = `${pathname}${search}`;
+  const isOwn = own.some((list) => withSelection(`/desk/${app.id}/${list.table}`, list.selection) === here);
   // The menu that covers a phone's screen belongs to the place where it was opened: going elsewhere closes it.
   const [menuAt, setMenuAt] = useState<string | null>(null);
   const isMenuOpen = menuAt === pathname;
@@ -103,16 +111,29 @@ export default function DeskFrame() {
               </NavLink>
             </section>
           )}
+          {own.length > 0 && (
+            <section>
+              <h3>My lists</h3>
+              {own.map((list) => {
+                const to = withSelection(`/desk/${app.id}/${list.table}`, list.selection);
+                return (
+                  <Link key={list.id} to={to} {...marked(to === here)}>
+                    <span className="el">{list.name}</span>
+                  </Link>
+                );
+              })}
+            </section>
+          )}
           {sectionsOf(menuEntries(app.design, app.id, app.menu)).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
               {section.parts.map((entry) => (
-                <NavLink key={entry.to} to={entry.to} className={({ isActive }) => (isActive && isAt(entry.to, search) ? 'on' : '')}>
+                <Link key={entry.to} to={entry.to} {...marked(isAt(entry.to, pathname, search) && !isOwn)}>
                   <span className="el">{entry.name}</span>
                   {entry.page.kind === 'list' && !entry.to.includes('?') && (
                     <span className="k">{printCount(counts, tablesOfPage(app.design, entry.page)[0] ?? '')}</span>
                   )}
-                </NavLink>
+                </Link>
               ))}
             </section>
           ))}

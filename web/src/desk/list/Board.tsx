@@ -2,10 +2,11 @@ import Button from '@mui/material/Button';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { DndContext, DragOverlay, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
-import { ArrowRightIcon } from '@phosphor-icons/react';
-import { contract, isStored, kindOf, routeOf, tablesTouched, type Field, type RecordAnswer } from '@bibliona/core';
+import { ArrowRightIcon, PlusIcon } from '@phosphor-icons/react';
+import { contract, isStored, kindOf, routeOf, startOf, tablesTouched, type Field, type RecordAnswer } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { ToneMark } from '../../fields/ChoiceMark.js';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
@@ -17,6 +18,7 @@ import type { ArrangedProps } from './arrangements.js';
 import { boardColumns, isIn, landing, type BoardColumn } from './board.js';
 import { calledIn, RecordCard } from './RecordCard.js';
 import { useGroups } from './GroupedRows.js';
+import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';
 import { useRecords } from './use-records.js';
@@ -121,9 +123,12 @@ interface ColumnProps extends ArrangedProps {
 
 function Column({ table, list, selection, field, column, sums, mover, children }: ColumnProps) {
   const app = useApp();
+  const route = routeOf(app.design, table.id);
   const within = { ...selection, narrowed: narrowedTo(selection, field.id, [chosenOf(column.value)]) };
   const { records, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, within, 30);
   const { setNodeRef, isOver } = useDroppable({ id: JSON.stringify(chosenOf(column.value)) });
+  // A record on a route begins at its first status.
+  const mayAdd = useRights(table.id).add && column.value !== null && (route?.field !== field.id || startOf(route) === column.held);
   const choice = field.kind === 'choice' ? field.choices.find((one) => one.id === column.held) : undefined;
   const name = valueWords(app, field, column.value);
   const summed = sums.flatMap((id, i) => {
@@ -146,6 +151,18 @@ function Column({ table, list, selection, field, column, sums, mover, children }
           <Slip key={record.id} {...{ table, list, record, selection, field, column, mover }} />
         ))}
       </ul>
+      {mayAdd && (
+        <Button
+          className="board-add"
+          startIcon={<PlusIcon />}
+          component={Link}
+          to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}
+          state={{ given: [{ field: field.id, values: [chosenOf(column.value)] }] }}
+          aria-label={`New record in ${name}`}
+        >
+          New
+        </Button>
+      )}
       {hasNextPage && (
         <Button loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
           More records

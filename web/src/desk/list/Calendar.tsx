@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
+import { CaretLeftIcon, CaretRightIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, type Field, type RecordAnswer, type Selection } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { useIsNarrow } from '../../ui/narrow.js';
@@ -114,11 +114,23 @@ function Day({ day, isOutside, records, table, list, selection }: DayProps) {
   const [isWhole, setWhole] = useState(false);
   const named = namingFields(app, table);
   const [further] = listedFields(table, list).filter((field) => !named.includes(field) && field.kind !== 'date' && field.kind !== 'date_and_time');
+  const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
+  const mayAdd = useRights(table.id).add;
   const isToday = day === locale().today();
   const shown = isWhole ? records : records.slice(0, shownInDay);
   return (
     <td className={`${isOutside ? 'outside' : ''} ${isToday ? 'today' : ''}`} aria-current={isToday ? 'date' : undefined}>
       <span className="day-number">{Number(day.slice(8))}</span>
+      {mayAdd && (
+        <Link
+          className="day-add"
+          to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}
+          state={{ given: [{ field: dayField, from: day, before: later(day, 1) }] }}
+          aria-label={`New record on ${locale().date(day)}`}
+        >
+          <PlusIcon size={14} />
+        </Link>
+      )}
       {shown.length > 0 && (
         <ul aria-label={locale().date(day)}>
           {shown.map((record) => (

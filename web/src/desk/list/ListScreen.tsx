@@ -25,6 +25,7 @@ import { useRows } from './use-rows.js';
 import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
 import { GroupChoice } from './GroupChoice.js';
+import { KeepList } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
 
@@ -85,6 +86,7 @@ function TableList({ table }: { readonly table: Table }) {
               </IconButton>
             </Tooltip>
           )}
+          {!isEmpty && <KeepList table={table} list={list} selection={selection} />}
           {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, CopyIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useRef } from 'react';
@@ -10,6 +10,7 @@ import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { useRemembered } from '../../state/remembered.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
@@ -71,13 +72,15 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   useShortcut('duplicate', open !== null && rights.add ? duplicate : null);
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
+  const [history, setHistory] = useRemembered<'shown' | 'hidden'>('history', 'shown');
+  const showsHistory = open !== null && history === 'shown';
   const isRequired = table.fields.some((field) => field.required);
   return (
     <FormProvider {...form}>
       <RequiredHere value={required}>
         <RecordAt value={at}>
           <LiveForm table={table} open={open}>
-            <div className="record">
+            <div className={showsHistory ? 'record' : 'record without-history'}>
               <form
                 className="record-main"
                 noValidate
@@ -104,6 +107,13 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       </span>
                     )}
                     {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                    {open !== null && (
+                      <Tooltip title={showsHistory ? 'Hide the history' : 'Show the history'}>
+                        <IconButton aria-label="History" aria-expanded={showsHistory} onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}>
+                          <ClockCounterClockwiseIcon size={18} />
+                        </IconButton>
+                      </Tooltip>
+                    )}
                     {open !== null && rights.add && (
                       <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
                         <IconButton aria-label="Duplicate" onClick={duplicate}>
@@ -162,7 +172,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                   </p>
                 )}
               </form>
-              {open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
+              {showsHistory && open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
               <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
                 What you changed in this form has not been saved yet.
               </Unsaved>

@@ -1,4 +1,4 @@
-import { contract, formFor, namedForm, type AppDesign, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, formFor, namedForm, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
@@ -42,10 +42,16 @@ const withChildren = (design: AppDesign, table: Table): readonly Table[] => [
 interface ComesFrom {
   readonly copy?: number;
   readonly added?: number;
+  /** Where in its list it is added: on a day of a calendar, in a column of a board. */
+  readonly given?: readonly Narrowing[];
 }
 function comesFrom(state: unknown): ComesFrom {
-  const { copy, added } = (typeof state === 'object' && state !== null ? state : {}) as Record<string, unknown>;
-  return { ...(typeof copy === 'number' ? { copy } : {}), ...(typeof added === 'number' ? { added } : {}) };
+  const { copy, added, given } = (typeof state === 'object' && state !== null ? state : {}) as Record<string, unknown>;
+  return {
+    ...(typeof copy === 'number' ? { copy } : {}),
+    ...(typeof added === 'number' ? { added } : {}),
+    ...(Array.isArray(given) ? { given: given as readonly Narrowing[] } : {}),
+  };
 }
 
 interface NewRecordProps extends ComesFrom {
@@ -55,11 +61,11 @@ interface NewRecordProps extends ComesFrom {
   readonly onAdded?: (id: number) => void;
 }
 
-export function NewRecord({ copy, added, ...props }: NewRecordProps) {
+export function NewRecord({ copy, added, given = [], ...props }: NewRecordProps) {
   const { table, layout } = props;
   const app = useApp();
   useKindsOf(withChildren(app.design, table));
-  const beginning = useBeginning(table);
+  const beginning = useBeginning(table, [...(props.selection.narrowed ?? []), ...given]);
   const { see } = useRights(table.id);
   if (copy !== undefined) return <CopiedRecord {...props} copy={copy} />;
   return (
