@@ -322,6 +322,55 @@ describe('a list', () => {
     await menu.getByRole('link', { name: 'Only top bars' }).waitFor({ state: 'detached' });
   });
 
+  test('changes, moves and removes records that were chosen in it, each in one save that can be undone', async () => {
+    const before = await sql(`SELECT string_agg(concat(id, ' ', queen_year), ', ' ORDER BY id) AS years FROM hives`);
+    await page.goto(`/desk/${app}/hives`);
+    await page.getByRole('checkbox', { name: 'Choose record 2', exact: true }).check();
+    await page.getByRole('checkbox', { name: 'Choose record 5', exact: true }).click({ modifiers: ['Shift'] });
+    const bar = page.getByRole('group', { name: 'Chosen records' });
+    await bar.getByText('4 records chosen').waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    await bar.getByRole('button', { name: 'Set a field' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Set a field' });
+    await choose(dialog, 'Field', 'Queen year');
+    await dialog.getByRole('textbox', { name: 'Queen year' }).fill('soon');
+    await dialog.getByRole('button', { name: 'Set it in 4 records' }).click();
+    await dialog.getByText(/number/u).waitFor();
+    await dialog.getByRole('textbox', { name: 'Queen year' }).fill('2019');
+    await dialog.getByRole('button', { name: 'Set it in 4 records' }).click();
+    await page.getByText('Queen year was set in 4 records.').waitFor();
+    expect(await sql('SELECT count(*) AS n FROM hives WHERE queen_year = 2019')).toEqual({ n: '4' });
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('button', { name: 'Undo save' }).click();
+    await page.getByText('Queen year was set in 4 records.').waitFor({ state: 'detached' });
+    expect(await sql(`SELECT string_agg(concat(id, ' ', queen_year), ', ' ORDER BY id) AS years FROM hives`)).toEqual(before);
+
+    // By keys: the space bar on a record chooses it.
+    await page.getByRole('link', { name: 'Open H-001' }).focus();
+    await page.keyboard.press(' ');
+    await bar.getByText('1 record chosen').waitFor();
+    await bar.getByRole('button', { name: 'Choose none' }).click();
+    await bar.waitFor({ state: 'detached' });
+
+    // Of several records that cannot all be removed, none is, and the one is named.
+    await page.goto(`/desk/${app}/apiaries`);
+    await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
+    await bar.getByRole('button', { name: 'Remove' }).click();
+    await page.getByRole('button', { name: 'Remove 1 record' }).click();
+    await bar.getByText('Nothing was changed.').waitFor();
+    expect((await sql('SELECT count(*) AS n FROM apiaries'))['n']).toBe('6');
+
+    await page.goto(`/desk/${app}/lots`);
+    await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
+    await page.getByRole('checkbox', { name: 'Choose record 2', exact: true }).check();
+    await bar.getByRole('button', { name: 'Move on' }).click();
+    const move = page.getByRole('dialog', { name: 'Move on' });
+    await choose(move, 'Move', 'Recall');
+    await move.getByRole('button', { name: 'Recall' }).click();
+    await page.getByText('Recall: done with 2 records.').waitFor();
+    expect((await sql(`SELECT count(*) AS n FROM lots WHERE id IN (1, 2) AND status = 'on_hold'`))['n']).toBe('2');
+  });
+
   test('leads to records whose history folds away, and stays so', async () => {
     await page.goto(`/desk/${app}/hives/1`);
     const history = page.getByRole('complementary', { name: 'History' });

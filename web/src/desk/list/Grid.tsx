@@ -24,11 +24,14 @@ import { OpenRecord } from '../../ui/OpenRecord.js';
 import { typedOf } from '../record/draft.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
+import { JustDone, type Done } from './JustDone.js';
 import { useCellSave } from './use-cell-save.js';
+import { useMarks } from './use-marks.js';
 
 // Most people look at a list before they change something in it: the cell editor is loaded after the list is shown.
 const loadEditor = () => import('./CellEditor.js');
 const CellEditor = lazy(loadEditor);
+const Chosen = lazy(() => import('./Chosen.js'));
 
 export interface GridProps {
   readonly table: Table;
@@ -92,6 +95,9 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     setEditing(cell);
   };
   const { refused, save, dismiss } = useCellSave(table, rows);
+  const [done, setDone] = useState<Done | null>(null);
+  const marks = useMarks(rows);
+  const mayChoose = rights.change || rights.remove || app.moves;
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
     return () => clearTimeout(timer);
@@ -105,7 +111,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
       {
         id: numberColumn,
         name: hasOwnNumber(table) ? 'Open' : 'No.',
-        width: hasOwnNumber(table) ? 36 : 84,
+        width: (hasOwnNumber(table) ? 36 : 84) + (mayChoose ? 24 : 0),
         isRight: false,
         isNameUnseen: hasOwnNumber(table),
         sorted: null,
@@ -116,6 +122,16 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         draw: (record, hasFocus) => (
           <>
             {record.tone !== undefined && <i className={`row-spine of-row tone-${record.tone.tone}`} title={record.tone.name} />}
+            {mayChoose && (
+              <input
+                type="checkbox"
+                className="mark"
+                checked={marks.marked.has(record.id)}
+                tabIndex={-1}
+                aria-label={`Choose record ${record.id}`}
+                onChange={(event) => marks.mark(record, (event.nativeEvent as MouseEvent).shiftKey)}
+              />
+            )}
             <OpenRecord
               tabIndex={hasFocus ? 0 : -1}
               table={table}
@@ -159,7 +175,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // eslint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, links, chosen, app.version, JSON.stringify(selection)],
+    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 
@@ -186,7 +202,30 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           {refused.field.name} of record {refused.record} was not saved: {refused.message}
         </Note>
       )}
+      {done !== null && (
+        <JustDone
+          done={done}
+          onClose={() => {
+            setDone(null);
+            rows.refresh();
+          }}
+        />
+      )}
+      {marks.marked.size > 0 && (
+        <Suspense>
+          <Chosen
+            table={table}
+            chosen={marks.chosen}
+            onClear={marks.clear}
+            onDone={(what) => {
+              setDone(what);
+              marks.clear();
+            }}
+          />
+        </Suspense>
+      )}
       <DataGrid<RecordAnswer>
+        onMark={mayChoose ? (row) => marks.mark(row) : undefined}
         label={table.name}
         rows={rows}
         idOf={idOf}

@@ -46,6 +46,8 @@ export interface DataGridProps<R> {
   readonly onMove: (column: string, to: number) => void;
   readonly editing: EditedCell | null;
   readonly onEdit: (cell: EditedCell | null) => void;
+  /** Chooses a row, or no longer: by Shift and the space bar, and by the space bar alone where nothing is edited. */
+  readonly onMark?: ((row: R) => void) | undefined;
   readonly renderEditor: (props: EditorProps<R>) => ReactNode;
 }
 
@@ -53,7 +55,7 @@ const frozen = 1;
 
 /** A grid of any length: rows come as they come into view, and everything in it is reached with the keyboard. */
 export function DataGrid<R>(props: DataGridProps<R>) {
-  const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, renderEditor } = props;
+  const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, onMark, renderEditor } = props;
   useSyncExternalStore(rows.subscribe, () => rows.version);
   const count = rows.length(known);
   const frame = useRef<HTMLDivElement>(null);
@@ -160,6 +162,10 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     if ((event.ctrlKey || event.metaKey) && event.key === 'c' && window.getSelection()?.isCollapsed !== false) {
       event.preventDefault();
       return void navigator.clipboard.writeText(column.textOf(row));
+    }
+    if (event.key === ' ' && onMark !== undefined && (event.shiftKey || !column.canEdit(row))) {
+      event.preventDefault();
+      return onMark(row);
     }
     const begins =
       event.key === 'Enter' || event.key === 'F2' ? null : event.key === 'Delete' || event.key === 'Backspace' ? '' : isSign(event) ? event.key : undefined;

@@ -1,0 +1,256 @@
+import Button from '@mui/material/Button';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import {
+  contract,
+  fieldIssue,
+  isStored,
+  kindOf,
+  routeOf,
+  tablesTouched,
+  written,
+  type Field,
+  type RecordAnswer,
+  type Route,
+  type Table,
+  type Typed,
+  type Write,
+} from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useRef, useState } from 'react';
+import { viewOf } from '../../fields/kinds.js';
+import { tellTyped } from '../../fields/typed.js';
+import { ApiRefusal, call, messageOf } from '../../state/api.js';
+import { useApp, useRights } from '../../state/app.js';
+import { touched } from '../../state/live.js';
+import { locale } from '../../state/locale.js';
+import { Ask } from '../../ui/Ask.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+import { Note } from '../../ui/Note.js';
+import { valueOf } from '../record/draft.js';
+import type { Done } from './JustDone.js';
+import { calledIn } from './RecordCard.js';
+import { namingFields } from './values.js';
+
+interface Props {
+  readonly table: Table;
+  readonly chosen: readonly RecordAnswer[];
+  readonly onClear: () => void;
+}
+type Asking = 'set' | 'remove' | 'move' | null;
+
+const counted = (n: number): string => `${locale().count(n)} ${n === 1 ? 'record' : 'records'}`;
+
+/** Whether people write a field themselves, so that many records can be given one value of it. */
+function canSet(field: Field, locked: readonly string[], route: Route | undefined): boolean {
+  const { files, isGiven } = kindOf(field);
+  return (
+    isStored(field) &&
+    !field.unique &&
+    field.fixed !== true &&
+    !locked.includes(field.id) &&
+    field.id !== route?.field &&
+    files === undefined &&
+    isGiven !== true &&
+    field.kind !== 'signature'
+  );
+}
+
+/** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
+export default function Chosen({ table, chosen, onClear, onDone }: Props & { readonly onDone: (done: Done) => void }) {
+  const app = useApp();
+  const client = useQueryClient();
+  const rights = useRights(table.id);
+  const route = routeOf(app.design, table.id);
+  const [asking, setAsking] = useState<Asking>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [isSending, setSending] = useState(false);
+  const fields = table.fields.filter((field) => canSet(field, [...rights.locked, ...rights.hidden], route));
+  const send = async (writes: readonly Write[], says: string): Promise<void> => {
+    setSending(true);
+    const save = crypto.randomUUID();
+    try {
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
+      setProblem(null);
+      setAsking(null);
+      onDone({ save, says });
+    } catch (error) {
+      setProblem(`${whichOne(error, writes, chosen, (record) => calledIn(namingFields(app, table), record))}${messageOf(error)}`);
+      if (asking === 'remove') setAsking(null);
+    }
+    setSending(false);
+    await touched(client, app, tablesTouched(app.design, writes));
+  };
+  const at = (record: RecordAnswer) => ({ table: table.id, id: record.id, rev: record.rev });
+  const close = (): void => (setAsking(null), setProblem(null));
+  return (
+    <div className="chosen" role="group" aria-label="Chosen records">
+      <b role="status">{counted(chosen.length)} chosen</b>
+      {rights.change && fields.length > 0 && <Button onClick={() => (setProblem(null), setAsking('set'))}>Set a field</Button>}
+      {route !== undefined && app.moves && <Button onClick={() => (setProblem(null), setAsking('move'))}>Move on</Button>}
+      {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
+      <Button onClick={onClear}>Choose none</Button>
+      {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
+      {asking === 'set' && (
+        <SetField
+          fields={fields}
+          count={chosen.length}
+          isSending={isSending}
+          problem={problem}
+          onClose={close}
+          onSet={(field, value) =>
+            void send(
+              chosen.map((record) => ({ kind: 'change', ...at(record), values: { [field.id]: written(value) } })),
+              `${field.name} was set in ${counted(chosen.length)}.`,
+            )
+          }
+        />
+      )}
+      {asking === 'move' && route !== undefined && (
+        <MoveOn
+          route={route}
+          chosen={chosen}
+          isSending={isSending}
+          problem={problem}
+          onClose={close}
+          onMove={(move, name) =>
+            void send(
+              chosen.map((record) => ({ kind: 'move', ...at(record), move })),
+              `${name}: done with ${counted(chosen.length)}.`,
+            )
+          }
+        />
+      )}
+      {asking === 'remove' && (
+        <Ask
+          title={`Remove ${counted(chosen.length)}?`}
+          verb={`Remove ${counted(chosen.length)}`}
+          keep="Cancel"
+          onAnswer={(yes) =>
+            yes
+              ? void send(
+                  chosen.map((record) => ({ kind: 'remove', ...at(record) })),
+                  `${counted(chosen.length)} ${chosen.length === 1 ? 'was' : 'were'} removed.`,
+                )
+              : close()
+          }
+        >
+          What belongs to them alone goes with them. You can undo this.
+        </Ask>
+      )}
+    </div>
+  );
+}
+
+/** Which of the records a refusal is about. */
+function whichOne(error: unknown, writes: readonly Write[], chosen: readonly RecordAnswer[], called: (record: RecordAnswer) => string): string {
+  if (!(error instanceof ApiRefusal)) return '';
+  const place = error.answer.code === 'conflict' ? error.answer.details[0]?.write : error.issues.find((issue) => issue.write !== undefined)?.write;
+  const write = place === undefined ? undefined : writes[place];
+  const record = write !== undefined && 'id' in write ? chosen.find((one) => one.id === write.id) : undefined;
+  return record === undefined ? '' : `${called(record)}: `;
+}
+
+interface DialogProps {
+  readonly isSending: boolean;
+  readonly problem: string | null;
+  readonly onClose: () => void;
+}
+
+function SetField(
+  props: DialogProps & {
+    readonly fields: readonly Field[];
+    readonly count: number;
+    readonly onSet: (field: Field, value: Parameters<typeof written>[0]) => void;
+  },
+) {
+  const { fields, count, isSending, problem, onClose, onSet } = props;
+  const [id, setId] = useState(fields[0]?.id ?? '');
+  const [typed, setTyped] = useState<Typed>(null);
+  // What is typed last is told just before it is sent, and not drawn any more.
+  const latest = useRef<Typed>(null);
+  const take = (value: Typed): void => {
+    latest.current = value;
+    setTyped(value);
+    setWrong(undefined);
+  };
+  const [wrong, setWrong] = useState<string | undefined>(undefined);
+  const field = fields.find((one) => one.id === id);
+  if (field === undefined) return null;
+  const { Input } = viewOf(field);
+  const send = (): void => {
+    tellTyped();
+    const parsed = valueOf(field, latest.current ?? '');
+    if (!parsed.ok) return setWrong(parsed.problem);
+    const issue = fieldIssue(field, written(parsed.value));
+    if (issue !== null) return setWrong(issue);
+    onSet(field, parsed.value);
+  };
+  return (
+    <FormDialog
+      title="Set a field"
+      intro={`The same value for ${counted(count)}. An empty value empties the field.`}
+      onClose={onClose}
+      onSubmit={send}
+      verb={`Set it in ${counted(count)}`}
+      isSending={isSending}
+      problem={problem === null ? undefined : `${problem} Nothing was changed.`}
+    >
+      <TextField select label="Field" value={id} onChange={(event) => (setId(event.target.value), take(null))}>
+        {fields.map((one) => (
+          <MenuItem key={one.id} value={one.id}>
+            {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
+      <Input
+        key={field.id}
+        field={field}
+        name={`set.${field.id}`}
+        value={typed}
+        onChange={take}
+        onBlur={() => undefined}
+        problem={wrong}
+        isInRow={false}
+        inputRef={() => undefined}
+      />
+    </FormDialog>
+  );
+}
+
+function MoveOn(
+  props: DialogProps & { readonly route: Route; readonly chosen: readonly RecordAnswer[]; readonly onMove: (move: string, name: string) => void },
+) {
+  const { route, chosen, isSending, problem, onClose, onMove } = props;
+  const statuses = new Set(chosen.map((record) => record.values[route.field] ?? null));
+  const moves = route.moves.filter((move) => statuses.size === 1 && statuses.has(move.from));
+  const [id, setId] = useState(moves[0]?.id ?? '');
+  const move = moves.find((one) => one.id === id);
+  return (
+    <FormDialog
+      title="Move on"
+      intro={
+        statuses.size > 1
+          ? 'The chosen records have different statuses. Choose records of one status to move them together.'
+          : moves.length === 0
+            ? 'No move leads on from their status.'
+            : `The same move for ${counted(chosen.length)}.`
+      }
+      onClose={onClose}
+      onSubmit={() => move !== undefined && onMove(move.id, move.name)}
+      verb={move?.name ?? 'Move'}
+      isSending={isSending}
+      problem={problem === null ? undefined : `${problem} Nothing was changed.`}
+    >
+      {moves.length > 0 && (
+        <TextField select label="Move" value={id} onChange={(event) => setId(event.target.value)}>
+          {moves.map((one) => (
+            <MenuItem key={one.id} value={one.id}>
+              {one.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </FormDialog>
+  );
+}
