@@ -1,6 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
 
 /** Working at the Desk by keys: one record after another, and a record that is much like another one. */
 let house: House;
@@ -84,4 +85,52 @@ test('a record is duplicated with its rows; what is unique is left to be filled'
   );
   expect(copy).toEqual({ same_shop: 'true', rows: before['rows'] });
   expect(await sql(`SELECT count(*) AS rows FROM "app_${app}".order_lines WHERE "order" = 3`)).toEqual(before);
+});
+
+test('what was typed survives a closed tab, and meets what somebody else saved meanwhile', async () => {
+  const { page: first, context } = await house.open();
+  await signIn(first, demoPeople[0].email, demoPassword);
+  const town = (of: Page) => of.getByRole('textbox', { name: 'Town' });
+  const note = (of: Page) => of.getByText('You made changes here that were not saved');
+  await first.goto(`/desk/${app}/shops/2`);
+  await town(first).fill('Heronmere');
+  // It is kept a moment after the last key.
+  await expect.poll(() => first.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(1);
+  await first.close();
+
+  const second = await context.newPage();
+  await second.goto(`/desk/${app}/shops/2`);
+  await note(second).waitFor();
+  expect(await town(second).inputValue()).not.toBe('Heronmere');
+  expect(await barriersOf(second)).toEqual([]);
+  await second.getByRole('button', { name: 'Bring them back' }).click();
+  expect(await town(second).inputValue()).toBe('Heronmere');
+  await second.getByRole('button', { name: 'Save', exact: true }).click();
+  await second.getByText(/^Saved /u).waitFor();
+  expect(await sql(`SELECT town FROM "app_${app}".shops WHERE id = 2`)).toEqual({ town: 'Heronmere' });
+  await second.reload();
+  await town(second).waitFor();
+  expect(await note(second).count()).toBe(0);
+
+  // Somebody changes the same field between the closed tab and the next one: neither is lost.
+  await town(second).fill('Mine');
+  await expect.poll(() => second.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(1);
+  await second.close();
+  await page.goto(`/desk/${app}/shops/2`);
+  await town(page).fill('Theirs');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText(/^Saved /u).waitFor();
+  const third = await context.newPage();
+  await third.goto(`/desk/${app}/shops/2`);
+  await third.getByRole('button', { name: 'Bring them back' }).click();
+  await third.getByRole('button', { name: 'Save', exact: true }).click();
+  await third.getByText('Theirs').first().waitFor();
+  expect(await sql(`SELECT town FROM "app_${app}".shops WHERE id = 2`)).toEqual({ town: 'Theirs' });
+  // Signing out leaves nothing of it in this browser.
+  await third.goto(`/desk/${app}`);
+  await third.getByRole('button', { name: /Tamsin Oake/u }).click();
+  await third.getByRole('menuitem', { name: 'Sign out' }).click();
+  await third.getByRole('button', { name: 'Sign in' }).waitFor();
+  expect(await third.evaluate(() => Object.keys(localStorage).filter((key) => key.startsWith('bibliona kept')).length)).toBe(0);
+  await context.close();
 });

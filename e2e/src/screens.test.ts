@@ -190,6 +190,7 @@ describe('a list', () => {
       .getByRole('link', { name: /^Open H-/u })
       .first()
       .click();
+    await page.getByRole('link', { name: 'Next record' }).waitFor();
     for (let walked = 1; walked < Number(both); walked += 1) {
       const title = page.getByRole('heading', { level: 1 });
       const from = await title.innerText();

@@ -3,6 +3,7 @@ import { useQueryClient, useSuspenseQuery } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { create } from 'zustand';
 import { call } from './api.js';
+import { letGoOfAll } from './kept.js';
 import { keys } from './keys.js';
 
 export const sessionQuery = { queryKey: keys.me, queryFn: () => call(contract.whoAmI), staleTime: Infinity };
@@ -22,6 +23,7 @@ export function useSignOut(): (to: string) => Promise<void> {
   const navigate = useNavigate();
   return async (to) => {
     await call(contract.signOut);
+    letGoOfAll();
     // First the address, then the person: else the screen that closes would ask to sign in and come back to it.
     await navigate(to);
     client.clear();

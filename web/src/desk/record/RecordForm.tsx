@@ -10,7 +10,10 @@ import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
+import { lookedAs } from '../../state/look-as.js';
 import { useRemembered } from '../../state/remembered.js';
+import { useSession } from '../../state/session.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
@@ -41,14 +44,16 @@ export interface RecordFormProps {
 /** The form of a table: its fields, its child rows, saved together. */
 export function RecordForm({ table, layout, selection, open, start, onAdded, onGivenUp }: RecordFormProps) {
   const app = useApp();
+  const { person } = useSession();
   const required = useRef(new Set<string>());
-  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed } = useRecordForm({
+  const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed, kept, bringBack, forget } = useRecordForm({
     table,
     layout,
     open,
     start,
     selection,
     required,
+    keptAs: person === null || lookedAs(app.id) !== null ? null : [person.id, app.id, table.id, open?.record.id ?? 'new', layout.id].join(' '),
     onAdded,
     onGivenUp,
   });
@@ -141,6 +146,23 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                   </div>
                 </header>
                 {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
+                {kept !== null && (
+                  <Note
+                    kind="look"
+                    action={
+                      <>
+                        <button type="button" className="btn bare" onClick={bringBack}>
+                          Bring them back
+                        </button>
+                        <button type="button" className="btn bare" onClick={forget}>
+                          Discard them
+                        </button>
+                      </>
+                    }
+                  >
+                    You made changes here that were not saved ({locale().moment(kept.at)}).
+                  </Note>
+                )}
                 {problems > 0 && (
                   <Note
                     kind="bad"

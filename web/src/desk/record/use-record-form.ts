@@ -20,6 +20,7 @@ import { keys } from '../../state/keys.js';
 import { justSaved, recordName, touched, useInUse } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
+import { useKeptDraft } from './kept-draft.js';
 import { tellTyped } from '../../fields/typed.js';
 import { areUploading, uploadsEnded } from '../../fields/underway.js';
 import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
@@ -66,11 +67,14 @@ export function useRecordForm({
   selection,
   layout,
   required,
+  keptAs = null,
   onAdded,
   onGivenUp,
 }: {
   readonly table: Table;
   readonly layout?: Form;
+  /** The name under which what is typed is kept until it is saved; null: it is not. */
+  readonly keptAs?: string | null;
   /** What the form itself requires as it is filled now. */
   readonly required?: RefObject<ReadonlySet<string>>;
   readonly open: OpenRecord | null;
@@ -95,6 +99,16 @@ export function useRecordForm({
   const attempt = useRef<{ readonly body: string; readonly key: string } | null>(null);
   // What the record was when it was opened. A settled conflict moves it on to what is in the database now.
   const base = useRef<{ readonly rev: number; readonly start: RecordDraft } | null>(open === null ? null : { rev: open.record.rev, start });
+
+  const kept = useKeptDraft(keptAs, form, () => ({ rev: base.current?.rev ?? null, start: base.current?.start ?? start }));
+  /** Brings back what was kept: on the version that it was begun on, so that what others saved since is a conflict. */
+  const bringBack = (): void => {
+    if (kept.found === null) return;
+    const { rev, start: begun, values } = kept.found;
+    if (rev !== null) base.current = { rev, start: begun };
+    form.reset(values as unknown as FormValues, { keepDefaultValues: true });
+    kept.forget();
+  };
 
   /** @param then what comes after it: the record, or a form for another one */
   const save = async (then: 'stay' | 'add' = 'stay'): Promise<void> => {
@@ -158,6 +172,7 @@ export function useRecordForm({
 
   const saved = async (id: number | undefined, tables: readonly string[], then: 'stay' | 'add'): Promise<void> => {
     form.reset(form.getValues());
+    kept.forget();
     const at = clock();
     if (id !== undefined) lastSaved = { record: nameOf(id), at };
     setState({ kind: 'saved', at });
@@ -235,12 +250,24 @@ export function useRecordForm({
 
   const giveUp = (): void => {
     form.reset(start as unknown as FormValues);
+    kept.forget();
     onGivenUp?.();
     setState({ kind: 'editing' });
     if (open !== null) void client.invalidateQueries({ queryKey: keys.record(app.id, table.id, open.record.id) });
   };
 
-  return { form, state, save, giveUp, settle, leaveAside: () => setState({ kind: 'editing' }), isLeavingAllowed };
+  return {
+    form,
+    state,
+    save,
+    giveUp,
+    settle,
+    leaveAside: () => setState({ kind: 'editing' }),
+    isLeavingAllowed,
+    kept: kept.found,
+    bringBack,
+    forget: kept.forget,
+  };
 }
 
 /** The row that a save wanted to remove and that is not there any more, if this is what refused it. */
