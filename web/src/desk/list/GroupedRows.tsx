@@ -9,6 +9,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
+import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
@@ -35,13 +36,18 @@ const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(ch
 /** Records under the values that they share, level by level, with counts and sums; a group opens at a press. */
 export function GroupedRows({ table, list, selection }: ArrangedProps) {
   const app = useApp();
+  const isNarrow = useIsNarrow();
   const { data, error } = useGroups(table, selection, selection.by);
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   const listed = listedFields(table, list).filter((field) => !data.by.includes(field.id) || isByMonth(app, field));
   // What is summed stands in a column of its own, whether the list shows it or not.
-  const fields = [...listed, ...table.fields.filter((field) => data.sums.includes(field.id) && !listed.includes(field))];
+  const summed = table.fields.filter((field) => data.sums.includes(field.id));
+  // A phone has room for what tells a record apart, and its sums.
+  const fields = isNarrow
+    ? [...listed.filter((field) => !summed.includes(field)).slice(0, 1), ...summed.slice(0, 2)]
+    : [...listed, ...summed.filter((field) => !listed.includes(field))];
   const by = data.by.flatMap((id) => table.fields.filter((field) => field.id === id));
   const sumIn = (field: Field, group: GroupAnswer): string => {
     const sum = group.sums[data.sums.indexOf(field.id)];

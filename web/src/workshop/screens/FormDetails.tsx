@@ -99,7 +99,7 @@ function WidthField({ width, onWidth }: { readonly width: number; readonly onWid
       label="Width"
       value={width}
       onChange={(event) => onWidth(Number(event.target.value))}
-      helperText="Of twelve columns; on a phone always all."
+      helperText="Of twelve columns. On a phone two narrow fields share a row."
     >
       {Array.from({ length: gridWidth }, (_, i) => i + 1).map((one) => (
         <MenuItem key={one} value={one}>
