@@ -38,28 +38,6 @@ const pictures: readonly Picture[] = [
     first: (page) => page.getByText('For 5 of 12,000 real records').waitFor(),
   },
   {
-    name: 'rules',
-    path: '/workshop/APP/tables/hives',
-    first: async (page) => {
-      await page.getByRole('tab', { name: 'Rules' }).click();
-      const shows = page.getByRole('group', { name: 'The list shows records where' });
-      await shows.getByRole('button', { name: 'Condition', exact: true }).click();
-      await shows.getByRole('combobox', { name: 'Field' }).click();
-      await page.getByRole('option', { name: 'Last seen', exact: true }).click();
-      await shows.getByRole('combobox', { name: 'Comparison' }).click();
-      await page.getByRole('option', { name: 'is in the last' }).click();
-      await shows.getByText(/^True for/u).waitFor();
-    },
-  },
-  {
-    name: 'spreadsheet',
-    path: '/workshop/APP/import',
-    first: async (page) => {
-      await page.getByLabel('Spreadsheet file').setInputFiles(join(root, 'node_modules', 'vega-datasets', 'data', 'seattle-weather.csv'));
-      await page.getByText('has 1,461 rows').waitFor();
-    },
-  },
-  {
     name: 'query',
     path: '/workshop/APP/queries/mite_heavy',
     first: async (page) => {
@@ -89,11 +67,6 @@ const pictures: readonly Picture[] = [
   },
   { name: 'dashboard', path: '/desk/APP/d/season', first: (page) => page.getByText('Lots by status').waitFor() },
   {
-    name: 'tiles',
-    path: '/workshop/APP/dashboards/season',
-    first: (page) => page.getByRole('group', { name: 'Tile Harvest by apiary, kg' }).click(),
-  },
-  {
     name: 'route',
     path: '/workshop/APP/workflows/route_of_a_lot',
     first: (page) => page.getByRole('button', { name: /^Status In lab/u }).click(),
@@ -107,22 +80,6 @@ const pictures: readonly Picture[] = [
     },
   },
   {
-    name: 'mails',
-    path: '/desk/APP/f/swarms',
-    first: async (page) => {
-      await page.getByRole('textbox', { name: 'Place' }).fill('Kiln Green, on the notice board');
-      await page.getByRole('combobox', { name: 'How high' }).click();
-      await page.getByRole('option', { name: 'Within reach' }).click();
-      await page.getByRole('textbox', { name: 'Reported by' }).fill('Corin Tarn');
-      await page.getByRole('textbox', { name: 'Notes' }).fill('As large as a bucket, and quite still.');
-      await page.getByRole('button', { name: 'Save', exact: true }).click();
-      await page.getByText('It is saved as').waitFor();
-      await page.goto(page.url().replace(/\/desk\/(\w+)\/.*/u, '/workshop/$1/workflows/mails'));
-      await page.getByRole('link', { name: /^A swarm: /u }).click();
-      await page.getByRole('group', { name: 'The mail' }).getByText('Within reach').waitFor();
-    },
-  },
-  {
     name: 'moves',
     path: '/desk/APP/waiting',
     first: async (page) => {
@@ -131,7 +88,48 @@ const pictures: readonly Picture[] = [
     },
   },
   { name: 'waiting-phone', path: '/desk/APP/waiting', size: phone, first: (page) => page.getByRole('heading', { name: 'Route of a lot' }).waitFor() },
-  { name: 'list', path: '/desk/APP/inspections', first: (page) => page.getByRole('link', { name: 'Open Number 10' }).waitFor() },
+  {
+    name: 'list',
+    path: '/desk/APP/hives',
+    first: async (page) => {
+      await page
+        .getByRole('complementary', { name: 'Quick filters' })
+        .getByRole('button', { name: /^National/u })
+        .click();
+      await page.getByRole('button', { name: 'Remove the filter Box: National' }).waitFor();
+    },
+  },
+  {
+    name: 'grouped',
+    path: '/desk/APP/harvests?list=harvests_season',
+    first: async (page) => {
+      await page.getByRole('rowheader').getByRole('button').first().click();
+      await page.getByRole('rowheader').getByRole('button').nth(1).click();
+      await page.getByRole('link', { name: /^Open/u }).first().waitFor();
+    },
+  },
+  { name: 'board', path: '/desk/APP/lots?list=lots_board', first: (page) => page.getByRole('article').first().waitFor() },
+  {
+    name: 'calendar',
+    path: '/desk/APP/inspections?list=inspections_calendar&month=2026-08',
+    first: (page) =>
+      page
+        .getByRole('list', { name: /Aug 2026/u })
+        .first()
+        .waitFor(),
+  },
+  {
+    name: 'form-sheet',
+    path: '/workshop/APP/screens/inspection_quick',
+    first: async (page) => {
+      await page.getByRole('group', { name: /^Field Bees sampled/u }).click();
+      await page.getByRole('region', { name: 'Proof' }).getByText('What was seen').waitFor();
+      await page
+        .getByText(/^True for/u)
+        .first()
+        .waitFor();
+    },
+  },
   {
     name: 'record',
     path: '/desk/APP/inspections/5',
