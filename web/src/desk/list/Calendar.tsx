@@ -76,7 +76,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
         <Button onClick={() => go(null)}>Today</Button>
         <span className="q">
           by {field.name}
-          {data.next !== null && `, only the first ${mostShown} records`}
+          {data.next !== null && `, only the first ${mostShown} records: choose a filter to see the others`}
         </span>
       </div>
       <table className="month" aria-label={`${list.name}, by day`}>
@@ -112,9 +112,10 @@ interface DayProps extends ArrangedProps {
 function Day({ day, isOutside, records, table, list, selection }: DayProps) {
   const app = useApp();
   const [isWhole, setWhole] = useState(false);
-  const named = namingFields(app, table);
-  const [further] = listedFields(table, list).filter((field) => !named.includes(field) && field.kind !== 'date' && field.kind !== 'date_and_time');
   const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
+  // The day itself is said by its place.
+  const named = namingFields(app, table).filter((field) => field.id !== dayField);
+  const [further] = listedFields(table, list).filter((field) => !named.includes(field) && field.kind !== 'date' && field.kind !== 'date_and_time');
   const mayAdd = useRights(table.id).add;
   const isToday = day === locale().today();
   const shown = isWhole ? records : records.slice(0, shownInDay);
