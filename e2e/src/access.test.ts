@@ -71,7 +71,7 @@ test('they set a password, and see what their role grants and nothing else', asy
   await bede.getByRole('button', { name: 'Join' }).click();
   await bede.getByRole('heading', { name: 'Apiaries', level: 1 }).waitFor();
   const menu = bede.getByRole('navigation', { name: 'Lists' });
-  expect((await menu.getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0])).toEqual(['Apiaries', 'Apiaries at a glance']);
+  expect((await menu.getByRole('link').allInnerTexts()).map((text) => text.split('\n')[0])).toEqual(['Apiaries', 'Apiaries at a glance', 'Map of apiaries']);
   expect(await bede.getByRole('link', { name: 'New record' }).count()).toBe(0);
   await bede.getByRole('columnheader', { name: 'Region' }).waitFor();
   expect(await bede.getByRole('columnheader', { name: 'Rent a year' }).count()).toBe(0);

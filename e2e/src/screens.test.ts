@@ -272,6 +272,28 @@ describe('a list', () => {
     expect(await barriersOf(page)).toEqual([]);
   });
 
+  test('is a map whose points tell their record, beside the names of all', async () => {
+    await page.goto(`/desk/${app}/apiaries?list=apiary_map`);
+    const names = page.getByRole('list', { name: 'Map of apiaries' });
+    await names.getByRole('link').first().waitFor();
+    const { n } = await sql('SELECT count(*) AS n FROM apiaries WHERE location IS NOT NULL');
+    expect(await names.getByRole('link').count()).toBe(Number(n));
+    expect(await page.locator('svg circle').count()).toBe(Number(n));
+    const name = await names.getByRole('link').last().innerText();
+    await page.locator('svg circle').last().click();
+    await page.getByRole('article').getByRole('link', { name, exact: true }).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    // By keys: the name that has the focus is marked on the map.
+    await names.getByRole('link').first().focus();
+    await page
+      .getByRole('article')
+      .getByRole('link', { name: await names.getByRole('link').first().innerText(), exact: true })
+      .waitFor();
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { level: 1, name: await page.getByRole('heading', { level: 1 }).innerText() }).waitFor();
+    await expect.poll(() => page.url()).toMatch(/\/apiaries\/\d+\?list=apiary_map/u);
+  });
+
   test('begins a record with what it is narrowed to, or where on it one adds', async () => {
     await page.goto(`/desk/${app}/hives`);
     const filters = page.getByRole('complementary', { name: 'Quick filters' });

@@ -15,6 +15,8 @@ export const Arrangement = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('board'), by: Id }).readonly(),
   /** On the days of a month. */
   z.object({ kind: z.literal('calendar'), day: Id }).readonly(),
+  /** As points where they are. */
+  z.object({ kind: z.literal('map'), place: Id }).readonly(),
 ]);
 export type Arrangement = z.infer<typeof Arrangement>;
 export type ArrangementKind = Arrangement['kind'];
@@ -47,8 +49,21 @@ export const List = z
 export type List = z.infer<typeof List>;
 
 /** The field without which an arrangement is none. */
-export const fieldOfArrangement = (arrangement: Arrangement): string | null =>
-  arrangement.kind === 'board' ? arrangement.by : arrangement.kind === 'calendar' ? arrangement.day : null;
+export function fieldOfArrangement(arrangement: Arrangement): string | null {
+  switch (arrangement.kind) {
+    case 'grid':
+    case 'cards':
+      return null;
+    case 'board':
+      return arrangement.by;
+    case 'calendar':
+      return arrangement.day;
+    case 'map':
+      return arrangement.place;
+    default:
+      return arrangement satisfies never;
+  }
+}
 
 /** The settings of a list that has none yet. */
 export const plainList = { order: [], condition: '', arrangement: { kind: 'grid' }, groupBy: [], sums: [], quickFilters: [], tones: [] } as const;

@@ -36,8 +36,13 @@ export const list: PartKind<List> = {
     const [unfit] = narrowing.flatMap((id) => table?.fields.filter((field) => field.id === id && !canNarrow(field)) ?? []);
     if (unfit !== undefined)
       return [{ code: 'broken', problem: `${unfit.name} can't group or narrow the list ${part.name}: it has no short values of its own.` }];
-    const day = part.arrangement.kind === 'calendar' ? table?.fields.find((field) => field.id === needed) : undefined;
-    return day !== undefined && !isDay(day.kind) ? [{ code: 'broken', problem: `The calendar ${part.name} needs a date. ${day.name} is none.` }] : [];
+    const field = table?.fields.find((one) => one.id === needed);
+    if (field === undefined) return [];
+    if (part.arrangement.kind === 'calendar' && !isDay(field.kind))
+      return [{ code: 'broken', problem: `The calendar ${part.name} needs a date. ${field.name} is none.` }];
+    return part.arrangement.kind === 'map' && field.kind !== 'place'
+      ? [{ code: 'broken', problem: `The map ${part.name} needs a place. ${field.name} is none.` }]
+      : [];
   },
   without: (part, gone) => {
     if (gone.has('table', part.table)) return 'remove';

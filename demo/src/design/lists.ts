@@ -59,6 +59,11 @@ export const lists: readonly DesignChange[] = [
       quickFilters: ['apiary_region', 'apiaries_keepers_ref'],
     },
   ),
+  list('apiary_map', 'apiaries', 'Map of apiaries', ['apiary_name', 'apiaries_keepers_ref', 'apiary_region', 'apiary_height'], {
+    arrangement: { kind: 'map', place: 'apiary_place' },
+    quickFilters: ['apiary_region'],
+    tones: [{ id: 'apiary_dry', name: 'No water nearby', condition: 'Water nearby = false', tone: 'gold' }],
+  }),
   {
     kind: 'put',
     part: 'form',

@@ -11,6 +11,7 @@ const coordinatorMenu: readonly Page[] = [
   { kind: 'list', list: 'inspections_calendar' },
   { kind: 'list', list: 'harvests_season' },
   { kind: 'list', list: 'apiary_cards' },
+  { kind: 'list', list: 'apiary_map' },
   { kind: 'form', form: 'inspection_quick' },
   { kind: 'query', query: 'mite_heavy' },
   { kind: 'query', query: 'unseen_hives' },

@@ -195,7 +195,7 @@ function ArrangementSettings({ list, onChange }: { readonly list: List; readonly
           ))}
         </TextField>
       )}
-      {arranged('calendar', table) === null && <p className="q sm">A calendar needs a date, and a board a choice, a person or a reference.</p>}
+      {arranged('calendar', table) === null && <p className="q sm">A calendar needs a date, a map a place, and a board a choice, a person or a reference.</p>}
     </>
   );
 }

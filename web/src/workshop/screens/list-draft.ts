@@ -51,6 +51,12 @@ export const ways = {
     plain: null,
     needs: { label: 'On the day of', fits: (field) => isDay(field.kind), make: (day) => ({ kind: 'calendar', day }) },
   },
+  map: {
+    name: 'Map',
+    says: 'as a map',
+    plain: null,
+    needs: { label: 'Where it is', fits: (field) => field.kind === 'place', make: (place) => ({ kind: 'map', place }) },
+  },
 } as const satisfies Record<ArrangementKind, Way>;
 
 /** The arrangement of a kind for a table, by the first field that fits; null where none does. */
