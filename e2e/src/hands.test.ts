@@ -103,7 +103,7 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await note(second).waitFor();
   expect(await town(second).inputValue()).not.toBe('Heronmere');
   expect(await barriersOf(second)).toEqual([]);
-  await second.getByRole('button', { name: 'Bring them back' }).click();
+  await second.getByRole('button', { name: 'Restore them' }).click();
   expect(await town(second).inputValue()).toBe('Heronmere');
   await second.getByRole('button', { name: 'Save', exact: true }).click();
   await second.getByText(/^Saved /u).waitFor();
@@ -122,7 +122,7 @@ test('what was typed survives a closed tab, and meets what somebody else saved m
   await page.getByText(/^Saved /u).waitFor();
   const third = await context.newPage();
   await third.goto(`/desk/${app}/shops/2`);
-  await third.getByRole('button', { name: 'Bring them back' }).click();
+  await third.getByRole('button', { name: 'Restore them' }).click();
   await third.getByRole('button', { name: 'Save', exact: true }).click();
   await third.getByText('Theirs').first().waitFor();
   expect(await sql(`SELECT town FROM "app_${app}".shops WHERE id = 2`)).toEqual({ town: 'Theirs' });

@@ -152,7 +152,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                     action={
                       <>
                         <button type="button" className="btn bare" onClick={bringBack}>
-                          Bring them back
+                          Restore them
                         </button>
                         <button type="button" className="btn bare" onClick={forget}>
                           Discard them
