@@ -17,7 +17,7 @@ import '../look/desk/child-rows.css';
 import '../look/desk/route.css';
 import '../look/desk/query.css';
 import { PersonMenu } from '../people/PersonMenu.js';
-import { printCount, useApp, useCounts } from '../state/app.js';
+import { printCount, rolesInHand, useApp, useCounts } from '../state/app.js';
 import { useLive } from '../state/live.js';
 import { useLocaleIn } from '../state/locale.js';
 import { lookedAs, stopLooking } from '../state/look-as.js';
@@ -124,13 +124,13 @@ export default function DeskFrame() {
               })}
             </section>
           )}
-          {sectionsOf(menuEntries(app.design, app.id, app.menu)).map((section) => (
+          {sectionsOf(menuEntries(app.design, app.id, app.menu, rolesInHand(app))).map((section) => (
             <section key={section.name}>
               <h3>{section.name === '' ? 'Lists' : section.name}</h3>
               {section.parts.map((entry) => (
                 <Link key={entry.to} to={entry.to} {...marked(isAt(entry.to, pathname, search) && !isOwn)}>
                   <span className="el">{entry.name}</span>
-                  {entry.page.kind === 'list' && !entry.to.includes('?') && (
+                  {entry.page.kind === 'list' && entry.isOpening && (
                     <span className="k">{printCount(counts, tablesOfPage(app.design, entry.page)[0] ?? '')}</span>
                   )}
                 </Link>

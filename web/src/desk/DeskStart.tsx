@@ -1,13 +1,13 @@
 import Button from '@mui/material/Button';
 import { Link, Navigate } from 'react-router';
-import { useApp } from '../state/app.js';
+import { rolesInHand, useApp } from '../state/app.js';
 import { menuEntries } from '../state/pages.js';
 import { Empty } from '../ui/Empty.js';
 
 /** Where the Desk opens: the first page of its menu. */
 export default function DeskStart() {
   const app = useApp();
-  const [first] = menuEntries(app.design, app.id, app.menu);
+  const [first] = menuEntries(app.design, app.id, app.menu, rolesInHand(app));
   if (first !== undefined) return <Navigate to={first.to} replace />;
   return (
     <Empty

@@ -1,4 +1,4 @@
-import { type AppDesign, type Page } from '@bibliona/core';
+import { formFor, listFor, type AppDesign, type Page } from '@bibliona/core';
 
 /** A page as menus show it: its name, its heading, where it is. */
 export interface MenuEntry {
@@ -6,9 +6,11 @@ export interface MenuEntry {
   readonly name: string;
   readonly section: string;
   readonly to: string;
+  /** It is the list or form with which its table opens. */
+  readonly isOpening: boolean;
 }
 
-function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null {
+function menuEntry(design: AppDesign, app: string, page: Page, roles: readonly string[]): MenuEntry | null {
   const made = <Part extends { readonly id: string; readonly name: string; readonly section: string }>(
     parts: readonly Part[],
     id: string,
@@ -16,27 +18,31 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
     way: string,
   ): MenuEntry | null => {
     const part = parts.find((one) => one.id === id);
-    return part === undefined ? null : { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}` };
+    if (part === undefined) return null;
+    return { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}`, isOpening: false };
   };
   /** A list or a form is found at the address of its table, and is under the table's heading; one that is not opened by itself is named. */
   const ofTable = (
-    parts: readonly { readonly id: string; readonly name: string; readonly table: string; readonly isDefault: boolean; readonly roles: readonly string[] }[],
-    id: string,
-    heading: string,
-    way: string,
+    part: { readonly id: string; readonly name: string; readonly table: string; readonly isDefault: boolean } | undefined,
     as: 'list' | 'form',
-    called: (name: string, isDefault: boolean) => string,
   ): MenuEntry | null => {
-    const part = parts.find((one) => one.id === id);
-    const entry = part === undefined ? null : made(design.tables, part.table, heading, way);
+    const entry = part === undefined ? null : as === 'list' ? made(design.tables, part.table, '', '') : made(design.tables, part.table, 'Forms', 'f/');
     if (part === undefined || entry === null) return null;
-    return { ...entry, name: called(part.name, part.isDefault), to: part.isDefault && part.roles.length === 0 ? entry.to : `${entry.to}?${as}=${part.id}` };
+    const isOpening = (as === 'list' ? listFor : formFor)(design, part.table, roles).id === part.id;
+    const name = as === 'form' && part.isDefault ? `Add to ${part.name}` : part.name;
+    return { ...entry, name, to: isOpening ? entry.to : `${entry.to}?${as}=${part.id}`, isOpening };
   };
   switch (page.kind) {
     case 'list':
-      return ofTable(design.lists, page.list, '', '', 'list', (name) => name);
+      return ofTable(
+        design.lists.find((one) => one.id === page.list),
+        'list',
+      );
     case 'form':
-      return ofTable(design.forms, page.form, 'Forms', 'f/', 'form', (name, isDefault) => (isDefault ? `Add to ${name}` : name));
+      return ofTable(
+        design.forms.find((one) => one.id === page.form),
+        'form',
+      );
     case 'query':
       return made(design.queries, page.query, 'Queries', 'q/');
     case 'report':
@@ -48,8 +54,9 @@ function menuEntry(design: AppDesign, app: string, page: Page): MenuEntry | null
   }
 }
 
-export const menuEntries = (design: AppDesign, app: string, pages: readonly Page[]): readonly MenuEntry[] =>
-  pages.flatMap((page) => menuEntry(design, app, page) ?? []);
+/** @param roles of who opens them: each can open a table with a list and a form of its own */
+export const menuEntries = (design: AppDesign, app: string, pages: readonly Page[], roles: readonly string[] = []): readonly MenuEntry[] =>
+  pages.flatMap((page) => menuEntry(design, app, page, roles) ?? []);
 
 /** Where a page is designed. */
 export function workshopPath(app: string, page: Page): string {

@@ -6,7 +6,7 @@ import { useDeferredValue, useEffect, useMemo, useState, type KeyboardEvent } fr
 import { useNavigate } from 'react-router';
 import { create } from 'zustand';
 import { call } from '../state/api.js';
-import { useApp } from '../state/app.js';
+import { rolesInHand, useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
 import { menuEntries, workshopPath } from '../state/pages.js';
 import { useShortcut } from '../state/shortcuts.js';
@@ -66,6 +66,8 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
         ? [
             { key: 'table', name: 'Add a table', what: 'command', to: `/workshop/${app.id}/tables?add=table` },
             { key: 'relationship', name: 'Add a relationship', what: 'command', to: `/workshop/${app.id}/tables?add=relationship` },
+            { key: 'form', name: 'Add a form', what: 'command', to: `/workshop/${app.id}/screens?add=form` },
+            { key: 'list', name: 'Add a list', what: 'command', to: `/workshop/${app.id}/screens?add=list` },
             { key: 'query', name: 'Add a query', what: 'command', to: `/workshop/${app.id}/queries?add=query` },
             { key: 'report', name: 'Add a report', what: 'command', to: `/workshop/${app.id}/reports?add=report` },
             { key: 'dashboard', name: 'Add a dashboard', what: 'command', to: `/workshop/${app.id}/dashboards?add=dashboard` },
@@ -86,8 +88,9 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       ...(isBuilder ? [{ key: `table ${table.id}`, name: table.name, what: 'table', to: `/workshop/${app.id}/tables/${table.id}` }] : []),
     ]);
     if (side === 'workshop') tables.reverse();
-    const others: Entry[] = menuEntries(app.design, app.id, everyPage(app.design))
-      .filter(({ page }) => page.kind !== 'list' && page.kind !== 'form')
+    const others: Entry[] = menuEntries(app.design, app.id, everyPage(app.design), rolesInHand(app))
+      // What a table opens with is found by the table's name.
+      .filter(({ isOpening }) => !isOpening)
       .map((entry) => ({
         key: entry.to,
         name: entry.name,

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ClockCounterClockwiseIcon, FunnelIcon, MagnifyingGlassIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { ClockCounterClockwiseIcon, FunnelIcon, MagnifyingGlassIcon, PencilRulerIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
 import { contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
@@ -97,6 +97,13 @@ function TableList({ table }: { readonly table: Table }) {
               query={asked(selection)}
               name={`${list.name}.csv`}
             />
+          )}
+          {app.role === 'builder' && !isNarrow && (
+            <Tooltip title="Design this list">
+              <IconButton component={Link} to={`/workshop/${app.id}/screens/${list.id}`} aria-label="Design this list">
+                <PencilRulerIcon size={18} />
+              </IconButton>
+            </Tooltip>
           )}
           {rights.remove && (
             <Tooltip title={`Removed from ${table.name}`}>

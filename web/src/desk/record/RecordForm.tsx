@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo, useRef } from 'react';
@@ -17,6 +17,7 @@ import { useSession } from '../../state/session.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
+import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { asked, withSelection } from '../list/selection.js';
 import { ConflictChoice } from './ConflictChoice.js';
@@ -71,6 +72,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   const maySave = open === null ? rights.add : rights.change || mayChangeRows;
   // In a form of its own each record makes room for the next anyway.
   const mayAddNext = maySave && rights.add && onAdded === undefined && (open === null || isDirty);
+  const isNarrow = useIsNarrow();
   const navigate = useNavigate();
   const duplicate = (): void => void navigate(withSelection(`/desk/${app.id}/${table.id}/new`, selection), { state: { copy: open?.record.id } });
   useShortcut('saveAndAdd', mayAddNext ? () => void save('add') : null);
@@ -112,6 +114,13 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       </span>
                     )}
                     {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
+                    {app.role === 'builder' && !isNarrow && (
+                      <Tooltip title="Design this form">
+                        <IconButton component={Link} to={`/workshop/${app.id}/screens/${layout.id}`} aria-label="Design this form">
+                          <PencilRulerIcon size={18} />
+                        </IconButton>
+                      </Tooltip>
+                    )}
                     {open !== null && (
                       <Tooltip title={showsHistory ? 'Hide the history' : 'Show the history'}>
                         <IconButton aria-label="History" aria-expanded={showsHistory} onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}>
