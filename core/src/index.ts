@@ -56,7 +56,7 @@ export {
   type Sort,
 } from './design/list.js';
 export { isDay } from './parts/list.js';
-export { canNarrow, isByMonth, narrowingNode } from './parts/narrowing.js';
+export { canNarrow, narrowingNode, valueNode } from './parts/narrowing.js';
 export { grouped, Narrowing, NotInList, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';

@@ -60,6 +60,7 @@ beforeAll(async () => {
       sums: ['h_rent', 'h_year'],
       quickFilters: ['h_stores', 'h_apiary', 'h_since', 'h_gentle', 'h_rent'],
     }),
+    list('li_odd', 'Odd', { groupBy: ['h_stores'], sums: ['h_code', 'h_rent'] }),
     list('li_tones', 'Coloured', {
       tones: [
         { id: 't_old', name: 'Old queen', condition: 'Queen year < 2021', tone: 'gold' },
@@ -271,6 +272,11 @@ describe('a list', () => {
     ['a place of another order', { list: 'li_order', after: '{"value":"x","then":["y",1],"id":1}' }],
   ])('refuses %s', async (_, query) => {
     expect((await ada.refused(contract.readPage, at(query))).status).toBe(400);
+  });
+
+  test('sums only what adds up', async () => {
+    const { sums, levels } = await ada.call(contract.readGroups, at({ list: 'li_odd' }));
+    expect([sums, levels[0]?.groups[0]?.sums.length]).toEqual([['h_rent'], 1]);
   });
 
   test('an unknown list is the one that the table opens with', async () => {

@@ -39,7 +39,7 @@ export function daysNode(design: AppDesign, table: string, id: string, days: { r
 }
 
 /** Dates are grouped by their months: of single days few are shared. */
-export const isByMonth = (node: Node): boolean => node.type.kind === 'date' || node.type.kind === 'date and time';
+const isByMonth = (node: Node): boolean => node.type.kind === 'date' || node.type.kind === 'date and time';
 
 function valueText(design: AppDesign, table: string, id: string): string | null {
   const member = membersOf(design, table).find((one) => one.kind === 'field' && one.field.id === id);

@@ -5,6 +5,7 @@ import {
   narrowingNode,
   NotInList,
   restrict,
+  valueNode,
   type Condition,
   type contract,
   type GroupAnswer,
@@ -39,16 +40,18 @@ export async function readGroups(
 ): Promise<z.output<typeof contract.readGroups.answer>> {
   const table = reader.table(tableId);
   const list = reader.list(table, selection);
-  const fields = selection.by ?? list.groupBy;
+  // What a formula gives can have become something that does not group or add up since the list was made.
+  const fields = selection.by ?? list.groupBy.filter((field) => narrowingNode(asker.app.design, table.id, field) !== null);
+  const sums = list.sums.filter((field) => valueNode(asker.app.design, table.id, field)?.type.kind === 'number');
   mustBeTold(reader, table.id, fields);
   const { where } = reader.selected(table, selection);
   const levels = await Promise.all(
     Array.from({ length: fields.length + 1 }, async (_, depth) => {
-      const groups = await readLevel(runner, asker, list, where, fields.slice(0, depth), list.sums, 'values', mostGroups + 1);
+      const groups = await readLevel(runner, asker, list, where, fields.slice(0, depth), sums, 'values', mostGroups + 1);
       return { groups: groups.slice(0, mostGroups), more: groups.length > mostGroups };
     }),
   );
-  return { by: [...fields], sums: [...list.sums], levels };
+  return { by: [...fields], sums, levels };
 }
 
 export async function readQuickFilters(

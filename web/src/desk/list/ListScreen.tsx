@@ -118,7 +118,7 @@ function TableList({ table }: { readonly table: Table }) {
       <JustRemoved />
       <JustAdded table={table} selection={selection} />
       {isEmpty ? (
-        <Empty title={`No records in ${table.name} yet.`} action={add}>
+        <Empty title={`No records in ${list.name} yet.`} action={add}>
           Records you add or import appear here.
         </Empty>
       ) : (

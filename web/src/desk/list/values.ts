@@ -1,11 +1,15 @@
-import { isReference, printTyped, type Field, type List, type Narrowing, type Selection, type Table, type Value } from '@bibliona/core';
+import { isReference, kindOf, printTyped, type Field, type List, type Narrowing, type Selection, type Table, type Value } from '@bibliona/core';
 import type { AppInHand } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
 
-/** Whether a list is grouped and narrowed by the months of a field. */
+/** The type of the values by which a list is grouped and narrowed by a field, as expressions see them. */
+const typeIn = (app: AppInHand, field: Field): string =>
+  field.kind === 'formula' ? (app.formulas[field.id] ?? 'string') : (kindOf(field).feel.type(field, '')?.kind ?? 'string');
+
+/** Whether that is by its months. */
 export function isByMonth(app: AppInHand, field: Field): boolean {
-  const type = field.kind === 'formula' ? app.formulas[field.id] : field.kind;
-  return type === 'date' || type === 'date and time' || type === 'date_and_time';
+  const type = typeIn(app, field);
+  return type === 'date' || type === 'date and time';
 }
 
 /** A value that records share, in words; an empty one is none. */
@@ -13,9 +17,7 @@ export function valueWords(app: AppInHand, field: Field, value: Value): string {
   if (value === null) return 'empty';
   if (isReference(value)) return value.caption;
   if (isByMonth(app, field)) return locale().month(String(value));
-  const isNumber =
-    field.kind === 'formula' ? app.formulas[field.id] === 'number' : /^-?\d/u.test(String(value)) && field.kind !== 'text' && field.kind !== 'choice';
-  return printTyped({ type: isNumber ? 'number' : typeof value === 'boolean' ? 'boolean' : 'string', digits: null, unit: null }, value, locale());
+  return printTyped({ type: typeIn(app, field), digits: null, unit: null }, value, locale());
 }
 
 type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];

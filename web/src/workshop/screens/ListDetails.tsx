@@ -75,7 +75,8 @@ export function ListDetails(props: Props) {
 }
 
 function PartSettings({ list, spot, onChange }: Props) {
-  const { design } = useApp();
+  const app = useApp();
+  const { design } = app;
   const table = tableOf(design, list.table);
   const set = (part: Partial<List>): void => onChange({ ...list, ...part });
   switch (spot) {
@@ -141,7 +142,7 @@ function PartSettings({ list, spot, onChange }: Props) {
       return (
         <OrderedFields
           label="Sums"
-          offered={table.fields.filter(isSummable)}
+          offered={table.fields.filter((field) => isSummable(app, field))}
           chosen={list.sums}
           most={mostSums}
           onChange={(sums) => set({ sums })}

@@ -17,6 +17,7 @@ import {
   type SavedQuery,
   type Table,
 } from '@bibliona/core';
+import type { AppInHand } from '../../state/app.js';
 import { directionWords } from '../queries/query-draft.js';
 
 /** The part of the sentence that is worked on. */
@@ -67,7 +68,9 @@ export function arranged(kind: ArrangementKind, table: Table): Arrangement | nul
   return field === undefined ? null : way.needs.make(field.id);
 }
 
-export const isSummable = (field: Field): boolean => kindOf(field).traits.addsUp || field.kind === 'formula';
+/** Whether values of a field add up; of a formula what it gives decides. */
+export const isSummable = (app: AppInHand, field: Field): boolean =>
+  field.kind === 'formula' ? app.formulas[field.id] === 'number' : kindOf(field).traits.addsUp;
 export const narrowingFields = (table: Table): readonly Field[] => table.fields.filter(canNarrow);
 
 const names = (table: Table, design: AppDesign, ids: readonly string[]): readonly string[] => {
