@@ -5,6 +5,7 @@ import type { AppDesign } from '../design/design.js';
 import { designMessage } from './issues.js';
 import { emptyDesign, parseDesign, DesignInvalid } from './parse.js';
 import { itemKey } from '../design/form.js';
+import { plainList } from '../design/list.js';
 import { formFor, namedForm, tableOf } from '../design/read.js';
 import { freeSlug, slugOf } from '../shapes/slug.js';
 
@@ -109,6 +110,17 @@ describe('changes', () => {
       'Of the team',
       'Of the team',
     ]);
+  });
+
+  test('a list that everybody is to open with takes that from the one before', () => {
+    const plain = { ...plainList, table: 'hives', roles: [], columns: [] };
+    const design = made(table('hives', 'Hives'), { kind: 'put', part: 'list', value: { ...plain, id: 'li_new', name: 'New', isDefault: true } });
+    expect(design.lists.map((list) => [list.name, list.isDefault])).toEqual([
+      ['Hives', false],
+      ['New', true],
+    ]);
+    // The last one cannot be taken away.
+    expect(refused(design, { kind: 'put', part: 'list', value: { ...plain, id: 'li_new', name: 'New', isDefault: false } })).toContain('needs a default list');
   });
 
   test('renaming leaves the column its name, and an unchanged part stays the same object', () => {

@@ -243,6 +243,8 @@ function step(design: Draft, change: DesignChange): void {
       return;
     case 'put':
       Object.assign(design, withPart<UncheckedDesign>(design, change.part, change.value));
+      if (change.part === 'form') design.forms = withOneOpening(design.forms, change.value);
+      if (change.part === 'list') design.lists = withOneOpening(design.lists, change.value);
       return;
     case 'remove':
       need(findPart(design, change.part, change.id), change.part, change.id);
@@ -311,6 +313,12 @@ function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_fi
 }
 
 const isSorted = <T>(list: readonly T[], order: (a: T, b: T) => number): boolean => list.every((one, i) => i === 0 || order(list[i - 1] as T, one) <= 0);
+
+/** The one that was made to open for everybody takes that from the one that did before. */
+const withOneOpening = <S extends Form | List>(parts: readonly S[], put: Form | List): readonly S[] =>
+  put.isDefault && put.roles.length === 0
+    ? parts.map((one) => (one.id !== put.id && one.table === put.table && one.isDefault && one.roles.length === 0 ? { ...one, isDefault: false } : one))
+    : parts;
 
 /** Applies one change. The old design stays as it was; a change that would break a design is refused with the reasons. */
 export function applyChange(design: AppDesign, change: DesignChange): ChangeResult {

@@ -45,7 +45,7 @@ function WholeForm({ form, onChange, onRemove }: Props) {
     <>
       <DetailsHead kind="Form" title={form.name} />
       <div className="details-body details-form">
-        <ScreenSettings screen={form} what="form" onChange={set} />
+        <ScreenSettings screen={form} what="form" isOpening={onRemove === null} onChange={set} />
         <FormControlLabel
           control={
             <Checkbox

@@ -1,4 +1,15 @@
-import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors, type DragMoveEvent } from '@dnd-kit/core';
+import {
+  DndContext,
+  DragOverlay,
+  PointerSensor,
+  pointerWithin,
+  useDraggable,
+  useDroppable,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+  type DragMoveEvent,
+} from '@dnd-kit/core';
 import { ListBulletsIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
 import { itemKey, relationshipOf, tableOf, type Form, type FormItem, type Table } from '@bibliona/core';
 import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
@@ -33,27 +44,29 @@ export function FormSheet(props: Props) {
   const [to, setTo] = useState<number | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const offered = offeredFor(app.design, table, form).filter((one) => one.name.toLowerCase().includes(find.trim().toLowerCase()));
-  const used = fieldsIn(form).size;
+  const free = table.fields.length - fieldsIn(form).size;
 
-  const follow = ({ over, active }: DragMoveEvent): void => {
-    if (over === null) return setTo(null);
-    if (over.id === end) return setTo(form.items.length);
+  /** Before which item what is dragged would land; null: nowhere on the form. */
+  const landingOf = ({ over, active }: Pick<DragMoveEvent, 'over' | 'active'>): number | null => {
+    if (over === null) return null;
+    if (over.id === end) return form.items.length;
     const at = form.items.findIndex((item) => itemKey(item) === over.id);
     const mine = active.rect.current.translated;
-    if (at < 0 || mine === null) return setTo(null);
+    if (at < 0 || mine === null) return null;
     // Beside an item it goes by its middle across, above and below one that takes the whole width by its middle down.
     const isWhole = over.rect.width > over.rect.height * 8;
     const isAfter = isWhole
       ? mine.top + mine.height / 2 > over.rect.top + over.rect.height / 2
       : mine.left + mine.width / 2 > over.rect.left + over.rect.width / 2;
-    setTo(isAfter ? at + 1 : at);
+    return isAfter ? at + 1 : at;
   };
-  const drop = (): void => {
-    if (held !== null && to !== null) {
+  const drop = (event: DragEndEvent): void => {
+    const at = landingOf(event);
+    if (held !== null && at !== null) {
       if (held.kind === 'new') {
-        onChange(withItem(form, held.item, to));
+        onChange(withItem(form, held.item, at));
         onChoose(new Set([itemKey(held.item)]));
-      } else onChange(movedItems(form, held.keys, to));
+      } else onChange(movedItems(form, held.keys, at));
     }
     setHeld(null);
     setTo(null);
@@ -71,7 +84,7 @@ export function FormSheet(props: Props) {
             : { kind: 'items', keys: chosen.has(key) ? chosen : new Set([key]), name: chosen.has(key) && chosen.size > 1 ? `${chosen.size} items` : item.name },
         );
       }}
-      onDragMove={follow}
+      onDragMove={(event) => setTo(landingOf(event))}
       onDragEnd={drop}
       onDragCancel={() => (setHeld(null), setTo(null))}
     >
@@ -94,7 +107,7 @@ export function FormSheet(props: Props) {
             ))}
           </ul>
           <p className="q sm">
-            {used === table.fields.length ? 'Every field is on the form.' : `${table.fields.length - used} fields are not on the form.`} Drag one, or press it.
+            {free === 0 ? 'Every field is on the form.' : `${free === 1 ? 'One field is' : `${free} fields are`} not on the form. Drag one, or press it.`}
           </p>
         </div>
         <div className="form-page" onClick={(event) => event.target === event.currentTarget && onChoose(new Set())}>

@@ -74,14 +74,14 @@ export function ListDetails(props: Props) {
   );
 }
 
-function PartSettings({ list, spot, onChange }: Props) {
+function PartSettings({ list, spot, onChange, onRemove }: Props) {
   const app = useApp();
   const { design } = app;
   const table = tableOf(design, list.table);
   const set = (part: Partial<List>): void => onChange({ ...list, ...part });
   switch (spot) {
     case 'list':
-      return <ScreenSettings screen={list} what="list" onChange={set} />;
+      return <ScreenSettings screen={list} what="list" isOpening={onRemove === null} onChange={set} />;
     case 'columns':
       return (
         <OrderedFields

@@ -12,21 +12,23 @@ type Screen = Pick<Form | List, 'name' | 'roles' | 'isDefault' | 'table'>;
 export function ScreenSettings({
   screen,
   what,
+  isOpening,
   onChange,
 }: {
   readonly screen: Screen;
   readonly what: 'form' | 'list';
+  /** Everybody opens with it as it is saved: that ends when another one is made so. */
+  readonly isOpening: boolean;
   readonly onChange: (part: Partial<Screen>) => void;
 }) {
   const { design } = useApp();
-  const isEverybodys = screen.isDefault && screen.roles.length === 0;
   return (
     <>
       <TextField label="Name" value={screen.name} onChange={(event) => onChange({ name: event.target.value })} required />
       <Autocomplete<Role, true>
         {...pickerIcons}
         multiple
-        disabled={isEverybodys}
+        disabled={isOpening}
         options={[...design.roles]}
         value={design.roles.filter((role) => screen.roles.includes(role.id))}
         getOptionLabel={(role) => role.name}
@@ -37,8 +39,8 @@ export function ScreenSettings({
             {...params}
             label="For the roles"
             helperText={
-              isEverybodys
-                ? 'Everybody opens with it who has none of their own.'
+              isOpening
+                ? 'Everybody opens with it, except roles with one of their own.'
                 : screen.roles.length === 0
                   ? 'Empty: everybody who can see the table.'
                   : undefined
@@ -46,12 +48,10 @@ export function ScreenSettings({
           />
         )}
       />
-      {screen.roles.length > 0 && (
-        <FormControlLabel
-          control={<Checkbox checked={screen.isDefault} onChange={(event) => onChange({ isDefault: event.target.checked })} />}
-          label={`These roles open with this ${what}`}
-        />
-      )}
+      <FormControlLabel
+        control={<Checkbox checked={screen.isDefault} disabled={isOpening} onChange={(event) => onChange({ isDefault: event.target.checked })} />}
+        label={screen.roles.length > 0 ? `These roles open with this ${what}` : `Everybody opens with this ${what}`}
+      />
     </>
   );
 }
