@@ -108,6 +108,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     files: config.files,
     onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
     onEnded: (app) => live.touched(app, null),
+    onAhead: () => whoAsks.forget(),
   });
   const inDatabase = postgresStore(database);
   const store =

@@ -86,6 +86,8 @@ export class ImportsService {
       readonly files: string;
       readonly onFault: (error: Error) => void;
       readonly onEnded: (app: string) => void;
+      /** Somebody is told of a table that an import has made before the announcement of the new design was heard. */
+      readonly onAhead: () => void;
     },
   ) {
     // A file that waits for a thread has not been forgotten.
@@ -146,6 +148,7 @@ export class ImportsService {
       row = await this.row(app, id);
     }
     const facts = factsOf(row);
+    if (row.state === 'done' && facts.table !== undefined && !app.design.tables.some((table) => table.id === facts.table)) this.options.onAhead();
     return {
       id: row.id,
       fileName: row.fileName,
