@@ -25,7 +25,7 @@ export const FormItem = z.discriminatedUnion('kind', [
   /** Begins a section. */
   z.object({ kind: z.literal('heading'), id: Id, text: Label }).readonly(),
   z.object({ kind: z.literal('text'), id: Id, text: z.string().trim().min(1, 'needs a text').max(4000), width }).readonly(),
-  /** Begins a tab: what follows is on it, up to the next. What stands before the first is on every one. */
+  /** Begins a tab: what follows is on it, up to the next. What comes before the first tab is shown on all of them. */
   z.object({ kind: z.literal('tab'), id: Id, name: Label }).readonly(),
 ]);
 export type FormItem = z.infer<typeof FormItem>;
@@ -37,7 +37,7 @@ export const Form = z
   .object({
     ...screen,
     items: z.array(FormItem).max(400).readonly(),
-    /** Labels stand beside the inputs, where there is room; absent: above them. */
+    /** Labels are beside the inputs, where there is room; absent: above them. */
     labelsBeside: z.literal(true).optional(),
     /** Absent: the record is opened. */
     afterAdding: z.enum(afterAdding).optional(),

@@ -7,7 +7,7 @@ import { screen } from './screen.js';
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
 export type Sort = z.infer<typeof Sort>;
 
-/** The ways in which a list can stand. */
+/** The ways in which a list shows its records. */
 export const Arrangement = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('grid') }).readonly(),
   z.object({ kind: z.literal('cards') }).readonly(),
@@ -36,9 +36,9 @@ export const List = z
     /** Only records that meet it are listed; empty: all. */
     condition: Expression.default(''),
     arrangement: Arrangement.default({ kind: 'grid' }),
-    /** Records with the same value stand together, within each of them those with the same next. */
+    /** Records with the same value of the first field are shown together; within such a group those with the same value of the next. */
     groupBy: z.array(Id).max(mostLevels).readonly().default([]),
-    /** Fields whose sums stand at the foot, and at each group. */
+    /** Fields whose sums are shown at the foot, and at each group. */
     sums: z.array(Id).max(mostSums).readonly().default([]),
     /** Fields by whose values it can be narrowed on the spot. */
     quickFilters: z.array(Id).max(mostQuickFilters).readonly().default([]),

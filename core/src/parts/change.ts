@@ -290,7 +290,7 @@ function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_fi
     'field',
     change.field,
   );
-  // Screens in which the fields stand as in the table follow it; where a builder gave them an order of its own, that stays.
+  // Screens with the fields in the order of the table follow it; an order that a builder gave them is kept.
   const before = byFieldOrder(tableIn(design, change.table));
   const isField = (id: string): boolean => tableIn(design, change.table).fields.some((field) => field.id === id);
   replaceTable(design, change.table, (old) => {
@@ -307,7 +307,7 @@ function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_fi
   mapForms(design, change.table, ({ items }) => {
     const fields = items.filter((item) => item.kind === 'field');
     const ordered = reordered(fields.map((item) => item.field)).map((id) => fields.find((item) => item.field === id) as FormItem);
-    // What stands between the fields stays in its place.
+    // Headings and texts between the fields keep their place.
     return items.map((item) => (item.kind === 'field' ? (ordered.shift() as FormItem) : item));
   });
 }

@@ -7,7 +7,7 @@ import { mapped, staying, withParts, writtenUnlessEmpty, type Gone, type PartKin
 
 const relationshipsById = indexedBy<Relationship>((one) => one.id);
 
-/** What an item shows of the app; null: it stands there by itself. */
+/** What an item shows of the app; null: it shows nothing of it. */
 function shows(item: FormItem, table: string): Reference | null {
   switch (item.kind) {
     case 'field':

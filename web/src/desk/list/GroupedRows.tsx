@@ -42,7 +42,7 @@ export function GroupedRows({ table, list, selection }: ArrangedProps) {
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   const listed = listedFields(table, list).filter((field) => !data.by.includes(field.id) || isByMonth(app, field));
-  // What is summed stands in a column of its own, whether the list shows it or not.
+  // What is summed has a column, whether the list shows it or not.
   const summed = table.fields.filter((field) => data.sums.includes(field.id));
   // A phone has room for what tells a record apart, and its sums.
   const fields = isNarrow

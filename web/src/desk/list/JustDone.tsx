@@ -5,15 +5,24 @@ import { TakeBack } from '../record/TakeBack.js';
 // One save takes no more writes.
 export const mostChosen = 2000;
 
-/** What was done to records that were chosen in a list. */
+/** What a save has done to records of a list. */
 export interface Done {
   readonly save: string;
   readonly says: string;
 }
 
-/** Says what was done to many records, and undoes it. */
-export function JustDone({ done, onClose }: { readonly done: Done; readonly onClose: () => void }) {
+/** Says what a save has done, and takes it back. */
+export function JustDone({
+  done,
+  onClose,
+  restores,
+}: {
+  readonly done: Done;
+  readonly onClose: () => void;
+  /** What comes back, where a record does. */ readonly restores?: string;
+}) {
   const [isAsking, setAsking] = useState(false);
+  const words = restores === undefined ? {} : { title: `Restore ${restores}?`, verb: 'Restore' };
   return (
     <>
       <Note
@@ -21,7 +30,7 @@ export function JustDone({ done, onClose }: { readonly done: Done; readonly onCl
         action={
           <>
             <button type="button" className="btn bare" onClick={() => setAsking(true)}>
-              Undo
+              {words.verb ?? 'Undo'}
             </button>
             <button type="button" className="btn bare" onClick={onClose}>
               Close
@@ -31,7 +40,7 @@ export function JustDone({ done, onClose }: { readonly done: Done; readonly onCl
       >
         {done.says}
       </Note>
-      {isAsking && <TakeBack save={done.save} onClose={() => setAsking(false)} onDone={onClose} />}
+      {isAsking && <TakeBack save={done.save} {...words} onClose={() => setAsking(false)} onDone={onClose} />}
     </>
   );
 }

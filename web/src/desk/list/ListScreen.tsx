@@ -17,7 +17,6 @@ import { Note } from '../../ui/Note.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { NotHere } from '../NotHere.js';
-import { TakeBack } from '../record/TakeBack.js';
 import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { Grid, type GridProps } from './Grid.js';
 import { NarrowList } from './NarrowList.js';
@@ -25,6 +24,7 @@ import { useRows } from './use-rows.js';
 import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
 import { GroupChoice } from './GroupChoice.js';
+import { JustDone } from './JustDone.js';
 import { KeepList } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
@@ -224,28 +224,13 @@ function JustRemoved() {
   const navigate = useNavigate();
   const { pathname, search, ...here } = useLocation();
   const { removed } = (here.state ?? {}) as { readonly removed?: { readonly caption: string; readonly save: string } };
-  const [isAsking, setAsking] = useState(false);
-  const settle = (): void => void navigate(`${pathname}${search}`, { replace: true, state: null });
   if (removed === undefined) return null;
   return (
-    <>
-      <Note
-        kind="good"
-        action={
-          <>
-            <button type="button" className="btn bare" onClick={() => setAsking(true)}>
-              Restore
-            </button>
-            <button type="button" className="btn bare" onClick={settle}>
-              Close
-            </button>
-          </>
-        }
-      >
-        {removed.caption} was removed.
-      </Note>
-      {isAsking && <TakeBack save={removed.save} title={`Restore ${removed.caption}?`} verb="Restore" onClose={() => setAsking(false)} onDone={settle} />}
-    </>
+    <JustDone
+      done={{ save: removed.save, says: `${removed.caption} was removed.` }}
+      restores={removed.caption}
+      onClose={() => void navigate(`${pathname}${search}`, { replace: true, state: null })}
+    />
   );
 }
 

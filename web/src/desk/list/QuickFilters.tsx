@@ -12,7 +12,7 @@ import { chosenIn, chosenOf, narrowedTo, valueWords } from './values.js';
 
 type Change = ReturnType<typeof useSelection>['change'];
 
-/** Counted values of the quick filters of a list; those chosen stand first, even where nothing has them any more. */
+/** Counted values of the quick filters of a list; those chosen come first, even if no record has them any more. */
 function useQuickFilters(table: Table, selection: Selection) {
   const app = useApp();
   const { sort: _, direction, ...counted } = selection;

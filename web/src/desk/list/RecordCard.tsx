@@ -20,7 +20,7 @@ export function RecordCard(props: {
   readonly list: List;
   readonly record: RecordAnswer;
   readonly selection: Selection;
-  /** Fields that stand elsewhere. */
+  /** Fields that are shown elsewhere. */
   readonly without?: readonly string[];
   readonly most?: number;
   readonly children?: ReactNode;

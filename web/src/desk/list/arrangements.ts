@@ -1,4 +1,4 @@
-/** The ways in which a list can stand, besides the grid. */
+/** How lists are drawn, besides the grid. */
 import type { ArrangementKind, List, Selection, Table } from '@bibliona/core';
 import { lazy, type ComponentType } from 'react';
 

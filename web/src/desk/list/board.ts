@@ -1,4 +1,4 @@
-/** Boards: which columns stand on one, and what puts a record into another column. */
+/** Boards: which columns a board has, and what puts a record into another column. */
 import { written, type Field, type GroupAnswer, type RecordAnswer, type Route, type Value, type Write } from '@bibliona/core';
 import { chosenOf } from './values.js';
 

@@ -12,7 +12,7 @@ import { useLive } from './live.js';
 // Few forms have any.
 const LinkedRecords = lazy(() => import('./LinkedRecords.js'));
 
-/** The items of a form that are there for the person at hand: what they may not see is not, nor the status, which stands over the form. */
+/** The items of a form that are there for the person at hand: without what they can't see, and without the status, which is shown over the form. */
 export function itemsFor(app: AppInHand, table: Table, form: Form): readonly FormItem[] {
   const hidden = app.rights[table.id]?.hidden ?? [];
   const status = routeOf(app.design, table.id)?.field;
@@ -28,7 +28,7 @@ interface Leaf {
   readonly items: readonly FormItem[];
 }
 
-/** What stands on every tab, and the tabs with what is on each. */
+/** What is shown on every tab, and the tabs with what is on each. */
 function leavesOf(items: readonly FormItem[]): { readonly shared: readonly FormItem[]; readonly tabs: readonly Leaf[] } {
   const first = items.findIndex((item) => item.kind === 'tab');
   if (first < 0) return { shared: items, tabs: [] };

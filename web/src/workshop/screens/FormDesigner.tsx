@@ -12,7 +12,7 @@ import { FormProof } from './FormProof.js';
 import { FormSheet } from './FormSheet.js';
 import { fieldsIn, withItem, withoutItems } from './form-draft.js';
 
-/** One form on the sheet: its fields where they will stand, beside what could be put there; below it the form on a real record. */
+/** One form on the sheet: its fields where they will be, beside what could be put there; below it the form on a real record. */
 export function FormDesigner({ saved, shelf }: { readonly saved: Form; readonly shelf: React.ReactNode }) {
   const app = useApp();
   const [height, setHeight] = useRemembered<number>('proof forms', 280);

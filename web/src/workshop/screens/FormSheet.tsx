@@ -155,7 +155,7 @@ function End({ isEmpty }: { readonly isEmpty: boolean }) {
   );
 }
 
-/** An item where it stands: chosen by a press, several with Ctrl or Shift; arrows move it, with Shift they change its width. */
+/** An item in its place: chosen by a press, several with Ctrl or Shift; arrows move it, with Shift they change its width. */
 function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boolean; readonly isAfter: boolean }) {
   const { table, form, chosen, onChoose, onChange, onRemove, item, isBefore, isAfter } = props;
   const key = itemKey(item);
@@ -233,7 +233,7 @@ function named(item: Exclude<FormItem, { kind: 'children' }>, text: string): For
   }
 }
 
-/** What an item is called where it stands. */
+/** What an item is called on the form. */
 export function useNameOf(item: FormItem, table: Table): string {
   const { design } = useApp();
   switch (item.kind) {

@@ -1,7 +1,7 @@
-/** A form while it is being designed: what is put on it, where it stands, how wide it is. */
+/** A form while it is being designed: what is put on it, in which place, how wide it is. */
 import { childrenOf, itemKey, kindOf, type AppDesign, type Form, type FormItem, type Table } from '@bibliona/core';
 
-/** Columns of the grid in which items stand. */
+/** Columns of the grid in which items are placed. */
 export const gridWidth = 12;
 
 export const isSized = (item: FormItem): item is Extract<FormItem, { width: number }> => 'width' in item;

@@ -25,14 +25,14 @@ export type Spot = 'list' | 'columns' | 'condition' | 'order' | 'groups' | 'sums
 
 interface Way {
   readonly name: string;
-  /** Completes "It stands ...". */
+  /** As the sentence of the list says it. */
   readonly says: string;
   /** The field that it needs, by what it is for; null: none. */
   readonly needs: { readonly label: string; readonly fits: (field: Field) => boolean; readonly make: (field: string) => Arrangement } | null;
   readonly plain: Arrangement | null;
 }
 
-/** The ways in which a list can stand, as builders choose among them. */
+/** The arrangements of lists, as builders choose among them. */
 export const ways = {
   grid: { name: 'Grid', says: 'as a grid', needs: null, plain: { kind: 'grid' } },
   cards: { name: 'Cards', says: 'as cards', needs: null, plain: { kind: 'cards' } },
