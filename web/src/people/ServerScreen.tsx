@@ -45,21 +45,26 @@ export default function ServerScreen() {
   );
 }
 
+/** What an administrator gives or takes in the list of people. */
+type Rights = Pick<ServerPerson, 'isAdmin' | 'mayMakeApps'>;
+
 function ServerPeople({ server }: { readonly server: ServerAnswer }) {
   const client = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
-  const change = async (person: ServerPerson, to: Partial<ServerPerson>): Promise<void> => {
-    const { isAdmin, mayMakeApps } = { ...person, ...to };
-    const people = server.people.map((one) => (one.id === person.id ? { ...one, isAdmin, mayMakeApps } : one));
-    client.setQueryData(keys.server, { ...server, people });
+  // What was just chosen shows at once, and until the server's answer is here: an answer that was asked for before it would turn the box back.
+  const [chosen, setChosen] = useState<Readonly<Record<string, Rights>>>({});
+  const change = async (person: ServerPerson, rights: Rights): Promise<void> => {
+    setChosen((others) => ({ ...others, [person.id]: rights }));
     try {
-      await call(contract.changeServerPerson, { params: { person: person.id }, body: { isAdmin, mayMakeApps } });
+      await call(contract.changeServerPerson, { params: { person: person.id }, body: rights });
       setProblem(null);
     } catch (error) {
       setProblem(messageOf(error));
     }
     await Promise.all([client.invalidateQueries({ queryKey: keys.server }), client.invalidateQueries({ queryKey: keys.me })]);
+    setChosen(({ [person.id]: latest, ...others }) => (latest === undefined || latest === rights ? others : { ...others, [person.id]: latest }));
   };
+  const people = server.people.map((person) => ({ ...person, ...chosen[person.id] }));
   return (
     <>
       {problem !== null && <Note kind="bad">{problem}</Note>}
@@ -78,7 +83,7 @@ function ServerPeople({ server }: { readonly server: ServerAnswer }) {
             </tr>
           </thead>
           <tbody>
-            {server.people.map((person) => (
+            {people.map((person) => (
               <tr key={person.id}>
                 <th scope="row">{person.name}</th>
                 <td>{person.email}</td>
@@ -89,14 +94,14 @@ function ServerPeople({ server }: { readonly server: ServerAnswer }) {
                     checked={person.mayMakeApps || person.isAdmin || server.everyoneMakesApps}
                     disabled={person.isAdmin || server.everyoneMakesApps}
                     slotProps={{ input: { 'aria-label': `${person.name} can make apps` } }}
-                    onChange={(event) => void change(person, { mayMakeApps: event.target.checked })}
+                    onChange={(event) => void change(person, { isAdmin: person.isAdmin, mayMakeApps: event.target.checked })}
                   />
                 </td>
                 <td>
                   <Checkbox
                     checked={person.isAdmin}
                     slotProps={{ input: { 'aria-label': `${person.name} is an administrator` } }}
-                    onChange={(event) => void change(person, { isAdmin: event.target.checked })}
+                    onChange={(event) => void change(person, { isAdmin: event.target.checked, mayMakeApps: person.mayMakeApps })}
                   />
                 </td>
               </tr>
