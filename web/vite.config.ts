@@ -2,7 +2,8 @@ import react from '@vitejs/plugin-react';
 import { defineConfig, type Plugin } from 'vite';
 
 /** What only stations need, however many of them, and the language, which comes where something is checked. */
-const heavy = /codemirror|lezer|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|core[\\/]src|re2js|regexpp/u;
+const heavy =
+  /codemirror|lezer|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|state[\\/]design\.|core[\\/]src|re2js|regexpp/u;
 /** What the first script of a page needs, which waits for nothing else. */
 const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as))\./u;
 

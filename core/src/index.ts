@@ -57,7 +57,7 @@ export {
 } from './design/list.js';
 export { isDay } from './parts/list.js';
 export { canNarrow, narrowingNode, valueNode } from './parts/narrowing.js';
-export { grouped, Narrowing, NotInList, picked } from './query/listed.js';
+export { grouped, NotInList, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';
 export {
@@ -152,7 +152,7 @@ export { difference } from './migration/difference.js';
 export { viewChange } from './migration/views.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 
-export { everything, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';
+export { everything, Narrowing, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';
 export {
   compileComputed,
   compileCount,

@@ -3,13 +3,14 @@ import { createBrowserRouter } from 'react-router';
 import { AppList } from './apps/AppList.js';
 import { BrokenPage, NotHere } from './desk/NotHere.js';
 import { Broken } from './ui/Broken.js';
-import { Join } from './people/Join.js';
-import { Forgot, Reset } from './people/NewPassword.js';
-import { SetUp } from './people/SetUp.js';
-import { SignedInOnly } from './people/SignedInOnly.js';
-import { SignIn } from './people/SignIn.js';
+import { Loaded, SignedInOnly } from './people/SignedInOnly.js';
 import { screens } from './screens.js';
 
+const SignIn = lazy(screens.signIn);
+const SetUp = lazy(screens.setUp);
+const Join = lazy(screens.join);
+const ForgotPassword = lazy(screens.forgotPassword);
+const NewPassword = lazy(screens.newPassword);
 const Profile = lazy(screens.profile);
 const ServerScreen = lazy(screens.server);
 const WorkshopFrame = lazy(screens.workshop);
@@ -33,11 +34,17 @@ const RemovedScreen = lazy(screens.removed);
 const RecordScreen = lazy(screens.record);
 
 export const router = createBrowserRouter([
-  { path: '/sign-in', element: <SignIn />, errorElement: <Broken /> },
-  { path: '/join/:token', element: <Join />, errorElement: <Broken /> },
-  { path: '/forgot', element: <Forgot />, errorElement: <Broken /> },
-  { path: '/reset/:token', element: <Reset />, errorElement: <Broken /> },
-  { path: '/set-up', element: <SetUp />, errorElement: <Broken /> },
+  {
+    element: <Loaded />,
+    errorElement: <Broken />,
+    children: [
+      { path: '/sign-in', element: <SignIn /> },
+      { path: '/join/:token', element: <Join /> },
+      { path: '/forgot', element: <ForgotPassword /> },
+      { path: '/reset/:token', element: <NewPassword /> },
+      { path: '/set-up', element: <SetUp /> },
+    ],
+  },
   {
     element: <SignedInOnly />,
     errorElement: <Broken />,

@@ -3,6 +3,11 @@
  * Nothing is imported here, because the first script of the page asks for a screen before anything else is loaded.
  */
 export const screens = {
+  signIn: () => import('./people/SignIn.js'),
+  setUp: () => import('./people/SetUp.js'),
+  join: () => import('./people/Join.js'),
+  forgotPassword: () => import('./people/ForgotPassword.js'),
+  newPassword: () => import('./people/NewPassword.js'),
   profile: () => import('./people/Profile.js'),
   server: () => import('./people/ServerScreen.js'),
   workshop: () => import('./workshop/WorkshopFrame.js'),

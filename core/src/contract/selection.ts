@@ -1,7 +1,7 @@
 /** The state of a list: which of its records one looks at, and in which order. */
 import { z } from 'zod';
 import { mostLevels } from '../design/list.js';
-import { Narrowing } from '../query/listed.js';
+import { Narrowing } from '../query/query.js';
 import { Id } from '../shapes/shapes.js';
 import { fromJson } from './route.js';
 

@@ -1,5 +1,4 @@
 /** Lists as questions: which records a list shows, in which order, and how they group. */
-import { z } from 'zod';
 import type { AppDesign } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import type { List, Sort } from '../design/list.js';
@@ -8,14 +7,8 @@ import type { Node } from '../expression/node.js';
 import { wants } from '../feel/wants.js';
 import type { Value } from '../fields/value.js';
 import { daysNode, narrowingNode, valueNode } from '../parts/narrowing.js';
-import { Id } from '../shapes/shapes.js';
-import { Scalar, type Condition, type Query } from './query.js';
+import type { Condition, Narrowing, Query } from './query.js';
 import type { AskedColumn, AskedQuery } from './saved.js';
-
-const Day = z.string().regex(/^\d{4}-\d\d-\d\d$/);
-/** What narrows a list on the spot: values of a field, one of which it has (a record by its id, a month by its first day), or days from one on up to before another. */
-export const Narrowing = z.union([z.object({ field: Id, values: z.array(Scalar).min(1).max(100) }), z.object({ field: Id, from: Day, before: Day })]);
-export type Narrowing = z.infer<typeof Narrowing>;
 
 export interface Picked {
   readonly search: string;
@@ -58,7 +51,8 @@ function narrowed(design: AppDesign, table: string, narrowing: Narrowing): Condi
   const node = narrowingNode(design, table, narrowing.field);
   if (node === null) throw new NotInList(narrowing.field);
   if ('values' in narrowing) {
-    const valueOf = (value: z.infer<typeof Scalar>): Value => (node.type.kind === 'record' && typeof value === 'number' ? { id: value, caption: '' } : value);
+    const valueOf = (value: string | number | boolean | null): Value =>
+      node.type.kind === 'record' && typeof value === 'number' ? { id: value, caption: '' } : value;
     return { kind: 'any', of: narrowing.values.map((value): Condition => ({ kind: 'gives', node, value: valueOf(value) })) };
   }
   const days = daysNode(design, table, narrowing.field, narrowing);

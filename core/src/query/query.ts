@@ -4,8 +4,14 @@ import type { Sort } from '../design/list.js';
 import type { Circumstances } from '../expression/bring.js';
 import type { Node } from '../expression/node.js';
 import type { Value } from '../fields/value.js';
+import { Id } from '../shapes/shapes.js';
 
 export const Scalar = z.union([z.string().max(10_000), z.number().finite(), z.boolean(), z.null()]);
+
+const Day = z.string().regex(/^\d{4}-\d\d-\d\d$/);
+/** What narrows a list on the spot: values of a field, one of which it has (a record by its id, a month by its first day), or days from one on up to before another. */
+export const Narrowing = z.union([z.object({ field: Id, values: z.array(Scalar).min(1).max(100) }), z.object({ field: Id, from: Day, before: Day })]);
+export type Narrowing = z.infer<typeof Narrowing>;
 
 export type Condition =
   | { readonly kind: 'all'; readonly of: readonly Condition[] }

@@ -9,7 +9,7 @@ import { Note } from '../ui/Note.js';
 import { Door, DoorForm, newPassword } from './Door.js';
 
 /** Where the link of an invitation leads: a new account, or agreeing with the one that is there. */
-export function Join() {
+export default function Join() {
   const { token = '' } = useParams();
   const { person } = useSession();
   const enter = useEnter();

@@ -12,7 +12,7 @@ interface Values extends Record<string, string> {
 }
 
 /** Makes the first person of an installation. The key is in the address that the server printed, after the #. */
-export function SetUp() {
+export default function SetUp() {
   const enter = useEnter();
   const navigate = useNavigate();
   const { hash } = useLocation();

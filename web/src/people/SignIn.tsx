@@ -18,7 +18,7 @@ async function firstPlace(): Promise<string> {
   }
 }
 
-export function SignIn() {
+export default function SignIn() {
   const enter = useEnter();
   const navigate = useNavigate();
   const [search] = useSearchParams();

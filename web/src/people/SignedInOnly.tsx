@@ -10,6 +10,11 @@ export function SignedInOnly() {
   useLocaleOf(session.person);
   const { pathname, search } = useLocation();
   if (session.person === null) return <Navigate to={session.needsSetUp ? '/set-up' : `/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
+  return <Loaded />;
+}
+
+/** A screen whose code is loaded when it is opened. */
+export function Loaded() {
   return (
     <Suspense fallback={<Waiting />}>
       <Outlet />
