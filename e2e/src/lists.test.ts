@@ -20,6 +20,23 @@ const sheet = () => page.getByRole('main');
 const proof = () => page.getByRole('region', { name: 'Proof' });
 
 describe('a list', () => {
+  test('loads no script of what is only checked or built elsewhere', async () => {
+    const scripts: Promise<Buffer>[] = [];
+    const { page: fresh } = await house.open();
+    await signIn(fresh, demoPeople[0].email, demoPassword);
+    await fresh.waitForURL(/\/desk\/|\/$/u);
+    fresh.on('response', (response) => {
+      if (response.request().resourceType() === 'script') scripts.push(response.body());
+    });
+    await fresh.goto(`/desk/${app}/hives`);
+    await fresh.getByRole('gridcell', { name: 'H-001', exact: true }).waitFor();
+    const code = Buffer.concat(await Promise.all(scripts)).toString();
+    expect(code.length).toBeGreaterThan(500_000);
+    // Of the language, of the diagram and of formatted texts.
+    for (const word of ['substring before', 'lookbehind', 'react-flow', 'ProseMirror']) expect(code, word).not.toContain(word);
+    await fresh.context().close();
+  });
+
   test('is narrowed by values with their counts, and its records are walked within them', async () => {
     await page.goto(`/desk/${app}/hives`);
     const filters = page.getByRole('complementary', { name: 'Quick filters' });
