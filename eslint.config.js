@@ -45,4 +45,5 @@ export default ts.config(
     extends: [ts.configs.disableTypeChecked],
     languageOptions: { globals: { process: 'readonly', console: 'readonly', module: 'readonly', URL: 'readonly' } },
   },
+  { files: ['web/public/**'], languageOptions: { globals: { window: 'readonly', document: 'readonly', customElements: 'readonly', HTMLElement: 'readonly' } } },
 );

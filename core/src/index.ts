@@ -40,7 +40,7 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
-export { afterAdding, Form, itemKey, type FormItem } from './design/form.js';
+export { afterAdding, Form, itemKey, PublicForm, type FormItem } from './design/form.js';
 export {
   Arrangement,
   fieldOfArrangement,
@@ -231,6 +231,7 @@ export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check
 
 export { fieldOfConstraint, indexesOf, isOfItself, togetherOfConstraint } from './migration/columns.js';
 export { storedPart } from './migration/stored.js';
+export { canVisitorsFill, publicDesign, publicFields, publicForm, publicProblems, visitorId, visitorOf, type OpenToAll } from './access/public-form.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';
@@ -278,6 +279,7 @@ export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
+export type { PublicFormAnswer } from './contract/public-forms.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';

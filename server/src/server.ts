@@ -38,6 +38,8 @@ import { Sessions } from './people/sessions.js';
 import { SigningIn, SlowDown } from './people/sign-in.js';
 import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
+import { PublicForms } from './public-forms/public-forms.js';
+import { publicFormRoutes } from './public-forms/routes.js';
 import { dashboardRoutes } from './dashboards/routes.js';
 import { workflowRoutes } from './workflow/routes.js';
 import { Runs } from './workflow/runs.js';
@@ -97,6 +99,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const signingIn = new SigningIn(database, slowDown);
   const account = new Account(database, sessions, slowDown, changed, addressNow);
   const invitations = new Invitations(database, slowDown, changed, addressNow);
+  const publicForms = new PublicForms(database, designs, slowDown, (app, tables) => live.touched(app, tables));
   let sender: MailSender | null = null;
   const notices = new Notices(config.databaseUrl, {
     [changedChannel]: () => whoAsks.forget(),
@@ -141,12 +144,14 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...dashboardRoutes(heavy),
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
+      ...publicFormRoutes(publicForms),
       ...importRoutes(imports),
       ...fileRoutes(files),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
     lookAs: (caller, as) => lookAs(members, caller, as),
     web: config.web,
+    sitesOf: (app, form) => publicForms.sites(app, form),
     address: config.address,
     trustedProxies: config.trustedProxies,
     isClosing: () => isClosing,
@@ -170,7 +175,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     await imports.forgetFiles(now);
     await files.forget(now);
     await mails.forget(now);
-    for (const each of [sessions, signingIn, account, invitations, members]) await each.forget();
+    for (const each of [sessions, signingIn, account, invitations, members, publicForms]) await each.forget();
   };
   let tidying = Promise.resolve();
   const tidy = (): void => {

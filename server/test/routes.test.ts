@@ -70,6 +70,19 @@ const screens: readonly DesignChange[] = [
       ],
     },
   },
+  {
+    kind: 'put',
+    part: 'form',
+    value: {
+      id: 'fm_open',
+      table: 'hives',
+      name: 'Open',
+      roles: [],
+      isDefault: false,
+      items: [{ kind: 'field', field: 'h_code', width: 6 }],
+      public: { role: 'team', sites: [] },
+    },
+  },
 ];
 
 /** Every route as every kind of person with missing, wrong, huge and hostile bodies: 4xx in words, and nothing changes. */
@@ -108,6 +121,7 @@ const valid = (): Record<string, string | number> => ({
   import: '00000000-0000-4000-8000-000000000000',
   save: firstSave,
   list: 'l_hives',
+  form: 'fm_open',
   own: '00000000-0000-4000-8000-000000000000',
   field: 'h_code',
   hash: 'ab'.repeat(32),
@@ -123,6 +137,8 @@ async function everything(): Promise<unknown> {
     'bibliona.invitation',
     'bibliona.list_view',
     'bibliona.own_list',
+    'bibliona.public_form',
+    'bibliona.public_entry',
     'bibliona.app_person_removed',
     'bibliona.reset',
     'bibliona.design_version',

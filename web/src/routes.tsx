@@ -11,6 +11,7 @@ const SetUp = lazy(screens.setUp);
 const Join = lazy(screens.join);
 const ForgotPassword = lazy(screens.forgotPassword);
 const NewPassword = lazy(screens.newPassword);
+const PublicFormScreen = lazy(screens.publicForm);
 const Profile = lazy(screens.profile);
 const ServerScreen = lazy(screens.server);
 const WorkshopFrame = lazy(screens.workshop);
@@ -43,6 +44,7 @@ export const router = createBrowserRouter([
       { path: '/forgot', element: <ForgotPassword /> },
       { path: '/reset/:token', element: <NewPassword /> },
       { path: '/set-up', element: <SetUp /> },
+      { path: '/public/:app/:form', element: <PublicFormScreen /> },
     ],
   },
   {

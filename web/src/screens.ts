@@ -28,6 +28,7 @@ export const screens = {
   form: () => import('./desk/record/FormScreen.js'),
   record: () => import('./desk/record/RecordScreen.js'),
   removed: () => import('./desk/record/RemovedScreen.js'),
+  publicForm: () => import('./desk/public/PublicFormScreen.js'),
   waiting: () => import('./desk/waiting/WaitingScreen.js'),
 } as const;
 export type ScreenName = keyof typeof screens;

@@ -30,6 +30,35 @@ export const FormItem = z.discriminatedUnion('kind', [
 ]);
 export type FormItem = z.infer<typeof FormItem>;
 
+/** The address of a site on the web, without what comes after its host: https://example.org */
+const Site = z
+  .string()
+  .trim()
+  .max(200)
+  .regex(/^https?:\/\/[a-z0-9.-]+(?::\d{1,5})?$/u, 'must be the address of a site, such as https://example.org');
+
+/** Whoever knows the address of the form can fill it in, without signing in. */
+export const PublicForm = z
+  .object({
+    /** Through which records are added: what it grants is what a visitor can do. */
+    role: Id,
+    /** Asked of a visitor, to keep programs out. Any of the answers will do, whatever the case of their letters. */
+    question: z
+      .object({ text: Label, answers: z.array(z.string().trim().min(1).max(120)).min(1).max(20).readonly() })
+      .readonly()
+      .optional(),
+    /** From this day on it is closed. */
+    closedFrom: z.iso.date().optional(),
+    /** It is closed after so many records. */
+    most: z.number().int().min(1).max(1_000_000).optional(),
+    /** Shown when it is closed. */
+    closedText: z.string().trim().max(1000).optional(),
+    /** Sites whose pages it can be a part of. */
+    sites: z.array(Site).max(20).readonly().default([]),
+  })
+  .readonly();
+export type PublicForm = z.infer<typeof PublicForm>;
+
 /** What comes when a new record was saved. */
 export const afterAdding = ['open', 'new', 'list'] as const;
 
@@ -43,6 +72,8 @@ export const Form = z
     afterAdding: z.enum(afterAdding).optional(),
     /** Shown when a new record was saved. */
     thanks: z.string().trim().max(300).optional(),
+    /** Absent: it is for people of the app. */
+    public: PublicForm.optional(),
   })
   .readonly();
 export type Form = z.infer<typeof Form>;

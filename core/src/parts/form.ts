@@ -50,6 +50,13 @@ const isGone = (item: FormItem, table: string, gone: Gone): boolean => {
   return shown !== null && gone.has(shown.to, shown.id);
 };
 
+/** The form without what makes it public; the same form if nothing does. */
+export function forPeopleOnly(form: Form): Form {
+  if (form.public === undefined) return form;
+  const { public: _, ...rest } = form;
+  return rest;
+}
+
 export const form: PartKind<Form> = {
   word: 'form',
   uniqueWithin: (part) => part.table,
@@ -58,6 +65,7 @@ export const form: PartKind<Form> = {
   references: (part) => [
     { to: 'table', id: part.table },
     ...part.roles.map((id): Reference => ({ to: 'role', id })),
+    ...(part.public === undefined ? [] : [{ to: 'role', id: part.public.role } as const]),
     ...part.items.flatMap((item) => shows(item, part.table) ?? []),
   ],
   issues: (part, design) => {
@@ -73,14 +81,16 @@ export const form: PartKind<Form> = {
         : [],
     );
   },
-  without: (part, gone) =>
-    gone.has('table', part.table)
-      ? 'remove'
-      : withParts(part, {
-          roles: staying(part.roles, (role) => !gone.has('role', role)),
-          items: staying(part.items, (item) => !isGone(item, part.table, gone)),
-        }),
+  without: (part, gone) => {
+    if (gone.has('table', part.table)) return 'remove';
+    // Without the role through which it adds records it is for people of the app again.
+    const left = part.public !== undefined && gone.has('role', part.public.role) ? forPeopleOnly(part) : part;
+    return withParts(left, {
+      roles: staying(part.roles, (role) => !gone.has('role', role)),
+      items: staying(part.items, (item) => !isGone(item, part.table, gone)),
+    });
+  },
   expressions: (part, _, write) => withParts(part, { items: mapped(part.items, (item) => written(item, part, write)) }),
-  toMember: (part, member) => forMembers(part, member),
+  toMember: (part, member) => forMembers(forPeopleOnly(part), member),
   expressionsReadOthers: false,
 };

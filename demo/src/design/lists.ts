@@ -89,3 +89,35 @@ export const lists: readonly DesignChange[] = [
     },
   },
 ];
+
+/** Forms that anyone can fill in, through roles of the app. */
+export const publicForms: readonly DesignChange[] = [
+  {
+    kind: 'put',
+    part: 'form',
+    value: {
+      id: 'swarm_public',
+      table: 'swarms',
+      name: 'Report a swarm',
+      roles: [],
+      isDefault: false,
+      items: [
+        { kind: 'text', id: 'swarm_words', text: 'Tell us where the bees are. A beekeeper comes to fetch them, mostly within the hour.', width: 12 },
+        field('swarm_place', 6),
+        field('swarm_height', 6),
+        field('swarm_seen', 6),
+        { kind: 'heading', id: 'swarm_who', text: 'How we reach you' },
+        field('swarm_by', 6, { label: 'Your name' }),
+        field('swarm_phone', 6),
+        field('swarm_notes', 12, { label: 'Anything that helps to find them' }),
+      ],
+      thanks: 'Thank you. We call you before we set out.',
+      public: {
+        role: 'visitor',
+        question: { text: 'What do bees make?', answers: ['honey', 'wax'] },
+        closedText: 'Swarms are reported from April to August. See you then.',
+        sites: ['https://quillmoor.example'],
+      },
+    },
+  },
+];

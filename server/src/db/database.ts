@@ -21,6 +21,7 @@ import { FieldLibrary0015000000000 } from './migrations/0015-field-library.js';
 import { FieldLibrary0016000000000 } from './migrations/0016-field-library.js';
 import { Choices0017000000000 } from './migrations/0017-choices.js';
 import { OwnLists0018000000000 } from './migrations/0018-own-lists.js';
+import { PublicForms0019000000000 } from './migrations/0019-public-forms.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -59,6 +60,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         FieldLibrary0016000000000,
         Choices0017000000000,
         OwnLists0018000000000,
+        PublicForms0019000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

@@ -10,7 +10,7 @@ import { sessionCookie } from './cookies.js';
 import { readJson } from './body.js';
 import { Refusal, statusOf } from './refusal.js';
 import { Share } from './shares.js';
-import { lookAsHeader, securityHeaders } from './headers.js';
+import { embedding, lookAsHeader, securityHeaders } from './headers.js';
 import type { Caller, Served } from './serve.js';
 import { webSide } from './web-side.js';
 
@@ -21,6 +21,8 @@ export interface ApplicationParts {
   /** As whom a builder asks, see `lookAs`. */
   readonly lookAs: (caller: Caller, as: string) => Promise<Caller>;
   readonly web: string;
+  /** The sites that can show a public form of an app within their pages. */
+  readonly sitesOf: (app: string, form: string) => Promise<readonly string[]>;
   readonly address: string | null;
   readonly trustedProxies: number;
   /** The server is about to end: requests that come now are sent to another one. */
@@ -38,6 +40,7 @@ export function application(parts: ApplicationParts): Koa {
   koa.maxIpsCount = parts.trustedProxies;
   koa.use(errors(parts.log));
   koa.use(securityHeaders(parts.address));
+  koa.use(embedding(parts.sitesOf));
   koa.use(compress({ threshold: 2048, br: false, gzip: { level: 1 } }));
   koa.use(sameOrigin(parts.address));
   koa.use(router(parts).routes());

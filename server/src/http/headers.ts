@@ -5,6 +5,9 @@ import helmet from 'koa-helmet';
 /** A builder asks as someone else: for which person or role. */
 export const lookAsHeader = 'x-look-as';
 
+/** The script that shows a public form within another page. */
+export const embedScript = '/embed.js';
+
 const noncePlace = Symbol('nonce');
 interface WithNonce {
   [noncePlace]?: string;
@@ -45,5 +48,23 @@ export function securityHeaders(address: string | null) {
     if (context.path.startsWith('/api/')) return data(context, next) as Promise<unknown>;
     (context.res as WithNonce)[noncePlace] = randomBytes(16).toString('base64');
     return page(context, next) as Promise<unknown>;
+  };
+}
+
+/** Lets the page of a public form be a part of pages of the sites that its builder has named, and the script that puts it there be loaded by them. */
+export function embedding(sitesOf: (app: string, form: string) => Promise<readonly string[]>) {
+  return async (context: Context, next: Next): Promise<void> => {
+    if (context.path === embedScript) context.set('Cross-Origin-Resource-Policy', 'cross-origin');
+    const [, app, form] = /^\/public\/([a-z0-9_]{1,60})\/([a-z0-9_]{1,60})$/u.exec(context.path) ?? [];
+    const sites = app === undefined || form === undefined ? [] : await sitesOf(app, form);
+    if (sites.length > 0) {
+      context.set(
+        'Content-Security-Policy',
+        context.response.get('Content-Security-Policy').replace("frame-ancestors 'none'", `frame-ancestors ${sites.join(' ')}`),
+      );
+      // The older header knows no list of sites; browsers that know the newer one heed that alone (CSP Level 3, 6.4.2).
+      context.remove('X-Frame-Options');
+    }
+    await next();
   };
 }

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Context, Next } from 'koa';
 import send from 'koa-send';
-import { styleNonce } from './headers.js';
+import { embedScript, styleNonce } from './headers.js';
 import { Refusal } from './refusal.js';
 
 /** Serves the built web side. Files of the build carry their hash in the name; every other address is the page itself. */
@@ -19,6 +19,11 @@ export function webSide(root: string) {
         if (((error as { status?: number }).status ?? 500) >= 500) throw error;
         throw new Refusal('not_found', 'This file is from another version of the page. Load the page again.');
       }
+      return;
+    }
+    if (context.path === embedScript) {
+      // It is asked for under one name: a page that uses it is brought up to date within the hour.
+      await send(context, context.path, { root, maxage: 3_600_000 });
       return;
     }
     const page = await readFile(join(root, 'index.html'), 'utf8').catch(() => null);

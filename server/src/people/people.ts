@@ -1,7 +1,7 @@
 /** People: who they are, and what they are to the server and to apps. */
 import { createHash, timingSafeEqual, randomBytes } from 'node:crypto';
-import { regions, teamRole, type Region, type SignedIn, type Membership } from '@bibliona/core';
-import type { DataSource, EntityManager } from 'typeorm';
+import { regions, teamRole, visitorId, type Region, type SignedIn, type Membership } from '@bibliona/core';
+import { Not, type DataSource, type EntityManager } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Persons, Settings, type PersonRow } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
@@ -75,7 +75,7 @@ export class People {
   needsSetUp(): Promise<boolean> {
     return this.database
       .getRepository(Persons)
-      .exists()
+      .existsBy({ id: Not(visitorId) })
       .then((any) => !any);
   }
 

@@ -1,5 +1,5 @@
 /** What server administrators see and decide: who administers the server, who makes apps, and the mails with links into accounts. */
-import type { ServerAnswer, ServerPerson } from '@bibliona/core';
+import { visitorId, type ServerAnswer, type ServerPerson } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { Persons } from '../db/entities.js';
@@ -11,7 +11,7 @@ const everyone = `
   SELECT p.id, p.name, p.email, p.is_admin AS "isAdmin", p.may_make_apps AS "mayMakeApps",
     (SELECT count(*)::integer FROM bibliona.app_person AS m WHERE m.person_id = p.id) AS apps,
     (SELECT max(s.seen_at) FROM bibliona.session AS s WHERE s.person_id = p.id) AS "lastSeen"
-  FROM bibliona.person AS p ORDER BY p.name, p.id LIMIT 5000`;
+  FROM bibliona.person AS p WHERE p.id <> ${visitorId} ORDER BY p.name, p.id LIMIT 5000`;
 const holdAdmins = `SELECT id FROM bibliona.person WHERE is_admin ORDER BY id FOR UPDATE`;
 
 export class ServerPeople {

@@ -27,6 +27,9 @@ const limits = {
   /** Invitations of one person, and to one address. */
   invite: { points: 60, duration: 3600 },
   invited: { points: 5, duration: 86_400 },
+  /** What is sent with a public form from one place, and from everywhere. */
+  public: { points: 60, duration: 600 },
+  publicInAll: { points: 2000, duration: 3600 },
 } as const;
 export type Limited = keyof typeof limits;
 

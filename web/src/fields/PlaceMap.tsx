@@ -67,7 +67,7 @@ function useOthers(field: Field, point: Point | null): readonly Other[] {
   const { data } = useQuery({
     queryKey: keys.places(app.id, table, at),
     queryFn: () => call(contract.readNearest, { params: { app: app.id, table, field: field.id }, query: at }),
-    enabled: table !== '',
+    enabled: app.rights[table]?.see === true,
     placeholderData: (before) => before,
   });
   return useMemo(

@@ -283,7 +283,7 @@ const withoutRow = (draft: RecordDraft, id: number): RecordDraft => ({
 });
 
 /** What a form requires and that is empty. */
-const missingIn = (table: Table, { own }: RecordDraft, required: ReadonlySet<string>): readonly { readonly path: string; readonly message: string }[] =>
+export const missingIn = (table: Table, { own }: RecordDraft, required: ReadonlySet<string>): readonly { readonly path: string; readonly message: string }[] =>
   table.fields
     .filter((field) => required.has(field.id) && !field.required && (own[field.id] === '' || own[field.id] == null))
     .map((field) => ({ path: `own.${field.id}`, message: `${field.name} is required` }));

@@ -65,6 +65,7 @@ export function FormDesigner({ saved, shelf }: { readonly saved: Form; readonly 
         <FormDetails
           table={table}
           form={form}
+          saved={saved}
           chosen={chosen}
           onChange={edit}
           onChoose={setChosen}

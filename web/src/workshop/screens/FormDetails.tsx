@@ -10,11 +10,14 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { useNameOf } from './FormSheet.js';
 import { editedItem, gridWidth, isSized, sizedItems, withText } from './form-draft.js';
+import { PublicSettings } from './PublicSettings.js';
 import { ScreenSettings } from './ScreenSettings.js';
 
 interface Props {
   readonly table: Table;
   readonly form: Form;
+  /** The form as it was saved last. */
+  readonly saved: Form;
   readonly chosen: ReadonlySet<string>;
   readonly onChange: (form: Form) => void;
   readonly onChoose: (keys: ReadonlySet<string>) => void;
@@ -39,7 +42,7 @@ export function FormDetails(props: Props) {
   return <OneItem key={itemKey(only)} {...props} item={only} />;
 }
 
-function WholeForm({ form, onChange, onRemove }: Props) {
+function WholeForm({ form, saved, onChange, onRemove }: Props) {
   const set = (part: Partial<Form>): void => onChange({ ...form, ...part });
   return (
     <>
@@ -77,6 +80,7 @@ function WholeForm({ form, onChange, onRemove }: Props) {
           multiline
           helperText="Shown where the form or the list comes next."
         />
+        <PublicSettings form={form} saved={saved} onChange={onChange} />
         <p className="q sm">
           Choose something on the form to see its settings. Arrow keys move it, Shift and an arrow key change its width, F2 its label, Delete takes it off.
         </p>

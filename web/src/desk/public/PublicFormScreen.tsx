@@ -1,0 +1,93 @@
+import Button from '@mui/material/Button';
+import { contract, type PublicFormAnswer } from '@bibliona/core';
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { Suspense, useState, type ReactNode } from 'react';
+import { useParams } from 'react-router';
+import '../../look/desk/record.css';
+import '../../look/desk/form.css';
+import '../../look/desk/rich-text.css';
+import '../../look/desk/public-form.css';
+import { call, messageOf } from '../../state/api.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { isFramed, useToldHeight } from './framed.js';
+import { VisitorForm } from './VisitorForm.js';
+
+type Opened = Extract<PublicFormAnswer, { state: 'open' }>;
+
+/** A form that anyone can fill in, at an address of its own or within a page of another site. */
+export default function PublicFormScreen() {
+  const { app = '', form = '' } = useParams();
+  // Each record that is sent has a ticket of its own.
+  const [sent, setSent] = useState<readonly string[]>([]);
+  const [isNext, setNext] = useState(true);
+  useToldHeight();
+  const answer = useQuery({
+    queryKey: ['public form', app, form, sent.length],
+    queryFn: () => call(contract.readPublicForm, { params: { app, form } }),
+    staleTime: Infinity,
+    enabled: isNext,
+  });
+  const thanks = sent.at(-1);
+  if (!isNext && thanks !== undefined)
+    return (
+      <Sheet title="Sent">
+        <Note kind="good">{thanks === '' ? 'Thank you. It has arrived.' : thanks}</Note>
+        <div>
+          <Button variant="outlined" onClick={() => setNext(true)}>
+            Fill in another
+          </Button>
+        </div>
+      </Sheet>
+    );
+  if (answer.isError)
+    return (
+      <Sheet title="No form here">
+        <Note kind="bad">{messageOf(answer.error)}</Note>
+      </Sheet>
+    );
+  if (answer.data === undefined) return <Waiting />;
+  if (answer.data.state === 'closed')
+    return (
+      <Sheet title={answer.data.name}>
+        <p className="form-text">{answer.data.text === '' ? 'This form is closed.' : answer.data.text}</p>
+      </Sheet>
+    );
+  return (
+    <AppOfForm key={answer.data.ticket} answer={answer.data}>
+      <Sheet title={answer.data.app.design.forms[0]?.name ?? ''}>
+        <Suspense fallback={<Waiting />}>
+          <VisitorForm
+            answer={answer.data}
+            onSent={(told) => {
+              setSent([...sent, told]);
+              setNext(false);
+            }}
+          />
+        </Suspense>
+      </Sheet>
+    </AppOfForm>
+  );
+}
+
+/** Below it, as much of the app as the form needs is at hand, and nothing else of any app is. */
+function AppOfForm({ answer, children }: { readonly answer: Opened; readonly children: ReactNode }) {
+  const [client] = useState(() => {
+    const own = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } });
+    own.setQueryData(keys.app(answer.app.id), answer.app);
+    return own;
+  });
+  return <QueryClientProvider client={client}>{children}</QueryClientProvider>;
+}
+
+function Sheet({ title, children }: { readonly title: string; readonly children: ReactNode }) {
+  return (
+    <main className={isFramed ? 'public-form framed' : 'public-form'}>
+      <div className="public-sheet">
+        <h1>{title}</h1>
+        {children}
+      </div>
+    </main>
+  );
+}

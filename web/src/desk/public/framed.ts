@@ -1,0 +1,18 @@
+/** A form within a page of another site: that page makes room for as much as is shown. `public/embed.js` is the other end. */
+import { useEffect } from 'react';
+
+export const isFramed = window.parent !== window;
+
+/** Tells the page around how high this one is, whenever that changes. */
+export function useToldHeight(): void {
+  useEffect(() => {
+    if (!isFramed) return undefined;
+    const tell = (): void => {
+      // A number is all that is told, so any page around can hear it.
+      window.parent.postMessage({ bibliona: 'height', height: Math.ceil(document.body.getBoundingClientRect().height) }, '*');
+    };
+    const watching = new ResizeObserver(tell);
+    watching.observe(document.body);
+    return () => watching.disconnect();
+  }, []);
+}
