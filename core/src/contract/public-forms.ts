@@ -6,6 +6,9 @@ import { nothingAsked } from './people.js';
 import { WrittenValue } from './records.js';
 import { route } from './route.js';
 
+/** In milliseconds: nobody fills in a form faster than this, and what is sent before is refused. */
+export const leastFillTime = 2000;
+
 const formParams = appParams.extend({ form: Id });
 
 /** The form with as much of its app as it needs, or why there is none. */

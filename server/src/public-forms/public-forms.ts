@@ -4,6 +4,7 @@
  */
 import { createHmac, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import {
+  leastFillTime,
   localeOf,
   publicDesign,
   publicFields,
@@ -24,8 +25,6 @@ import type { OpenedApp } from '../http/serve.js';
 import type { SlowDown } from '../people/sign-in.js';
 import { save } from '../records/save.js';
 
-/** In milliseconds: nobody fills in a form faster than this. */
-const leastTime = 2000;
 /** In milliseconds: for so long a page can stay open and be sent. */
 const longestTime = 7 * 86_400_000;
 
@@ -170,7 +169,7 @@ export class PublicForms {
       throw new Refusal('bad_request', 'This page was not made by this form. Load the page again.');
     const age = Date.now() - Number(at);
     if (age > longestTime) throw new Refusal('bad_request', 'This page was opened more than a week ago. Copy what you wrote, and load the page again.');
-    if (age < leastTime) throw new Refusal('too_many', 'That was very fast. Wait a moment and send it again.');
+    if (age < leastFillTime) throw new Refusal('too_many', 'That was very fast. Wait a moment and send it again.');
     return save;
   }
 

@@ -11,7 +11,7 @@ import { call, messageOf } from '../../state/api.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { isFramed, useToldHeight } from './framed.js';
+import { useToldHeight } from './framed.js';
 import { VisitorForm } from './VisitorForm.js';
 
 type Opened = Extract<PublicFormAnswer, { state: 'open' }>;
@@ -83,7 +83,7 @@ function AppOfForm({ answer, children }: { readonly answer: Opened; readonly chi
 
 function Sheet({ title, children }: { readonly title: string; readonly children: ReactNode }) {
   return (
-    <main className={isFramed ? 'public-form framed' : 'public-form'}>
+    <main className="public-form">
       <div className="public-sheet">
         <h1>{title}</h1>
         {children}

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { contract, type PublicFormAnswer, type Table } from '@bibliona/core';
+import { contract, leastFillTime, type PublicFormAnswer, type Table } from '@bibliona/core';
 import { useRef, useState } from 'react';
 import { FormProvider, useForm } from 'react-hook-form';
 import { tellTyped } from '../../fields/typed.js';
@@ -37,6 +37,7 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
   const required = useRef(new Set<string>());
   const [said, setSaid] = useState('');
   const [unseen, setUnseen] = useState('');
+  const [openedAt] = useState(() => performance.now());
   const [isSending, setSending] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const [wrongAnswer, setWrongAnswer] = useState<string | null>(null);
@@ -57,6 +58,8 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
       const [write] = writes;
       if (issues.length > 0) return;
       const values = write?.kind === 'add' ? write.values : {};
+      // Who is quick, perhaps with what the browser fills in, waits here instead of being refused.
+      await new Promise((resolve) => setTimeout(resolve, leastFillTime - (performance.now() - openedAt)));
       const params = { app: app.id, form: answer.form };
       onSent((await call(contract.sendPublicForm, { params, body: { ticket: answer.ticket, values, answer: said, unseen } })).thanks);
     } catch (error) {

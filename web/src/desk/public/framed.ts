@@ -1,12 +1,14 @@
 /** A form within a page of another site: that page makes room for as much as is shown. `public/embed.js` is the other end. */
 import { useEffect } from 'react';
 
-export const isFramed = window.parent !== window;
+const isFramed = window.parent !== window;
 
 /** Tells the page around how high this one is, whenever that changes. */
 export function useToldHeight(): void {
   useEffect(() => {
     if (!isFramed) return undefined;
+    // The page is as high as what is on it, not as the frame is for now.
+    document.documentElement.classList.add('framed');
     const tell = (): void => {
       // A number is all that is told, so any page around can hear it.
       window.parent.postMessage({ bibliona: 'height', height: Math.ceil(document.body.getBoundingClientRect().height) }, '*');

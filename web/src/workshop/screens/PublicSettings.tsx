@@ -24,11 +24,14 @@ export function PublicSettings({ form, saved, onChange }: Props) {
   const app = useApp();
   const { change } = useDesignChange();
   const [problem, setProblem] = useState<string | null>(null);
+  const [isOpening, setOpening] = useState(false);
   const open = async (): Promise<void> => {
     setProblem(null);
     const made = addingRole(app, form);
     if (!app.design.roles.includes(made)) {
+      setOpening(true);
       const outcome = await change({ kind: 'put', part: 'role', value: made });
+      setOpening(false);
       if (outcome !== true) return setProblem(outcome.text);
     }
     onChange({ ...form, public: { role: made.id, sites: [] } });
@@ -41,7 +44,13 @@ export function PublicSettings({ form, saved, onChange }: Props) {
     <fieldset className="details-group">
       <legend>Public</legend>
       <FormControlLabel
-        control={<Checkbox checked={form.public !== undefined} onChange={(event) => (event.target.checked ? void open() : close())} />}
+        control={
+          <Checkbox
+            checked={form.public !== undefined || isOpening}
+            disabled={isOpening}
+            onChange={(event) => (event.target.checked ? void open() : close())}
+          />
+        }
         label="Anyone can fill it in, without signing in"
       />
       {problem !== null && <Note kind="bad">{problem}</Note>}
