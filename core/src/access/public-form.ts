@@ -41,6 +41,9 @@ export function publicFields(design: AppDesign, form: OpenToAll): { readonly ask
   return { asked: shown.filter(isAsked), leftOut: shown.filter((field) => !isAsked(field)) };
 }
 
+/** Whether a record that a visitor adds has a value there by itself. Where people begin with themselves, a visitor is nobody. */
+const beginsFilled = (field: Field): boolean => field.default !== null && kindOf(field).people === undefined;
+
 /** Why nobody could send a public form as it is, in sentences for its builder. */
 export function publicProblems(design: AppDesign, form: OpenToAll): readonly string[] {
   const table = tableOf(design, form.table);
@@ -49,7 +52,7 @@ export function publicProblems(design: AppDesign, form: OpenToAll): readonly str
   if (granted === null) return [`The role ${role?.name ?? ''} can't add records to ${table.name}.`];
   const asked = new Set(publicFields(design, form).asked.map((field) => field.id));
   return table.fields
-    .filter((field) => field.required && kindOf(field).isGiven !== true && field.default === null && !asked.has(field.id))
+    .filter((field) => field.required && !asked.has(field.id) && !beginsFilled(field))
     .map((field) => `${field.name} is required, and visitors can't fill it in here.`);
 }
 
