@@ -232,6 +232,8 @@ describe('a list', () => {
     await dialog.getByRole('textbox', { name: 'Queen year' }).fill('2019');
     await dialog.getByRole('button', { name: 'Set it in 4 records' }).click();
     await page.getByText('Queen year was set in 4 records.').waitFor();
+    // The list shows it too.
+    await expect.poll(() => page.getByRole('gridcell', { name: '2019', exact: true }).count()).toBe(4);
     expect(await sql('SELECT count(*) AS n FROM hives WHERE queen_year = 2019')).toEqual({ n: '4' });
     await page.getByRole('button', { name: 'Undo', exact: true }).click();
     await page.getByRole('button', { name: 'Undo save' }).click();
@@ -262,6 +264,80 @@ describe('a list', () => {
     await move.getByRole('button', { name: 'Recall' }).click();
     await page.getByText('Recall: done with 2 records.').waitFor();
     expect((await sql(`SELECT count(*) AS n FROM lots WHERE id IN (1, 2) AND status = 'on_hold'`))['n']).toBe('2');
+  });
+
+  test('takes several cells at once: copied, pasted, filled down, emptied, and undone as one', async () => {
+    const years = (): Promise<Record<string, string>> =>
+      sql(`SELECT string_agg(coalesce(queen_year::text, 'none'), ' ' ORDER BY id) AS first FROM hives WHERE id <= 3`);
+    const asWas = await years();
+    const press = async (...keys: readonly string[]): Promise<void> => {
+      for (const key of keys) await page.keyboard.press(key);
+    };
+    await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+    const clipboard = (): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+    const put = (text: string): Promise<void> => page.evaluate((held) => navigator.clipboard.writeText(held), text);
+    const cell = (row: number, column: number) => page.locator(`[role=row][aria-rowindex="${row + 1}"] [role=gridcell][aria-colindex="${column}"]`);
+    await page.goto(`/desk/${app}/hives`);
+
+    // Apiary, box and queen year of the first three hives, by keys.
+    await cell(1, 3).click();
+    await press('Shift+ArrowDown', 'Shift+ArrowDown', 'Shift+ArrowRight', 'Shift+ArrowRight');
+    expect(await page.locator('[role=gridcell][aria-selected=true]').count()).toBe(9);
+    expect(await barriersOf(page)).toEqual([]);
+    await press('Control+c');
+    const { text } = await sql(
+      `SELECT string_agg(concat_ws(E'\t', a.name, CASE h.box WHEN 'national' THEN 'National' ELSE h.box END, h.queen_year), E'\n' ORDER BY h.id) AS text FROM hives AS h JOIN apiaries AS a ON a.id = h.apiary WHERE h.id <= 3`,
+    );
+    await expect.poll(clipboard).toBe(text);
+
+    // What does not fit is told for each cell, and nothing is changed.
+    await put('Nowhere\tNational\t2020\nBell Mere\tBarrel\tsoon');
+    await press('Control+v');
+    await page.getByText('3 cells do not fit. Nothing was changed.').waitFor();
+    await page.getByText('Apiary of H-001: no record of Apiaries is called “Nowhere”', { exact: false }).waitFor();
+    await page.getByText('Queen year of H-002: "soon" is not a number').waitFor();
+    expect(await years()).toEqual(asWas);
+
+    // What fits goes as far as it reaches, references by what they are called, and is one save.
+    await put('Bell Mere\tTop bar\t2020\nbell mere\tLangstroth\t2021');
+    await press('Control+v');
+    await page.getByText('6 cells were changed in 2 records.').waitFor();
+    const { found } = await sql(
+      `SELECT string_agg(concat_ws(' ', a.name, h.box, h.queen_year), ', ' ORDER BY h.id) AS found FROM hives AS h JOIN apiaries AS a ON a.id = h.apiary WHERE h.id <= 2`,
+    );
+    expect(found).toBe('Bell Mere top_bar 2020, Bell Mere langstroth 2021');
+    await cell(2, 4).getByText('Langstroth').waitFor();
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('button', { name: 'Undo save' }).click();
+    await page.getByText('6 cells were changed', { exact: false }).waitFor({ state: 'detached' });
+    expect(await years()).toEqual(asWas);
+
+    // With the pointer: queen years are filled from the first, then emptied.
+    await cell(1, 5).hover();
+    await page.mouse.down();
+    await cell(3, 5).hover();
+    await page.mouse.up();
+    expect(await page.locator('[role=gridcell][aria-selected=true]').count()).toBe(3);
+    await press('Control+d');
+    await page.getByText('cells were changed in 2 records.', { exact: false }).waitFor();
+    const [first = ''] = (asWas['first'] ?? '').split(' ');
+    expect(await years()).toEqual({ first: `${first} ${first} ${first}` });
+    await press('Delete');
+    await page.getByText('3 cells were changed in 3 records.').waitFor();
+    expect(await years()).toEqual({ first: 'none none none' });
+
+    // One value goes into all of them, and what reaches beyond the end is told.
+    await put('2018');
+    await press('Control+v');
+    await expect.poll(years).toEqual({ first: '2018 2018 2018' });
+    await press('Control+End');
+    await put('2017\n2016\n2015');
+    await press('Control+v');
+    await page.getByText('1 cell was changed in 1 record. 2 more rows had no record to go to: add those first.').waitFor();
+    // What is computed can't be pasted over.
+    await press('Control+ArrowRight', 'Control+v');
+    await page.getByText('There is nothing to change in these cells.', { exact: false }).waitFor();
+    expect(await sql('SELECT count(*) AS n FROM hives WHERE queen_year IN (2015, 2016, 2017)')).toEqual({ n: '1' });
   });
 
   test('leads to records whose history folds away, and stays so', async () => {

@@ -20,6 +20,11 @@ export const shortcuts = {
   help: { keys: 'Shift+?', shown: ['?'], says: 'Show these shortcuts', where: 'Everywhere', notInText: true },
   search: { keys: '/', shown: ['/'], says: 'Search the list', where: 'In a list', notInText: true },
   add: { keys: 'Alt+KeyN', shown: ['Alt', 'N'], says: 'New record', where: 'In a list', notInText: true },
+  // The grid itself answers to these.
+  chooseCells: { keys: 'Shift+Arrow', shown: ['Shift', 'Arrow key'], says: 'Choose several cells', where: 'In a list', notInText: true },
+  copyCells: { keys: '$mod+c', shown: ['Ctrl', 'C'], says: 'Copy the cells', where: 'In a list', notInText: true },
+  pasteCells: { keys: '$mod+v', shown: ['Ctrl', 'V'], says: 'Paste into the cells', where: 'In a list', notInText: true },
+  fillCells: { keys: '$mod+d', shown: ['Ctrl', 'D'], says: 'Fill the cells from the first of them', where: 'In a list', notInText: true },
   save: { keys: '$mod+s', shown: ['Ctrl', 'S'], says: 'Save', where: 'In a record' },
   saveAndAdd: { keys: '$mod+Enter', shown: ['Ctrl', 'Enter'], says: 'Save, and begin a new record', where: 'In a record' },
   duplicate: { keys: 'Alt+KeyD', shown: ['Alt', 'D'], says: 'Duplicate the record with its rows', where: 'In a record' },

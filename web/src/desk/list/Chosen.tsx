@@ -20,7 +20,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { viewOf } from '../../fields/kinds.js';
 import { tellTyped } from '../../fields/typed.js';
-import { ApiRefusal, call, messageOf } from '../../state/api.js';
+import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { touched } from '../../state/live.js';
 import { locale } from '../../state/locale.js';
@@ -30,6 +30,7 @@ import { Note } from '../../ui/Note.js';
 import { valueOf } from '../record/draft.js';
 import type { Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
+import { refusalOf } from './refusal-of.js';
 import { namingFields } from './values.js';
 
 interface Props {
@@ -75,7 +76,7 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       setAsking(null);
       onDone({ save, says });
     } catch (error) {
-      setProblem(`${whichOne(error, writes, chosen, (record) => calledIn(namingFields(app, table), record))}${messageOf(error)}`);
+      setProblem(refusalOf(error, writes, chosen, (record) => calledIn(namingFields(app, table), record)));
       if (asking === 'remove') setAsking(null);
     }
     setSending(false);
@@ -140,15 +141,6 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       )}
     </div>
   );
-}
-
-/** Which of the records a refusal is about. */
-function whichOne(error: unknown, writes: readonly Write[], chosen: readonly RecordAnswer[], called: (record: RecordAnswer) => string): string {
-  if (!(error instanceof ApiRefusal)) return '';
-  const place = error.answer.code === 'conflict' ? error.answer.details[0]?.write : error.issues.find((issue) => issue.write !== undefined)?.write;
-  const write = place === undefined ? undefined : writes[place];
-  const record = write !== undefined && 'id' in write ? chosen.find((one) => one.id === write.id) : undefined;
-  return record === undefined ? '' : `${called(record)}: `;
 }
 
 interface DialogProps {

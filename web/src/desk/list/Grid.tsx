@@ -25,6 +25,7 @@ import { typedOf } from '../record/draft.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
 import { JustDone, type Done } from './JustDone.js';
+import { useCells } from './use-cells.js';
 import { useCellSave } from './use-cell-save.js';
 import { useMarks } from './use-marks.js';
 
@@ -96,6 +97,21 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   };
   const { refused, save, dismiss } = useCellSave(table, rows);
   const [done, setDone] = useState<Done | null>(null);
+  const isOpen = (field: Field): boolean =>
+    rights.change &&
+    !rights.locked.includes(field.id) &&
+    field.fixed !== true &&
+    isStored(field) &&
+    kindOf(field).files === undefined &&
+    kindOf(field).isGiven !== true;
+  // A text that is shown in part is changed where the record is opened.
+  const canEdit = (record: RecordAnswer, field: Field): boolean => isOpen(field) && record.cut?.includes(field.id) !== true;
+  // This screen is not told of what it has done itself.
+  const finish = (what: Done): void => {
+    setDone(what);
+    rows.refresh();
+  };
+  const { atOnce, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
   const marks = useMarks(rows);
   const mayChoose = rights.change || rights.remove || app.moves;
   useEffect(() => {
@@ -147,13 +163,6 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         if (link !== undefined) return linkColumn(link, column.width);
         const field = fields.find((one) => one.id === column.field);
         if (field === undefined) return [];
-        const isOpen =
-          rights.change &&
-          !rights.locked.includes(field.id) &&
-          field.fixed !== true &&
-          isStored(field) &&
-          kindOf(field).files === undefined &&
-          kindOf(field).isGiven !== true;
         return {
           id: field.id,
           name: field.name,
@@ -164,8 +173,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           sorted: selection.sort === field.id ? selection.direction : null,
           canSort: true,
           canMove: true,
-          // A text that is shown in part is changed where the record is opened.
-          canEdit: (record) => isOpen && record.cut?.includes(field.id) !== true,
+          canEdit: (record) => canEdit(record, field),
           textOf: (record) => shownIn(field, record),
           ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
           ...(hasTones(field) ? { draw: (record) => <ChosenLine field={field} value={record.values[field.id] ?? null} /> } : {}),
@@ -202,6 +210,25 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           {refused.field.name} of record {refused.record} was not saved: {refused.message}
         </Note>
       )}
+      {notDone !== null && (
+        <Note
+          kind="bad"
+          action={
+            <button type="button" className="btn bare" onClick={closeNotDone}>
+              Close
+            </button>
+          }
+        >
+          {notDone.says}
+          {notDone.problems.length > 0 && (
+            <ul className="note-list">
+              {notDone.problems.map((problem) => (
+                <li key={problem}>{problem}</li>
+              ))}
+            </ul>
+          )}
+        </Note>
+      )}
       {done !== null && (
         <JustDone
           done={done}
@@ -218,13 +245,14 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
             chosen={marks.chosen}
             onClear={marks.clear}
             onDone={(what) => {
-              setDone(what);
+              finish(what);
               marks.clear();
             }}
           />
         </Suspense>
       )}
       <DataGrid<RecordAnswer>
+        onCells={rights.change ? atOnce : undefined}
         onMark={mayChoose ? (row) => marks.mark(row) : undefined}
         label={table.name}
         rows={rows}

@@ -2,7 +2,6 @@ import { applyChanges, emptyDesign, tableOf, type OpenRecord } from '@bibliona/c
 import { beforeAll, describe, expect, test } from 'vitest';
 import { loadLanguage } from '../../state/language.js';
 import { draftOfRecord, emptyDraft, emptyValues, writesOf, type RecordDraft } from './draft.js';
-import { pastedCells } from './paste.js';
 
 const plan = { description: '', required: false, unique: false, default: null } as const;
 const made = applyChanges(emptyDesign('Honey'), [
@@ -134,13 +133,4 @@ describe('writesOf', () => {
       { kind: 'add', table: 'frames', as: 'r_f 0', values: { f_place: 1, f_brood: 0, f_visit: { added: 'record' } } },
     ]);
   });
-});
-
-test('cells from a spreadsheet are told from a text', () => {
-  expect(pastedCells('1\t2\r\n3\t4\r\n')).toEqual([
-    ['1', '2'],
-    ['3', '4'],
-  ]);
-  expect(pastedCells('just words')).toBeNull();
-  expect(pastedCells('one line\n')).toBeNull();
 });

@@ -5,6 +5,7 @@ import { GridRow, type EditorProps } from './GridRow.js';
 import { endOf, isSign, stepOf, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
 import type { Rows } from './rows.js';
+import { useCellBlock, type CellsAtOnce } from './use-cell-block.js';
 
 export interface GridColumn<R> {
   readonly id: string;
@@ -49,13 +50,15 @@ export interface DataGridProps<R> {
   /** Chooses a row, or no longer: by Shift and the space bar, and by the space bar alone where nothing is edited. */
   readonly onMark?: ((row: R) => void) | undefined;
   readonly renderEditor: (props: EditorProps<R>) => ReactNode;
+  /** What is done with several cells at once; absent: they are copied alone. */
+  readonly onCells?: CellsAtOnce | undefined;
 }
 
 const frozen = 1;
 
 /** A grid of any length: rows come as they come into view, and everything in it is reached with the keyboard. */
 export function DataGrid<R>(props: DataGridProps<R>) {
-  const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, onMark, renderEditor } = props;
+  const { label, rows, idOf, known, columns, onSort, onWidth, onMove, editing, onEdit, onMark, renderEditor, onCells } = props;
   useSyncExternalStore(rows.subscribe, () => rows.version);
   const count = rows.length(known);
   const frame = useRef<HTMLDivElement>(null);
@@ -64,6 +67,19 @@ export function DataGrid<R>(props: DataGridProps<R>) {
   const [focus, setFocus] = useState<Place>({ row: 0, column: 0 });
   // Set where the keyboard or the mouse has put the focus, so that the cell gets it once it is drawn.
   const toFocus = useRef(false);
+  const cells = useCellBlock({
+    focus,
+    onFocus: (place) => {
+      toFocus.current = true;
+      setFocus(place);
+    },
+    columns,
+    rows,
+    count,
+    isEditing: editing !== null,
+    onCells,
+  });
+  const { block, clear } = cells;
 
   const widths = useWidths(columns, rows, size.width);
   const edges = useMemo(() => edgesOf(widths), [widths]);
@@ -86,7 +102,8 @@ export function DataGrid<R>(props: DataGridProps<R>) {
   useEffect(() => {
     frame.current?.scrollTo({ top: 0 });
     setFocus((at) => ({ ...at, row: Math.min(at.row, 0) }));
-  }, [rows]);
+    clear();
+  }, [rows, clear]);
   useEffect(() => {
     if (!toFocus.current || editing !== null) return;
     const cell = frame.current?.querySelector<HTMLElement>('[data-focus]');
@@ -115,6 +132,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
   const edit = (place: Place, text: string | null): void => {
     const [row, column] = [rows.at(place.row), columns[place.column]];
     if (row === undefined || column === undefined || !column.canEdit(row)) return;
+    clear();
     onEdit({ row: idOf(row), column: column.id, text });
   };
   /** Ends the editing of a cell and goes on from it. */
@@ -149,6 +167,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     const step = stepOf(focus, event, { rows: count, columns: columns.length, page: Math.max(1, Math.floor(size.height / rowHeight) - 2) });
     if (step !== null) {
       event.preventDefault();
+      cells.walk(step, event);
       return go(step);
     }
     if (isHead) {
@@ -159,10 +178,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
     }
     const row = rows.at(focus.row);
     if (row === undefined) return;
-    if ((event.ctrlKey || event.metaKey) && event.key === 'c' && window.getSelection()?.isCollapsed !== false) {
-      event.preventDefault();
-      return void navigator.clipboard.writeText(column.textOf(row));
-    }
+    if (cells.takes(event)) return event.preventDefault();
     if (event.key === ' ' && onMark !== undefined && (event.shiftKey || !column.canEdit(row))) {
       event.preventDefault();
       return onMark(row);
@@ -180,7 +196,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
   return (
     <div
       ref={frame}
-      className="data-grid"
+      className={block === null ? 'data-grid' : 'data-grid choosing'}
       role="grid"
       aria-label={label}
       aria-rowcount={count + 1}
@@ -189,6 +205,9 @@ export function DataGrid<R>(props: DataGridProps<R>) {
       tabIndex={-1}
       onScroll={({ currentTarget: { scrollTop: top, scrollLeft: left } }) => setScroll({ top, left })}
       onKeyDown={onKeyDown}
+      onPaste={cells.onPaste}
+      onPointerUp={cells.onRelease}
+      aria-multiselectable
     >
       <div className="grid-heads" role="rowgroup" style={{ width: total }}>
         <div role="row" aria-rowindex={1}>
@@ -230,8 +249,10 @@ export function DataGrid<R>(props: DataGridProps<R>) {
               first={across.first}
               end={across.end}
               focused={focus.row === index ? focus.column : -1}
+              chosen={block !== null && index >= block.top && index <= block.bottom ? { first: block.left, end: block.right + 1 } : null}
               editing={isEdited ? editing : null}
               onFocus={(column) => setFocus({ row: index, column })}
+              onPress={(column, event) => cells.onPress({ row: index, column }, event)}
               onEdit={(column) => edit({ row: index, column }, null)}
               onLeave={leave}
               renderEditor={renderEditor}

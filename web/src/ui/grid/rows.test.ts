@@ -113,3 +113,19 @@ test('a row is replaced wherever it is, and who listens is told', async () => {
   rows.replace({ id: 4, text: 'newer' });
   expect(told).toBe(1);
 });
+
+test('rows of a span come from what is here and is true, and are read else', async () => {
+  const { rows, asked, settle, nextRound } = source({ now: 150 });
+  rows.show({ first: 0, end: 30 });
+  await settle();
+  const loaded = rows.load({ first: 98, end: 152 });
+  expect(await settle()).toBe(100);
+  const all = await loaded;
+  expect(all.map((row) => row?.id)).toEqual([...Array.from({ length: 52 }, (_, i) => 99 + i), undefined, undefined]);
+  // What is to be read again is not taken for true.
+  rows.refresh();
+  nextRound();
+  const again = rows.load({ first: 0, end: 1 });
+  while (asked.length > 0) await settle();
+  expect((await again)[0]?.text).toBe('0 of 1');
+});

@@ -74,6 +74,17 @@ export class Rows<R> {
     void this.readOn();
   }
 
+  /** The rows of a span as they are now, which are read where they are not here; undefined beyond the end. */
+  async load({ first, end }: Span): Promise<readonly (R | undefined)[]> {
+    const read = new Map<number, readonly R[]>();
+    for (let at = Math.floor(first / blockSize); at * blockSize < end; at += 1) {
+      const start = at * blockSize;
+      const block = this.blocks.get(at);
+      read.set(at, block === undefined || block.isStale ? (await this.source.read(start, start + blockSize)).rows : block.rows);
+    }
+    return Array.from({ length: end - first }, (_, i) => read.get(Math.floor((first + i) / blockSize))?.[(first + i) % blockSize]);
+  }
+
   replace(row: R): void {
     const id = this.source.idOf(row);
     for (const [at, block] of this.blocks)

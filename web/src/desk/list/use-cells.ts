@@ -1,0 +1,88 @@
+import { contract, tablesTouched, type Field, type RecordAnswer, type Table } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { touched } from '../../state/live.js';
+import { locale } from '../../state/locale.js';
+import type { CellBlock, CellsAtOnce } from '../../ui/grid/use-cell-block.js';
+import type { Rows } from '../../ui/grid/rows.js';
+import type { CellsOf } from './cells.js';
+import type { Done } from './JustDone.js';
+import { calledIn } from './RecordCard.js';
+import { refusalOf } from './refusal-of.js';
+import { namingFields } from './values.js';
+
+// Most people look at a list before they change something in it.
+const loadCells = () => import('./cells.js');
+const mostSaid = 5;
+
+/** Why cells were not pasted, filled or emptied: nothing was changed then. */
+export interface NotDone {
+  readonly says: string;
+  readonly problems: readonly string[];
+}
+
+/** What is done with several cells of a list at once, each time in one save. */
+export function useCells(
+  table: Table,
+  rows: Rows<RecordAnswer>,
+  canEdit: (record: RecordAnswer, field: Field) => boolean,
+  onDone: (done: Done) => void,
+): { readonly atOnce: CellsAtOnce; readonly notDone: NotDone | null; readonly dismiss: () => void } {
+  const app = useApp();
+  const client = useQueryClient();
+  const [notDone, setNotDone] = useState<NotDone | null>(null);
+  const called = (record: RecordAnswer): string => calledIn(namingFields(app, table), record);
+
+  const change = async (block: CellBlock, rowCount: number, given: (cells: Cells, of: CellsOf) => ReturnType<Cells['emptied']>, leftOut = 0): Promise<void> => {
+    setNotDone(null);
+    const cells = await loadCells();
+    const { first } = block.rows;
+    const records = await rows.load({ first, end: first + rowCount });
+    const fields = block.columns.map((id) => table.fields.find((field) => field.id === id) ?? null);
+    const { writes, cells: count, problems } = await cells.writesOfCells(app, table, given(cells, { records, fields, width: block.width, canEdit }), called);
+    if (problems.length > 0) {
+      const more = problems.length - mostSaid;
+      return setNotDone({
+        says:
+          problems.length === 1 ? 'One cell does not fit. Nothing was changed.' : `${locale().count(problems.length)} cells do not fit. Nothing was changed.`,
+        problems: [...problems.slice(0, mostSaid), ...(more > 0 ? [`And ${locale().count(more)} more.`] : [])],
+      });
+    }
+    const missing = leftOut + records.filter((record) => record === undefined).length;
+    const without = missing === 0 ? '' : ` ${locale().count(missing)} more ${missing === 1 ? 'row' : 'rows'} had no record to go to: add those first.`;
+    if (writes.length === 0) return setNotDone({ says: `There is nothing to change in these cells.${without}`, problems: [] });
+    const save = crypto.randomUUID();
+    try {
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
+      onDone({ save, says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${without}` });
+    } catch (error) {
+      const known = records.filter((record) => record !== undefined);
+      setNotDone({ says: `${refusalOf(error, writes, known, called)} Nothing was changed.`, problems: [] });
+    }
+    await touched(client, app, tablesTouched(app.design, writes));
+  };
+  const start = (work: Promise<void>): void =>
+    void work.catch((error: unknown) => setNotDone({ says: `${messageOf(error)} Nothing was changed.`, problems: [] }));
+  const lengthOf = ({ rows: { first, end } }: CellBlock): number => end - first;
+
+  return {
+    notDone,
+    dismiss: () => setNotDone(null),
+    atOnce: {
+      paste: (block, cells) => {
+        // A block that is higher than what is pasted takes it again and again, as far as that comes out even.
+        const height = lengthOf(block) % cells.length === 0 ? lengthOf(block) : cells.length;
+        start(change(block, Math.min(height, mostPasted), (work, of) => work.pastedInto(of, cells), Math.max(0, height - mostPasted)));
+      },
+      fill: (block) => start(change(block, lengthOf(block), (work, of) => work.filledDown(of))),
+      empty: (block) => start(change(block, lengthOf(block), (work, of) => work.emptied(of))),
+    },
+  };
+}
+type Cells = Awaited<ReturnType<typeof loadCells>>;
+// One save takes no more writes.
+const mostPasted = 2000;
+
+const recordsIn = (count: number): string => (count === 1 ? '1 record' : `${locale().count(count)} records`);
