@@ -106,7 +106,7 @@ describe('what a visitor is given', () => {
       ].map(([id = '', name = '']) => visitor.refused(contract.readPublicForm, { params: { app: id, form: name } })),
     );
     expect(answers.map(({ status, body: said }) => [status, said.message])).toEqual(
-      answers.map(() => [404, 'There is no form at this address, or it is not public any more.']),
+      answers.map(() => [404, 'There is no form at this address, or it is no longer public.']),
     );
   });
 

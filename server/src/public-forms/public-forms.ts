@@ -69,8 +69,7 @@ export class PublicForms {
     const row = await this.database.getRepository(Apps).findOneBy({ id: appId });
     const design = row === null ? null : await this.designs.at(row.id, row.version);
     const form = design === null ? undefined : publicForm(design, formId);
-    if (row === null || design === null || form === undefined)
-      throw new Refusal('not_found', 'There is no form at this address, or it is not public any more.');
+    if (row === null || design === null || form === undefined) throw new Refusal('not_found', 'There is no form at this address, or it is no longer public.');
     return { app: { id: row.id, schema: row.schema, version: row.version, design }, form };
   }
 

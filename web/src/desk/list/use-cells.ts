@@ -7,14 +7,13 @@ import { touched } from '../../state/live.js';
 import { locale } from '../../state/locale.js';
 import type { CellBlock, CellsAtOnce } from '../../ui/grid/use-cell-block.js';
 import type { Rows } from '../../ui/grid/rows.js';
+import type * as cellsModule from './cells.js';
 import type { CellsOf } from './cells.js';
 import type { Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
 import { refusalOf } from './refusal-of.js';
 import { namingFields } from './values.js';
 
-// Most people look at a list before they change something in it.
-const loadCells = () => import('./cells.js');
 const mostSaid = 5;
 
 /** Why cells were not pasted, filled or emptied: nothing was changed then. */
@@ -37,7 +36,8 @@ export function useCells(
 
   const change = async (block: CellBlock, rowCount: number, given: (cells: Cells, of: CellsOf) => ReturnType<Cells['emptied']>, leftOut = 0): Promise<void> => {
     setNotDone(null);
-    const cells = await loadCells();
+    // Most people look at a list before they change something in it.
+    const cells = await import('./cells.js');
     const { first } = block.rows;
     const records = await rows.load({ first, end: first + rowCount });
     const fields = block.columns.map((id) => table.fields.find((field) => field.id === id) ?? null);
@@ -81,7 +81,7 @@ export function useCells(
     },
   };
 }
-type Cells = Awaited<ReturnType<typeof loadCells>>;
+type Cells = typeof cellsModule;
 // One save takes no more writes.
 const mostPasted = 2000;
 
