@@ -11,7 +11,7 @@ import { Waiting } from '../../ui/Waiting.js';
 import { asked, withSelection } from './selection.js';
 import { locale } from '../../state/locale.js';
 
-/** The list on a phone: a record is two lines, and more come at the end. */
+/** The list on a phone: a record is a few lines, and more come at the end. */
 export function NarrowList({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
   const app = useApp();
   const pages = useInfiniteQuery({
@@ -42,8 +42,8 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
           .map((record) => (
             <li key={record.id}>
               <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>
-                <b className="el">{words(record, named) || `No. ${record.id}`}</b>
-                <span className="q el">{words(record, others)}</span>
+                <b>{words(record, named) || `No. ${record.id}`}</b>
+                <span className="q">{words(record, others)}</span>
                 {pictured !== undefined && <Picture field={pictured} table={table} record={record} />}
               </Link>
             </li>

@@ -6,7 +6,7 @@ import { captionFields, shownTables, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard } from './diagram-layout.js';
+import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard } from './diagram-layout.js';
 
 type CardNode = Node<
   { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
@@ -23,7 +23,7 @@ function Card({ data }: NodeProps<CardNode>) {
     <button
       type="button"
       className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
-      style={{ width: cardWidth }}
+      style={{ width: cardWidth(design, table) }}
       onClick={onOpen}
       aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} ${count === '1' ? 'record' : 'records'}`}
       aria-current={isSelected ? 'true' : undefined}
@@ -94,7 +94,7 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     // Where not all of them find room, the one that is open does.
     const seen = (place: number | undefined, from: number, size: number, room: number): number =>
       place === undefined ? from : Math.min(Math.max(from, 24 - place * zoom), room - 40 - (place + size) * zoom);
-    const shift = { x: seen(card?.x, at.x, cardWidth, box.width), y: seen(card?.y, at.y, tallestCard, box.height) };
+    const shift = { x: seen(card?.x, at.x, widestCard, box.width), y: seen(card?.y, at.y, tallestCard, box.height) };
     void setViewport({ ...(card === undefined ? at : shift), zoom });
   }, [places, setViewport]);
   if (places === undefined) return <div className="map" ref={frame} />;
@@ -103,7 +103,7 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     type: 'card',
     position: places.cards.get(table.id) ?? { x: 0, y: 0 },
     // Their size is known: a card whose size is only measured stays unseen until then, and again after every change.
-    initialWidth: cardWidth,
+    initialWidth: cardWidth(app.design, table),
     initialHeight: cardHeight(table),
     draggable: false,
     focusable: false,

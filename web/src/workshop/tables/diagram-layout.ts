@@ -1,7 +1,10 @@
 import { captionFields, fieldOf, shownTables, sidesOf, tableOf, type AppDesign, type Field, type Table } from '@bibliona/core';
 import { layOutGraph, type ElkNode } from '../../ui/elk.js';
 
-export const cardWidth = 168;
+export const widestCard = 264;
+const narrowestCard = 168;
+/** In pixels: of a letter, and of what is beside the names. */
+const [letter, beside] = [7, 44];
 const [headHeight, rowHeight, foot] = [31, 20, 9];
 const mostRows = 5;
 export const tallestCard = headHeight + mostRows * rowHeight + foot;
@@ -12,6 +15,12 @@ export function keyFields(design: AppDesign, table: Table): readonly Field[] {
   const rank = (field: Field): number => (named.includes(field) ? 0 : field.kind === 'reference' ? 1 : 2);
   const chosen = [...table.fields].sort((a, b) => rank(a) - rank(b)).slice(0, table.fields.length > mostRows ? mostRows - 1 : mostRows);
   return chosen;
+}
+
+/** Wide enough for the names on it. */
+export function cardWidth(design: AppDesign, table: Table): number {
+  const longest = Math.max(table.name.length + 3, ...keyFields(design, table).map((field) => field.name.length));
+  return Math.min(Math.max(beside + longest * letter, narrowestCard), widestCard);
 }
 
 export function cardHeight(table: Table): number {
@@ -73,7 +82,10 @@ const sheet = { width: 744, height: 430 };
 export const layoutQuery = (design: AppDesign) => ({
   queryKey: [
     'layout',
-    JSON.stringify([shownTables(design).map((table) => [table.id, cardHeight(table)]), linesOf(design).map((line) => [line.from, line.to])]),
+    JSON.stringify([
+      shownTables(design).map((table) => [table.id, cardWidth(design, table), cardHeight(table)]),
+      linesOf(design).map((line) => [line.from, line.to]),
+    ]),
   ],
   queryFn: () => layOut(design),
   staleTime: Infinity,
@@ -103,7 +115,7 @@ function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
       'elk.separateConnectedComponents': 'true',
       'elk.aspectRatio': '1.7',
     },
-    children: shownTables(design).map((table) => ({ id: table.id, width: cardWidth, height: cardHeight(table) })),
+    children: shownTables(design).map((table) => ({ id: table.id, width: cardWidth(design, table), height: cardHeight(table) })),
     // A relationship of a table with itself is drawn, but does not place it.
     edges: linesOf(design)
       .filter((line) => line.from !== line.to)
@@ -123,7 +135,7 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
     const table = design.tables.find((each) => each.id === one.from);
     if (one.from !== one.to || card === undefined || table === undefined) continue;
     // A table that refers to itself: out at the right, around below, in at the left.
-    const [right, below, y] = [card.x + cardWidth, card.y + cardHeight(table) + 14, card.y + 20];
+    const [right, below, y] = [card.x + cardWidth(design, table), card.y + cardHeight(table) + 14, card.y + 20];
     lines.set(one.id, [
       { x: right, y },
       { x: right + 20, y },
@@ -138,7 +150,7 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
       const { x, y } = cards.get(table.id) ?? { x: 0, y: 0 };
       return [
         { x, y },
-        { x: x + cardWidth, y: y + cardHeight(table) },
+        { x: x + cardWidth(design, table), y: y + cardHeight(table) },
       ];
     }),
   );
