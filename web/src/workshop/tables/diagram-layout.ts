@@ -4,7 +4,7 @@ import { layOutGraph, type ElkNode } from '../../ui/elk.js';
 export const widestCard = 264;
 const narrowestCard = 168;
 /** In pixels: of a letter, and of what is beside the names. */
-const [letter, beside] = [7, 44];
+const [letter, beside] = [6, 44];
 const [headHeight, rowHeight, foot] = [31, 20, 9];
 const mostRows = 5;
 export const tallestCard = headHeight + mostRows * rowHeight + foot;
@@ -106,7 +106,7 @@ function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
       'elk.algorithm': 'layered',
       'elk.direction': 'RIGHT',
       'elk.spacing.nodeNode': '28',
-      'elk.layered.spacing.nodeNodeBetweenLayers': '72',
+      'elk.layered.spacing.nodeNodeBetweenLayers': '62',
       'elk.edgeRouting': 'ORTHOGONAL',
       'elk.spacing.edgeNode': '20',
       'elk.layered.spacing.edgeNodeBetweenLayers': '26',
