@@ -279,6 +279,7 @@ export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
 export type { AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
+export { mostTold, type CommentsAnswer } from './contract/comments.js';
 export { leastFillTime, type PublicFormAnswer } from './contract/public-forms.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';

@@ -15,6 +15,8 @@ import { connect, openDatabase } from './db/database.js';
 import { Notices } from './db/notices.js';
 import { application } from './http/application.js';
 import { Mails } from './mail/mails.js';
+import { Comments } from './comments/comments.js';
+import { commentRoutes } from './comments/routes.js';
 import { mailRoutes } from './mail/routes.js';
 import { Live, liveChannel } from './live/live.js';
 import { mailChannel } from './mail/outbox.js';
@@ -145,6 +147,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
       ...publicFormRoutes(publicForms),
+      ...commentRoutes(new Comments(database, slowDown, addressNow), live),
       ...importRoutes(imports),
       ...fileRoutes(files),
     ],

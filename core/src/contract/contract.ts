@@ -24,6 +24,7 @@ export {
   takeBackSave,
   tryExpression,
 } from './records.js';
+export { addComment, changeComment, readComments, removeComment } from './comments.js';
 export { countPublicForm, readPublicForm, sendPublicForm } from './public-forms.js';
 export { readFile, readUpload, uploadFile } from './files.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';

@@ -6,7 +6,7 @@ import { route } from './route.js';
 export const Mail = z.object({
   id: z.string(),
   /** `account`: about someone's own account, such as a link to set a new password. */
-  kind: z.enum(['automation', 'invitation', 'account']),
+  kind: z.enum(['automation', 'invitation', 'account', 'comment']),
   to: z.string(),
   subject: z.string(),
   at: z.string(),

@@ -42,6 +42,9 @@ interface Screen {
 /** Who looks at an app with that session now; null: nobody any more. */
 export type WhoLooks = (token: string, app: string) => Promise<{ readonly person: Person; readonly design: AppDesign; readonly version: number } | null>;
 
+/** Which open screen a change comes from: it need not be told of it. */
+export const tabHeader = 'x-tab';
+
 export class Live {
   private readonly screens = new Set<Screen>();
   private readonly waiting = new Map<string, Told>();

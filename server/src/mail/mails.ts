@@ -34,7 +34,7 @@ const again = `
 const ofAccounts = `
   SELECT m.id, m.kind, m.recipient AS "to", m.subject, m.body, m.created_at AS at, m.state, m.attempts, m.sent_at AS "sentAt", m.error, m.doubtful,
     (SELECT b.body FROM bibliona.mailbox AS b WHERE b.message_id = '<' || m.id || '@bibliona>' ORDER BY b.id LIMIT 1) AS kept
-  FROM bibliona.mail AS m WHERE m.kind <> 'automation' ORDER BY m.created_at DESC, m.id DESC LIMIT 100`;
+  FROM bibliona.mail AS m WHERE m.kind IN ('invitation', 'account') ORDER BY m.created_at DESC, m.id DESC LIMIT 100`;
 const forget = `
   WITH gone AS (DELETE FROM bibliona.mail WHERE state <> 'waiting' AND created_at < $1 RETURNING id),
     runs AS (DELETE FROM bibliona.run WHERE at < $1)

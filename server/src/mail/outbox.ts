@@ -9,7 +9,7 @@ export const mailChannel = 'bibliona_mail';
 export interface WrittenMail {
   /** Null: it is about an account, not about an app. */
   readonly app: string | null;
-  readonly kind: 'automation' | 'invitation' | 'account';
+  readonly kind: 'automation' | 'invitation' | 'account' | 'comment';
   /** The run that wrote it. */
   readonly run: string | null;
   readonly to: readonly string[];

@@ -35,7 +35,7 @@ const claim = `
 // Anyone who has a link into an account can use it, so it is deleted as early as possible.
 const sent = `
   UPDATE bibliona.mail SET state = $2, sent_at = clock_timestamp(), begun_at = NULL, error = NULL,
-    body = CASE WHEN kind = 'automation' THEN body ELSE '' END
+    body = CASE WHEN kind IN ('automation', 'comment') THEN body ELSE '' END
   WHERE id = $1`;
 const notSent = `
   UPDATE bibliona.mail SET state = $2, begun_at = NULL, error = $3, doubtful = doubtful OR $4, next_at = now() + make_interval(secs => $5)

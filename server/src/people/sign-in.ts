@@ -27,6 +27,8 @@ const limits = {
   /** Invitations of one person, and to one address. */
   invite: { points: 60, duration: 3600 },
   invited: { points: 5, duration: 86_400 },
+  /** Whom one person tells of comments. */
+  told: { points: 200, duration: 3600 },
   /** What is sent with a public form from one place, and from everywhere. */
   public: { points: 60, duration: 600 },
   publicInAll: { points: 2000, duration: 3600 },

@@ -1,5 +1,5 @@
 /** The people that a save names: only those of the app can be named, and each by their own name. */
-import { kindOf, personAs, sightOf, type Field, type NamedPerson, type Person, type PlacedIssue, type Table, type Write } from '@bibliona/core';
+import { kindOf, personAs, sightOf, type AppDesign, type Field, type NamedPerson, type Person, type PlacedIssue, type Table, type Write } from '@bibliona/core';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
@@ -34,6 +34,16 @@ export const peopleOf = (runner: Runner, app: string, mails: readonly string[] |
     [app, mails],
   );
 
+/** Whether someone can find the people of an app: builders, and who can enter a person somewhere. */
+export function findsPeople(design: AppDesign, asker: Person): boolean {
+  const enters = (table: Table, field: Field): boolean =>
+    (['add', 'change'] as const).some((action) => {
+      const sight = sightOf(design, asker, table.id, action);
+      return sight.kind === 'all' || sight.grants.some((grant) => !grant.withheld.has(field.id));
+    });
+  return asker.role === 'builder' || design.tables.some((table) => table.fields.some((field) => kindOf(field).people !== undefined && enters(table, field)));
+}
+
 /** At most so many are offered at once. */
 const mostOffered = 30;
 
@@ -42,13 +52,7 @@ const mostOffered = 30;
  * @throws Refusal forbidden for who can't enter a person anywhere
  */
 export async function lookUpPeople(runner: Runner, { id, design }: OpenedApp, asker: Person, text: string): Promise<readonly NamedPerson[]> {
-  const enters = (table: Table, field: Field): boolean =>
-    (['add', 'change'] as const).some((action) => {
-      const sight = sightOf(design, asker, table.id, action);
-      return sight.kind === 'all' || sight.grants.some((grant) => !grant.withheld.has(field.id));
-    });
-  const isAsked = design.tables.some((table) => table.fields.some((field) => kindOf(field).people !== undefined && enters(table, field)));
-  if (!isAsked) throw new Refusal('forbidden', "You don't have permission to see who works in this app.");
+  if (!findsPeople(design, asker)) throw new Refusal('forbidden', "You don't have permission to see who works in this app.");
   const sought = text.trim().toLowerCase();
   return (await peopleOf(runner, id, null)).filter((one) => `${one.name} ${one.mail}`.toLowerCase().includes(sought)).slice(0, mostOffered);
 }

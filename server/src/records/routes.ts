@@ -2,7 +2,7 @@ import { lookUpPeople } from './people.js';
 import { contract, tablesTouched } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
-import type { Live } from '../live/live.js';
+import { tabHeader, type Live } from '../live/live.js';
 import type { Members } from '../people/members.js';
 import { exportRecords } from './export.js';
 import { readGroups, readQuickFilters } from './groups.js';
@@ -12,9 +12,6 @@ import { save } from './save.js';
 import { searchRecords } from './search.js';
 import { takeBack } from './take-back.js';
 import type { Person } from '@bibliona/core';
-
-/** Which open screen a save comes from: it need not be told of it. */
-const tabHeader = 'x-tab';
 
 // Counting further makes a list wait; the exact count is asked for after the page is there.
 const countedTo = 10_000;

@@ -12,6 +12,7 @@ import { lookedAs } from '../../state/look-as.js';
 import { initials } from '../../state/session.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { Comments } from './Comments.js';
 import { TakeBack } from './TakeBack.js';
 import { locale } from '../../state/locale.js';
 
@@ -39,7 +40,8 @@ export function History({ table, id, isDirty }: { readonly table: Table; readonl
     mayTakeBackChild(entry) && entry.kind !== 'remove' && !(entry.kind === 'change' && entry.changes.some((change) => change.field === route?.field));
   const days = [...new Set(saves.map(({ first }) => dayOf(first.at)))];
   return (
-    <aside className="history" aria-label="History">
+    <aside className="history" aria-label="Comments and history">
+      <Comments table={table} id={id} />
       <h2>History</h2>
       {history.isPending && <Waiting />}
       {history.isError && <Note kind="bad">{messageOf(history.error)}</Note>}

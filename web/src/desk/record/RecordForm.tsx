@@ -122,8 +122,12 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       </Tooltip>
                     )}
                     {open !== null && (
-                      <Tooltip title={showsHistory ? 'Hide the history' : 'Show the history'}>
-                        <IconButton aria-label="History" aria-expanded={showsHistory} onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}>
+                      <Tooltip title={showsHistory ? 'Hide comments and history' : 'Show comments and history'}>
+                        <IconButton
+                          aria-label="Comments and history"
+                          aria-expanded={showsHistory}
+                          onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}
+                        >
                           <ClockCounterClockwiseIcon size={18} />
                         </IconButton>
                       </Tooltip>

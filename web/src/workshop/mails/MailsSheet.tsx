@@ -117,6 +117,13 @@ function MailRows({ mails, selected }: { readonly mails: readonly Mail[]; readon
 }
 
 /** What became of a mail. */
+const mailKinds: Readonly<Record<Mail['kind'], string>> = {
+  automation: 'Mail of an automation',
+  invitation: 'Invitation',
+  account: 'Mail about an account',
+  comment: 'Mail about a comment',
+};
+
 function MailFacts({ mail }: { readonly mail: Mail }) {
   const app = useApp();
   const client = useQueryClient();
@@ -132,7 +139,7 @@ function MailFacts({ mail }: { readonly mail: Mail }) {
   };
   return (
     <>
-      <DetailsHead kind={mail.kind === 'invitation' ? 'Invitation' : 'Mail of an automation'} title={mail.subject} />
+      <DetailsHead kind={mailKinds[mail.kind]} title={mail.subject} />
       <div className="details-body details-form">
         <dl className="mail-facts">
           <dt>To</dt>
