@@ -113,6 +113,58 @@ describe('what the other saves', () => {
   });
 });
 
+describe('two people talk about a record', () => {
+  test('who is told finds it, answers, and both see it without a reload', async () => {
+    const comments = (page: Page) => page.getByRole('region', { name: 'Comments' });
+    await bede.goto(`/desk/${app}/apiaries/2`);
+    await comments(bede).getByRole('textbox', { name: 'New comment' }).waitFor();
+    await ada.goto(`/desk/${app}/apiaries/2`);
+    const words = comments(ada).getByRole('textbox', { name: 'New comment' });
+    await words.fill('The gate is <b>open</b> again.');
+    // What is written is there again when one comes back.
+    await ada.goto(`/desk/${app}/hives`);
+    await ada.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
+    await ada.goBack();
+    await expect.poll(() => words.inputValue()).toBe('The gate is <b>open</b> again.');
+    const tell = comments(ada).getByRole('combobox', { name: 'Tell by mail' });
+    await tell.fill('corin');
+    await ada.getByRole('option', { name: 'Corin Tarn' }).click();
+    await comments(ada).getByRole('button', { name: 'Add comment' }).click();
+    await comments(ada).getByText("Corin Tarn can't see this record.", { exact: false }).waitFor();
+    await tell.press('Backspace');
+    await tell.fill('jorun');
+    await ada.getByRole('option', { name: 'Jorun Vasse' }).click();
+    expect(await barriersOf(ada)).toEqual([]);
+    await words.press('Control+Enter');
+    await comments(ada).getByText('told Jorun Vasse').waitFor();
+    expect(await words.inputValue()).toBe('');
+    await comments(bede).getByText('The gate is <b>open</b> again.').waitFor();
+    const { subject } = await rowOf(house, app, `SELECT subject FROM bibliona.mail WHERE recipient = '${demoPeople[1].email}' AND kind = 'comment'`);
+    expect(subject).toMatch(/^Tamsin Oake wrote to you about /u);
+
+    await comments(bede).getByRole('textbox', { name: 'New comment' }).fill('I shut it.');
+    await comments(bede).getByRole('button', { name: 'Add comment' }).click();
+    await comments(ada).getByText('I shut it.').waitFor();
+    // Each changes their own; the builder removes any.
+    expect(
+      await comments(bede)
+        .getByRole('button', { name: /^Change the comment/u })
+        .count(),
+    ).toBe(1);
+    await comments(bede)
+      .getByRole('button', { name: /^Change the comment/u })
+      .click();
+    await comments(bede).getByRole('textbox', { name: 'Comment', exact: true }).fill('I shut it, and tied it.');
+    await comments(bede).getByRole('button', { name: 'Save comment' }).click();
+    await comments(ada).getByText('I shut it, and tied it.').waitFor();
+    await comments(ada)
+      .getByRole('button', { name: /^Remove the comment of Jorun Vasse/u })
+      .click();
+    await ada.getByRole('button', { name: 'Remove comment' }).click();
+    await comments(bede).getByText('I shut it, and tied it.').waitFor({ state: 'detached' });
+  });
+});
+
 describe('two people change the same record', () => {
   test('the second sees both versions field by field, and chooses', async () => {
     for (const page of [ada, bede]) {

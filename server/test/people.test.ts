@@ -32,7 +32,9 @@ describe('signing in and out', () => {
     const token = /bibliona_session=([^;]+)/u.exec(cookie)?.[1] ?? '';
     expect(token.length).toBeGreaterThan(40);
     expect(await it.sql('SELECT 1 FROM bibliona.session WHERE token_hash = $1', [token])).toEqual([]);
-    expect((await it.sql<{ h: string }>('SELECT password_hash AS h FROM bibliona.person')).every((row) => row.h.startsWith('$argon2id$'))).toBe(true);
+    expect((await it.sql<{ h: string }>('SELECT password_hash AS h FROM bibliona.person WHERE id <> 0')).every((row) => row.h.startsWith('$argon2id$'))).toBe(
+      true,
+    );
   });
 
   test('a session ends at sign-out, on the server too, and changes at sign-in', async () => {

@@ -98,7 +98,7 @@ export class People {
       // The lock makes "there is nobody yet" hold until the first person stands.
       const setting = await manager.findOne(Settings, { where: { name: 'set_up_key' }, lock: { mode: 'pessimistic_write' } });
       const right = setting !== null && timingSafeEqual(Buffer.from(tokenHash(setting.value)), Buffer.from(tokenHash(key)));
-      const added = right && !(await manager.exists(Persons)) ? await addPerson(manager, { name, email, passwordHash }, true) : null;
+      const added = right && !(await manager.existsBy(Persons, { id: Not(visitorId) })) ? await addPerson(manager, { name, email, passwordHash }, true) : null;
       if (added === null) throw new Refusal('forbidden', 'This set-up key is not valid. The server prints one when it starts without people.');
       await manager.delete(Settings, { name: 'set_up_key' });
       return knownAs(added);

@@ -167,7 +167,7 @@ function NewComment({ people, findsAnyone, params, onAdded }: NewCommentProps) {
     if (next.trim() === '') letGo(name);
     else keep<KeptText>(name, { at: Date.now(), text: next });
   };
-  const [tell, setTell] = useState<readonly NamedPerson[]>([]);
+  const [tell, setTell] = useState<NamedPerson[]>([]);
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
   // One key for one comment: sent again after a lost answer it is still one.
@@ -219,8 +219,8 @@ function NewComment({ people, findsAnyone, params, onAdded }: NewCommentProps) {
 
 interface ToldProps extends Pick<CommentsAnswer, 'people' | 'findsAnyone'> {
   readonly app: string;
-  readonly tell: readonly NamedPerson[];
-  readonly onTell: (tell: readonly NamedPerson[]) => void;
+  readonly tell: NamedPerson[];
+  readonly onTell: (tell: NamedPerson[]) => void;
 }
 
 /** Whom a mail tells of the comment: people of the app, or those who have said something here. */
@@ -241,7 +241,8 @@ function Told({ people, findsAnyone, app, tell, onTell }: ToldProps) {
       options={findsAnyone ? (found.data?.people ?? []) : people.filter(isSought)}
       filterOptions={(all) => all}
       filterSelectedOptions
-      value={[...tell]}
+      // The same list as long as it is the same: another one would empty what is typed.
+      value={tell}
       inputValue={typed}
       onInputChange={(_, input) => setTyped(input)}
       getOptionLabel={(person) => person.name}
