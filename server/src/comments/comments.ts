@@ -44,7 +44,7 @@ const peopleByMail = `
   SELECT p.id, p.name, p.email AS mail, p.region, m.role, m.roles, m.ties FROM bibliona.app_person AS m JOIN bibliona.person AS p ON p.id = m.person_id
   WHERE m.app_id = $1 AND p.email = ANY($2) ORDER BY p.email`;
 
-const gone = (): Refusal => new Refusal('not_found', 'This comment no longer exists, or it is not yours.');
+const gone = (): Refusal => new Refusal('not_found', 'This comment no longer exists, or someone else wrote it.');
 
 export class Comments {
   constructor(

@@ -111,7 +111,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     setDone(what);
     rows.refresh();
   };
-  const { atOnce, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
+  const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
   const marks = useMarks(rows);
   const mayChoose = rights.change || rights.remove || app.moves;
   useEffect(() => {
@@ -210,6 +210,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           {refused.field.name} of record {refused.record} was not saved: {refused.message}
         </Note>
       )}
+      {isAtWork && <Note kind="look">The cells are being changed …</Note>}
       {notDone !== null && (
         <Note
           kind="bad"

@@ -15,6 +15,8 @@ import { refusalOf } from './refusal-of.js';
 import { namingFields } from './values.js';
 
 const mostSaid = 5;
+/** In milliseconds: after so long it is said that the cells are being changed. */
+const patience = 500;
 
 /** Why cells were not pasted, filled or emptied: nothing was changed then. */
 export interface NotDone {
@@ -28,10 +30,11 @@ export function useCells(
   rows: Rows<RecordAnswer>,
   canEdit: (record: RecordAnswer, field: Field) => boolean,
   onDone: (done: Done) => void,
-): { readonly atOnce: CellsAtOnce; readonly notDone: NotDone | null; readonly dismiss: () => void } {
+): { readonly atOnce: CellsAtOnce; readonly isAtWork: boolean; readonly notDone: NotDone | null; readonly dismiss: () => void } {
   const app = useApp();
   const client = useQueryClient();
   const [notDone, setNotDone] = useState<NotDone | null>(null);
+  const [isAtWork, setAtWork] = useState(false);
   const called = (record: RecordAnswer): string => calledIn(namingFields(app, table), record);
 
   const change = async (block: CellBlock, rowCount: number, given: (cells: Cells, of: CellsOf) => ReturnType<Cells['emptied']>, leftOut = 0): Promise<void> => {
@@ -63,12 +66,20 @@ export function useCells(
     }
     await touched(client, app, tablesTouched(app.design, writes));
   };
-  const start = (work: Promise<void>): void =>
-    void work.catch((error: unknown) => setNotDone({ says: `${messageOf(error)} Nothing was changed.`, problems: [] }));
+  const start = (work: Promise<void>): void => {
+    const late = setTimeout(() => setAtWork(true), patience);
+    void work
+      .catch((error: unknown) => setNotDone({ says: `${messageOf(error)} Nothing was changed.`, problems: [] }))
+      .finally(() => {
+        clearTimeout(late);
+        setAtWork(false);
+      });
+  };
   const lengthOf = ({ rows: { first, end } }: CellBlock): number => end - first;
 
   return {
     notDone,
+    isAtWork,
     dismiss: () => setNotDone(null),
     atOnce: {
       paste: (block, cells) => {
