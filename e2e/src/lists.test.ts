@@ -336,7 +336,7 @@ describe('a list', () => {
     await page.getByText('1 cell was changed in 1 record. 2 more rows had no record to go to: add those first.').waitFor();
     // What is computed can't be pasted over.
     await press('Control+ArrowRight', 'Control+v');
-    await page.getByText('There is nothing to change in these cells.', { exact: false }).waitFor();
+    await page.getByText('These cells can’t be changed in the list.', { exact: false }).waitFor();
     expect(await sql('SELECT count(*) AS n FROM hives WHERE queen_year IN (2015, 2016, 2017)')).toEqual({ n: '1' });
   });
 

@@ -44,7 +44,14 @@ export function useCells(
     const { first } = block.rows;
     const records = await rows.load({ first, end: first + rowCount });
     const fields = block.columns.map((id) => table.fields.find((field) => field.id === id) ?? null);
-    const { writes, cells: count, problems } = await cells.writesOfCells(app, table, given(cells, { records, fields, width: block.width, canEdit }), called);
+    let closed = 0;
+    const isOpen = (record: RecordAnswer, field: Field): boolean => {
+      const may = canEdit(record, field);
+      if (!may) closed += 1;
+      return may;
+    };
+    const wanted = given(cells, { records, fields, width: block.width, canEdit: isOpen });
+    const { writes, cells: count, problems } = await cells.writesOfCells(app, table, wanted, called);
     if (problems.length > 0) {
       const more = problems.length - mostSaid;
       return setNotDone({
@@ -55,11 +62,13 @@ export function useCells(
     }
     const missing = leftOut + records.filter((record) => record === undefined).length;
     const without = missing === 0 ? '' : ` ${locale().count(missing)} more ${missing === 1 ? 'row' : 'rows'} had no record to go to: add those first.`;
-    if (writes.length === 0) return setNotDone({ says: `There is nothing to change in these cells.${without}`, problems: [] });
+    if (wanted.length === 0 && closed > 0) return setNotDone({ says: `These cells can’t be changed in the list.${without}`, problems: [] });
+    if (writes.length === 0) return setNotDone({ says: `These cells have these values already.${without}`, problems: [] });
+    const kept = closed === 0 ? '' : ` ${closed === 1 ? '1 cell' : `${locale().count(closed)} cells`} can’t be changed in the list, and stayed.`;
     const save = crypto.randomUUID();
     try {
       await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
-      onDone({ save, says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${without}` });
+      onDone({ save, says: `${count === 1 ? '1 cell was' : `${locale().count(count)} cells were`} changed in ${recordsIn(writes.length)}.${kept}${without}` });
     } catch (error) {
       const known = records.filter((record) => record !== undefined);
       setNotDone({ says: `${refusalOf(error, writes, known, called)} Nothing was changed.`, problems: [] });
