@@ -4,12 +4,7 @@ import { contract, type Form, type OpenRecord, type Table } from '@bibliona/core
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { FormProvider, useForm } from 'react-hook-form';
-import '../../look/desk/record.css';
-import '../../look/desk/form.css';
-import '../../look/desk/child-rows.css';
-import '../../look/desk/files.css';
-import '../../look/desk/parted.css';
-import '../../look/desk/rich-text.css';
+import '../../look/desk.js';
 import { FormBody } from '../../desk/record/FormBody.js';
 import { draftOfRecord } from '../../desk/record/draft.js';
 import { LiveForm } from '../../desk/record/live.js';
