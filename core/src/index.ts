@@ -231,7 +231,7 @@ export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check
 
 export { fieldOfConstraint, indexesOf, isOfItself, togetherOfConstraint } from './migration/columns.js';
 export { storedPart } from './migration/stored.js';
-export { canVisitorsFill, publicDesign, publicFields, publicForm, publicProblems, visitorId, visitorOf, type OpenToAll } from './access/public-form.js';
+export { publicDesign, publicFields, publicForm, publicProblems, visitorId, visitorOf, type OpenToAll } from './access/public-form.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';

@@ -48,7 +48,7 @@ describe('what a public form asks for', () => {
     add({ kind: 'place', id: 'h_place', name: 'Place' }),
   ];
 
-  test('is what stands for itself: nothing that leads to records, people or files', () => {
+  test('is what needs nothing else of the app: no records, no people, no files', () => {
     const shown = ['h_code', 'h_year', 'hives_up', 'h_photo', 'h_keeper', 'h_signed', 'h_age', 'h_no', 'h_place'];
     const [design, form] = asking(shown, more);
     expect(names(publicFields(design, form).asked)).toEqual(['h_code', 'h_year', 'h_place']);

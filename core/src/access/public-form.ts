@@ -6,7 +6,7 @@ import { kindOf } from '../fields/kinds.js';
 import { forPeopleOnly } from '../parts/form.js';
 import { permit, rightsOf, type Person } from './access.js';
 
-/** The number of the person who stands for all visitors. Those who have an account begin at 1. */
+/** The number of the person that all visitors are. Those who have an account begin at 1. */
 export const visitorId = 0;
 
 export interface OpenToAll extends Form {
@@ -27,7 +27,7 @@ export const visitorOf = (form: OpenToAll): Person => ({
 });
 
 /** Whether a visitor can fill in a field: what leads to records, people or files of the app would show or take in too much. */
-export function canVisitorsFill(field: Field): boolean {
+function canVisitorsFill(field: Field): boolean {
   const { column, files, people, stamp, isGiven } = kindOf(field);
   return column !== null && field.kind !== 'reference' && files === undefined && people === undefined && stamp === undefined && isGiven !== true;
 }

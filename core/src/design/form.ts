@@ -37,7 +37,7 @@ const Site = z
   .max(200)
   .regex(/^https?:\/\/[a-z0-9.-]+(?::\d{1,5})?$/u, 'must be the address of a site, such as https://example.org');
 
-/** Whoever knows the address of the form can fill it in, without signing in. */
+/** How a form is public: anyone who knows its address can fill it in without signing in. */
 export const PublicForm = z
   .object({
     /** Through which records are added: what it grants is what a visitor can do. */
