@@ -36,6 +36,9 @@ describe('cells that are filled down', () => {
   test('are never made of a text that is shown in part', () => {
     expect(brief(filledDown({ ...all, records: [record(1, { cut: ['a'] }), record(2)] }))).toEqual(['b2=b1']);
   });
+  test('are never made of a signature: it is for one record', () => {
+    expect(brief(filledDown({ ...all, fields: [{ ...a, kind: 'signature' } as Field, null, b] }))).toEqual(['b2=b1', 'b3=b1']);
+  });
 });
 
 test('cells that are emptied are those of the block that can be changed', () => {

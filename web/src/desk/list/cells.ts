@@ -1,5 +1,5 @@
 /** What is written when several cells of a list are pasted, filled or emptied at once: one save, or a sentence for each cell that does not fit. */
-import { contract, parentOf, written, type Field, type RecordAnswer, type Table, type Value, type Write } from '@bibliona/core';
+import { contract, kindOf, parentOf, written, type Field, type RecordAnswer, type Table, type Value, type Write } from '@bibliona/core';
 import { call } from '../../state/api.js';
 import type { AppInHand } from '../../state/app.js';
 import { valueOf } from '../record/draft.js';
@@ -10,7 +10,7 @@ interface Given {
   readonly field: Field;
   readonly value: { readonly text: string } | { readonly same: Value };
 }
-export interface CellWrites {
+interface CellWrites {
   readonly writes: readonly Write[];
   readonly cells: number;
   readonly problems: readonly string[];
@@ -41,8 +41,9 @@ export function filledDown({ records, fields, width, canEdit }: CellsOf): readon
   const [first, ...others] = records;
   return others.flatMap((record) =>
     fields.slice(0, width).flatMap((field) => {
-      // Of a text that is shown in part the rest is not known here.
-      if (record === undefined || first === undefined || field === null || !canEdit(record, field) || first.cut?.includes(field.id) === true) return [];
+      if (record === undefined || first === undefined || field === null || !canEdit(record, field)) return [];
+      // Of a text that is shown in part the rest is not known here, and what somebody has signed is for one record.
+      if (first.cut?.includes(field.id) === true || kindOf(field).stamp !== undefined) return [];
       return [{ record, field, value: { same: first.values[field.id] ?? null } }];
     }),
   );
@@ -56,7 +57,8 @@ export const emptied = ({ records, fields, width, canEdit }: CellsOf): readonly 
   );
 
 type Found = ReadonlyMap<string, number | null>;
-const mostLookedUp = 200;
+/** How many names are looked up at the same time. */
+const atOnce = 20;
 
 /** Records by what they are called, for what was pasted into references: null where there is none of that name, or several. */
 async function recordsCalled(app: AppInHand, given: readonly Given[]): Promise<ReadonlyMap<string, Found>> {
@@ -73,7 +75,10 @@ async function recordsCalled(app: AppInHand, given: readonly Given[]): Promise<R
       const called = records.filter((record) => record.caption.toLowerCase() === name.toLowerCase());
       return [name, called.length === 1 ? (called[0]?.id ?? null) : null];
     };
-    found.set(table, new Map(await Promise.all([...names].slice(0, mostLookedUp).map(one))));
+    const all = [...names];
+    const pairs: (readonly [string, number | null])[] = [];
+    for (let i = 0; i < all.length; i += atOnce) pairs.push(...(await Promise.all(all.slice(i, i + atOnce).map(one))));
+    found.set(table, new Map(pairs));
   }
   return found;
 }
