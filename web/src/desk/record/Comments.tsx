@@ -79,12 +79,7 @@ function Said(props: {
         {initials(by)}
       </span>
       <div className="grow">
-        <div className="row">
-          <b>{by}</b>
-          <time className="q" dateTime={comment.at}>
-            {locale().moment(comment.at)}
-          </time>
-        </div>
+        <b>{by}</b>
         {edited === null ? (
           <p className="said">{comment.text}</p>
         ) : (
@@ -105,11 +100,11 @@ function Said(props: {
             </div>
           </>
         )}
-        {(comment.told.length > 0 || comment.changedAt !== null) && (
-          <p className="q sm">
-            {[...(comment.told.length > 0 ? [`told ${comment.told.join(', ')}`] : []), ...(comment.changedAt === null ? [] : ['changed later'])].join(' · ')}
-          </p>
-        )}
+        <p className="q sm">
+          <time dateTime={comment.at}>{locale().moment(comment.at)}</time>
+          {comment.told.length > 0 && ` · told ${comment.told.join(', ')}`}
+          {comment.changedAt !== null && ' · changed later'}
+        </p>
         {problem !== null && <Note kind="bad">{problem}</Note>}
       </div>
       {edited === null && (mayChange || mayRemove) && (
