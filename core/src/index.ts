@@ -32,7 +32,6 @@ export {
   type AppDesign,
   type Field,
   type Grant,
-  type Page,
   type PartName,
   type Relationship,
   type Role,
@@ -40,7 +39,8 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
-export { afterAdding, Form, itemKey, PublicForm, type FormItem } from './design/form.js';
+export { afterAdding, Form, itemKey, PublicForm, type ButtonDoes, type FormItem, type FormItemOf } from './design/form.js';
+export type { Page } from './design/page.js';
 export {
   Arrangement,
   fieldOfArrangement,
@@ -219,6 +219,7 @@ export {
   effectOf,
   isAddress,
   letterOf,
+  mayStart,
   setOffBy,
   type FieldEffect,
   type Letter,
@@ -296,6 +297,8 @@ export {
   type RecordAnswer,
   type SaveAnswer,
   type Write,
+  givesValues,
+  type ValueWrite,
   type WrittenValue,
 } from './contract/records.js';
 export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';

@@ -4,7 +4,7 @@ import { automations } from './design/automations.js';
 import { access } from './design/people.js';
 import { hiveWork } from './design/hive-work.js';
 import { honey } from './design/honey.js';
-import { lists, publicForms } from './design/lists.js';
+import { formsWithButtons, lists, publicForms } from './design/lists.js';
 import { questions } from './design/questions.js';
 import { routes } from './design/routes.js';
 import { screens } from './design/screens.js';
@@ -23,4 +23,5 @@ export const demoDesign: readonly DesignChange[] = [
   ...publicForms,
   ...routes,
   ...automations,
+  ...formsWithButtons,
 ];

@@ -1,5 +1,6 @@
 /** What a person can do. Grants only add up; where nothing grants, nothing is allowed. */
-import { Grant, type AppDesign, type Page, type Role, type Table } from '../design/design.js';
+import { Grant, type AppDesign, type Role, type Table } from '../design/design.js';
+import type { Page } from '../design/page.js';
 import { everyPage, tablesOfPage } from '../parts/rows.js';
 import { knownTable, sidesOf, tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';

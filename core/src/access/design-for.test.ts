@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { AppDesignShape, type AppDesign } from '../design/design.js';
 import { itemKey } from '../design/form.js';
-import { formFor, listFor, tableOf } from '../design/read.js';
+import { formFor, listFor, namedForm, tableOf } from '../design/read.js';
 import type { Automation } from '../design/automation.js';
 import type { Route } from '../design/route.js';
 import { check } from '../expression/check.js';
@@ -17,7 +17,8 @@ import { wants } from '../feel/wants.js';
 
 const [apiaries, hives] = [tableOf(whole, 'apiaries'), tableOf(whole, 'hives')];
 const [route] = whole.routes as [Route];
-const [automation] = whole.automations as [Automation];
+const [automation, byHand] = whole.automations as [Automation, Automation];
+const around = namedForm(whole, 'hives', 'fm_around');
 
 /** Grants of one table: none, or one that lets see or add, without some of the fields. */
 const grants = (table: AppDesign['tables'][number]) =>
@@ -66,6 +67,20 @@ function designWith(given: Grants): AppDesign {
       },
     },
     { kind: 'put', part: 'automation', value: { ...automation, name: 'secret automation' } },
+    { kind: 'put', part: 'automation', value: { ...byHand, description: 'secret', condition: 'Code != "secret"' } },
+    { kind: 'put', part: 'automation', value: { ...byHand, id: 'au_other', name: 'secret button', startedBy: ['other'] } },
+    {
+      kind: 'put',
+      part: 'form',
+      value: {
+        ...around,
+        items: [
+          ...around.items,
+          { kind: 'button', id: 'bt_other', name: 'secret label', does: { kind: 'run', automation: 'au_other' }, width: 3 },
+          { kind: 'button', id: 'bt_form', name: 'secret way', does: { kind: 'page', page: { kind: 'form', form: 'fm_other' } }, width: 3 },
+        ],
+      },
+    },
   ];
   const made = applyChanges(whole, changes);
   if (!made.ok) throw new Error(JSON.stringify(made.issues));
@@ -91,7 +106,7 @@ describe('what the browser of a member is told of a design', () => {
           for (const { to, id, table } of partKind(name).references(part, told)) {
             // Rows of pages come with their answers.
             if (to === 'table' && id === 'rows') continue;
-            const ids = to === 'field' ? told.tables.filter((one) => one.id === table).flatMap((one) => one.fields) : partsOf(told, to);
+            const ids = to === 'field' ? told.tables.filter((one) => table === undefined || one.id === table).flatMap((one) => one.fields) : partsOf(told, to);
             expect([name, to, id, ids.some((one) => one.id === id)]).toEqual([name, to, id, true]);
           }
         for (const place of expressionsOf(told))
@@ -111,7 +126,8 @@ describe('what the browser of a member is told of a design', () => {
         const text = JSON.stringify(told);
         expect(text).not.toContain('secret');
         expect(text).not.toContain('"other"');
-        expect(told.automations).toEqual([]);
+        // One that they can run by hand is told by its name alone.
+        for (const one of told.automations) expect([one.id, one.steps, one.condition, one.startedBy]).toEqual(['au_hand', [], '', undefined]);
         const hidden = [
           ...(given.apiaries === null || (!given.apiaries.see && !given.apiaries.add) ? apiaries.fields : []).map((one) => one.id),
           ...(given.hives === null || (!given.hives.see && !given.hives.add) ? hives.fields : []).map((one) => one.id),
@@ -134,6 +150,7 @@ describe('what the browser of a member is told of a design', () => {
     expect(told.forms.map((form) => [form.id, form.roles])).toEqual([
       ['fm_hives', []],
       ['fm_short', ['keeper']],
+      ['fm_around', []],
       ['fm_both', ['keeper']],
       ['fm_apiaries', []],
     ]);
@@ -150,6 +167,8 @@ describe('what the browser of a member is told of a design', () => {
       ['tx_help', undefined],
       ['h_age', undefined],
     ]);
+    const asTold = (id: string) => told.forms.find((form) => form.id === id)?.items.map(itemKey);
+    expect(asTold('fm_around')).toEqual(['bt_hand', 'bt_season', 'bt_web']);
     const board = told.lists.find((list) => list.id === 'l_board');
     expect([board?.order, board?.sums, board?.quickFilters, board?.condition, board?.tones]).toEqual([
       [{ field: 'h_code', direction: 'up' }],

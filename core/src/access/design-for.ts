@@ -1,6 +1,7 @@
 /** What a person's browser can know of a design: what their rights reach, and nothing of how the others are kept from it. */
-import { partLists, type AppDesign, type Page, type PartKey, type Relationship, type Table } from '../design/design.js';
+import { partLists, type AppDesign, type PartKey, type Relationship, type Table } from '../design/design.js';
 import type { Form } from '../design/form.js';
+import type { Page } from '../design/page.js';
 import { plainList, type List } from '../design/list.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
@@ -14,6 +15,9 @@ import { wants } from '../feel/wants.js';
  * in the browser leaves it to the server.
  */
 export const withheldExpression = '?';
+
+/** What buttons and lists on forms lead to: without it they are not told either. Pages that a menu opens are asked for one by one. */
+const namedByForms = ['list', 'form', 'automation'] as const;
 
 const known = new WeakMap<AppDesign, Map<string, AppDesign>>();
 
@@ -50,6 +54,7 @@ function outlined(design: AppDesign, person: Person): AppDesign {
     ...design.tables.flatMap((table) => table.fields.filter((field) => !isShown(table.id, field.id)).map(({ id }) => `field ${id}`)),
     ...design.relationships.filter((relationship) => !relationships.includes(relationship)).map(({ id }) => `relationship ${id}`),
     ...design.roles.filter((role) => !member.holds(role.id)).map(({ id }) => `role ${id}`),
+    ...namedByForms.flatMap((name) => partsOf(design, name).flatMap((part) => (partKind(name).toMember(part, member) === null ? [`${name} ${part.id}`] : []))),
   ]);
   const gone: Gone = { has: (to, id) => hidden.has(`${to} ${id}`), isAsked: () => false };
   /** Every part as the member can know it, with its expressions as `write` gives them. */

@@ -3,6 +3,7 @@ import { teamRole, type AppDesign, type Field, type Table } from '../design/desi
 import type { Form, PublicForm } from '../design/form.js';
 import { tableOf } from '../design/read.js';
 import { kindOf } from '../fields/kinds.js';
+import { itemKind } from '../parts/form-items.js';
 import { forPeopleOnly } from '../parts/form.js';
 import { permit, rightsOf, type Person } from './access.js';
 
@@ -79,7 +80,7 @@ function narrowed(design: AppDesign, form: OpenToAll): AppDesign {
   const { asked } = publicFields(design, form);
   const isAsked = new Set(asked.map((field) => field.id));
   const table: Table = { ...whole, id, name, slug, description: '', section: '', caption: '', fields: asked.map(withoutLast), checks: [], uniqueTogether: [] };
-  const items = form.items.filter((item) => item.kind !== 'children' && (item.kind !== 'field' || isAsked.has(item.field)));
+  const items = form.items.filter((item) => itemKind(item).isForVisitors && (item.kind !== 'field' || isAsked.has(item.field)));
   return {
     ...design,
     mapAddress: null,

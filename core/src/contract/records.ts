@@ -293,8 +293,13 @@ export const Write = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('remove'), table: Id, id: WrittenId, rev: Rev }),
   /** Along its route. */
   z.object({ kind: z.literal('move'), table: Id, id: WrittenId, rev: Rev, move: Id }),
+  /** Starts an automation for it: what it does is part of the save. */
+  z.object({ kind: z.literal('start'), table: Id, id: WrittenId, rev: Rev, automation: Id }),
 ]);
 export type Write = z.infer<typeof Write>;
+/** A write that says what fields are to hold. */
+export type ValueWrite = Extract<Write, { values: unknown }>;
+export const givesValues = (write: Write): write is ValueWrite => 'values' in write;
 
 export const saveRecords = route({
   method: 'POST',

@@ -35,7 +35,7 @@ export const Step = z.discriminatedUnion('kind', [
 export type Step = z.infer<typeof Step>;
 export type StepOf<K extends Step['kind']> = Extract<Step, { kind: K }>;
 
-export const triggers = ['added', 'changed', 'moved'] as const;
+export const triggers = ['added', 'changed', 'moved', 'started'] as const;
 
 export const Automation = z
   .object({
@@ -52,6 +52,8 @@ export const Automation = z
     fields: z.array(Id).max(100).readonly().default([]),
     /** For `moved`: only by one of these moves; empty: any. */
     moves: z.array(Id).max(400).readonly().default([]),
+    /** For `started`: the roles of those who can start it; absent: everyone who sees the record. */
+    startedBy: z.array(Id).min(1).max(100).readonly().optional(),
     /** Only for records that meet it; empty: for all. */
     condition: Expression.default(''),
     steps: z.array(Step).max(20).readonly(),

@@ -7,6 +7,7 @@ import { FieldPlan, kindOf } from '../fields/kinds.js';
 import { Automation } from './automation.js';
 import { Form } from './form.js';
 import { List } from './list.js';
+import { Page } from './page.js';
 import { Description, Expression, Id, Label } from '../shapes/shapes.js';
 import { Dashboard } from './dashboard.js';
 import { Report } from './report.js';
@@ -111,17 +112,6 @@ export const Grant = z
   })
   .readonly();
 export type Grant = z.infer<typeof Grant>;
-
-/** A screen of the Desk that a menu can lead to. */
-export const Page = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('list'), list: Id }).readonly(),
-  /** The form with which a record is added. */
-  z.object({ kind: z.literal('form'), form: Id }).readonly(),
-  z.object({ kind: z.literal('query'), query: Id }).readonly(),
-  z.object({ kind: z.literal('report'), report: Id }).readonly(),
-  z.object({ kind: z.literal('dashboard'), dashboard: Id }).readonly(),
-]);
-export type Page = z.infer<typeof Page>;
 
 export const Role = z
   .object({

@@ -1,11 +1,33 @@
 /** Forms: one record on screen. */
 import { z } from 'zod';
 import { Expression, Id, Label } from '../shapes/shapes.js';
+import { Page } from './page.js';
 import { screen } from './screen.js';
 
 /** A condition over the record that is in the form; absent: no matter what is in it. */
 const When = Expression.optional();
 const width = z.number().int().min(1).max(12);
+
+/** Where a button leads that opens a page of the web, or a mail to write. */
+const WebAddress = z
+  .string()
+  .trim()
+  .max(500)
+  .regex(/^(?:https?:\/\/|mailto:)\S+$/u, 'must be an address such as https://example.org');
+
+/** What comes of pressing a button on a form. */
+const ButtonDoes = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('page'), page: Page }).readonly(),
+  z.object({ kind: z.literal('address'), address: WebAddress }).readonly(),
+  /** A new record that belongs to the one in the form. */
+  z.object({ kind: z.literal('add'), relationship: Id }).readonly(),
+  /** An automation that is started by hand, for the record in the form. */
+  z.object({ kind: z.literal('run'), automation: Id }).readonly(),
+]);
+export type ButtonDoes = z.infer<typeof ButtonDoes>;
+
+/** How many steps away a record can be whose fields a form shows, and how many rows of a list. */
+const [mostSteps, mostRows] = [3, 100] as const;
 
 export const FormItem = z.discriminatedUnion('kind', [
   z
@@ -22,6 +44,21 @@ export const FormItem = z.discriminatedUnion('kind', [
     })
     .readonly(),
   z.object({ kind: z.literal('children'), relationship: Id, shownIf: When }).readonly(),
+  /** What a record shows that this one refers to, by one reference or by several in a row. It is changed where it belongs. */
+  z
+    .object({
+      kind: z.literal('parent'),
+      id: Id,
+      through: z.array(Id).min(1).max(mostSteps).readonly(),
+      field: Id,
+      width,
+      label: Label.optional(),
+      shownIf: When,
+    })
+    .readonly(),
+  /** Records of another table that refer to this one, as a list of theirs shows them. */
+  z.object({ kind: z.literal('list'), id: Id, list: Id, by: Id, rows: z.number().int().min(1).max(mostRows), shownIf: When }).readonly(),
+  z.object({ kind: z.literal('button'), id: Id, name: Label, does: ButtonDoes, width, shownIf: When }).readonly(),
   /** Begins a section. */
   z.object({ kind: z.literal('heading'), id: Id, text: Label }).readonly(),
   z.object({ kind: z.literal('text'), id: Id, text: z.string().trim().min(1, 'needs a text').max(4000), width }).readonly(),
@@ -29,6 +66,7 @@ export const FormItem = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('tab'), id: Id, name: Label }).readonly(),
 ]);
 export type FormItem = z.infer<typeof FormItem>;
+export type FormItemOf<K extends FormItem['kind']> = Extract<FormItem, { kind: K }>;
 
 /** The address of a site on the web, without what comes after its host: https://example.org */
 const Site = z

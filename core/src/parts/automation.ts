@@ -1,7 +1,7 @@
 import type { Field } from '../design/design.js';
 import type { Automation } from '../design/automation.js';
 import { wants } from '../feel/wants.js';
-import { mapped, withParts, writtenUnlessEmpty, type PartKind, type UncheckedDesign, type Write } from './part.js';
+import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference, type UncheckedDesign, type Write } from './part.js';
 import { stepProblems, writtenStep, type PlaceMaker } from './steps.js';
 
 /** Parts that an automation speaks of and that are not there (any more), or that cannot be done: each named with the automation. */
@@ -38,13 +38,25 @@ export const automation: PartKind<Automation> = {
   uniqueWithin: () => '',
   inner: (part) => part.steps,
   innerIds: 'part',
-  references: (part) => [{ to: 'table', id: part.table }],
+  references: (part) => [{ to: 'table', id: part.table }, ...(part.startedBy ?? []).map((id): Reference => ({ to: 'role', id }))],
   issues: (part, design) => {
     const table = design.tables.find((one) => one.id === part.table);
     return table === undefined ? [] : problemsOf(part, table.fields, design).map((problem) => ({ code: 'broken', problem }));
   },
-  without: (part, gone) => (gone.has('table', part.table) ? 'remove' : part),
+  without: (part, gone) => {
+    if (gone.has('table', part.table)) return 'remove';
+    const { startedBy, ...rest } = part;
+    const left = startedBy === undefined ? undefined : staying(startedBy, (role) => !gone.has('role', role));
+    if (left === undefined || left === startedBy) return part;
+    // Where none of its roles is left it must not become everybody's.
+    return left.length === 0 ? { ...rest, isOn: false } : { ...rest, startedBy: left };
+  },
   expressions: writtenAutomation,
-  toMember: () => null,
+  // That they can start it, and nothing of what it does.
+  toMember: (part, member) => {
+    const { startedBy, ...rest } = part;
+    const isTheirs = part.isOn && part.on === 'started' && member.reaches(part.table) && (startedBy === undefined || startedBy.some(member.holds));
+    return isTheirs ? { ...rest, description: '', condition: '', steps: [] } : null;
+  },
   expressionsReadOthers: true,
 };

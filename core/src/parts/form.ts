@@ -1,27 +1,8 @@
-import type { Relationship } from '../design/design.js';
 import { itemKey, type Form, type FormItem } from '../design/form.js';
 import { wants } from '../feel/wants.js';
-import { indexedBy } from './repeated.js';
+import { itemKind } from './form-items.js';
 import { forMembers } from './screen.js';
-import { mapped, staying, withParts, writtenUnlessEmpty, type Gone, type PartKind, type Reference, type Write } from './part.js';
-
-const relationshipsById = indexedBy<Relationship>((one) => one.id);
-
-/** What an item shows of the app; null: it shows nothing of it. */
-function shows(item: FormItem, table: string): Reference | null {
-  switch (item.kind) {
-    case 'field':
-      return { to: 'field', id: item.field, table };
-    case 'children':
-      return { to: 'relationship', id: item.relationship };
-    case 'heading':
-    case 'text':
-    case 'tab':
-      return null;
-    default:
-      return item satisfies never;
-  }
-}
+import { mapped, staying, withParts, writtenUnlessEmpty, type Gone, type Onlooker, type PartKind, type Reference, type Write } from './part.js';
 
 const conditions = { shownIf: 'when', requiredIf: 'when it is required:', readOnlyIf: 'when it is read-only:' } as const;
 
@@ -45,10 +26,14 @@ function written(item: FormItem, form: Form, write: Write): FormItem {
   return next;
 }
 
-const isGone = (item: FormItem, table: string, gone: Gone): boolean => {
-  const shown = shows(item, table);
-  return shown !== null && gone.has(shown.to, shown.id);
-};
+const isGone = (item: FormItem, table: string, gone: Gone): boolean =>
+  itemKind(item)
+    .references(item, table)
+    .some(({ to, id }) => gone.has(to, id));
+
+/** Whether a button leads a member somewhere; where the list or form that it opens is not theirs, their browser leaves it out. */
+const opensFor = (item: FormItem, member: Onlooker): boolean =>
+  item.kind !== 'button' || item.does.kind !== 'page' || item.does.page.kind === 'list' || item.does.page.kind === 'form' || member.opens(item.does.page);
 
 /** The form without what makes it public; the same form if nothing does. */
 export function forPeopleOnly(form: Form): Form {
@@ -66,20 +51,13 @@ export const form: PartKind<Form> = {
     { to: 'table', id: part.table },
     ...part.roles.map((id): Reference => ({ to: 'role', id })),
     ...(part.public === undefined ? [] : [{ to: 'role', id: part.public.role } as const]),
-    ...part.items.flatMap((item) => shows(item, part.table) ?? []),
+    ...part.items.flatMap((item) => itemKind(item).references(item, part.table)),
   ],
   issues: (part, design) => {
     const keys = part.items.map(itemKey);
     const twice = part.items.find((item, i) => keys.indexOf(itemKey(item)) !== i);
     if (twice !== undefined) return [{ code: 'broken', problem: `The form ${part.name} shows the same field or list twice.` }];
-    return part.items.flatMap((item) =>
-      item.kind === 'children' &&
-      relationshipsById(design.relationships)
-        .get(item.relationship)
-        ?.some((one) => one.parent !== part.table) === true
-        ? [{ code: 'unknown', what: 'relationship', id: item.relationship } as const]
-        : [],
-    );
+    return part.items.flatMap((item) => itemKind(item).issues(item, part, design));
   },
   without: (part, gone) => {
     if (gone.has('table', part.table)) return 'remove';
@@ -91,6 +69,6 @@ export const form: PartKind<Form> = {
     });
   },
   expressions: (part, _, write) => withParts(part, { items: mapped(part.items, (item) => written(item, part, write)) }),
-  toMember: (part, member) => forMembers(forPeopleOnly(part), member),
+  toMember: (part, member) => forMembers(withParts(forPeopleOnly(part), { items: staying(part.items, (item) => opensFor(item, member)) }), member),
   expressionsReadOthers: false,
 };

@@ -21,6 +21,15 @@ function said(edit: (design: Json) => void): string[] {
 }
 /** The part at the path with other values in it. */
 const set = (path: string, values: object) => (design: Json) => void Object.assign(at(design, path), values);
+/** The same within a form, by its name. */
+const setInForm =
+  (name: string) =>
+  (path: string, values: object) =>
+  (design: Json): void => {
+    const form = at(design, 'forms').find((one) => one['name'] === name) as Json;
+    Object.assign(path === '' ? form : at(form, path), values);
+  };
+const [aroundForm, belowForm] = [setInForm('With its apiary'), setInForm('With its hives')];
 /** The last part of a list once more, with other values in it. */
 const again =
   (path: string, values: object) =>
@@ -70,6 +79,35 @@ describe('a design is refused with', () => {
       (design) => at(design, 'forms.1.items').push({ kind: 'children', relationship: 'r_none' } as never),
       gone('relationship', 'r_none'),
     ],
+    [
+      'a form with a field that no reference leads to',
+      aroundForm('items.0', { through: ['h_code'] }),
+      'The form With its apiary shows a field of a record that its own no longer leads to',
+    ],
+    [
+      'a form with a field of another table',
+      aroundForm('items.0', { field: 'h_code' }),
+      'The form With its apiary shows a field of a record that its own no longer leads to',
+    ],
+    ['a form with no such field of another record', aroundForm('items.0', { field: 'a_none' }), gone('field', 'a_none')],
+    [
+      'a form with a list of other records',
+      belowForm('items.0', { by: 'h_code' }),
+      'The form With its hives shows the list Board, whose records no longer refer to its own',
+    ],
+    ['a form with no such list', belowForm('items.0', { list: 'l_none' }), gone('list', 'l_none')],
+    [
+      'a button that adds what belongs to others',
+      belowForm('', { table: 'hives', items: [{ kind: 'button', id: 'bt', name: 'Add', does: { kind: 'add', relationship: 'r_hives' }, width: 3 }] }),
+      'The form With its hives adds other records by its button Add',
+    ],
+    [
+      'a button that runs what runs by itself',
+      aroundForm('items.1.does', { automation: 'au_year' }),
+      'The form With its apiary runs Years by its button Note the year, which has no button for these records',
+    ],
+    ['a button to no such page', aroundForm('items.2.does', { page: { kind: 'dashboard', dashboard: 'da_none' } }), gone('dashboard', 'da_none')],
+    ['an automation for a role that is not there', set('automations.1', { startedBy: ['none'] }), gone('role', 'none')],
     ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
     ['a list in no such order', set('lists.1', { order: [{ field: 'h_none', direction: 'up' }] }), gone('field', 'h_none')],
     ['a table without its form', (design) => at(design, 'forms').splice(1, 1), 'Hives needs a default form. Make another form the default first.'],
@@ -126,7 +164,7 @@ describe('a design is refused with', () => {
     ['a move of no role', set('routes.0.moves.0', { roles: ['none'] }), gone('role', 'none')],
     ['a guard that cannot be read', set('routes.0.moves.0', { guard: 'Code' }), 'The guard of On in the route Way: This '],
 
-    ['two automations of a name', again('automations', { id: 'au_two', steps: [] }), taken('an automation', 'Years', 'Honey')],
+    ['two automations of a name', again('automations', { id: 'au_two', steps: [] }), taken('an automation', 'Note the year', 'Honey')],
     ['an automation of no table', set('automations.0', { table: 'none' }), gone('table', 'none')],
     ['two steps of an id', again('automations.0.steps', {}), 'The id "st_year" is in use already.'],
     [

@@ -3,7 +3,8 @@
  * its own, and `kinds.ts` collects them. Checking, renaming, removal and "where is it used" follow from these tables alone.
  */
 import type { z } from 'zod';
-import type { AppDesignShape, Page, PartName } from '../design/design.js';
+import type { AppDesignShape, PartName } from '../design/design.js';
+import type { Page } from '../design/page.js';
 import type { Wanted } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
 

@@ -1,24 +1,7 @@
-import { type Page, type Role } from '../design/design.js';
+import type { Role } from '../design/design.js';
 import { wants } from '../feel/wants.js';
+import { targetOf } from './page.js';
 import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind, type Reference } from './part.js';
-
-/** What a page of a menu leads to. */
-function targetOf(page: Page): Reference {
-  switch (page.kind) {
-    case 'list':
-      return { to: 'list', id: page.list };
-    case 'form':
-      return { to: 'form', id: page.form };
-    case 'query':
-      return { to: 'query', id: page.query };
-    case 'report':
-      return { to: 'report', id: page.report };
-    case 'dashboard':
-      return { to: 'dashboard', id: page.dashboard };
-    default:
-      return page satisfies never;
-  }
-}
 
 export const role: PartKind<Role> = {
   word: 'role',

@@ -1,5 +1,6 @@
 /** Rows that reports and tiles are made of, as the question that they are. */
-import type { AppDesign, Page } from '../design/design.js';
+import type { AppDesign } from '../design/design.js';
+import type { Page } from '../design/page.js';
 import type { RowSource, SavedQuery } from '../design/saved-query.js';
 import { shownTables } from '../design/read.js';
 import type { DesignIssue } from './issues.js';

@@ -21,13 +21,15 @@ import { wants } from '../feel/wants.js';
 
 /** What a save has done to one record. */
 export interface RecordEvent {
-  readonly kind: 'added' | 'changed' | 'moved';
+  readonly kind: 'added' | 'changed' | 'moved' | 'started';
   readonly table: string;
   readonly id: number;
   /** The fields that have another value than before. */
   readonly fields: readonly string[];
   /** The move that was made. */
   readonly move: string | null;
+  /** The automation that somebody started. */
+  readonly started?: string;
 }
 
 function isSetOff(automation: Automation, event: RecordEvent): boolean {
@@ -39,9 +41,18 @@ function isSetOff(automation: Automation, event: RecordEvent): boolean {
       return event.kind !== 'added' && event.fields.some((field) => automation.fields.length === 0 || automation.fields.includes(field));
     case 'moved':
       return event.move !== null && (automation.moves.length === 0 || automation.moves.includes(event.move));
+    case 'started':
+      return event.started === automation.id;
     default:
       return automation.on satisfies never;
   }
+}
+
+/** Whether someone can start an automation by hand for records that they see. */
+export function mayStart(automation: Automation, person: { readonly role: string | null; readonly roles: readonly string[] }): boolean {
+  if (!automation.isOn || automation.on !== 'started') return false;
+  const { startedBy } = automation;
+  return person.role === 'builder' || (person.role === 'member' && (startedBy === undefined || startedBy.some((role) => person.roles.includes(role))));
 }
 
 /** The automations that an event triggers, in the order of the design; whether their conditions are met is asked of the record. */

@@ -60,6 +60,29 @@ export const automations: readonly DesignChange[] = [
     ],
   }),
   put({
+    id: 'visit_asked',
+    name: 'Ask for a visit',
+    description: 'Whoever sees the hive can ask the coordinators to send someone.',
+    table: 'hives',
+    on: 'started',
+    steps: [
+      {
+        kind: 'change',
+        id: 'visit_note',
+        values: [
+          { field: 'hive_notes', itself: false, expression: '(if Notes = null then "" else Notes + "\\n") + "Visit asked for on " + string(today()) + "."' },
+        ],
+      },
+      {
+        kind: 'mail',
+        id: 'visit_mail',
+        to: { kind: 'role', role: 'coordinator' },
+        subject: 'Hive {Code} needs a visit',
+        body: '{me.Name} asks for a visit to hive {Code} at {Apiary}.',
+      },
+    ],
+  }),
+  put({
     id: 'queen_is_new',
     name: 'A hive has a new queen',
     description: 'A first look at her brood stands in the list of visits.',

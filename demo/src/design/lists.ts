@@ -90,6 +90,41 @@ export const lists: readonly DesignChange[] = [
   },
 ];
 
+/** Forms whose buttons run automations, which are there before them. */
+export const formsWithButtons: readonly DesignChange[] = [
+  {
+    kind: 'put',
+    part: 'form',
+    value: {
+      id: 'hive_glance',
+      table: 'hives',
+      name: 'Hive at a glance',
+      roles: [],
+      isDefault: false,
+      items: [
+        field('hive_code', 3),
+        field('hive_queen', 3),
+        field('hives_apiaries_ref', 6),
+        { kind: 'parent', id: 'glance_region', through: ['hives_apiaries_ref'], field: 'apiary_region', width: 3 },
+        { kind: 'parent', id: 'glance_forage', through: ['hives_apiaries_ref'], field: 'apiary_forage', width: 6 },
+        {
+          kind: 'parent',
+          id: 'glance_phone',
+          through: ['hives_apiaries_ref', 'apiaries_keepers_ref'],
+          field: 'keeper_phone',
+          width: 3,
+          label: 'Phone of its keeper',
+        },
+        { kind: 'button', id: 'glance_visit', name: 'Add an inspection', does: { kind: 'add', relationship: 'inspections_hives' }, width: 3 },
+        { kind: 'button', id: 'glance_ask', name: 'Ask for a visit', does: { kind: 'run', automation: 'visit_asked' }, width: 3 },
+        { kind: 'button', id: 'glance_board', name: 'Season', does: { kind: 'page', page: { kind: 'dashboard', dashboard: 'season' } }, width: 3 },
+        { kind: 'list', id: 'glance_visits', list: 'inspections_calendar', by: 'inspections_hives_ref', rows: 5 },
+        { kind: 'list', id: 'glance_honey', list: 'harvests_season', by: 'harvests_hives_ref', rows: 5 },
+      ],
+    },
+  },
+];
+
 /** Forms that anyone can fill in, through roles of the app. */
 export const publicForms: readonly DesignChange[] = [
   {

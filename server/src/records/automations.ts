@@ -37,6 +37,7 @@ import type { OpenedApp } from '../http/serve.js';
 import type { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { SavePeople } from './people.js';
+import { startedRun } from './digest.js';
 import { explained } from './explained.js';
 import { writeLetters } from './letters.js';
 
@@ -85,6 +86,11 @@ interface Underway extends Caused {
 /** The most runs of one save: automations that trigger each other would go on for minutes otherwise. */
 const mostRuns = (writes: number): number => 500 + 10 * writes;
 
+const notMet = ({ name }: Automation, write: number): Refusal => {
+  const message = `“${name}” was not run: its condition is not met.`;
+  return new Refusal('invalid', message, [{ write, message }]);
+};
+
 const insertRun = `INSERT INTO bibliona.run (id, app_id, automation_id, person_id, table_id, record_id, steps, error) VALUES ($1, $2, $3, $4, $5, $6, $7, $8)`;
 export class Automations {
   private readonly written: OwnWrite[] = [];
@@ -128,6 +134,7 @@ export class Automations {
       for (const automation of setOffBy(this.app.design, event)) {
         if (after.includes(automation)) continue;
         const run = await this.one(runner, automation, next);
+        if (run === null && event.kind === 'started') throw notMet(automation, next.write);
         if (run === null) continue;
         await runOwn(runner, 'insert run', insertRun, this.row(run, null));
         caused.push(...run.caused);
@@ -146,7 +153,8 @@ export class Automations {
   private async one(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
     const { design } = this.app;
     const { id } = cause.event;
-    const run: Underway = { ...cause, run: randomUUID(), automation, steps: [], caused: [], after: [...cause.after, automation] };
+    const number = cause.event.kind === 'started' ? startedRun(this.under.key, automation.id, id) : randomUUID();
+    const run: Underway = { ...cause, run: number, automation, steps: [], caused: [], after: [...cause.after, automation] };
     const condition = conditionOf(automation, design);
     // The condition and the first step ask in one go.
     const first = await this.ask(runner, automation, automation.steps[0], condition, id);

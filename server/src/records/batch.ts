@@ -9,11 +9,16 @@ import {
   compileChange,
   compileChildren,
   compileHold,
+  compilePage,
   compileRemove,
+  givesValues,
   isStored,
+  mayStart,
   permit,
   permitMove,
   placesPerWrite,
+  queryOf,
+  restrictForRules,
   stored,
   type Permit,
   type Person,
@@ -28,11 +33,13 @@ import {
   type WrittenValue,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import { runOwn } from '../db/own.js';
 import { run, runPrepared, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { moveOf, routedIssues } from './moves.js';
 import { asStored } from './as-stored.js';
+import { startedRun } from './digest.js';
 import type { SaveChecks } from './checks.js';
 import type { SaveGrants } from './grants.js';
 
@@ -96,7 +103,7 @@ export class Batch {
   check(writes: readonly Write[]): PlacedIssue[] {
     const names = new Set<string>();
     return writes.flatMap((write, i) => {
-      if (write.kind === 'remove' || write.kind === 'move') return [];
+      if (!givesValues(write)) return [];
       // A reference to a record that comes earlier in this save has no id yet; for the check any id will do.
       const values = Object.fromEntries(
         Object.entries(write.values).map(([field, value]) => [field, isAdded(value) ? (names.has(value.added) ? 1 : 'unknown') : value]),
@@ -179,12 +186,34 @@ export class Batch {
         this.events.push({ kind: 'moved', table: table.id, id: saved.id, fields: [route.field], move: move.id, write: index });
         return { write: index, table: table.id, id: saved.id, rev: saved.rev };
       }
+      case 'start': {
+        await this.start(runner, table, write, index);
+        return { write: index, table: table.id, id: write.id, rev: write.rev };
+      }
       case 'remove':
         await this.remove(runner, table, write.id, write.rev);
         return { write: index, table: table.id, id: write.id, rev: write.rev };
       default:
         return write satisfies never;
     }
+  }
+
+  /** Notes that an automation is started for a record, which is held. Sent again, it is not started again. @throws VersionMissed, Refusal */
+  private async start(runner: Runner, table: Table, write: Extract<Write, { kind: 'start' }>, index: number): Promise<void> {
+    const automation = this.app.design.automations.find((one) => one.id === write.automation && one.table === table.id);
+    if (automation?.on !== 'started') throw new Refusal('stale_design', 'This can no longer be run for these records. Load the page again.');
+    if (!mayStart(automation, this.person)) throw new Refusal('forbidden', `You can't run “${automation.name}”.`);
+    const now = restrictForRules(
+      queryOf(table.id, { where: { kind: 'ids', ids: [write.id] }, limit: 1, columns: [] }),
+      this.app.design,
+      this.person,
+      Date.now(),
+    );
+    const [record] = await run<Saved>(runner, compilePage(now, this.app.design, this.app.schema));
+    if (record?.rev !== write.rev) throw new VersionMissed(index, table.id, write.id);
+    const [done] = await runOwn(runner, 'find run', 'SELECT id FROM bibliona.run WHERE id = $1', [startedRun(this.under.key, automation.id, write.id)]);
+    if (done !== undefined) return;
+    this.events.push({ kind: 'started', table: table.id, id: write.id, fields: [], move: null, started: automation.id, write: index });
   }
 
   /** Removes a record and settles its children first, each with its own line in the history. */

@@ -1,6 +1,7 @@
 /** What grants say of single records: asked within the transaction that writes them. */
 import {
   compileMeeting,
+  givesValues,
   compileMeetingOf,
   compilePage,
   fieldOf,
@@ -77,8 +78,8 @@ export class SaveGrants {
     if (this.person.role === 'builder') return false;
     return writes.some((write) => {
       const table = tableOf(this.app.design, write.table);
-      // A move is granted by its route; what is asked of grants is whether the record can be seen.
-      if (write.kind === 'move') return true;
+      // A move is granted by its route and a start by its automation; what is asked of grants is whether the record can be seen.
+      if (write.kind === 'move' || write.kind === 'start') return true;
       return this.permit(table, write.kind).sight.kind !== 'all' || !this.seesAll(table.id) || this.references(write).some(([parent]) => !this.seesAll(parent));
     });
   }
@@ -90,7 +91,7 @@ export class SaveGrants {
 
   /** Table, field and id of the records that a write refers to. */
   private references(write: Write): (readonly [parent: string, field: string, id: number])[] {
-    if (write.kind === 'remove' || write.kind === 'move') return [];
+    if (!givesValues(write)) return [];
     const table = tableOf(this.app.design, write.table);
     return table.fields.flatMap((field) => {
       const value = write.values[field.id];
@@ -147,7 +148,7 @@ export class SaveGrants {
     if (write.kind === 'add') await this.mustTie(runner, table, write);
     else {
       if (seen.get(table.id)?.has(write.id) !== true) throw new NotSeen(at, table.id, write.id);
-      if (write.kind !== 'move') this.mustMeet(table, write.kind, [write.id], meeting);
+      if (write.kind !== 'move' && write.kind !== 'start') this.mustMeet(table, write.kind, [write.id], meeting);
       if (write.kind === 'change') issues.push(...this.lockedIn(table, write, meeting?.get(write.id), at));
     }
     for (const [parent, field, id] of this.references(write))
@@ -187,7 +188,7 @@ export class SaveGrants {
     const seen = new Map<string, ReadonlySet<number>>();
     for (const [table, ids] of wanted) seen.set(table, await this.seen(runner, table, [...ids]));
     const [first] = run;
-    if (first === undefined || first.kind === 'add' || first.kind === 'move') return { end, meeting: null, seen };
+    if (first === undefined || first.kind === 'add' || first.kind === 'move' || first.kind === 'start') return { end, meeting: null, seen };
     // Of records out of sight nothing is asked: which of them are there is not told.
     const ids = run.flatMap((write) => (write.kind !== 'add' && seen.get(write.table)?.has(write.id) === true ? [write.id] : []));
     return { end, seen, meeting: await this.meeting(runner, tableOf(this.app.design, first.table), first.kind, { kind: 'ids', ids }) };
@@ -257,7 +258,7 @@ export class SaveGrants {
     const meetings = new Map<string, Meeting>();
     const written = saved.flatMap(({ write: at, id }) => {
       const write = asked[at];
-      return write === undefined || write.kind === 'remove' || write.kind === 'move' ? [] : [{ write, at, id, key: `${write.kind} ${write.table}` }];
+      return write === undefined || !givesValues(write) ? [] : [{ write, at, id, key: `${write.kind} ${write.table}` }];
     });
     for (const { write, key } of written) {
       if (meetings.has(key)) continue;

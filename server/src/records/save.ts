@@ -1,5 +1,5 @@
 /** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
-import { isStored, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Table, type Write } from '@bibliona/core';
+import { givesValues, isStored, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Table, type Write } from '@bibliona/core';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { pgErrorOf } from '../db/errors.js';
@@ -109,7 +109,7 @@ class Saving {
     const { writes, batch, checks, automations, files, people } = this;
     const isAutomated = automations.concern(writes);
     const [only] = writes;
-    const isAlone = only !== undefined && writes.length === 1 && only.kind !== 'remove' && only.kind !== 'move';
+    const isAlone = only !== undefined && writes.length === 1 && givesValues(only);
     const isMore = !isAlone || checks.concerns(writes) || files.concerns(writes) || people.concerns(writes) || this.isGranted || isAutomated;
     if (isMore) return inTransaction(database, (_, runner) => this.within(runner, isAutomated));
     refuse(batch.check(writes), 'values need correction.');
@@ -163,7 +163,7 @@ class Saving {
       isGranted &&
       (write.kind === 'add' || write.kind === 'change') &&
       mustDiffer(tableIn(this.app, write.table)).some((field) => write.values[field] !== undefined);
-    if (!canCollide || asked.kind === 'remove' || asked.kind === 'move') return this.batch.write(runner, write, at);
+    if (!canCollide || !givesValues(asked)) return this.batch.write(runner, write, at);
     await runDefinition(runner, ['SAVEPOINT before_write']);
     try {
       const record = await this.batch.write(runner, write, at);

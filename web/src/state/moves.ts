@@ -1,4 +1,4 @@
-import { contract, type AppDesign, type Move, type Route, tablesTouched } from '@bibliona/core';
+import { contract, type AppDesign, type Automation, type Move, type Route, type Write, tablesTouched } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ApiRefusal, call, messageOf } from './api.js';
@@ -14,36 +14,38 @@ export function guardWords(language: Language | null, design: AppDesign, route: 
   return language !== null && checked?.ok === true ? language.inWords(checked.node, design, locale()) : 'its condition is met';
 }
 
-interface Moved {
-  readonly table: string;
-  readonly id: number;
-  readonly rev: number;
-  readonly move: string;
-}
+/** The automations that the person at hand can run for records of a table. */
+export const startableIn = (design: AppDesign, table: string): readonly Automation[] =>
+  design.automations.filter((one) => one.table === table && one.on === 'started' && one.isOn);
 
-/** Moves records along their routes; what is on the screen is asked anew after `done`, which is called when it was moved. */
-export function useMoves(): {
-  readonly moving: string | null;
+/** Something that is done to one record besides writing its fields: moving it along its route, running an automation for it. */
+type Act = Extract<Write, { kind: 'move' | 'start' }>;
+const nameOfAct = (act: Act): string => (act.kind === 'move' ? act.move : act.automation);
+
+/** Does such things; what is on the screen is asked anew after `done`, which is called when it was done. */
+export function useActs(): {
+  /** Whether this is under way. */
+  readonly isDoing: (name: string, id: number) => boolean;
   readonly problem: string | null;
-  readonly make: (moved: Moved, done?: () => Promise<void>) => Promise<void>;
+  readonly act: (act: Act, done?: () => Promise<void> | void) => Promise<void>;
 } {
   const app = useApp();
   const client = useQueryClient();
-  const [moving, setMoving] = useState<string | null>(null);
+  const [doing, setDoing] = useState<Act | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const make = async ({ move, ...record }: Moved, done?: () => Promise<void>): Promise<void> => {
-    setMoving(`${move} ${record.id}`);
+  const act = async (next: Act, done?: () => Promise<void> | void): Promise<void> => {
+    setDoing(next);
     setProblem(null);
     try {
-      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [{ kind: 'move', ...record, move }] } });
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [next] } });
       await done?.();
     } catch (error) {
       const isLate = error instanceof ApiRefusal && error.code === 'conflict';
       setProblem(isLate ? `${error.message} Look at it as it is now, and decide again.` : messageOf(error));
     } finally {
-      await touched(client, app, tablesTouched(app.design, [{ kind: 'move', table: record.table }]));
-      setMoving(null);
+      await touched(client, app, tablesTouched(app.design, [next]));
+      setDoing(null);
     }
   };
-  return { moving, problem, make };
+  return { isDoing: (name, id) => doing !== null && nameOfAct(doing) === name && doing.id === id, problem, act };
 }

@@ -9,6 +9,7 @@ import {
   routeOf,
   tablesTouched,
   written,
+  type Automation,
   type Field,
   type RecordAnswer,
   type Route,
@@ -23,6 +24,7 @@ import { tellTyped } from '../../fields/typed.js';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { touched } from '../../state/live.js';
+import { startableIn } from '../../state/moves.js';
 import { locale } from '../../state/locale.js';
 import { Ask } from '../../ui/Ask.js';
 import { FormDialog } from '../../ui/FormDialog.js';
@@ -38,7 +40,7 @@ interface Props {
   readonly chosen: readonly RecordAnswer[];
   readonly onClear: () => void;
 }
-type Asking = 'set' | 'remove' | 'move' | null;
+type Asking = 'set' | 'remove' | 'move' | 'start' | null;
 
 const counted = (n: number): string => `${locale().count(n)} ${n === 1 ? 'record' : 'records'}`;
 
@@ -63,6 +65,7 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
   const client = useQueryClient();
   const rights = useRights(table.id);
   const route = routeOf(app.design, table.id);
+  const startable = startableIn(app.design, table.id);
   const [asking, setAsking] = useState<Asking>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
@@ -89,6 +92,7 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       <b role="status">{counted(chosen.length)} chosen</b>
       {rights.change && fields.length > 0 && <Button onClick={() => (setProblem(null), setAsking('set'))}>Set a field</Button>}
       {route !== undefined && app.moves && <Button onClick={() => (setProblem(null), setAsking('move'))}>Move on</Button>}
+      {startable.length > 0 && <Button onClick={() => (setProblem(null), setAsking('start'))}>Run</Button>}
       {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
       <Button onClick={onClear}>Choose none</Button>
       {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
@@ -117,6 +121,21 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
           onMove={(move, name) =>
             void send(
               chosen.map((record) => ({ kind: 'move', ...at(record), move })),
+              `${name}: done with ${counted(chosen.length)}.`,
+            )
+          }
+        />
+      )}
+      {asking === 'start' && (
+        <RunAutomation
+          automations={startable}
+          count={chosen.length}
+          isSending={isSending}
+          problem={problem}
+          onClose={close}
+          onRun={({ id, name }) =>
+            void send(
+              chosen.map((record) => ({ kind: 'start', ...at(record), automation: id })),
               `${name}: done with ${counted(chosen.length)}.`,
             )
           }
@@ -206,6 +225,33 @@ function SetField(
         isInRow={false}
         inputRef={() => undefined}
       />
+    </FormDialog>
+  );
+}
+
+function RunAutomation(
+  props: DialogProps & { readonly automations: readonly Automation[]; readonly count: number; readonly onRun: (automation: Automation) => void },
+) {
+  const { automations, count, isSending, problem, onClose, onRun } = props;
+  const [id, setId] = useState(automations[0]?.id ?? '');
+  const automation = automations.find((one) => one.id === id);
+  return (
+    <FormDialog
+      title="Run"
+      intro={`For ${counted(count)}: all of them, or none if it can't be done for one.`}
+      onClose={onClose}
+      onSubmit={() => automation !== undefined && onRun(automation)}
+      verb={`Run it for ${counted(count)}`}
+      isSending={isSending}
+      problem={problem === null ? undefined : `${problem} Nothing was changed.`}
+    >
+      <TextField select label="What to run" value={id} onChange={(event) => setId(event.target.value)}>
+        {automations.map((one) => (
+          <MenuItem key={one.id} value={one.id}>
+            {one.name}
+          </MenuItem>
+        ))}
+      </TextField>
     </FormDialog>
   );
 }

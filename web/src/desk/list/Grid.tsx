@@ -16,6 +16,7 @@ import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
 import { onTouched } from '../../state/live.js';
+import { startableIn } from '../../state/moves.js';
 import { DataGrid, type EditedCell, type GridColumn } from '../../ui/grid/DataGrid.js';
 import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
@@ -113,7 +114,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   };
   const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
   const marks = useMarks(rows);
-  const mayChoose = rights.change || rights.remove || app.moves;
+  const mayChoose = rights.change || rights.remove || app.moves || startableIn(app.design, table.id).length > 0;
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
     return () => clearTimeout(timer);

@@ -1,26 +1,15 @@
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
-import { itemKey, otherSide, relationshipOf, routeOf, type Field, type Form, type FormItem, type OpenRecord, type Table } from '@bibliona/core';
-import { lazy, Suspense, useContext, useEffect, useState, type ReactNode } from 'react';
+import { itemKey, type Form, type FormItem, type OpenRecord, type Table } from '@bibliona/core';
+import { useState, type ReactNode } from 'react';
 import { useFormState } from 'react-hook-form';
-import { useApp, useRights, type AppInHand } from '../../state/app.js';
-import { ChildRows } from './ChildRows.js';
-import { FormField } from './FormField.js';
-import { RequiredHere } from './required-here.js';
+import { useApp, type AppInHand } from '../../state/app.js';
+import { viewOfItem } from './form-items.js';
 import { useLive } from './live.js';
 
-// Few forms have any.
-const LinkedRecords = lazy(() => import('./LinkedRecords.js'));
-
 /** The items of a form that are there for the person at hand: without what they can't see, and without the status, which is shown over the form. */
-export function itemsFor(app: AppInHand, table: Table, form: Form): readonly FormItem[] {
-  const hidden = app.rights[table.id]?.hidden ?? [];
-  const status = routeOf(app.design, table.id)?.field;
-  return form.items.filter((item) => {
-    if (item.kind === 'field') return !hidden.includes(item.field) && item.field !== status;
-    return item.kind !== 'children' || app.rights[relationshipOf(app.design, item.relationship).child]?.see === true;
-  });
-}
+export const itemsFor = (app: AppInHand, table: Table, form: Form): readonly FormItem[] =>
+  form.items.filter((item) => viewOfItem(item).isThere(item, app, table));
 
 interface Leaf {
   readonly id: string;
@@ -95,60 +84,9 @@ function hasError(errors: object, item: FormItem): boolean {
   return item.kind === 'field' ? own?.[item.field] !== undefined : item.kind === 'children' && children?.[item.relationship] !== undefined;
 }
 
-function Item({ table, open, item }: { readonly table: Table; readonly open: OpenRecord | null; readonly item: FormItem }) {
+function Item({ item, ...props }: { readonly table: Table; readonly open: OpenRecord | null; readonly item: FormItem }) {
   const { meets } = useLive();
-  if ('shownIf' in item && item.shownIf !== undefined && item.shownIf !== '' && !meets(table.id, 'own', item.shownIf, true)) return null;
-  switch (item.kind) {
-    case 'heading':
-      return <h2 className="form-heading">{item.text}</h2>;
-    case 'text':
-      return <p className={`form-text span-${item.width}`}>{item.text}</p>;
-    case 'field':
-      return <FieldItem table={table} item={item} />;
-    case 'children':
-      return <ChildrenItem open={open} relationship={item.relationship} />;
-    case 'tab':
-      return null;
-    default:
-      return item satisfies never;
-  }
-}
-
-function FieldItem({ table, item }: { readonly table: Table; readonly item: Extract<FormItem, { kind: 'field' }> }) {
-  const { meets } = useLive();
-  const rights = useRights(table.id);
-  const required = useContext(RequiredHere);
-  const field = table.fields.find((one) => one.id === item.field);
-  const isMet = (condition: string | undefined): boolean => condition !== undefined && condition !== '' && meets(table.id, 'own', condition, false);
-  const isReadOnly = isMet(item.readOnlyIf);
-  const isRequired = isMet(item.requiredIf) && !isReadOnly && !rights.locked.includes(item.field);
-  useEffect(() => {
-    if (!isRequired) return undefined;
-    const now = required.current;
-    now.add(item.field);
-    return () => void now.delete(item.field);
-  }, [isRequired, required, item.field]);
-  if (field === undefined) return null;
-  // What is computed can't be required, whatever a form says.
-  const shown = { ...field, name: item.label ?? field.name, required: field.required || isRequired } as Field;
-  return (
-    <div className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
-      <FormField field={shown} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} isReadOnly={isReadOnly} />
-    </div>
-  );
-}
-
-function ChildrenItem({ open, relationship }: { readonly open: OpenRecord | null; readonly relationship: string }) {
-  const app = useApp();
-  const one = relationshipOf(app.design, relationship);
-  const hasMore = open?.children.find((each) => each.relationship === one.id)?.more ?? false;
-  const other = otherSide(app.design, one);
-  if (other === null) return <ChildRows relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
-  return (
-    <div className="span-6">
-      <Suspense>
-        <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
-      </Suspense>
-    </div>
-  );
+  if ('shownIf' in item && item.shownIf !== undefined && item.shownIf !== '' && !meets(props.table.id, 'own', item.shownIf, true)) return null;
+  const { Draw } = viewOfItem(item);
+  return <Draw item={item} {...props} />;
 }

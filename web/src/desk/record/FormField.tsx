@@ -1,4 +1,4 @@
-import { kindOf, printValue, type Field } from '@bibliona/core';
+import { kindOf, printValue, type Field, type Value } from '@bibliona/core';
 import { useContext } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
@@ -54,16 +54,31 @@ export function FormField(props: {
 
 /** A value that this person sees and does not change. */
 function LockedValue({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
-  const app = useApp();
   const { getValues } = useFormContext<FormValues>();
   const typed = getValues(name as `own.${string}`);
   const parsed = typeof typed === 'string' ? valueOf(field, typed) : null;
   const value = parsed === null ? (typed ?? null) : parsed.ok ? parsed.value : null;
+  return <ReadValue field={field} value={value} isInRow={isInRow} />;
+}
+
+/** A value to be read, as its kind shows it. The files that it holds are those of the record around it. */
+export function ReadValue({
+  field,
+  value,
+  isInRow,
+  none = 'empty',
+}: {
+  readonly field: Field;
+  readonly value: Value;
+  readonly isInRow: boolean;
+  /** What is said where there is none. */ readonly none?: string;
+}) {
+  const app = useApp();
   const text = printValue(field, value, locale());
-  const files = kindOf(field).files?.in(typed) ?? [];
+  const files = kindOf(field).files?.in(value) ?? [];
   const { Shown } = viewOf(field);
   return (
-    <Output field={field} isInRow={isInRow} isRight={isAlignedRight(app, field)} none={text === '' ? 'empty' : null}>
+    <Output field={field} isInRow={isInRow} isRight={isAlignedRight(app, field)} none={text === '' ? none : null}>
       {files.length > 0 ? <ShownFiles field={field} files={files} isNamed={!isInRow} /> : Shown === undefined ? text : <Shown field={field} value={value} />}
     </Output>
   );

@@ -4,13 +4,14 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useRef } from 'react';
+import { lazy, Suspense, useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
+import { startableIn } from '../../state/moves.js';
 import { lookedAs } from '../../state/look-as.js';
 import { useRemembered } from '../../state/remembered.js';
 import { useSession } from '../../state/session.js';
@@ -29,6 +30,9 @@ import { RecordPath } from './RecordPath.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
+
+// Few tables have automations that are run by hand.
+const StartBar = lazy(() => import('./StartBar.js'));
 
 export interface RecordFormProps {
   readonly table: Table;
@@ -63,6 +67,8 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   // The status stands over the form, with the moves that change it.
   const route = routeOf(app.design, table.id);
   const items = itemsFor(app, table, layout);
+  const hasButton = (id: string): boolean => items.some((item) => item.kind === 'button' && item.does.kind === 'run' && item.does.automation === id);
+  const startable = startableIn(app.design, table.id).filter((one) => !hasButton(one.id));
   const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
   // Who can't change the record itself can still change what belongs to it.
   const mayChangeRows = items.some((item) => {
@@ -159,6 +165,11 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                   </div>
                 </header>
                 {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
+                {open !== null && startable.length > 0 && (
+                  <Suspense>
+                    <StartBar table={table.id} open={open} automations={startable} />
+                  </Suspense>
+                )}
                 {kept !== null && (
                   <Note
                     kind="look"

@@ -2,22 +2,22 @@ import Button from '@mui/material/Button';
 import { contract, statusesOf, type OpenRecord, type Route, type Status } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { guardWords, useMoves } from '../../state/moves.js';
+import { guardWords, useActs } from '../../state/moves.js';
 import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
 import { locale } from '../../state/locale.js';
 import { useLanguage } from '../../state/language.js';
+import { useLeavingIfGone } from './leave-if-gone.js';
 
 /** Where a record is on its route, when it came to each status, and the moves that are open to the person who looks. */
 export function RecordPath({ route, open, isDirty }: { readonly route: Route; readonly open: OpenRecord; readonly isDirty: boolean }) {
   const app = useApp();
   const { id, rev } = open.record;
-  const { moving, problem, make } = useMoves();
-  const navigate = useNavigate();
+  const { isDoing, problem, act } = useActs();
+  const leaveIfGone = useLeavingIfGone(route.table, open);
   const language = useLanguage();
   const [isUnsaved, setUnsaved] = useState(false);
   const answer = useQuery({
@@ -25,14 +25,6 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
     queryFn: () => call(contract.readMoves, { params: { app: app.id, table: route.table, id } }),
   });
   const { data } = answer;
-  /** A move can lead a record out of the sight of the person who made it: then there is nothing left to show here. */
-  const leaveIfGone = async (): Promise<void> => {
-    const isSeen = await call(contract.readRecord, { params: { app: app.id, table: route.table, id } }).then(
-      () => true,
-      () => false,
-    );
-    if (!isSeen) await navigate(`/desk/${app.id}/waiting`, { state: { moved: open.caption } });
-  };
   const statuses = statusesOf(app.design, route);
   const here = statuses.find((status) => status.id === data?.status);
   const cameTo = (status: Status): string | undefined => data?.walk.findLast((one) => one.status === status.id)?.at;
@@ -72,8 +64,8 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
               key={move.id}
               variant="outlined"
               disabled={!isOpen}
-              loading={moving === `${move.id} ${id}`}
-              onClick={() => (isDirty ? setUnsaved(true) : void make({ table: route.table, id, rev, move: move.id }, leaveIfGone))}
+              loading={isDoing(move.id, id)}
+              onClick={() => (isDirty ? setUnsaved(true) : void act({ kind: 'move', table: route.table, id, rev, move: move.id }, leaveIfGone))}
             >
               {move.name}
             </Button>

@@ -6,7 +6,7 @@ import { Link, useLocation } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { useMoves } from '../../state/moves.js';
+import { useActs } from '../../state/moves.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
 import { StatusSpine } from '../../ui/StatusSpine.js';
@@ -17,7 +17,7 @@ import { printWaiting, useWaiting } from './use-waiting.js';
 export default function WaitingScreen() {
   const app = useApp();
   const { data, isPending, isError, error } = useWaiting();
-  const { moving, problem, make } = useMoves();
+  const { isDoing, problem, act } = useActs();
   const { moved } = (useLocation().state ?? {}) as { readonly moved?: string };
   const routes = (data?.routes ?? []).flatMap((one) => {
     const route = app.design.routes.find((each) => each.id === one.route);
@@ -45,8 +45,8 @@ export default function WaitingScreen() {
             <h2>
               {route.name} <span className="q sm">{printWaiting([{ count, atLeast }])}</span>
             </h2>
-            <Rows route={route} records={records} moving={moving} onMove={make} />
-            {more && <Later route={route} after={records.at(-1)?.id ?? 1} moving={moving} onMove={make} />}
+            <Rows route={route} records={records} acts={{ isDoing, act }} />
+            {more && <Later route={route} after={records.at(-1)?.id ?? 1} acts={{ isDoing, act }} />}
           </section>
         ))}
       </div>
@@ -54,9 +54,11 @@ export default function WaitingScreen() {
   );
 }
 
+type Acts = Pick<ReturnType<typeof useActs>, 'isDoing' | 'act'>;
+
 /** The records after those that are shown at first, a page at a time. */
-function Later(props: { readonly route: Route; readonly after: number; readonly moving: string | null; readonly onMove: ReturnType<typeof useMoves>['make'] }) {
-  const { route, after, moving, onMove } = props;
+function Later(props: { readonly route: Route; readonly after: number; readonly acts: Acts }) {
+  const { route, after, acts } = props;
   const app = useApp();
   const [isAsked, setAsked] = useState(false);
   const pages = useInfiniteQuery({
@@ -70,7 +72,7 @@ function Later(props: { readonly route: Route; readonly after: number; readonly 
   return (
     <>
       {pages.isError && <Note kind="bad">{messageOf(pages.error)}</Note>}
-      <Rows route={route} records={records} moving={moving} onMove={onMove} />
+      <Rows route={route} records={records} acts={acts} />
       {(!isAsked || pages.hasNextPage) && (
         <Button variant="outlined" loading={pages.isFetching} onClick={() => (isAsked ? void pages.fetchNextPage() : setAsked(true))}>
           More records
@@ -82,31 +84,18 @@ function Later(props: { readonly route: Route; readonly after: number; readonly 
 
 type Waits = WaitingAnswer['routes'][number]['records'][number];
 
-function Rows(props: {
-  readonly route: Route;
-  readonly records: readonly Waits[];
-  readonly moving: string | null;
-  readonly onMove: ReturnType<typeof useMoves>['make'];
-}) {
-  const { route, records, moving, onMove } = props;
+function Rows({ route, records, acts }: { readonly route: Route; readonly records: readonly Waits[]; readonly acts: Acts }) {
   return (
     <ul className="waiting-list">
       {records.map((record) => (
-        <Row
-          key={record.id}
-          route={route}
-          record={record}
-          moving={moving}
-          onMove={(move) => void onMove({ table: route.table, id: record.id, rev: record.rev, move })}
-        />
+        <Row key={record.id} route={route} record={record} acts={acts} />
       ))}
     </ul>
   );
 }
 
-function Row(props: { readonly route: Route; readonly record: Waits; readonly moving: string | null; readonly onMove: (move: string) => void }) {
+function Row({ route, record, acts }: { readonly route: Route; readonly record: Waits; readonly acts: Acts }) {
   const app = useApp();
-  const { route, record, moving, onMove } = props;
   const status = statusesOf(app.design, route).find((one) => one.id === record.status);
   return (
     <li>
@@ -125,8 +114,8 @@ function Row(props: { readonly route: Route; readonly record: Waits; readonly mo
               <Button
                 key={id}
                 variant="outlined"
-                loading={moving === `${id} ${record.id}`}
-                onClick={() => onMove(id)}
+                loading={acts.isDoing(id, record.id)}
+                onClick={() => void acts.act({ kind: 'move', table: route.table, id: record.id, rev: record.rev, move: id })}
                 aria-label={`${move.name}: ${record.caption}`}
               >
                 {move.name}

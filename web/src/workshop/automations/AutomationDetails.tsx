@@ -70,7 +70,10 @@ function TriggerPart({ automation, onChange }: PartProps) {
           select
           label="When"
           value={automation.on}
-          onChange={(event) => onChange({ ...automation, on: event.target.value as Automation['on'], fields: [], moves: [] })}
+          onChange={(event) => {
+            const { startedBy: _, ...rest } = automation;
+            onChange({ ...rest, on: event.target.value as Automation['on'], fields: [], moves: [] });
+          }}
           helperText={canMove ? undefined : 'Add a route to the table to trigger it by a move.'}
         >
           {triggers

@@ -48,6 +48,21 @@ export const triggerKinds: Readonly<Record<Automation['on'], TriggerLook>> = {
       choose: (automation, moves) => ({ ...automation, moves }),
     },
   },
+  started: {
+    words: 'has its button pressed',
+    narrowed: (names) => `has its button pressed by ${orList(names)}`,
+    isOffered: () => true,
+    narrowing: {
+      label: 'Only by people with these roles',
+      none: 'Empty: by everyone who sees the record.',
+      options: (_, design) => design.roles,
+      chosen: (automation) => automation.startedBy ?? [],
+      choose: (automation, ids) => {
+        const { startedBy: _, ...rest } = automation;
+        return ids.length === 0 ? rest : { ...rest, startedBy: ids };
+      },
+    },
+  },
 };
 
 /** The trigger, as a sentence goes on after "When a record of Lots". */

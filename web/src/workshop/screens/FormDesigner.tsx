@@ -1,8 +1,6 @@
-import Button from '@mui/material/Button';
-import { PlusIcon } from '@phosphor-icons/react';
 import { itemKey, tableOf, type Form, type FormItem } from '@bibliona/core';
 import { useState } from 'react';
-import { newId, useApp } from '../../state/app.js';
+import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
 import { Roller } from '../../ui/Roller.js';
 import { DraftSheet } from '../DraftSheet.js';
@@ -36,19 +34,6 @@ export function FormDesigner({ saved, shelf }: { readonly saved: Form; readonly 
     edit(withoutItems(form, keys));
     setChosen(new Set());
   };
-  const adds = (
-    <>
-      <Button startIcon={<PlusIcon />} onClick={() => put({ kind: 'heading', id: newId('hd'), text: 'Section' })}>
-        Section
-      </Button>
-      <Button startIcon={<PlusIcon />} onClick={() => put({ kind: 'tab', id: newId('tb'), name: 'Tab' })}>
-        Tab
-      </Button>
-      <Button startIcon={<PlusIcon />} onClick={() => put({ kind: 'text', id: newId('tx'), text: 'A text that helps.', width: 12 })}>
-        Text
-      </Button>
-    </>
-  );
   return (
     <div className="station" style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
       {shelf}
@@ -57,7 +42,6 @@ export function FormDesigner({ saved, shelf }: { readonly saved: Form; readonly 
         what="form"
         facts={`Form of ${table.name}, ${count} ${count === 1 ? 'field' : 'fields'}`}
         desk={isOpening ? `/desk/${app.id}/${table.id}/new` : `/desk/${app.id}/f/${table.id}?form=${saved.id}`}
-        adds={adds}
       >
         <FormSheet table={table} form={form} chosen={chosen} onChoose={setChosen} onChange={edit} onPut={put} onRemove={remove} />
       </DraftSheet>

@@ -5,11 +5,10 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { TrashIcon } from '@phosphor-icons/react';
 import { afterAdding, itemKey, type Form, type FormItem, type Table } from '@bibliona/core';
-import { useApp } from '../../state/app.js';
-import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { useNameOf } from './FormSheet.js';
 import { editedItem, gridWidth, isSized, sizedItems, withText } from './form-draft.js';
+import { lookOf } from './item-looks.js';
 import { PublicSettings } from './PublicSettings.js';
 import { ScreenSettings } from './ScreenSettings.js';
 
@@ -133,69 +132,16 @@ function SeveralItems({ form, items, chosen, onChange, onChoose, onRemoveItems }
   );
 }
 
-const kinds = { field: 'Field on the form', children: 'Rows on the form', heading: 'Section', text: 'Text', tab: 'Tab' } as const;
-
 function OneItem({ table, form, item, onChange, onChoose, onRemoveItems }: Props & { readonly item: FormItem }) {
-  const { design } = useApp();
   const name = useNameOf(item, table);
+  const { noun, Settings } = lookOf(item);
   const set = (next: FormItem): void => onChange(editedItem(form, next));
-  const scope = { design, table: table.id };
-  const field = item.kind === 'field' ? table.fields.find((one) => one.id === item.field) : undefined;
   return (
     <>
-      <DetailsHead kind={kinds[item.kind]} title={name} />
+      <DetailsHead kind={`${noun} on the form`} title={name} />
       <div className="details-body details-form">
-        {item.kind === 'field' && (
-          <TextField
-            label="Label"
-            value={item.label ?? ''}
-            placeholder={field?.name ?? ''}
-            onChange={(event) => set(withText(item, 'label', event.target.value))}
-            helperText="Empty: the name of the field."
-          />
-        )}
-        {item.kind === 'heading' && <TextField label="Heading" value={item.text} onChange={(event) => set({ ...item, text: event.target.value })} />}
-        {item.kind === 'tab' && (
-          <TextField
-            label="Name"
-            value={item.name}
-            onChange={(event) => set({ ...item, name: event.target.value })}
-            helperText="What follows is on this tab, up to the next one."
-          />
-        )}
-        {item.kind === 'text' && (
-          <TextField label="Text" value={item.text} onChange={(event) => set({ ...item, text: event.target.value })} multiline minRows={3} />
-        )}
         {isSized(item) && <WidthField width={item.width} onWidth={(width) => set({ ...item, width })} />}
-        {(item.kind === 'field' || item.kind === 'children') && (
-          <ConditionEditor
-            label="Shown only where"
-            value={item.shownIf ?? ''}
-            onChange={(text) => set(withText(item, 'shownIf', text))}
-            scope={scope}
-            hint="Without a condition it is always shown."
-          />
-        )}
-        {item.kind === 'field' && field !== undefined && field.kind !== 'formula' && (
-          <>
-            {!field.required && (
-              <ConditionEditor
-                label="Required where"
-                value={item.requiredIf ?? ''}
-                onChange={(text) => set(withText(item, 'requiredIf', text))}
-                scope={scope}
-                hint="Holds in this form. What must always hold is a check of the table."
-              />
-            )}
-            <ConditionEditor
-              label="Read-only where"
-              value={item.readOnlyIf ?? ''}
-              onChange={(text) => set(withText(item, 'readOnlyIf', text))}
-              scope={scope}
-              hint="Holds in this form. Permissions say who can change a field at all."
-            />
-          </>
-        )}
+        <Settings item={item} table={table} onChange={set} />
         <div className="details-foot">
           <Button onClick={() => onChoose(new Set())}>To the form</Button>
           <Button startIcon={<TrashIcon />} onClick={() => onRemoveItems(new Set([itemKey(item)]))}>

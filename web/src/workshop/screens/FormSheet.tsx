@@ -10,11 +10,14 @@ import {
   type DragEndEvent,
   type DragMoveEvent,
 } from '@dnd-kit/core';
-import { ListBulletsIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
-import { itemKey, relationshipOf, tableOf, type Form, type FormItem, type Table } from '@bibliona/core';
-import { useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
-import { KindIcon } from '../../fields/KindIcon.js';
+import { MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { itemKey, type Form, type FormItem, type Table } from '@bibliona/core';
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { useApp } from '../../state/app.js';
+import { lookOf } from './item-looks.js';
+import { Offered } from './Offered.js';
+import { OfferedNew } from './OfferedNew.js';
+import { OfferedParents } from './OfferedParents.js';
 import { editedItem, fieldsIn, gridWidth, isSized, movedItems, offeredFor, sizedItems, steppedItem, withItem } from './form-draft.js';
 
 interface Props {
@@ -33,7 +36,6 @@ type Held =
   | { readonly kind: 'items'; readonly keys: ReadonlySet<string>; readonly name: string };
 
 const end = 'the end of the form';
-const isNamed = (item: FormItem): item is Exclude<FormItem, { kind: 'children' }> => item.kind !== 'children';
 
 /** The form in its grid of twelve columns: dragged and resized with the pointer or with keys, beside what could be put on it. */
 export function FormSheet(props: Props) {
@@ -89,7 +91,8 @@ export function FormSheet(props: Props) {
       onDragCancel={() => (setHeld(null), setTo(null))}
     >
       <div className="form-bench">
-        <div className="offered" role="group" aria-label="Fields to put on the form">
+        <div className="offered" role="group" aria-label="What can be put on the form">
+          <OfferedNew table={table} form={form} onPut={onPut} />
           <label className="inp find">
             <MagnifyingGlassIcon size={14} />
             <input
@@ -105,6 +108,7 @@ export function FormSheet(props: Props) {
             {offered.map((one) => (
               <Offered key={itemKey(one.item)} {...one} onPut={() => onPut(one.item)} />
             ))}
+            <OfferedParents form={form} table={table} through={[]} find={find.trim().toLowerCase()} onPut={onPut} />
           </ul>
           <p className="q sm">
             {free === 0 ? 'Every field is on the form.' : `${free === 1 ? 'One field is' : `${free} fields are`} not on the form. Drag one, or press it.`}
@@ -124,27 +128,6 @@ export function FormSheet(props: Props) {
   );
 }
 
-function Offered({ item, name, isFree, onPut }: { readonly item: FormItem; readonly name: string; readonly isFree: boolean; readonly onPut: () => void }) {
-  const { setNodeRef, listeners } = useDraggable({ id: `new ${itemKey(item)}`, data: { item, name, isNew: true }, disabled: !isFree });
-  const app = useApp();
-  const field = item.kind === 'field' ? app.design.tables.flatMap((table) => table.fields).find((one) => one.id === item.field) : undefined;
-  return (
-    <li>
-      <button
-        type="button"
-        ref={setNodeRef}
-        {...listeners}
-        disabled={!isFree}
-        onClick={onPut}
-        aria-label={isFree ? `Put ${name} on the form` : `${name} is on the form`}
-      >
-        {field === undefined ? <ListBulletsIcon size={14} /> : <KindIcon kind={field.kind} />}
-        <span className="el">{name}</span>
-      </button>
-    </li>
-  );
-}
-
 /** Below all items: what is dropped there becomes the last. */
 function End({ isEmpty }: { readonly isEmpty: boolean }) {
   const { setNodeRef, isOver } = useDroppable({ id: end });
@@ -161,6 +144,7 @@ function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boo
   const key = itemKey(item);
   const isChosen = chosen.has(key);
   const name = useNameOf(item, table);
+  const { noun, renamed, Picture } = lookOf(item);
   const [isNaming, setNaming] = useState(false);
   const box = useRef<HTMLDivElement | null>(null);
   const drag = useDraggable({ id: key, data: { item, name, isNew: false }, disabled: isNaming });
@@ -174,7 +158,7 @@ function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boo
     else if (by !== null) onChange(steppedItem(form, key, by));
     else if (event.key === 'Delete' || event.key === 'Backspace') onRemove(all());
     else if (event.key === 'Enter' || event.key === ' ') onChoose(new Set([key]));
-    else if (event.key === 'F2' && isNamed(item)) setNaming(true);
+    else if (event.key === 'F2' && renamed !== null) setNaming(true);
     else return;
     event.preventDefault();
   };
@@ -189,7 +173,7 @@ function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boo
       className={`placed ${item.kind} ${isChosen ? 'on' : ''} ${isBefore ? 'before' : ''} ${isAfter ? 'after' : ''} ${drag.isDragging ? 'dragged' : ''}`}
       style={{ gridColumn: `span ${width}` }}
       role="group"
-      aria-label={`${nouns[item.kind]} ${name}${isSized(item) ? `, ${width} of 12 wide` : ''}`}
+      aria-label={`${noun} ${name}${isSized(item) ? `, ${width} of 12 wide` : ''}`}
       aria-current={isChosen ? 'true' : undefined}
       tabIndex={0}
       onClick={(event) => {
@@ -198,95 +182,30 @@ function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boo
         if (!next.delete(key)) next.add(key);
         onChoose(next);
       }}
-      onDoubleClick={() => isNamed(item) && setNaming(true)}
+      onDoubleClick={() => renamed !== null && setNaming(true)}
       onKeyDown={onKey}
     >
-      {isNaming && isNamed(item) ? (
+      {isNaming && renamed !== null ? (
         <Naming
           name={name}
           onEnd={(text) => {
             setNaming(false);
-            if (text !== null) onChange(editedItem(form, named(item, text)));
+            if (text !== null) onChange(editedItem(form, renamed(item, text)));
             box.current?.focus();
           }}
         />
       ) : (
-        <ItemPicture table={table} item={item} name={name} />
+        <Picture table={table} item={item} name={name} />
       )}
       {isSized(item) && <Handle box={box} width={width} onWidth={(next) => onChange(sizedItems(form, all(), next))} />}
     </div>
   );
 }
 
-const nouns = { field: 'Field', children: 'List', heading: 'Section', text: 'Text', tab: 'Tab' } as const;
-
-function named(item: Exclude<FormItem, { kind: 'children' }>, text: string): FormItem {
-  switch (item.kind) {
-    case 'field': {
-      const { label: _, ...rest } = item;
-      return text === '' ? rest : { ...rest, label: text };
-    }
-    case 'tab':
-      return text === '' ? item : { ...item, name: text };
-    default:
-      return text === '' ? item : { ...item, text };
-  }
-}
-
 /** What an item is called on the form. */
 export function useNameOf(item: FormItem, table: Table): string {
   const { design } = useApp();
-  switch (item.kind) {
-    case 'field':
-      return item.label ?? table.fields.find((field) => field.id === item.field)?.name ?? '';
-    case 'children':
-      return relationshipOf(design, item.relationship).childrenName;
-    case 'tab':
-      return item.name;
-    default:
-      return item.text;
-  }
-}
-
-function ItemPicture({ table, item, name }: { readonly table: Table; readonly item: FormItem; readonly name: string }): ReactNode {
-  const { design } = useApp();
-  if (item.kind === 'heading') return <h2>{name}</h2>;
-  if (item.kind === 'tab') return <b className="tab-mark">{name}</b>;
-  if (item.kind === 'text') return <p>{name}</p>;
-  if (item.kind === 'children') {
-    const child = tableOf(design, relationshipOf(design, item.relationship).child);
-    return (
-      <>
-        <h2>{name}</h2>
-        <span className="q sm">Rows of {child.name}</span>
-        <Conditions item={item} />
-      </>
-    );
-  }
-  const field = table.fields.find((one) => one.id === item.field);
-  if (field === undefined) return null;
-  return (
-    <>
-      <span className="placed-label">
-        {name}
-        {field.required && <span className="need"> *</span>}
-        <Conditions item={item} />
-      </span>
-      <span className={field.kind === 'formula' ? 'placed-input computed' : 'placed-input'}>
-        <KindIcon kind={field.kind} />
-      </span>
-    </>
-  );
-}
-
-/** That something of an item depends on what is in the form. */
-function Conditions({ item }: { readonly item: Extract<FormItem, { kind: 'field' | 'children' }> }) {
-  const says = [
-    item.shownIf !== undefined && 'not always shown',
-    item.kind === 'field' && item.requiredIf !== undefined && 'sometimes required',
-    item.kind === 'field' && item.readOnlyIf !== undefined && 'sometimes read-only',
-  ].filter((one) => one !== false);
-  return says.length === 0 ? null : <i className="q sm"> {says.join(', ')}</i>;
+  return lookOf(item).name(item, table, design);
 }
 
 function Naming({ name, onEnd }: { readonly name: string; readonly onEnd: (text: string | null) => void }) {

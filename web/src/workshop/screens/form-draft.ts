@@ -1,5 +1,5 @@
 /** A form while it is being designed: what is put on it, in which place, how wide it is. */
-import { childrenOf, itemKey, kindOf, type AppDesign, type Form, type FormItem, type Table } from '@bibliona/core';
+import { childrenOf, itemKey, kindOf, type AppDesign, type Field, type Form, type FormItem, type Table } from '@bibliona/core';
 
 /** Columns of the grid in which items are placed. */
 export const gridWidth = 12;
@@ -12,12 +12,13 @@ export function offeredFor(
   design: AppDesign,
   table: Table,
   form: Form,
-): readonly { readonly item: FormItem; readonly name: string; readonly isFree: boolean }[] {
+): readonly { readonly item: FormItem; readonly name: string; readonly kind?: Field['kind']; readonly isFree: boolean }[] {
   const keys = new Set(form.items.map(itemKey));
   return [
     ...table.fields.map((field) => ({
       item: { kind: 'field' as const, field: field.id, width: kindOf(field).traits.formWidth },
       name: field.name,
+      kind: field.kind,
       isFree: !keys.has(field.id),
     })),
     ...childrenOf(design, table.id).map((relationship) => ({

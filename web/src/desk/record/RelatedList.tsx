@@ -1,0 +1,101 @@
+import Button from '@mui/material/Button';
+import { PlusIcon } from '@phosphor-icons/react';
+import { contract, type FormItemOf, type List, type Selection } from '@bibliona/core';
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { isAlignedRight } from '../../fields/aligned.js';
+import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
+import { call, messageOf } from '../../state/api.js';
+import { useApp, useRights } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { useIsNarrow } from '../../ui/narrow.js';
+import { Note } from '../../ui/Note.js';
+import { OpenRecord } from '../../ui/OpenRecord.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { RecordCard } from '../list/RecordCard.js';
+import { asked, withSelection } from '../list/selection.js';
+import { shownIn } from '../list/shown.js';
+import { listedFields } from '../list/values.js';
+
+/** Records of another table that refer to the one in the form, as one of their lists shows them; from here they are opened and added to. */
+export default function RelatedList({ item, record }: { readonly item: FormItemOf<'list'>; readonly record: number }) {
+  const app = useApp();
+  const list = app.design.lists.find((one) => one.id === item.list);
+  return list === undefined ? null : <Related key={list.id} {...{ item, record, list }} />;
+}
+
+function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; readonly record: number; readonly list: List }) {
+  const app = useApp();
+  const isNarrow = useIsNarrow();
+  const rights = useRights(list.table);
+  const table = app.design.tables.find((one) => one.id === list.table);
+  const selection: Selection = { list: list.id, search: '', direction: 'up', narrowed: [{ field: item.by, values: [record] }] };
+  const { data, error } = useQuery({
+    queryKey: [...keys.table(app.id, list.table), 'related', item.rows, selection],
+    queryFn: () => call(contract.readPage, { params: { app: app.id, table: list.table }, query: { ...asked(selection), limit: item.rows } }),
+  });
+  if (table === undefined) return null;
+  const columns = listedFields(table, list).filter((field) => field.id !== item.by);
+  const all = withSelection(`/desk/${app.id}/${table.id}`, selection);
+  const to = (id: number | string): string => withSelection(`/desk/${app.id}/${table.id}/${id}`, selection);
+  return (
+    <section className="related" aria-label={list.name}>
+      <header>
+        <h2>{list.name}</h2>
+        {data !== undefined && data.records.length > 0 && (
+          <Link className="lk sm" to={all}>
+            {data.next === null ? 'Open the list' : 'See all'}
+          </Link>
+        )}
+        {rights.add && (
+          <Button component={Link} to={to('new')} startIcon={<PlusIcon />}>
+            Add
+          </Button>
+        )}
+      </header>
+      {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
+      {data === undefined && error === null && <Waiting />}
+      {data?.records.length === 0 && <p className="q sm">None yet.</p>}
+      {data !== undefined && data.records.length > 0 && isNarrow && (
+        <ul>
+          {data.records.map((one) => (
+            <li key={one.id}>
+              <RecordCard table={table} list={list} record={one} selection={selection} without={[item.by]} most={4} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {data !== undefined && data.records.length > 0 && !isNarrow && (
+        <div className="related-rows" tabIndex={0} role="group" aria-label={`${list.name}, records`}>
+          <table className="rows">
+            <thead>
+              <tr>
+                <td />
+                {columns.map((field) => (
+                  <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
+                    {field.name}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {data.records.map((one) => (
+                <tr key={one.id}>
+                  <td>
+                    {one.tone !== undefined && <i className={`row-spine of-row tone-${one.tone.tone}`} title={one.tone.name} />}
+                    <OpenRecord table={table} record={one} fields={columns} to={to(one.id)} />
+                  </td>
+                  {columns.map((field) => (
+                    <td key={field.id} className={isAlignedRight(app, field) ? 'n' : ''}>
+                      {hasTones(field) ? <ChosenLine field={field} value={one.values[field.id] ?? null} /> : shownIn(field, one)}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,126 @@
+/** What is on a form, as it is filled in: one row here for each kind of item. */
+import { otherSide, relationshipOf, routeOf, type Field, type FormItem, type FormItemOf, type OpenRecord, type Table } from '@bibliona/core';
+import { lazy, Suspense, useContext, useEffect, type ComponentType } from 'react';
+import { useApp, useRights, type AppInHand } from '../../state/app.js';
+import { menuEntries } from '../../state/pages.js';
+import { ChildRows } from './ChildRows.js';
+import { FormField } from './FormField.js';
+import { RequiredHere } from './required-here.js';
+import { useLive } from './live.js';
+
+// Few forms have any.
+const LinkedRecords = lazy(() => import('./LinkedRecords.js'));
+const ParentValue = lazy(() => import('./ParentValue.js'));
+const RelatedList = lazy(() => import('./RelatedList.js'));
+const FormButton = lazy(() => import('./FormButton.js'));
+
+export interface ItemProps<I> {
+  readonly item: I;
+  readonly table: Table;
+  /** Null: a new record. */
+  readonly open: OpenRecord | null;
+}
+
+interface ItemView<I> {
+  readonly Draw: ComponentType<ItemProps<I>>;
+  /** Whether it is there for the person at hand, who might not see what it shows. */
+  readonly isThere: (item: I, app: AppInHand, table: Table) => boolean;
+}
+
+const always = (): boolean => true;
+
+const itemViews: { readonly [K in FormItem['kind']]: ItemView<FormItemOf<K>> } = {
+  field: {
+    Draw: FieldItem,
+    // The status is shown over the form, with the moves that change it.
+    isThere: ({ field }, app, table) => app.rights[table.id]?.hidden.includes(field) !== true && field !== routeOf(app.design, table.id)?.field,
+  },
+  heading: { Draw: ({ item }) => <h2 className="form-heading">{item.text}</h2>, isThere: always },
+  text: { Draw: ({ item }) => <p className={`form-text span-${item.width}`}>{item.text}</p>, isThere: always },
+  // It is drawn with what is on it.
+  tab: { Draw: () => null, isThere: always },
+  children: {
+    Draw: ChildrenItem,
+    isThere: ({ relationship }, app) => app.rights[relationshipOf(app.design, relationship).child]?.see === true,
+  },
+  parent: {
+    Draw: (props) => (
+      <div className={`span-${props.item.width} ${props.item.width <= 3 ? 'half' : ''}`}>
+        <Suspense>
+          <ParentValue {...props} />
+        </Suspense>
+      </div>
+    ),
+    isThere: always,
+  },
+  list: {
+    Draw: ({ item, open }) => <Suspense>{open !== null && <RelatedList item={item} record={open.record.id} />}</Suspense>,
+    isThere: ({ list: id }, app) => {
+      const list = app.design.lists.find((one) => one.id === id);
+      return list !== undefined && app.rights[list.table]?.see === true;
+    },
+  },
+  button: {
+    Draw: ({ item, ...props }) => (
+      <div className={`span-${item.width} form-button`}>
+        <Suspense>
+          <FormButton item={item} {...props} />
+        </Suspense>
+      </div>
+    ),
+    isThere: ({ does }, app) => {
+      switch (does.kind) {
+        case 'page':
+          return menuEntries(app.design, app.id, [does.page]).length > 0;
+        case 'add':
+          return app.rights[relationshipOf(app.design, does.relationship).child]?.add === true;
+        case 'run':
+          return app.design.automations.some((one) => one.id === does.automation && one.isOn);
+        case 'address':
+          return true;
+        default:
+          return does satisfies never;
+      }
+    },
+  },
+};
+export const viewOfItem = (item: FormItem): ItemView<FormItem> => itemViews[item.kind] as unknown as ItemView<FormItem>;
+
+function FieldItem({ table, item }: ItemProps<FormItemOf<'field'>>) {
+  const { meets } = useLive();
+  const rights = useRights(table.id);
+  const required = useContext(RequiredHere);
+  const field = table.fields.find((one) => one.id === item.field);
+  const isMet = (condition: string | undefined): boolean => condition !== undefined && condition !== '' && meets(table.id, 'own', condition, false);
+  const isReadOnly = isMet(item.readOnlyIf);
+  const isRequired = isMet(item.requiredIf) && !isReadOnly && !rights.locked.includes(item.field);
+  useEffect(() => {
+    if (!isRequired) return undefined;
+    const now = required.current;
+    now.add(item.field);
+    return () => void now.delete(item.field);
+  }, [isRequired, required, item.field]);
+  if (field === undefined) return null;
+  // What is computed can't be required, whatever a form says.
+  const shown = { ...field, name: item.label ?? field.name, required: field.required || isRequired } as Field;
+  return (
+    <div className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
+      <FormField field={shown} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} isReadOnly={isReadOnly} />
+    </div>
+  );
+}
+
+function ChildrenItem({ item, open }: ItemProps<FormItemOf<'children'>>) {
+  const app = useApp();
+  const one = relationshipOf(app.design, item.relationship);
+  const hasMore = open?.children.find((each) => each.relationship === one.id)?.more ?? false;
+  const other = otherSide(app.design, one);
+  if (other === null) return <ChildRows relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
+  return (
+    <div className="span-6">
+      <Suspense>
+        <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
+      </Suspense>
+    </div>
+  );
+}
