@@ -169,4 +169,93 @@ describe('a form', () => {
     await page.getByRole('textbox', { name: 'Mail' }).waitFor();
     await page.getByRole('button', { name: 'Discard changes' }).click();
   });
+
+  test('shows what is around its record, follows the reference that is picked, and adds from there', async () => {
+    await page.goto(`/desk/${app}/hives/1?form=hive_glance`);
+    const { region, phone, code } = await sql(
+      `SELECT a.region, k.phone, h.code FROM hives h JOIN apiaries a ON a.id = h.apiary JOIN keepers k ON k.id = a.keeper WHERE h.id = 1`,
+    );
+    const shown = (label: string) => page.getByRole('status', { name: label, exact: true });
+    await expect.poll(async () => (await shown('Region').innerText()).toLowerCase()).toBe(region);
+    await expect.poll(async () => (await shown('Phone of its keeper').innerText()).replaceAll(' ', '')).toBe(phone);
+    const { other, town } = await sql(`SELECT name AS other, region AS town FROM apiaries WHERE region <> '${region ?? ''}' ORDER BY id LIMIT 1`);
+    await page.getByRole('combobox', { name: /^Apiary/u }).fill(other ?? '');
+    await page.getByRole('option', { name: other ?? '' }).click();
+    await expect.poll(async () => (await shown('Region').innerText()).toLowerCase()).toBe(town);
+    // What is not saved is not run for.
+    await page.getByRole('button', { name: 'Ask for a visit' }).click();
+    await page.getByText('Save your changes first, then run it.').waitFor();
+    await page.getByRole('button', { name: 'Discard changes' }).click();
+    await expect.poll(async () => (await shown('Region').innerText()).toLowerCase()).toBe(region);
+    const visits = page.getByRole('region', { name: 'Calendar of inspections' });
+    const { n } = await sql(`SELECT least(count(*), 5) AS n FROM inspections WHERE hive = 1`);
+    expect(await visits.getByRole('link', { name: /^Open /u }).count()).toBe(Number(n));
+    expect(await barriersOf(page)).toEqual([]);
+    await visits.getByRole('link', { name: 'Add', exact: true }).click();
+    await expect.poll(() => page.getByRole('combobox', { name: /^Hive/u }).inputValue()).toBe(code);
+    await page.goBack();
+    await page.getByRole('link', { name: 'Add an inspection' }).click();
+    await expect.poll(() => page.getByRole('combobox', { name: /^Hive/u }).inputValue()).toBe(code);
+  });
+
+  test('has a button that runs an automation, which is undone from there, and is run for several at once', async () => {
+    const note = async (id: number): Promise<string> => (await sql(`SELECT coalesce(notes, '') AS notes FROM hives WHERE id = ${id}`))['notes'] ?? '';
+    const before = await note(1);
+    await page.goto(`/desk/${app}/hives/1?form=hive_glance`);
+    await page.getByRole('button', { name: 'Ask for a visit' }).click();
+    await page.getByText('Ask for a visit: done.').waitFor();
+    expect(await note(1)).toContain('Visit asked for on');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Undo save' }).click();
+    await page.getByText('Ask for a visit: done.').waitFor({ state: 'detached' });
+    expect(await note(1)).toBe(before);
+    // Where no form has a button for it, it is found over the form.
+    await page.goto(`/desk/${app}/hives/2`);
+    await page.getByRole('region', { name: 'Run' }).getByRole('button', { name: 'Ask for a visit' }).click();
+    await page.getByText('Ask for a visit: done.').waitFor();
+    expect(await note(2)).toContain('Visit asked for on');
+    await page.goto(`/desk/${app}/hives`);
+    await page.getByRole('gridcell', { name: 'H-001', exact: true }).waitFor();
+    for (const code of ['H-003', 'H-004'])
+      await page
+        .getByRole('row', { name: new RegExp(code, 'u') })
+        .getByRole('checkbox')
+        .click();
+    await page.getByRole('group', { name: 'Chosen records' }).getByRole('button', { name: 'Run' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Run' });
+    expect(await barriersOf(page)).toEqual([]);
+    await dialog.getByRole('button', { name: 'Run it for 2 records' }).click();
+    await page.getByText('Ask for a visit: done with 2 records.').waitFor();
+    for (const id of [3, 4]) expect(await note(id)).toContain('Visit asked for on');
+  });
+
+  test('is given lists, buttons and fields of other records by its builder', async () => {
+    await page.goto(`/workshop/${app}/screens/orders_form`);
+    await page.getByRole('heading', { name: 'Orders', level: 1 }).waitFor();
+    await sheet().getByRole('button', { name: 'Of its Shop' }).click();
+    await sheet().getByRole('button', { name: 'Put Mail of its Shop on the form' }).click();
+    await details().getByText('Field of another record on the form').waitFor();
+    await sheet().getByRole('button', { name: 'Mail of its Shop is on the form' }).waitFor();
+    await details().getByLabel('Label').fill('Where to write');
+    await sheet().getByRole('button', { name: 'List', exact: true }).click();
+    await details().getByRole('combobox', { name: 'List' }).getByText('Order').waitFor();
+    await sheet().getByRole('button', { name: 'Button', exact: true }).click();
+    await details().getByLabel('Label').fill('Look at the post');
+    await choose(details(), 'When it is pressed', 'Open an address on the web');
+    await details().getByRole('textbox', { name: 'Address' }).fill('javascript:alert(1)');
+    await page.getByRole('button', { name: 'Save form' }).click();
+    await page.getByText('must be an address such as https://example.org').waitFor();
+    await details().getByRole('textbox', { name: 'Address' }).fill('https://post.example');
+    // No automation of orders has a button yet.
+    await details().getByRole('combobox', { name: 'When it is pressed' }).click();
+    expect(await page.getByRole('option', { name: 'Run an automation' }).getAttribute('aria-disabled')).toBe('true');
+    await page.keyboard.press('Escape');
+    expect(await barriersOf(page)).toEqual([]);
+    await saveDraft(page, 'form');
+    await page.goto(`/desk/${app}/orders/1`);
+    const { mail } = await sql(`SELECT s.mail FROM orders o JOIN shops s ON s.id = o.shop WHERE o.id = 1`);
+    await expect.poll(() => page.getByRole('status', { name: 'Where to write' }).innerText()).toBe(mail === 'null' ? 'empty' : mail);
+    const link = page.getByRole('link', { name: 'Look at the post' });
+    expect([await link.getAttribute('href'), await link.getAttribute('rel')]).toEqual(['https://post.example', 'noopener noreferrer']);
+  });
 });

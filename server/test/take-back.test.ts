@@ -308,8 +308,8 @@ describe('a member', () => {
 
   test('takes back their own saves, and nobody else’s', async () => {
     const theirs = await save(builder, hive('H-1', { h_gentle: true, h_rent: '12.5' }));
-    expect(await refused(keeper, theirs)).toBe("This save doesn't exist, or you can't undo it.");
-    expect(await refused(keeper, saveKey())).toBe("This save doesn't exist, or you can't undo it.");
+    expect(await refused(keeper, theirs)).toBe('There is nothing here that you can undo.');
+    expect(await refused(keeper, saveKey())).toBe('There is nothing here that you can undo.');
     const own = await save(keeper, remove(1));
     await takeBack(keeper, own);
     expect((await everything())[1]).toMatchObject([{ record: { code: 'H-1', rent: 12.5 } }]);

@@ -101,7 +101,7 @@ export async function takeBackWithin(runner: Runner, app: OpenedApp, person: Per
   return stayed;
 }
 
-const notYours = "This save doesn't exist, or you can't undo it.";
+const notYours = 'There is nothing here that you can undo.';
 
 class TakingBack {
   private readonly checks: SaveChecks;

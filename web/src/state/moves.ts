@@ -27,18 +27,20 @@ export function useActs(): {
   /** Whether this is under way. */
   readonly isDoing: (name: string, id: number) => boolean;
   readonly problem: string | null;
-  readonly act: (act: Act, done?: () => Promise<void> | void) => Promise<void>;
+  /** `done` is given the save that it was done by. */
+  readonly act: (act: Act, done?: (save: string) => Promise<void> | void) => Promise<void>;
 } {
   const app = useApp();
   const client = useQueryClient();
   const [doing, setDoing] = useState<Act | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const act = async (next: Act, done?: () => Promise<void> | void): Promise<void> => {
+  const act = async (next: Act, done?: (save: string) => Promise<void> | void): Promise<void> => {
+    const save = crypto.randomUUID();
     setDoing(next);
     setProblem(null);
     try {
-      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [next] } });
-      await done?.();
+      await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [next] } });
+      await done?.(save);
     } catch (error) {
       const isLate = error instanceof ApiRefusal && error.code === 'conflict';
       setProblem(isLate ? `${error.message} Look at it as it is now, and decide again.` : messageOf(error));
