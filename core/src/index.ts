@@ -44,7 +44,9 @@ export type { Page } from './design/page.js';
 export {
   Arrangement,
   fieldOfArrangement,
+  furtherFields,
   List,
+  mostFrozen,
   mostLevels,
   mostOrders,
   mostQuickFilters,

@@ -15,6 +15,8 @@ export const Arrangement = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('board'), by: Id }).readonly(),
   /** On the days of a month. */
   z.object({ kind: z.literal('calendar'), day: Id }).readonly(),
+  /** As bars over time, from one day to another; without `to` of a day each. With a lane of its own for each value of `lane`. */
+  z.object({ kind: z.literal('timeline'), from: Id, to: Id.optional(), lane: Id.optional() }).readonly(),
   /** As points where they are. */
   z.object({ kind: z.literal('map'), place: Id }).readonly(),
 ]);
@@ -25,7 +27,7 @@ export type ArrangementKind = Arrangement['kind'];
 export const RowTone = z.object({ id: Id, name: Label, condition: Expression.min(1, 'needs a condition'), tone: z.enum(tones) }).readonly();
 export type RowTone = z.infer<typeof RowTone>;
 
-export const [mostOrders, mostLevels, mostSums, mostQuickFilters, mostTones] = [4, 3, 12, 8, 8] as const;
+export const [mostOrders, mostLevels, mostSums, mostQuickFilters, mostTones, mostFrozen] = [4, 3, 12, 8, 8, 5] as const;
 
 export const List = z
   .object({
@@ -44,6 +46,10 @@ export const List = z
     quickFilters: z.array(Id).max(mostQuickFilters).readonly().default([]),
     /** The first that a record meets colours it. */
     tones: z.array(RowTone).max(mostTones).readonly().default([]),
+    /** In which its records open and are added; absent: in that of the table. */
+    form: Id.optional(),
+    /** So many of its first columns stay in sight when a grid is scrolled to the side; absent: none. */
+    frozen: z.number().int().min(1).max(mostFrozen).optional(),
   })
   .readonly();
 export type List = z.infer<typeof List>;
@@ -58,12 +64,17 @@ export function fieldOfArrangement(arrangement: Arrangement): string | null {
       return arrangement.by;
     case 'calendar':
       return arrangement.day;
+    case 'timeline':
+      return arrangement.from;
     case 'map':
       return arrangement.place;
     default:
       return arrangement satisfies never;
   }
 }
+/** The fields that it shows besides, and can do without. */
+export const furtherFields = (arrangement: Arrangement): readonly string[] =>
+  arrangement.kind === 'timeline' ? [arrangement.to, arrangement.lane].filter((id) => id !== undefined) : [];
 
 /** The settings of a list that has none yet. */
 export const plainList = { order: [], condition: '', arrangement: { kind: 'grid' }, groupBy: [], sums: [], quickFilters: [], tones: [] } as const;

@@ -1,4 +1,4 @@
-import { fieldOfArrangement, type List } from '../design/list.js';
+import { fieldOfArrangement, furtherFields, type Arrangement, type List } from '../design/list.js';
 import { wants } from '../feel/wants.js';
 import { canNarrow } from './narrowing.js';
 import type { DesignIssue } from './issues.js';
@@ -12,6 +12,7 @@ const namedFields = (part: List): readonly string[] => [
   ...part.sums,
   ...part.quickFilters,
   ...[fieldOfArrangement(part.arrangement)].filter((id) => id !== null),
+  ...furtherFields(part.arrangement),
 ];
 
 export const list: PartKind<List> = {
@@ -25,6 +26,7 @@ export const list: PartKind<List> = {
     return [
       { to: 'table', id: part.table },
       ...part.roles.map((id) => ({ to: 'role', id }) as const),
+      ...(part.form === undefined ? [] : [{ to: 'form', id: part.form } as const]),
       ...part.columns.filter((id) => related.has(id)).map((id) => ({ to: 'relationship', id }) as const),
       ...[...part.columns.filter((id) => !related.has(id)), ...namedFields(part)].map((id) => ({ to: 'field', id, table: part.table }) as const),
     ];
@@ -32,14 +34,23 @@ export const list: PartKind<List> = {
   issues: (part, design): readonly DesignIssue[] => {
     const table = design.tables.find((one) => one.id === part.table);
     const needed = fieldOfArrangement(part.arrangement);
-    const narrowing = [...part.groupBy, ...part.quickFilters, ...(part.arrangement.kind === 'board' ? [part.arrangement.by] : [])];
+    const narrowing = [...part.groupBy, ...part.quickFilters, ...shared(part.arrangement)];
     const [unfit] = narrowing.flatMap((id) => table?.fields.filter((field) => field.id === id && !canNarrow(field)) ?? []);
     if (unfit !== undefined)
       return [{ code: 'broken', problem: `${unfit.name} can't group or narrow the list ${part.name}: it has no short values of its own.` }];
+    const form = design.forms.find((one) => one.id === part.form);
+    if (form !== undefined && form.table !== part.table)
+      return [{ code: 'broken', problem: `Records of the list ${part.name} can't open in ${form.name}: that is a form of another table.` }];
     const field = table?.fields.find((one) => one.id === needed);
     if (field === undefined) return [];
     if (part.arrangement.kind === 'calendar' && !isDay(field.kind))
       return [{ code: 'broken', problem: `The calendar ${part.name} needs a date. ${field.name} is none.` }];
+    if (part.arrangement.kind === 'timeline') {
+      const { from, to } = part.arrangement;
+      // Whether a formula gives a date is known where it is computed.
+      const dateless = table?.fields.find((one) => (one.id === from || one.id === to) && !isDay(one.kind) && one.kind !== 'formula');
+      return dateless === undefined ? [] : [{ code: 'broken', problem: `The timeline ${part.name} needs dates. ${dateless.name} is none.` }];
+    }
     return part.arrangement.kind === 'map' && field.kind !== 'place'
       ? [{ code: 'broken', problem: `The map ${part.name} needs a place. ${field.name} is none.` }]
       : [];
@@ -48,14 +59,14 @@ export const list: PartKind<List> = {
     if (gone.has('table', part.table)) return 'remove';
     const stays = (id: string): boolean => !gone.has('field', id);
     const needed = fieldOfArrangement(part.arrangement);
-    return withParts(part, {
+    return withParts(part.form !== undefined && gone.has('form', part.form) ? withoutForm(part) : part, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
       columns: staying(part.columns, (id) => stays(id) && !gone.has('relationship', id)),
       order: staying(part.order, (one) => stays(one.field)),
       groupBy: staying(part.groupBy, stays),
       sums: staying(part.sums, stays),
       quickFilters: staying(part.quickFilters, stays),
-      arrangement: needed !== null && !stays(needed) ? { kind: 'grid' } : part.arrangement,
+      arrangement: needed !== null && !stays(needed) ? { kind: 'grid' } : withoutFurther(part.arrangement, stays),
     });
   },
   expressions: (part, _, write) => {
@@ -75,5 +86,21 @@ export const list: PartKind<List> = {
   },
   expressionsReadOthers: false,
 };
+
+/** The fields by which an arrangement puts records together. */
+function shared(arrangement: Arrangement): readonly string[] {
+  const by = arrangement.kind === 'board' ? arrangement.by : arrangement.kind === 'timeline' ? arrangement.lane : undefined;
+  return by === undefined ? [] : [by];
+}
+
+function withoutForm({ form: _, ...rest }: List): List {
+  return rest;
+}
+
+function withoutFurther(arrangement: Arrangement, stays: (id: string) => boolean): Arrangement {
+  if (furtherFields(arrangement).every(stays) || arrangement.kind !== 'timeline') return arrangement;
+  const { from, to, lane } = arrangement;
+  return { kind: 'timeline', from, ...(to !== undefined && stays(to) ? { to } : {}), ...(lane !== undefined && stays(lane) ? { lane } : {}) };
+}
 
 export const isDay = (kind: string): boolean => kind === 'date' || kind === 'date_and_time';

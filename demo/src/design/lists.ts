@@ -33,6 +33,10 @@ export const lists: readonly DesignChange[] = [
     quickFilters: ['inspections_keepers_ref', 'inspection_stores'],
     tones: [{ id: 'many_mites', name: 'Three mites or more per 100 bees', condition: 'Mites per 100 >= 3', tone: 'red' }],
   }),
+  list('treatments_timeline', 'hive_treatments', 'Treatments over time', ['hive_treatments_hives_ref', 'given_date', 'given_until', 'given_dose'], {
+    arrangement: { kind: 'timeline', from: 'given_date', to: 'given_until', lane: 'hive_treatments_treatments_ref' },
+    quickFilters: ['hive_treatments_treatments_ref'],
+  }),
   list(
     'harvests_season',
     'harvests',

@@ -3,6 +3,7 @@ import './desk/frame.css';
 import './desk/list.css';
 import './desk/arranged.css';
 import './desk/slips.css';
+import './desk/timeline.css';
 import './desk/files.css';
 import './desk/parted.css';
 import './desk/rich-text.css';

@@ -3,24 +3,24 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { DndContext, DragOverlay, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { ArrowRightIcon, PlusIcon } from '@phosphor-icons/react';
-import { contract, isStored, kindOf, routeOf, startOf, tablesTouched, type Field, type RecordAnswer } from '@bibliona/core';
-import { useQueryClient } from '@tanstack/react-query';
+import { routeOf, startOf, type Field, type RecordAnswer } from '@bibliona/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ToneMark } from '../../fields/ChoiceMark.js';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
-import { touched } from '../../state/live.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
 import { boardColumns, isIn, landing, type BoardColumn } from './board.js';
+import { canPut } from './days.js';
 import { calledIn, RecordCard } from './RecordCard.js';
 import { useGroups } from './GroupedRows.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';
+import { usePutting } from './use-putting.js';
 import { useRecords } from './use-records.js';
 
 interface Mover {
@@ -34,49 +34,30 @@ export function Board(props: ArrangedProps) {
   const { table, list, selection } = props;
   const { arrangement } = list;
   const app = useApp();
-  const client = useQueryClient();
   const rights = useRights(table.id);
   const by = arrangement.kind === 'board' ? arrangement.by : '';
   const field = table.fields.find((one) => one.id === by);
   const groups = useGroups(table, selection, [by]);
   const [held, setHeld] = useState<RecordAnswer | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const { send, notes, refuse } = usePutting(table);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   if (groups.error !== null) return <Note kind="bad">{messageOf(groups.error)}</Note>;
   if (groups.data === undefined || field === undefined) return <Waiting />;
   const route = routeOf(app.design, table.id);
   const isRoute = route?.field === field.id;
-  const mayPut = isRoute
-    ? app.moves
-    : rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).isGiven !== true;
+  const mayPut = isRoute ? app.moves : canPut(field, rights);
   const columns = boardColumns(field, groups.data.levels[1]?.groups ?? [], groups.data.sums.length);
-  const put = async (record: RecordAnswer, to: BoardColumn): Promise<void> => {
+  const put = (record: RecordAnswer, to: BoardColumn): void => {
     if (isIn(to, record, field.id)) return;
     const target = landing(table.id, field, route, record, to);
-    if (!target.ok) return setProblem(target.why);
-    setProblem(null);
-    try {
-      await call(contract.saveRecords, { params: { app: app.id }, body: { key: crypto.randomUUID(), writes: [target.write] } });
-    } catch (error) {
-      setProblem(`${calledIn(namingFields(app, table), record)} stays where it is: ${messageOf(error)}`);
-    }
-    await touched(client, app, tablesTouched(app.design, [target.write]));
+    if (!target.ok) return refuse(target.why);
+    // A move is undone by another move.
+    void send(record, target.write, isRoute ? null : `is in ${valueWords(app, field, to.value)} now`);
   };
-  const mover: Mover = { columns, put: mayPut ? (record, to) => void put(record, to) : null };
+  const mover: Mover = { columns, put: mayPut ? put : null };
   return (
     <div className="board-frame">
-      {problem !== null && (
-        <Note
-          kind="bad"
-          action={
-            <button type="button" className="btn bare" onClick={() => setProblem(null)}>
-              Close
-            </button>
-          }
-        >
-          {problem}
-        </Note>
-      )}
+      {notes}
       <DndContext
         sensors={sensors}
         onDragStart={({ active }) => setHeld((active.data.current as { record: RecordAnswer }).record)}

@@ -1,10 +1,13 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
 import Tooltip from '@mui/material/Tooltip';
+import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { CaretLeftIcon, CaretRightIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, type Field, type RecordAnswer, type Selection } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
@@ -14,28 +17,53 @@ import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
-import { firstDayIn, later, monthOf, monthsLater, weeksOf } from './month.js';
+import { canPut, dayOf, onDay, timeOf } from './days.js';
+import { firstDayIn, later, monthOf, monthsLater, weekOf, weeksOf } from './month.js';
 import { calledIn } from './RecordCard.js';
 import { asked, withSelection } from './selection.js';
 import { listedFields, namingFields } from './values.js';
 import { shownIn } from './shown.js';
+import { usePutting } from './use-putting.js';
 
-// More records than this are not read for one month.
+// More records than this are not read at once.
 const mostShown = 500;
 const shownInDay = 4;
 
-/** The records of a month on their days. */
+/** How much of the calendar is in view. */
+const spans = { month: 'Month', week: 'Week', day: 'Day' } as const;
+type Span = keyof typeof spans;
+const asSpan = (text: string | null): Span => (text === 'week' || text === 'day' ? text : 'month');
+
+const format = (day: string, how: Intl.DateTimeFormatOptions): string =>
+  new Intl.DateTimeFormat(locale().region, { ...how, timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
+
+/** What is in view around a day: rows of days, what that is called, and where one goes from there. */
+function viewAround(span: Span, on: string, isNarrow: boolean) {
+  const firstDay = firstDayIn(locale().region);
+  if (span === 'month') return { rows: weeksOf(on, firstDay), name: format(on, { month: 'long', year: 'numeric' }), step: (by: number) => monthsLater(on, by) };
+  if (span === 'day') return { rows: [[on]], name: format(on, { dateStyle: 'full' }), step: (by: number) => later(on, by) };
+  const week = weekOf(on, firstDay);
+  const [first = on] = week;
+  return {
+    rows: isNarrow ? week.map((day) => [day]) : [week],
+    name: `${locale().date(first)} to ${locale().date(week.at(-1) ?? on)}`,
+    step: (by: number) => later(on, 7 * by),
+  };
+}
+
+/** The records of a month, a week or a day on their days; dragging one to another day changes it there. */
 export function Calendar({ table, list, selection }: ArrangedProps) {
   const app = useApp();
   const isNarrow = useIsNarrow();
+  const rights = useRights(table.id);
   const [search, setSearch] = useSearchParams();
   const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
   const field = table.fields.find((one) => one.id === dayField);
-  const asKnown = search.get('month');
-  const month = asKnown !== null && /^\d{4}-\d\d$/u.test(asKnown) ? `${asKnown}-01` : monthOf(locale().today());
-  const weeks = weeksOf(month, firstDayIn(locale().region));
-  const from = weeks[0]?.[0] ?? month;
-  const before = later(weeks.at(-1)?.[6] ?? month, 1);
+  const span = asSpan(search.get('view'));
+  const on = dayAsked(search) ?? locale().today();
+  const { rows, name, step } = viewAround(span, on, isNarrow);
+  const days = rows.flat();
+  const [from = on, before = later(days.at(-1) ?? on, 1)] = [days[0]];
   const query: Selection = {
     ...selection,
     narrowed: [...(selection.narrowed ?? []).filter((one) => one.field !== dayField), { field: dayField, from, before }],
@@ -45,88 +73,159 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
     queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...asked(query), limit: mostShown } }),
     placeholderData: keepPreviousData,
   });
-  const go = (to: string | null): void => {
-    const next = new URLSearchParams(search);
-    if (to === null) next.delete('month');
-    else next.set('month', to.slice(0, 7));
-    setSearch(next, { replace: true });
+  const { set, notes } = usePutting(table);
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const [held, setHeld] = useState<RecordAnswer | null>(null);
+  const toFocus = useRef<number | null>(null);
+  useEffect(() => {
+    // Who moves a record with keys goes with it.
+    if (toFocus.current === null) return;
+    const link = document.querySelector<HTMLElement>(`.calendar [data-record="${toFocus.current}"]`);
+    link?.focus();
+    if (link !== null) toFocus.current = null;
+  }, [data]);
+  const go = (to: string | null, next: Span = span): void => {
+    const changed = new URLSearchParams(search);
+    for (const key of ['month', 'on', 'view']) changed.delete(key);
+    if (next !== 'month') changed.set('view', next);
+    if (to !== null) changed.set(next === 'month' ? 'month' : 'on', next === 'month' ? to.slice(0, 7) : to);
+    setSearch(changed, { replace: true });
   };
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined || field === undefined) return <Waiting />;
+  const put = canPut(field, rights)
+    ? (record: RecordAnswer, day: string): void => {
+        if (dayOf(field, record) === day) return;
+        void set(record, { [field.id]: onDay(field, record.values[field.id] ?? null, day) }, `is on ${locale().date(day)} now`);
+      }
+    : null;
   const byDay = new Map<string, RecordAnswer[]>();
   for (const record of data.records) {
     const day = dayOf(field, record);
     if (day !== null) byDay.set(day, [...(byDay.get(day) ?? []), record]);
   }
-  const weekday = new Intl.DateTimeFormat(locale().region, { weekday: isNarrow ? 'narrow' : 'short', timeZone: 'UTC' });
+  if (field.kind === 'date_and_time')
+    for (const records of byDay.values()) records.sort((one, other) => (String(one.values[field.id]) < String(other.values[field.id]) ? -1 : 1));
+  const weekday = (day: string): string => format(day, { weekday: isNarrow && span === 'month' ? 'narrow' : 'short' });
+  const shared = { table, list, selection, field, span, put, onKeyPut: (id: number) => (toFocus.current = id) };
   return (
     <div className="calendar">
       <div className="calendar-head">
-        <Tooltip title="Previous month">
-          <IconButton aria-label="Previous month" onClick={() => go(monthsLater(month, -1))}>
+        <Tooltip title={`Previous ${span}`}>
+          <IconButton aria-label={`Previous ${span}`} onClick={() => go(step(-1))}>
             <CaretLeftIcon size={16} />
           </IconButton>
         </Tooltip>
-        <h2>{new Intl.DateTimeFormat(locale().region, { month: 'long', year: 'numeric', timeZone: 'UTC' }).format(new Date(`${month}T00:00:00Z`))}</h2>
-        <Tooltip title="Next month">
-          <IconButton aria-label="Next month" onClick={() => go(monthsLater(month, 1))}>
+        <h2>{name}</h2>
+        <Tooltip title={`Next ${span}`}>
+          <IconButton aria-label={`Next ${span}`} onClick={() => go(step(1))}>
             <CaretRightIcon size={16} />
           </IconButton>
         </Tooltip>
         <Button onClick={() => go(null)}>Today</Button>
+        <Tabs value={span} onChange={(_, next: Span) => go(on, next)} aria-label="How much is shown">
+          {(Object.keys(spans) as Span[]).map((one) => (
+            <Tab key={one} value={one} label={spans[one]} />
+          ))}
+        </Tabs>
         <span className="q">
           by {field.name}
           {data.next !== null && `, only the first ${mostShown} records: choose a filter to see the others`}
+          {put !== null && !isNarrow && '. Drag a record to another day, or press Alt and an arrow key on it.'}
         </span>
       </div>
-      <table className="month" aria-label={`${list.name}, by day`}>
-        <thead>
-          <tr>
-            {weeks[0]?.map((day) => (
-              <th key={day} scope="col">
-                {weekday.format(new Date(`${day}T00:00:00Z`))}
-              </th>
+      {notes}
+      <DndContext
+        sensors={sensors}
+        collisionDetection={pointerWithin}
+        onDragStart={({ active }) => setHeld((active.data.current as { record: RecordAnswer }).record)}
+        onDragCancel={() => setHeld(null)}
+        onDragEnd={({ over }) => {
+          if (held !== null && over !== null && put !== null) put(held, String(over.id));
+          setHeld(null);
+        }}
+      >
+        <table className={`month of-${span}`} aria-label={`${list.name}, by day`}>
+          {rows[0] !== undefined && rows[0].length > 1 && (
+            <thead>
+              <tr>
+                {rows[0].map((day) => (
+                  <th key={day} scope="col">
+                    {weekday(day)}
+                  </th>
+                ))}
+              </tr>
+            </thead>
+          )}
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row[0]}>
+                {row.map((day) => (
+                  <Day
+                    key={day}
+                    {...shared}
+                    day={day}
+                    weekday={row.length === 1 && span === 'week' ? weekday(day) : null}
+                    isOutside={span === 'month' && monthOf(day) !== monthOf(on)}
+                    records={byDay.get(day) ?? []}
+                  />
+                ))}
+              </tr>
             ))}
-          </tr>
-        </thead>
-        <tbody>
-          {weeks.map((week) => (
-            <tr key={week[0]}>
-              {week.map((day) => (
-                <Day key={day} day={day} isOutside={monthOf(day) !== month} records={byDay.get(day) ?? []} {...{ table, list, selection }} />
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+          </tbody>
+        </table>
+        <DragOverlay dropAnimation={null}>{held !== null && <span className="held-record">{calledIn(namingFields(app, table), held)}</span>}</DragOverlay>
+      </DndContext>
     </div>
   );
 }
 
-interface DayProps extends ArrangedProps {
+/** The day that an address asks for; null: none, or what is none. */
+function dayAsked(search: URLSearchParams): string | null {
+  const asked = search.get('on') ?? `${search.get('month') ?? ''}-01`;
+  return /^\d{4}-\d\d-\d\d$/u.test(asked) && !Number.isNaN(Date.parse(asked)) ? asked : null;
+}
+
+interface Shared extends ArrangedProps {
+  readonly field: Field;
+  readonly span: Span;
+  /** Null: this person can't put records on other days. */
+  readonly put: ((record: RecordAnswer, day: string) => void) | null;
+  /** A record is put elsewhere with keys. */
+  readonly onKeyPut: (id: number) => void;
+}
+
+interface DayProps extends Shared {
   readonly day: string;
+  /** What day of the week it is, where no head says so. */
+  readonly weekday: string | null;
   readonly isOutside: boolean;
   readonly records: readonly RecordAnswer[];
 }
 
-function Day({ day, isOutside, records, table, list, selection }: DayProps) {
+function Day({ day, weekday, isOutside, records, ...shared }: DayProps) {
+  const { table, selection, field, span } = shared;
   const app = useApp();
   const [isWhole, setWhole] = useState(false);
-  const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
-  // The day itself is said by its place.
-  const named = namingFields(app, table).filter((field) => field.id !== dayField);
-  const [further] = listedFields(table, list).filter((field) => !named.includes(field) && field.kind !== 'date' && field.kind !== 'date_and_time');
+  const { setNodeRef, isOver } = useDroppable({ id: day });
   const mayAdd = useRights(table.id).add;
   const isToday = day === locale().today();
-  const shown = isWhole ? records : records.slice(0, shownInDay);
+  const shown = isWhole || span !== 'month' ? records : records.slice(0, shownInDay);
   return (
-    <td className={`${isOutside ? 'outside' : ''} ${isToday ? 'today' : ''}`} aria-current={isToday ? 'date' : undefined}>
-      <span className="day-number">{Number(day.slice(8))}</span>
+    <td
+      ref={setNodeRef}
+      className={`${isOutside ? 'outside' : ''} ${isToday ? 'today' : ''} ${isOver ? 'over' : ''}`}
+      aria-current={isToday ? 'date' : undefined}
+    >
+      <span className="day-number">
+        {weekday !== null && `${weekday} `}
+        {Number(day.slice(8))}
+      </span>
       {mayAdd && (
         <Link
           className="day-add"
           to={withSelection(`/desk/${app.id}/${table.id}/new`, selection)}
-          state={{ given: [{ field: dayField, from: day, before: later(day, 1) }] }}
+          state={{ given: [{ field: field.id, from: day, before: later(day, 1) }] }}
           aria-label={`New record on ${locale().date(day)}`}
         >
           <PlusIcon size={14} />
@@ -135,18 +234,11 @@ function Day({ day, isOutside, records, table, list, selection }: DayProps) {
       {shown.length > 0 && (
         <ul aria-label={locale().date(day)}>
           {shown.map((record) => (
-            <li key={record.id}>
-              <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>
-                {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
-                <span>
-                  {calledIn(named, record)}
-                  {further !== undefined && <span className="q"> {shownIn(further, record)}</span>}
-                </span>
-              </Link>
-            </li>
+            <OnDay key={record.id} {...shared} day={day} record={record} />
           ))}
         </ul>
       )}
+      {span === 'day' && records.length === 0 && <p className="q">Nothing on this day.</p>}
       {records.length > shown.length && (
         <button type="button" className="btn bare sm" onClick={() => setWhole(true)}>
           {records.length - shown.length} more
@@ -156,9 +248,47 @@ function Day({ day, isOutside, records, table, list, selection }: DayProps) {
   );
 }
 
-/** The day of a record, on the clocks of the app; null where it has none. */
-function dayOf(field: Field, record: RecordAnswer): string | null {
-  const value = record.values[field.id];
-  if (typeof value !== 'string' || value === '') return null;
-  return field.kind === 'date_and_time' ? locale().wall(value).slice(0, 10) : value.slice(0, 10);
+/** By how many days each key moves a record. */
+const daysBy: Readonly<Record<string, number>> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -7, ArrowDown: 7 };
+
+function OnDay({ table, list, selection, field, span, put, onKeyPut, day, record }: Shared & { readonly day: string; readonly record: RecordAnswer }) {
+  const app = useApp();
+  const { setNodeRef, listeners, isDragging } = useDraggable({ id: record.id, data: { record }, disabled: put === null });
+  // The day itself is said by its place.
+  const named = namingFields(app, table).filter((one) => one.id !== field.id);
+  const further = listedFields(table, list).filter((one) => !named.includes(one) && one.kind !== 'date' && one.kind !== 'date_and_time');
+  const told = further.slice(0, span === 'month' ? 1 : 4).map((one) => [one, shownIn(one, record)] as const);
+  const time = timeOf(field, record);
+  return (
+    <li ref={setNodeRef} {...listeners} className={isDragging ? 'dragged' : ''}>
+      <Link
+        to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+        draggable={false}
+        data-record={record.id}
+        {...(put === null ? {} : { 'aria-keyshortcuts': 'Alt+ArrowLeft Alt+ArrowRight Alt+ArrowUp Alt+ArrowDown' })}
+        onKeyDown={(event) => {
+          const by = daysBy[event.key];
+          if (!event.altKey || by === undefined || put === null) return;
+          event.preventDefault();
+          onKeyPut(record.id);
+          put(record, later(day, by));
+        }}
+      >
+        {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
+        <span>
+          {time !== '' && <span className="q">{time} </span>}
+          {calledIn(named, record)}
+          {told.map(
+            ([one, text]) =>
+              text !== '' && (
+                <span key={one.id} className="q told">
+                  {' '}
+                  {span === 'month' ? text : `${one.name}: ${text}`}
+                </span>
+              ),
+          )}
+        </span>
+      </Link>
+    </li>
+  );
 }

@@ -45,6 +45,8 @@ export interface GridProps {
   /** How many records there are, as far as that is known. */
   readonly known: number;
   readonly onSort: (sort: string | undefined, direction: 'up' | 'down') => void;
+  /** So many of its columns stay in sight when it is scrolled to the side. */
+  readonly frozen: number;
 }
 
 const idOf = (record: RecordAnswer): number => record.id;
@@ -85,7 +87,7 @@ const linkColumn = ({ id, childrenName }: Relationship, width: number | null): G
 });
 
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
-export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort }: GridProps) {
+export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort, frozen }: GridProps) {
   const app = useApp();
   const rights = useRights(table.id);
   const [editing, setEditing] = useState<EditedCell | null>(null);
@@ -255,6 +257,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
       )}
       <DataGrid<RecordAnswer>
         onCells={rights.change ? atOnce : undefined}
+        frozen={frozen}
         onMark={mayChoose ? (row) => marks.mark(row) : undefined}
         label={table.name}
         rows={rows}

@@ -146,6 +146,7 @@ function TableList({ table }: { readonly table: Table }) {
                   onColumns={keep}
                   selection={selection}
                   known={count.data?.count ?? 0}
+                  frozen={list.frozen ?? 0}
                   onSort={(sort, direction) => change({ sort, direction })}
                 />
               )}

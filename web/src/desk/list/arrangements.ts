@@ -18,5 +18,6 @@ export const arrangements = {
   cards: lazy(() => import('./Cards.js').then((module) => ({ default: module.Cards }))),
   board: lazy(() => import('./Board.js').then((module) => ({ default: module.Board }))),
   calendar: lazy(() => import('./Calendar.js').then((module) => ({ default: module.Calendar }))),
+  timeline: lazy(() => import('./Timeline.js').then((module) => ({ default: module.Timeline }))),
   map: lazy(() => import('./MapOfRecords.js').then((module) => ({ default: module.MapOfRecords }))),
 } as const satisfies Record<ArrangementKind, Arranged | null>;

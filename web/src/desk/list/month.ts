@@ -15,16 +15,19 @@ export function monthsLater(month: string, months: number): string {
   return iso(date);
 }
 
-/** The weeks that a month touches. `firstDay`: 1 is Monday, 7 is Sunday. */
-export function weeksOf(month: string, firstDay: number): readonly (readonly string[])[] {
-  const first = monthOf(month);
-  const weekday = utc(first).getUTCDay() || 7;
-  let day = later(first, -((weekday - firstDay + 7) % 7));
-  const weeks: string[][] = [];
-  do {
-    weeks.push(Array.from({ length: 7 }, (_, i) => later(day, i)));
-    day = later(day, 7);
-  } while (monthOf(day) === first);
+/** The seven days of the week of a day. `firstDay`: 1 is Monday, 7 is Sunday. */
+export function weekOf(day: string, firstDay: number): readonly string[] {
+  const weekday = utc(day).getUTCDay() || 7;
+  const first = later(day, -((weekday - firstDay + 7) % 7));
+  return Array.from({ length: 7 }, (_, i) => later(first, i));
+}
+
+/** The weeks that the month of a day touches. */
+export function weeksOf(day: string, firstDay: number): readonly (readonly string[])[] {
+  const month = monthOf(day);
+  const weeks: (readonly string[])[] = [];
+  for (let week = weekOf(month, firstDay); weeks.length === 0 || monthOf(week[0] ?? '') === month; week = weekOf(later(week[0] ?? '', 7), firstDay))
+    weeks.push(week);
   return weeks;
 }
 

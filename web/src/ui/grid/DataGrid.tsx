@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent, type ReactNode } from 'react';
 import { ColumnHead } from './ColumnHead.js';
-import { columnsInView, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
+import { columnsInView, frozenWithin, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
 import { GridRow, type EditorProps } from './GridRow.js';
 import { endOf, isSign, stepOf, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
@@ -50,11 +50,11 @@ export interface DataGridProps<R> {
   /** Chooses a row, or no longer: by Shift and the space bar, and by the space bar alone where nothing is edited. */
   readonly onMark?: ((row: R) => void) | undefined;
   readonly renderEditor: (props: EditorProps<R>) => ReactNode;
+  /** So many columns after the first stay in sight when it is scrolled to the side. */
+  readonly frozen?: number;
   /** What is done with several cells at once; absent: they are copied alone. */
   readonly onCells?: CellsAtOnce | undefined;
 }
-
-const frozen = 1;
 
 /** A grid of any length: rows come as they come into view, and everything in it is reached with the keyboard. */
 export function DataGrid<R>(props: DataGridProps<R>) {
@@ -84,6 +84,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
   const widths = useWidths(columns, rows, size.width);
   const edges = useMemo(() => edgesOf(widths), [widths]);
   const body = rowsInView(count, scroll.top, Math.max(size.height - rowHeight, 0));
+  const frozen = frozenWithin(edges, 1 + (props.frozen ?? 0), size.width);
   const across = columnsInView(edges, frozen, scroll.left, size.width);
   const total = edges.at(-1) ?? 0;
 
@@ -127,7 +128,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
         else if (end > element.scrollLeft + element.clientWidth) element.scrollLeft = end - element.clientWidth;
       }
     },
-    [count, edges],
+    [count, edges, frozen],
   );
   const edit = (place: Place, text: string | null): void => {
     const [row, column] = [rows.at(place.row), columns[place.column]];

@@ -73,6 +73,7 @@ const sameRow = <R,>(a: GridRowProps<R>, b: GridRowProps<R>): boolean =>
   a.index === b.index &&
   a.columns === b.columns &&
   a.edges === b.edges &&
+  a.frozen === b.frozen &&
   a.first === b.first &&
   a.end === b.end &&
   a.focused === b.focused &&

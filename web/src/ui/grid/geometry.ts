@@ -48,6 +48,13 @@ export function scrolledTo(row: number, count: number, top: number, view: number
 export const edgesOf = (widths: readonly number[]): readonly number[] =>
   widths.reduce<number[]>((edges, width) => [...edges, (edges.at(-1) ?? 0) + width], [0]);
 
+/** How many of the columns that are wanted to stay in sight do so: at least one, and others need the larger half of the view. */
+export function frozenWithin(edges: readonly number[], wanted: number, view: number): number {
+  let frozen = Math.min(wanted, edges.length - 1);
+  while (frozen > 1 && (edges[frozen] ?? 0) > view / 2) frozen -= 1;
+  return Math.max(frozen, 1);
+}
+
 /** The columns in view, without the `frozen` first ones, which always are. */
 export function columnsInView(edges: readonly number[], frozen: number, left: number, view: number): Span {
   const count = edges.length - 1;

@@ -8,6 +8,8 @@ import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
 import {
   fieldOfArrangement,
   linksOf,
+  formFor,
+  mostFrozen,
   mostLevels,
   mostOrders,
   mostQuickFilters,
@@ -26,7 +28,7 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { OrderedFields } from './OrderedFields.js';
 import { ScreenSettings } from './ScreenSettings.js';
-import { arranged, isSummable, narrowingFields, ways, type Spot } from './list-draft.js';
+import { arranged, isSummable, narrowingFields, ways, type Spot, type Way } from './list-draft.js';
 
 interface Props {
   readonly list: List;
@@ -81,16 +83,24 @@ function PartSettings({ list, spot, onChange, onRemove }: Props) {
   const set = (part: Partial<List>): void => onChange({ ...list, ...part });
   switch (spot) {
     case 'list':
-      return <ScreenSettings screen={list} what="list" isOpening={onRemove === null} onChange={set} />;
+      return (
+        <>
+          <ScreenSettings screen={list} what="list" isOpening={onRemove === null} onChange={set} />
+          <OpensIn list={list} onChange={onChange} />
+        </>
+      );
     case 'columns':
       return (
-        <OrderedFields
-          label="Columns"
-          offered={[...table.fields, ...linksOf(design, table.id).map(({ id, childrenName }) => ({ id, name: childrenName }))]}
-          chosen={list.columns}
-          onChange={(columns) => set({ columns })}
-          hint="Everybody can choose columns and widths of their own on the Desk."
-        />
+        <>
+          <OrderedFields
+            label="Columns"
+            offered={[...table.fields, ...linksOf(design, table.id).map(({ id, childrenName }) => ({ id, name: childrenName }))]}
+            chosen={list.columns}
+            onChange={(columns) => set({ columns })}
+            hint="Everybody can choose columns and widths of their own on the Desk."
+          />
+          {list.arrangement.kind === 'grid' && <Frozen list={list} onChange={onChange} />}
+        </>
       );
     case 'condition':
       return (
@@ -169,10 +179,63 @@ function PartSettings({ list, spot, onChange, onRemove }: Props) {
   }
 }
 
-function ArrangementSettings({ list, onChange }: { readonly list: List; readonly onChange: (arrangement: List['arrangement']) => void }) {
+interface WholeProps {
+  readonly list: List;
+  readonly onChange: (list: List) => void;
+}
+
+/** The form in which records of the list open. */
+function OpensIn({ list, onChange }: WholeProps) {
   const { design } = useApp();
-  const table = tableOf(design, list.table);
-  const { needs } = ways[list.arrangement.kind];
+  const opening = formFor(design, list.table);
+  return (
+    <TextField
+      select
+      label="Records open in"
+      value={list.form ?? opening.id}
+      onChange={({ target }) => {
+        const { form: _, ...rest } = list;
+        onChange(target.value === opening.id ? rest : { ...rest, form: target.value });
+      }}
+      helperText="The form in which they are added from here too."
+    >
+      {design.forms
+        .filter((form) => form.table === list.table)
+        .map((form) => (
+          <MenuItem key={form.id} value={form.id}>
+            {form.id === opening.id ? `The form of the table, ${form.name}` : form.name}
+          </MenuItem>
+        ))}
+    </TextField>
+  );
+}
+
+/** How many columns stay in sight when the grid is scrolled to the side. */
+function Frozen({ list, onChange }: WholeProps) {
+  return (
+    <TextField
+      select
+      label="Columns that stay in sight"
+      value={list.frozen ?? 0}
+      onChange={({ target }) => {
+        const { frozen: _, ...rest } = list;
+        onChange(Number(target.value) === 0 ? rest : { ...rest, frozen: Number(target.value) });
+      }}
+      helperText="When the list is scrolled to the side."
+    >
+      {Array.from({ length: mostFrozen + 1 }, (_, n) => (
+        <MenuItem key={n} value={n}>
+          {n === 0 ? 'none' : n === 1 ? 'the first' : `the first ${n}`}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+function ArrangementSettings({ list, onChange }: { readonly list: List; readonly onChange: (arrangement: List['arrangement']) => void }) {
+  const app = useApp();
+  const table = tableOf(app.design, list.table);
+  const { needs, further = [] }: Way = ways[list.arrangement.kind];
   return (
     <>
       <RadioGroup
@@ -188,7 +251,12 @@ function ArrangementSettings({ list, onChange }: { readonly list: List; readonly
         ))}
       </RadioGroup>
       {needs !== null && (
-        <TextField select label={needs.label} value={fieldOfArrangement(list.arrangement) ?? ''} onChange={(event) => onChange(needs.make(event.target.value))}>
+        <TextField
+          select
+          label={needs.label}
+          value={fieldOfArrangement(list.arrangement) ?? ''}
+          onChange={(event) => onChange(needs.make(event.target.value, list.arrangement))}
+        >
           {table.fields.filter(needs.fits).map((field) => (
             <MenuItem key={field.id} value={field.id}>
               {field.name}
@@ -196,7 +264,28 @@ function ArrangementSettings({ list, onChange }: { readonly list: List; readonly
           ))}
         </TextField>
       )}
-      {arranged('calendar', table) === null && <p className="q sm">A calendar needs a date, a map a place, and a board a choice, a person or a reference.</p>}
+      {further.map(({ label, none, fits, of, put }) => (
+        <TextField
+          key={label}
+          select
+          label={label}
+          value={of(list.arrangement) ?? ''}
+          onChange={({ target }) => onChange(put(list.arrangement, target.value === '' ? undefined : target.value))}
+          slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+        >
+          <MenuItem value="">{none}</MenuItem>
+          {table.fields
+            .filter((field) => fits(field, app))
+            .map((field) => (
+              <MenuItem key={field.id} value={field.id}>
+                {field.name}
+              </MenuItem>
+            ))}
+        </TextField>
+      ))}
+      {arranged('calendar', table) === null && (
+        <p className="q sm">A calendar and a timeline need a date, a map a place, and a board a choice, a person or a reference.</p>
+      )}
     </>
   );
 }

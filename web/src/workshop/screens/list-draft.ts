@@ -2,6 +2,7 @@
 import {
   canNarrow,
   fieldOfArrangement,
+  furtherFields,
   isDay,
   kindOf,
   linksOf,
@@ -23,14 +24,43 @@ import { directionWords } from '../queries/query-draft.js';
 /** The part of the sentence that is worked on. */
 export type Spot = 'list' | 'columns' | 'condition' | 'order' | 'groups' | 'sums' | 'filters' | 'tones' | 'arrangement';
 
-interface Way {
+export interface Way {
   readonly name: string;
   /** As the sentence of the list says it. */
   readonly says: string;
   /** The field that it needs, by what it is for; null: none. */
-  readonly needs: { readonly label: string; readonly fits: (field: Field) => boolean; readonly make: (field: string) => Arrangement } | null;
+  readonly needs: {
+    readonly label: string;
+    readonly fits: (field: Field) => boolean;
+    readonly make: (field: string, before?: Arrangement) => Arrangement;
+  } | null;
   readonly plain: Arrangement | null;
+  /** Fields that it shows besides, and can do without. */
+  readonly further?: readonly Further[];
 }
+
+interface Further {
+  readonly label: string;
+  /** What holds without one. */
+  readonly none: string;
+  readonly fits: (field: Field, app: AppInHand) => boolean;
+  readonly of: (arrangement: Arrangement) => string | undefined;
+  readonly put: (arrangement: Arrangement, field: string | undefined) => Arrangement;
+}
+
+type Timeline = Extract<Arrangement, { kind: 'timeline' }>;
+const isTimeline = (arrangement: Arrangement | undefined): arrangement is Timeline => arrangement?.kind === 'timeline';
+/** A further field of a timeline. */
+const ofTimeline = (key: 'to' | 'lane'): Pick<Further, 'of' | 'put'> => ({
+  of: (arrangement) => (isTimeline(arrangement) ? arrangement[key] : undefined),
+  put: (arrangement, field) => {
+    if (!isTimeline(arrangement)) return arrangement;
+    const { [key]: _, ...rest } = arrangement;
+    return field === undefined ? rest : { ...rest, [key]: field };
+  },
+});
+const givesDay = (field: Field, app: AppInHand): boolean =>
+  isDay(field.kind) || app.formulas[field.id] === 'date' || app.formulas[field.id] === 'date and time';
 
 /** The arrangements of lists, as builders choose among them. */
 export const ways = {
@@ -51,6 +81,20 @@ export const ways = {
     says: 'as a calendar',
     plain: null,
     needs: { label: 'On the day of', fits: (field) => isDay(field.kind), make: (day) => ({ kind: 'calendar', day }) },
+  },
+  timeline: {
+    name: 'Timeline',
+    says: 'on a timeline',
+    plain: null,
+    needs: {
+      label: 'Begins',
+      fits: (field) => isDay(field.kind),
+      make: (from, before) => (isTimeline(before) ? { ...before, from } : { kind: 'timeline', from }),
+    },
+    further: [
+      { label: 'Ends', none: 'on the same day', fits: givesDay, ...ofTimeline('to') },
+      { label: 'A lane for each', none: 'one lane for all', fits: canNarrow, ...ofTimeline('lane') },
+    ],
   },
   map: {
     name: 'Map',
@@ -82,7 +126,7 @@ const listed = (words: readonly string[], none: string): string => (words.length
 /** What a list says of itself, part by part. */
 export function wordsOfList(list: List, table: Table, design: AppDesign): Readonly<Record<Exclude<Spot, 'list' | 'condition'>, string>> {
   const needed = fieldOfArrangement(list.arrangement);
-  const [by] = needed === null ? [] : names(table, design, [needed]);
+  const by = needed === null ? [] : names(table, design, [needed, ...furtherFields(list.arrangement)]);
   const order = list.order.flatMap(({ field: id, direction }) => {
     const field = table.fields.find((one) => one.id === id);
     return field === undefined ? [] : [`${field.name} ${directionWords(typeOfField(design, table.id, field), direction)}`];
@@ -97,7 +141,7 @@ export function wordsOfList(list: List, table: Table, design: AppDesign): Readon
       list.tones.map((tone) => tone.name),
       'no colours',
     ),
-    arrangement: `${ways[list.arrangement.kind].says}${by === undefined ? '' : ` by ${by}`}`,
+    arrangement: `${ways[list.arrangement.kind].says}${by.length === 0 ? '' : ` by ${by.join(', ')}`}`,
   };
 }
 

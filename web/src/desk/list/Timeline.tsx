@@ -1,0 +1,366 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tab from '@mui/material/Tab';
+import Tabs from '@mui/material/Tabs';
+import Tooltip from '@mui/material/Tooltip';
+import { CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
+import { contract, type Field, type Narrowing, type RecordAnswer, type Selection, type Value } from '@bibliona/core';
+import { keepPreviousData, useQueries } from '@tanstack/react-query';
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { useApp, useRights } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
+
+import { useIsNarrow } from '../../ui/narrow.js';
+import { Note } from '../../ui/Note.js';
+import { textWidth } from '../../ui/text-width.js';
+import { Waiting } from '../../ui/Waiting.js';
+import type { ArrangedProps } from './arrangements.js';
+import { canPut, dayIn, dayOf, onDay } from './days.js';
+import { firstDayIn, later, monthOf } from './month.js';
+import { calledIn } from './RecordCard.js';
+import { asked, withSelection } from './selection.js';
+import { shownIn } from './shown.js';
+import { barsIn, daysBetween, timeSpans, viewLater, viewOf, type Bar, type TimeSpan, type View } from './timeline.js';
+import { usePutting } from './use-putting.js';
+import { namingFields } from './values.js';
+
+// More records than this are not read at once.
+const mostShown = 500;
+/** All days before another, and all from one on. */
+const [earliest, latest] = ['1000-01-01', '9999-12-31'] as const;
+/** In pixels. */
+const rowHeight = 30;
+
+const asSpan = (text: string | null): TimeSpan => (text === 'quarter' || text === 'year' ? text : 'month');
+const format = (day: string, how: Intl.DateTimeFormatOptions): string =>
+  new Intl.DateTimeFormat(locale().region, { ...how, timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
+const tickWords: Readonly<Record<TimeSpan, (day: string) => string>> = {
+  month: (day) => String(Number(day.slice(8))),
+  quarter: (day) => format(day, { day: 'numeric', month: 'short' }),
+  year: (day) => format(day, { month: 'short' }),
+};
+
+/** What of a bar is dragged: all of it, or one of its ends. */
+type Part = 'whole' | 'start' | 'end';
+
+interface Ends {
+  readonly from: Field;
+  readonly to: Field | undefined;
+  /** Which parts this person can put elsewhere. */
+  readonly parts: ReadonlySet<Part>;
+}
+
+/** Records as bars over time, in lanes; a bar is dragged to other days, and longer or shorter at its ends. */
+export function Timeline({ table, list, selection }: ArrangedProps) {
+  const app = useApp();
+  const rights = useRights(table.id);
+  const [search, setSearch] = useSearchParams();
+  const { arrangement } = list;
+  const fieldOf = (id: string | undefined): Field | undefined => table.fields.find((one) => one.id === id);
+  const [from, to, lane] = arrangement.kind === 'timeline' ? [fieldOf(arrangement.from), fieldOf(arrangement.to), fieldOf(arrangement.lane)] : [];
+  const span = asSpan(search.get('view'));
+  const on = /^\d{4}-\d\d-\d\d$/u.test(search.get('on') ?? '') ? String(search.get('on')) : locale().today();
+  const view = viewOf(span, on, firstDayIn(locale().region));
+  const isNarrow = useIsNarrow();
+  const { ref: scale, width } = useWidth();
+  const { set, notes } = usePutting(table);
+  const inView = (of: string): Narrowing => ({ field: of, from: view.from, before: view.before });
+  // Those that reach into the view, and those without an end that begin in it.
+  const asks: readonly (readonly Narrowing[])[] =
+    from === undefined
+      ? []
+      : to === undefined
+        ? [[inView(from.id)]]
+        : [
+            [
+              { field: from.id, from: earliest, before: view.before },
+              { field: to.id, from: view.from, before: latest },
+            ],
+            [inView(from.id), { field: to.id, values: [null] }],
+          ];
+  const answers = useQueries({
+    queries: asks.map((narrowed) => {
+      const query: Selection = { ...selection, narrowed: [...(selection.narrowed ?? []), ...narrowed] };
+      return {
+        queryKey: [...keys.table(app.id, table.id), 'timeline', query],
+        queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { ...asked(query), limit: mostShown } }),
+        placeholderData: keepPreviousData,
+      };
+    }),
+  });
+  const error = answers.find((one) => one.error !== null)?.error;
+  if (error !== undefined && error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
+  if (from === undefined || answers.some((one) => one.data === undefined)) return <Waiting />;
+  const records = answers.flatMap((one) => one.data?.records ?? []);
+  const go = (day: string | null, next: TimeSpan = span): void => {
+    const changed = new URLSearchParams(search);
+    for (const key of ['on', 'view']) changed.delete(key);
+    if (next !== 'month') changed.set('view', next);
+    if (day !== null) changed.set('on', day);
+    setSearch(changed, { replace: true });
+  };
+  const canFrom = canPut(from, rights);
+  const canTo = to !== undefined && canPut(to, rights);
+  const parts = new Set<Part>([
+    ...(canFrom ? (['whole'] as const) : []),
+    ...(canFrom && to !== undefined ? (['start'] as const) : []),
+    ...(canTo ? (['end'] as const) : []),
+  ]);
+  // Where the end is computed it follows the start by itself.
+  if (to !== undefined && !canTo) parts.delete('start');
+  const ends: Ends = { from, to, parts };
+  const put = (record: RecordAnswer, part: Part, by: number): void => {
+    const values = valuesPut(ends, canTo, record, part, by);
+    const days = [dayIn(values[from.id] ?? null) ?? dayOf(from, record), to === undefined ? null : (dayIn(values[to.id] ?? null) ?? dayOf(to, record))];
+    const [start, end] = days;
+    if (start !== null && start !== undefined && end !== null && end !== undefined && end < start) return;
+    const says = days.flatMap((day) => (day === null || day === undefined ? [] : [locale().date(day)]));
+    void set(record, values, canTo && says.length > 1 ? `is from ${says.join(' to ')} now` : `begins on ${says[0] ?? ''} now`);
+  };
+  const lanes = lanesOf(records, lane);
+  return (
+    <div className="timeline">
+      <div className="calendar-head">
+        <Tooltip title={`Previous ${span}`}>
+          <IconButton aria-label={`Previous ${span}`} onClick={() => go(viewLater(span, view.from, -1))}>
+            <CaretLeftIcon size={16} />
+          </IconButton>
+        </Tooltip>
+        <h2>{nameOfView(span, view)}</h2>
+        <Tooltip title={`Next ${span}`}>
+          <IconButton aria-label={`Next ${span}`} onClick={() => go(viewLater(span, view.from, 1))}>
+            <CaretRightIcon size={16} />
+          </IconButton>
+        </Tooltip>
+        <Button onClick={() => go(null)}>Today</Button>
+        <Tabs value={span} onChange={(_, next: TimeSpan) => go(on, next)} aria-label="How much is shown">
+          {(Object.keys(timeSpans) as TimeSpan[]).map((one) => (
+            <Tab key={one} value={one} label={timeSpans[one]} />
+          ))}
+        </Tabs>
+        <span className="q">
+          {from.name}
+          {to !== undefined && ` to ${to.name}`}
+          {answers.some((one) => one.data?.next !== null) && `, only the first ${mostShown} records: choose a filter to see the others`}
+          {parts.size > 0 && !isNarrow && '. Drag a bar, or press Alt and an arrow key on it.'}
+        </span>
+      </div>
+      {notes}
+      <div className="lanes" tabIndex={0} role="group" aria-label={`${list.name}, over time`}>
+        <div className="lane scale" aria-hidden="true">
+          <span />
+          <div className="track" ref={scale}>
+            <Ticks view={view} span={span} namedWithin={width} />
+          </div>
+        </div>
+        {lanes.length === 0 && <p className="q nothing">Nothing in this {span}.</p>}
+        {lanes.map(({ name, records: inLane }) => (
+          <Lane key={name} {...{ table, list, selection, view, span, ends, name, put, width }} isNamed={lane !== undefined} records={inLane} />
+        ))}
+      </div>
+    </div>
+  );
+}
+
+/** What is written when a part of a bar is put so many days on. */
+function valuesPut({ from, to }: Ends, canTo: boolean, record: RecordAnswer, part: Part, by: number): Record<string, Value> {
+  const moved = (field: Field): Record<string, Value> => {
+    const day = dayOf(field, record);
+    return day === null ? {} : { [field.id]: onDay(field, record.values[field.id] ?? null, later(day, by)) };
+  };
+  if (part === 'start' || to === undefined || !canTo) return moved(from);
+  return part === 'end'
+    ? dayOf(to, record) === null
+      ? { [to.id]: onDay(to, null, later(dayOf(from, record) ?? '', by)) }
+      : moved(to)
+    : { ...moved(from), ...moved(to) };
+}
+
+function nameOfView(span: TimeSpan, view: View): string {
+  if (span === 'year') return view.from.slice(0, 4);
+  if (span === 'month') return format(view.from, { month: 'long', year: 'numeric' });
+  return `${format(view.from, { month: 'short' })} to ${format(monthOf(later(view.before, -1)), { month: 'short', year: 'numeric' })}`;
+}
+
+/** The lanes by their names; records without a value share the last. */
+function lanesOf(records: readonly RecordAnswer[], lane: Field | undefined): readonly { readonly name: string; readonly records: readonly RecordAnswer[] }[] {
+  const found = new Map<string, RecordAnswer[]>();
+  for (const record of records) {
+    const name = lane === undefined ? '' : shownIn(lane, record);
+    found.set(name, [...(found.get(name) ?? []), record]);
+  }
+  return [...found]
+    .map(([name, of]) => ({ name, records: of }))
+    .sort((one, other) => (one.name === '' ? 1 : other.name === '' ? -1 : one.name.localeCompare(other.name, locale().region, { numeric: true })));
+}
+
+/** The width of an element in pixels, as it changes. */
+function useWidth() {
+  const ref = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useEffect(() => {
+    const element = ref.current;
+    if (element === null) return undefined;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    return () => observer.disconnect();
+  });
+  return { ref, width };
+}
+
+/** In pixels: with less room for the name of each line only every other is named, or fewer. */
+const roomForTick: Readonly<Record<TimeSpan, number>> = { month: 22, quarter: 50, year: 40 };
+
+/** The lines of a view. @param namedWithin so many pixels they are named; absent: they are not */
+function Ticks({ view, span, namedWithin }: { readonly view: View; readonly span: TimeSpan; readonly namedWithin?: number }) {
+  const every = namedWithin === undefined || namedWithin === 0 ? 1 : Math.ceil((roomForTick[span] * view.ticks.length) / namedWithin);
+  const days = daysBetween(view.from, view.before);
+  const today = locale().today();
+  const at = (day: string): React.CSSProperties => ({ left: `${(daysBetween(view.from, day) / days) * 100}%` });
+  return (
+    <>
+      {view.ticks.map((day, i) => (
+        <i key={day} className="tick" style={at(day)}>
+          {namedWithin !== undefined && i % every === 0 && tickWords[span](day)}
+        </i>
+      ))}
+      {today >= view.from && today < view.before && <i className="now" style={at(today)} />}
+    </>
+  );
+}
+
+interface LaneProps extends ArrangedProps {
+  readonly view: View;
+  readonly span: TimeSpan;
+  readonly ends: Ends;
+  readonly name: string;
+  readonly isNamed: boolean;
+  /** Of the track, in pixels. */
+  readonly width: number;
+  readonly records: readonly RecordAnswer[];
+  readonly put: (record: RecordAnswer, part: Part, by: number) => void;
+}
+
+function Lane({ view, span, ends, name, isNamed, records, width, ...props }: LaneProps) {
+  const app = useApp();
+  const named = namingFields(app, props.table);
+  const track = useRef<HTMLUListElement>(null);
+  const bars = barsIn(
+    view,
+    records.flatMap((record) => {
+      const start = dayOf(ends.from, record);
+      return start === null ? [] : [{ of: record, start, end: ends.to === undefined ? null : dayOf(ends.to, record) }];
+    }),
+    (record) => (width === 0 ? 0 : (textWidth(calledIn(named, record), nameSize) + aroundName) / width),
+  );
+  const height = (Math.max(0, ...bars.map((bar) => bar.row)) + 1) * rowHeight;
+  const days = daysBetween(view.from, view.before);
+  const daysAcross = (pixels: number): number => Math.round((pixels / (track.current?.getBoundingClientRect().width ?? 1)) * days);
+  return (
+    <section className="lane" aria-label={name === '' ? (isNamed ? 'empty' : 'All records') : name}>
+      <h3 className={name === '' ? 'nil' : ''}>{name === '' && isNamed ? 'empty' : name}</h3>
+      <ul className="track" ref={track} style={{ height }}>
+        <li aria-hidden="true">
+          <Ticks view={view} span={span} />
+        </li>
+        {bars.map((bar) => (
+          <BarOf key={bar.of.id} {...props} bar={bar} parts={ends.parts} hasEnd={ends.to !== undefined} daysAcross={daysAcross} days={days} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+interface BarProps extends ArrangedProps {
+  readonly bar: Bar<RecordAnswer>;
+  readonly parts: ReadonlySet<Part>;
+  readonly hasEnd: boolean;
+  /** How many days are in view. */
+  readonly days: number;
+  readonly daysAcross: (pixels: number) => number;
+  readonly put: LaneProps['put'];
+}
+
+// A press that moves less than this, in pixels, opens the record.
+const slack = 5;
+/** The room that a bar has around its name, in pixels. */
+const aroundName = 28;
+const nameSize = 13;
+
+function BarOf({ table, selection, bar, parts, hasEnd, days, daysAcross, put }: BarProps) {
+  const app = useApp();
+  const [held, setHeld] = useState<{ readonly part: Part; readonly by: number } | null>(null);
+  const wasDragged = useRef(false);
+  const record = bar.of;
+  const called = calledIn(namingFields(app, table), record);
+  const by = (held?.by ?? 0) / days;
+  const left = bar.left + (held?.part === 'end' ? 0 : by);
+  const width = bar.width + (held?.part === 'end' ? by : held?.part === 'start' ? -by : 0);
+  const hold = (part: Part) => (event: PointerEvent<HTMLElement>) => {
+    if (!parts.has(part) || event.button !== 0) return;
+    event.stopPropagation();
+    const begin = event.clientX;
+    const element = event.currentTarget;
+    let moved = 0;
+    wasDragged.current = false;
+    const move = (next: globalThis.PointerEvent): void => {
+      if (Math.abs(next.clientX - begin) > slack && !wasDragged.current) {
+        wasDragged.current = true;
+        element.setPointerCapture(event.pointerId);
+      }
+      if (!wasDragged.current) return;
+      moved = daysAcross(next.clientX - begin);
+      setHeld({ part, by: moved });
+    };
+    const stop = (next: globalThis.PointerEvent): void => {
+      element.removeEventListener('pointermove', move);
+      element.removeEventListener('pointerup', stop);
+      element.removeEventListener('pointercancel', stop);
+      setHeld(null);
+      if (next.type === 'pointerup' && moved !== 0) put(record, part, moved);
+    };
+    element.addEventListener('pointermove', move);
+    element.addEventListener('pointerup', stop);
+    element.addEventListener('pointercancel', stop);
+  };
+  const onKeyDown = (event: KeyboardEvent): void => {
+    const step = event.key === 'ArrowLeft' ? -1 : event.key === 'ArrowRight' ? 1 : 0;
+    const part: Part = event.shiftKey ? 'end' : 'whole';
+    if (!event.altKey || step === 0 || !parts.has(part)) return;
+    event.preventDefault();
+    put(record, part, step);
+  };
+  const says = bar.end === bar.start ? locale().date(bar.start) : `${locale().date(bar.start)} to ${locale().date(bar.end)}`;
+  return (
+    <li
+      className={`bar ${held === null ? '' : 'held'} ${bar.isNamedBefore ? 'named-before' : ''}`}
+      style={{ left: `${left * 100}%`, width: `${Math.max(width, 0) * 100}%`, top: bar.row * rowHeight }}
+    >
+      {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
+      {hasEnd && parts.has('start') && <span className="bar-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
+      <Tooltip title={`${called}: ${says}`}>
+        <Link
+          to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
+          draggable={false}
+          aria-label={`${called}, ${says}`}
+          {...(parts.size === 0
+            ? {}
+            : {
+                'aria-keyshortcuts': parts.has('end')
+                  ? 'Alt+ArrowLeft Alt+ArrowRight Alt+Shift+ArrowLeft Alt+Shift+ArrowRight'
+                  : 'Alt+ArrowLeft Alt+ArrowRight',
+              })}
+          onPointerDown={hold('whole')}
+          onClick={(event) => wasDragged.current && event.preventDefault()}
+          onKeyDown={onKeyDown}
+        >
+          {called}
+        </Link>
+      </Tooltip>
+      {parts.has('end') && <span className="bar-end" aria-hidden="true" onPointerDown={hold('end')} />}
+    </li>
+  );
+}
