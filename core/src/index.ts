@@ -84,6 +84,7 @@ export { triggers, type Automation, type Recipient, type Step, type StepOf, type
 export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
 export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
+export { itemsOfReading, readingsOf, type FormReading, type Picked } from './parts/form-over.js';
 
 export { countShown, printComputed, printTyped, type ShownNumber } from './fields/computed.js';
 export { unitOf } from './expression/unit.js';

@@ -43,7 +43,15 @@ export const FormItem = z.discriminatedUnion('kind', [
       readOnlyIf: When,
     })
     .readonly(),
-  z.object({ kind: z.literal('children'), relationship: Id, shownIf: When }).readonly(),
+  z
+    .object({
+      kind: z.literal('children'),
+      relationship: Id,
+      /** The fields that its rows show; absent: those that the list of the child shows. */
+      columns: z.array(Id).min(1).max(60).readonly().optional(),
+      shownIf: When,
+    })
+    .readonly(),
   /** What a record shows that this one refers to, by one reference or by several in a row. It is changed where it belongs. */
   z
     .object({

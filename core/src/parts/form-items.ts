@@ -2,11 +2,13 @@
 import type { Form, FormItem, FormItemOf } from '../design/form.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
-import type { Reference, UncheckedDesign } from './part.js';
+import { staying, type Gone, type Reference, type UncheckedDesign } from './part.js';
 
 interface ItemKind<I> {
   /** What it shows of the app, or leads to; `table` is that of the form. */
   readonly references: (item: I, table: string) => readonly Reference[];
+  /** The item without what it can do without of what goes; absent: it needs all that it names. */
+  readonly without?: (item: I, gone: Gone) => I;
   /** What can be wrong with it, besides missing targets and expressions. */
   readonly issues: (item: I, form: Form, design: UncheckedDesign) => readonly DesignIssue[];
   /** Whether it is on a form that anyone can fill in, who can see nothing of the app. */
@@ -32,10 +34,19 @@ export const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<
   text: showsNothing,
   tab: showsNothing,
   children: {
-    references: (item) => [{ to: 'relationship', id: item.relationship }],
+    references: (item) => [{ to: 'relationship', id: item.relationship }, ...(item.columns ?? []).map((id): Reference => ({ to: 'field', id }))],
+    without: (item, gone) => {
+      const left = staying(item.columns ?? [], (id) => !gone.has('field', id));
+      if (left.length === (item.columns ?? []).length) return item;
+      const { columns: _, ...rest } = item;
+      return left.length === 0 ? rest : { ...rest, columns: left };
+    },
     issues: (item, form, design) => {
       const relationship = design.relationships.find((one) => one.id === item.relationship);
-      return relationship === undefined || relationship.parent === form.table ? [] : [{ code: 'unknown', what: 'relationship', id: item.relationship }];
+      if (relationship !== undefined && relationship.parent !== form.table) return [{ code: 'unknown', what: 'relationship', id: item.relationship }];
+      const child = design.tables.find((one) => one.id === relationship?.child);
+      const stranger = item.columns?.find((id) => child?.fields.some((field) => field.id === id) === false);
+      return stranger === undefined ? [] : [{ code: 'unknown', what: 'field', id: stranger }];
     },
     isForVisitors: false,
   },

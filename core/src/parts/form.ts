@@ -65,7 +65,10 @@ export const form: PartKind<Form> = {
     const left = part.public !== undefined && gone.has('role', part.public.role) ? forPeopleOnly(part) : part;
     return withParts(left, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
-      items: staying(part.items, (item) => !isGone(item, part.table, gone)),
+      items: staying(
+        mapped(left.items, (item) => itemKind(item).without?.(item, gone) ?? item),
+        (item) => !isGone(item, part.table, gone),
+      ),
     });
   },
   expressions: (part, _, write) => withParts(part, { items: mapped(part.items, (item) => written(item, part, write)) }),

@@ -22,6 +22,8 @@ export function FormDialog(props: {
   readonly onBack?: (() => void) | undefined;
   /** It has been sent, and what came of it is here: there is nothing left to leave. */
   readonly isDone?: boolean;
+  /** There is more in it than a column of inputs. */
+  readonly isWide?: boolean;
 }) {
   // Escape and a click beside it come by mistake: where something was typed, leaving is asked about.
   const [isTyped, setTyped] = useState(false);
@@ -34,7 +36,13 @@ export function FormDialog(props: {
     props.onSubmit();
   };
   return (
-    <Dialog open onClose={slip} aria-labelledby={titleId} transitionDuration={0} slotProps={{ paper: { className: 'dialog' } }}>
+    <Dialog
+      open
+      onClose={slip}
+      aria-labelledby={titleId}
+      transitionDuration={0}
+      slotProps={{ paper: { className: props.isWide === true ? 'dialog wide' : 'dialog' } }}
+    >
       <form className="ask" onSubmit={submit} onInput={() => setTyped(true)} noValidate>
         <h2 id={titleId}>{props.title}</h2>
         {props.intro !== undefined && <p className="q">{props.intro}</p>}

@@ -149,10 +149,10 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
         </span>
       </div>
       {notes}
-      <div className="lanes" tabIndex={0} role="group" aria-label={`${list.name}, over time`}>
-        <div className="lane scale" aria-hidden="true">
+      <div className="time-lanes" tabIndex={0} role="group" aria-label={`${list.name}, over time`}>
+        <div className="time-lane time-scale" aria-hidden="true">
           <span />
-          <div className="track" ref={scale}>
+          <div className="time-track" ref={scale}>
             <Ticks view={view} span={span} namedWithin={width} />
           </div>
         </div>
@@ -223,7 +223,7 @@ function Ticks({ view, span, namedWithin }: { readonly view: View; readonly span
   return (
     <>
       {view.ticks.map((day, i) => (
-        <i key={day} className="tick" style={at(day)}>
+        <i key={day} className="time-tick" style={at(day)}>
           {namedWithin !== undefined && i % every === 0 && tickWords[span](day)}
         </i>
       ))}
@@ -260,9 +260,9 @@ function Lane({ view, span, ends, name, isNamed, records, width, ...props }: Lan
   const days = daysBetween(view.from, view.before);
   const daysAcross = (pixels: number): number => Math.round((pixels / (track.current?.getBoundingClientRect().width ?? 1)) * days);
   return (
-    <section className="lane" aria-label={name === '' ? (isNamed ? 'empty' : 'All records') : name}>
+    <section className="time-lane" aria-label={name === '' ? (isNamed ? 'empty' : 'All records') : name}>
       <h3 className={name === '' ? 'nil' : ''}>{name === '' && isNamed ? 'empty' : name}</h3>
-      <ul className="track" ref={track} style={{ height }}>
+      <ul className="time-track" ref={track} style={{ height }}>
         <li aria-hidden="true">
           <Ticks view={view} span={span} />
         </li>
@@ -336,11 +336,11 @@ function BarOf({ table, selection, bar, parts, hasEnd, days, daysAcross, put }: 
   const says = bar.end === bar.start ? locale().date(bar.start) : `${locale().date(bar.start)} to ${locale().date(bar.end)}`;
   return (
     <li
-      className={`bar ${held === null ? '' : 'held'} ${bar.isNamedBefore ? 'named-before' : ''}`}
+      className={`time-bar ${held === null ? '' : 'held'} ${bar.isNamedBefore ? 'named-before' : ''}`}
       style={{ left: `${left * 100}%`, width: `${Math.max(width, 0) * 100}%`, top: bar.row * rowHeight }}
     >
       {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
-      {hasEnd && parts.has('start') && <span className="bar-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
+      {hasEnd && parts.has('start') && <span className="time-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
       <Tooltip title={`${called}: ${says}`}>
         <Link
           to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}
@@ -360,7 +360,7 @@ function BarOf({ table, selection, bar, parts, hasEnd, days, daysAcross, put }: 
           {called}
         </Link>
       </Tooltip>
-      {parts.has('end') && <span className="bar-end" aria-hidden="true" onPointerDown={hold('end')} />}
+      {parts.has('end') && <span className="time-end" aria-hidden="true" onPointerDown={hold('end')} />}
     </li>
   );
 }

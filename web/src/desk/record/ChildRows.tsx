@@ -33,10 +33,13 @@ const toolsWidth = 76;
  */
 export function ChildRows({
   relationship,
+  shown: asked,
   hasMore,
   parentId,
 }: {
   readonly relationship: Relationship;
+  /** The fields that the form wants to show of each row; absent: those of the list of the child. */
+  readonly shown: readonly string[] | undefined;
   readonly hasMore: boolean;
   readonly parentId: number | null;
 }) {
@@ -54,8 +57,8 @@ export function ChildRows({
   // A newer state of the record would take a row away that is on its way.
   const [isAdding, setAdding] = useState(false);
   useInUse(parentId === null ? null : recordName(relationship.parent, parentId), isAdding);
-  // What the list of the child shows is what matters in a row; its other fields are in its own form.
-  const columns = listFor(app.design, child.id).columns.flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
+  // Its other fields are in its own form.
+  const columns = (asked ?? listFor(app.design, child.id).columns).flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
   const isShort = rows.length <= few;

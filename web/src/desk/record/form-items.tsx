@@ -115,7 +115,7 @@ function ChildrenItem({ item, open }: ItemProps<FormItemOf<'children'>>) {
   const one = relationshipOf(app.design, item.relationship);
   const hasMore = open?.children.find((each) => each.relationship === one.id)?.more ?? false;
   const other = otherSide(app.design, one);
-  if (other === null) return <ChildRows relationship={one} hasMore={hasMore} parentId={open?.record.id ?? null} />;
+  if (other === null) return <ChildRows relationship={one} shown={item.columns} hasMore={hasMore} parentId={open?.record.id ?? null} />;
   return (
     <div className="span-6">
       <Suspense>

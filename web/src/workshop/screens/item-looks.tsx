@@ -1,13 +1,14 @@
 /** What is on a form, as it is designed: one row here for each kind of item. */
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
+import { listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ButtonSettings } from './ButtonSettings.js';
 import { withText } from './form-draft.js';
+import { OrderedFields } from './OrderedFields.js';
 import { listsBeside, parentPath } from './related.js';
 
 interface PictureProps<I> {
@@ -47,7 +48,7 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
       const { design } = useApp();
       return <RowsPicture name={name} says={`Rows of ${tableOf(design, relationshipOf(design, item.relationship).child).name}`} item={item} />;
     },
-    Settings: (props) => <ShownIf {...props} />,
+    Settings: RowsSettings,
   },
   heading: {
     noun: 'Section',
@@ -234,6 +235,28 @@ function FieldSettings(props: SettingsProps<FormItemOf<'field'>>) {
           />
         </>
       )}
+    </>
+  );
+}
+
+function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
+  const { item, onChange } = props;
+  const { design } = useApp();
+  const { child: id, field } = relationshipOf(design, item.relationship);
+  const child = tableOf(design, id);
+  return (
+    <>
+      <OrderedFields
+        label="Columns"
+        offered={child.fields.filter((one) => one.id !== field)}
+        chosen={item.columns ?? []}
+        onChange={(columns) => {
+          const { columns: _, ...rest } = item;
+          onChange(columns.length === 0 ? rest : { ...rest, columns: [...columns] });
+        }}
+        hint={`Without any, the columns of the list ${listFor(design, id).name}.`}
+      />
+      <ShownIf {...props} />
     </>
   );
 }
