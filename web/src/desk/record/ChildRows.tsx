@@ -135,8 +135,10 @@ export function ChildRows({
   };
   /** Up and down go on in the same column, where the input itself has no use for them. */
   const walk = (event: KeyboardEvent, row: number, column: number): void => {
+    // Keys in the menu of an input come here too: it is drawn elsewhere on the page.
+    const isElsewhere = !(event.target instanceof Node && event.currentTarget.contains(event.target));
     const isUsed = event.target instanceof HTMLElement && (event.target.role === 'combobox' || event.target.tagName === 'TEXTAREA');
-    if (isUsed || event.ctrlKey || event.altKey || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return;
+    if (isElsewhere || isUsed || event.ctrlKey || event.altKey || (event.key !== 'ArrowDown' && event.key !== 'ArrowUp')) return;
     event.preventDefault();
     goTo(row + (event.key === 'ArrowDown' ? 1 : -1), column);
   };

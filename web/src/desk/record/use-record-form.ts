@@ -93,6 +93,10 @@ export function useRecordForm({
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
   );
   useInUse(open === null ? null : recordName(table.id, open.record.id), form.formState.isDirty || (state.kind !== 'saved' && state.kind !== 'editing'));
+  /** Says at its place what is wrong, and goes to the first. Rows bring theirs into sight themselves: they have inputs only while they are worked on. */
+  const mark = (issues: readonly { readonly path: string; readonly message: string }[]): void => {
+    for (const [i, { path, message }] of issues.entries()) form.setError(path as never, { message }, { shouldFocus: i === 0 && path.startsWith('own.') });
+  };
   const carry = useCarried(open === null ? null : nameOf(open.record.id), form);
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
@@ -129,7 +133,7 @@ export function useRecordForm({
     const { writes, paths, issues: wrong } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
     const issues = [...wrong, ...missingIn(table, now, required?.current ?? new Set())];
     if (issues.length > 0) {
-      for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
+      mark(issues);
       return setState({ kind: 'editing' });
     }
     if (writes.length === 0) {
@@ -213,7 +217,7 @@ export function useRecordForm({
               : [{ path: `${paths[issue.write] ?? ''}${paths[issue.write] === 'own' ? '' : '.values'}.${issue.field}`, message: issue.message }],
           )
         : [];
-    for (const [i, issue] of placed.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
+    mark(placed);
     setState(placed.length > 0 ? { kind: 'editing' } : { kind: 'refused', message: messageOf(error) });
   };
 
