@@ -132,6 +132,23 @@ describe('automations that are run by hand', () => {
     expect(await tasks()).toHaveLength(3);
   });
 
+  test('are run as often as they are asked for in one save, and together with other writes', async () => {
+    const lot = await add('20', 3);
+    await keeper.call(contract.saveRecords, save(start(lot, 'au_tell'), start(lot, 'au_tell')));
+    expect(await it.sql(`SELECT 1 FROM bibliona.mail WHERE subject = 'Lot 20'`)).toHaveLength(2);
+    // What the same save has written before is what it is run for.
+    await ada.call(
+      contract.saveRecords,
+      save({ kind: 'change', table: 'lots', id: lot.id, rev: lot.rev, values: { l_code: '21' } }, { ...start(lot, 'au_tell'), rev: lot.rev + 1 }),
+    );
+    expect(await it.sql(`SELECT 1 FROM bibliona.mail WHERE subject = 'Lot 21'`)).toHaveLength(1);
+    const gone = await add('22', 3);
+    await ada.call(contract.saveRecords, save({ kind: 'remove', table: 'lots', ...gone }));
+    expect((await ada.refused(contract.saveRecords, save(start(gone, 'au_tell')))).body.message).toContain('no longer exists');
+    const task = await ada.refused(contract.saveRecords, save({ ...start(lot, 'au_tell'), table: 'tasks', id: 1 }));
+    expect([400, 404, 409, 422]).toContain(task.status);
+  });
+
   test('are told to those who can run them by their name alone', async () => {
     const known = async (of: Caller) => (await of.call(contract.openApp, { params: { app: app.id } })).design.automations;
     expect((await known(keeper)).map((one) => [one.name, one.steps, one.condition, one.startedBy])).toEqual([

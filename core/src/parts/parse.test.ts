@@ -108,6 +108,21 @@ describe('a design is refused with', () => {
     ],
     ['a button to no such page', aroundForm('items.2.does', { page: { kind: 'dashboard', dashboard: 'da_none' } }), gone('dashboard', 'da_none')],
     ['an automation for a role that is not there', set('automations.1', { startedBy: ['none'] }), gone('role', 'none')],
+    [
+      'a list whose records open in a form of another table',
+      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { form: 'fm_below' }),
+      "Records of the list Board can't open in With its hives: that is a form of another table.",
+    ],
+    [
+      'a timeline of no dates',
+      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { arrangement: { kind: 'timeline', from: 'h_year' } }),
+      'The timeline Board needs dates. Queen year is none.',
+    ],
+    [
+      'rows with a column of another table',
+      belowForm('', { items: [{ kind: 'children', relationship: 'r_hives', columns: ['a_name'] }] }),
+      gone('field', 'a_name'),
+    ],
     ['a list with no such column', set('lists.1', { columns: ['h_none'] }), gone('field', 'h_none')],
     ['a list in no such order', set('lists.1', { order: [{ field: 'h_none', direction: 'up' }] }), gone('field', 'h_none')],
     ['a table without its form', (design) => at(design, 'forms').splice(1, 1), 'Hives needs a default form. Make another form the default first.'],

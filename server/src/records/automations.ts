@@ -153,7 +153,7 @@ export class Automations {
   private async one(runner: Runner, automation: Automation, cause: Caused): Promise<Underway | null> {
     const { design } = this.app;
     const { id } = cause.event;
-    const number = cause.event.kind === 'started' ? startedRun(this.under.key, automation.id, id) : randomUUID();
+    const number = cause.event.kind === 'started' ? startedRun(this.under.key, automation.id, cause.write) : randomUUID();
     const run: Underway = { ...cause, run: number, automation, steps: [], caused: [], after: [...cause.after, automation] };
     const condition = conditionOf(automation, design);
     // The condition and the first step ask in one go.

@@ -211,7 +211,7 @@ export class Batch {
     );
     const [record] = await run<Saved>(runner, compilePage(now, this.app.design, this.app.schema));
     if (record?.rev !== write.rev) throw new VersionMissed(index, table.id, write.id);
-    const [done] = await runOwn(runner, 'find run', 'SELECT id FROM bibliona.run WHERE id = $1', [startedRun(this.under.key, automation.id, write.id)]);
+    const [done] = await runOwn(runner, 'find run', 'SELECT id FROM bibliona.run WHERE id = $1', [startedRun(this.under.key, automation.id, index)]);
     if (done !== undefined) return;
     this.events.push({ kind: 'started', table: table.id, id: write.id, fields: [], move: null, started: automation.id, write: index });
   }

@@ -6,5 +6,5 @@ export function digestOf(asked: unknown): string {
   return [hex.slice(0, 8), hex.slice(8, 12), hex.slice(12, 16), hex.slice(16, 20), hex.slice(20, 32)].join('-');
 }
 
-/** The number of the run that a save starts by hand for a record: sent again, it is the same. */
-export const startedRun = (key: string, automation: string, record: number): string => digestOf([key, automation, record]);
+/** The number of the run that a write of a save starts by hand: sent again, it is the same. */
+export const startedRun = (key: string, automation: string, write: number): string => digestOf([key, automation, write]);

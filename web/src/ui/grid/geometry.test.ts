@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { columnsInView, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
+import { columnsInView, frozenWithin, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
 
 describe('rows in view', () => {
   test('are the ones at the place that is scrolled to, and a few around them', () => {
@@ -37,6 +37,16 @@ describe('rows in view', () => {
       }),
     ));
 });
+
+test.each([
+  [[0, 40, 200, 400, 900], 3, 1000, 3],
+  // Others need the larger half of the view.
+  [[0, 40, 200, 400, 900], 3, 500, 2],
+  [[0, 40, 200, 400, 900], 3, 60, 1],
+  [[0, 40], 3, 1000, 1],
+])('of the columns that begin at %j %i stay in sight in a view of %i, as far as there is room: %i', (edges, wanted, view, frozen) =>
+  expect(frozenWithin(edges, wanted, view)).toBe(frozen),
+);
 
 test('columns in view are those beside the frozen ones, and two more at each end', () => {
   const edges = edgesOf([40, 100, 100, 100, 100, 100, 100, 100]);
