@@ -17,7 +17,7 @@ import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
-import { canPut, dayOf, onDay, timeOf } from './days.js';
+import { canPut, dayAsked, dayOf, onDay, timeOf } from './days.js';
 import { firstDayIn, later, monthOf, monthsLater, weekOf, weeksOf } from './month.js';
 import { calledIn } from './RecordCard.js';
 import { asked, withSelection } from './selection.js';
@@ -60,7 +60,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
   const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
   const field = table.fields.find((one) => one.id === dayField);
   const span = asSpan(search.get('view'));
-  const on = dayAsked(search) ?? locale().today();
+  const on = dayAsked(search.get('on') ?? `${search.get('month') ?? ''}-01`) ?? locale().today();
   const { rows, name, step } = viewAround(span, on, isNarrow);
   const days = rows.flat();
   const [from = on, before = later(days.at(-1) ?? on, 1)] = [days[0]];
@@ -178,12 +178,6 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
       </DndContext>
     </div>
   );
-}
-
-/** The day that an address asks for; null: none, or what is none. */
-function dayAsked(search: URLSearchParams): string | null {
-  const asked = search.get('on') ?? `${search.get('month') ?? ''}-01`;
-  return /^\d{4}-\d\d-\d\d$/u.test(asked) && !Number.isNaN(Date.parse(asked)) ? asked : null;
 }
 
 interface Shared extends ArrangedProps {

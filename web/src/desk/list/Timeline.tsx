@@ -18,7 +18,7 @@ import { Note } from '../../ui/Note.js';
 import { textWidth } from '../../ui/text-width.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
-import { canPut, dayIn, dayOf, onDay } from './days.js';
+import { canPut, dayAsked, dayIn, dayOf, onDay } from './days.js';
 import { firstDayIn, later, monthOf } from './month.js';
 import { calledIn } from './RecordCard.js';
 import { asked, withSelection } from './selection.js';
@@ -62,7 +62,7 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
   const fieldOf = (id: string | undefined): Field | undefined => table.fields.find((one) => one.id === id);
   const [from, to, lane] = arrangement.kind === 'timeline' ? [fieldOf(arrangement.from), fieldOf(arrangement.to), fieldOf(arrangement.lane)] : [];
   const span = asSpan(search.get('view'));
-  const on = /^\d{4}-\d\d-\d\d$/u.test(search.get('on') ?? '') ? String(search.get('on')) : locale().today();
+  const on = dayAsked(search.get('on')) ?? locale().today();
   const view = viewOf(span, on, firstDayIn(locale().region));
   const isNarrow = useIsNarrow();
   const { ref: scale, width } = useWidth();

@@ -1,7 +1,7 @@
 import { FieldPlan, localeOf, type Field } from '@bibliona/core';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { canPut, dayIn, onDay } from './days.js';
+import { canPut, dayAsked, dayIn, onDay } from './days.js';
 import { later } from './month.js';
 
 const field = (kind: string, more: object = {}): Field => ({ ...FieldPlan.parse({ kind, id: 'f_at', name: 'At', ...more }), column: 'at' }) as Field;
@@ -29,6 +29,16 @@ describe('a record that is put on another day', () => {
     );
   });
 });
+
+test.each([
+  ['2026-09-14', '2026-09-14'],
+  ['2026-13-01', null],
+  ['abc', null],
+  ['-01', null],
+  [null, null],
+  ['9999-12-31', null],
+  ['0001-01-01', null],
+])('an address that names %s asks for %s', (text, day) => expect(dayAsked(text)).toBe(day));
 
 test('only what somebody writes themselves, and may change, is put elsewhere', () => {
   const rights = { change: true, locked: [] };

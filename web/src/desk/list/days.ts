@@ -25,3 +25,9 @@ export function onDay(field: Field, value: Value, day: string, at: Locale = loca
 /** Whether a field can be set by putting a record elsewhere. */
 export const canPut = (field: Field, rights: { readonly change: boolean; readonly locked: readonly string[] }): boolean =>
   rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isStored(field) && kindOf(field).isGiven !== true;
+
+/** The day that an address names; null where that is none, or so far away that what is around it has no days. */
+export function dayAsked(text: string | null): string | null {
+  if (text === null || !/^\d{4}-\d\d-\d\d$/u.test(text) || Number.isNaN(Date.parse(text))) return null;
+  return text >= '1000-01-01' && text < '9990-01-01' ? text : null;
+}
