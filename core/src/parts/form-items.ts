@@ -28,7 +28,7 @@ const broken = (form: Form, what: string): readonly DesignIssue[] => [
   { code: 'broken', problem: `The form ${form.name} ${what}. Take that off the form first.` },
 ];
 
-export const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } = {
+const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } = {
   field: { references: (item, table) => [{ to: 'field', id: item.field, table }], issues: unchecked, isForVisitors: true },
   heading: showsNothing,
   text: showsNothing,

@@ -58,7 +58,9 @@ export function ChildRows({
   const [isAdding, setAdding] = useState(false);
   useInUse(parentId === null ? null : recordName(relationship.parent, parentId), isAdding);
   // Its other fields are in its own form.
-  const columns = (asked ?? listFor(app.design, child.id).columns).flatMap((id) => child.fields.filter((field) => field.id === id && field.id !== relationship.field));
+  const columns = (asked ?? listFor(app.design, child.id).columns).flatMap((id) =>
+    child.fields.filter((field) => field.id === id && field.id !== relationship.field),
+  );
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
   const isShort = rows.length <= few;

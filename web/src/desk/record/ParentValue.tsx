@@ -61,7 +61,7 @@ function Step({ table, reference, further, item }: StepProps) {
   return (
     <RecordAt value={at}>
       <ReadValue
-        field={{ ...field, name: item.label ?? field.name, required: false } as Field}
+        field={{ ...field, name: item.label ?? field.name, required: false }}
         value={next === undefined ? value : null}
         isInRow={false}
         none={none}

@@ -1,4 +1,15 @@
-import { contract, formFor, namedForm, namedList, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import {
+  contract,
+  formFor,
+  namedForm,
+  namedList,
+  type AppDesign,
+  type Form,
+  type Narrowing,
+  type OpenRecord,
+  type Selection,
+  type Table,
+} from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';

@@ -7,7 +7,7 @@ const someOf = (names: readonly string[]): string =>
 const namesOf = (fields: readonly { readonly name: string }[]): string => someOf(fields.map((field) => field.name));
 
 /** What a reading is, as a sentence. */
-export function readingWords({ table, parents, children }: FormReading): string {
+function readingWords({ table, parents, children }: FormReading): string {
   const rows = children.length === 0 ? '' : `, with its ${someOf(children.map((one) => one.relationship.childrenName))} as rows`;
   const beside = parents.length === 0 ? '' : `, and what is known of its ${someOf(parents.map((one) => one.name))}`;
   return `One record of ${table.name}${rows}${beside}`;
