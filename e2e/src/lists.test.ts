@@ -350,6 +350,30 @@ describe('a list', () => {
     expect((await sql(`SELECT count(*) AS n FROM lots WHERE id IN (1, 2) AND status = 'on_hold'`))['n']).toBe('2');
   });
 
+  test('duplicates records that were chosen in it, unless each needs a value of its own, and takes that back', async () => {
+    await page.goto(`/desk/${app}/hive_treatments`);
+    const count = async (): Promise<number> => Number((await sql('SELECT count(*) AS n FROM hive_treatments'))['n']);
+    const before = await count();
+    await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).click();
+    await page.getByRole('checkbox', { name: 'Choose record 2', exact: true }).click();
+    const chosen = page.getByRole('group', { name: 'Chosen records' });
+    await chosen.getByRole('button', { name: 'Duplicate' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Duplicate 2 records' }).click();
+    await page.getByText('2 records were duplicated.').waitFor();
+    expect(await count()).toBe(before + 2);
+    const same = await sql(
+      `SELECT count(*) AS n FROM hive_treatments one JOIN hive_treatments two ON two.id > ${before} AND two.hive = one.hive AND two.treatment = one.treatment AND two.date = one.date WHERE one.id IN (1, 2)`,
+    );
+    expect(same).toEqual({ n: '2' });
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Undo save' }).click();
+    await expect.poll(count).toBe(before);
+    await page.goto(`/desk/${app}/hives`);
+    await page.getByRole('row', { name: /H-001/u }).getByRole('checkbox').click();
+    await chosen.getByRole('button', { name: 'Set a field' }).waitFor();
+    expect(await chosen.getByRole('button', { name: 'Duplicate' }).count()).toBe(0);
+  });
+
   test('takes several cells at once: copied, pasted, filled down, emptied, and undone as one', async () => {
     const years = (): Promise<Record<string, string>> =>
       sql(`SELECT string_agg(coalesce(queen_year::text, 'none'), ' ' ORDER BY id) AS first FROM hives WHERE id <= 3`);
@@ -466,6 +490,33 @@ describe('a list', () => {
       .getByRole('button', { name: /^(yes|no)/u })
       .first()
       .waitFor();
+  });
+
+  test('keeps its first columns in sight, and opens its records in the form that its builder chose', async () => {
+    await page.goto(`/workshop/${app}/screens/hives_list`);
+    await page.getByRole('heading', { name: 'Hives', level: 1 }).waitFor();
+    await choose(details(), 'Records open in', 'Hive at a glance');
+    await sheet()
+      .getByRole('button', { name: /^Code, Apiary/u })
+      .click();
+    await choose(details(), 'Columns that stay in sight', /^the first$/u);
+    expect(await barriersOf(page)).toEqual([]);
+    await saveDraft(page, 'list');
+    const { page: small, context } = await house.open({ width: 900, height: 700 });
+    await signIn(small, demoPeople[1].email, demoPassword);
+    await small.goto(`/desk/${app}/hives`);
+    await small.getByRole('button', { name: 'Quick filters' }).click();
+    const cell = small.getByRole('gridcell', { name: 'H-001', exact: true });
+    const before = await cell.boundingBox();
+    await cell.click();
+    await small.keyboard.press('End');
+    await expect.poll(() => small.getByRole('grid').evaluate((grid) => grid.scrollLeft)).toBeGreaterThan(50);
+    expect((await cell.boundingBox())?.x).toBe(before?.x);
+    await small.getByRole('link', { name: 'Open H-001' }).click();
+    await small.getByRole('status', { name: 'Phone of its keeper' }).waitFor();
+    await small.goto(`/desk/${app}/hives/new`);
+    await small.getByRole('heading', { name: 'Hive at a glance' }).waitFor();
+    await context.close();
   });
 
   test('on a phone nothing of it lies beside the screen', async () => {

@@ -21,8 +21,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { viewOf } from '../../fields/kinds.js';
 import { tellTyped } from '../../fields/typed.js';
-import { call } from '../../state/api.js';
-import { useApp, useRights } from '../../state/app.js';
+import { call, messageOf } from '../../state/api.js';
+import { useApp, useCircumstances, useRights } from '../../state/app.js';
 import { touched } from '../../state/live.js';
 import { startableIn } from '../../state/moves.js';
 import { locale } from '../../state/locale.js';
@@ -30,6 +30,7 @@ import { Ask } from '../../ui/Ask.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { valueOf } from '../record/draft.js';
+import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
 import type { Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
 import { refusalOf } from './refusal-of.js';
@@ -40,7 +41,7 @@ interface Props {
   readonly chosen: readonly RecordAnswer[];
   readonly onClear: () => void;
 }
-type Asking = 'set' | 'remove' | 'move' | 'start' | null;
+type Asking = 'set' | 'remove' | 'move' | 'start' | 'duplicate' | null;
 
 const counted = (n: number): string => `${locale().count(n)} ${n === 1 ? 'record' : 'records'}`;
 
@@ -66,6 +67,8 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
   const rights = useRights(table.id);
   const route = routeOf(app.design, table.id);
   const startable = startableIn(app.design, table.id);
+  const mayDuplicate = rights.add && chosen.length <= mostDuplicated && canDuplicate(table);
+  const around = useCircumstances();
   const [asking, setAsking] = useState<Asking>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
@@ -85,6 +88,14 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
     setSending(false);
     await touched(client, app, tablesTouched(app.design, writes));
   };
+  const duplicate = async (): Promise<void> => {
+    setAsking(null);
+    try {
+      await send(await writesOfDuplicates(app, table, around, chosen), `${counted(chosen.length)} ${chosen.length === 1 ? 'was' : 'were'} duplicated.`);
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+  };
   const at = (record: RecordAnswer) => ({ table: table.id, id: record.id, rev: record.rev });
   const close = (): void => (setAsking(null), setProblem(null));
   return (
@@ -93,6 +104,7 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       {rights.change && fields.length > 0 && <Button onClick={() => (setProblem(null), setAsking('set'))}>Set a field</Button>}
       {route !== undefined && app.moves && <Button onClick={() => (setProblem(null), setAsking('move'))}>Move on</Button>}
       {startable.length > 0 && <Button onClick={() => (setProblem(null), setAsking('start'))}>Run</Button>}
+      {mayDuplicate && <Button onClick={() => (setProblem(null), setAsking('duplicate'))}>Duplicate</Button>}
       {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
       <Button onClick={onClear}>Choose none</Button>
       {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
@@ -140,6 +152,16 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
             )
           }
         />
+      )}
+      {asking === 'duplicate' && (
+        <Ask
+          title={`Duplicate ${counted(chosen.length)}?`}
+          verb={`Duplicate ${counted(chosen.length)}`}
+          keep="Cancel"
+          onAnswer={(yes) => (yes ? void duplicate() : close())}
+        >
+          With their rows. What is unique, files and signatures stay with the first. You can undo this.
+        </Ask>
       )}
       {asking === 'remove' && (
         <Ask

@@ -1,4 +1,4 @@
-import { contract, isReference, parentOf, type AppDesign, type Field, type FormItemOf, type ReferenceValue, type Table, type Value } from '@bibliona/core';
+import { contract, isReference, parentOf, type AppDesign, type FormItemOf, type ReferenceValue, type Table, type Value } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
