@@ -120,14 +120,11 @@ const pictures: readonly Picture[] = [
   },
   {
     name: 'form-sheet',
-    path: '/workshop/APP/screens/inspection_quick',
+    path: '/workshop/APP/screens/hive_glance',
     first: async (page) => {
-      await page.getByRole('group', { name: /^Field Bees sampled/u }).click();
-      await page.getByRole('region', { name: 'Proof' }).getByText('What was seen').waitFor();
-      await page
-        .getByText(/^True for/u)
-        .first()
-        .waitFor();
+      await page.getByRole('group', { name: /^Button Ask for a visit/u }).click();
+      await page.getByRole('region', { name: 'Proof' }).getByText('Phone of its keeper').waitFor();
+      await page.getByRole('region', { name: 'Proof' }).getByRole('button', { name: 'Ask for a visit' }).waitFor();
     },
   },
   {
