@@ -114,6 +114,18 @@ describe('saving', () => {
     ]);
   });
 
+  test('a record is read with its children, or without them', async () => {
+    const { records } = await save(ada, [
+      { kind: 'add', table: 'apiaries', as: 'a', values: { a_name: 'Fern Bank' } },
+      { kind: 'add', table: 'hives', as: 'h', values: { h_code: 'F-1', h_apiary: { added: 'a' } } },
+    ]);
+    const read = async (query: Readonly<Record<string, string>>) =>
+      (await ada.call(contract.readRecord, { params: { app: app.id, table: 'apiaries', id: records[0]?.id ?? 0 }, query })).children.map(
+        (block) => block.records.length,
+      );
+    expect([await read({}), await read({ children: 'no' })]).toEqual([[1], []]);
+  });
+
   test('the history of a parent tells what happened to its children while they were its own', async () => {
     const add = (as: string, table: string, values: Record<string, unknown>) => ({ kind: 'add' as const, table, as, values }) as Write;
     const { records } = await save(ada, [

@@ -107,8 +107,8 @@ export const readRecord = route({
   path: '/api/apps/:app/tables/:table/records/:id',
   access: 'member',
   params: recordParams,
-  /** `form`: whose children are read; else the one in which the table opens. */
-  query: z.object({ form: Id.optional() }),
+  /** `form`: whose children are read; else the one in which the table opens. `children`: whether any are. */
+  query: z.object({ form: Id.optional(), children: z.enum(['yes', 'no']).default('yes') }),
   body: nothingAsked,
   answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
 });

@@ -226,13 +226,14 @@ export class RecordReader {
     return recordOf(row, columns, true);
   }
 
-  /** A record with its children, as its form shows them. */
-  async open(tableId: string, id: number, form?: string): Promise<OpenRecord> {
+  /** A record with its children, as its form shows them; or without. */
+  async open(tableId: string, id: number, asked: { readonly form?: string | undefined; readonly children: 'yes' | 'no' }): Promise<OpenRecord> {
     const record = await this.one(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
+    if (asked.children === 'no') return { caption: named?.caption ?? `No. ${id}`, record, children };
     const theirs = designFor(this.app.design, this.person);
-    const shown = new Set(namedForm(theirs, tableId, form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
+    const shown = new Set(namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
     for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
       const columns = this.fieldsOf(tableOf(this.app.design, one.child));
       const rows = await this.rows<PageRow>(

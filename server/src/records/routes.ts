@@ -34,7 +34,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
       return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };
     }),
-    forMember(contract.readRecord, ({ params, query }, who) => reader(who).open(params.table, params.id, query.form)),
+    forMember(contract.readRecord, ({ params, query }, who) => reader(who).open(params.table, params.id, query)),
     forMember(contract.readGroups, ({ params, query }, who) => readGroups(heavy, who, heavyReader(who), params.table, query)),
     forMember(contract.readQuickFilters, ({ params, query }, who) => readQuickFilters(heavy, who, heavyReader(who), params.table, query)),
     forMember(contract.readLast, async ({ params }, who) => ({ values: await reader(who).lastEntered(params.table) })),

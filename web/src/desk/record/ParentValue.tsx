@@ -45,8 +45,8 @@ function Step({ table, reference, further, item }: StepProps) {
   const app = useApp();
   const id = reference?.id ?? null;
   const { data, isError } = useQuery({
-    queryKey: keys.record(app.id, table.id, id ?? 0),
-    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 } }),
+    queryKey: [...keys.record(app.id, table.id, id ?? 0), 'without children'],
+    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 }, query: { children: 'no' } }),
     enabled: id !== null,
     retry: false,
   });
@@ -60,12 +60,7 @@ function Step({ table, reference, further, item }: StepProps) {
   const none = isError ? 'no access' : id !== null && data === undefined ? 'loading' : 'empty';
   return (
     <RecordAt value={at}>
-      <ReadValue
-        field={{ ...field, name: item.label ?? field.name, required: false }}
-        value={next === undefined ? value : null}
-        isInRow={false}
-        none={none}
-      />
+      <ReadValue field={{ ...field, name: item.label ?? field.name, required: false }} value={next === undefined ? value : null} isInRow={false} none={none} />
     </RecordAt>
   );
 }
