@@ -2,7 +2,8 @@ import pg from 'pg';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, mailedLink, openDemo, signIn, type House } from './browser.js';
+import { signIn } from '../../scripts/sign-in.js';
+import { barriersOf, mailedLink, openDemo, type House } from './browser.js';
 
 /** What people do with their own accounts, and an administrator with the server. */
 let house: House;

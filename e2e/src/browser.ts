@@ -9,9 +9,6 @@ import pg from 'pg';
 import { chromium, type Browser, type BrowserContext, type Locator, type Page } from 'playwright-core';
 import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
 import { chromiumArguments } from '../../scripts/packages.js';
-import { signIn } from '../../scripts/sign-in.js';
-
-export { signIn };
 
 export interface House {
   readonly server: RunningServer;
@@ -21,6 +18,20 @@ export interface House {
   readonly open: (size?: { readonly width: number; readonly height: number }) => Promise<{ readonly page: Page; readonly context: BrowserContext }>;
   readonly faults: string[];
   readonly close: () => Promise<void>;
+}
+
+/** Where the server of a window is. */
+const addresses = new WeakMap<BrowserContext, string>();
+
+/**
+ * Signs a window in without its form, which has tests of its own: drawing it and the first page each time would take a minute
+ * of all tests.
+ */
+export async function signIn(page: Page, email: string, password: string): Promise<void> {
+  const context = page.context();
+  const origin = addresses.get(context) ?? '';
+  const answer = await context.request.post('/api/sign-in', { data: { email, password }, headers: { origin } });
+  if (!answer.ok()) throw new Error(`${email} can't sign in: ${await answer.text()}`);
 }
 
 /** The variable in which a run of tests says which demo it has made. */
@@ -63,6 +74,7 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
     faults,
     open: async (size = { width: 1280, height: 800 }) => {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
+      addresses.set(context, server.address);
       const page = await context.newPage();
       page.setDefaultTimeout(15_000);
       page.on('pageerror', (error) => faults.push(error.stack ?? error.message));

@@ -24,7 +24,6 @@ describe('a list', () => {
     const scripts = new Set<string>();
     const { page: fresh } = await house.open();
     await signIn(fresh, demoPeople[0].email, demoPassword);
-    await fresh.waitForURL(/\/desk\/|\/$/u);
     fresh.on('request', (request) => {
       if (request.resourceType() === 'script') scripts.add(request.url());
     });

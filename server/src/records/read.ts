@@ -233,7 +233,9 @@ export class RecordReader {
     const children: OpenRecord['children'] = [];
     if (asked.children === 'no') return { caption: named?.caption ?? `No. ${id}`, record, children };
     const theirs = designFor(this.app.design, this.person);
-    const shown = new Set(namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])));
+    const shown = new Set(
+      namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])),
+    );
     for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
       const columns = this.fieldsOf(tableOf(this.app.design, one.child));
       const rows = await this.rows<PageRow>(

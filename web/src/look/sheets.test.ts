@@ -42,6 +42,26 @@ test('every class of a sheet is used by a component', () => {
   expect(sheets.flatMap((sheet) => classesOf(sheet).flatMap((name) => (isUsed(name) ? [] : [`${sheet.slice(web.length)}: ${name}`])))).toEqual([]);
 });
 
+test('what the Desk styles is called by no name of another place, because a proof shows both on one page', () => {
+  /** The classes that have a rule of their own in a sheet. */
+  const alone = (sheet: string): readonly string[] =>
+    [
+      ...readFileSync(sheet, 'utf8')
+        .replace(/\/\*.*?\*\//gsu, '')
+        .matchAll(/([^{}]+)\{/gu),
+    ].flatMap(([, selector = '']) => selector.split(',').flatMap((one) => /^\s*\.([\w-]+)\s*$/u.exec(one)?.[1] ?? []));
+  const isDesk = (sheet: string): boolean => sheet.includes(join('look', 'desk'));
+  const elsewhere = new Set(sheets.filter((sheet) => !isDesk(sheet)).flatMap(alone));
+  expect(elsewhere.size).toBeGreaterThan(100);
+  expect(
+    sheets.filter(isDesk).flatMap((sheet) =>
+      alone(sheet)
+        .filter((name) => elsewhere.has(name))
+        .map((name) => `${sheet.slice(web.length)}: ${name}`),
+    ),
+  ).toEqual([]);
+});
+
 test('no sheet is too long to find one’s way in', () => {
   expect(sheets.filter((sheet) => readFileSync(sheet, 'utf8').split('\n').length > 400)).toEqual([]);
 });

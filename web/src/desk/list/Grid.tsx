@@ -144,7 +144,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
             {mayChoose && (
               <input
                 type="checkbox"
-                className="mark"
+                className="row-mark"
                 checked={marks.marked.has(record.id)}
                 tabIndex={-1}
                 aria-label={`Choose record ${record.id}`}

@@ -268,7 +268,7 @@ function Neighbours({ table, id, selection }: { readonly table: Table; readonly 
     );
   };
   return (
-    <span className="steps">
+    <span className="neighbours">
       {step(data?.previous, 'previous', <CaretLeftIcon size={16} />)}
       {step(data?.next, 'next', <CaretRightIcon size={16} />)}
     </span>

@@ -81,7 +81,7 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
         const next = data.walk[i + 1];
         return (
           <li key={i}>
-            <b className="stop-name">
+            <b className="walk-stop">
               {status !== undefined && <StatusSpine kind={status.kind} />}
               {status?.name ?? 'unknown'}
             </b>
