@@ -37,7 +37,12 @@ export function useFoundRecords(table: Table, text: string, isOpen: boolean, onA
   const twice = new Set(options.map((option) => option.caption).filter((caption, i, all) => all.indexOf(caption) !== i));
   return {
     options,
-    filterOptions: (all: ReferenceValue[]) => all,
+    // What was found for another text stays until the answer comes, as far as it fits: who types fast must not pick something else.
+    filterOptions: (all: FoundRecord[], { inputValue }: { readonly inputValue: string }): FoundRecord[] => {
+      if (inputValue === text && !found.isPlaceholderData) return all;
+      const words = inputValue.toLowerCase().split(/\s+/u);
+      return all.filter((option) => words.every((word) => `${option.caption} ${besideIn(option)}`.toLowerCase().includes(word)));
+    },
     getOptionLabel: (option: ReferenceValue) => option.caption,
     getOptionKey: (option: ReferenceValue) => option.id,
     isOptionEqualToValue: (option: ReferenceValue, picked: ReferenceValue) => option.id === picked.id,
