@@ -27,7 +27,8 @@ const ButtonDoes = z.discriminatedUnion('kind', [
 export type ButtonDoes = z.infer<typeof ButtonDoes>;
 
 /** How many steps away a record can be whose fields a form shows, and how many rows of a list. */
-const [mostSteps, mostRows] = [3, 100] as const;
+export const mostSteps = 3;
+const mostRows = 100;
 
 export const FormItem = z.discriminatedUnion('kind', [
   z

@@ -1,6 +1,6 @@
 /** A form made of fields of several tables: of which of them it can be, and what it then shows. */
 import type { AppDesign, Field, Relationship, Table } from '../design/design.js';
-import type { FormItem } from '../design/form.js';
+import { mostSteps, type FormItem } from '../design/form.js';
 import { childrenOf, otherSide, parentOf, tableOf } from '../design/read.js';
 import { kindOf } from '../fields/kinds.js';
 
@@ -14,9 +14,6 @@ export interface FormReading {
   readonly parents: readonly { readonly table: Table; readonly name: string; readonly through: readonly string[]; readonly fields: readonly Field[] }[];
   readonly children: readonly { readonly table: Table; readonly relationship: Relationship; readonly fields: readonly Field[] }[];
 }
-
-/** A form shows fields of records that are so many references away. */
-const mostSteps = 3;
 
 interface Way {
   readonly table: Table;

@@ -1,10 +1,5 @@
-import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import Tab from '@mui/material/Tab';
-import Tabs from '@mui/material/Tabs';
-import Tooltip from '@mui/material/Tooltip';
 import { DndContext, DragOverlay, PointerSensor, pointerWithin, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
-import { CaretLeftIcon, CaretRightIcon, PlusIcon } from '@phosphor-icons/react';
+import { PlusIcon } from '@phosphor-icons/react';
 import { contract, type Field, type RecordAnswer, type Selection } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
@@ -23,6 +18,7 @@ import { calledIn } from './RecordCard.js';
 import { asked, withSelection } from './selection.js';
 import { listedFields, namingFields } from './values.js';
 import { shownIn } from './shown.js';
+import { dayWords, TimeHead } from './TimeHead.js';
 import { usePutting } from './use-putting.js';
 
 // More records than this are not read at once.
@@ -34,14 +30,12 @@ const spans = { month: 'Month', week: 'Week', day: 'Day' } as const;
 type Span = keyof typeof spans;
 const asSpan = (text: string | null): Span => (text === 'week' || text === 'day' ? text : 'month');
 
-const format = (day: string, how: Intl.DateTimeFormatOptions): string =>
-  new Intl.DateTimeFormat(locale().region, { ...how, timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
-
 /** What is in view around a day: rows of days, what that is called, and where one goes from there. */
 function viewAround(span: Span, on: string, isNarrow: boolean) {
   const firstDay = firstDayIn(locale().region);
-  if (span === 'month') return { rows: weeksOf(on, firstDay), name: format(on, { month: 'long', year: 'numeric' }), step: (by: number) => monthsLater(on, by) };
-  if (span === 'day') return { rows: [[on]], name: format(on, { dateStyle: 'full' }), step: (by: number) => later(on, by) };
+  if (span === 'month')
+    return { rows: weeksOf(on, firstDay), name: dayWords(on, { month: 'long', year: 'numeric' }), step: (by: number) => monthsLater(on, by) };
+  if (span === 'day') return { rows: [[on]], name: dayWords(on, { dateStyle: 'full' }), step: (by: number) => later(on, by) };
   const week = weekOf(on, firstDay);
   const [first = on] = week;
   return {
@@ -106,34 +100,15 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
   }
   if (field.kind === 'date_and_time')
     for (const records of byDay.values()) records.sort((one, other) => (String(one.values[field.id]) < String(other.values[field.id]) ? -1 : 1));
-  const weekday = (day: string): string => format(day, { weekday: isNarrow && span === 'month' ? 'narrow' : 'short' });
+  const weekday = (day: string): string => dayWords(day, { weekday: isNarrow && span === 'month' ? 'narrow' : 'short' });
   const shared = { table, list, selection, field, span, put, onKeyPut: (id: number) => (toFocus.current = id) };
   return (
     <div className="calendar">
-      <div className="calendar-head">
-        <Tooltip title={`Previous ${span}`}>
-          <IconButton aria-label={`Previous ${span}`} onClick={() => go(step(-1))}>
-            <CaretLeftIcon size={16} />
-          </IconButton>
-        </Tooltip>
-        <h2>{name}</h2>
-        <Tooltip title={`Next ${span}`}>
-          <IconButton aria-label={`Next ${span}`} onClick={() => go(step(1))}>
-            <CaretRightIcon size={16} />
-          </IconButton>
-        </Tooltip>
-        <Button onClick={() => go(null)}>Today</Button>
-        <Tabs value={span} onChange={(_, next: Span) => go(on, next)} aria-label="How much is shown">
-          {(Object.keys(spans) as Span[]).map((one) => (
-            <Tab key={one} value={one} label={spans[one]} />
-          ))}
-        </Tabs>
-        <span className="q">
-          by {field.name}
-          {data.next !== null && `, only the first ${mostShown} records: choose a filter to see the others`}
-          {put !== null && !isNarrow && '. Drag a record to another day, or press Alt and an arrow key on it.'}
-        </span>
-      </div>
+      <TimeHead name={name} span={span} spans={spans} onSpan={(next) => go(on, next)} onStep={(by) => go(step(by))} onToday={() => go(null)}>
+        by {field.name}
+        {data.next !== null && `, only the first ${mostShown} records: choose a filter to see the others`}
+        {put !== null && !isNarrow && '. Drag a record to another day, or press Alt and an arrow key on it.'}
+      </TimeHead>
       {notes}
       <DndContext
         sensors={sensors}

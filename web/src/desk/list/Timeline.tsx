@@ -1,9 +1,4 @@
-import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import Tab from '@mui/material/Tab';
-import Tabs from '@mui/material/Tabs';
 import Tooltip from '@mui/material/Tooltip';
-import { CaretLeftIcon, CaretRightIcon } from '@phosphor-icons/react';
 import { contract, type Field, type Narrowing, type RecordAnswer, type Selection, type Value } from '@bibliona/core';
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
@@ -12,7 +7,6 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
-
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { textWidth } from '../../ui/text-width.js';
@@ -24,6 +18,7 @@ import { calledIn } from './RecordCard.js';
 import { asked, withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { barsIn, daysBetween, timeSpans, viewLater, viewOf, type Bar, type TimeSpan, type View } from './timeline.js';
+import { dayWords, TimeHead } from './TimeHead.js';
 import { usePutting } from './use-putting.js';
 import { namingFields } from './values.js';
 
@@ -35,12 +30,10 @@ const [earliest, latest] = ['1000-01-01', '9999-12-31'] as const;
 const rowHeight = 30;
 
 const asSpan = (text: string | null): TimeSpan => (text === 'quarter' || text === 'year' ? text : 'month');
-const format = (day: string, how: Intl.DateTimeFormatOptions): string =>
-  new Intl.DateTimeFormat(locale().region, { ...how, timeZone: 'UTC' }).format(new Date(`${day}T00:00:00Z`));
 const tickWords: Readonly<Record<TimeSpan, (day: string) => string>> = {
   month: (day) => String(Number(day.slice(8))),
-  quarter: (day) => format(day, { day: 'numeric', month: 'short' }),
-  year: (day) => format(day, { month: 'short' }),
+  quarter: (day) => dayWords(day, { day: 'numeric', month: 'short' }),
+  year: (day) => dayWords(day, { month: 'short' }),
 };
 
 /** What of a bar is dragged: all of it, or one of its ends. */
@@ -104,13 +97,12 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
   };
   const canFrom = canPut(from, rights);
   const canTo = to !== undefined && canPut(to, rights);
+  // Where the end is computed it follows the start by itself.
   const parts = new Set<Part>([
     ...(canFrom ? (['whole'] as const) : []),
-    ...(canFrom && to !== undefined ? (['start'] as const) : []),
+    ...(canFrom && canTo ? (['start'] as const) : []),
     ...(canTo ? (['end'] as const) : []),
   ]);
-  // Where the end is computed it follows the start by itself.
-  if (to !== undefined && !canTo) parts.delete('start');
   const ends: Ends = { from, to, parts };
   const put = (record: RecordAnswer, part: Part, by: number): void => {
     const values = valuesPut(ends, canTo, record, part, by);
@@ -123,31 +115,19 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
   const lanes = lanesOf(records, lane);
   return (
     <div className="timeline">
-      <div className="calendar-head">
-        <Tooltip title={`Previous ${span}`}>
-          <IconButton aria-label={`Previous ${span}`} onClick={() => go(viewLater(span, view.from, -1))}>
-            <CaretLeftIcon size={16} />
-          </IconButton>
-        </Tooltip>
-        <h2>{nameOfView(span, view)}</h2>
-        <Tooltip title={`Next ${span}`}>
-          <IconButton aria-label={`Next ${span}`} onClick={() => go(viewLater(span, view.from, 1))}>
-            <CaretRightIcon size={16} />
-          </IconButton>
-        </Tooltip>
-        <Button onClick={() => go(null)}>Today</Button>
-        <Tabs value={span} onChange={(_, next: TimeSpan) => go(on, next)} aria-label="How much is shown">
-          {(Object.keys(timeSpans) as TimeSpan[]).map((one) => (
-            <Tab key={one} value={one} label={timeSpans[one]} />
-          ))}
-        </Tabs>
-        <span className="q">
-          {from.name}
-          {to !== undefined && ` to ${to.name}`}
-          {answers.some((one) => one.data?.next !== null) && `, only the first ${mostShown} records: choose a filter to see the others`}
-          {parts.size > 0 && !isNarrow && '. Drag a bar, or press Alt and an arrow key on it.'}
-        </span>
-      </div>
+      <TimeHead
+        name={nameOfView(span, view)}
+        span={span}
+        spans={timeSpans}
+        onSpan={(next) => go(on, next)}
+        onStep={(by) => go(viewLater(span, view.from, by))}
+        onToday={() => go(null)}
+      >
+        {from.name}
+        {to !== undefined && ` to ${to.name}`}
+        {answers.some((one) => one.data?.next !== null) && `, only the first ${mostShown} records: choose a filter to see the others`}
+        {parts.size > 0 && !isNarrow && '. Drag a bar, or press Alt and an arrow key on it.'}
+      </TimeHead>
       {notes}
       <div className="time-lanes" tabIndex={0} role="group" aria-label={`${list.name}, over time`}>
         <div className="time-lane time-scale" aria-hidden="true">
@@ -181,8 +161,8 @@ function valuesPut({ from, to }: Ends, canTo: boolean, record: RecordAnswer, par
 
 function nameOfView(span: TimeSpan, view: View): string {
   if (span === 'year') return view.from.slice(0, 4);
-  if (span === 'month') return format(view.from, { month: 'long', year: 'numeric' });
-  return `${format(view.from, { month: 'short' })} to ${format(monthOf(later(view.before, -1)), { month: 'short', year: 'numeric' })}`;
+  if (span === 'month') return dayWords(view.from, { month: 'long', year: 'numeric' });
+  return `${dayWords(view.from, { month: 'short' })} to ${dayWords(monthOf(later(view.before, -1)), { month: 'short', year: 'numeric' })}`;
 }
 
 /** The lanes by their names; records without a value share the last. */
@@ -267,7 +247,7 @@ function Lane({ view, span, ends, name, isNamed, records, width, ...props }: Lan
           <Ticks view={view} span={span} />
         </li>
         {bars.map((bar) => (
-          <BarOf key={bar.of.id} {...props} bar={bar} parts={ends.parts} hasEnd={ends.to !== undefined} daysAcross={daysAcross} days={days} />
+          <BarOf key={bar.of.id} {...props} bar={bar} parts={ends.parts} daysAcross={daysAcross} days={days} />
         ))}
       </ul>
     </section>
@@ -277,7 +257,6 @@ function Lane({ view, span, ends, name, isNamed, records, width, ...props }: Lan
 interface BarProps extends ArrangedProps {
   readonly bar: Bar<RecordAnswer>;
   readonly parts: ReadonlySet<Part>;
-  readonly hasEnd: boolean;
   /** How many days are in view. */
   readonly days: number;
   readonly daysAcross: (pixels: number) => number;
@@ -290,7 +269,7 @@ const slack = 5;
 const aroundName = 28;
 const nameSize = 13;
 
-function BarOf({ table, selection, bar, parts, hasEnd, days, daysAcross, put }: BarProps) {
+function BarOf({ table, selection, bar, parts, days, daysAcross, put }: BarProps) {
   const app = useApp();
   const [held, setHeld] = useState<{ readonly part: Part; readonly by: number } | null>(null);
   const wasDragged = useRef(false);
@@ -340,7 +319,7 @@ function BarOf({ table, selection, bar, parts, hasEnd, days, daysAcross, put }: 
       style={{ left: `${left * 100}%`, width: `${Math.max(width, 0) * 100}%`, top: bar.row * rowHeight }}
     >
       {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
-      {hasEnd && parts.has('start') && <span className="time-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
+      {parts.has('start') && <span className="time-end at-start" aria-hidden="true" onPointerDown={hold('start')} />}
       <Tooltip title={`${called}: ${says}`}>
         <Link
           to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}

@@ -1,5 +1,5 @@
 import { CaretDownIcon, CaretRightIcon } from '@phosphor-icons/react';
-import { kindOf, parentOf, type Form, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
+import { kindOf, mostSteps, parentOf, type Form, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { Offered } from './Offered.js';
@@ -13,9 +13,6 @@ interface Props {
   readonly find: string;
   readonly onPut: (item: FormItem) => void;
 }
-
-/** References lead no further than this. */
-const mostSteps = 3;
 
 /** For each reference the fields of the record behind it, to be shown on the form; they are listed when that is opened. */
 export function OfferedParents({ table, through, ...props }: Props) {
