@@ -1,0 +1,166 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+
+/** The ways in which lists are arranged, besides the grid, and what is dragged in them. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const sql = (text: string): Promise<Record<string, string>> => rowOf(house, app, text);
+
+describe('a list', () => {
+  test('is a board whose records are dragged along their route, or stay with the reason', async () => {
+    await page.goto(`/desk/${app}/lots?list=lots_board`);
+    const column = (name: string) => page.getByRole('region', { name, exact: true });
+    const card = column('In lab').getByRole('article').first();
+    await card.waitFor();
+    const code = (await card.getByRole('link').innerText()).trim();
+    const status = async (): Promise<string> => (await sql(`SELECT status FROM lots WHERE lot = '${code}'`))['status'] ?? '';
+    const drag = async (to: string): Promise<void> => {
+      const from = (await page.getByRole('article').filter({ hasText: code }).first().boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      const target = (await column(to).boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+      await page.mouse.move(from.x + 40, from.y + from.height - 6);
+      await page.mouse.down();
+      await page.mouse.move(from.x + 60, from.y + from.height + 10, { steps: 4 });
+      await page.mouse.move(target.x + 60, target.y + 60, { steps: 12 });
+    };
+    await drag('Draft');
+    await column('Draft').getByText('No move leads from In lab to Draft.').waitFor();
+    await page.mouse.up();
+    await page.getByRole('main').getByText('No move leads from In lab to Draft.').waitFor();
+    expect(await status()).toBe('in_lab');
+    // Its guard asks for three passed results.
+    await page.getByRole('button', { name: `Move ${code}` }).click();
+    await page.getByRole('menuitem', { name: 'Released' }).click();
+    await page.getByText(`${code} stays where it is`).waitFor();
+    expect(await status()).toBe('in_lab');
+    await drag('On hold');
+    await column('On hold').getByText('Hold', { exact: true }).waitFor();
+    await page.mouse.up();
+    await column('On hold').getByRole('article').filter({ hasText: code }).waitFor();
+    expect(await status()).toBe('on_hold');
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
+  test('is a calendar, walked month by month', async () => {
+    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&month=2026-08`);
+    await page.getByRole('heading', { name: 'August 2026' }).waitFor();
+    const { n } = await sql(`SELECT count(*) AS n FROM inspections WHERE date = '2026-08-15'`);
+    await page.getByRole('list', { name: '15 Aug 2026' }).waitFor();
+    expect(await page.getByRole('list', { name: '15 Aug 2026' }).getByRole('link').count()).toBe(Number(n));
+    await page.getByRole('button', { name: 'Previous month' }).click();
+    await page.getByRole('heading', { name: 'July 2026' }).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+  });
+
+  test('is a calendar in which records are dragged to other days, or taken there by keys, and stay with the reason', async () => {
+    await page.goto(`/desk/${app}/inspections?list=inspections_calendar&view=week&on=2026-08-15`);
+    const { id } = await sql(`SELECT id FROM inspections WHERE date = '2026-08-15' ORDER BY id LIMIT 1`);
+    const dateOf = async (): Promise<string> => (await sql(`SELECT date::text AS date FROM inspections WHERE id = ${id ?? ''}`))['date'] ?? '';
+    const day = (name: string) => page.getByRole('list', { name, exact: true });
+    const visit = page.locator(`a[data-record="${id ?? ''}"]`);
+    await day('15 Aug 2026').getByRole('link').first().waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    const from = (await visit.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const to = (await page.getByRole('link', { name: 'New record on 13 Aug 2026' }).boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(from.x + 10, from.y + 8);
+    await page.mouse.down();
+    await page.mouse.move(from.x - 20, from.y + 30, { steps: 4 });
+    await page.mouse.move(to.x, to.y + 60, { steps: 10 });
+    await page.mouse.up();
+    await page.getByText(/is on 13 Aug 2026 now\.$/u).waitFor();
+    expect(await dateOf()).toBe('2026-08-13');
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Undo save' }).click();
+    await day('15 Aug 2026').locator(visit).waitFor();
+    expect(await dateOf()).toBe('2026-08-15');
+    await visit.focus();
+    await page.keyboard.press('Alt+ArrowLeft');
+    await page.getByText(/is on 14 Aug 2026 now\.$/u).waitFor();
+    // The focus goes with it, so that it can be taken further.
+    await expect.poll(() => visit.evaluate((link) => link === document.activeElement)).toBe(true);
+    await page.keyboard.press('Alt+ArrowRight');
+    await page.getByText(/is on 15 Aug 2026 now\.$/u).waitFor();
+    // Somebody else was faster, and nothing has told this screen.
+    await sql(`UPDATE inspections SET rev = rev + 1 WHERE id = ${id ?? ''} RETURNING id`);
+    await page.keyboard.press('Alt+ArrowRight');
+    await page.getByText(/stays where it is: .*changed this record at the same time/u).waitFor();
+    expect(await dateOf()).toBe('2026-08-15');
+    await page.getByRole('tab', { name: 'Day' }).click();
+    await page.getByRole('heading', { name: /15 August 2026/u }).waitFor();
+    await page.getByRole('button', { name: 'Next day' }).click();
+    await page.getByRole('heading', { name: /16 August 2026/u }).waitFor();
+  });
+
+  test('is a timeline whose bars are dragged to other days, alone or by keys', async () => {
+    const { id, on, next, code } = await sql(
+      `SELECT t.id, t.date::text AS on, (t.date + 3)::text AS next, h.code FROM hive_treatments t JOIN hives h ON h.id = t.hive JOIN treatments r ON r.id = t.treatment
+       WHERE extract(day FROM t.date) BETWEEN 5 AND 15 AND r.days_in_the_hive BETWEEN 2 AND 60 ORDER BY t.id LIMIT 1`,
+    );
+    const dateOf = async (): Promise<string> => (await sql(`SELECT date::text AS date FROM hive_treatments WHERE id = ${id ?? ''}`))['date'] ?? '';
+    await page.goto(`/desk/${app}/hive_treatments?list=treatments_timeline&on=${on ?? ''}`);
+    const bar = page.locator(`a[href*="/hive_treatments/${id ?? ''}?"]`);
+    await bar.waitFor();
+    expect(await bar.getAttribute('aria-label')).toContain(code ?? '');
+    expect(await barriersOf(page)).toEqual([]);
+    // A lane for each treatment that is in view, with as many bars as the database has.
+    const month = `'${(on ?? '').slice(0, 7)}-01'::date`;
+    const { n } = await sql(
+      `SELECT count(*) AS n FROM hive_treatments t JOIN treatments r ON r.id = t.treatment WHERE t.date < ${month} + interval '1 month' AND t.date + r.days_in_the_hive::int >= ${month}`,
+    );
+    expect(await page.locator('a[href*="/hive_treatments/"][aria-keyshortcuts]').count()).toBe(Number(n));
+    const track = (await page.getByRole('region').filter({ has: bar }).getByRole('list').boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    const days = new Date(Date.UTC(Number(on?.slice(0, 4)), Number(on?.slice(5, 7)), 0)).getUTCDate();
+    const box = (await bar.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+    await page.mouse.move(box.x + 8, box.y + 10);
+    await page.mouse.down();
+    await page.mouse.move(box.x + 30, box.y + 10, { steps: 4 });
+    await page.mouse.move(box.x + 8 + (3 * track.width) / days, box.y + 10, { steps: 8 });
+    await page.mouse.up();
+    await page.getByText(/begins on .* now\.$/u).waitFor();
+    expect(await dateOf()).toBe(next);
+    // A drag opens nothing.
+    expect(page.url()).toContain('list=treatments_timeline');
+    await bar.focus();
+    for (const _ of [1, 2, 3]) {
+      const before = await dateOf();
+      await page.keyboard.press('Alt+ArrowLeft');
+      await expect.poll(dateOf).not.toBe(before);
+      await expect.poll(() => bar.getAttribute('aria-label')).not.toContain(before);
+      await page.getByText(/begins on .* now\.$/u).waitFor();
+      await bar.focus();
+    }
+    expect(await dateOf()).toBe(on);
+    await page.getByRole('tab', { name: 'Year' }).click();
+    await page.getByRole('heading', { name: (on ?? '').slice(0, 4), exact: true }).waitFor();
+  });
+
+  test('is a map whose points tell their record, beside the names of all', async () => {
+    await page.goto(`/desk/${app}/apiaries?list=apiary_map`);
+    const names = page.getByRole('list', { name: 'Map of apiaries' });
+    await names.getByRole('link').first().waitFor();
+    const { n } = await sql('SELECT count(*) AS n FROM apiaries WHERE location IS NOT NULL');
+    expect(await names.getByRole('link').count()).toBe(Number(n));
+    expect(await page.locator('svg circle').count()).toBe(Number(n));
+    const name = await names.getByRole('link').last().innerText();
+    await page.locator('svg circle').last().click();
+    await page.getByRole('article').getByRole('link', { name, exact: true }).waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    // By keys: the name that has the focus is marked on the map.
+    await names.getByRole('link').first().focus();
+    await page
+      .getByRole('article')
+      .getByRole('link', { name: await names.getByRole('link').first().innerText(), exact: true })
+      .waitFor();
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { level: 1, name: await page.getByRole('heading', { level: 1 }).innerText() }).waitFor();
+    await expect.poll(() => page.url()).toMatch(/\/apiaries\/\d+\?list=apiary_map/u);
+  });
+});
