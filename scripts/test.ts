@@ -81,9 +81,11 @@ async function main(): Promise<number> {
   let cluster: Cluster | null = null;
   try {
     if (files.length === 0) {
-      const typed = ['core', 'server', 'web', 'demo', 'scripts', 'e2e'].map((part) => () => check(`types of ${part}`, bin('tsc'), ['-p', part]));
+      // The compiler in Go: the one that others here read programs with takes three times as long.
+      const tsc = join(root, 'node_modules', 'typescript-7', 'bin', 'tsc');
+      const typed = ['core', 'server', 'web', 'demo', 'scripts', 'e2e'].map((part) => () => check(`types of ${part}`, process.execPath, [tsc, '-p', part]));
       const others = [
-        () => check('lint', bin('eslint'), ['.', '--max-warnings=0']),
+        () => check('lint', bin('oxlint'), ['--deny-warnings', '--report-unused-disable-directives']),
         () => check('format', bin('prettier'), ['--check', '.']),
         () => check('dependency rules', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'core/src', 'server/src', 'web/src', 'demo/src']),
         () => check('unused parts', bin('knip'), ['--no-progress']),

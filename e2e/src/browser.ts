@@ -40,7 +40,11 @@ export const madeDemo = 'MADE_DEMO';
 async function admin(text: string): Promise<void> {
   const client = new pg.Client({ connectionString: process.env['TEST_DATABASE'] });
   await client.connect();
-  await client.query(text).finally(() => client.end());
+  try {
+    await client.query(text);
+  } finally {
+    await client.end();
+  }
 }
 
 /** A database of its own, empty or as another one is. */
@@ -147,8 +151,11 @@ export async function makeDemo(): Promise<MadeDemo> {
   const { name, url } = await ownDatabase(null);
   const files = await mkdtemp(join(tmpdir(), 'bibliona-demo-'));
   const server = await startServer(readConfig({ DATABASE_URL: url, PORT: '0', FILES: files, WEB: '', MAIL_FROM: 'honey@quillmoor.example', LOG: 'error' }));
-  const app = await loadDemo(server, files, 'small').finally(() => server.close());
-  return { app, database: name, files };
+  try {
+    return { app: await loadDemo(server, files, 'small'), database: name, files };
+  } finally {
+    await server.close();
+  }
 }
 export async function removeDemo({ database, files }: MadeDemo): Promise<void> {
   await admin(`DROP DATABASE ${database} WITH (FORCE)`);

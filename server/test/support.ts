@@ -102,7 +102,11 @@ export async function emptyDatabase(): Promise<{ readonly url: string; readonly 
   const admin = async (text: string): Promise<void> => {
     const client = new pg.Client({ connectionString: base });
     await client.connect();
-    await client.query(text).finally(() => client.end());
+    try {
+      await client.query(text);
+    } finally {
+      await client.end();
+    }
   };
   await admin(`CREATE DATABASE ${name}`);
   const url = new URL(base);

@@ -104,7 +104,7 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
       isHere = false;
     };
     // Asked once, when the field becomes a choice.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return (
     <>

@@ -144,6 +144,6 @@ export function useLive({ followsDesign }: { readonly followsDesign: boolean }):
       close();
     };
     // One stream for each app; what it needs of the design it reads when something comes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [id, client, followsDesign]);
 }

@@ -37,7 +37,7 @@ export default function CellEditor({ field, value, text, ends, onSave, onLeave }
     // What is picked has to be seen first.
     if (ends !== undefined && Editor === TextCell) leave(ends, draft);
     // Once, when it comes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   if (Editor === null) return null;
 

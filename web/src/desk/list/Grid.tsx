@@ -185,7 +185,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
       }),
     ],
     // The rights and the design are of the app's version.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);

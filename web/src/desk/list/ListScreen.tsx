@@ -265,7 +265,7 @@ function Search({ text, name, onText }: { readonly text: string; readonly name: 
     const timer = setTimeout(() => onText(typed), 250);
     return () => clearTimeout(timer);
     // Only typing starts the wait.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [typed]);
   const input = useRef<HTMLInputElement>(null);
   useShortcut('search', () => input.current?.focus());

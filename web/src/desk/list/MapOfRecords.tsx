@@ -63,7 +63,7 @@ function Points({ table, list, selection, placed }: ArrangedProps & { readonly p
         size,
       ),
     // It begins with what was there first; what others save does not move it.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [],
   );
   const here = placed.find((one) => one.record.id === chosen);

@@ -27,7 +27,7 @@ export function useRows(
       onFailure: (error) => setFailure(messageOf(error)),
     });
     // The selection is made anew with each drawing; what is asked is the same as long as its text is.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [id, table.id, key]);
   useEffect(() => {
     const see = (): void => {

@@ -25,7 +25,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
     const named = table.fields.find((field) => field.kind === 'text' && beginning[field.id] === '' && !rights.hidden.includes(field.id));
     return { own: named === undefined ? beginning : { ...beginning, [named.id]: adding.text }, children: {} };
     // Only what it begins with: what is typed since is the form's.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const end = (): void => useAdding.getState().end(adding.key);
   const onAdded = async (id: number): Promise<void> => {

@@ -117,7 +117,7 @@ function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'>
     const beginningOf = (of: Table) => emptyValues(app.design, of, around, {});
     return duplicateOf(app.design, table, data, shownIn(layout), beginningOf, (field) => closed.has(field.id));
     // What it is a copy of is what was there when it began.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return (
     <>

@@ -46,7 +46,7 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
       carried = lateIn(record, form.getValues(), saved.current);
     },
     // A form is of one record for as long as it lives.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
     [],
   );
   useEffect(() => {
@@ -64,7 +64,7 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
     const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);
     input?.focus();
     if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return (draft) => {
     saved.current = draft;

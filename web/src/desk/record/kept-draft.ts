@@ -50,7 +50,7 @@ export function useKeptDraft(name: string | null, form: UseFormReturn<FormValues
       if (isTyped) letGo(name);
     };
     // The form and its record are the same as long as it lives.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [name, subscribe, getValues]);
   return { found, forget };
 }

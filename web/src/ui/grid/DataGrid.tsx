@@ -280,7 +280,7 @@ function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, space: n
   const first = rows.first();
   const isThere = first !== null;
   // What is in a column is measured when the first rows have come, and not with every change in them: columns would jump about.
-  // eslint-disable-next-line react-hooks/exhaustive-deps
+  // oxlint-disable-next-line react-hooks/exhaustive-deps
   const contents = useMemo(() => contentsOf(columns, first ?? []), [columns, rows, isThere, fonts]);
   return useMemo(
     () =>

@@ -74,7 +74,7 @@ function Filled({ table, form, open }: { readonly table: Table; readonly form: F
     const added = Object.fromEntries(form.items.flatMap((item) => (item.kind === 'children' ? [[item.relationship, []]] : [])));
     return { own, children: { ...added, ...children } };
     // It begins anew with each record.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [open]);
   const values = useForm<FormValues>({ defaultValues: start as unknown as FormValues });
   const at = useMemo(() => ({ table: table.id, record: open.record.id }), [table, open]);
