@@ -59,7 +59,7 @@ export {
 } from './design/list.js';
 export { isDay } from './parts/list.js';
 export { canNarrow, narrowingNode, valueNode } from './parts/narrowing.js';
-export { grouped, NotInList, picked } from './query/listed.js';
+export { grouped, NotInList, onPaper, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';
 export {
@@ -290,6 +290,7 @@ export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
 export {
   Conflict,
+  mostPicked,
   type FieldStatistics,
   type ChildEntry,
   type HistoryEntry,

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { demoPassword, demoPeople } from '../../scripts/demo.js';
@@ -92,6 +93,31 @@ describe('a list', () => {
     await choose(page.getByRole('dialog', { name: 'Group Harvests' }), 'Group by', 'Hive');
     await page.keyboard.press('Escape');
     await page.getByRole('row', { name: /^H-0/u }).first().waitFor();
+  });
+
+  test('has sums at the foot of its columns, and saves chosen records as a file', async () => {
+    await page.goto(`/desk/${app}/harvests?list=harvests_season&by=[]`);
+    const { frames } = await sql(`SELECT sum(frames) AS frames FROM harvests WHERE date >= '2026-01-01'`);
+    const grid = page.getByRole('grid');
+    await grid.getByRole('gridcell', { name: `Sum of Frames: ${frames ?? ''}`, exact: true }).waitFor();
+    // The foot stays in sight where the rows go on below it, and the last row is not covered by it.
+    await page.setViewportSize({ width: 1280, height: 420 });
+    await grid.getByRole('gridcell').nth(1).focus();
+    await page.keyboard.press('Control+End');
+    const foot = await grid.getByRole('gridcell', { name: /^Sum of Frames/u }).boundingBox();
+    const last = await grid.locator('[data-focus]').boundingBox();
+    expect((last?.y ?? 0) + (last?.height ?? 0)).toBeLessThanOrEqual((foot?.y ?? 0) + 1);
+    await page.setViewportSize({ width: 1280, height: 800 });
+    expect(await barriersOf(page)).toEqual([]);
+    const boxes = grid.getByRole('checkbox', { name: /^Choose record/u });
+    await boxes.nth(0).click();
+    await boxes.nth(1).click();
+    const chosen = page.getByRole('group', { name: 'Chosen records' });
+    const [csv] = await Promise.all([page.waitForEvent('download'), chosen.getByRole('button', { name: 'Save as CSV' }).click()]);
+    expect((await readFile(await csv.path(), 'utf8')).trim().split('\r\n')).toHaveLength(3);
+    const [pdf] = await Promise.all([page.waitForEvent('download'), chosen.getByRole('button', { name: 'Save as PDF' }).click()]);
+    expect(pdf.suggestedFilename()).toBe('Harvest by month.pdf');
+    expect((await readFile(await pdf.path())).subarray(0, 5).toString()).toBe('%PDF-');
   });
 
   test('begins a record with what it is narrowed to, or where on it one adds', async () => {

@@ -1,5 +1,6 @@
-import { contract, type DesignChange, type OpenApp } from '@bibliona/core';
+import { contract, plainList, type DesignChange, type OpenApp } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { textsOf } from './pdf.js';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 const grant = (role: string, more: object) => ({
@@ -48,7 +49,13 @@ describe('a file of records', () => {
       role('looks', grant('looks', {})),
       role('takes', grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes'] }), grant('more', { id: 'g_more' })),
     ];
-    app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put', part: 'query', value: query }]);
+    const list = { ...plainList, id: 'hives_summed', name: 'Summed', table: 'hives', roles: [], isDefault: false, columns: ['h_code'], sums: ['h_rent'] };
+    app = await makeApp(who('ada'), 'Exported', [
+      ...honey,
+      ...roles,
+      { kind: 'put', part: 'query', value: query },
+      { kind: 'put', part: 'list', value: list },
+    ]);
     for (const name of ['looks', 'takes']) {
       const person = await it.person(`Some ${name}`);
       people[name] = person;
@@ -90,6 +97,43 @@ describe('a file of records', () => {
     expect(lines.join()).not.toContain('Full');
     // A note is theirs to see by another grant, and not theirs to take away.
     expect(lines.join()).not.toContain('cmd');
+  });
+
+  test('of chosen records holds these, and none that the list does not show or that may not be taken away', async () => {
+    const only = JSON.stringify([1, 2, 4, 99_999]);
+    const { bytes } = await who('ada').download(contract.exportRecords, { app: app.id, table: 'hives' }, { only, search: 'H-' });
+    expect(new TextDecoder().decode(bytes).match(/H-\d+/gu)).toEqual(['H-0', 'H-1', 'H-3']);
+    const { bytes: found } = await who('ada').download(contract.exportRecords, { app: app.id, table: 'hives' }, { only, search: 'H-3' });
+    expect(new TextDecoder().decode(found).match(/H-\d+/gu)).toEqual(['H-3']);
+    const { bytes: theirs } = await who('takes').download(contract.exportRecords, { app: app.id, table: 'hives' }, { only });
+    expect(new TextDecoder().decode(theirs).match(/H-\d+/gu)).toEqual(['H-0', 'H-3']);
+    for (const wrong of ['[]', '[0]', '["1"', JSON.stringify(Array.from({ length: 1001 }, (_, i) => i + 1))])
+      await expect(who('ada').download(contract.exportRecords, { app: app.id, table: 'hives' }, { only: wrong })).rejects.toThrow('answered 400');
+  });
+
+  test('on paper has the columns that one sees, sorted as the list is, with its sums, for who can take records away', async () => {
+    const paper = async (name: string, query: Readonly<Record<string, string>>): Promise<string> => {
+      const { type, bytes } = await who(name).download(contract.printRecords, { app: app.id, table: 'hives' }, query);
+      expect(type).toBe('application/pdf');
+      return (await textsOf(bytes)).join();
+    };
+    const only = JSON.stringify([1, 2, 4]);
+    const columns = JSON.stringify(['h_code', 'h_rent', 'h_notes']);
+    const list = 'hives_summed';
+    const all = await paper('ada', { list, only, columns, sort: 'h_code', direction: 'down' });
+    expect(all.match(/H-\d+/gu)).toEqual(['H-3', 'H-1', 'H-0']);
+    // The rent of all three, as its field has it.
+    expect(all.match(/1\.50/gu)).toHaveLength(2);
+    expect(all).toContain('=cmd()');
+    const theirs = await paper('takes', { list, only, columns });
+    expect(theirs.match(/H-\d+/gu)).toEqual(['H-0', 'H-3']);
+    expect(theirs).not.toContain('cmd');
+    // Sorted by what is not on the paper.
+    expect((await paper('ada', { only, columns: '["h_code"]', sort: 'h_stores', direction: 'down' })).match(/H-\d+/gu)).toEqual(['H-1', 'H-0', 'H-3']);
+    const refused = await who('looks').refused(contract.printRecords, { params: { app: app.id, table: 'hives' } });
+    expect([refused.status, refused.body.message]).toEqual([403, "You don't have permission to export records of Hives as a file."]);
+    const none = await who('ada').refused(contract.printRecords, { params: { app: app.id, table: 'hives' }, query: { columns: '["nothing"]' } });
+    expect([none.status, none.body.message]).toEqual([422, 'None of these columns has words to print. Show another column first.']);
   });
 
   test('of a query holds its rows, of the records that may be exported', async () => {

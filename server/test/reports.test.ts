@@ -1,24 +1,13 @@
 import { standardLocale, contract, layOut, paperOf, type DesignChange, type OpenApp, type Report, type ReportPage } from '@bibliona/core';
 import fc from 'fast-check';
-import { getDocument, OPS, type PDFDocumentProxy } from 'pdfjs-dist/legacy/build/pdf.mjs';
+import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { breathing } from '../src/reports/breathing.js';
 import { drawPages, openPdf } from '../src/reports/draw-pdf.js';
 import { measure } from '../src/reports/fonts.js';
+import { textsOf } from './pdf.js';
 import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
-
-/** The texts of each page as a PDF reader finds them, in the order in which they were drawn; equal neighbours in place are one. */
-async function textsOf(pdf: Uint8Array): Promise<string[]> {
-  const document: PDFDocumentProxy = await getDocument({ data: new Uint8Array(pdf), verbosity: 0, useSystemFonts: false }).promise;
-  const pages: string[] = [];
-  for (let n = 1; n <= document.numPages; n += 1) {
-    const { items } = await (await document.getPage(n)).getTextContent({ disableNormalization: true });
-    pages.push(items.map((item) => ('str' in item ? item.str : '')).join(''));
-  }
-  await document.destroy();
-  return pages;
-}
 
 const bare = (text: string): string => text.replace(/\s+/gu, '');
 const previewOf = (page: ReportPage): string => page.boxes.flatMap((box) => (box.kind === 'text' ? box.lines.map((line) => line.text) : [])).join('');

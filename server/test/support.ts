@@ -43,8 +43,12 @@ export class Caller {
   }
 
   /** What a route streams. */
-  async download(route: HttpRoute, params: Readonly<Record<string, string>>): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
-    const response = await fetch(`${this.address}${this.path(route, params)}`, { headers: { cookie: this.cookie } });
+  async download(
+    route: HttpRoute,
+    params: Readonly<Record<string, string>>,
+    query: Readonly<Record<string, string>> = {},
+  ): Promise<{ readonly type: string | null; readonly bytes: Uint8Array }> {
+    const response = await fetch(`${this.address}${this.path(route, params, query)}`, { headers: { cookie: this.cookie } });
     if (!response.ok) throw new Error(`${route.path} answered ${response.status}: ${await response.text()}`);
     return { type: response.headers.get('content-type'), bytes: new Uint8Array(await response.arrayBuffer()) };
   }

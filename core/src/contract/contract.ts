@@ -6,6 +6,7 @@ export {
   countPage,
   readPlace,
   exportRecords,
+  printRecords,
   lookUp,
   lookUpPeople,
   readHistory,

@@ -47,6 +47,10 @@ export const readPlace = route({
   /** `skipped` is less than was asked for where the list ends before. `next` is the place after so many records; null where there are none. */
   answer: z.object({ skipped: z.number(), next: CursorShape.nullable() }),
 });
+/** More are not picked out of a list by their ids: the address would be too long. */
+export const mostPicked = 1000;
+/** `only`: of the records of a list these; else all that it shows. */
+const PickedSelection = Selection.extend({ only: fromJson(z.array(RecordId).min(1).max(mostPicked)).optional() });
 /** The records of a list as comma-separated text, as far as this person can export them. */
 export const exportRecords = route({
   method: 'GET',
@@ -54,7 +58,19 @@ export const exportRecords = route({
   access: 'member',
   heavy: true,
   params: tableParams,
-  query: Selection,
+  query: PickedSelection,
+  body: nothingAsked,
+  answer: z.unknown(),
+});
+/** The same on paper, as a PDF, with the sums of the list below them. */
+export const printRecords = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/pdf',
+  access: 'member',
+  heavy: true,
+  params: tableParams,
+  /** `columns`: other fields than those of the list. */
+  query: PickedSelection.extend({ columns: fromJson(z.array(Id).min(1).max(60)).optional() }),
   body: nothingAsked,
   answer: z.unknown(),
 });

@@ -1,6 +1,6 @@
 /** Lists as questions: which records a list shows, in which order, and how they group. */
-import type { AppDesign } from '../design/design.js';
-import { tableOf } from '../design/read.js';
+import type { AppDesign, Field, Table } from '../design/design.js';
+import { fieldOf, tableOf } from '../design/read.js';
 import type { List, Sort } from '../design/list.js';
 import { check } from '../expression/check.js';
 import type { Node } from '../expression/node.js';
@@ -58,6 +58,25 @@ function narrowed(design: AppDesign, table: string, narrowing: Narrowing): Condi
   const days = daysNode(design, table, narrowing.field, narrowing);
   if (days === null) throw new NotInList(narrowing.field);
   return { kind: 'meets', condition: days };
+}
+
+/** The records of a list with some fields of theirs, for paper. Fields whose values have no words, such as files, are left out. */
+export function onPaper(design: AppDesign, { where, sort, then }: Pick<Query, 'where' | 'sort' | 'then'>, table: Table, fields: readonly Field[]): AskedQuery {
+  const columnOf = (field: Field, id: string): readonly AskedColumn[] => {
+    const node = valueNode(design, table.id, field.id);
+    return node === null ? [] : [{ id, node, summary: null }];
+  };
+  const orders = [...(sort === null ? [] : [sort]), ...then].flatMap(({ field: id, direction }, i) =>
+    columnOf(fieldOf(table, id), `order ${i}`).map((column) => ({ column, direction })),
+  );
+  return {
+    table: table.id,
+    where,
+    columns: [...fields.flatMap((field) => columnOf(field, field.id)), ...orders.map((one) => one.column)],
+    order: orders.map(({ column, direction }) => ({ column: column.id, direction })),
+    limit: null,
+    steps: [],
+  };
 }
 
 /**

@@ -15,8 +15,11 @@ export function mustExport(app: OpenedApp, person: Person, table: Table): void {
   if (!rightsOf(app.design, person, table).export) throw new Refusal('forbidden', `You don't have permission to export records of ${table.name} as a file.`);
 }
 
+/** A name that every system takes for a file. */
+export const fileNamed = (name: string, ending: string): string => `${name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'records'}.${ending}`;
+
 export function send(context: Context, name: string, lines: AsyncIterable<string>): Readable {
   context.type = 'text/csv; charset=utf-8';
-  context.attachment(`${name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'records'}.csv`);
+  context.attachment(fileNamed(name, 'csv'));
   return Readable.from(lines);
 }

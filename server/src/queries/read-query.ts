@@ -41,7 +41,10 @@ export const seenOf = (asked: AskedQuery, { design }: OpenedApp, person: Person)
   partSeen(design, person, asked.table, [...asked.steps, ...asked.columns.flatMap((column) => column.node ?? [])]);
 
 /** What is in the columns of a query. */
-export const columnsOf = (query: SavedQuery, asked: AskedQuery): readonly ResultColumn[] =>
+export const columnsOf = (
+  query: { readonly columns: readonly Pick<SavedQuery['columns'][number], 'name' | 'digits'>[] },
+  asked: AskedQuery,
+): readonly ResultColumn[] =>
   asked.columns.map((column, i) => {
     const type = shownType(column);
     const { name = '', digits = null } = query.columns[i] ?? {};

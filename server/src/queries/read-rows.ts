@@ -13,6 +13,7 @@ import {
   type QueryOrder,
   type QueryResult,
   type ReportColumn,
+  type RestrictedQuery,
   type ResultColumn,
   type RowSource,
   type SavedQuery,
@@ -53,15 +54,25 @@ export function questionAsked(source: RowSource, app: OpenedApp): { readonly que
 /** @throws Refusal invalid */
 export async function readRows(database: DataSource, app: OpenedApp, person: Person, wanted: AskedRows): Promise<Rows> {
   const { question, asked } = questionAsked(wanted.source, app);
-  const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
+  const rows = await readPaper(database, app, restrict(asked, app.design, person, Date.now()), question, wanted);
+  return { ...rows, seen: seenOf(asked, app, person) };
+}
+
+/** Rows for paper, and what is counted of all of them. `named`: what their columns are called, in the same order. */
+export async function readPaper(
+  database: DataSource,
+  app: OpenedApp,
+  restricted: RestrictedQuery<AskedQuery>,
+  named: Parameters<typeof columnsOf>[0],
+  { limit, arranged, totals }: Omit<AskedRows, 'source'>,
+): Promise<Omit<Rows, 'seen'>> {
+  const asked = restricted.query;
+  const source = [restricted, app.design, app.schema] as const;
   return atOneMoment(database, async (runner) => {
-    const rows = await run<QueryResult['rows'][number]>(
-      runner,
-      compilePaper(source, { limit: wanted.limit, arranged: wanted.arranged, longest: longestPrinted }),
-    );
-    const [counted] = await run<Rows['counted']>(runner, compileTotals(source, wanted.totals));
-    const columns = columnsOf(question, asked).map((column, i) => ({ ...column, drawn: drawnIn(asked.columns[i]) }));
-    return { columns, rows: [...rows], counted: counted ?? { count: 0, totals: [] }, seen: seenOf(asked, app, person) };
+    const rows = await run<QueryResult['rows'][number]>(runner, compilePaper(source, { limit, arranged, longest: longestPrinted }));
+    const [counted] = await run<Rows['counted']>(runner, compileTotals(source, totals));
+    const columns = columnsOf(named, asked).map((column, i) => ({ ...column, drawn: drawnIn(asked.columns[i]) }));
+    return { columns, rows: [...rows], counted: counted ?? { count: 0, totals: [] } };
   });
 }
 

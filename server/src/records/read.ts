@@ -136,10 +136,15 @@ export class RecordReader {
     return whole === undefined ? told : { ...told, condition: whole.condition, tones: whole.tones };
   }
 
-  /** What a list shows of a table: its condition, the search, what narrows it, and the order. @throws Refusal bad_request */
-  selected(table: Table, selection: Selection): Picking {
+  /**
+   * What a list shows of a table: its condition, the search, what narrows it, and the order.
+   * @param only of the records that it shows these; absent: all
+   * @throws Refusal bad_request
+   */
+  selected(table: Table, selection: Selection, only?: readonly number[]): Picking {
     try {
-      return picked(this.app.design, this.list(table, selection), selection);
+      const all = picked(this.app.design, this.list(table, selection), selection);
+      return only === undefined ? all : { ...all, where: { kind: 'all', of: [all.where, { kind: 'ids', ids: only }] } };
     } catch (error) {
       if (error instanceof NotInList) throw new Refusal('bad_request', 'This list has no such field to sort or narrow by.');
       throw error;

@@ -2,21 +2,29 @@
 import {
   checkPages,
   countShown,
+  kindOf,
   localeFor,
+  onPaper,
   paginate,
   paperOf,
+  restrictForExport,
   rowsOnPaper,
   totalsOnPaper,
+  type Field,
+  type List,
   type Paper,
   type Person,
   type Report,
   type ReportPage,
   type ReportProof,
+  type Table,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
+import { mustExport } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
-import { readRows, type Rows } from '../queries/read-rows.js';
+import { readPaper, readRows, type Rows } from '../queries/read-rows.js';
+import type { Picking } from '../records/read.js';
 import { breathing } from './breathing.js';
 import { hasSigns, measure } from './fonts.js';
 
@@ -42,13 +50,67 @@ export async function layOutReport(database: DataSource, app: OpenedApp, person:
       'too_large',
       `This report would have ${locale.count(rows.counted.count)} rows; up to ${locale.count(mostRows)} are laid out. Narrow its condition, or use a query with a summary first.`,
     );
-  const paper = paperOf(report.paper);
-  const printed = locale.moment(Date.now());
-  const around = { app: app.design.name, printed };
-  const cells = rows.rows.map((row) => row.cells);
-  const pages = await breathing(paginate({ report, columns: rows.columns, rows: cells, paper, around, measure, locale }));
-  return { pages, paper, rows };
+  return { ...(await onPages(app, person, report, rows)), rows };
 }
+
+async function onPages(app: OpenedApp, person: Person, report: Report, { columns, rows }: Pick<Rows, 'columns' | 'rows'>): Promise<Omit<LaidOut, 'rows'>> {
+  const locale = localeFor(app.design, person);
+  const paper = paperOf(report.paper);
+  const around = { app: app.design.name, printed: locale.moment(Date.now()) };
+  const pages = await breathing(paginate({ report, columns, rows: rows.map((row) => row.cells), paper, around, measure, locale }));
+  return { pages, paper };
+}
+
+// A sheet on its side has room for more columns than this, one that stands has not.
+const mostUpright = 6;
+
+/**
+ * Records of a list on paper, as far as this person can export them: these fields of each, and the sums of the list.
+ * @throws Refusal forbidden, invalid, too_large
+ */
+export async function layOutRecords(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  wanted: { readonly list: List; readonly table: Table; readonly picked: Picking; readonly fields: readonly Field[] },
+): Promise<Omit<LaidOut, 'rows'>> {
+  const { list, table, picked, fields } = wanted;
+  mustExport(app, person, table);
+  const asked = onPaper(app.design, picked, table, fields);
+  const printed = fields.filter((field) => asked.columns.some((column) => column.id === field.id));
+  if (printed.length === 0) throw new Refusal('invalid', 'None of these columns has words to print. Show another column first.');
+  const totalOf = (field: Field) => (list.sums.includes(field.id) ? ('sum' as const) : null);
+  const report: Report = {
+    id: list.id,
+    name: list.name,
+    description: '',
+    section: '',
+    source: { kind: 'table', table: table.id, condition: '', columns: [] },
+    fields: printed.map((field) => ({ column: field.id, share: shareOf(field), wraps: true, total: totalOf(field) })),
+    groups: [],
+    order: [],
+    arrangement: 'columns',
+    paper: { size: 'a4', turned: printed.length > mostUpright },
+  };
+  const rows = await readPaper(
+    database,
+    app,
+    restrictForExport(asked, app.design, person, Date.now()),
+    { columns: printed.map((field) => ({ name: field.name, digits: kindOf(field).digits(field) })) },
+    { limit: mostRows + 1, arranged: asked.order, totals: totalled(report) },
+  );
+  if (rows.rows.length > mostRows) {
+    const locale = localeFor(app.design, person);
+    throw new Refusal(
+      'too_large',
+      `This list has ${locale.count(rows.counted.count)} records; up to ${locale.count(mostRows)} fit on paper. Search or filter it first, or choose some of them.`,
+    );
+  }
+  return onPages(app, person, report, rows);
+}
+
+/** A part of the width of the paper, of which a column gets more the wider it is in lists. */
+const shareOf = (field: Field): number => Math.min(40, Math.max(4, Math.round((field.listWidth ?? kindOf(field).traits.listWidth) / 20)));
 
 /** Holds what is on the paper against what the database counts by itself. */
 export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {

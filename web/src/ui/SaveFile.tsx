@@ -5,30 +5,34 @@ import { useState } from 'react';
 import { download, messageOf, type Values } from '../state/api.js';
 import { Note } from './Note.js';
 
-/** Saves what a route streams as a file; while it is made the button says so, and when it fails why. */
-export function SaveFile(props: {
-  readonly says: string;
+export interface FileToSave {
   readonly route: HttpRoute;
   readonly params: Values;
   readonly query?: Values;
   /** What the file is called. */
   readonly name: string;
-}) {
-  const { says, route, params, query, name } = props;
-  const [state, setState] = useState<{ readonly kind: 'idle' | 'saving' } | { readonly kind: 'failed'; readonly why: string }>({ kind: 'idle' });
-  const save = async (): Promise<void> => {
-    setState({ kind: 'saving' });
-    try {
-      await download(route, params, name, query);
-      setState({ kind: 'idle' });
-    } catch (error) {
-      setState({ kind: 'failed', why: messageOf(error) });
-    }
+}
+
+/** Saves what a route streams as a file: whether one is being made, and why the last one could not be. */
+export function useSaveFile(): { readonly isSaving: boolean; readonly failure: string | null; readonly save: (file: FileToSave) => Promise<void> } {
+  const [isSaving, setSaving] = useState(false);
+  const [failure, setFailure] = useState<string | null>(null);
+  const save = async ({ route, params, name, query }: FileToSave): Promise<void> => {
+    setSaving(true);
+    setFailure(null);
+    await download(route, params, name, query).catch((error: unknown) => setFailure(messageOf(error)));
+    setSaving(false);
   };
+  return { isSaving, failure, save };
+}
+
+/** A button that saves a file; while it is made the button says so, and when it fails why. */
+export function SaveFile({ says, look = 'outlined', ...file }: FileToSave & { readonly says: string; readonly look?: 'outlined' | 'text' }) {
+  const { isSaving, failure, save } = useSaveFile();
   return (
     <>
-      {state.kind === 'failed' && <Note kind="bad">{state.why}</Note>}
-      <Button variant="outlined" startIcon={<DownloadSimpleIcon />} loading={state.kind === 'saving'} loadingPosition="start" onClick={() => void save()}>
+      {failure !== null && <Note kind="bad">{failure}</Note>}
+      <Button variant={look} startIcon={<DownloadSimpleIcon />} loading={isSaving} loadingPosition="start" onClick={() => void save(file)}>
         {says}
       </Button>
     </>

@@ -16,7 +16,7 @@ import type { ArrangedProps } from './arrangements.js';
 import { boardColumns, isIn, landing, type BoardColumn } from './board.js';
 import { canPut } from './days.js';
 import { calledIn, RecordCard } from './RecordCard.js';
-import { useGroups } from './GroupedRows.js';
+import { useGroups } from './use-groups.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';

@@ -6,6 +6,7 @@ import {
   fieldIssue,
   isStored,
   kindOf,
+  mostPicked,
   routeOf,
   tablesTouched,
   written,
@@ -29,8 +30,10 @@ import { locale } from '../../state/locale.js';
 import { Ask } from '../../ui/Ask.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
+import { SaveFile } from '../../ui/SaveFile.js';
 import { valueOf } from '../record/draft.js';
 import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
+import type { filesOf } from './files.js';
 import type { Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
 import { refusalOf } from './refusal-of.js';
@@ -40,6 +43,8 @@ interface Props {
   readonly table: Table;
   readonly chosen: readonly RecordAnswer[];
   readonly onClear: () => void;
+  /** What records with these ids can be saved as. */
+  readonly files: (only: readonly number[]) => ReturnType<typeof filesOf>;
 }
 type Asking = 'set' | 'remove' | 'move' | 'start' | 'duplicate' | null;
 
@@ -61,7 +66,7 @@ function canSet(field: Field, locked: readonly string[], route: Route | undefine
 }
 
 /** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
-export default function Chosen({ table, chosen, onClear, onDone }: Props & { readonly onDone: (done: Done) => void }) {
+export default function Chosen({ table, chosen, files, onClear, onDone }: Props & { readonly onDone: (done: Done) => void }) {
   const app = useApp();
   const client = useQueryClient();
   const rights = useRights(table.id);
@@ -96,6 +101,7 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       setProblem(messageOf(error));
     }
   };
+  const { csv, pdf } = files(chosen.map((record) => record.id));
   const at = (record: RecordAnswer) => ({ table: table.id, id: record.id, rev: record.rev });
   const close = (): void => (setAsking(null), setProblem(null));
   return (
@@ -106,6 +112,12 @@ export default function Chosen({ table, chosen, onClear, onDone }: Props & { rea
       {startable.length > 0 && <Button onClick={() => (setProblem(null), setAsking('start'))}>Run</Button>}
       {mayDuplicate && <Button onClick={() => (setProblem(null), setAsking('duplicate'))}>Duplicate</Button>}
       {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
+      {rights.export && chosen.length <= mostPicked && (
+        <>
+          <SaveFile says="Save as CSV" look="text" {...csv} />
+          <SaveFile says="Save as PDF" look="text" {...pdf} />
+        </>
+      )}
       <Button onClick={onClear}>Choose none</Button>
       {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
       {asking === 'set' && (

@@ -23,12 +23,14 @@ import { Note } from '../../ui/Note.js';
 import { HeldFiles } from '../../ui/files/HeldFiles.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { typedOf } from '../record/draft.js';
+import { filesOf } from './files.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
 import { JustDone, type Done } from './JustDone.js';
 import { useCells } from './use-cells.js';
 import { useCellSave } from './use-cell-save.js';
 import { useMarks } from './use-marks.js';
+import { useSums } from './use-groups.js';
 
 // Most people look at a list before they change something in it: the cell editor is loaded after the list is shown.
 const loadEditor = () => import('./CellEditor.js');
@@ -47,6 +49,10 @@ export interface GridProps {
   readonly onSort: (sort: string | undefined, direction: 'up' | 'down') => void;
   /** So many of its columns stay in sight when it is scrolled to the side. */
   readonly frozen: number;
+  /** What the list is called. */
+  readonly name: string;
+  /** Whether some of its columns have their sum at the foot. */
+  readonly hasSums: boolean;
 }
 
 const idOf = (record: RecordAnswer): number => record.id;
@@ -87,7 +93,7 @@ const linkColumn = ({ id, childrenName }: Relationship, width: number | null): G
 });
 
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
-export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort, frozen }: GridProps) {
+export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort, frozen, name, hasSums }: GridProps) {
   const app = useApp();
   const rights = useRights(table.id);
   const [editing, setEditing] = useState<EditedCell | null>(null);
@@ -116,7 +122,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   };
   const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
   const marks = useMarks(rows);
-  const mayChoose = rights.change || rights.remove || app.moves || startableIn(app.design, table.id).length > 0;
+  const mayChoose = rights.change || rights.remove || rights.export || app.moves || startableIn(app.design, table.id).length > 0;
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
     return () => clearTimeout(timer);
@@ -125,6 +131,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
 
   const fields = useMemo(() => chosen.flatMap((column) => table.fields.filter((field) => field.id === column.field)), [chosen, table]);
   const links = useMemo(() => linksOf(app.design, table.id), [app.design, table.id]);
+  const sums = useSums(table, selection, hasSums);
   const columns = useMemo<readonly GridColumn<RecordAnswer>[]>(
     () => [
       {
@@ -178,6 +185,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           canMove: true,
           canEdit: (record) => canEdit(record, field),
           textOf: (record) => shownIn(field, record),
+          sum: sums.get(field),
           ...(kindOf(field).link === undefined ? {} : { draw: (record, hasFocus) => <Linked field={field} record={record} hasFocus={hasFocus} /> }),
           ...(hasTones(field) ? { draw: (record) => <ChosenLine field={field} value={record.values[field.id] ?? null} /> } : {}),
           ...(kindOf(field).files === undefined ? {} : { draw: (record, hasFocus) => <Held {...{ table, field, record, hasFocus }} /> }),
@@ -186,7 +194,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked],
+    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked, [...sums.values()].join(' ')],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 
@@ -247,6 +255,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           <Chosen
             table={table}
             chosen={marks.chosen}
+            files={(only) => filesOf(app.id, { table, name, selection, columns: chosen.map((column) => column.field), only })}
             onClear={marks.clear}
             onDone={(what) => {
               finish(what);

@@ -1,35 +1,24 @@
 import Button from '@mui/material/Button';
 import { CaretDownIcon, CaretRightIcon } from '@phosphor-icons/react';
-import { contract, type Field, type GroupAnswer, type Selection, type Table, type Value } from '@bibliona/core';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import type { Field, GroupAnswer, Selection, Table, Value } from '@bibliona/core';
 import { Fragment, useState } from 'react';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
-import { asked, withSelection } from './selection.js';
+import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
+import { shownSum, useGroups } from './use-groups.js';
 import { useRecords } from './use-records.js';
 
 const pageOfGroup = 50;
-
-export function useGroups(table: Table, selection: Selection, by: readonly string[] | undefined) {
-  const app = useApp();
-  const query: Selection = { ...selection, ...(by === undefined ? {} : { by: [...by] }) };
-  return useQuery({
-    queryKey: [...keys.table(app.id, table.id), 'groups', query],
-    queryFn: () => call(contract.readGroups, { params: { app: app.id, table: table.id }, query: asked(query) }),
-    placeholderData: keepPreviousData,
-  });
-}
 
 const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(chosenOf));
 
@@ -51,7 +40,7 @@ export function GroupedRows({ table, list, selection }: ArrangedProps) {
   const by = data.by.flatMap((id) => table.fields.filter((field) => field.id === id));
   const sumIn = (field: Field, group: GroupAnswer): string => {
     const sum = group.sums[data.sums.indexOf(field.id)];
-    return sum == null ? '' : shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
+    return sum == null ? '' : shownSum(field, sum);
   };
   const toggle = (key: string): void =>
     setOpen((now) => {

@@ -14,7 +14,6 @@ import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
-import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { NotHere } from '../NotHere.js';
 import { ColumnChoice, useColumns } from './ColumnChoice.js';
@@ -29,6 +28,7 @@ import { KeepList } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
 
+const ListFiles = lazy(() => import('./ListFiles.js'));
 const ListSums = lazy(() => import('./ListSums.js'));
 
 /** The list of a table: found, sorted and edited in place; its state is in the address. */
@@ -90,13 +90,9 @@ function TableList({ table }: { readonly table: Table }) {
           {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (
-            <SaveFile
-              says="Save as CSV"
-              route={contract.exportRecords}
-              params={{ app: app.id, table: table.id }}
-              query={asked(selection)}
-              name={`${list.name}.csv`}
-            />
+            <Suspense fallback={<Button variant="outlined">Save as</Button>}>
+              <ListFiles table={table} name={list.name} selection={selection} columns={columns.map((column) => column.field)} />
+            </Suspense>
           )}
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this list">
@@ -147,12 +143,14 @@ function TableList({ table }: { readonly table: Table }) {
                   selection={selection}
                   known={count.data?.count ?? 0}
                   frozen={list.frozen ?? 0}
+                  name={list.name}
+                  hasSums={list.sums.length > 0}
                   onSort={(sort, direction) => change({ sort, direction })}
                 />
               )}
               {isGrid && list.sums.length > 0 && count.data?.count !== 0 && (
                 <Suspense>
-                  <ListSums table={table} selection={selection} />
+                  <ListSums table={table} selection={selection} except={isNarrow ? [] : columns.map((column) => column.field)} />
                 </Suspense>
               )}
             </div>

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, useSyncExternalStore, type KeyboardEvent, type ReactNode } from 'react';
 import { ColumnHead } from './ColumnHead.js';
 import { columnsInView, frozenWithin, edgesOf, fitted, rowHeight, rowsInView, scrolledTo } from './geometry.js';
+import { GridFoot } from './GridFoot.js';
 import { GridRow, type EditorProps } from './GridRow.js';
 import { endOf, isSign, stepOf, type Place } from './keys.js';
 import { contentsOf } from './measure.js';
@@ -20,6 +21,8 @@ export interface GridColumn<R> {
   readonly canMove: boolean;
   readonly canEdit: (row: R) => boolean;
   readonly textOf: (row: R) => string;
+  /** The sum of its values over all rows, at its foot. */
+  readonly sum?: string | undefined;
   /** What is drawn in place of the text; only what has the focus can be reached with Tab. */
   readonly draw?: (row: R, hasFocus: boolean) => ReactNode;
 }
@@ -83,7 +86,10 @@ export function DataGrid<R>(props: DataGridProps<R>) {
 
   const widths = useWidths(columns, rows, size.width);
   const edges = useMemo(() => edgesOf(widths), [widths]);
-  const body = rowsInView(count, scroll.top, Math.max(size.height - rowHeight, 0));
+  const hasFoot = columns.some((column) => column.sum !== undefined);
+  // The head, and the foot where there is one, stay in sight.
+  const framing = hasFoot ? 2 * rowHeight : rowHeight;
+  const body = rowsInView(count, scroll.top, Math.max(size.height - framing, 0));
   const frozen = frozenWithin(edges, 1 + (props.frozen ?? 0), size.width);
   const across = columnsInView(edges, frozen, scroll.left, size.width);
   const total = edges.at(-1) ?? 0;
@@ -120,7 +126,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
       if (element === null) return;
       toFocus.current = true;
       setFocus(place);
-      if (place.row >= 0) element.scrollTop = scrolledTo(place.row, count, element.scrollTop, element.clientHeight - rowHeight);
+      if (place.row >= 0) element.scrollTop = scrolledTo(place.row, count, element.scrollTop, element.clientHeight - framing);
       if (place.column >= frozen) {
         const [start, end] = [edges[place.column] ?? 0, edges[place.column + 1] ?? 0];
         const free = edges[frozen] ?? 0;
@@ -128,7 +134,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
         else if (end > element.scrollLeft + element.clientWidth) element.scrollLeft = end - element.clientWidth;
       }
     },
-    [count, edges, frozen],
+    [count, edges, frozen, framing],
   );
   const edit = (place: Place, text: string | null): void => {
     const [row, column] = [rows.at(place.row), columns[place.column]];
@@ -200,7 +206,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
       className={block === null ? 'data-grid' : 'data-grid choosing'}
       role="grid"
       aria-label={label}
-      aria-rowcount={count + 1}
+      aria-rowcount={count + (hasFoot ? 2 : 1)}
       aria-colcount={columns.length}
       aria-busy={rows.first() === null}
       tabIndex={-1}
@@ -261,6 +267,7 @@ export function DataGrid<R>(props: DataGridProps<R>) {
           );
         })}
       </div>
+      {hasFoot && <GridFoot columns={columns} edges={edges} frozen={frozen} across={across} index={count + 2} width={total} />}
     </div>
   );
 }

@@ -1,0 +1,34 @@
+import { contract, type Field, type Selection, type Table } from '@bibliona/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { call } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { asked } from './selection.js';
+import { shownIn } from './shown.js';
+
+/** The groups of a list with their counts and sums, by the fields of the list or by others. */
+export function useGroups(table: Table, selection: Selection, by: readonly string[] | undefined, isWanted = true) {
+  const app = useApp();
+  const query: Selection = { ...selection, ...(by === undefined ? {} : { by: [...by] }) };
+  return useQuery({
+    queryKey: [...keys.table(app.id, table.id), 'groups', query],
+    queryFn: () => call(contract.readGroups, { params: { app: app.id, table: table.id }, query: asked(query) }),
+    placeholderData: keepPreviousData,
+    enabled: isWanted,
+  });
+}
+
+export const shownSum = (field: Field, sum: string): string => shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
+
+/** The sums of a list over all its records, as texts, by the field. */
+export function useSums(table: Table, selection: Selection, isWanted: boolean): ReadonlyMap<Field, string> {
+  const { data } = useGroups(table, selection, [], isWanted);
+  const sums = data?.levels[0]?.groups[0]?.sums;
+  if (data === undefined || sums === undefined) return new Map();
+  return new Map(
+    data.sums.flatMap((id, i) => {
+      const field = table.fields.find((one) => one.id === id);
+      return field === undefined ? [] : [[field, shownSum(field, sums[i] ?? '0')]];
+    }),
+  );
+}
