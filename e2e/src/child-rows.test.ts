@@ -1,5 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { textsOf } from '../../server/test/pdf.js';
 import { barriersOf, openDemo, rowOf, type House } from './browser.js';
 import pg from 'pg';
 
@@ -82,6 +83,23 @@ test('a key is drawn at once, with the processor slowed four times', async () =>
   // Machines that test are busy: this only tells apart a form that draws what is in sight from one that draws all.
   expect(median).toBeLessThan(200);
   await page.getByRole('button', { name: 'Discard changes' }).click();
+});
+
+test('a printed record has all of its rows, in light colours, and nothing to press', async () => {
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await page.goto(`/desk/${app}/hives/${hive}`);
+  await group().getByRole('row').nth(5).waitFor();
+  const text = (await textsOf(await page.pdf({ format: 'A4' }))).join(' ');
+  expect(['100,001', '100,777', '101,500'].filter((number) => !text.includes(number))).toEqual([]);
+  expect(['Save', 'Comments', 'Waiting for me', 'drop or paste'].filter((word) => text.includes(word))).toEqual([]);
+  // The screen is as it was.
+  await page.getByRole('button', { name: 'Save', exact: true }).waitFor();
+  expect(await page.evaluate(() => document.documentElement.dataset['theme'])).toBe('dark');
+  expect(await group().getByRole('row').count()).toBeLessThan(60);
+  await page.emulateMedia({ colorScheme: 'light' });
+  await page.evaluate(() => Object.assign(window, { print: () => Object.assign(window, { printed: 1 }) }));
+  await page.getByRole('button', { name: 'Print' }).click();
+  expect(await page.evaluate(() => 'printed' in window)).toBe(true);
 });
 
 test('on a phone each row is under the other, and nothing of it lies beside the screen', async () => {

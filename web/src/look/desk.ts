@@ -13,3 +13,4 @@ import './desk/child-rows.css';
 import './desk/route.css';
 import './desk/query.css';
 import './desk/public-form.css';
+import './desk/print.css';

@@ -1,4 +1,4 @@
 import useMediaQuery from '@mui/material/useMediaQuery';
 
 /** A screen as narrow as a phone's, where a row becomes two lines and the menu hides behind its button. */
-export const useIsNarrow = (): boolean => useMediaQuery('(max-width: 719px)', { noSsr: true });
+export const useIsNarrow = (): boolean => useMediaQuery('screen and (max-width: 719px)', { noSsr: true });

@@ -9,6 +9,7 @@ import { Link } from 'react-router';
 import { useApp, useCircumstances, useRights } from '../../state/app.js';
 import { recordName, useInUse } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
+import { useIsPrinting } from '../../ui/printing.js';
 import { ChildRow, type Spot } from './ChildRow.js';
 import { emptyValues } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
@@ -63,7 +64,8 @@ export function ChildRows({
   );
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
-  const isShort = rows.length <= few;
+  const isPrinting = useIsPrinting();
+  const isShort = isPrinting || rows.length <= few;
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroll.current,

@@ -69,7 +69,14 @@ export function FormBody({ table, form, open }: FormBodyProps) {
           </Tabs>
           {/* All of them stay in the form, so that nothing typed is lost when another is looked at. */}
           {tabs.map((tab, i) => (
-            <div key={tab.id} id={`panel-${tab.id}`} role="tabpanel" aria-labelledby={`tab-${tab.id}`} hidden={i !== Math.min(chosen, tabs.length - 1)}>
+            <div
+              key={tab.id}
+              id={`panel-${tab.id}`}
+              data-name={tab.name}
+              role="tabpanel"
+              aria-labelledby={`tab-${tab.id}`}
+              hidden={i !== Math.min(chosen, tabs.length - 1)}
+            >
               <div className={labels}>{drawn(tab.items)}</div>
             </div>
           ))}

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon, PrinterIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useMemo, useRef } from 'react';
@@ -19,6 +19,7 @@ import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { useIsNarrow } from '../../ui/narrow.js';
+import { printPage } from '../../ui/printing.js';
 import { Note } from '../../ui/Note.js';
 import { asked, withSelection } from '../list/selection.js';
 import { ConflictChoice } from './ConflictChoice.js';
@@ -135,6 +136,13 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                           onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}
                         >
                           <ClockCounterClockwiseIcon size={18} />
+                        </IconButton>
+                      </Tooltip>
+                    )}
+                    {open !== null && !isNarrow && (
+                      <Tooltip title="Print">
+                        <IconButton aria-label="Print" onClick={printPage}>
+                          <PrinterIcon size={18} />
                         </IconButton>
                       </Tooltip>
                     )}
