@@ -44,6 +44,7 @@ export type { Page } from './design/page.js';
 export {
   Arrangement,
   fieldOfArrangement,
+  summedFields,
   furtherFields,
   List,
   mostFrozen,

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
 
 /** The ways in which lists are arranged, besides the grid, and what is dragged in them. */
 let house: House;
@@ -140,6 +140,40 @@ describe('a list', () => {
     expect(await dateOf()).toBe(on);
     await page.getByRole('tab', { name: 'Year' }).click();
     await page.getByRole('heading', { name: (on ?? '').slice(0, 4), exact: true }).waitFor();
+  });
+
+  test('is a chart over its groups, narrowed by a press, on the form of a parent too', async () => {
+    await page.goto(`/workshop/${app}/screens/harvest_chart`);
+    await page.getByRole('button', { name: 'as a chart by Date, Kilograms' }).click();
+    await choose(page, 'A bar for each, or over time', 'Honey');
+    await page.getByRole('button', { name: 'Save list' }).click();
+    await page.getByRole('button', { name: 'as a chart by Honey, Kilograms' }).waitFor();
+    await expect.poll(() => page.getByRole('button', { name: 'Save list' }).isDisabled()).toBe(true);
+
+    await page.goto(`/desk/${app}/harvests?list=harvest_chart`);
+    const { kilos } = await sql(`SELECT to_char(sum(kilograms), 'FM999990.0') AS kilos FROM harvests WHERE honey = 'meadow'`);
+    const { hive, own } = await sql(
+      `SELECT hive, to_char(sum(kilograms), 'FM999990.0') AS own FROM harvests WHERE honey = 'orchard' GROUP BY hive ORDER BY hive LIMIT 1`,
+    );
+    const bar = (name: string, amount: string | undefined) => page.getByRole('button', { name: `${name}, ${amount ?? ''}: its records` });
+    await bar('Meadow', kilos).click();
+    await page.getByText('found').first().waitFor();
+    expect(await page.getByRole('button', { name: /: its records$/u }).count()).toBe(1);
+    await page
+      .getByRole('table', { name: 'Honey over the months' })
+      .getByRole('cell', { name: kilos ?? '', exact: true })
+      .first()
+      .waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    // Pressed once more, all are back.
+    await bar('Meadow', kilos).click();
+    await page.getByRole('button', { name: /^Orchard, .*: its records$/u }).waitFor();
+
+    await page.goto(`/desk/${app}/hives/${hive ?? ''}?form=hive_glance`);
+    const chart = page.getByRole('region', { name: 'Honey over the months' });
+    await chart.getByRole('button', { name: `Orchard, ${own ?? ''}: its records` }).click();
+    await expect.poll(() => page.url()).toContain('list=harvest_chart');
+    await bar('Orchard', own).waitFor();
   });
 
   test('is a map whose points tell their record, beside the names of all', async () => {

@@ -25,6 +25,7 @@ const desk = [
   'lots?list=lots_board',
   'inspections?list=inspection_calendar',
   'harvests?list=harvests_season',
+  'harvests?list=harvest_chart',
   'hives/1',
   'inspections/5',
   'lots/1',

@@ -50,12 +50,7 @@ describe('a file of records', () => {
       role('takes', grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes'] }), grant('more', { id: 'g_more' })),
     ];
     const list = { ...plainList, id: 'hives_summed', name: 'Summed', table: 'hives', roles: [], isDefault: false, columns: ['h_code'], sums: ['h_rent'] };
-    app = await makeApp(who('ada'), 'Exported', [
-      ...honey,
-      ...roles,
-      { kind: 'put', part: 'query', value: query },
-      { kind: 'put', part: 'list', value: list },
-    ]);
+    app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put', part: 'query', value: query }, { kind: 'put', part: 'list', value: list }]);
     for (const name of ['looks', 'takes']) {
       const person = await it.person(`Some ${name}`);
       people[name] = person;

@@ -60,6 +60,7 @@ beforeAll(async () => {
       sums: ['h_rent', 'h_year'],
       quickFilters: ['h_stores', 'h_apiary', 'h_since', 'h_gentle', 'h_rent'],
     }),
+    list('li_chart', 'As a chart', { arrangement: { kind: 'chart', by: 'h_stores', sum: 'h_rent' }, sums: ['h_year'] }),
     list('li_odd', 'Odd', { groupBy: ['h_stores'], sums: ['h_code', 'h_rent'] }),
     list('li_tones', 'Coloured', {
       tones: [
@@ -279,6 +280,13 @@ describe('a list', () => {
     expect([sums, levels[0]?.groups[0]?.sums.length]).toEqual([['h_rent'], 1]);
   });
 
+  test('of a chart sums what the chart shows too', async () => {
+    const { sums, levels } = await ada.call(contract.readGroups, at({ list: 'li_chart', by: '["h_stores"]' }));
+    expect(sums).toEqual(['h_year', 'h_rent']);
+    const wanted = await it.sql<{ rent: string | null }>(`SELECT trim_scale(sum(rent))::text AS rent FROM "app_${app.id}".hives WHERE stores = 'low'`);
+    expect(levels[1]?.groups[0]).toMatchObject({ values: ['Low'], sums: [expect.anything(), wanted[0]?.rent] });
+  });
+
   test('an unknown list is the one that the table opens with', async () => {
     expect(ids((await ada.call(contract.readPage, at({ list: 'li_none', limit: 500 }))).records)).toEqual(ids(rows));
   });
@@ -307,6 +315,13 @@ describe('a member', () => {
     const { filters } = await ben.call(contract.readQuickFilters, at({ list: 'li_groups' }));
     expect(filters.map((one) => one.field)).toEqual(['h_stores', 'h_apiary', 'h_since', 'h_gentle']);
     expect(filters.at(-1)?.values).toEqual([{ value: true, count: theirs().length }]);
+  });
+
+  test('is shown no sum of a hidden field in a chart, and a list in place of a chart by one', async () => {
+    const { sums } = await ben.call(contract.readGroups, at({ list: 'li_chart', by: '["h_stores"]' }));
+    expect(sums).toEqual(['h_year']);
+    const told = (await ben.call(contract.openApp, { params: { app: app.id } })).design.lists.find((one) => one.id === 'li_chart');
+    expect(told?.arrangement).toEqual({ kind: 'chart', by: 'h_stores' });
   });
 
   test('learns nothing of a hidden field by grouping or narrowing by it', async () => {

@@ -19,6 +19,8 @@ export const Arrangement = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('timeline'), from: Id, to: Id.optional(), lane: Id.optional() }).readonly(),
   /** As points where they are. */
   z.object({ kind: z.literal('map'), place: Id }).readonly(),
+  /** As a chart of how many have each value of `by`, or of what they sum up to; below it by groups. Of dates by their months. */
+  z.object({ kind: z.literal('chart'), by: Id, sum: Id.optional() }).readonly(),
 ]);
 export type Arrangement = z.infer<typeof Arrangement>;
 export type ArrangementKind = Arrangement['kind'];
@@ -61,6 +63,7 @@ export function fieldOfArrangement(arrangement: Arrangement): string | null {
     case 'cards':
       return null;
     case 'board':
+    case 'chart':
       return arrangement.by;
     case 'calendar':
       return arrangement.day;
@@ -73,8 +76,14 @@ export function fieldOfArrangement(arrangement: Arrangement): string | null {
   }
 }
 /** The fields that it shows besides, and can do without. */
-export const furtherFields = (arrangement: Arrangement): readonly string[] =>
-  arrangement.kind === 'timeline' ? [arrangement.to, arrangement.lane].filter((id) => id !== undefined) : [];
+export function furtherFields(arrangement: Arrangement): readonly string[] {
+  const ids = arrangement.kind === 'timeline' ? [arrangement.to, arrangement.lane] : arrangement.kind === 'chart' ? [arrangement.sum] : [];
+  return ids.filter((id) => id !== undefined);
+}
+
+/** The fields of which a list needs sums. */
+export const summedFields = ({ sums, arrangement }: Pick<List, 'sums' | 'arrangement'>): readonly string[] =>
+  arrangement.kind === 'chart' && arrangement.sum !== undefined ? [...new Set([...sums, arrangement.sum])] : sums;
 
 /** The settings of a list that has none yet. */
 export const plainList = { order: [], condition: '', arrangement: { kind: 'grid' }, groupBy: [], sums: [], quickFilters: [], tones: [] } as const;

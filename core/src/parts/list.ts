@@ -1,5 +1,6 @@
 import { fieldOfArrangement, furtherFields, type Arrangement, type List } from '../design/list.js';
 import { wants } from '../feel/wants.js';
+import { kindOf } from '../fields/kinds.js';
 import { canNarrow } from './narrowing.js';
 import type { DesignIssue } from './issues.js';
 import { forMembers } from './screen.js';
@@ -51,6 +52,12 @@ export const list: PartKind<List> = {
       const dateless = table?.fields.find((one) => (one.id === from || one.id === to) && !isDay(one.kind) && one.kind !== 'formula');
       return dateless === undefined ? [] : [{ code: 'broken', problem: `The timeline ${part.name} needs dates. ${dateless.name} is none.` }];
     }
+    if (part.arrangement.kind === 'chart') {
+      const { sum } = part.arrangement;
+      // Whether a formula gives a number is known where it is computed.
+      const summed = table?.fields.find((one) => one.id === sum && one.kind !== 'formula' && !kindOf(one).traits.addsUp);
+      return summed === undefined ? [] : [{ code: 'broken', problem: `The chart ${part.name} needs numbers that add up. ${summed.name} has none.` }];
+    }
     return part.arrangement.kind === 'map' && field.kind !== 'place'
       ? [{ code: 'broken', problem: `The map ${part.name} needs a place. ${field.name} is none.` }]
       : [];
@@ -89,7 +96,8 @@ export const list: PartKind<List> = {
 
 /** The fields by which an arrangement puts records together. */
 function shared(arrangement: Arrangement): readonly string[] {
-  const by = arrangement.kind === 'board' ? arrangement.by : arrangement.kind === 'timeline' ? arrangement.lane : undefined;
+  const isBy = arrangement.kind === 'board' || arrangement.kind === 'chart';
+  const by = isBy ? arrangement.by : arrangement.kind === 'timeline' ? arrangement.lane : undefined;
   return by === undefined ? [] : [by];
 }
 
@@ -98,7 +106,9 @@ function withoutForm({ form: _, ...rest }: List): List {
 }
 
 function withoutFurther(arrangement: Arrangement, stays: (id: string) => boolean): Arrangement {
-  if (furtherFields(arrangement).every(stays) || arrangement.kind !== 'timeline') return arrangement;
+  if (furtherFields(arrangement).every(stays)) return arrangement;
+  if (arrangement.kind === 'chart') return { kind: 'chart', by: arrangement.by };
+  if (arrangement.kind !== 'timeline') return arrangement;
   const { from, to, lane } = arrangement;
   return { kind: 'timeline', from, ...(to !== undefined && stays(to) ? { to } : {}), ...(lane !== undefined && stays(lane) ? { lane } : {}) };
 }

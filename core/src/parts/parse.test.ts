@@ -119,6 +119,19 @@ describe('a design is refused with', () => {
       'The timeline Board needs dates. Queen year is none.',
     ],
     [
+      'a chart of what has no sum',
+      (design) =>
+        void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, {
+          arrangement: { kind: 'chart', by: 'h_state', sum: 'h_code' },
+        }),
+      'The chart Board needs numbers that add up. Code has none.',
+    ],
+    [
+      'a chart by no such field',
+      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { arrangement: { kind: 'chart', by: 'h_none' } }),
+      gone('field', 'h_none'),
+    ],
+    [
       'rows with a column of another table',
       belowForm('', { items: [{ kind: 'children', relationship: 'r_hives', columns: ['a_name'] }] }),
       gone('field', 'a_name'),

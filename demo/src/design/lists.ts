@@ -53,6 +53,11 @@ export const lists: readonly DesignChange[] = [
       ],
     },
   ),
+  list('harvest_chart', 'harvests', 'Honey over the months', ['harvest_date', 'harvests_hives_ref', 'harvest_honey', 'harvest_kilos'], {
+    arrangement: { kind: 'chart', by: 'harvest_date', sum: 'harvest_kilos' },
+    quickFilters: ['harvest_honey', 'harvest_apiary'],
+    order: [{ field: 'harvest_date', direction: 'down' }],
+  }),
   list(
     'apiary_cards',
     'apiaries',
@@ -123,6 +128,7 @@ export const formsWithButtons: readonly DesignChange[] = [
         { kind: 'button', id: 'glance_ask', name: 'Ask for a visit', does: { kind: 'run', automation: 'visit_asked' }, width: 3 },
         { kind: 'button', id: 'glance_board', name: 'Season', does: { kind: 'page', page: { kind: 'dashboard', dashboard: 'season' } }, width: 3 },
         { kind: 'list', id: 'glance_visits', list: 'inspections_calendar', by: 'inspections_hives_ref', rows: 5 },
+        { kind: 'list', id: 'glance_chart', list: 'harvest_chart', by: 'harvests_hives_ref', rows: 5 },
         { kind: 'list', id: 'glance_honey', list: 'harvests_season', by: 'harvests_hives_ref', rows: 5 },
       ],
     },

@@ -10,6 +10,7 @@ const coordinatorMenu: readonly Page[] = [
   { kind: 'list', list: 'lots_board' },
   { kind: 'list', list: 'inspections_calendar' },
   { kind: 'list', list: 'harvests_season' },
+  { kind: 'list', list: 'harvest_chart' },
   { kind: 'list', list: 'apiary_cards' },
   { kind: 'list', list: 'apiary_map' },
   { kind: 'form', form: 'inspection_quick' },

@@ -5,6 +5,7 @@ import {
   narrowingNode,
   NotInList,
   restrict,
+  summedFields,
   valueNode,
   type Condition,
   type contract,
@@ -42,7 +43,7 @@ export async function readGroups(
   const list = reader.list(table, selection);
   // What a formula gives can have become something that does not group or add up since the list was made.
   const fields = selection.by ?? list.groupBy.filter((field) => narrowingNode(asker.app.design, table.id, field) !== null);
-  const sums = list.sums.filter((field) => valueNode(asker.app.design, table.id, field)?.type.kind === 'number');
+  const sums = summedFields(list).filter((field) => valueNode(asker.app.design, table.id, field)?.type.kind === 'number');
   mustBeTold(reader, table.id, fields);
   const { where } = reader.selected(table, selection);
   const levels = await Promise.all(

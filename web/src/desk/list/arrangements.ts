@@ -19,5 +19,6 @@ export const arrangements = {
   board: lazy(() => import('./Board.js').then((module) => ({ default: module.Board }))),
   calendar: lazy(() => import('./Calendar.js').then((module) => ({ default: module.Calendar }))),
   timeline: lazy(() => import('./Timeline.js').then((module) => ({ default: module.Timeline }))),
+  chart: lazy(() => import('./ListChart.js').then((module) => ({ default: module.ListChart }))),
   map: lazy(() => import('./MapOfRecords.js').then((module) => ({ default: module.MapOfRecords }))),
 } as const satisfies Record<ArrangementKind, Arranged | null>;

@@ -3,7 +3,7 @@ import type { AppInHand } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
 
 /** The type of the values by which a list is grouped and narrowed by a field, as expressions see them. */
-const typeIn = (app: AppInHand, field: Field): string =>
+export const typeIn = (app: AppInHand, field: Field): string =>
   field.kind === 'formula' ? (app.formulas[field.id] ?? 'string') : (kindOf(field).feel.type(field, '')?.kind ?? 'string');
 
 /** Whether that is by its months. */

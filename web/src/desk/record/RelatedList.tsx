@@ -2,7 +2,8 @@ import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
 import { contract, type FormItemOf, type List, type Selection } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { lazy, Suspense } from 'react';
+import { Link, useNavigate } from 'react-router';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { call, messageOf } from '../../state/api.js';
@@ -15,9 +16,12 @@ import { Waiting } from '../../ui/Waiting.js';
 import { RecordCard } from '../list/RecordCard.js';
 import { asked, withSelection } from '../list/selection.js';
 import { shownIn } from '../list/shown.js';
-import { listedFields } from '../list/values.js';
+import { chosenOf, listedFields, narrowedTo } from '../list/values.js';
 
-/** Records of another table that refer to the one in the form, as one of their lists shows them; from here they are opened and added to. */
+// Few lists are charts.
+const ChartOfList = lazy(() => import('../list/ListChart.js'));
+
+/** Records of another table that refer to the one in the form, as one of their lists shows them: as rows that open, or as its chart. They are added to from here. */
 export default function RelatedList({ item, record }: { readonly item: FormItemOf<'list'>; readonly record: number }) {
   const app = useApp();
   const list = app.design.lists.find((one) => one.id === item.list);
@@ -30,6 +34,8 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
   const rights = useRights(list.table);
   const table = app.design.tables.find((one) => one.id === list.table);
   const selection: Selection = { list: list.id, search: '', direction: 'up', narrowed: [{ field: item.by, values: [record] }] };
+  const navigate = useNavigate();
+  const { arrangement } = list;
   const { data, error } = useQuery({
     queryKey: [...keys.table(app.id, list.table), 'related', item.rows, selection],
     queryFn: () => call(contract.readPage, { params: { app: app.id, table: list.table }, query: { ...asked(selection), limit: item.rows } }),
@@ -56,7 +62,23 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
       {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
       {data === undefined && error === null && <Waiting />}
       {data?.records.length === 0 && <p className="q sm">None yet.</p>}
-      {data !== undefined && data.records.length > 0 && isNarrow && (
+      {data !== undefined && data.records.length > 0 && arrangement.kind === 'chart' && (
+        <div className="list-chart">
+          <Suspense fallback={<Waiting />}>
+            <ChartOfList
+              table={table}
+              list={list}
+              selection={selection}
+              onPoint={({ label }) =>
+                void navigate(
+                  withSelection(`/desk/${app.id}/${table.id}`, { ...selection, narrowed: narrowedTo(selection, arrangement.by, [chosenOf(label)]) }),
+                )
+              }
+            />
+          </Suspense>
+        </div>
+      )}
+      {data !== undefined && data.records.length > 0 && arrangement.kind !== 'chart' && isNarrow && (
         <ul>
           {data.records.map((one) => (
             <li key={one.id}>
@@ -65,7 +87,7 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
           ))}
         </ul>
       )}
-      {data !== undefined && data.records.length > 0 && !isNarrow && (
+      {data !== undefined && data.records.length > 0 && arrangement.kind !== 'chart' && !isNarrow && (
         <div className="related-rows" tabIndex={0} role="group" aria-label={`${list.name}, records`}>
           <table className="rows">
             <thead>

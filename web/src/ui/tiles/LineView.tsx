@@ -102,6 +102,11 @@ export function LineView({ answer, onPoint }: ChartProps) {
             </text>
           ))}
           <path d={path(placed) ?? ''} className="line-path" />
+          {/* A point without one before or after it is on no line. */}
+          {placed.map(
+            ({ x, y: at }, i) =>
+              at !== null && placed[i - 1]?.y == null && placed[i + 1]?.y == null && <circle key={i} cx={x} cy={at} r={3} className="line-here" />,
+          )}
           {shown !== undefined && shown.y !== null && <circle cx={shown.x} cy={shown.y} r={4} className="line-here" />}
         </svg>
       )}

@@ -284,7 +284,7 @@ function ArrangementSettings({ list, onChange }: { readonly list: List; readonly
         </TextField>
       ))}
       {arranged('calendar', table) === null && (
-        <p className="q sm">A calendar and a timeline need a date, a map a place, and a board a choice, a person or a reference.</p>
+        <p className="q sm">A calendar and a timeline need a date, a map a place, and a board a choice, a person or a reference. A chart needs short values.</p>
       )}
     </>
   );

@@ -118,7 +118,13 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
     Picture: ({ item, name }) => {
       const { design } = useApp();
       const list = design.lists.find((one) => one.id === item.list);
-      return <RowsPicture name={name} says={`Records of ${list === undefined ? '' : tableOf(design, list.table).name}, to open`} item={item} />;
+      return (
+        <RowsPicture
+          name={name}
+          says={`${list?.arrangement.kind === 'chart' ? 'A chart of records' : 'Records'} of ${list === undefined ? '' : tableOf(design, list.table).name}, to open`}
+          item={item}
+        />
+      );
     },
     Settings: ListSettings,
   },
@@ -269,6 +275,7 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
   const { design } = useApp();
   const offered = listsBeside(design, table);
   const nameOf = (list: string, by: string): string => `${list} ${by}`;
+  const isChart = design.lists.find((one) => one.id === item.list)?.arrangement.kind === 'chart';
   return (
     <>
       <TextField
@@ -279,7 +286,7 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
           const chosen = offered.find((one) => nameOf(one.list.id, one.by.id) === event.target.value);
           if (chosen !== undefined) onChange({ ...item, list: chosen.list.id, by: chosen.by.id });
         }}
-        helperText="Its columns, order and condition are those of the list."
+        helperText={isChart ? 'Its chart and condition are those of the list.' : 'Its columns, order and condition are those of the list.'}
       >
         {offered.map(({ list, by, of }) => (
           <MenuItem key={nameOf(list.id, by.id)} value={nameOf(list.id, by.id)}>
@@ -287,7 +294,13 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
           </MenuItem>
         ))}
       </TextField>
-      <TextField select label="Records at first" value={item.rows} onChange={(event) => onChange({ ...item, rows: Number(event.target.value) })}>
+      <TextField
+        select
+        label="Records at first"
+        disabled={isChart}
+        value={item.rows}
+        onChange={(event) => onChange({ ...item, rows: Number(event.target.value) })}
+      >
         {[...new Set([...rowsOffered, item.rows])]
           .sort((one, other) => one - other)
           .map((rows) => (

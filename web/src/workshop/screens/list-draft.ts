@@ -59,6 +59,7 @@ const ofTimeline = (key: 'to' | 'lane'): Pick<Further, 'of' | 'put'> => ({
     return field === undefined ? rest : { ...rest, [key]: field };
   },
 });
+const isChart = (arrangement: Arrangement | undefined): arrangement is Extract<Arrangement, { kind: 'chart' }> => arrangement?.kind === 'chart';
 const givesDay = (field: Field, app: AppInHand): boolean =>
   isDay(field.kind) || app.formulas[field.id] === 'date' || app.formulas[field.id] === 'date and time';
 
@@ -94,6 +95,25 @@ export const ways = {
     further: [
       { label: 'Ends', none: 'on the same day', fits: givesDay, ...ofTimeline('to') },
       { label: 'A lane for each', none: 'one lane for all', fits: canNarrow, ...ofTimeline('lane') },
+    ],
+  },
+  chart: {
+    name: 'Chart',
+    says: 'as a chart',
+    plain: null,
+    needs: {
+      label: 'A bar for each, or over time',
+      fits: canNarrow,
+      make: (by, before) => (isChart(before) ? { ...before, by } : { kind: 'chart', by }),
+    },
+    further: [
+      {
+        label: 'How long it is',
+        none: 'the number of records',
+        fits: (field, app) => isSummable(app, field),
+        of: (arrangement) => (isChart(arrangement) ? arrangement.sum : undefined),
+        put: (arrangement, sum) => (!isChart(arrangement) ? arrangement : { kind: 'chart', by: arrangement.by, ...(sum === undefined ? {} : { sum }) }),
+      },
     ],
   },
   map: {
