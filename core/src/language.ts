@@ -7,3 +7,4 @@ export { evaluate } from './expression/evaluate.js';
 export { inWords } from './expression/in-words.js';
 export { shown, startValue } from './expression/bring.js';
 export { wants } from './feel/wants.js';
+export { narrowedCondition } from './query/narrowed-condition.js';

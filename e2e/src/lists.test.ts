@@ -147,8 +147,8 @@ describe('a list', () => {
       .getByRole('complementary', { name: 'Quick filters' })
       .getByRole('button', { name: /^Top bar/u })
       .click();
-    await page.getByRole('button', { name: 'Keep as my list' }).click();
-    const dialog = page.getByRole('dialog', { name: 'Keep as my list' });
+    await page.getByRole('button', { name: 'Keep this list' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Keep this list' });
     await dialog.getByRole('button', { name: 'Keep the list' }).click();
     await dialog.getByText('Enter a name for the menu').waitFor();
     await dialog.getByLabel('Name in the menu').fill('Only top bars');
@@ -174,6 +174,45 @@ describe('a list', () => {
     await page.getByRole('button', { name: 'Remove Only top bars from my lists' }).click();
     await page.getByRole('button', { name: 'Remove the list' }).click();
     await menu.getByRole('link', { name: 'Only top bars' }).waitFor({ state: 'detached' });
+  });
+
+  test('is kept by its builder for a role, whose people find it in their menu and can only keep lists for themselves', async () => {
+    await page.goto(`/desk/${app}/hives?sort=hive_code&dir=down`);
+    const filters = page.getByRole('complementary', { name: 'Quick filters' });
+    await filters.getByRole('button', { name: /^National/u }).click();
+    await filters.getByRole('button', { name: /^Brackmoor/u }).click();
+    const { n } = await sql(`SELECT count(*) AS n FROM hives h JOIN apiaries a ON a.id = h.apiary WHERE h.box = 'national' AND a.name = 'Brackmoor'`);
+    await page.getByText(`${n ?? ''} found`).waitFor();
+    await page.getByRole('button', { name: 'Keep this list' }).click();
+    const dialog = page.getByRole('dialog', { name: 'Keep this list' });
+    await dialog.getByLabel('Name in the menu').fill('Nationals at Brackmoor');
+    await choose(dialog, 'Who sees it', 'Keeper');
+    await dialog.getByRole('button', { name: 'Keep the list' }).click();
+    await page.getByRole('heading', { level: 1, name: 'Nationals at Brackmoor' }).waitFor();
+    await page.getByText(`${n ?? ''} records`).waitFor();
+    const { page: theirs } = await house.open();
+    await signIn(theirs, demoPeople[2]?.email ?? '', demoPassword);
+    await theirs.goto(`/desk/${app}`);
+    await theirs.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: 'Nationals at Brackmoor' }).click();
+    await theirs
+      .getByText(/^\d+ records?$/u)
+      .first()
+      .waitFor();
+    await theirs.goto(`/desk/${app}/hives?q=H`);
+    await theirs.getByRole('button', { name: 'Keep as my list' }).click();
+    await theirs.getByRole('dialog', { name: 'Keep as my list' }).getByLabel('Name in the menu').waitFor();
+    expect(await theirs.getByRole('combobox', { name: 'Who sees it' }).count()).toBe(0);
+    await theirs.context().close();
+    const { page: lab } = await house.open();
+    await signIn(lab, demoPeople[3]?.email ?? '', demoPassword);
+    await lab.goto(`/desk/${app}`);
+    await lab
+      .getByRole('navigation', { name: 'Lists' })
+      .getByRole('link', { name: /^Hives/u })
+      .first()
+      .waitFor();
+    expect(await lab.getByRole('link', { name: 'Nationals at Brackmoor' }).count()).toBe(0);
+    await lab.context().close();
   });
 
   test('changes, moves and removes records that were chosen in it, each in one save that can be undone', async () => {

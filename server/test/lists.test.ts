@@ -7,9 +7,11 @@ import {
   type AppDesign,
   type DesignChange,
   type List,
+  type Narrowing,
   type OpenApp,
   type RecordAnswer,
 } from '@bibliona/core';
+import { narrowedCondition } from '@bibliona/core/language';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
@@ -241,6 +243,31 @@ describe('a list', () => {
         expect([field, value, (await ada.call(contract.countPage, at({ ...query, exact: 'yes' }))).count]).toEqual([field, value, count]);
         expect((await ada.call(contract.readPage, at({ ...query, limit: 500 }))).records).toHaveLength(count);
       }
+  });
+
+  test('is kept for others with a condition that says what it is narrowed to', async () => {
+    const { filters } = await ada.call(contract.readQuickFilters, at({ list: 'li_groups' }));
+    const chosen = (field: string): readonly (string | number | boolean | null)[] =>
+      (filters.find((one) => one.field === field)?.values ?? []).map(({ value }) => (value !== null && typeof value === 'object' ? value.id : value));
+    const all: readonly (readonly Narrowing[])[] = [
+      ...filters.flatMap(({ field }) => chosen(field).map((value) => [{ field, values: [value] }])),
+      ...filters.map(({ field }) => [{ field, values: chosen(field).slice(1) }]),
+      [{ field: 'h_since', from: '2026-01-31', before: '2026-02-28' }],
+      [
+        { field: 'h_stores', values: ['Low', null] },
+        { field: 'h_apiary', values: [1, 2] },
+      ],
+    ];
+    expect(all.length).toBeGreaterThan(20);
+    for (const narrowed of all) {
+      const expression = narrowedCondition(design(), 'hives', 'Queen year != 2021', narrowed);
+      const { met } = await ada.call(contract.tryExpression, { params: { app: app.id, table: 'hives' }, body: { expression: expression ?? '' } });
+      const { count } = await ada.call(contract.countPage, at({ list: 'li_order', narrowed: only(...narrowed), exact: 'yes' }));
+      expect([expression, met]).toEqual([expression, count]);
+    }
+    expect(narrowedCondition(design(), 'hives', '', [])).toBe('');
+    expect(narrowedCondition(design(), 'hives', '', [{ field: 'h_code', values: ['H-"1"'] }])).toBe('Code = "H-\\"1\\""');
+    expect(narrowedCondition(design(), 'hives', '', [{ field: 'h_none', values: ['x'] }])).toBeNull();
   });
 
   test('is narrowed by days, from one on up to before another', async () => {

@@ -39,9 +39,10 @@ export function daysNode(design: AppDesign, table: string, id: string, days: { r
 }
 
 /** Dates are grouped by their months: of single days few are shared. */
-const isByMonth = (node: Node): boolean => node.type.kind === 'date' || node.type.kind === 'date and time';
+export const isByMonth = (node: Node): boolean => node.type.kind === 'date' || node.type.kind === 'date and time';
 
-function valueText(design: AppDesign, table: string, id: string): string | null {
+/** The value of a field in an expression over its table; null as for `valueNode`. */
+export function valueText(design: AppDesign, table: string, id: string): string | null {
   const member = membersOf(design, table).find((one) => one.kind === 'field' && one.field.id === id);
   return member?.kind === 'field' ? shownExpression(member.field, member.name) : null;
 }

@@ -1,0 +1,117 @@
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { contract, tablesOfPage, type AppDesign, type DesignChange, type List, type Selection, type Table } from '@bibliona/core';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { call, messageOf } from '../../state/api.js';
+import { newId, useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { loadLanguage } from '../../state/language.js';
+import { FormDialog } from '../../ui/FormDialog.js';
+
+/** For oneself, for everybody who works with the table, or for a role, by its id. */
+type Whose = 'own' | 'all' | (string & {});
+
+interface Props {
+  readonly title: string;
+  readonly table: Table;
+  readonly list: List;
+  readonly selection: Selection;
+  readonly onClose: () => void;
+}
+
+/** Keeps a list as it is looked at now: for oneself, or, by a builder, as a list of the app for others. */
+export default function KeepDialog({ title, table, list, selection, onClose }: Props) {
+  const app = useApp();
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [name, setName] = useState('');
+  const [whose, setWhose] = useState<Whose>('own');
+  const [wrong, setWrong] = useState<string | undefined>(undefined);
+  const [problem, setProblem] = useState<string | undefined>(undefined);
+  const [isSending, setSending] = useState(false);
+  const roles = app.role === 'builder' ? app.design.roles : [];
+  const keep = async (): Promise<void> => {
+    const { id: path } = app;
+    if (whose === 'own') {
+      await call(contract.keepOwnList, { params: { app: path, own: crypto.randomUUID() }, body: { table: table.id, name: name.trim(), selection } });
+      return client.invalidateQueries({ queryKey: keys.app(path), exact: true });
+    }
+    const { narrowedCondition } = await loadLanguage();
+    const condition = narrowedCondition(app.design, table.id, list.condition, selection.narrowed ?? []);
+    if (condition === null)
+      throw new Error('One of these filters can\u2019t be written as a condition. Keep the list for yourself, or make it at the station Forms & lists.');
+    const shared = sharedList(list, selection, { id: newId('li'), name: name.trim(), condition, roles: whose === 'all' ? [] : [whose] });
+    const changes = [{ kind: 'put', part: 'list', value: shared } as const, ...inMenus(app.design, shared)];
+    const opened = await call(contract.changeDesign, { params: { app: path }, body: { version: app.version, changes, acceptLoss: false } });
+    client.setQueryData(keys.app(path), opened);
+    void navigate(`/desk/${path}/${table.id}?list=${shared.id}`);
+  };
+  const send = async (): Promise<void> => {
+    if (name.trim() === '') return setWrong('Enter a name for the menu');
+    setSending(true);
+    try {
+      await keep();
+      onClose();
+    } catch (error) {
+      setProblem(messageOf(error));
+    }
+    setSending(false);
+  };
+  const isSearched = whose !== 'own' && selection.search !== '';
+  return (
+    <FormDialog
+      title={title}
+      intro={`${list.name} as you see it now: its filters, ${isSearched ? '' : 'search, '}order and groups. ${whose === 'own' ? 'Only you see it.' : 'It becomes a list of the app, with the records that each person has access to.'}${isSearched ? ' What you searched for stays out of it.' : ''}`}
+      onClose={onClose}
+      onSubmit={() => void send()}
+      verb="Keep the list"
+      isSending={isSending}
+      problem={problem}
+    >
+      <TextField
+        label="Name in the menu"
+        value={name}
+        autoFocus
+        required
+        onChange={(event) => (setName(event.target.value), setWrong(undefined))}
+        error={wrong !== undefined}
+        helperText={wrong}
+        slotProps={{ htmlInput: { maxLength: 80 } }}
+      />
+      {app.role === 'builder' && (
+        <TextField select label="Who sees it" value={whose} onChange={(event) => (setWhose(event.target.value), setProblem(undefined))}>
+          <MenuItem value="own">Only me</MenuItem>
+          <MenuItem value="all">Everybody who works with {table.name}</MenuItem>
+          {roles.map((role) => (
+            <MenuItem key={role.id} value={role.id}>
+              {role.name}
+            </MenuItem>
+          ))}
+        </TextField>
+      )}
+    </FormDialog>
+  );
+}
+
+/** A list as it is looked at, as one of the app. */
+function sharedList(list: List, { sort, direction, by }: Selection, own: Pick<List, 'id' | 'name' | 'condition' | 'roles'>): List {
+  return {
+    ...list,
+    ...own,
+    isDefault: false,
+    tones: list.tones.map((tone) => ({ ...tone, id: newId('tn') })),
+    ...(sort === undefined ? {} : { order: [{ field: sort, direction }] }),
+    ...(by === undefined ? {} : { groupBy: by }),
+  };
+}
+
+/** A role whose menu names its pages gets the list among them, if it is for the role and the role works with its table. */
+function inMenus(design: AppDesign, list: List): readonly DesignChange[] {
+  const isIts = (role: AppDesign['roles'][number]): boolean =>
+    list.roles.length > 0 ? list.roles.includes(role.id) : role.menu.some((page) => tablesOfPage(design, page).includes(list.table));
+  return design.roles
+    .filter((role) => role.menu.length > 0 && isIts(role))
+    .map((role) => ({ kind: 'put', part: 'role', value: { ...role, menu: [...role.menu, { kind: 'list', list: list.id }] } }));
+}
