@@ -59,7 +59,8 @@ export {
   type Sort,
 } from './design/list.js';
 export { isDay } from './parts/list.js';
-export { canNarrow, narrowingNode, valueNode } from './parts/narrowing.js';
+export { canNarrow } from './parts/can-narrow.js';
+export { narrowingNode, valueNode } from './parts/narrowing.js';
 export { grouped, NotInList, onPaper, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';

@@ -1,7 +1,7 @@
 import { fieldOfArrangement, furtherFields, type Arrangement, type List } from '../design/list.js';
 import { wants } from '../feel/wants.js';
 import { kindOf } from '../fields/kinds.js';
-import { canNarrow } from './narrowing.js';
+import { canNarrow } from './can-narrow.js';
 import type { DesignIssue } from './issues.js';
 import { forMembers } from './screen.js';
 import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';

@@ -1,15 +1,12 @@
-/** By which fields records can be grouped and narrowed. */
-import type { AppDesign, Field } from '../design/design.js';
+/** What records are grouped and narrowed by. */
+import type { AppDesign } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { membersOf } from '../expression/names.js';
 import type { Node } from '../expression/node.js';
-import { kindOf, shownExpression } from '../fields/kinds.js';
+import { shownExpression } from '../fields/kinds.js';
 import { wants } from '../feel/wants.js';
-
-/** Whether values of a field are short enough that many records share one; of a formula its type decides. */
-export const canNarrow = (field: Field): boolean =>
-  field.kind === 'formula' || field.kind === 'reference' || field.kind === 'person' || kindOf(field).traits.canBeIndexed;
+import { canNarrow } from './can-narrow.js';
 
 /** The value of a field as expressions see it; null where the table has no such field, or expressions don't see it. */
 export function valueNode(design: AppDesign, table: string, id: string): Node | null {
