@@ -39,7 +39,7 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
-export { afterAdding, Form, itemKey, mostSteps, PublicForm, type ButtonDoes, type FormItem, type FormItemOf } from './design/form.js';
+export { afterAdding, Form, itemKey, mostSteps, PublicForm, type ButtonDoes, type FormItem, type FormItemOf, type RowFill } from './design/form.js';
 export type { Page } from './design/page.js';
 export {
   Arrangement,

@@ -5,6 +5,7 @@
 export { check } from './expression/check.js';
 export { evaluate } from './expression/evaluate.js';
 export { inWords } from './expression/in-words.js';
-export { shown, startValue } from './expression/bring.js';
+export { shown, startValue, valueFor } from './expression/bring.js';
 export { wants } from './feel/wants.js';
 export { narrowedCondition } from './query/narrowed-condition.js';
+export { readBy } from './expression/rename.js';

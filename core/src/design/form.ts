@@ -30,6 +30,9 @@ export type ButtonDoes = z.infer<typeof ButtonDoes>;
 export const mostSteps = 3;
 const mostRows = 100;
 
+const RowFill = z.object({ field: Id, value: Expression.min(1, 'needs a value') }).readonly();
+export type RowFill = z.infer<typeof RowFill>;
+
 export const FormItem = z.discriminatedUnion('kind', [
   z
     .object({
@@ -42,6 +45,8 @@ export const FormItem = z.discriminatedUnion('kind', [
       /** It has to be filled here. What must hold on every way is a rule of the table. */
       requiredIf: When,
       readOnlyIf: When,
+      /** What it is filled with, each time that what this is computed from changes in the form; absent: only people fill it. */
+      fill: When,
     })
     .readonly(),
   z
@@ -50,6 +55,8 @@ export const FormItem = z.discriminatedUnion('kind', [
       relationship: Id,
       /** The fields that its rows show; absent: those that the list of the child shows. */
       columns: z.array(Id).min(1).max(60).readonly().optional(),
+      /** What fields of a row are filled with, as `fill` of a field; absent: nothing. */
+      fills: z.array(RowFill).max(60).readonly().optional(),
       shownIf: When,
     })
     .readonly(),

@@ -41,6 +41,9 @@ export function dependenciesOf(node: Node): readonly Dependency[] {
   return [...found.values()];
 }
 
+/** The fields and relationships that computing an expression reads, by their ids; also through the formulas that it names. */
+export const readBy = (node: Node): ReadonlySet<string> => new Set([...throughFormulas(node)].flatMap((one) => namedBy(one)?.id ?? []));
+
 interface Named extends Dependency {
   readonly table: string;
   readonly at: At;

@@ -1,8 +1,11 @@
 /** What can be put on a form: one row here for each kind of item. */
 import type { Form, FormItem, FormItemOf } from '../design/form.js';
+import { isStored, type Field } from '../design/design.js';
+import { kindOf } from '../fields/kinds.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
-import { staying, type Gone, type Reference, type UncheckedDesign } from './part.js';
+import type { Gone, Reference, UncheckedDesign } from './part.js';
+import { repeated } from './repeated.js';
 
 interface ItemKind<I> {
   /** What it shows of the app, or leads to; `table` is that of the form. */
@@ -28,25 +31,52 @@ const broken = (form: Form, what: string): readonly DesignIssue[] => [
   { code: 'broken', problem: `The form ${form.name} ${what}. Take that off the form first.` },
 ];
 
+/** What a form can't fill: what people don't fill either. */
+const unfillable = (form: Form, field: Field | undefined): readonly DesignIssue[] =>
+  field === undefined || (isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature')
+    ? []
+    : broken(form, `fills ${field.name}, which can't be filled by a formula`);
+
 const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } = {
-  field: { references: (item, table) => [{ to: 'field', id: item.field, table }], issues: unchecked, isForVisitors: true },
+  field: {
+    references: (item, table) => [{ to: 'field', id: item.field, table }],
+    issues: (item, form, design) =>
+      item.fill === undefined || item.fill === ''
+        ? []
+        : unfillable(
+            form,
+            design.tables.find((one) => one.id === form.table)?.fields.find((field) => field.id === item.field),
+          ),
+    isForVisitors: true,
+  },
   heading: showsNothing,
   text: showsNothing,
   tab: showsNothing,
   children: {
-    references: (item) => [{ to: 'relationship', id: item.relationship }, ...(item.columns ?? []).map((id): Reference => ({ to: 'field', id }))],
+    references: (item) => [
+      { to: 'relationship', id: item.relationship },
+      ...[...(item.columns ?? []), ...(item.fills ?? []).map((one) => one.field)].map((id): Reference => ({ to: 'field', id })),
+    ],
     without: (item, gone) => {
-      const left = staying(item.columns ?? [], (id) => !gone.has('field', id));
-      if (left.length === (item.columns ?? []).length) return item;
-      const { columns: _, ...rest } = item;
-      return left.length === 0 ? rest : { ...rest, columns: left };
+      const stays = (id: string): boolean => !gone.has('field', id);
+      const { columns = [], fills = [], ...rest } = item;
+      const [columnsLeft, fillsLeft] = [columns.filter(stays), fills.filter((one) => stays(one.field))];
+      if (columnsLeft.length === columns.length && fillsLeft.length === fills.length) return item;
+      return { ...rest, ...(columnsLeft.length === 0 ? {} : { columns: columnsLeft }), ...(fillsLeft.length === 0 ? {} : { fills: fillsLeft }) };
     },
     issues: (item, form, design) => {
       const relationship = design.relationships.find((one) => one.id === item.relationship);
       if (relationship !== undefined && relationship.parent !== form.table) return [{ code: 'unknown', what: 'relationship', id: item.relationship }];
       const child = design.tables.find((one) => one.id === relationship?.child);
-      const stranger = item.columns?.find((id) => child?.fields.some((field) => field.id === id) === false);
-      return stranger === undefined ? [] : [{ code: 'unknown', what: 'field', id: stranger }];
+      const isStranger = (id: string): boolean => child?.fields.some((field) => field.id === id) === false;
+      const stranger = [...(item.columns ?? []), ...(item.fills ?? []).map((one) => one.field)].find(isStranger);
+      if (stranger !== undefined) return [{ code: 'unknown', what: 'field', id: stranger }];
+      for (const one of repeated(item.fills ?? [], (fill) => fill.field))
+        return broken(form, `fills ${child?.fields.find((field) => field.id === one.field)?.name ?? one.field} of its rows twice`);
+      return (item.fills ?? []).flatMap((one) => {
+        const field = child?.fields.find((each) => each.id === one.field);
+        return field?.id === relationship?.field ? broken(form, 'fills the field by which its rows belong to it') : unfillable(form, field);
+      });
     },
     isForVisitors: false,
   },

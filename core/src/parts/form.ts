@@ -1,14 +1,26 @@
 import { itemKey, type Form, type FormItem } from '../design/form.js';
 import { wants } from '../feel/wants.js';
 import { itemKind } from './form-items.js';
+import { wantedValue } from './wanted.js';
 import { forMembers } from './screen.js';
-import { mapped, staying, withParts, writtenUnlessEmpty, type Gone, type Onlooker, type PartKind, type Reference, type Write } from './part.js';
+import {
+  mapped,
+  staying,
+  withParts,
+  writtenUnlessEmpty,
+  type Gone,
+  type Onlooker,
+  type PartKind,
+  type Reference,
+  type UncheckedDesign,
+  type Write,
+} from './part.js';
 
 const conditions = { shownIf: 'when', requiredIf: 'when it is required:', readOnlyIf: 'when it is read-only:' } as const;
 
-/** The item with its conditions as they are to be written. */
-function written(item: FormItem, form: Form, write: Write): FormItem {
-  let next = item;
+/** The item with its conditions, and with what it fills fields with, as they are to be written. */
+function written(item: FormItem, form: Form, design: UncheckedDesign, write: Write): FormItem {
+  let next = withFills(item, form, design, write);
   for (const key of Object.keys(conditions) as (keyof typeof conditions)[]) {
     const text = (next as Partial<Record<keyof typeof conditions, string>>)[key];
     if (text === undefined) continue;
@@ -24,6 +36,27 @@ function written(item: FormItem, form: Form, write: Write): FormItem {
     });
   }
   return next;
+}
+
+/** The item with what it fills fields with as that is to be written. */
+function withFills(item: FormItem, form: Form, design: UncheckedDesign, write: Write): FormItem {
+  const value = (table: string | undefined, id: string, text: string): string => {
+    const field = design.tables.find((one) => one.id === table)?.fields.find((one) => one.id === id);
+    if (table === undefined || field === undefined || text === '') return text;
+    return write({
+      key: `${itemKey(item)} fill ${id}`,
+      label: `what the form ${form.name} fills ${field.name} with`,
+      text,
+      table,
+      wanted: wantedValue(design, field),
+      owner: { kind: 'form', id: form.id },
+      fills: { table, field: id },
+    });
+  };
+  if (item.kind === 'field' && item.fill !== undefined) return withParts(item, { fill: value(form.table, item.field, item.fill) });
+  if (item.kind !== 'children' || item.fills === undefined) return item;
+  const child = design.relationships.find((one) => one.id === item.relationship)?.child;
+  return withParts(item, { fills: mapped(item.fills, (fill) => withParts(fill, { value: value(child, fill.field, fill.value) })) });
 }
 
 const isGone = (item: FormItem, table: string, gone: Gone): boolean =>
@@ -71,7 +104,7 @@ export const form: PartKind<Form> = {
       ),
     });
   },
-  expressions: (part, _, write) => withParts(part, { items: mapped(part.items, (item) => written(item, part, write)) }),
+  expressions: (part, design, write) => withParts(part, { items: mapped(part.items, (item) => written(item, part, design, write)) }),
   toMember: (part, member) => forMembers(withParts(forPeopleOnly(part), { items: staying(part.items, (item) => opensFor(item, member)) }), member),
   expressionsReadOthers: false,
 };

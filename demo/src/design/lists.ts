@@ -87,6 +87,7 @@ export const lists: readonly DesignChange[] = [
         field('inspection_no', 3),
         field('inspections_hives_ref', 6),
         field('inspection_date', 3),
+        field('inspections_keepers_ref', 6, { fill: 'Hive.Apiary.Keeper' }),
         { kind: 'heading', id: 'quick_seen', text: 'What was seen' },
         field('inspection_queen', 3),
         field('inspection_stores', 3),

@@ -28,6 +28,7 @@ import { RequiredHere } from './required-here.js';
 import { History } from './History.js';
 import { LiveForm } from './live.js';
 import { RecordPath } from './RecordPath.js';
+import { Fills } from './Fills.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
@@ -219,6 +220,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                     onClose={leaveAside}
                   />
                 )}
+                {hasFills(layout) && <Fills form={layout} open={open} start={start} />}
                 <FormBody table={table} form={layout} open={open} />
                 {isRequired && (
                   <p className="q sm needs">
@@ -237,6 +239,9 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     </FormProvider>
   );
 }
+
+const hasFills = ({ items }: Form): boolean =>
+  items.some((item) => (item.kind === 'field' && item.fill !== undefined) || (item.kind === 'children' && item.fills !== undefined));
 
 function problemCount(errors: object): number {
   if ('message' in errors && typeof errors.message === 'string') return 1;

@@ -1,4 +1,16 @@
-import { contract, NotAtHand, TooMuch, type Field, type OpenRecord, type RecordValue, type Table, type Value } from '@bibliona/core';
+import {
+  contract,
+  isReference,
+  NotAtHand,
+  parentOf,
+  TooMuch,
+  type Feel,
+  type Field,
+  type OpenRecord,
+  type RecordValue,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { createContext, startTransition, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useFormContext } from 'react-hook-form';
@@ -22,6 +34,8 @@ interface Live {
   /** Whether a condition is true of a record of the form; where that can't be told here, `otherwise`. */
   readonly meets: (table: string, of: string, condition: string, otherwise: boolean) => boolean;
   readonly valueOf: (table: string, of: string, field: Extract<Field, { kind: 'formula' }>) => LiveValue;
+  /** What an expression gives for a field of a record of the form, a reference with what its record is called; as opened while the language is not there yet. */
+  readonly fill: (table: string, of: string, expression: string, field: Field) => LiveValue;
   readonly fetch: (record: RecordValue) => void;
 }
 const LiveContext = createContext<Live | null>(null);
@@ -56,17 +70,22 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   const language = useLanguage();
   const live = useMemo((): Live => {
     // What a condition hides must not be seen before it is known to be shown.
-    if (language === null) return { fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }) };
+    if (language === null) return { fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
     let made: ReturnType<typeof draftSource> | null = null;
     const source = (): ReturnType<typeof draftSource> =>
       (made ??= draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched)));
-    const valueOf = (owner: string, of: string, expression: string): LiveValue => {
-      const checked = language.check(expression, { design, table: owner });
+    const valueOf = (
+      owner: string,
+      of: string,
+      expression: string,
+      valueIn: (computed: Feel) => Value = (computed) => language.shown(computed, around.zone),
+    ): LiveValue => {
+      const checked = language.check(expression, { design, table: owner }, language.wants.anything);
       if (!checked.ok) return { kind: 'after_saving' };
       try {
         const self: RecordValue = { kind: 'record', table: owner, id: of };
         const value = language.evaluate(checked.node, { ...around, ...source(), records: source(), self });
-        return { kind: 'value', value: language.shown(value, around.zone) };
+        return { kind: 'value', value: valueIn(value) };
       } catch (error) {
         if (error instanceof NotAtHand) return { kind: 'missing', record: error.record };
         if (error instanceof OnlyWhenSaved || error instanceof TooMuch) return { kind: 'after_saving' };
@@ -75,6 +94,14 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     };
     return {
       fetch,
+      fill: (owner, of, expression, field) => {
+        const filled = valueOf(owner, of, expression, (computed) => (field.kind === 'reference' ? referenceTo(computed) : language.valueFor(field, computed)));
+        if (filled.kind !== 'value' || field.kind !== 'reference' || !isReference(filled.value)) return filled;
+        // What it is called is known where it was fetched.
+        const record: RecordValue = { kind: 'record', table: parentOf(design, field).id, id: filled.value.id };
+        const known = fetched.find((one) => one.table === record.table && one.open.record.id === record.id);
+        return known === undefined ? { kind: 'missing', record } : { kind: 'value', value: { ...filled.value, caption: known.open.caption } };
+      },
       meets: (owner, of, condition, otherwise) => {
         const met = valueOf(owner, of, condition);
         if (met.kind === 'missing') queueMicrotask(() => fetch(met.record));
@@ -86,6 +113,12 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   }, [design, table, open, values, getValues, fetched, fetch, around, language]);
   return <LiveContext value={live}>{children}</LiveContext>;
 }
+
+/** A stored record as the value of a reference; a record that is not saved yet can't be referred to. */
+const referenceTo = (computed: Feel): Value =>
+  typeof computed === 'object' && computed !== null && 'kind' in computed && computed.kind === 'record' && typeof computed.id === 'number'
+    ? { id: computed.id, caption: '' }
+    : null;
 
 /** In milliseconds. */
 const pause = 60;

@@ -8,6 +8,7 @@ import { useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ButtonSettings } from './ButtonSettings.js';
 import { withText } from './form-draft.js';
+import { FilledWith, isFillable, RowFills } from './FilledWith.js';
 import { OrderedFields } from './OrderedFields.js';
 import { listsBeside, parentPath } from './related.js';
 
@@ -183,6 +184,7 @@ function Conditions({ item }: { readonly item: Conditional }) {
     item.shownIf !== undefined && 'not always shown',
     item.kind === 'field' && item.requiredIf !== undefined && 'sometimes required',
     item.kind === 'field' && item.readOnlyIf !== undefined && 'sometimes read-only',
+    item.kind === 'field' && item.fill !== undefined && 'filled by a formula',
   ].filter((one) => one !== false);
   return says.length === 0 ? null : <i className="q sm"> {says.join(', ')}</i>;
 }
@@ -239,6 +241,15 @@ function FieldSettings(props: SettingsProps<FormItemOf<'field'>>) {
             scope={scope}
             hint="Holds in this form. Permissions say who can change a field at all."
           />
+          {isFillable(field) && (
+            <FilledWith
+              table={table.id}
+              field={field}
+              value={item.fill ?? ''}
+              label="Filled with"
+              onChange={(text) => onChange(withText(item, 'fill', text))}
+            />
+          )}
         </>
       )}
     </>
@@ -262,6 +273,7 @@ function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
         }}
         hint={`Without any, the columns of the list ${listFor(design, id).name}.`}
       />
+      <RowFills item={item} onChange={onChange} />
       <ShownIf {...props} />
     </>
   );

@@ -1,0 +1,72 @@
+import type { Form, OpenRecord } from '@bibliona/core';
+import { useEffect, useMemo, useRef } from 'react';
+import { useFormContext } from 'react-hook-form';
+import { useApp } from '../../state/app.js';
+import { useLanguage } from '../../state/language.js';
+import { typedOf, type RecordDraft } from './draft.js';
+import { canFill, filledBy, fillsOf, nameOf, readIn, readingsOf } from './fills.js';
+import { useLive } from './live.js';
+import type { FormValues } from './use-record-form.js';
+
+/** So many fills in a row without anybody typing: beyond it two fields fill each other for ever. */
+const mostRounds = 20;
+
+/**
+ * Fills fields of a form each time that what they are filled from changes in it. What is there when a record is opened, or is
+ * restored, stays; in a new record what is empty is filled at once.
+ */
+export function Fills({ form: layout, open, start }: { readonly form: Form; readonly open: OpenRecord | null; readonly start: RecordDraft }) {
+  const { design, rights } = useApp();
+  const live = useLive();
+  const language = useLanguage();
+  const { getValues, setValue, subscribe } = useFormContext<FormValues>();
+  const fills = useMemo(() => (language === null ? null : fillsOf(design, rights, layout, language)), [design, rights, layout, language]);
+  /** What each fill has read last; null: it is taken from `base`. */
+  const read = useRef<Map<string, string> | null>(null);
+  /** What counts as unchanged; null: what is in the form by then. */
+  const base = useRef<RecordDraft | null>(start);
+  const rounds = useRef(0);
+  const isFilling = useRef(false);
+  useEffect(
+    () =>
+      subscribe({
+        formState: { values: true },
+        callback: ({ name }: { name?: string }) => {
+          // Without a name all of it was set at once: discarded, restored or saved.
+          if (name === undefined) [read.current, base.current] = [null, null];
+          else if (!isFilling.current) rounds.current = 0;
+        },
+      }),
+    [subscribe],
+  );
+  useEffect(() => {
+    // Typing goes on while the language comes: what was typed until then is not missed.
+    if (fills === null) return;
+    const draft = { ...getValues() } as RecordDraft;
+    read.current ??= open === null && base.current !== null ? new Map() : readingsOf(fills, base.current ?? draft, open === null);
+    for (const fill of fills)
+      for (const record of filledBy(fill, draft, open === null)) {
+        const name = nameOf(fill, record);
+        const [before, now] = [read.current.get(name), readIn(fill, record, draft)];
+        const isFilled = (record.values[fill.field.id] ?? '') !== '';
+        if (before === now) continue;
+        if (!canFill(rights, fill, record) || (before === undefined && isFilled)) {
+          read.current.set(name, now);
+          continue;
+        }
+        const result = live.fill(fill.table, record.of, fill.expression, fill.field);
+        // It is filled when the record that it comes from is there.
+        if (result.kind === 'missing') live.fetch(result.record);
+        if (result.kind === 'missing' || result.kind === 'as_opened') continue;
+        read.current.set(name, now);
+        if (result.kind !== 'value' || rounds.current >= mostRounds) continue;
+        const typed = typedOf(fill.field, result.value);
+        if (JSON.stringify(typed) === JSON.stringify(record.values[fill.field.id] ?? null)) continue;
+        rounds.current += 1;
+        isFilling.current = true;
+        setValue(`${record.path}.${fill.field.id}` as `own.${string}`, typed, { shouldDirty: true });
+        isFilling.current = false;
+      }
+  }, [live, fills, rights, open, getValues, setValue]);
+  return null;
+}

@@ -1,0 +1,70 @@
+/** Fields that a form fills by itself: which they are, and what in the form has to change for it. */
+import { relationshipOf, tableOf, type AppDesign, type Field, type Form, type TableRights } from '@bibliona/core';
+import type { Language } from '../../state/language.js';
+import type { RecordDraft, TypedValues } from './draft.js';
+
+export interface Fill {
+  readonly table: string;
+  /** Null: of the record of the form itself; else of its rows. */
+  readonly relationship: string | null;
+  readonly field: Field;
+  readonly expression: string;
+  /** The fields and relationships that the expression reads. */
+  readonly reads: ReadonlySet<string>;
+}
+
+/** What a form fills of what this person can fill. An expression that the person's browser is not told fills nothing. */
+export function fillsOf(design: AppDesign, rights: Readonly<Record<string, TableRights>>, form: Form, language: Language): readonly Fill[] {
+  const made = (table: string, relationship: string | null, id: string, expression: string | undefined): readonly Fill[] => {
+    const field = tableOf(design, table).fields.find((one) => one.id === id);
+    const { locked = [], hidden = [] } = rights[table] ?? {};
+    if (field === undefined || expression === undefined || expression === '' || locked.includes(id) || hidden.includes(id)) return [];
+    const checked = language.check(expression, { design, table }, language.wants.anything);
+    return checked.ok ? [{ table, relationship, field, expression, reads: language.readBy(checked.node) }] : [];
+  };
+  return form.items.flatMap((item) => {
+    if (item.kind === 'field') return made(form.table, null, item.field, item.fill);
+    if (item.kind !== 'children') return [];
+    const { child } = relationshipOf(design, item.relationship);
+    return (item.fills ?? []).flatMap((one) => made(child, item.relationship, one.field, one.value));
+  });
+}
+
+/** A record of the form that is filled, with what the form knows of it. */
+export interface Filled {
+  /** What it is called among the records of the form; a row keeps it when others come or go. */
+  readonly key: string;
+  /** As `live` names it. */
+  readonly of: string;
+  readonly path: string;
+  readonly isNew: boolean;
+  readonly values: TypedValues;
+}
+
+export function filledBy({ relationship }: Fill, draft: RecordDraft, isNew: boolean): readonly Filled[] {
+  if (relationship === null) return [{ key: 'own', of: 'own', path: 'own', isNew, values: draft.own }];
+  return (draft.children[relationship] ?? []).map((row, i) => ({
+    key: `${relationship} ${row.key}`,
+    of: `${relationship}.${i}`,
+    path: `children.${relationship}.${i}.values`,
+    isNew: row.id === null,
+    values: row.values,
+  }));
+}
+
+const picked = (values: TypedValues, ids: ReadonlySet<string>): unknown => [...ids].map((id) => values[id] ?? null);
+
+/** What the expression of a fill reads in the form, as a text: when it changes, the field is filled anew. */
+export function readIn({ relationship, reads }: Fill, { values }: Filled, draft: RecordDraft): string {
+  const rows = Object.entries(draft.children).flatMap(([id, all]) => (reads.has(id) ? [all.map((row) => picked(row.values, reads))] : []));
+  return JSON.stringify(relationship === null ? [picked(values, reads), rows] : [picked(values, reads), picked(draft.own, reads), rows]);
+}
+
+/** What each fill reads in a draft, by its record and field. */
+export const readingsOf = (fills: readonly Fill[], draft: RecordDraft, isNew: boolean): Map<string, string> =>
+  new Map(fills.flatMap((fill) => filledBy(fill, draft, isNew).map((record) => [nameOf(fill, record), readIn(fill, record, draft)])));
+export const nameOf = ({ field }: Fill, { key }: Filled): string => `${key} ${field.id}`;
+
+/** Whether this person can change a field of a record, or sets it with a new one. */
+export const canFill = (rights: Readonly<Record<string, TableRights>>, { table, field }: Fill, { isNew }: Filled): boolean =>
+  isNew ? rights[table]?.add === true : rights[table]?.change === true && field.fixed !== true;
