@@ -143,6 +143,93 @@ describe('a form', () => {
     expect(await barriersOf(page)).toEqual([]);
   });
 
+  test('fills fields by formulas as it is filled, and leaves alone what was there', async () => {
+    await page.goto(`/workshop/${app}/screens/orders_form`);
+    await page.getByRole('heading', { name: 'Orders', level: 1 }).waitFor();
+    await sheet().getByRole('group', { name: 'Rows Lines' }).click();
+    await details().getByRole('button', { name: 'Fill a column' }).click();
+    await choose(details(), 'Column to fill', 'Price of a jar');
+    const formula = details().getByRole('textbox', { name: 'Price of a jar of a row is filled with' });
+    await formula.click();
+    await page.keyboard.insertText('if Honey = "Heather" then 8.5 else if Honey = "Meadow" then 6.2 else null');
+    await formula.getByText('Heather').waitFor();
+    await sheet()
+      .getByRole('group', { name: /^Field Sent/u })
+      .click();
+    await details().getByRole('textbox', { name: 'Filled with' }).click();
+    await page.keyboard.insertText('if Paid then Date else null');
+    expect(await barriersOf(page)).toEqual([]);
+    await saveDraft(page, 'form');
+
+    await page.goto(`/desk/${app}/orders/new`);
+    const rows = page.getByRole('group', { name: 'Lines' });
+    const cell = (row: number, label: string) => rows.getByRole('row').nth(row).locator(`[data-label="${label}"]`);
+    const add = async (row: number, honey: string): Promise<void> => {
+      await rows.getByRole('button', { name: 'Add a row to Lines' }).click();
+      await cell(row, 'Honey').getByRole('combobox').click();
+      await page.getByRole('option', { name: honey, exact: true }).click();
+    };
+    await add(1, 'Heather');
+    await expect.poll(() => cell(1, 'Price of a jar').getByRole('textbox').inputValue()).toBe('8.50');
+    await add(2, 'Meadow');
+    await expect.poll(() => cell(2, 'Price of a jar').getByRole('textbox').inputValue()).toBe('6.20');
+    // What is typed over it stays, until the honey is another.
+    await cell(2, 'Price of a jar').getByRole('textbox').fill('5');
+    await cell(2, 'Jars').getByRole('textbox').fill('3');
+    await cell(2, 'Jars').getByRole('textbox').press('Tab');
+    await cell(2, 'Amount').getByText('15.00').waitFor();
+    await cell(2, 'Honey').getByRole('combobox').click();
+    await page.getByRole('option', { name: 'Heather', exact: true }).click();
+    await cell(2, 'Amount').getByText('25.50').waitFor();
+    await page.getByLabel('Paid').check();
+    const date = await page.getByRole('textbox', { name: /^Date/u }).inputValue();
+    await expect.poll(() => page.getByRole('textbox', { name: 'Sent' }).inputValue()).toBe(date);
+    await page.getByLabel(/^Number/u).fill('88001');
+    await page.getByLabel(/^Shop/u).click();
+    await page.getByRole('option').first().click();
+    await page.getByRole('button', { name: 'Save', exact: true }).click();
+    await page
+      .getByText(/^Saved /u)
+      .or(page.getByRole('heading', { name: 'Order 88001' }))
+      .first()
+      .waitFor();
+    const total = () => sql(`SELECT sum(l.jars * l.price_of_a_jar)::text AS total FROM order_lines l JOIN orders o ON o.id = l.order WHERE o.number = 88001`);
+    expect(await total()).toEqual({ total: '127.50' });
+
+    // A record that was there keeps its values when it is opened; discarding brings them back.
+    const { id, price } = await sql(
+      `SELECT o.id, l.price_of_a_jar::text AS price FROM orders o JOIN order_lines l ON l.order = o.id WHERE l.price_of_a_jar NOT IN (6.2, 8.5) ORDER BY o.id, l.id LIMIT 1`,
+    );
+    await page.goto(`/desk/${app}/orders/${id ?? ''}`);
+    await rows
+      .getByText(price ?? '')
+      .first()
+      .waitFor();
+    await page.getByLabel('Paid').click();
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor();
+    await page.waitForTimeout(400);
+    await rows
+      .getByText(price ?? '')
+      .first()
+      .waitFor();
+    await page.getByRole('button', { name: 'Discard changes' }).click();
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
+    await page.waitForTimeout(400);
+    expect(await page.getByRole('button', { name: 'Discard changes' }).count()).toBe(0);
+  });
+
+  test('fills a reference by way of others', async () => {
+    await page.goto(`/desk/${app}/inspections/new?form=inspection_quick`);
+    await page.getByLabel(/^Hive/u).fill('H-003');
+    await page.getByRole('option', { name: /H-003/u }).click();
+    const { keeper } = await sql(
+      `SELECT k.name AS keeper FROM hives h JOIN apiaries a ON a.id = h.apiary JOIN keepers k ON k.id = a.keeper WHERE h.code = 'H-003'`,
+    );
+    await expect.poll(() => page.getByRole('combobox', { name: 'Inspected by' }).inputValue()).toBe(keeper);
+    await page.getByRole('button', { name: 'Discard changes' }).click();
+    await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
+  });
+
   test('has tabs, and brings the one with a mistake into sight', async () => {
     await page.goto(`/workshop/${app}/screens/shops_form`);
     await page.getByRole('heading', { name: 'Shops', level: 1 }).waitFor();

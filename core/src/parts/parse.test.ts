@@ -118,6 +118,22 @@ describe('a design is refused with', () => {
       (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { arrangement: { kind: 'timeline', from: 'h_year' } }),
       'The timeline Board needs dates. Queen year is none.',
     ],
+    ['rows with a filled field of another table', belowForm('items.2', { fills: [{ field: 'a_name', value: '"x"' }] }), gone('field', 'a_name')],
+    [
+      'rows that are filled twice',
+      belowForm('items.2', { fills: [1, 2].map((n) => ({ field: 'h_year', value: String(n) })) }),
+      'The form With its hives fills Queen year of its rows twice. Take that off the form first.',
+    ],
+    [
+      'rows whose parent is filled',
+      belowForm('items.2', { fills: [{ field: 'hives_up', value: 'null' }] }),
+      'The form With its hives fills the field by which its rows belong to it. Take that off the form first.',
+    ],
+    [
+      'a field that is filled with nothing that is there',
+      setInForm('Short')('items.3', { fill: 'Coed' }),
+      'What the form Short fills Queen year with: Hives has nothing called “Coed”. Did you mean Code?',
+    ],
     [
       'a chart of what has no sum',
       (design) =>

@@ -79,7 +79,7 @@ export const whole = designOf([
         { kind: 'field', field: 'h_code', width: 6, label: 'Its code', shownIf: 'Queen year > 2000', readOnlyIf: 'State = "C"' },
         { kind: 'tab', id: 'tb_more', name: 'More' },
         { kind: 'heading', id: 'hd_queen', text: 'Queen' },
-        { kind: 'field', field: 'h_year', width: 3, requiredIf: 'Code != null' },
+        { kind: 'field', field: 'h_year', width: 3, requiredIf: 'Code != null', fill: 'string length(Code)' },
         { kind: 'text', id: 'tx_help', text: 'Years are on the back of the queen.', width: 9 },
       ],
       afterAdding: 'new',
@@ -220,6 +220,7 @@ export const whole = designOf([
       items: [
         { kind: 'list', id: 'rl_hives', list: 'l_board', by: 'hives_up', rows: 10 },
         { kind: 'button', id: 'bt_add', name: 'Add a hive', does: { kind: 'add', relationship: 'r_hives' }, width: 3 },
+        { kind: 'children', relationship: 'r_hives', columns: ['h_code', 'h_year'], fills: [{ field: 'h_year', value: 'string length(Code)' }] },
       ],
     },
   },

@@ -42,7 +42,7 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
   useEffect(() => {
     // Typing goes on while the language comes: what was typed until then is not missed.
     if (fills === null) return;
-    const draft = { ...getValues() } as RecordDraft;
+    const { draft } = live;
     read.current ??= open === null && base.current !== null ? new Map() : readingsOf(fills, base.current ?? draft, open === null);
     for (const fill of fills)
       for (const record of filledBy(fill, draft, open === null)) {

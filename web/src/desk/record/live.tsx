@@ -36,6 +36,8 @@ interface Live {
   readonly valueOf: (table: string, of: string, field: Extract<Field, { kind: 'formula' }>) => LiveValue;
   /** What an expression gives for a field of a record of the form, a reference with what its record is called; as opened while the language is not there yet. */
   readonly fill: (table: string, of: string, expression: string, field: Field) => LiveValue;
+  /** What is in the form, as far as it is computed from. */
+  readonly draft: RecordDraft;
   readonly fetch: (record: RecordValue) => void;
 }
 const LiveContext = createContext<Live | null>(null);
@@ -69,11 +71,12 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   );
   const language = useLanguage();
   const live = useMemo((): Live => {
+    const draft = values ?? getValues();
     // What a condition hides must not be seen before it is known to be shown.
-    if (language === null) return { fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
+    if (language === null) return { draft, fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
     let made: ReturnType<typeof draftSource> | null = null;
     const source = (): ReturnType<typeof draftSource> =>
-      (made ??= draftSource(design, table.id, open?.record.id ?? null, values ?? getValues(), new KnownRecords(design, fetched)));
+      (made ??= draftSource(design, table.id, open?.record.id ?? null, draft, new KnownRecords(design, fetched)));
     const valueOf = (
       owner: string,
       of: string,
@@ -93,6 +96,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
       }
     };
     return {
+      draft,
       fetch,
       fill: (owner, of, expression, field) => {
         const filled = valueOf(owner, of, expression, (computed) => (field.kind === 'reference' ? referenceTo(computed) : language.valueFor(field, computed)));
