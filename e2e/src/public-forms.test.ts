@@ -29,7 +29,12 @@ test('a builder makes a form public, and a visitor sends it from a phone', async
   await details().getByRole('checkbox', { name: 'Anyone can fill it in' }).check();
   await choose(details(), 'Adds records as the role', 'Visitors of Sell our honey');
   expect(await barriersOf(page)).toEqual([]);
+  const sheet = page.getByRole('group', { name: 'Form', exact: true });
+  await sheet.getByRole('group', { name: /^Field Web page/u }).click();
+  await details().getByRole('textbox', { name: 'Filled with' }).click();
+  await page.keyboard.insertText('if Town = null then null else "https://" + lower case(Town) + ".example"');
   await saveDraft(page, 'form');
+  await page.reload();
   const address = await details().getByRole('textbox', { name: 'Address' }).inputValue();
   const { page: visitor } = await house.open({ width: 390, height: 844 });
   await visitor.goto(address);
@@ -40,6 +45,7 @@ test('a builder makes a form public, and a visitor sends it from a phone', async
   await visitor.getByText('Name is required').waitFor();
   await visitor.getByLabel('Name').fill('The Corner Larder');
   await visitor.getByLabel('Town').fill('Dunlin');
+  await expect.poll(() => visitor.getByRole('textbox', { name: 'Web page' }).inputValue()).toBe('https://dunlin.example');
   await visitor.getByLabel('Mail', { exact: true }).fill('larder');
   await visitor.getByRole('button', { name: 'Send' }).click();
   await visitor.getByText('is not a mail address', { exact: false }).waitFor();

@@ -11,6 +11,8 @@ import { useLocaleIn } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { useBeginning } from '../record/beginnings.js';
 import { emptyDraft, writesOf, type RecordDraft } from '../record/draft.js';
+import { Fills } from '../record/Fills.js';
+import { hasFills } from '../record/fills.js';
 import { FormBody } from '../record/FormBody.js';
 import { LiveForm } from '../record/live.js';
 import { RequiredHere } from '../record/required-here.js';
@@ -93,6 +95,7 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
             }}
           >
             {isMarked && <p className="q sm">Fields with * are required.</p>}
+            {hasFills(layout) && <Fills form={layout} open={null} start={start} />}
             <FormBody table={table} form={layout} open={null} />
             {answer.question !== null && (
               <TextField

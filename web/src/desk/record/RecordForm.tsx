@@ -29,6 +29,7 @@ import { History } from './History.js';
 import { LiveForm } from './live.js';
 import { RecordPath } from './RecordPath.js';
 import { Fills } from './Fills.js';
+import { hasFills } from './fills.js';
 import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
@@ -239,9 +240,6 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     </FormProvider>
   );
 }
-
-const hasFills = ({ items }: Form): boolean =>
-  items.some((item) => (item.kind === 'field' && item.fill !== undefined) || (item.kind === 'children' && item.fills !== undefined));
 
 function problemCount(errors: object): number {
   if ('message' in errors && typeof errors.message === 'string') return 1;

@@ -13,6 +13,9 @@ export interface Fill {
   readonly reads: ReadonlySet<string>;
 }
 
+export const hasFills = ({ items }: Form): boolean =>
+  items.some((item) => (item.kind === 'field' && item.fill !== undefined) || (item.kind === 'children' && item.fills !== undefined));
+
 /** What a form fills of what this person can fill. An expression that the person's browser is not told fills nothing. */
 export function fillsOf(design: AppDesign, rights: Readonly<Record<string, TableRights>>, form: Form, language: Language): readonly Fill[] {
   const made = (table: string, relationship: string | null, id: string, expression: string | undefined): readonly Fill[] => {
