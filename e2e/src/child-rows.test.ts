@@ -44,14 +44,17 @@ test('1,500 children open within a second, and only those in sight are drawn', a
     .getByRole('link', { name: /^Open /u })
     .first()
     .waitFor();
-  const began = Date.now();
-  await page.goto(`/desk/${app}/hives/${hive}`);
-  await group()
-    .getByText(/^1,5\d\d rows$/u)
-    .waitFor();
-  await group().getByRole('row').nth(5).waitFor();
-  // Machines that test are busy: by itself this takes 0.6 to 0.8 s.
-  expect(Date.now() - began).toBeLessThan(2500);
+  /** In milliseconds, until the rows of a record are there. */
+  const opened = async (id: number, words: RegExp): Promise<number> => {
+    const began = Date.now();
+    await page.goto(`/desk/${app}/hives/${id}`);
+    await group().getByText(words).waitFor();
+    await group().getByRole('row').nth(5).waitFor();
+    return Date.now() - began;
+  };
+  const few = await opened(other, /^\d\d rows$/u);
+  // By itself this takes 0.6 to 0.8 s. Machines that test are busy: then it takes not much longer than 80 rows do.
+  expect(await opened(hive, /^1,5\d\d rows$/u)).toBeLessThan(Math.max(2500, 2 * few));
   expect(await group().getByRole('row').count()).toBeLessThan(60);
   expect(await barriersOf(page)).toEqual([]);
   // The page never gets wider than the window, and the rows scroll inside.

@@ -151,7 +151,7 @@ describe('a form', () => {
     await choose(details(), 'Column to fill', 'Price of a jar');
     const formula = details().getByRole('textbox', { name: 'Price of a jar of a row is filled with' });
     await formula.click();
-    await page.keyboard.insertText('if Honey = "Heather" then 8.5 else if Honey = "Meadow" then 6.2 else null');
+    await page.keyboard.insertText('if Order.Paid then 4 else if Honey = "Heather" then 8.5 else if Honey = "Meadow" then 6.2 else null');
     await formula.getByText('Heather').waitFor();
     await sheet()
       .getByRole('group', { name: /^Field Sent/u })
@@ -181,7 +181,10 @@ describe('a form', () => {
     await cell(2, 'Honey').getByRole('combobox').click();
     await page.getByRole('option', { name: 'Heather', exact: true }).click();
     await cell(2, 'Amount').getByText('25.50').waitFor();
+    // What is read of the order fills all rows at once.
     await page.getByLabel('Paid').check();
+    await cell(1, 'Amount').getByText('48.00').waitFor();
+    await cell(2, 'Amount').getByText('12.00').waitFor();
     const date = await page.getByRole('textbox', { name: /^Date/u }).inputValue();
     await expect.poll(() => page.getByRole('textbox', { name: 'Sent' }).inputValue()).toBe(date);
     await page.getByLabel(/^Number/u).fill('88001');
@@ -194,7 +197,7 @@ describe('a form', () => {
       .first()
       .waitFor();
     const total = () => sql(`SELECT sum(l.jars * l.price_of_a_jar)::text AS total FROM order_lines l JOIN orders o ON o.id = l.order WHERE o.number = 88001`);
-    expect(await total()).toEqual({ total: '127.50' });
+    expect(await total()).toEqual({ total: '60.00' });
 
     // A record that was there keeps its values when it is opened; discarding brings them back.
     const { id, price } = await sql(
@@ -205,7 +208,8 @@ describe('a form', () => {
       .getByText(price ?? '')
       .first()
       .waitFor();
-    await page.getByLabel('Paid').click();
+    await page.getByRole('textbox', { name: /^Date/u }).fill('3 Mar 2026');
+    await page.keyboard.press('Tab');
     await page.getByRole('button', { name: 'Discard changes' }).waitFor();
     await page.waitForTimeout(400);
     await rows

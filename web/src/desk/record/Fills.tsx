@@ -1,12 +1,20 @@
-import type { Form, OpenRecord } from '@bibliona/core';
+import type { Form, OpenRecord, Typed } from '@bibliona/core';
 import { useEffect, useMemo, useRef } from 'react';
 import { useFormContext } from 'react-hook-form';
 import { useApp } from '../../state/app.js';
 import { useLanguage } from '../../state/language.js';
 import { typedOf, type RecordDraft } from './draft.js';
-import { canFill, filledBy, fillsOf, nameOf, readIn, readingsOf } from './fills.js';
+import { canFill, filledBy, fillsOf, isSameReading, nameOf, readingIn, readingsOf, type Fill, type Reading } from './fills.js';
 import { useLive } from './live.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormRow, FormValues } from './use-record-form.js';
+
+/** A field that is to be filled, and with what. */
+interface Found {
+  readonly fill: Fill;
+  /** The key of its row; null: it is of the record itself. */
+  readonly row: string | null;
+  readonly typed: Typed;
+}
 
 /** So many fills in a row without anybody typing: beyond it two fields fill each other for ever. */
 const mostRounds = 20;
@@ -22,7 +30,7 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
   const { getValues, setValue, subscribe } = useFormContext<FormValues>();
   const fills = useMemo(() => (language === null ? null : fillsOf(design, rights, layout, language)), [design, rights, layout, language]);
   /** What each fill has read last; null: it is taken from `base`. */
-  const read = useRef<Map<string, string> | null>(null);
+  const read = useRef<Map<string, Reading> | null>(null);
   /** What counts as unchanged; null: what is in the form by then. */
   const base = useRef<RecordDraft | null>(start);
   const rounds = useRef(0);
@@ -39,17 +47,31 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
       }),
     [subscribe],
   );
+  const setRows = (relationship: string, ofRows: readonly Found[]): void => {
+    const name = `children.${relationship}` as const;
+    const rows = getValues(name);
+    const [only] = ofRows;
+    const place = ofRows.length === 1 ? rows.findIndex((row) => row.key === only?.row) : -1;
+    if (only !== undefined && place >= 0) return setValue(`${name}.${place}.values.${only.fill.field.id}`, only.typed, { shouldDirty: true });
+    // Very many rows are set at once: the form library copies them all each time that it is told of one.
+    const byRow = new Map<string | null, Record<string, Typed>>();
+    for (const { fill, row, typed } of ofRows) byRow.set(row, { ...byRow.get(row), [fill.field.id]: typed });
+    const filled = (row: FormRow): FormRow => ({ ...row, values: { ...row.values, ...byRow.get(row.key) } });
+    setValue(name, rows.map(filled), { shouldDirty: true });
+  };
   useEffect(() => {
     // Typing goes on while the language comes: what was typed until then is not missed.
     if (fills === null) return;
     const { draft } = live;
     read.current ??= open === null && base.current !== null ? new Map() : readingsOf(fills, base.current ?? draft, open === null);
-    for (const fill of fills)
+    const found: Found[] = [];
+    for (const fill of fills) {
+      const reading = readingIn(fill, draft);
       for (const record of filledBy(fill, draft, open === null)) {
         const name = nameOf(fill, record);
-        const [before, now] = [read.current.get(name), readIn(fill, record, draft)];
+        const [before, now] = [read.current.get(name), reading(record)];
         const isFilled = (record.values[fill.field.id] ?? '') !== '';
-        if (before === now) continue;
+        if (isSameReading(before, now)) continue;
         if (!canFill(rights, fill, record) || (before === undefined && isFilled)) {
           read.current.set(name, now);
           continue;
@@ -59,14 +81,22 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
         if (result.kind === 'missing') live.fetch(result.record);
         if (result.kind === 'missing' || result.kind === 'as_opened') continue;
         read.current.set(name, now);
-        if (result.kind !== 'value' || rounds.current >= mostRounds) continue;
+        if (result.kind !== 'value') continue;
         const typed = typedOf(fill.field, result.value);
-        if (JSON.stringify(typed) === JSON.stringify(record.values[fill.field.id] ?? null)) continue;
-        rounds.current += 1;
-        isFilling.current = true;
-        setValue(`${record.path}.${fill.field.id}` as `own.${string}`, typed, { shouldDirty: true });
-        isFilling.current = false;
+        if (JSON.stringify(typed) !== JSON.stringify(record.values[fill.field.id] ?? null)) found.push({ fill, row: record.row, typed });
       }
+    }
+    if (found.length === 0 || rounds.current >= mostRounds) return;
+    rounds.current += 1;
+    isFilling.current = true;
+    for (const { fill, typed } of found) if (fill.relationship === null) setValue(`own.${fill.field.id}`, typed, { shouldDirty: true });
+    for (const relationship of new Set(found.map(({ fill }) => fill.relationship)))
+      if (relationship !== null)
+        setRows(
+          relationship,
+          found.filter(({ fill }) => fill.relationship === relationship),
+        );
+    isFilling.current = false;
   }, [live, fills, rights, open, getValues, setValue]);
   return null;
 }

@@ -1,7 +1,7 @@
 import { applyChanges, emptyDesign, formFor, type DesignChange, type FieldPlan, type Form, type TableRights } from '@bibliona/core';
 import * as language from '@bibliona/core/language';
 import { describe, expect, test } from 'vitest';
-import { canFill, filledBy, fillsOf, readIn, readingsOf, type Fill } from './fills.js';
+import { canFill, filledBy, fillsOf, readingIn, readingsOf, type Fill } from './fills.js';
 import type { RecordDraft } from './draft.js';
 
 const plan = { description: '', required: false, unique: false, default: null } as const;
@@ -54,7 +54,7 @@ const draft = (own: object, ...lines: readonly object[]): RecordDraft =>
 const fills = fillsOf(design, rights, form, language);
 const [sum, price] = fills as [Fill, Fill];
 /** What a fill reads of each record that it fills. */
-const read = (fill: Fill, of: RecordDraft): readonly string[] => filledBy(fill, of, false).map((record) => readIn(fill, record, of));
+const read = (fill: Fill, of: RecordDraft): readonly string[] => filledBy(fill, of, false).map((record) => JSON.stringify(readingIn(fill, of)(record)));
 
 describe('what a form fills', () => {
   test('is what its formulas can be read for, and this person can change', () => {
@@ -81,7 +81,7 @@ describe('what a form fills', () => {
     const names = [...readingsOf(fills, before, false).keys()];
     expect(names).toEqual(['own o_sum', 'r_lines row 0 l_price', 'r_lines row 1 l_price']);
     const [, second] = filledBy(price, before, false);
-    expect(second).toMatchObject({ of: 'r_lines.1', path: 'children.r_lines.1.values', isNew: true });
+    expect(second).toMatchObject({ of: 'r_lines.1', row: 'row 1', isNew: true });
   });
 
   test('is nothing that is fixed once it is saved, and nothing that this person can’t change', () => {

@@ -39,17 +39,18 @@ export interface Filled {
   readonly key: string;
   /** As `live` names it. */
   readonly of: string;
-  readonly path: string;
+  /** The key of a row; null: the record of the form itself. */
+  readonly row: string | null;
   readonly isNew: boolean;
   readonly values: TypedValues;
 }
 
 export function filledBy({ relationship }: Fill, draft: RecordDraft, isNew: boolean): readonly Filled[] {
-  if (relationship === null) return [{ key: 'own', of: 'own', path: 'own', isNew, values: draft.own }];
+  if (relationship === null) return [{ key: 'own', of: 'own', row: null, isNew, values: draft.own }];
   return (draft.children[relationship] ?? []).map((row, i) => ({
     key: `${relationship} ${row.key}`,
     of: `${relationship}.${i}`,
-    path: `children.${relationship}.${i}.values`,
+    row: row.key,
     isNew: row.id === null,
     values: row.values,
   }));
@@ -57,15 +58,28 @@ export function filledBy({ relationship }: Fill, draft: RecordDraft, isNew: bool
 
 const picked = (values: TypedValues, ids: ReadonlySet<string>): unknown => [...ids].map((id) => values[id] ?? null);
 
-/** What the expression of a fill reads in the form, as a text: when it changes, the field is filled anew. */
-export function readIn({ relationship, reads }: Fill, { values }: Filled, draft: RecordDraft): string {
+/** What the expression of a fill reads in the form: of its record, and around it. When it changes, the field is filled anew. */
+export interface Reading {
+  readonly own: string;
+  /** The same text for all records of a fill: of very many rows it is long. */
+  readonly around: string;
+}
+export const isSameReading = (one: Reading | undefined, other: Reading): boolean => one?.own === other.own && one.around === other.around;
+
+export function readingIn({ relationship, reads }: Fill, draft: RecordDraft): (record: Filled) => Reading {
   const rows = Object.entries(draft.children).flatMap(([id, all]) => (reads.has(id) ? [all.map((row) => picked(row.values, reads))] : []));
-  return JSON.stringify(relationship === null ? [picked(values, reads), rows] : [picked(values, reads), picked(draft.own, reads), rows]);
+  const around = JSON.stringify([relationship === null ? null : picked(draft.own, reads), rows]);
+  return ({ values }) => ({ own: JSON.stringify(picked(values, reads)), around });
 }
 
 /** What each fill reads in a draft, by its record and field. */
-export const readingsOf = (fills: readonly Fill[], draft: RecordDraft, isNew: boolean): Map<string, string> =>
-  new Map(fills.flatMap((fill) => filledBy(fill, draft, isNew).map((record) => [nameOf(fill, record), readIn(fill, record, draft)])));
+export const readingsOf = (fills: readonly Fill[], draft: RecordDraft, isNew: boolean): Map<string, Reading> =>
+  new Map(
+    fills.flatMap((fill) => {
+      const reading = readingIn(fill, draft);
+      return filledBy(fill, draft, isNew).map((record) => [nameOf(fill, record), reading(record)] as const);
+    }),
+  );
 export const nameOf = ({ field }: Fill, { key }: Filled): string => `${key} ${field.id}`;
 
 /** Whether this person can change a field of a record, or sets it with a new one. */
