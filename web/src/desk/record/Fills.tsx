@@ -1,20 +1,12 @@
-import type { Form, OpenRecord, Typed } from '@bibliona/core';
+import type { Form, OpenRecord } from '@bibliona/core';
 import { useEffect, useMemo, useRef } from 'react';
 import { useFormContext } from 'react-hook-form';
 import { useApp } from '../../state/app.js';
 import { useLanguage } from '../../state/language.js';
 import { typedOf, type RecordDraft } from './draft.js';
-import { canFill, filledBy, fillsOf, isSameReading, nameOf, readingIn, readingsOf, type Fill, type Reading } from './fills.js';
+import { canFill, filledBy, fillsOf, isSameReading, nameOf, readingIn, readingsOf, withFilled, type Found, type Reading } from './fills.js';
 import { useLive } from './live.js';
-import type { FormRow, FormValues } from './use-record-form.js';
-
-/** A field that is to be filled, and with what. */
-interface Found {
-  readonly fill: Fill;
-  /** The key of its row; null: it is of the record itself. */
-  readonly row: string | null;
-  readonly typed: Typed;
-}
+import type { FormValues } from './use-record-form.js';
 
 /** So many fills in a row without anybody typing: beyond it two fields fill each other for ever. */
 const mostRounds = 20;
@@ -47,18 +39,6 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
       }),
     [subscribe],
   );
-  const setRows = (relationship: string, ofRows: readonly Found[]): void => {
-    const name = `children.${relationship}` as const;
-    const rows = getValues(name);
-    const [only] = ofRows;
-    const place = ofRows.length === 1 ? rows.findIndex((row) => row.key === only?.row) : -1;
-    if (only !== undefined && place >= 0) return setValue(`${name}.${place}.values.${only.fill.field.id}`, only.typed, { shouldDirty: true });
-    // Very many rows are set at once: the form library copies them all each time that it is told of one.
-    const byRow = new Map<string | null, Record<string, Typed>>();
-    for (const { fill, row, typed } of ofRows) byRow.set(row, { ...byRow.get(row), [fill.field.id]: typed });
-    const filled = (row: FormRow): FormRow => ({ ...row, values: { ...row.values, ...byRow.get(row.key) } });
-    setValue(name, rows.map(filled), { shouldDirty: true });
-  };
   useEffect(() => {
     // Typing goes on while the language comes: what was typed until then is not missed.
     if (fills === null) return;
@@ -90,12 +70,17 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
     rounds.current += 1;
     isFilling.current = true;
     for (const { fill, typed } of found) if (fill.relationship === null) setValue(`own.${fill.field.id}`, typed, { shouldDirty: true });
-    for (const relationship of new Set(found.map(({ fill }) => fill.relationship)))
-      if (relationship !== null)
-        setRows(
-          relationship,
-          found.filter(({ fill }) => fill.relationship === relationship),
-        );
+    for (const relationship of new Set(found.map(({ fill }) => fill.relationship))) {
+      if (relationship === null) continue;
+      const name = `children.${relationship}` as const;
+      const rows = getValues(name);
+      const ofRows = found.filter(({ fill }) => fill.relationship === relationship);
+      const [only] = ofRows;
+      const place = ofRows.length === 1 ? rows.findIndex((row) => row.key === only?.row) : -1;
+      // Very many rows are set at once: the form library copies them all each time that it is told of one.
+      if (only === undefined || place < 0) setValue(name, withFilled(rows, ofRows), { shouldDirty: true });
+      else setValue(`${name}.${place}.values.${only.fill.field.id}`, only.typed, { shouldDirty: true });
+    }
     isFilling.current = false;
   }, [live, fills, rights, open, getValues, setValue]);
   return null;

@@ -1,7 +1,7 @@
 import { applyChanges, emptyDesign, formFor, type DesignChange, type FieldPlan, type Form, type TableRights } from '@bibliona/core';
 import * as language from '@bibliona/core/language';
 import { describe, expect, test } from 'vitest';
-import { canFill, filledBy, fillsOf, readingIn, readingsOf, type Fill } from './fills.js';
+import { canFill, filledBy, fillsOf, readingIn, readingsOf, withFilled, type Fill } from './fills.js';
 import type { RecordDraft } from './draft.js';
 
 const plan = { description: '', required: false, unique: false, default: null } as const;
@@ -82,6 +82,13 @@ describe('what a form fills', () => {
     expect(names).toEqual(['own o_sum', 'r_lines row 0 l_price', 'r_lines row 1 l_price']);
     const [, second] = filledBy(price, before, false);
     expect(second).toMatchObject({ of: 'r_lines.1', row: 'row 1', isNew: true });
+  });
+
+  test('is put into the rows that it is for, and the others stay the same', () => {
+    const rows = before.children['r_lines'] ?? [];
+    const filled = withFilled(rows, [{ fill: price, row: 'row 1', typed: '7' }]);
+    expect(filled[0]).toBe(rows[0]);
+    expect(filled[1]?.values).toEqual({ l_jars: '3', l_price: '7' });
   });
 
   test('is nothing that is fixed once it is saved, and nothing that this person can’t change', () => {

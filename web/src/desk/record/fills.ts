@@ -1,5 +1,5 @@
 /** Fields that a form fills by itself: which they are, and what in the form has to change for it. */
-import { relationshipOf, tableOf, type AppDesign, type Field, type Form, type TableRights } from '@bibliona/core';
+import { relationshipOf, tableOf, type AppDesign, type Field, type Form, type TableRights, type Typed } from '@bibliona/core';
 import type { Language } from '../../state/language.js';
 import type { RecordDraft, TypedValues } from './draft.js';
 
@@ -85,3 +85,18 @@ export const nameOf = ({ field }: Fill, { key }: Filled): string => `${key} ${fi
 /** Whether this person can change a field of a record, or sets it with a new one. */
 export const canFill = (rights: Readonly<Record<string, TableRights>>, { table, field }: Fill, { isNew }: Filled): boolean =>
   isNew ? rights[table]?.add === true : rights[table]?.change === true && field.fixed !== true;
+
+/** A field that is to be filled, and with what. */
+export interface Found {
+  readonly fill: Fill;
+  /** The key of its row; null: it is of the record itself. */
+  readonly row: string | null;
+  readonly typed: Typed;
+}
+
+/** Rows with what some of them are filled with. */
+export function withFilled<R extends { readonly key: string; readonly values: TypedValues }>(rows: readonly R[], found: readonly Found[]): R[] {
+  const byRow = new Map<string | null, Record<string, Typed>>();
+  for (const { fill, row, typed } of found) byRow.set(row, { ...byRow.get(row), [fill.field.id]: typed });
+  return rows.map((row) => (byRow.has(row.key) ? { ...row, values: { ...row.values, ...byRow.get(row.key) } } : row));
+}
