@@ -1,7 +1,14 @@
 /** The one path for reading and the one for writing are kept by these two rules, besides the types. */
+
+/**
+ * A rule that nothing matches a selector.
+ * @param {string} selector
+ * @param {string} message
+ */
 const rule = (selector, message) => ({
   meta: { type: 'problem' },
-  create: (context) => ({ [selector]: (node) => context.report({ node, message }) }),
+  /** @param {{ report: (found: { node: unknown, message: string }) => void }} context */
+  create: (context) => ({ [selector]: (/** @type {unknown} */ node) => context.report({ node, message }) }),
 });
 
 export default {
