@@ -158,7 +158,7 @@ describe('a list', () => {
     const bar = (name: string, amount: string | undefined) => page.getByRole('button', { name: `${name}, ${amount ?? ''}: its records` });
     await bar('Meadow', kilos).click();
     await page.getByText('found').first().waitFor();
-    expect(await page.getByRole('button', { name: /: its records$/u }).count()).toBe(1);
+    await expect.poll(() => page.getByRole('button', { name: /: its records$/u }).count()).toBe(1);
     await page
       .getByRole('table', { name: 'Honey over the months' })
       .getByRole('cell', { name: kilos ?? '', exact: true })
