@@ -47,7 +47,11 @@ describe('a file of records', () => {
     people['ada'] = await it.person('Ada Wren');
     const roles = [
       role('looks', grant('looks', {})),
-      role('takes', grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes'] }), grant('more', { id: 'g_more' })),
+      role(
+        'takes',
+        grant('takes', { export: true, condition: 'Stores = "Low"', hidden: ['h_notes', 'h_year'] }),
+        grant('more', { id: 'g_more', hidden: ['h_year'] }),
+      ),
     ];
     const list = { ...plainList, id: 'hives_summed', name: 'Summed', table: 'hives', roles: [], isDefault: false, columns: ['h_code'], sums: ['h_rent'] };
     app = await makeApp(who('ada'), 'Exported', [...honey, ...roles, { kind: 'put', part: 'query', value: query }, { kind: 'put', part: 'list', value: list }]);
@@ -123,6 +127,9 @@ describe('a file of records', () => {
     const theirs = await paper('takes', { list, only, columns });
     expect(theirs.match(/H-\d+/gu)).toEqual(['H-0', 'H-3']);
     expect(theirs).not.toContain('cmd');
+    // A field that no grant shows is not even named.
+    const asked = await paper('takes', { only, columns: JSON.stringify(['h_code', 'h_year']), sort: 'h_year' });
+    expect([asked.includes('Code'), asked.includes('Queen year')]).toEqual([true, false]);
     // Sorted by what is not on the paper.
     expect((await paper('ada', { only, columns: '["h_code"]', sort: 'h_stores', direction: 'down' })).match(/H-\d+/gu)).toEqual(['H-1', 'H-0', 'H-3']);
     const refused = await who('looks').refused(contract.printRecords, { params: { app: app.id, table: 'hives' } });
