@@ -26,6 +26,7 @@ export {
 } from './design/read.js';
 export { freeSlug, slugOf } from './shapes/slug.js';
 export {
+  isFillable,
   isStored,
   MapAddress,
   teamRole,

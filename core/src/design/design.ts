@@ -32,6 +32,9 @@ export type Field = z.infer<typeof Field>;
 /** A field with a column in the database. */
 export type StoredField = Exclude<Field, { kind: 'formula' }>;
 export const isStored = (field: Field): field is StoredField => kindOf(field).column !== null;
+/** Whether a value can be put into a field for somebody: it is stored, is not numbered by itself, and is made of no files or strokes of a pen. */
+export const isFillable = (field: Field): field is StoredField =>
+  isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature';
 
 /** A condition that every record must meet; a record of which it is unknown meets it. */
 export const Check = z

@@ -81,7 +81,7 @@ export function furtherFields(arrangement: Arrangement): readonly string[] {
   return ids.filter((id) => id !== undefined);
 }
 
-/** The fields of which a list needs sums. */
+/** The fields whose sums a list needs. */
 export const summedFields = ({ sums, arrangement }: Pick<List, 'sums' | 'arrangement'>): readonly string[] =>
   arrangement.kind === 'chart' && arrangement.sum !== undefined ? [...new Set([...sums, arrangement.sum])] : sums;
 

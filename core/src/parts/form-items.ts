@@ -1,7 +1,6 @@
 /** What can be put on a form: one row here for each kind of item. */
 import type { Form, FormItem, FormItemOf } from '../design/form.js';
-import { isStored, type Field } from '../design/design.js';
-import { kindOf } from '../fields/kinds.js';
+import { isFillable, type Field } from '../design/design.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
 import type { Gone, Reference, UncheckedDesign } from './part.js';
@@ -33,9 +32,7 @@ const broken = (form: Form, what: string): readonly DesignIssue[] => [
 
 /** What a form can't fill: what people don't fill either. */
 const unfillable = (form: Form, field: Field | undefined): readonly DesignIssue[] =>
-  field === undefined || (isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature')
-    ? []
-    : broken(form, `fills ${field.name}, which can't be filled by a formula`);
+  field === undefined || isFillable(field) ? [] : broken(form, `fills ${field.name}, which can't be filled by a formula`);
 
 const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } = {
   field: {

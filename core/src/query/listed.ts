@@ -60,7 +60,7 @@ function narrowed(design: AppDesign, table: string, narrowing: Narrowing): Condi
   return { kind: 'meets', condition: days };
 }
 
-/** The records of a list with some fields of theirs, for paper. Fields whose values have no words, such as files, are left out. */
+/** Records of a list with some of their fields, for paper. Fields that expressions can't read are left out. */
 export function onPaper(design: AppDesign, { where, sort, then }: Pick<Query, 'where' | 'sort' | 'then'>, table: Table, fields: readonly Field[]): AskedQuery {
   const columnOf = (field: Field, id: string): readonly AskedColumn[] => {
     const node = valueNode(design, table.id, field.id);

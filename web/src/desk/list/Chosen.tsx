@@ -4,8 +4,7 @@ import TextField from '@mui/material/TextField';
 import {
   contract,
   fieldIssue,
-  isStored,
-  kindOf,
+  isFillable,
   mostPicked,
   routeOf,
   tablesTouched,
@@ -51,19 +50,8 @@ type Asking = 'set' | 'remove' | 'move' | 'start' | 'duplicate' | null;
 const counted = (n: number): string => `${locale().count(n)} ${n === 1 ? 'record' : 'records'}`;
 
 /** Whether people write a field themselves, so that many records can be given one value of it. */
-function canSet(field: Field, locked: readonly string[], route: Route | undefined): boolean {
-  const { files, isGiven } = kindOf(field);
-  return (
-    isStored(field) &&
-    !field.unique &&
-    field.fixed !== true &&
-    !locked.includes(field.id) &&
-    field.id !== route?.field &&
-    files === undefined &&
-    isGiven !== true &&
-    field.kind !== 'signature'
-  );
-}
+const canSet = (field: Field, locked: readonly string[], route: Route | undefined): boolean =>
+  isFillable(field) && !field.unique && field.fixed !== true && !locked.includes(field.id) && field.id !== route?.field;
 
 /** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
 export default function Chosen({ table, chosen, files, onClear, onDone }: Props & { readonly onDone: (done: Done) => void }) {

@@ -33,20 +33,19 @@ export default function KeepDialog({ title, table, list, selection, onClose }: P
   const [isSending, setSending] = useState(false);
   const roles = app.role === 'builder' ? app.design.roles : [];
   const keep = async (): Promise<void> => {
-    const { id: path } = app;
     if (whose === 'own') {
-      await call(contract.keepOwnList, { params: { app: path, own: crypto.randomUUID() }, body: { table: table.id, name: name.trim(), selection } });
-      return client.invalidateQueries({ queryKey: keys.app(path), exact: true });
+      await call(contract.keepOwnList, { params: { app: app.id, own: crypto.randomUUID() }, body: { table: table.id, name: name.trim(), selection } });
+      return client.invalidateQueries({ queryKey: keys.app(app.id), exact: true });
     }
     const { narrowedCondition } = await loadLanguage();
     const condition = narrowedCondition(app.design, table.id, list.condition, selection.narrowed ?? []);
     if (condition === null)
-      throw new Error('One of these filters can\u2019t be written as a condition. Keep the list for yourself, or make it at the station Forms & lists.');
+      throw new Error('One of these filters can’t be written as a condition. Keep the list for yourself, or make it at the station Forms & lists.');
     const shared = sharedList(list, selection, { id: newId('li'), name: name.trim(), condition, roles: whose === 'all' ? [] : [whose] });
     const changes = [{ kind: 'put', part: 'list', value: shared } as const, ...inMenus(app.design, shared)];
-    const opened = await call(contract.changeDesign, { params: { app: path }, body: { version: app.version, changes, acceptLoss: false } });
-    client.setQueryData(keys.app(path), opened);
-    void navigate(`/desk/${path}/${table.id}?list=${shared.id}`);
+    const opened = await call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes, acceptLoss: false } });
+    client.setQueryData(keys.app(app.id), opened);
+    void navigate(`/desk/${app.id}/${table.id}?list=${shared.id}`);
   };
   const send = async (): Promise<void> => {
     if (name.trim() === '') return setWrong('Enter a name for the menu');

@@ -2,14 +2,10 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { PlusIcon, TrashIcon } from '@phosphor-icons/react';
-import { isStored, kindOf, relationshipOf, tableOf, wantedValue, type Field, type FormItemOf, type RowFill } from '@bibliona/core';
+import { isFillable, relationshipOf, tableOf, wantedValue, type Field, type FormItemOf, type RowFill } from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
-
-/** Whether people fill a field themselves, so that a form can do it for them. */
-export const isFillable = (field: Field): boolean =>
-  isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature';
 
 /** What a field of the form is filled with while one works in it. */
 export function FilledWith(props: {

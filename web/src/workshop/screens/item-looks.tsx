@@ -1,14 +1,14 @@
 /** What is on a form, as it is designed: one row here for each kind of item. */
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
+import { isFillable, listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ButtonSettings } from './ButtonSettings.js';
 import { withText } from './form-draft.js';
-import { FilledWith, isFillable, RowFills } from './FilledWith.js';
+import { FilledWith, RowFills } from './FilledWith.js';
 import { OrderedFields } from './OrderedFields.js';
 import { listsBeside, parentPath } from './related.js';
 
