@@ -146,7 +146,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...dashboardRoutes(heavy),
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
-      ...publicFormRoutes(publicForms),
+      ...publicFormRoutes(publicForms, files),
       ...commentRoutes(new Comments(database, slowDown, addressNow), live),
       ...importRoutes(imports),
       ...fileRoutes(files),

@@ -1,4 +1,4 @@
-import { contract, filesAs, filesIn, type DesignChange, type HeldFile, type OpenApp } from '@bibliona/core';
+import { contract, filesAs, filesIn, type DesignChange, type Form, type HeldFile, type OpenApp } from '@bibliona/core';
 import { createHash, randomBytes } from 'node:crypto';
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -184,7 +184,7 @@ describe('who gets at a file', () => {
     const writes = [{ kind: 'change', table: 'lots', id: open, rev: record.rev, values: { l_photo: null } }];
     await ada!.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
     expect([await status(bede!, open, 'l_photo', held.hash), await status(ada!, open, 'l_photo', held.hash)]).toEqual([404, 200]);
-    const asked = (caller: Caller) => caller.send('GET', caller.path(contract.readUpload, { app: app.id, hash: held.hash }));
+    const asked = (caller: Caller) => caller.send('GET', caller.path(contract.readFreeFile, { app: app.id, hash: held.hash }));
     expect([(await asked(bede!)).status, (await asked(ada!)).status]).toEqual([404, 200]);
   });
 
@@ -212,6 +212,64 @@ describe('who gets at a file', () => {
     expect([answer.status, (answer.body as { message: string }).message]).toEqual([403, 'There is no field that you can add files to.']);
   });
 });
+
+describe('the image on a form', () => {
+  const form = (id: string, file: HeldFile | undefined, more: Partial<Form> = {}): DesignChange => ({
+    kind: 'put',
+    part: 'form',
+    value: { id, table: 'lots', name: id, roles: [], isDefault: false, items: [{ kind: 'image', id: `im_${id}`, file, says: 'A hive', width: 6 }], ...more },
+  });
+  const put = async (caller: Caller, ...changes: DesignChange[]): Promise<{ status: number; message: string }> => {
+    const { version } = await ada!.call(contract.openApp, { params: { app: app.id } });
+    const answer = await caller.send('POST', caller.path(contract.changeDesign, { app: app.id }), { version, changes, acceptLoss: false });
+    return { status: answer.status, message: (answer.body as { message?: string }).message ?? '' };
+  };
+  const statusOf = async (caller: Caller, path: string): Promise<number> => {
+    const answer = await fetch(`${it.server.address}${path}`, { headers: { cookie: caller.cookie } });
+    await answer.arrayBuffer();
+    return answer.status;
+  };
+  const own = (hash: string): string => ada!.path(contract.readFreeFile, { app: app.id, hash });
+  const open = (name: string, hash: string): string => ada!.path(contract.readPublicImage, { app: app.id, form: name, hash });
+
+  test('is seen by those who see the form, by visitors where it is public, and stays for as long as the app', async () => {
+    const [forAll, forBuilders] = [await upload(ada!, 'all.jpg', randomImage()), await upload(ada!, 'few.jpg', randomImage())];
+    const visitors = { public: { role: 'ro_reader', sites: [] } };
+    expect(await put(ada!, other, form('seen', forAll, visitors), form('unseen', forBuilders, { roles: ['ro_other'] }))).toMatchObject({ status: 200 });
+    expect([await statusOf(bede!, own(forAll.hash)), await statusOf(bede!, own(forBuilders.hash))]).toEqual([200, 404]);
+    const visitor = it.caller();
+    expect([await statusOf(visitor, open('seen', forAll.hash)), await statusOf(visitor, open('seen', forBuilders.hash))]).toEqual([200, 404]);
+    expect([await statusOf(visitor, open('unseen', forBuilders.hash)), await statusOf(visitor, own(forAll.hash))]).toEqual([404, 401]);
+    // Taken off, and a day later, undo still brings it back.
+    const { version } = await ada!.call(contract.openApp, { params: { app: app.id } });
+    expect((await put(ada!, form('seen', undefined))).status).toBe(200);
+    await it.sql(`UPDATE bibliona.file_use SET uploaded_at = now() - interval '3 days'`);
+    await it.sql(`UPDATE bibliona.file SET touched_at = now() - interval '3 days'`);
+    const again = await startServer(testConfig(it.url, it.files));
+    await again.close();
+    await ada!.call(contract.undoDesign, { params: { app: app.id }, body: { version: version + 1, direction: 'undo', acceptLoss: false } });
+    expect(await statusOf(visitor, open('seen', forAll.hash))).toBe(200);
+  });
+
+  test('is none that someone else uploaded, is named falsely, or is no image', async () => {
+    const held = await upload(ada!, 'own.jpg', randomImage());
+    const wren = await it.person('Wren Vale');
+    await it.server.people.join(app.id, wren.id, 'builder');
+    const gone = { status: 422, message: expect.stringContaining('no longer on the server') as string };
+    expect(await put(wren, form('forged', held))).toEqual(gone);
+    expect(await put(ada!, form('forged', { ...held, hash: 'ab'.repeat(32) }))).toEqual(gone);
+    expect(await put(ada!, form('forged', { ...held, size: held.size + 1 }))).toEqual(gone);
+    const paper = await upload(ada!, 'p.pdf', pdf);
+    expect((await put(ada!, form('forged', paper))).message).toContain('which is no image that browsers show');
+    expect((await put(ada!, form('forged', { ...held, size: 3_000_001 }))).message).toContain('larger than 3 MB');
+  });
+});
+
+const other: DesignChange = {
+  kind: 'put',
+  part: 'role',
+  value: { id: 'ro_other', name: 'Other', description: '', everything: false, menu: [], grants: [] },
+};
 
 const randomImage = (): Buffer => Buffer.concat([photo, randomBytes(8)]);
 

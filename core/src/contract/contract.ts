@@ -26,8 +26,8 @@ export {
   tryExpression,
 } from './records.js';
 export { addComment, changeComment, readComments, removeComment } from './comments.js';
-export { countPublicForm, readPublicForm, sendPublicForm } from './public-forms.js';
-export { readFile, readUpload, uploadFile } from './files.js';
+export { countPublicForm, readPublicForm, readPublicImage, sendPublicForm } from './public-forms.js';
+export { readFile, readFreeFile, uploadFile } from './files.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';

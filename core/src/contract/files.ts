@@ -20,14 +20,14 @@ export const uploadFile = route({
 });
 /** `preview`: an image small enough for a list. */
 const asked = z.object({ as: z.enum(['whole', 'preview', 'download']).default('whole') });
-const Hash = z.string().regex(/^[0-9a-f]{64}$/u);
+export const FileHash = z.string().regex(/^[0-9a-f]{64}$/u);
 
-/** A file that this person uploaded, which is what a record that is not saved yet can show. */
-export const readUpload = route({
+/** A file that no record holds: one that this person uploaded to save in a record or a form, or an image on a form that they see. */
+export const readFreeFile = route({
   method: 'GET',
   path: '/api/apps/:app/files/:hash',
   access: 'member',
-  params: appParams.extend({ hash: Hash }),
+  params: appParams.extend({ hash: FileHash }),
   query: asked,
   body: nothingAsked,
   answer: z.unknown(),
@@ -37,7 +37,7 @@ export const readFile = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/records/:id/files/:field/:hash',
   access: 'member',
-  params: recordParams.extend({ field: z.string().max(100), hash: Hash }),
+  params: recordParams.extend({ field: z.string().max(100), hash: FileHash }),
   query: asked,
   body: nothingAsked,
   answer: z.unknown(),

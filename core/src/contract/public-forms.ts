@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { Id } from '../shapes/shapes.js';
 import { appParams, OpenApp } from './apps.js';
+import { FileHash } from './files.js';
 import { nothingAsked } from './people.js';
 import { WrittenValue } from './records.js';
 import { route } from './route.js';
@@ -48,6 +49,17 @@ export const sendPublicForm = route({
     unseen: z.string().max(1000).default(''),
   }),
   answer: z.object({ thanks: z.string() }),
+});
+
+/** An image on a public form. */
+export const readPublicImage = route({
+  method: 'GET',
+  path: '/api/public/:app/:form/images/:hash',
+  access: 'anyone',
+  params: formParams.extend({ hash: FileHash }),
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.unknown(),
 });
 
 /** How many records a public form has added, for its builder. */

@@ -33,6 +33,12 @@ const mostRows = 100;
 const RowFill = z.object({ field: Id, value: Expression.min(1, 'needs a value') }).readonly();
 export type RowFill = z.infer<typeof RowFill>;
 
+/** The largest image that a form shows, in megabytes: it comes with the form each time. */
+export const largestFormImage = 3;
+const ImageFile = z
+  .object({ name: z.string().min(1).max(200), hash: z.string().regex(/^[0-9a-f]{64}$/u), size: z.number().int().min(1) })
+  .readonly();
+
 export const FormItem = z.discriminatedUnion('kind', [
   z
     .object({
@@ -78,11 +84,17 @@ export const FormItem = z.discriminatedUnion('kind', [
   /** Begins a section. */
   z.object({ kind: z.literal('heading'), id: Id, text: Label }).readonly(),
   z.object({ kind: z.literal('text'), id: Id, text: z.string().trim().min(1, 'needs a text').max(4000), width }).readonly(),
+  /** An image that is part of the design; without `file` one is still to be chosen. `says` is for those who can't see it; empty: it only decorates. */
+  z.object({ kind: z.literal('image'), id: Id, file: ImageFile.optional(), says: z.string().trim().max(300).default(''), width }).readonly(),
   /** Begins a tab: what follows is on it, up to the next. What comes before the first tab is shown on all of them. */
   z.object({ kind: z.literal('tab'), id: Id, name: Label }).readonly(),
 ]);
 export type FormItem = z.infer<typeof FormItem>;
 export type FormItemOf<K extends FormItem['kind']> = Extract<FormItem, { kind: K }>;
+
+/** The images that forms show. */
+export const imagesOn = (forms: readonly Pick<Form, 'items'>[]): readonly z.infer<typeof ImageFile>[] =>
+  forms.flatMap((form) => form.items.flatMap((item) => (item.kind === 'image' && item.file !== undefined ? [item.file] : [])));
 
 /** The address of a site on the web, without what comes after its host: https://example.org */
 const Site = z

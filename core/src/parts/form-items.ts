@@ -1,6 +1,7 @@
 /** What can be put on a form: one row here for each kind of item. */
-import type { Form, FormItem, FormItemOf } from '../design/form.js';
+import { largestFormImage, type Form, type FormItem, type FormItemOf } from '../design/form.js';
 import { isFillable, type Field } from '../design/design.js';
+import { isImage } from '../fields/files.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
 import type { Gone, Reference, UncheckedDesign } from './part.js';
@@ -49,6 +50,14 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
   heading: showsNothing,
   text: showsNothing,
   tab: showsNothing,
+  image: {
+    references: () => [],
+    issues: ({ file }, form) =>
+      file === undefined || (isImage(file) && file.size <= largestFormImage * 1_000_000)
+        ? []
+        : broken(form, `shows ${file.name}, which is no image that browsers show, or larger than ${largestFormImage} MB`),
+    isForVisitors: true,
+  },
   children: {
     references: (item) => [
       { to: 'relationship', id: item.relationship },

@@ -30,6 +30,7 @@ import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
+import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
 import { askProbes, pgMessage } from './probes.js';
@@ -316,6 +317,7 @@ export class AppsService {
     if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '), [], { steps });
     const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);
     if (losses.length > 0 && !acceptLoss) throw new Refusal('needs_consent', losses.map((step) => step.found).join(' '), [], { steps });
+    await admitImages(runner, app.id, person, before, after);
     const later = leaveIndexes ? migration.steps.filter((step) => step.isIndex).flatMap((step) => step.sql) : [];
     const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
     try {

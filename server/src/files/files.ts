@@ -1,5 +1,5 @@
 /** Files that people upload: taken as they stream in, looked at, and kept once for all who hold them. */
-import { kindOf, largestFile, permit, type HeldFile, type Person } from '@bibliona/core';
+import { designFor, imagesOn, kindOf, largestFile, permit, type HeldFile, type OpenToAll, type Person } from '@bibliona/core';
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
 import { mkdir, readdir, rm, stat, writeFile } from 'node:fs/promises';
@@ -59,9 +59,11 @@ export class FilesService {
     }
   }
 
-  /** Only who can write a field that holds files uploads any, and not without end. */
+  /** Only builders, for the images on forms, and who can write a field that holds files upload any, and not without end. */
   private async mayUpload({ id, design }: OpenedApp, person: Person): Promise<void> {
-    const canHold = design.tables.some(
+    const canHold =
+      person.role === 'builder' ||
+      design.tables.some(
       (table) =>
         table.fields.some((field) => kindOf(field).files !== undefined) &&
         (permit(design, person, table, 'add') !== null || permit(design, person, table, 'change') !== null),
@@ -102,11 +104,13 @@ export class FilesService {
     if (held === undefined) throw missing();
     const record = await reader.one(at.table, at.id);
     const file = held.in(record.values[at.field]).find((one) => one.hash === at.hash);
-    return file === undefined ? this.readUpload(app, person, at.hash, asPreview) : this.sent(file, asPreview);
+    return file === undefined ? this.readFreeFile(app, person, at.hash, asPreview) : this.sent(file, asPreview);
   }
 
-  /** A file that this person uploaded. @throws Refusal not_found */
-  async readUpload(app: OpenedApp, person: Person, hash: string, asPreview: boolean): Promise<SentFile> {
+  /** A file that this person uploaded, or an image on a form that they see. @throws Refusal not_found */
+  async readFreeFile(app: OpenedApp, person: Person, hash: string, asPreview: boolean): Promise<SentFile> {
+    const image = imagesOn(designFor(app.design, person).forms).find((one) => one.hash === hash);
+    if (image !== undefined) return this.sent(image, asPreview);
     const [uploaded] = await runOwn<{ size: number; ending: string }>(
       this.database,
       'file that a person uploaded',
@@ -115,6 +119,13 @@ export class FilesService {
     );
     if (uploaded === undefined) throw missing();
     return this.sent({ name: uploaded.ending === '' ? 'file' : `file.${uploaded.ending}`, hash, size: uploaded.size }, asPreview);
+  }
+
+  /** An image on a public form. @throws Refusal not_found */
+  readPublicImage(form: OpenToAll, hash: string): Promise<SentFile> {
+    const image = imagesOn([form]).find((one) => one.hash === hash);
+    if (image === undefined) throw missing();
+    return this.sent(image, false);
   }
 
   private async sent(file: HeldFile, isPreview: boolean): Promise<SentFile> {
@@ -132,7 +143,8 @@ export class FilesService {
   async forget(now: Date): Promise<void> {
     const before = new Date(now.getTime() - unsavedFor);
     await runOwn(this.database, 'uses never saved', 'DELETE FROM bibliona.file_use WHERE NOT is_saved AND uploaded_at < $1', [before]);
-    const unheld = `touched_at < $1 AND NOT EXISTS (SELECT FROM bibliona.file_use AS used WHERE used.hash = file.hash)`;
+    const unheld = `touched_at < $1 AND NOT EXISTS (SELECT FROM bibliona.file_use AS used WHERE used.hash = file.hash)
+      AND NOT EXISTS (SELECT FROM bibliona.design_file AS held WHERE held.hash = file.hash)`;
     const gone = await runOwn<{ hash: string }>(this.database, 'files of nobody', `SELECT hash FROM bibliona.file WHERE ${unheld}`, [before]);
     for (const { hash } of gone)
       await inTransaction(this.database, async (_, runner) => {

@@ -8,16 +8,16 @@ export function fileRoutes(files: FilesService): readonly Served[] {
   return [
     forMember(contract.uploadFile, ({ query, context }, { app, person }) => files.upload(app, person, query.name, context.req)),
     forMember(contract.readFile, async ({ params, query, context }, { app, person }) =>
-      answer(context, await files.read(app, person, params, query.as === 'preview'), query.as === 'download'),
+      answerFile(context, await files.read(app, person, params, query.as === 'preview'), query.as === 'download'),
     ),
-    forMember(contract.readUpload, async ({ params, query, context }, { app, person }) =>
-      answer(context, await files.readUpload(app, person, params.hash, query.as === 'preview'), query.as === 'download'),
+    forMember(contract.readFreeFile, async ({ params, query, context }, { app, person }) =>
+      answerFile(context, await files.readFreeFile(app, person, params.hash, query.as === 'preview'), query.as === 'download'),
     ),
   ];
 }
 
 /** Whether the person still sees it is asked each time; the content of a hash never changes. */
-async function answer(context: Context, sent: SentFile, isSaved: boolean): Promise<Readable | null> {
+export async function answerFile(context: Context, sent: SentFile, isSaved: boolean): Promise<Readable | null> {
   context.etag = `${sent.file.hash}${sent.isPreview ? 'p' : ''}`;
   context.status = 200;
   const content = context.fresh ? null : await sent.content();

@@ -65,7 +65,7 @@ export class PublicForms {
   ) {}
 
   /** @throws Refusal not_found, where there is no such public form: whether there is such an app is not told */
-  private async found(appId: string, formId: string): Promise<{ readonly app: OpenedApp; readonly form: OpenToAll }> {
+  async found(appId: string, formId: string): Promise<{ readonly app: OpenedApp; readonly form: OpenToAll }> {
     const row = await this.database.getRepository(Apps).findOneBy({ id: appId });
     const design = row === null ? null : await this.designs.at(row.id, row.version);
     const form = design === null ? undefined : publicForm(design, formId);

@@ -1,11 +1,12 @@
 import Button from '@mui/material/Button';
 import { contract, type PublicFormAnswer } from '@bibliona/core';
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { Suspense, useState, type ReactNode } from 'react';
+import { Suspense, useCallback, useState, type ReactNode } from 'react';
 import { useParams } from 'react-router';
 import '../../look/desk.js';
-import { call, messageOf } from '../../state/api.js';
+import { call, messageOf, pathOf } from '../../state/api.js';
 import { keys } from '../../state/keys.js';
+import { ImageAddress } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { useToldHeight } from './framed.js';
@@ -75,7 +76,12 @@ function AppOfForm({ answer, children }: { readonly answer: Opened; readonly chi
     own.setQueryData(keys.app(answer.app.id), answer.app);
     return own;
   });
-  return <QueryClientProvider client={client}>{children}</QueryClientProvider>;
+  const imageAddress = useCallback((app: string, hash: string) => pathOf(contract.readPublicImage, { app, form: answer.form, hash }, {}), [answer.form]);
+  return (
+    <QueryClientProvider client={client}>
+      <ImageAddress value={imageAddress}>{children}</ImageAddress>
+    </QueryClientProvider>
+  );
 }
 
 function Sheet({ title, children }: { readonly title: string; readonly children: ReactNode }) {

@@ -1,8 +1,9 @@
 /** What is on a form, as it is filled in: one row here for each kind of item. */
 import { otherSide, relationshipOf, routeOf, type Field, type FormItem, type FormItemOf, type OpenRecord, type Table } from '@bibliona/core';
 import { lazy, Suspense, useContext, useEffect, type ComponentType } from 'react';
-import { useApp, useRights, type AppInHand } from '../../state/app.js';
+import { useApp, useAppId, useRights, type AppInHand } from '../../state/app.js';
 import { menuEntries } from '../../state/pages.js';
+import { ImageAddress } from '../../ui/files/held.js';
 import { ChildRows } from './ChildRows.js';
 import { FormField } from './FormField.js';
 import { RequiredHere } from './required-here.js';
@@ -37,6 +38,7 @@ const itemViews: { readonly [K in FormItem['kind']]: ItemView<FormItemOf<K>> } =
   },
   heading: { Draw: ({ item }) => <h2 className="form-heading">{item.text}</h2>, isThere: always },
   text: { Draw: ({ item }) => <p className={`form-text span-${item.width}`}>{item.text}</p>, isThere: always },
+  image: { Draw: ImageItem, isThere: ({ file }) => file !== undefined },
   // It is drawn with what is on it.
   tab: { Draw: () => null, isThere: always },
   children: {
@@ -107,6 +109,16 @@ function FieldItem({ table, item }: ItemProps<FormItemOf<'field'>>) {
     <div className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
       <FormField field={shown} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} isReadOnly={isReadOnly} />
     </div>
+  );
+}
+
+function ImageItem({ item }: ItemProps<FormItemOf<'image'>>) {
+  const app = useAppId();
+  const addressOf = useContext(ImageAddress);
+  return item.file === undefined ? null : (
+    <p className={`form-image span-${item.width}`}>
+      <img src={addressOf(app, item.file.hash)} alt={item.says} />
+    </p>
   );
 }
 

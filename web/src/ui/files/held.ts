@@ -17,7 +17,10 @@ export interface FilePlace {
 export const RecordAt = createContext<Pick<FilePlace, 'table' | 'record'> | null>(null);
 
 export const addressOf = ({ app, table, record, field }: FilePlace, { hash }: HeldFile, as: 'whole' | 'preview' | 'download'): string =>
-  record === null ? pathOf(contract.readUpload, { app, hash }, { as }) : pathOf(contract.readFile, { app, table, id: record, field, hash }, { as });
+  record === null ? pathOf(contract.readFreeFile, { app, hash }, { as }) : pathOf(contract.readFile, { app, table, id: record, field, hash }, { as });
+
+/** Where the image of a form is read, by its hash; a public form has another way to it. */
+export const ImageAddress = createContext((app: string, hash: string): string => pathOf(contract.readFreeFile, { app, hash }, {}));
 
 /** "1.2 MB", as people say how large files are: in powers of 1,000. */
 export function sizeWords(bytes: number): string {

@@ -10,6 +10,7 @@ const starts: readonly { readonly name: string; readonly make: (design: AppDesig
   { name: 'Section', make: () => ({ kind: 'heading', id: newId('hd'), text: 'Section' }) },
   { name: 'Tab', make: () => ({ kind: 'tab', id: newId('tb'), name: 'Tab' }) },
   { name: 'Text', make: () => ({ kind: 'text', id: newId('tx'), text: 'A text that helps.', width: 12 }) },
+  { name: 'Image', make: () => ({ kind: 'image', id: newId('im'), says: '', width: 6 }) },
   {
     name: 'Button',
     make: (design, table) => {
@@ -32,7 +33,7 @@ interface Props {
   readonly onPut: (item: FormItem) => void;
 }
 
-/** Sections, tabs, texts, buttons and lists: pressed or dragged to where they will be. */
+/** Sections, tabs, texts, images, buttons and lists: pressed or dragged to where they will be. */
 export function OfferedNew(props: Props) {
   return (
     <ul className="offered-new">

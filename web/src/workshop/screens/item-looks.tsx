@@ -9,6 +9,7 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ButtonSettings } from './ButtonSettings.js';
 import { withText } from './form-draft.js';
 import { FilledWith, RowFills } from './FilledWith.js';
+import { ImagePicture, ImageSettings } from './ImageSettings.js';
 import { OrderedFields } from './OrderedFields.js';
 import { listsBeside, parentPath } from './related.js';
 
@@ -66,6 +67,13 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
     Settings: ({ item, onChange }) => (
       <TextField label="Text" value={item.text} onChange={(event) => onChange({ ...item, text: event.target.value })} multiline minRows={3} />
     ),
+  },
+  image: {
+    noun: 'Image',
+    name: (item) => (item.says === '' ? (item.file?.name ?? 'Image') : item.says),
+    renamed: null,
+    Picture: ImagePicture,
+    Settings: ImageSettings,
   },
   tab: {
     noun: 'Tab',
