@@ -40,7 +40,20 @@ export {
   type Table,
   type Tie,
 } from './design/design.js';
-export { afterAdding, Form, imagesOn, itemKey, largestFormImage, mostSteps, PublicForm, type ButtonDoes, type FormItem, type FormItemOf, type RowFill } from './design/form.js';
+export {
+  afterAdding,
+  Form,
+  formSizes,
+  imagesOn,
+  itemKey,
+  largestFormImage,
+  mostSteps,
+  PublicForm,
+  type ButtonDoes,
+  type FormItem,
+  type FormItemOf,
+  type RowFill,
+} from './design/form.js';
 export type { Page } from './design/page.js';
 export {
   Arrangement,

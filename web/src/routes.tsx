@@ -2,6 +2,7 @@ import { lazy } from 'react';
 import { createBrowserRouter } from 'react-router';
 import { AppList } from './apps/AppList.js';
 import { BrokenPage, NotHere } from './desk/NotHere.js';
+import TableScreen from './desk/TableScreen.js';
 import { Broken } from './ui/Broken.js';
 import { Loaded, SignedInOnly } from './people/SignedInOnly.js';
 import { screens } from './screens.js';
@@ -24,7 +25,6 @@ const AccessStation = lazy(screens.access);
 const ImportScreen = lazy(screens.import);
 const DeskFrame = lazy(screens.desk);
 const DeskStart = lazy(screens.deskStart);
-const ListScreen = lazy(screens.list);
 const QueryScreen = lazy(screens.query);
 const ReportScreen = lazy(screens.report);
 const DashboardScreen = lazy(screens.dashboard);
@@ -32,7 +32,6 @@ const FormScreen = lazy(screens.form);
 const WaitingScreen = lazy(screens.waiting);
 const WorkflowsStation = lazy(screens.workflows);
 const RemovedScreen = lazy(screens.removed);
-const RecordScreen = lazy(screens.record);
 
 export const router = createBrowserRouter([
   {
@@ -98,9 +97,9 @@ export const router = createBrowserRouter([
               { path: 'r/:report', element: <ReportScreen /> },
               { path: 'd/:dashboard', element: <DashboardScreen /> },
               { path: 'f/:table', element: <FormScreen /> },
-              { path: ':table', element: <ListScreen /> },
               { path: ':table/removed', element: <RemovedScreen /> },
-              { path: ':table/:record', element: <RecordScreen /> },
+              // One route, so that a list stays as it is while a record is open over it.
+              { path: ':table/:record?', element: <TableScreen /> },
               { path: '*', element: <NotHere what="page" /> },
             ],
           },

@@ -35,9 +35,7 @@ export type RowFill = z.infer<typeof RowFill>;
 
 /** The largest image that a form shows, in megabytes: it comes with the form each time. */
 export const largestFormImage = 3;
-const ImageFile = z
-  .object({ name: z.string().min(1).max(200), hash: z.string().regex(/^[0-9a-f]{64}$/u), size: z.number().int().min(1) })
-  .readonly();
+const ImageFile = z.object({ name: z.string().min(1).max(200), hash: z.string().regex(/^[0-9a-f]{64}$/u), size: z.number().int().min(1) }).readonly();
 
 export const FormItem = z.discriminatedUnion('kind', [
   z
@@ -128,12 +126,19 @@ export type PublicForm = z.infer<typeof PublicForm>;
 /** What comes when a new record was saved. */
 export const afterAdding = ['open', 'new', 'list'] as const;
 
+/** How wide a form can be that does not take all the space there is. */
+export const formSizes = ['narrow', 'medium'] as const;
+
 export const Form = z
   .object({
     ...screen,
     items: z.array(FormItem).max(400).readonly(),
     /** Labels are beside the inputs, where there is room; absent: above them. */
     labelsBeside: z.literal(true).optional(),
+    /** Its records open in a window over their list, where there is room for one; absent: on a page of their own. */
+    inWindow: z.literal(true).optional(),
+    /** Absent: as wide as its page or window. */
+    size: z.enum(formSizes).optional(),
     /** Absent: the record is opened. */
     afterAdding: z.enum(afterAdding).optional(),
     /** Shown when a new record was saved. */

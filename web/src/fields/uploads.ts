@@ -32,9 +32,14 @@ export function useUploads(field: FilesField, value: Typed, onChange: (value: Ty
   useEffect(() => {
     latest.current = value;
   }, [value]);
+  // Whoever is told knows of what was typed elsewhere while a file was on its way.
+  const tell = useRef(onChange);
+  useEffect(() => {
+    tell.current = onChange;
+  }, [onChange]);
   const change = (files: readonly HeldFile[]): void => {
     latest.current = filesAs(files);
-    onChange(latest.current ?? '');
+    tell.current(latest.current ?? '');
   };
   const end = (id: number): void => setArriving((all) => all.filter((one) => one.id !== id));
 

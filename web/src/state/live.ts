@@ -65,7 +65,7 @@ function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: Reado
   }
 }
 
-/** Reads again what is made of the tables. `own`: this screen has saved it, and its list shows it already. */
+/** Reads again what is made of the tables. `own`: this screen has saved it, and finds by itself what shows them. */
 export async function touched(
   client: QueryClient,
   app: { readonly id: string; readonly design: AppDesign },
@@ -74,7 +74,7 @@ export async function touched(
 ): Promise<void> {
   const all = new Set(own ? tablesShowing(app.design, tables) : tables);
   if (all.size === 0) return;
-  if (!own) for (const hear of listeners) hear(all);
+  for (const hear of listeners) hear(all);
   await client.invalidateQueries({
     queryKey: keys.app(app.id),
     predicate: ({ queryKey }) => isMadeOf(queryKey, app.design, all),

@@ -38,6 +38,11 @@ export const keysOf = (name: ShortcutName): string => shortcuts[name].shown.join
 const isInText = ({ target }: KeyboardEvent): boolean =>
   target instanceof HTMLElement && (target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/u.test(target.tagName));
 
+/** The class of the window in which a record is open over its list: in it, only the list is out of reach. */
+export const windowName = 'record-window';
+const isUnderDialog = ({ where }: Shortcut): boolean =>
+  document.querySelector(`[role=dialog][aria-modal=true]${where === 'In a list' ? '' : `:not(.${windowName})`}`) !== null;
+
 /** Does something at a key while a screen is shown. Null: not now. What lies under a dialog does nothing. */
 export function useShortcut(name: ShortcutName, act: (() => void) | null): void {
   useEffect(() => {
@@ -45,8 +50,7 @@ export function useShortcut(name: ShortcutName, act: (() => void) | null): void 
     const shortcut: Shortcut = shortcuts[name];
     return tinykeys(window, {
       [shortcut.keys]: (event) => {
-        if (event.defaultPrevented || (shortcut.notInText === true && isInText(event)) || document.querySelector('[role=dialog][aria-modal=true]') !== null)
-          return;
+        if (event.defaultPrevented || (shortcut.notInText === true && isInText(event)) || isUnderDialog(shortcut)) return;
         event.preventDefault();
         if (!isTyping()) return act();
         // The form hears of the last keys first, so that it knows that there is something to lose.

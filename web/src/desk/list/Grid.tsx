@@ -115,12 +115,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     kindOf(field).isGiven !== true;
   // A text that is shown in part is changed where the record is opened.
   const canEdit = (record: RecordAnswer, field: Field): boolean => isOpen(field) && record.cut?.includes(field.id) !== true;
-  // This screen is not told of what it has done itself.
-  const finish = (what: Done): void => {
-    setDone(what);
-    rows.refresh();
-  };
-  const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, finish);
+  const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, setDone);
   const marks = useMarks(rows);
   const mayChoose = rights.change || rights.remove || rights.export || app.moves || startableIn(app.design, table.id).length > 0;
   useEffect(() => {
@@ -258,7 +253,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
             files={(only) => filesOf(app.id, { table, name, selection, columns: chosen.map((column) => column.field), only })}
             onClear={marks.clear}
             onDone={(what) => {
-              finish(what);
+              setDone(what);
               marks.clear();
             }}
           />

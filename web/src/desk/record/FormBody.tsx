@@ -50,10 +50,10 @@ export function FormBody({ table, form, open }: FormBodyProps) {
     if (toShow >= 0 && faulty[chosen] !== true) setChosen(toShow);
   }
   const drawn = (items: readonly FormItem[]): ReactNode => items.map((item) => <Item key={itemKey(item)} {...{ table, open, item }} />);
-  const labels = form.labelsBeside === true ? 'fields-grid beside' : 'fields-grid';
+  const grid = ['fields-grid', ...(form.labelsBeside === true ? ['beside'] : []), ...(form.size === undefined ? [] : [`size-${form.size}`])].join(' ');
   return (
     <>
-      {shared.length > 0 && <div className={labels}>{drawn(shared)}</div>}
+      {shared.length > 0 && <div className={grid}>{drawn(shared)}</div>}
       {tabs.length > 0 && (
         <>
           <Tabs
@@ -77,7 +77,7 @@ export function FormBody({ table, form, open }: FormBodyProps) {
               aria-labelledby={`tab-${tab.id}`}
               hidden={i !== Math.min(chosen, tabs.length - 1)}
             >
-              <div className={labels}>{drawn(tab.items)}</div>
+              <div className={grid}>{drawn(tab.items)}</div>
             </div>
           ))}
         </>

@@ -1,10 +1,10 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon, PrinterIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon, PrinterIcon, XIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useMemo, useRef } from 'react';
+import { lazy, Suspense, useContext, useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
@@ -26,6 +26,7 @@ import { ConflictChoice } from './ConflictChoice.js';
 import { FormBody, itemsFor } from './FormBody.js';
 import { RequiredHere } from './required-here.js';
 import { History } from './History.js';
+import { InWindow } from './in-window.js';
 import { LiveForm } from './live.js';
 import { RecordPath } from './RecordPath.js';
 import { Fills } from './Fills.js';
@@ -88,7 +89,12 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   useShortcut('duplicate', open !== null && rights.add ? duplicate : null);
   const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
-  const [history, setHistory] = useRemembered<'shown' | 'hidden'>('history', 'shown');
+  const closeWindow = useContext(InWindow);
+  // A window has less room than a page, so there they are shown when they are asked for.
+  const [history, setHistory] = useRemembered<'shown' | 'hidden'>(
+    closeWindow === null ? 'history' : 'history in window',
+    closeWindow === null ? 'shown' : 'hidden',
+  );
   const showsHistory = open !== null && history === 'shown';
   const isRequired = table.fields.some((field) => field.required);
   return (
@@ -98,7 +104,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
           <LiveForm table={table} open={open}>
             <div className={showsHistory ? 'record' : 'record without-history'}>
               <form
-                className="record-main"
+                className={layout.size === undefined ? 'record-main' : `record-main size-${layout.size}`}
                 noValidate
                 onSubmit={(event) => {
                   event.preventDefault();
@@ -106,13 +112,21 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                 }}
               >
                 <div className="record-back">
-                  {rights.see && (
+                  {closeWindow !== null && <span>{table.name}</span>}
+                  {closeWindow === null && rights.see && (
                     <Link to={list}>
                       <ArrowLeftIcon size={14} />
                       {table.name}
                     </Link>
                   )}
                   {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
+                  {closeWindow !== null && (
+                    <Tooltip title="Close (Esc)">
+                      <IconButton className="end" aria-label="Close" onClick={closeWindow}>
+                        <XIcon size={18} />
+                      </IconButton>
+                    </Tooltip>
+                  )}
                 </div>
                 <header className="record-head">
                   <h1>{open?.caption ?? (!layout.isDefault ? layout.name : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`)}</h1>

@@ -1,15 +1,4 @@
-import {
-  contract,
-  formFor,
-  namedForm,
-  namedList,
-  type AppDesign,
-  type Form,
-  type Narrowing,
-  type OpenRecord,
-  type Selection,
-  type Table,
-} from '@bibliona/core';
+import { contract, formFor, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
@@ -23,6 +12,7 @@ import { NotHere } from '../NotHere.js';
 import { useBeginning } from './beginnings.js';
 import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
 import { duplicateOf } from './duplicate.js';
+import { layoutAt } from './layout-at.js';
 import { RecordForm } from './RecordForm.js';
 
 /** One record, opened from its list or begun anew. */
@@ -34,10 +24,7 @@ export default function RecordScreen() {
   const table = app.design.tables.find((one) => one.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
   const selection = readSelection(search, table);
-  const roles = rolesInHand(app);
-  // A list that one comes from can say in which form its records open.
-  const named = search.get('form') ?? namedList(app.design, table.id, selection.list, roles).form;
-  const layout = namedForm(app.design, table.id, named, roles);
+  const layout = layoutAt(app, table, search);
   // Each time one comes here it is another new record.
   if (record === 'new')
     return <NewRecord key={`${table.id} ${location.key}`} table={table} layout={layout} selection={selection} {...comesFrom(location.state)} />;

@@ -4,10 +4,10 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { TrashIcon } from '@phosphor-icons/react';
-import { afterAdding, itemKey, type Form, type FormItem, type Table } from '@bibliona/core';
+import { afterAdding, formSizes, itemKey, type Form, type FormItem, type Table } from '@bibliona/core';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { useNameOf } from './FormSheet.js';
-import { editedItem, gridWidth, isSized, sizedItems, withText } from './form-draft.js';
+import { editedItem, gridWidth, inColumns, isSized, sideBySide, sizedItems, withText } from './form-draft.js';
 import { lookOf } from './item-looks.js';
 import { PublicSettings } from './PublicSettings.js';
 import { ScreenSettings } from './ScreenSettings.js';
@@ -25,6 +25,7 @@ interface Props {
   readonly onRemove: (() => void) | null;
 }
 
+const sizeWords: Readonly<Record<(typeof formSizes)[number], string>> = { narrow: 'Narrow', medium: 'Medium' };
 const afterWords: Readonly<Record<(typeof afterAdding)[number], string>> = {
   open: 'Open the record',
   new: 'An empty form for the next',
@@ -60,6 +61,49 @@ function WholeForm({ form, saved, onChange, onRemove }: Props) {
           }
           label="Labels beside the inputs"
         />
+        <TextField
+          select
+          label="Records open"
+          value={form.inWindow === true ? 'window' : 'page'}
+          onChange={(event) => {
+            const { inWindow: _, ...rest } = form;
+            onChange(event.target.value === 'window' ? { ...rest, inWindow: true } : rest);
+          }}
+          helperText={form.inWindow === true ? 'On a phone they have a page of their own.' : undefined}
+        >
+          <MenuItem value="page">On a page of their own</MenuItem>
+          <MenuItem value="window">In a window over the list</MenuItem>
+        </TextField>
+        <TextField
+          select
+          label="Width of the form"
+          value={form.size ?? 'whole'}
+          onChange={(event) => {
+            const { size: _, ...rest } = form;
+            const size = formSizes.find((one) => one === event.target.value);
+            onChange(size === undefined ? rest : { ...rest, size });
+          }}
+        >
+          <MenuItem value="whole">All the space there is</MenuItem>
+          {formSizes.map((size) => (
+            <MenuItem key={size} value={size}>
+              {sizeWords[size]}
+            </MenuItem>
+          ))}
+        </TextField>
+        <TextField
+          select
+          label="Fields side by side"
+          value={sideBySide(form) ?? ''}
+          onChange={(event) => onChange(inColumns(form, Number(event.target.value)))}
+          helperText="Sets the width of every field. Each can have another one."
+        >
+          {[1, 2, 3, 4].map((columns) => (
+            <MenuItem key={columns} value={columns}>
+              {columns === 1 ? 'One below the other' : columns}
+            </MenuItem>
+          ))}
+        </TextField>
         <TextField
           select
           label="After a new record is saved"
@@ -141,7 +185,7 @@ function OneItem({ table, form, item, onChange, onChoose, onRemoveItems }: Props
       <DetailsHead kind={`${noun} on the form`} title={name} />
       <div className="details-body details-form">
         {isSized(item) && <WidthField width={item.width} onWidth={(width) => set({ ...item, width })} />}
-        <Settings item={item} table={table} onChange={set} />
+        <Settings key={itemKey(item)} item={item} table={table} onChange={set} />
         <div className="details-foot">
           <Button onClick={() => onChoose(new Set())}>To the form</Button>
           <Button startIcon={<TrashIcon />} onClick={() => onRemoveItems(new Set([itemKey(item)]))}>

@@ -1,7 +1,7 @@
 /** An image on a form: how it looks while it is designed, and its settings. */
 import TextField from '@mui/material/TextField';
 import { filesAs, filesIn, largestFormImage, type FormItemOf } from '@bibliona/core';
-import { useContext } from 'react';
+import { useContext, useEffect, useRef } from 'react';
 import { FilesInput } from '../../fields/FilesInput.js';
 import type { FilesField } from '../../fields/uploads.js';
 import { useAppId } from '../../state/app.js';
@@ -35,12 +35,21 @@ const field: FilesField = {
 };
 
 export function ImageSettings({ item, onChange }: SettingsProps<Image>) {
+  const isHere = useRef(false);
+  useEffect(() => {
+    isHere.current = true;
+    return () => {
+      isHere.current = false;
+    };
+  }, []);
   return (
     <>
       <FilesInput
         field={field}
         value={item.file === undefined ? '' : filesAs([item.file])}
         onChange={(value) => {
+          // What arrives when something else has been chosen would undo what was changed since.
+          if (!isHere.current) return;
           const { file: _, ...rest } = item;
           const [chosen] = filesIn(value);
           onChange(chosen === undefined ? rest : { ...rest, file: chosen });

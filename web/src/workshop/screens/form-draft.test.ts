@@ -1,7 +1,7 @@
 import { itemKey, type Form } from '@bibliona/core';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { editedItem, movedItems, sizedItems, steppedItem, withItem, withoutItems, withText } from './form-draft.js';
+import { editedItem, inColumns, movedItems, sideBySide, sizedItems, steppedItem, withItem, withoutItems, withText } from './form-draft.js';
 
 const item = (field: string, width = 6) => ({ kind: 'field', field, width }) as const;
 const form = (...fields: readonly string[]): Form => ({
@@ -57,4 +57,20 @@ test('an empty text takes a setting away', () => {
   expect(labelled).toEqual({ ...item('a'), label: 'Code' });
   expect(withText(labelled, 'label' as never, ' ')).toEqual(item('a'));
   expect(editedItem(abcd, labelled).items[0]).toEqual(labelled);
+});
+
+describe('fields side by side', () => {
+  const words = { kind: 'text', id: 'words', text: 'Mind the smoker.', width: 12 } as const;
+  const mixed: Form = { ...abcd, items: [...abcd.items, words] };
+  test.each([1, 2, 3, 4])('%i: every field has its width, and nothing else has', (columns) => {
+    const put = inColumns(mixed, columns);
+    expect(sideBySide(put)).toBe(columns);
+    expect(put.items.map((one) => ('width' in one ? one.width : null))).toEqual([...Array<number>(4).fill(12 / columns), 12]);
+  });
+
+  test('of different widths, or of one that leaves a gap, they are not said to be', () => {
+    expect(sideBySide({ ...abcd, items: [item('a', 4), item('b', 6)] })).toBeNull();
+    expect(sideBySide({ ...abcd, items: [item('a', 5)] })).toBeNull();
+    expect(sideBySide({ ...abcd, items: [words] })).toBeNull();
+  });
 });

@@ -59,6 +59,16 @@ export const sizedItems = (form: Form, keys: ReadonlySet<string>, width: number)
   items: form.items.map((item) => (keys.has(itemKey(item)) && isSized(item) ? { ...item, width: within(width) } : item)),
 });
 
+const isField = ({ kind }: FormItem): boolean => kind === 'field' || kind === 'parent';
+/** How many fields of a form stand side by side; null: they are not of one width. */
+export function sideBySide(form: Form): number | null {
+  const widths = new Set(form.items.flatMap((item) => (isField(item) && isSized(item) ? [item.width] : [])));
+  const [width = 0] = widths;
+  return widths.size === 1 && gridWidth % width === 0 ? gridWidth / width : null;
+}
+/** The form with that many fields side by side. */
+export const inColumns = (form: Form, columns: number): Form => sizedItems(form, new Set(form.items.filter(isField).map(itemKey)), gridWidth / columns);
+
 export const editedItem = (form: Form, next: FormItem): Form => ({
   ...form,
   items: form.items.map((item) => (itemKey(item) === itemKey(next) ? next : item)),

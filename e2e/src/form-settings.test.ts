@@ -1,0 +1,120 @@
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
+
+/** What a builder sets for a whole form: where its records open, how wide it is, and the images on it. */
+let house: House;
+let app: string;
+let page: Page;
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+});
+afterAll(async () => {
+  expect(house.faults).toEqual([]);
+  await house.close();
+});
+const details = () => page.getByRole('complementary', { name: 'Details' });
+const record = () => page.getByRole('dialog', { name: 'Record of Shops' });
+const design = async (form: string): Promise<void> => {
+  await page.goto(`/workshop/${app}/screens/${form}`);
+  await details().getByLabel('Name').waitFor();
+};
+
+describe('a record in a window over its list', () => {
+  test('opens, is walked through, saved and closed, while the list stays as it was', async () => {
+    await design('shops_form');
+    await choose(details(), 'Records open', 'In a window over the list');
+    await choose(details(), 'Width of the form', 'Narrow');
+    await choose(details(), 'Fields side by side', 'One below the other');
+    await saveDraft(page, 'form');
+    await page.goto(`/desk/${app}/shops?sort=shop_town`);
+    const rows = page.getByRole('grid').getByRole('link', { name: /^Open /u });
+    await rows.first().waitFor();
+    // Marked, to see that it is not drawn anew.
+    await page.getByRole('grid').evaluate((grid) => grid.setAttribute('data-seen', 'yes'));
+    await rows.first().click();
+    await record().getByRole('textbox', { name: 'Name' }).waitFor();
+    expect(new URL(page.url()).pathname).toMatch(/\/shops\/\d+$/u);
+    expect((await record().boundingBox())?.width).toBe(640);
+    expect(await barriersOf(page)).toEqual([]);
+    const first = await record().getByRole('textbox', { name: 'Name' }).inputValue();
+    await page.keyboard.press('Alt+PageDown');
+    await expect.poll(() => record().getByRole('textbox', { name: 'Name' }).inputValue()).not.toBe(first);
+    const second = await record().getByRole('textbox', { name: 'Name' }).inputValue();
+    await record().getByLabel('Town', { exact: true }).fill('Otterbourne');
+    // Escape in an input is about the input.
+    await page.keyboard.press('Escape');
+    await record().getByLabel('Town', { exact: true }).waitFor();
+    // What is not saved is asked about.
+    await record().getByRole('button', { name: 'Close' }).click();
+    await page.getByRole('dialog', { name: 'Leave without saving?' }).getByRole('button', { name: 'Stay here' }).click();
+    await record().getByLabel('Town', { exact: true }).focus();
+    await page.keyboard.press('Control+s');
+    await record()
+      .getByText(/^Saved \d/u)
+      .waitFor();
+    await record().getByRole('button', { name: 'Close' }).focus();
+    await page.keyboard.press('Escape');
+    await record().waitFor({ state: 'detached' });
+    expect(new URL(page.url()).search).toBe('?sort=shop_town');
+    expect(await page.getByRole('grid').getAttribute('data-seen')).toBe('yes');
+    await page.getByRole('grid').getByText('Otterbourne').waitFor();
+    expect(await rowOf(house, app, `SELECT name FROM shops WHERE town = 'Otterbourne'`)).toEqual({ name: second });
+  });
+
+  test('is added, goes on to the next, and is opened by its address', async () => {
+    await page.keyboard.press('Alt+n');
+    await record().getByRole('textbox', { name: 'Name' }).fill('Heron Deli');
+    await page.keyboard.press('Control+Enter');
+    await record().getByText('The record is saved as', { exact: false }).waitFor();
+    await record().getByRole('textbox', { name: 'Name' }).fill('Lapwing Café');
+    await record().getByRole('button', { name: 'Save', exact: true }).click();
+    await expect.poll(() => page.url()).toMatch(/\/shops\/\d+\?sort=shop_town$/u);
+    await page.reload();
+    await record().getByRole('heading', { name: 'Lapwing Café', level: 1 }).waitFor();
+    // Removed from here, it is the list that says so.
+    await record().getByRole('button', { name: 'Remove' }).click();
+    await page
+      .getByRole('dialog', { name: /^Remove/u })
+      .getByRole('button', { name: /^Remove/u })
+      .click();
+    await page.getByText('Lapwing Café was removed.').waitFor();
+    await record().waitFor({ state: 'detached' });
+  });
+
+  test('is a page of its own on a phone', async () => {
+    await page.setViewportSize({ width: 390, height: 844 });
+    await page.goto(`/desk/${app}/shops/1`);
+    await page.getByRole('textbox', { name: 'Name' }).waitFor();
+    expect(await record().count()).toBe(0);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390);
+    await page.setViewportSize({ width: 1280, height: 800 });
+  });
+});
+
+test('an image is put on a form, is seen in the proof and on the Desk, and is taken off again', async () => {
+  await design('shops_form');
+  await page.getByRole('main').getByRole('button', { name: 'Image', exact: true }).click();
+  await details().getByText('JPG', { exact: false }).first().waitFor({ state: 'detached' });
+  const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
+  await details()
+    .getByLabel('Choose files for Image')
+    .setInputFiles({ name: 'words.png', mimeType: 'image/png', buffer: Buffer.from('no image') });
+  await details().getByText('is not what its name says', { exact: false }).waitFor();
+  await details().getByLabel('Choose files for Image').setInputFiles({ name: 'jars.png', mimeType: 'image/png', buffer: png });
+  await details().getByLabel('What it shows').fill('Jars of heather honey');
+  // On the sheet, and in the proof, where nothing can be reached.
+  const drawn = page.getByAltText('Jars of heather honey');
+  await expect.poll(() => drawn.evaluateAll((images) => images.map((image) => (image as HTMLImageElement).naturalWidth))).toEqual([1, 1]);
+  expect(await barriersOf(page)).toEqual([]);
+  await saveDraft(page, 'form');
+  await page.goto(`/desk/${app}/shops/1`);
+  await expect
+    .poll(() =>
+      record()
+        .getByRole('img', { name: 'Jars of heather honey' })
+        .evaluate((image) => (image as HTMLImageElement).naturalWidth),
+    )
+    .toBe(1);
+  expect(await barriersOf(page)).toEqual([]);
+});
