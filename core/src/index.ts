@@ -27,6 +27,7 @@ export {
 export { freeSlug, slugOf } from './shapes/slug.js';
 export {
   isFillable,
+  isOpenInPlace,
   isStored,
   MapAddress,
   teamRole,

@@ -35,6 +35,9 @@ export const isStored = (field: Field): field is StoredField => kindOf(field).co
 /** Whether a value can be put into a field for somebody: it is stored, is not numbered by itself, and is made of no files or strokes of a pen. */
 export const isFillable = (field: Field): field is StoredField =>
   isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature';
+/** Whether a form can change a field of a record that its own refers to: a status is moved where the record itself is. */
+export const isOpenInPlace = (design: { readonly routes: readonly { readonly field: string }[] }, field: Field): field is StoredField =>
+  isFillable(field) && !design.routes.some((route) => route.field === field.id);
 
 /** A condition that every record must meet; a record of which it is unknown meets it. */
 export const Check = z

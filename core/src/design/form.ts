@@ -64,7 +64,7 @@ export const FormItem = z.discriminatedUnion('kind', [
       shownIf: When,
     })
     .readonly(),
-  /** What a record shows that this one refers to, by one reference or by several in a row. It is changed where it belongs. */
+  /** What a record shows that this one refers to, by one reference or by several in a row. */
   z
     .object({
       kind: z.literal('parent'),
@@ -74,6 +74,8 @@ export const FormItem = z.discriminatedUnion('kind', [
       width,
       label: Label.optional(),
       shownIf: When,
+      /** It is changed here, with the same save, by whoever can change it there; absent: it is only read. */
+      inPlace: z.literal(true).optional(),
     })
     .readonly(),
   /** Records of another table that refer to this one, as a list of theirs shows them. */

@@ -1,6 +1,6 @@
 /** What can be put on a form: one row here for each kind of item. */
 import { largestFormImage, type Form, type FormItem, type FormItemOf } from '../design/form.js';
-import { isFillable, type Field } from '../design/design.js';
+import { isFillable, isOpenInPlace, type Field } from '../design/design.js';
 import { isImage } from '../fields/files.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
@@ -93,8 +93,10 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     ],
     issues: (item, form, design) => {
       const end = item.through.reduce<string | null>((table, id) => referred(design, table, id), form.table);
-      const isThere = design.tables.find((one) => one.id === end)?.fields.some((field) => field.id === item.field) === true;
-      return isThere ? [] : broken(form, 'shows a field of a record that its own no longer leads to');
+      const field = design.tables.find((one) => one.id === end)?.fields.find((one) => one.id === item.field);
+      if (field === undefined) return broken(form, 'shows a field of a record that its own no longer leads to');
+      const isOpen = item.inPlace !== true || isOpenInPlace(design, field);
+      return isOpen ? [] : broken(form, `changes ${field.name}, which can't be changed there`);
     },
     isForVisitors: false,
   },

@@ -85,6 +85,13 @@ describe('a design is refused with', () => {
       'The form With its apiary shows a field of a record that its own no longer leads to',
     ],
     [
+      'a form that changes a formula of another record',
+      (design) => {
+        set('tables.0.fields.0', { kind: 'formula', expression: 'count(Hives)' })(design);
+      },
+      "The form With its apiary changes Name, which can't be changed there",
+    ],
+    [
       'a form with a field of another table',
       aroundForm('items.0', { field: 'h_code' }),
       'The form With its apiary shows a field of a record that its own no longer leads to',

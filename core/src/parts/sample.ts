@@ -201,7 +201,7 @@ export const whole = designOf([
       roles: [],
       isDefault: false,
       items: [
-        { kind: 'parent', id: 'pf_name', through: ['hives_up'], field: 'a_name', width: 6, shownIf: 'Code != null' },
+        { kind: 'parent', id: 'pf_name', through: ['hives_up'], field: 'a_name', width: 6, shownIf: 'Code != null', inPlace: true },
         { kind: 'button', id: 'bt_hand', name: 'Note the year', does: { kind: 'run', automation: 'au_hand' }, width: 3 },
         { kind: 'button', id: 'bt_season', name: 'Season', does: { kind: 'page', page: { kind: 'dashboard', dashboard: 'da_all' } }, width: 3 },
         { kind: 'button', id: 'bt_web', name: 'Weather', does: { kind: 'address', address: 'https://weather.example' }, width: 3 },

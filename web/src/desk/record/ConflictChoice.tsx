@@ -9,8 +9,8 @@ import { locale } from '../../state/locale.js';
 export interface ConflictChoiceProps {
   readonly table: Table;
   readonly conflict: Conflict;
-  /** It is about a row in the form, not the record the form is of. */
-  readonly isRow: boolean;
+  /** What it is about: the record of the form, a row in it, or another record that it refers to. */
+  readonly of: 'this' | 'row' | 'record';
   readonly mine: TypedValues;
   readonly base: TypedValues;
   readonly onChoose: (values: TypedValues) => void;
@@ -25,17 +25,17 @@ function words(field: Field, typed: Typed | undefined): string {
   return text === '' ? 'empty' : text;
 }
 
-/** Which row is meant, by the first things it says. */
-function rowWords(table: Table, base: TypedValues): string {
+/** Which row or record is meant, by the first things it says. */
+function saidOf(table: Table, base: TypedValues, of: 'row' | 'record'): string {
   const said = table.fields.flatMap((field) => {
     const text = words(field, base[field.id]);
     return text === 'empty' ? [] : [text];
   });
-  return said.length === 0 ? 'a row' : `the row "${said.slice(0, 3).join(' · ')}"`;
+  return said.length === 0 ? `a ${of}` : `the ${of} "${said.slice(0, 3).join(' · ')}"`;
 }
 
 /** Two people changed one record: both versions, field by field, and the second of them chooses. */
-export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, onClose }: ConflictChoiceProps) {
+export function ConflictChoice({ table, conflict, of, mine, base, onChoose, onClose }: ConflictChoiceProps) {
   const { current, by } = conflict;
   const theirs = current === null ? {} : Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, current.values[field.id] ?? null)]));
   const differing = table.fields.filter((field) => field.id in mine && idOf(mine[field.id]) !== idOf(theirs[field.id]));
@@ -48,7 +48,7 @@ export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, o
     return (
       <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0}>
         <div className="ask">
-          <h2 id="conflict-title">{isRow ? `A row of ${table.name} is no longer available` : 'This record is no longer available'}</h2>
+          <h2 id="conflict-title">{of === 'this' ? 'This record is no longer available' : `A ${of} of ${table.name} is no longer available`}</h2>
           <p>It was deleted, or you no longer have access to it. What you typed is still in the form; copy what you need from there.</p>
           <div className="ask-foot">
             <Button variant="contained" onClick={onClose}>
@@ -79,7 +79,7 @@ export function ConflictChoice({ table, conflict, isRow, mine, base, onChoose, o
     <Dialog open onClose={onClose} aria-labelledby="conflict-title" transitionDuration={0} slotProps={{ paper: { className: 'conflict' } }}>
       <div className="ask">
         <h2 id="conflict-title">
-          {isRow ? `${who} changed ${rowWords(table, base)} in ${table.name} at the same time` : `${who} changed this record at the same time`}
+          {of === 'this' ? `${who} changed this record at the same time` : `${who} changed ${saidOf(table, base, of)} in ${table.name} at the same time`}
         </h2>
         <p>Both versions are kept in the history. For each field, choose which value to save.</p>
         <table className="rows">

@@ -87,7 +87,9 @@ export function FormBody({ table, form, open }: FormBodyProps) {
 }
 
 function hasError(errors: object, item: FormItem): boolean {
-  const { own, children } = errors as { own?: Record<string, unknown>; children?: Record<string, unknown> };
+  const { own, children, referred } = errors as { readonly [part: string]: Record<string, unknown> | undefined };
+  if (item.kind === 'parent')
+    return Object.values(referred ?? {}).some((one) => (one as { values?: Record<string, unknown> } | undefined)?.values?.[item.field] !== undefined);
   return item.kind === 'field' ? own?.[item.field] !== undefined : item.kind === 'children' && children?.[item.relationship] !== undefined;
 }
 

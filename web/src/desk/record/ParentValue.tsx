@@ -1,16 +1,29 @@
-import { contract, isReference, parentOf, type AppDesign, type FormItemOf, type ReferenceValue, type Table, type Value } from '@bibliona/core';
+import {
+  contract,
+  isOpenInPlace,
+  isReference,
+  parentOf,
+  type Field,
+  type FormItemOf,
+  type RecordAnswer,
+  type ReferenceValue,
+  type Table,
+  type Value,
+} from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
 import { call } from '../../state/api.js';
-import { useApp, useKindsOf } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
+import { viewOf } from '../../fields/kinds.js';
+import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ReadValue } from './FormField.js';
 import type { ItemProps } from './form-items.js';
+import { referredKey, useReferred } from './referred.js';
+import { tablesOn } from './through.js';
 import type { FormValues } from './use-record-form.js';
 
-/** A field of a record that this one refers to. It follows the reference while another is picked. */
+/** A field of a record that this one refers to, read or changed in place. It follows the reference while another is picked. */
 export default function ParentValue({ item, table }: ItemProps<FormItemOf<'parent'>>) {
   const app = useApp();
   const [first = '', ...further] = item.through;
@@ -21,15 +34,6 @@ export default function ParentValue({ item, table }: ItemProps<FormItemOf<'paren
   useKindsOf(tables);
   if (reference === undefined) return null;
   return <Step {...{ further, item }} table={parentOf(app.design, reference)} reference={isReference(value ?? null) ? (value as ReferenceValue) : null} />;
-}
-
-/** The tables on the way, without that of the form. */
-function tablesOn(design: AppDesign, from: Table, through: readonly string[]): readonly Table[] {
-  const [id, ...further] = through;
-  const field = from.fields.find((one) => one.id === id);
-  if (field?.kind !== 'reference') return [];
-  const parent = parentOf(design, field);
-  return [parent, ...tablesOn(design, parent, further)];
 }
 
 interface StepProps {
@@ -43,9 +47,10 @@ interface StepProps {
 /** One step on the way: the record is read as the person at hand sees it, and leads on or is shown. */
 function Step({ table, reference, further, item }: StepProps) {
   const app = useApp();
+  const rights = useRights(table.id);
   const id = reference?.id ?? null;
   const { data, isError } = useQuery({
-    queryKey: [...keys.record(app.id, table.id, id ?? 0), 'without children'],
+    queryKey: referredKey(app.id, table.id, id ?? 0),
     queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 }, query: { children: 'no' } }),
     enabled: id !== null,
     retry: false,
@@ -57,10 +62,32 @@ function Step({ table, reference, further, item }: StepProps) {
   const value = (id === null ? null : data?.record.values[field.id]) ?? null;
   if (next !== undefined && !isError)
     return <Step table={parentOf(app.design, field)} reference={isReference(value) ? value : null} further={after} item={item} />;
+  const shown: Field = { ...field, name: item.label ?? field.name };
+  const mayChange = item.inPlace === true && rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isOpenInPlace(app.design, field);
+  if (mayChange && data !== undefined && !isError && data.record.cut?.includes(field.id) !== true)
+    return (
+      <RecordAt value={at}>
+        <InPlace
+          key={data.record.id}
+          table={table}
+          record={data.record}
+          field={{ ...shown, description: `Of ${data.caption}. ${field.description}`.trim() }}
+          item={item.id}
+        />
+      </RecordAt>
+    );
   const none = isError ? 'no access' : id !== null && data === undefined ? 'loading' : 'empty';
   return (
     <RecordAt value={at}>
-      <ReadValue field={{ ...field, name: item.label ?? field.name, required: false }} value={next === undefined ? value : null} isInRow={false} none={none} />
+      <ReadValue field={{ ...shown, required: false }} value={next === undefined ? value : null} isInRow={false} none={none} />
     </RecordAt>
+  );
+}
+
+function InPlace({ table, record, field, item }: { readonly table: Table; readonly record: RecordAnswer; readonly field: Field; readonly item: string }) {
+  const { value, change, path, problem } = useReferred(table, record, field, item);
+  const { Input } = viewOf(field);
+  return (
+    <Input field={field} name={path} value={value} onChange={change} onBlur={() => undefined} inputRef={() => undefined} problem={problem} isInRow={false} />
   );
 }

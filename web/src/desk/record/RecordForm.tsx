@@ -24,10 +24,12 @@ import { Note } from '../../ui/Note.js';
 import { asked, withSelection } from '../list/selection.js';
 import { ConflictChoice } from './ConflictChoice.js';
 import { FormBody, itemsFor } from './FormBody.js';
+import { ReferredHere } from './referred.js';
 import { RequiredHere } from './required-here.js';
 import { History } from './History.js';
 import { InWindow } from './in-window.js';
 import { LiveForm } from './live.js';
+import { tablesOn } from './through.js';
 import { RecordPath } from './RecordPath.js';
 import { Fills } from './Fills.js';
 import { hasFills } from './fills.js';
@@ -55,6 +57,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   const app = useApp();
   const { person } = useSession();
   const required = useRef(new Set<string>());
+  const referredHere = useRef(new Map<string, string>());
   const { form, state, save, giveUp, settle, leaveAside, isLeavingAllowed, kept, bringBack, forget } = useRecordForm({
     table,
     layout,
@@ -62,6 +65,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     start,
     selection,
     required,
+    referredHere,
     keptAs: person === null || lookedAs(app.id) !== null ? null : [person.id, app.id, table.id, open?.record.id ?? 'new', layout.id].join(' '),
     onAdded,
     onGivenUp,
@@ -74,12 +78,13 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   const hasButton = (id: string): boolean => items.some((item) => item.kind === 'button' && item.does.kind === 'run' && item.does.automation === id);
   const startable = startableIn(app.design, table.id).filter((one) => !hasButton(one.id));
   const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
-  // Who can't change the record itself can still change what belongs to it.
-  const mayChangeRows = items.some((item) => {
+  // Who can't change the record itself can still change what belongs to it, or what it belongs to.
+  const mayChangeOthers = items.some((item) => {
+    if (item.kind === 'parent') return item.inPlace === true && app.rights[tablesOn(app.design, table, item.through).at(-1)?.id ?? '']?.change === true;
     const rows = item.kind === 'children' ? app.rights[relationshipOf(app.design, item.relationship).child] : undefined;
     return rows !== undefined && (rows.add || rows.change || rows.remove);
   });
-  const maySave = open === null ? rights.add : rights.change || mayChangeRows;
+  const maySave = open === null ? rights.add : rights.change || mayChangeOthers;
   // In a form of its own each record makes room for the next anyway.
   const mayAddNext = maySave && rights.add && onAdded === undefined && (open === null || isDirty);
   const isNarrow = useIsNarrow();
@@ -100,156 +105,162 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   return (
     <FormProvider {...form}>
       <RequiredHere value={required}>
-        <RecordAt value={at}>
-          <LiveForm table={table} open={open}>
-            <div className={showsHistory ? 'record' : 'record without-history'}>
-              <form
-                className={layout.size === undefined ? 'record-main' : `record-main size-${layout.size}`}
-                noValidate
-                onSubmit={(event) => {
-                  event.preventDefault();
-                  void save();
-                }}
-              >
-                <div className="record-back">
-                  {closeWindow !== null && <span>{table.name}</span>}
-                  {closeWindow === null && rights.see && (
-                    <Link to={list}>
-                      <ArrowLeftIcon size={14} />
-                      {table.name}
-                    </Link>
-                  )}
-                  {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
-                  {closeWindow !== null && (
-                    <Tooltip title="Close (Esc)">
-                      <IconButton className="end" aria-label="Close" onClick={closeWindow}>
-                        <XIcon size={18} />
-                      </IconButton>
-                    </Tooltip>
-                  )}
-                </div>
-                <header className="record-head">
-                  <h1>{open?.caption ?? (!layout.isDefault ? layout.name : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`)}</h1>
-                  <div className="end">
-                    {state.kind === 'saved' && !isDirty && (
-                      <span className="q" role="status">
-                        Saved {state.at}
-                      </span>
+        <ReferredHere value={referredHere}>
+          <RecordAt value={at}>
+            <LiveForm table={table} open={open}>
+              <div className={showsHistory ? 'record' : 'record without-history'}>
+                <form
+                  className={layout.size === undefined ? 'record-main' : `record-main size-${layout.size}`}
+                  noValidate
+                  onSubmit={(event) => {
+                    event.preventDefault();
+                    void save();
+                  }}
+                >
+                  <div className="record-back">
+                    {closeWindow !== null && <span>{table.name}</span>}
+                    {closeWindow === null && rights.see && (
+                      <Link to={list}>
+                        <ArrowLeftIcon size={14} />
+                        {table.name}
+                      </Link>
                     )}
-                    {open !== null && rights.remove && <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />}
-                    {app.role === 'builder' && !isNarrow && (
-                      <Tooltip title="Design this form">
-                        <IconButton component={Link} to={`/workshop/${app.id}/screens/${layout.id}`} aria-label="Design this form">
-                          <PencilRulerIcon size={18} />
+                    {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
+                    {closeWindow !== null && (
+                      <Tooltip title="Close (Esc)">
+                        <IconButton className="end" aria-label="Close" onClick={closeWindow}>
+                          <XIcon size={18} />
                         </IconButton>
                       </Tooltip>
-                    )}
-                    {open !== null && (
-                      <Tooltip title={showsHistory ? 'Hide comments and history' : 'Show comments and history'}>
-                        <IconButton
-                          aria-label="Comments and history"
-                          aria-expanded={showsHistory}
-                          onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}
-                        >
-                          <ClockCounterClockwiseIcon size={18} />
-                        </IconButton>
-                      </Tooltip>
-                    )}
-                    {open !== null && !isNarrow && (
-                      <Tooltip title="Print">
-                        <IconButton aria-label="Print" onClick={printPage}>
-                          <PrinterIcon size={18} />
-                        </IconButton>
-                      </Tooltip>
-                    )}
-                    {open !== null && rights.add && (
-                      <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
-                        <IconButton aria-label="Duplicate" onClick={duplicate}>
-                          <CopyIcon size={18} />
-                        </IconButton>
-                      </Tooltip>
-                    )}
-                    {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
-                    {mayAddNext && (
-                      <Tooltip title={keysOf('saveAndAdd')} describeChild>
-                        <Button variant="outlined" onClick={() => void save('add')}>
-                          Save and new
-                        </Button>
-                      </Tooltip>
-                    )}
-                    {maySave ? (
-                      <Tooltip title={keysOf('save')} describeChild>
-                        <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
-                          Save
-                        </Button>
-                      </Tooltip>
-                    ) : (
-                      <span className="q">Read-only</span>
                     )}
                   </div>
-                </header>
-                {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
-                {open !== null && startable.length > 0 && (
-                  <Suspense>
-                    <StartBar table={table.id} open={open} automations={startable} />
-                  </Suspense>
-                )}
-                {kept !== null && (
-                  <Note
-                    kind="look"
-                    action={
-                      <>
-                        <button type="button" className="btn bare" onClick={bringBack}>
-                          Restore them
+                  <header className="record-head">
+                    <h1>
+                      {open?.caption ?? (!layout.isDefault ? layout.name : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`)}
+                    </h1>
+                    <div className="end">
+                      {state.kind === 'saved' && !isDirty && (
+                        <span className="q" role="status">
+                          Saved {state.at}
+                        </span>
+                      )}
+                      {open !== null && rights.remove && (
+                        <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />
+                      )}
+                      {app.role === 'builder' && !isNarrow && (
+                        <Tooltip title="Design this form">
+                          <IconButton component={Link} to={`/workshop/${app.id}/screens/${layout.id}`} aria-label="Design this form">
+                            <PencilRulerIcon size={18} />
+                          </IconButton>
+                        </Tooltip>
+                      )}
+                      {open !== null && (
+                        <Tooltip title={showsHistory ? 'Hide comments and history' : 'Show comments and history'}>
+                          <IconButton
+                            aria-label="Comments and history"
+                            aria-expanded={showsHistory}
+                            onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}
+                          >
+                            <ClockCounterClockwiseIcon size={18} />
+                          </IconButton>
+                        </Tooltip>
+                      )}
+                      {open !== null && !isNarrow && (
+                        <Tooltip title="Print">
+                          <IconButton aria-label="Print" onClick={printPage}>
+                            <PrinterIcon size={18} />
+                          </IconButton>
+                        </Tooltip>
+                      )}
+                      {open !== null && rights.add && (
+                        <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
+                          <IconButton aria-label="Duplicate" onClick={duplicate}>
+                            <CopyIcon size={18} />
+                          </IconButton>
+                        </Tooltip>
+                      )}
+                      {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
+                      {mayAddNext && (
+                        <Tooltip title={keysOf('saveAndAdd')} describeChild>
+                          <Button variant="outlined" onClick={() => void save('add')}>
+                            Save and new
+                          </Button>
+                        </Tooltip>
+                      )}
+                      {maySave ? (
+                        <Tooltip title={keysOf('save')} describeChild>
+                          <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
+                            Save
+                          </Button>
+                        </Tooltip>
+                      ) : (
+                        <span className="q">Read-only</span>
+                      )}
+                    </div>
+                  </header>
+                  {open !== null && route !== undefined && <RecordPath route={route} open={open} isDirty={isDirty} />}
+                  {open !== null && startable.length > 0 && (
+                    <Suspense>
+                      <StartBar table={table.id} open={open} automations={startable} />
+                    </Suspense>
+                  )}
+                  {kept !== null && (
+                    <Note
+                      kind="look"
+                      action={
+                        <>
+                          <button type="button" className="btn bare" onClick={bringBack}>
+                            Restore them
+                          </button>
+                          <button type="button" className="btn bare" onClick={forget}>
+                            Discard them
+                          </button>
+                        </>
+                      }
+                    >
+                      You made changes here that were not saved ({locale().moment(kept.at)}).
+                    </Note>
+                  )}
+                  {problems > 0 && (
+                    <Note
+                      kind="bad"
+                      action={
+                        <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
+                          Go to the first
                         </button>
-                        <button type="button" className="btn bare" onClick={forget}>
-                          Discard them
-                        </button>
-                      </>
-                    }
-                  >
-                    You made changes here that were not saved ({locale().moment(kept.at)}).
-                  </Note>
-                )}
-                {problems > 0 && (
-                  <Note
-                    kind="bad"
-                    action={
-                      <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                        Go to the first
-                      </button>
-                    }
-                  >
-                    {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
-                  </Note>
-                )}
-                {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
-                {state.kind === 'conflict' && (
-                  <ConflictChoice
-                    table={tableOf(app.design, state.table)}
-                    conflict={state.conflict}
-                    isRow={state.path !== 'own'}
-                    mine={state.mine}
-                    base={state.base}
-                    onChoose={(values) => void settle(values)}
-                    onClose={leaveAside}
-                  />
-                )}
-                {hasFills(layout) && <Fills form={layout} open={open} start={start} />}
-                <FormBody table={table} form={layout} open={open} />
-                {isRequired && (
-                  <p className="q sm needs">
-                    <span className="need">*</span> required
-                  </p>
-                )}
-              </form>
-              {showsHistory && open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
-              <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
-                What you changed in this form has not been saved yet.
-              </Unsaved>
-            </div>
-          </LiveForm>
-        </RecordAt>
+                      }
+                    >
+                      {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
+                    </Note>
+                  )}
+                  {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+                  {state.kind === 'conflict' && (
+                    <ConflictChoice
+                      table={tableOf(app.design, state.table)}
+                      conflict={state.conflict}
+                      of={state.path === 'own' ? 'this' : state.path?.startsWith('referred.') === true ? 'record' : 'row'}
+                      mine={state.mine}
+                      base={state.base}
+                      onChoose={(values) => void settle(values)}
+                      onClose={leaveAside}
+                    />
+                  )}
+                  {hasFills(layout) && <Fills form={layout} open={open} start={start} />}
+                  <FormBody table={table} form={layout} open={open} />
+                  {isRequired && (
+                    <p className="q sm needs">
+                      <span className="need">*</span> required
+                    </p>
+                  )}
+                </form>
+                {showsHistory && open !== null && <History table={table} id={open.record.id} isDirty={isDirty} />}
+                <Unsaved isDirty={isDirty} mayLeave={() => isLeavingAllowed.current} onSave={() => void save()}>
+                  What you changed in this form has not been saved yet.
+                </Unsaved>
+              </div>
+            </LiveForm>
+          </RecordAt>
+        </ReferredHere>
       </RequiredHere>
     </FormProvider>
   );

@@ -14,6 +14,8 @@ interface Carried {
   readonly own: TypedValues;
   /** Of child rows, by their numbers. */
   readonly rows: readonly { readonly relationship: string; readonly id: number; readonly values: TypedValues }[];
+  /** Of records that are referred to. */
+  readonly referred: NonNullable<RecordDraft['referred']>;
   readonly focus: { readonly name: string; readonly from: number | null; readonly to: number | null } | null;
 }
 let carried: Carried | null = null;
@@ -32,7 +34,7 @@ function lateIn(record: string, now: RecordDraft, saved: RecordDraft): Carried {
   const input = document.activeElement;
   const isText = input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement;
   const focus = isText && input.name !== '' ? { name: input.name, from: input.selectionStart, to: input.selectionEnd } : null;
-  return { record, own: changedIn(now.own, saved.own), rows, focus };
+  return { record, own: changedIn(now.own, saved.own), rows, referred: now.referred ?? {}, focus };
 }
 
 /** @returns to be called with what a save has just written */
@@ -59,6 +61,7 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
       if (place < 0) continue;
       for (const [field, value] of Object.entries(values)) form.setValue(`children.${relationship}.${place}.values.${field}`, value, { shouldDirty: true });
     }
+    if (Object.keys(here.referred).length > 0) form.setValue('referred', here.referred, { shouldDirty: true });
     const { focus } = here;
     if (focus === null || document.activeElement !== document.body) return;
     const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);

@@ -94,6 +94,13 @@ describe('formulas in a form', () => {
     expect(() => valueOf('Apiary.Region')).toThrow(NotAtHand);
     expect(valueOf('Apiary.Region', 'own', [brackmoor])).toBe('Moor');
   });
+  test('see what is typed of a record that is referred to, and the rest of it as it is stored', () => {
+    const typed = { table: 'apiaries', id: 4, rev: 1, start: { a_region: 'Moor' }, values: { a_region: 'Coast' } };
+    const changed = { ...draft, referred: { 'apiaries 4': typed } };
+    expect(valueOf('Apiary.Region', 'own', [brackmoor], null, changed)).toBe('Coast');
+    expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], null, changed)).toBe('3');
+    expect(valueOf('Apiary.Region', 'own', [brackmoor], null, { ...draft, referred: { 'apiaries 5': typed } })).toBe('Moor');
+  });
   test('take the record in the form as it is there, where they come back to it', () => {
     expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], 7)).toBe('12.5');
   });

@@ -10,7 +10,7 @@ import {
   type RecordValue,
   type Value,
 } from '@bibliona/core';
-import { valueOf, type RecordDraft, type TypedValues } from './draft.js';
+import { referredName, valueOf, type RecordDraft, type TypedValues } from './draft.js';
 
 /** Raised when only the server can tell: records that belong to the saved one and are in no part of the form. */
 export class OnlyWhenSaved extends Error {}
@@ -70,7 +70,8 @@ export function draftSource(
       const row = rowOf(record);
       // A row of the form refers to the record of the form, which might have no id yet.
       if (row !== null && relationshipOf(design, row.relationship).field === field.id) return { id: own.id as unknown as number, caption: '' };
-      const typed = isOwn(record) ? draft.own : row?.values;
+      const referred = typeof record.id === 'number' ? draft.referred?.[referredName(record.table, record.id)]?.values : undefined;
+      const typed = isOwn(record) ? draft.own : (row?.values ?? (referred !== undefined && field.id in referred ? referred : undefined));
       if (typed !== undefined) {
         const parsed = valueOf(field, typed[field.id] ?? null);
         return parsed.ok ? parsed.value : null;

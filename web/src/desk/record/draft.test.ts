@@ -97,6 +97,25 @@ describe('writesOf', () => {
     expect(paths).toEqual([null, 'children.r_f.0', 'children.r_f.1']);
   });
 
+  test('what is changed of a record that is referred to is written first, by its own version', () => {
+    const referred = (values: RecordDraft['own']): RecordDraft => ({
+      ...with_({ f_warmth: '20' }),
+      referred: { 'visits 9': { table: 'visits', id: 9, rev: 5, start: { f_date: '1 Sep 2026', f_warmth: '12.0' }, values } },
+    });
+    expect(writesOf(design, 'visits', existing, referred({ f_warmth: '13' }))).toEqual({
+      writes: [
+        { kind: 'change', table: 'visits', id: 9, rev: 5, values: { f_warmth: '13' } },
+        { kind: 'change', table: 'visits', id: 7, rev: 3, values: { f_warmth: '20' } },
+      ],
+      paths: ['referred.visits 9', 'own'],
+      issues: [],
+    });
+    expect(writesOf(design, 'visits', existing, referred({ f_warmth: '12.0' })).paths).toEqual(['own']);
+    expect(writesOf(design, 'visits', existing, referred({ f_date: '' })).issues).toEqual([
+      { path: 'referred.visits 9.values.f_date', message: 'Date is required' },
+    ]);
+  });
+
   test('a row that was begun and left as it came is not written', () => {
     const begun = { f_place: '4', f_brood: '0', f_visit: null };
     const blank = { key: 'new', id: null, rev: 0, values: begun, begun };

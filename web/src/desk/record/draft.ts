@@ -37,11 +37,26 @@ export interface ChildDraft {
   readonly cut?: readonly string[];
 }
 
+/** What is changed, in a form, of a record that the one in it refers to. */
+export interface ReferredDraft {
+  readonly table: string;
+  readonly id: number;
+  readonly rev: number;
+  /** All of it, as it was when it was begun on. */
+  readonly start: TypedValues;
+  /** Only what was typed. */
+  readonly values: TypedValues;
+}
+
 export interface RecordDraft {
   readonly own: TypedValues;
   /** By id of the relationship. */
   readonly children: Readonly<Record<string, readonly ChildDraft[]>>;
+  /** By name of the record; absent: none is changed. */
+  readonly referred?: Readonly<Record<string, ReferredDraft>>;
 }
+/** What a record is called among those that are referred to. */
+export const referredName = (table: string, id: number): string => `${table} ${id}`;
 
 export const typedOf = (field: Field, value: Value): Typed => typedValue(field, value, locale());
 
@@ -53,7 +68,7 @@ export function valueOf(field: Field, typed: Typed): Parsed {
   return issue === null ? parsed : { ok: false, problem: issue };
 }
 
-const typedRecord = (table: Table, record: RecordAnswer): TypedValues =>
+export const typedRecord = (table: Table, record: RecordAnswer): TypedValues =>
   Object.fromEntries(table.fields.map((field) => [field.id, typedOf(field, record.values[field.id] ?? null)]));
 
 export function draftOfRecord(design: AppDesign, tableId: string, open: OpenRecord): RecordDraft {
@@ -95,7 +110,7 @@ export interface DraftIssue {
   readonly message: string;
 }
 /** Which part of the form a write comes from. */
-export type WritePath = 'own' | `children.${string}.${number}` | null;
+export type WritePath = 'own' | `children.${string}.${number}` | `referred.${string}` | null;
 
 export interface DraftWrites {
   readonly writes: readonly Write[];
@@ -104,7 +119,7 @@ export interface DraftWrites {
   readonly issues: readonly DraftIssue[];
 }
 
-const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean =>
+export const sameTyped = (a: Typed | undefined, b: Typed | undefined): boolean =>
   isReference(a) && isReference(b) ? a.id === b.id : (a ?? '') === (b ?? '') || a === b;
 
 /** Changed fields (all of them for a new record) as values, with what does not fit. `link` is the reference to the parent. */
@@ -133,7 +148,8 @@ function valuesOf(
 const isBlank = ({ values, begun }: ChildDraft, link: string): boolean => Object.keys(values).every((id) => id === link || sameTyped(values[id], begun?.[id]));
 
 /**
- * What one save has to write for a form to become true: the record, its new, changed and removed children.
+ * What one save has to write for a form to become true: what it changes of records that are referred to, the record, its new,
+ * changed and removed children.
  * @param existing the record as it was opened, or null for a new one
  */
 export function writesOf(
@@ -149,6 +165,14 @@ export function writesOf(
   const issues: DraftIssue[] = [];
   const removals: Write[] = [];
   const table = tableOf(design, tableId);
+  for (const [name, one] of Object.entries(now.referred ?? {})) {
+    const path = `referred.${name}` as const;
+    const part = valuesOf(tableOf(design, one.table), { ...one.start, ...one.values }, one.start, `${path}.values`, null, closed);
+    issues.push(...part.issues);
+    if (Object.keys(part.values).length === 0) continue;
+    writes.push({ kind: 'change', table: one.table, id: one.id, rev: one.rev, values: part.values });
+    paths.push(path);
+  }
   const own = valuesOf(table, now.own, existing?.start.own ?? null, 'own', null, closed);
   issues.push(...own.issues);
   if (existing === null) {

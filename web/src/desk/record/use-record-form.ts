@@ -23,7 +23,8 @@ import { useCarried } from './carry.js';
 import { useKeptDraft } from './kept-draft.js';
 import { tellTyped } from '../../fields/typed.js';
 import { areUploading, uploadsEnded } from '../../fields/underway.js';
-import { typedOf, writesOf, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
+import { referredName, typedOf, writesOf, type RecordDraft, type ReferredDraft, type TypedValues, type WritePath } from './draft.js';
+import { onlyShown, showSaved, typedSince } from './referred.js';
 import { locale } from '../../state/locale.js';
 import { loadLanguage } from '../../state/language.js';
 
@@ -54,7 +55,11 @@ export interface FormRow {
 export interface FormValues {
   own: Record<string, Typed>;
   children: Record<string, FormRow[]>;
+  /** Replaced as a whole with each change. */
+  referred?: Readonly<Record<string, ReferredDraft>>;
 }
+/** With a place for what is changed of others, so that a form in which it was changed back is as it was. */
+const beginning = (start: RecordDraft): FormValues => ({ ...(start as unknown as FormValues), referred: {} });
 
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
 let lastSaved: { readonly record: string; readonly at: string } | null = null;
@@ -67,6 +72,7 @@ export function useRecordForm({
   selection,
   layout,
   required,
+  referredHere,
   keptAs = null,
   onAdded,
   onGivenUp,
@@ -77,6 +83,8 @@ export function useRecordForm({
   readonly keptAs?: string | null;
   /** What the form itself requires as it is filled now. */
   readonly required?: RefObject<ReadonlySet<string>>;
+  /** The fields of other records that are changed in it. */
+  readonly referredHere?: RefObject<ReadonlyMap<string, string>>;
   readonly open: OpenRecord | null;
   readonly start: RecordDraft;
   readonly selection: Selection;
@@ -87,7 +95,7 @@ export function useRecordForm({
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues, shouldFocusError: true });
+  const form = useForm<FormValues>({ defaultValues: beginning(start), shouldFocusError: true });
   const nameOf = (id: number): string => `${app.id} ${table.id} ${id}`;
   const [state, setState] = useState<SaveState>(() =>
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
@@ -128,7 +136,8 @@ export function useRecordForm({
     } catch (error) {
       return setState({ kind: 'refused', message: messageOf(error) });
     }
-    const now = form.getValues() as unknown as RecordDraft;
+    const shown = (): RecordDraft => onlyShown(form.getValues(), new Set(referredHere?.current.values()));
+    const now = shown();
     const existing = open === null || base.current === null ? null : { id: open.record.id, ...base.current };
     const { writes, paths, issues: wrong } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
     const issues = [...wrong, ...missingIn(table, now, required?.current ?? new Set())];
@@ -151,7 +160,11 @@ export function useRecordForm({
       const { records } = await call(contract.saveRecords, { params: { app: app.id }, body: { key: attempt.current.key, writes: [...writes] } });
       attempt.current = null;
       carry(sent);
-      await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes), then);
+      const revOf = (name: string): number | undefined => records.find((record) => paths[record.write] === `referred.${name}`)?.rev;
+      const late = typedSince(shown().referred, sent.referred, revOf);
+      showSaved(client, app, sent.referred, revOf);
+      if (open !== null && paths.some((path) => path === null || !path.startsWith('referred.'))) justSaved.add(recordName(table.id, open.record.id));
+      await saved(records.find((record) => paths[record.write] === 'own')?.id ?? open?.record.id, tablesTouched(app.design, writes), then, late);
     } catch (error) {
       const gone = goneAlready(error, writes);
       if (gone !== null && base.current !== null) {
@@ -174,8 +187,9 @@ export function useRecordForm({
     await navigate(withSelection(`/desk/${app.id}/${table.id}/new`, selection), { state: { added } });
   };
 
-  const saved = async (id: number | undefined, tables: readonly string[], then: 'stay' | 'add'): Promise<void> => {
-    form.reset(form.getValues());
+  const saved = async (id: number | undefined, tables: readonly string[], then: 'stay' | 'add', late: NonNullable<RecordDraft['referred']>): Promise<void> => {
+    form.reset({ ...form.getValues(), referred: {} });
+    if (Object.keys(late).length > 0) form.setValue('referred', late, { shouldDirty: true });
     kept.forget();
     const at = clock();
     if (id !== undefined) lastSaved = { record: nameOf(id), at };
@@ -196,7 +210,6 @@ export function useRecordForm({
       await navigate(withSelection(`/desk/${app.id}/${table.id}/${id}`, selection), { replace: true });
       return;
     }
-    if (id !== undefined) justSaved.add(recordName(table.id, id));
     await touched(client, app, tables);
   };
 
@@ -230,6 +243,11 @@ export function useRecordForm({
     if (state.path === 'own') {
       base.current = { rev: current.rev, start: { ...base.current.start, own: theirs } };
       for (const [field, value] of Object.entries(chosen)) form.setValue(`own.${field}`, value, { shouldDirty: true });
+    } else if (state.path?.startsWith('referred.') === true) {
+      const name = referredName(state.table, current.id);
+      const { [name]: mine, ...rest } = form.getValues().referred ?? {};
+      if (mine !== undefined)
+        form.setValue('referred', { ...rest, [name]: { ...mine, rev: current.rev, start: theirs, values: chosen } }, { shouldDirty: true });
     } else if (state.path !== null) {
       const [, relationship = '', place = '0'] = state.path.split('.');
       const rows = base.current.start.children[relationship] ?? [];
@@ -253,7 +271,7 @@ export function useRecordForm({
   };
 
   const giveUp = (): void => {
-    form.reset(start as unknown as FormValues);
+    form.reset(beginning(start));
     kept.forget();
     onGivenUp?.();
     setState({ kind: 'editing' });
@@ -307,6 +325,10 @@ function partAt(
       .flat()
       .find((row) => row.id === current?.id);
     return { mine: {}, base: before?.values ?? {} };
+  }
+  if (path.startsWith('referred.')) {
+    const one = now.referred?.[path.slice('referred.'.length)];
+    return { mine: { ...one?.start, ...one?.values }, base: one?.start ?? {} };
   }
   const [, relationship = '', place = '0'] = path.split('.');
   const row = now.children[relationship]?.[Number(place)];

@@ -1,7 +1,9 @@
 /** What is on a form, as it is designed: one row here for each kind of item. */
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { isFillable, listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
+import { isFillable, isOpenInPlace, listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { useApp } from '../../state/app.js';
@@ -102,19 +104,38 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
             {name} <i className="q sm">of its {names.join(', ')}</i>
             <Conditions item={item} />
           </span>
-          <span className="placed-input computed">{field !== undefined && <KindIcon kind={field.kind} />}</span>
+          <span className={item.inPlace === true ? 'placed-input' : 'placed-input computed'}>{field !== undefined && <KindIcon kind={field.kind} />}</span>
         </>
       );
     },
     Settings: (props) => {
       const { design } = useApp();
-      const { field, names } = parentPath(design, props.table, props.item);
+      const { item, onChange } = props;
+      const { field, names, owner } = parentPath(design, props.table, item);
+      const isInPlace = item.inPlace === true;
       return (
         <>
           <LabelField {...props} fallback={field?.name ?? ''} />
           <p className="q sm">
-            {field?.name} of its {names.join(', then of its ')}. It is read here and changed where it belongs.
+            {field?.name} of its {names.join(', then of its ')}.{' '}
+            {isInPlace
+              ? `It is saved together with the record of this form, by those who can change ${owner.name}.`
+              : 'It is read here and changed where it belongs.'}
           </p>
+          {field !== undefined && isOpenInPlace(design, field) && (
+            <FormControlLabel
+              control={
+                <Checkbox
+                  checked={isInPlace}
+                  onChange={(event) => {
+                    const { inPlace: _, ...rest } = item;
+                    onChange(event.target.checked ? { ...rest, inPlace: true } : rest);
+                  }}
+                />
+              }
+              label="Can be changed here"
+            />
+          )}
           <ShownIf {...props} />
         </>
       );

@@ -1,12 +1,12 @@
 /** What a form can show of the tables around its own. */
 import { parentOf, shownTables, type AppDesign, type Field, type FormItemOf, type List, type Table } from '@bibliona/core';
 
-/** The field that an item shows of another record, and the names of the references that lead there. */
+/** The field that an item shows of another record, whose table is `owner`, and the names of the references that lead there. */
 export function parentPath(
   design: AppDesign,
   table: Table,
   item: Pick<FormItemOf<'parent'>, 'through' | 'field'>,
-): { readonly field: Field | undefined; readonly names: readonly string[] } {
+): { readonly field: Field | undefined; readonly owner: Table; readonly names: readonly string[] } {
   const names: string[] = [];
   let at = table;
   for (const id of item.through) {
@@ -15,7 +15,7 @@ export function parentPath(
     names.push(reference.name);
     at = parentOf(design, reference);
   }
-  return { field: at.fields.find((field) => field.id === item.field), names };
+  return { field: at.fields.find((field) => field.id === item.field), owner: at, names };
 }
 
 /** The lists whose records refer to records of a table, each with the reference by which they do. */
