@@ -90,6 +90,7 @@ export const address = {
   shape,
   traits: { ...textTraits, formWidth: 12, listWidth: 260, rowWidth: 260, canBeUnique: false, canBeIndexed: false },
   ...readText<z.infer<typeof shape>>({
+    hasLines: true,
     wanted: 'an address. Write it like 3 Mill Lane, YO1 7HH York, United Kingdom',
     read,
     isStored: (text) => text.split('\n').length === addressParts.length && addressAs(addressOf(text)) === text,

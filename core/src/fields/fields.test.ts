@@ -240,13 +240,14 @@ describe.each(samples)('%s', (_, plan) => {
     }));
 
   test('reads what a form begins with and what it prints as the same value, in every region', () => {
-    // Records are picked and files are added: their names alone say too little, and so does an address on one line.
-    if (kind.column === null || plan.kind === 'reference' || kind.column.saysLess === true) return;
+    if (kind.column === null || plan.kind === 'reference') return;
+    // Files are added: their names alone say too little, and so does an address on one line.
+    const { saysLess } = kind.column;
     const property = fc.property(kind.sample.values(fc, plan), fc.constantFrom(...regions), (value, region) => {
       const theirs = localeOf(region, 'UTC');
       const typed = kind.value.typed(value, plan, theirs);
       expect(typeof typed === 'string' ? parseValue(plan, typed, theirs) : { ok: true, value: typed }).toEqual({ ok: true, value });
-      expect(parseValue(plan, kind.value.print(value, plan, theirs), theirs)).toEqual({ ok: true, value });
+      if (saysLess !== true) expect(parseValue(plan, kind.value.print(value, plan, theirs), theirs)).toEqual({ ok: true, value });
     });
     fc.assert(property, { numRuns: 300 });
   });

@@ -13,6 +13,8 @@ export interface TextReader<F> {
   readonly read: (typed: string, field: F) => string | null;
   /** Whether a text is in that form; not given: whether it is read as itself. */
   readonly isStored?: (text: string, field: F) => boolean;
+  /** Set when its lines tell its parts: then an empty one counts at both ends of what is typed too. */
+  readonly hasLines?: true;
   /** The value on screen and paper; not given: as it is stored. */
   readonly print?: (value: string) => string;
   /** The value in a file, so that it is read again as the same; not given: as it is printed. */
@@ -27,7 +29,7 @@ export interface TextReader<F> {
 }
 
 export function readText<F extends CommonPlan>(form: TextReader<F>): Pick<FieldKind<F>, 'digits' | 'value' | 'feel' | 'column' | 'cells'> {
-  const { wanted, parts, saysLess, seen } = form;
+  const { wanted, parts, saysLess, seen, hasLines } = form;
   const isStored = form.isStored ?? ((text, field) => form.read(text, field) === text);
   const printed = (value: Value): string => (typeof value === 'string' ? (form.print?.(value) ?? value) : '');
   const asSeen = (value: Value): string => seen?.as(String(value)) ?? String(value);
@@ -36,7 +38,7 @@ export function readText<F extends CommonPlan>(form: TextReader<F>): Pick<FieldK
     value: {
       parse: (typed, field) => {
         if (typed.trim() === '') return good(null);
-        const text = form.read(typed.trim(), field);
+        const text = form.read(hasLines === true ? typed : typed.trim(), field);
         return text === null ? bad(`"${typed.trim().slice(0, 80)}" is not ${wanted}`) : good(text);
       },
       print: printed,

@@ -8,6 +8,7 @@ import {
   fieldOf,
   tableOf,
   type AppDesign,
+  type DesignChange,
   type Field,
   type RecordSource,
   type RecordValue,
@@ -40,8 +41,8 @@ const name = (n: number): fc.Arbitrary<string> =>
     )
     .map((word) => `${word} ${n}`);
 
-/** A design of three tables in a row, each the parent of the next, with every kind of field in the last two. */
-function designs(): fc.Arbitrary<AppDesign> {
+/** Three tables in a row, each the parent of the next, with every kind of field in the last two: the changes that make them, and the design. */
+function designs(): fc.Arbitrary<Omit<MadeGarden, 'rows'>> {
   const names = fc.tuple(...Array.from({ length: 44 }, (_, i) => name(i)));
   return names.map((all) => {
     let next = 0;
@@ -87,15 +88,16 @@ function designs(): fc.Arbitrary<AppDesign> {
         required: false,
         whenParentRemoved: 'refuse',
       }) as const;
-    const made = applyChanges(emptyDesign('Garden', zone), [
+    const changes: readonly DesignChange[] = [
       table('apiaries', 'Apiaries', [field('text', 'a_text', called(), { required: true }), field('decimal', 'a_decimal', called(), { digits: 2 })]),
       table('hives', 'Hives', kinds('h')),
       table('visits', 'Visits', kinds('v')),
       related('apiaries', 'hives'),
       related('hives', 'visits'),
-    ]);
+    ];
+    const made = applyChanges(emptyDesign('Garden', zone), changes);
     if (!made.ok) throw new Error(JSON.stringify(made.issues));
-    return made.design;
+    return { changes, design: made.design };
   });
 }
 
@@ -149,7 +151,7 @@ const moments = fc.constantFrom(
   '2024-02-29T12:00:00Z',
 );
 const durations = fc.oneof(fc.constantFrom(0, 1, -1, 5400, 86_400, -90_061, 316_224_000_000), fc.integer({ min: -1_000_000, max: 1_000_000 }));
-const valueOf = (one: Field): fc.Arbitrary<Value> => {
+export const valueOf = (one: Field): fc.Arbitrary<Value> => {
   switch (one.kind) {
     case 'whole':
       return wholes;
@@ -187,8 +189,13 @@ export interface Garden {
   readonly rows: ReadonlyMap<string, readonly Readonly<Record<string, Value>>[]>;
 }
 
-export function gardens(): fc.Arbitrary<Garden> {
-  return designs().chain((design) => {
+/** With the changes that make its design. */
+export interface MadeGarden extends Garden {
+  readonly changes: readonly DesignChange[];
+}
+
+export function gardens(): fc.Arbitrary<MadeGarden> {
+  return designs().chain(({ changes, design }) => {
     const rowsOf = (id: string, count: number, parents: number): fc.Arbitrary<readonly Readonly<Record<string, Value>>[]> => {
       const shape = Object.fromEntries(
         tableOf(design, id).fields.map((one): [string, fc.Arbitrary<Value>] => [
@@ -203,6 +210,7 @@ export function gardens(): fc.Arbitrary<Garden> {
       return fc.array(fc.record(shape), { minLength: count, maxLength: count });
     };
     return fc.tuple(rowsOf('apiaries', 3, 0), rowsOf('hives', 6, 3), rowsOf('visits', 14, 6)).map(([apiaries, hives, visits]) => ({
+      changes,
       design,
       rows: new Map([
         ['apiaries', apiaries],

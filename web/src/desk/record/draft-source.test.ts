@@ -6,6 +6,7 @@ import {
   NotAtHand,
   relationshipOf,
   shown,
+  tableOf,
   type DesignChange,
   type FieldPlan,
   type OpenRecord,
@@ -68,7 +69,7 @@ function valueOf(expression: string, of = 'own', known: readonly OpenRecord[] = 
   const records = draftSource(
     design,
     'hives',
-    id,
+    id === null ? null : { caption: '', record: { id, rev: 1, values: {} }, children: [] },
     now,
     new KnownRecords(
       design,
@@ -98,11 +99,40 @@ describe('formulas in a form', () => {
     const typed = { table: 'apiaries', id: 4, rev: 1, start: { a_region: 'Moor' }, values: { a_region: 'Coast' } };
     const changed = { ...draft, referred: { 'apiaries 4': typed } };
     expect(valueOf('Apiary.Region', 'own', [brackmoor], null, changed)).toBe('Coast');
-    expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], null, changed)).toBe('3');
-    expect(valueOf('Apiary.Region', 'own', [brackmoor], null, { ...draft, referred: { 'apiaries 5': typed } })).toBe('Moor');
+    expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], null, changed)).toBe('15.5');
+    expect(valueOf('Apiary.Region', 'own', [brackmoor], null, { ...draft, referred: { 'apiaries 5': { ...typed, id: 5 } } })).toBe('Moor');
   });
   test('take the record in the form as it is there, where they come back to it', () => {
     expect(valueOf('sum(Apiary.Hives.Rent)', 'own', [brackmoor], 7)).toBe('12.5');
+  });
+  test('count the record where it leads to as it is filled now, and no longer where it was', () => {
+    const fen: OpenRecord = {
+      caption: 'Fen',
+      record: { id: 5, rev: 1, values: { a_region: 'Fen' } },
+      children: [{ relationship: 'r_hives', records: [], more: false }],
+    };
+    const at = (apiary: number | null) => ({ ...draft, own: { ...draft.own, hives_up: apiary === null ? null : { id: apiary, caption: '' } } });
+    const counts = (apiary: number | null, id: number | null) => valueOf('count(Apiary.Hives)', 'own', [brackmoor, fen], id, at(apiary));
+    // A new one at an apiary with one already, and at an empty one; then the one that is there, left and moved.
+    expect([counts(4, null), counts(5, null), counts(4, 7), counts(5, 7)]).toEqual(['2', '1', '1', '1']);
+    expect(counts(null, 7)).toBeNull();
+  });
+  test('know rows by their numbers too: as they are typed, and not when they were taken out', () => {
+    const stored = (id: number, brood: number) => ({ id, rev: 1, values: { f_brood: brood, frames_up: { id: 7, caption: '' } } });
+    const opened: OpenRecord = {
+      caption: '',
+      record: { id: 7, rev: 1, values: {} },
+      children: [{ relationship: 'r_frames', records: [stored(1, 10), stored(2, 20)], more: false }],
+    };
+    const source = draftSource(design, 'hives', opened, draft, new KnownRecords(design, []));
+    const row = (id: number) => ({ kind: 'record', table: 'frames', id }) as const;
+    const brood = tableOf(design, 'frames').fields[0];
+    if (brood === undefined) throw new Error('no such field');
+    expect(source.value(row(1), brood)).toBe(40);
+    expect(source.children({ kind: 'record', table: 'hives', id: 7 }, relationshipOf(design, 'r_frames')).map((one) => one.id)).toEqual([
+      'r_frames.0',
+      'r_frames.1',
+    ]);
   });
   test('know the number of a record that has one, and that what is being entered is their own', () => {
     expect([valueOf('record number()'), valueOf('record number()', 'own', [], 7)]).toEqual([null, '7']);
@@ -111,7 +141,7 @@ describe('formulas in a form', () => {
     expect(() => valueOf('created by me()', 'own', [], 7)).toThrow(OnlyWhenSaved);
   });
   test('wait for the server where only it can tell', () => {
-    const other = draftSource(design, 'apiaries', 4, { own: {}, children: {} }, new KnownRecords(design, []));
+    const other = draftSource(design, 'apiaries', brackmoor, { own: {}, children: {} }, new KnownRecords(design, []));
     expect(() => other.children({ kind: 'record', table: 'apiaries', id: 'own' }, relationshipOf(design, 'r_hives'))).toThrow(OnlyWhenSaved);
     expect(() => valueOf('count(Apiary.Hives)', 'own', [{ ...brackmoor, children: [{ relationship: 'r_hives', records: [], more: true }] }])).toThrow(
       OnlyWhenSaved,

@@ -1,13 +1,16 @@
 /** The records that formulas of a form walk through: what is in the form, as typed, and stored records around it. */
 import {
+  isReference,
   NotAtHand,
   relationshipOf,
   type AppDesign,
+  type Field,
   type Given,
   type OpenRecord,
   type RecordAnswer,
   type RecordSource,
   type RecordValue,
+  type Relationship,
   type Value,
 } from '@bibliona/core';
 import { referredName, valueOf, type RecordDraft, type TypedValues } from './draft.js';
@@ -38,23 +41,68 @@ export class KnownRecords {
   }
 }
 
-/** The record of the form is called `own`, a row of it `relationship.place`; all others have their ids. */
+/** A record that is changed in the form, by what it is called there. */
+interface Changed {
+  readonly name: RecordValue['id'];
+  /** Null: not saved yet. */
+  readonly id: number | null;
+  readonly values: TypedValues;
+  /** Of a row of the form: the relationship by which it belongs to the record of the form. */
+  readonly of?: Relationship;
+}
+
+/**
+ * The record of the form is called `own`, a row of it `relationship.place`; all others have their ids.
+ * @param opened what was opened; null: a new record
+ */
 export function draftSource(
   design: AppDesign,
   table: string,
-  id: number | null,
+  opened: OpenRecord | null,
   draft: RecordDraft,
   known: KnownRecords,
 ): RecordSource & Required<Pick<Given, 'numberOf' | 'isMine' | 'made'>> {
+  const id = opened?.record.id ?? null;
   const own: RecordValue = { kind: 'record', table, id: 'own' };
-  const isOwn = (record: RecordValue): boolean => record.table === table && (record.id === 'own' || record.id === id);
-  const rowOf = (record: RecordValue): { readonly relationship: string; readonly id: number | null; readonly values: TypedValues } | null => {
-    if (typeof record.id !== 'string' || record.id === 'own') return null;
-    const [relationship = '', place = ''] = record.id.split('.');
-    const row = draft.children[relationship]?.[Number(place)];
-    return row === undefined ? null : { relationship, id: row.id, values: row.values };
+  const changed = new Map<string, Changed>();
+  const inTable = new Map<string, Changed[]>();
+  const enter = (of: string, one: Changed): void => {
+    for (const name of new Set([one.name, one.id ?? one.name])) changed.set(`${of} ${name}`, one);
+    inTable.set(of, [...(inTable.get(of) ?? []), one]);
   };
-  const numberOf = (record: RecordValue): number | null => (typeof record.id === 'number' ? record.id : isOwn(record) ? id : (rowOf(record)?.id ?? null));
+  enter(table, { name: 'own', id, values: draft.own });
+  const removed = new Set<string>();
+  for (const [relationship, rows] of Object.entries(draft.children)) {
+    const of = relationshipOf(design, relationship);
+    for (const [place, row] of rows.entries()) enter(of.child, { name: `${relationship}.${place}`, id: row.id, values: row.values, of });
+    for (const record of opened?.children.find((block) => block.relationship === relationship)?.records ?? [])
+      if (!rows.some((row) => row.id === record.id)) removed.add(`${of.child} ${record.id}`);
+  }
+  for (const one of Object.values(draft.referred ?? {}))
+    if (!changed.has(referredName(one.table, one.id))) enter(one.table, { name: one.id, id: one.id, values: one.values });
+
+  const changedAs = (record: RecordValue): Changed | undefined => changed.get(`${record.table} ${record.id}`);
+  const isOwn = (record: RecordValue): boolean => changedAs(record)?.name === 'own' && record.table === table;
+  const numberOf = (record: RecordValue): number | null => (typeof record.id === 'number' ? record.id : (changedAs(record)?.id ?? null));
+  /** The record that a reference of a changed one leads to: one with an id, the record of the form, or none. */
+  const leadsTo = (one: Changed, field: string): number | 'own' | null => {
+    if (one.of?.field === field) return 'own';
+    const typed = one.values[field];
+    return isReference(typed) ? typed.id : null;
+  };
+  const value = (record: RecordValue, field: Field): Value => {
+    const one = changedAs(record);
+    // A row of the form refers to the record of the form, which might have no id yet.
+    if (one?.of?.field === field.id) return { id: own.id as unknown as number, caption: '' };
+    // Of what is only referred to, the rest is as it is stored.
+    if (one !== undefined && (one.name !== one.id || field.id in one.values)) {
+      const parsed = valueOf(field, one.values[field.id] ?? null);
+      return parsed.ok ? parsed.value : null;
+    }
+    const answer = known.answer(record);
+    if (answer === undefined) throw new NotAtHand(record);
+    return answer.values[field.id] ?? null;
+  };
   return {
     numberOf,
     isMine: (record) => {
@@ -66,35 +114,31 @@ export function draftSource(
     made: () => {
       throw new OnlyWhenSaved();
     },
-    value: (record, field): Value => {
-      const row = rowOf(record);
-      // A row of the form refers to the record of the form, which might have no id yet.
-      if (row !== null && relationshipOf(design, row.relationship).field === field.id) return { id: own.id as unknown as number, caption: '' };
-      const referred = typeof record.id === 'number' ? draft.referred?.[referredName(record.table, record.id)]?.values : undefined;
-      const typed = isOwn(record) ? draft.own : (row?.values ?? (referred !== undefined && field.id in referred ? referred : undefined));
-      if (typed !== undefined) {
-        const parsed = valueOf(field, typed[field.id] ?? null);
-        return parsed.ok ? parsed.value : null;
-      }
-      const answer = known.answer(record);
-      if (answer === undefined) throw new NotAtHand(record);
-      return answer.values[field.id] ?? null;
-    },
+    value,
     children: (record, relationship): readonly RecordValue[] => {
       const { child } = relationship;
+      const called = (name: RecordValue['id']): RecordValue => ({ kind: 'record', table: child, id: name });
       if (isOwn(record)) {
         const rows = draft.children[relationship.id];
-        if (rows !== undefined) return rows.map((_, i) => ({ kind: 'record', table: child, id: `${relationship.id}.${i}` }));
+        if (rows !== undefined) return rows.map((_, i) => called(`${relationship.id}.${i}`));
         if (id === null) return [];
         throw new OnlyWhenSaved();
       }
-      if (rowOf(record) !== null) throw new OnlyWhenSaved();
-      const open = known.open(record);
-      if (open === undefined) throw new NotAtHand(record);
+      const stored = numberOf(record);
+      // A new row has no children yet.
+      if (stored === null) return [];
+      const open = known.open({ ...record, id: stored });
+      if (open === undefined) throw new NotAtHand({ ...record, id: stored });
       const block = open.children.find((one) => one.relationship === relationship.id);
       if (block === undefined || block.more) throw new OnlyWhenSaved();
-      // The record in the form may be among them: asked for its values, it answers as it is there.
-      return block.records.map((one) => ({ kind: 'record', table: child, id: one.id }));
+      // What is changed in the form is there where it leads to as it is filled now, and answers as it is there.
+      const others = (inTable.get(child) ?? []).filter((one) => one.name !== one.id || relationship.field in one.values);
+      const here = others.filter((one) => leadsTo(one, relationship.field) === stored);
+      const rest = block.records.filter((one) => !removed.has(`${child} ${one.id}`) && !others.some((other) => other.id === one.id));
+      return [...rest.map((one) => called(one.id)), ...here.map((one) => called(one.id ?? one.name))].toSorted(byNumber);
     },
   };
 }
+
+/** Those with a number by it, the others after them in their order: as the server has them once they are saved. */
+const byNumber = (a: RecordValue, b: RecordValue): number => (typeof a.id === 'number' ? a.id : Infinity) - (typeof b.id === 'number' ? b.id : Infinity) || 0;
