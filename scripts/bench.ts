@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens|forms]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -8,6 +8,7 @@ import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
 import { benchFiles } from './bench/files.js';
+import { benchForms } from './bench/forms.js';
 import { benchGroups } from './bench/groups.js';
 import { benchLive } from './bench/live.js';
 import { benchList } from './bench/list.js';
@@ -38,6 +39,7 @@ const all = {
   files: benchFiles,
   pickers: benchPickers,
   screens: benchScreens,
+  forms: benchForms,
 } as const;
 type Name = keyof typeof all;
 

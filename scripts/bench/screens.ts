@@ -1,17 +1,10 @@
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { readConfig, startServer } from '@bibliona/server';
-import { chromium, type Browser, type BrowserContextOptions, type Page } from 'playwright-core';
+import type { Browser, BrowserContextOptions, Page } from 'playwright-core';
 import { demoPassword, demoPeople, loadDemo } from '../demo.js';
-import { chromiumArguments, chromiumProgram } from '../packages.js';
 import { signIn } from '../sign-in.js';
-import { buildWeb } from '../web-build.js';
 import { median, type Bench, type Line } from './bench.js';
+import { throttling, withBrowser } from './browser.js';
 
 const runs = 5;
-/** How much slower the processor is made: a laptop of some years ago. */
-const throttling = 4;
 /** In milliseconds, and in bytes as sent. */
 const wanted = { time: 2500, script: 400_000 };
 
@@ -41,13 +34,7 @@ const screens: readonly Screen[] = [
 
 /** How long it takes until a screen can be used, with an empty cache and a slow processor, and how much script it loads. */
 export async function benchScreens(bench: Bench): Promise<Line[]> {
-  await bench.client.query('CREATE DATABASE bench_screens');
-  const url = new URL(bench.url);
-  url.pathname = '/bench_screens';
-  const files = await mkdtemp(join(tmpdir(), 'bibliona-screens-'));
-  const server = await startServer(readConfig({ DATABASE_URL: url.toString(), PORT: '0', FILES: files, WEB: await buildWeb(bench.root), LOG: 'error' }));
-  const browser = await chromium.launch({ executablePath: chromiumProgram(), args: chromiumArguments });
-  try {
+  return withBrowser(bench, async ({ server, files, browser }) => {
     const app = await loadDemo(server, files, 'demo');
     const storageState = await signedIn(browser, server.address);
     const lines: Line[] = [];
@@ -65,12 +52,7 @@ export async function benchScreens(bench: Bench): Promise<Line[]> {
       });
     }
     return lines;
-  } finally {
-    await browser.close();
-    await server.close();
-    await bench.client.query('DROP DATABASE bench_screens WITH (FORCE)');
-    await rm(files, { recursive: true, force: true });
-  }
+  });
 }
 
 async function signedIn(browser: Browser, baseURL: string): Promise<NonNullable<BrowserContextOptions['storageState']>> {
