@@ -118,3 +118,42 @@ test('an image is put on a form, is seen in the proof and on the Desk, and is ta
     .toBe(1);
   expect(await barriersOf(page)).toEqual([]);
 });
+
+test('a record is read first where the form says so: a press or a key makes it a form, and saving makes it one to read again', async () => {
+  await design('orders_form');
+  await details().getByRole('checkbox', { name: 'Records are read first' }).check();
+  await saveDraft(page, 'form');
+  await page.goto(`/desk/${app}/orders/1`);
+  const change = () => page.getByRole('button', { name: 'Change', exact: true });
+  const lines = () => page.getByRole('group', { name: 'Lines', exact: true });
+  const sent = () => page.getByRole('textbox', { name: 'Sent', exact: true });
+  await change().waitFor();
+  await lines().getByRole('row').nth(1).waitFor();
+  expect(await page.locator('.fields-grid').getByRole('textbox').count()).toBe(0);
+  expect(await page.locator('.fields-grid').getByRole('combobox').count()).toBe(0);
+  expect(await lines().getByRole('button', { name: 'Lines' }).count()).toBe(0);
+  expect(await page.getByRole('button', { name: 'Save', exact: true }).count()).toBe(0);
+  expect(await barriersOf(page)).toEqual([]);
+  await page.keyboard.press('Alt+e');
+  await sent().waitFor();
+  // The focus is in the form, and comes back to the button.
+  expect(await page.evaluate(() => document.activeElement?.closest('.fields-grid') !== null)).toBe(true);
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await expect.poll(() => change().evaluate((button) => button === document.activeElement)).toBe(true);
+  await change().click();
+  await sent().fill('1 Dec 2026');
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+  await change().waitFor();
+  expect(await sent().count()).toBe(0);
+  await change().click();
+  await sent().fill('1 Dec 2026');
+  await page.keyboard.press('Control+s');
+  await change().waitFor();
+  await page.getByText(/^Saved \d/u).waitFor();
+  await expect.poll(() => change().evaluate((button) => button === document.activeElement)).toBe(true);
+  expect(await rowOf(house, app, 'SELECT sent::text FROM orders WHERE id = 1')).toEqual({ sent: '2026-12-01' });
+  // A new record is a form at once.
+  await page.goto(`/desk/${app}/orders/new`);
+  await sent().waitFor();
+  expect(await change().count()).toBe(0);
+});

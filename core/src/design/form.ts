@@ -137,6 +137,8 @@ export const Form = z
     items: z.array(FormItem).max(400).readonly(),
     /** Labels are beside the inputs, where there is room; absent: above them. */
     labelsBeside: z.literal(true).optional(),
+    /** A record is read first, and becomes a form at a press; absent: it is one at once. */
+    readFirst: z.literal(true).optional(),
     /** Its records open in a window over their list, where there is room for one; absent: on a page of their own. */
     inWindow: z.literal(true).optional(),
     /** Absent: as wide as its page or window. */

@@ -1,6 +1,6 @@
 import { contract, kindsToLoad, loadKinds, type AppDesign, type Circumstances, type OpenApp, type Table } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { createContext, useContext, useMemo } from 'react';
 import { useParams } from 'react-router';
 import { call } from './api.js';
 import { keys } from './keys.js';
@@ -36,9 +36,19 @@ export function kindsQuery(tables: readonly Table[]) {
 /** Waits for it. */
 export const useKindsOf = (tables: readonly Table[]): unknown => useSuspenseQuery(kindsQuery(tables));
 
+/** Set around what is only read for now, whatever the person at hand can do. */
+export const OnlyRead = createContext(false);
+
 /** What the person at hand can do with a table; where a record decides, the server is asked. */
 export function useRights(table: string): OpenApp['rights'][string] {
-  return useApp().rights[table] ?? noRights;
+  const { design, rights } = useApp();
+  const isOnlyRead = useContext(OnlyRead);
+  const own = rights[table] ?? noRights;
+  return useMemo(() => {
+    if (!isOnlyRead) return own;
+    const locked = design.tables.find((one) => one.id === table)?.fields.map((field) => field.id) ?? [];
+    return { ...own, add: false, change: false, remove: false, locked };
+  }, [own, isOnlyRead, design, table]);
 }
 const noRights: OpenApp['rights'][string] = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [], partial: [] };
 

@@ -26,6 +26,7 @@ export const shortcuts = {
   pasteCells: { keys: '$mod+v', shown: ['Ctrl', 'V'], says: 'Paste into the cells', where: 'In a list', notInText: true },
   fillCells: { keys: '$mod+d', shown: ['Ctrl', 'D'], says: 'Fill the cells from the first of them', where: 'In a list', notInText: true },
   save: { keys: '$mod+s', shown: ['Ctrl', 'S'], says: 'Save', where: 'In a record' },
+  change: { keys: 'Alt+KeyE', shown: ['Alt', 'E'], says: 'Change a record that is only read so far', where: 'In a record' },
   saveAndAdd: { keys: '$mod+Enter', shown: ['Ctrl', 'Enter'], says: 'Save, and begin a new record', where: 'In a record' },
   duplicate: { keys: 'Alt+KeyD', shown: ['Alt', 'D'], says: 'Duplicate the record with its rows', where: 'In a record' },
   previous: { keys: 'Alt+PageUp', shown: ['Alt', 'Page up'], says: 'Previous record of the list', where: 'In a record' },

@@ -209,7 +209,7 @@ export function ChildRows({
                 {columns.map((field) => (
                   <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
                     {field.name}
-                    {field.required && <span className="need"> *</span>}
+                    {field.required && (rights.add || rights.change) && <span className="need"> *</span>}
                   </th>
                 ))}
                 <th className="tools-col">

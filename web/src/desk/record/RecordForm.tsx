@@ -1,16 +1,15 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon, PrinterIcon, XIcon } from '@phosphor-icons/react';
+import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, XIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useContext, useMemo, useRef } from 'react';
+import { lazy, Suspense, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
-import { useApp, useRights } from '../../state/app.js';
+import { OnlyRead, useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { locale } from '../../state/locale.js';
 import { startableIn } from '../../state/moves.js';
 import { lookedAs } from '../../state/look-as.js';
 import { useRemembered } from '../../state/remembered.js';
@@ -18,12 +17,10 @@ import { useSession } from '../../state/session.js';
 import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
-import { useIsNarrow } from '../../ui/narrow.js';
-import { printPage } from '../../ui/printing.js';
-import { Note } from '../../ui/Note.js';
 import { asked, withSelection } from '../list/selection.js';
 import { ConflictChoice } from './ConflictChoice.js';
 import { FormBody, itemsFor } from './FormBody.js';
+import { FormNotes } from './FormNotes.js';
 import { ReferredHere } from './referred.js';
 import { RequiredHere } from './required-here.js';
 import { History } from './History.js';
@@ -31,9 +28,9 @@ import { InWindow } from './in-window.js';
 import { LiveForm } from './live.js';
 import { tablesOn } from './through.js';
 import { RecordPath } from './RecordPath.js';
+import { RecordTools } from './RecordTools.js';
 import { Fills } from './Fills.js';
 import { hasFills } from './fills.js';
-import { RemoveRecord } from './RemoveRecord.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
 
@@ -85,14 +82,29 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     return rows !== undefined && (rows.add || rows.change || rows.remove);
   });
   const maySave = open === null ? rights.add : rights.change || mayChangeOthers;
+  const [isChanging, setChanging] = useState(false);
+  const isReading = layout.readFirst === true && open !== null && maySave && !isChanging && !isDirty;
+  useShortcut('change', isReading ? () => setChanging(true) : null);
+  const main = useRef<HTMLFormElement>(null);
+  // A saved record is drawn anew, and the input that had the focus is gone too.
+  const wasReading = useRef(isReading && state.kind !== 'saved');
+  useEffect(() => {
+    if (wasReading.current === isReading) return;
+    wasReading.current = isReading;
+    // The button that had the focus is gone.
+    const next = isReading ? '.record-head .change' : '.fields-grid :is(input, textarea, [role=combobox])';
+    main.current?.querySelector<HTMLElement>(next)?.focus();
+  }, [isReading]);
+  const cancel = (): void => {
+    if (isDirty) giveUp();
+    setChanging(false);
+  };
   // In a form of its own each record makes room for the next anyway.
-  const mayAddNext = maySave && rights.add && onAdded === undefined && (open === null || isDirty);
-  const isNarrow = useIsNarrow();
+  const mayAddNext = maySave && !isReading && rights.add && onAdded === undefined && (open === null || isDirty);
   const navigate = useNavigate();
   const duplicate = (): void => void navigate(withSelection(`/desk/${app.id}/${table.id}/new`, selection), { state: { copy: open?.record.id } });
   useShortcut('saveAndAdd', mayAddNext ? () => void save('add') : null);
   useShortcut('duplicate', open !== null && rights.add ? duplicate : null);
-  const problems = problemCount(form.formState.errors);
   const list = withSelection(`/desk/${app.id}/${table.id}`, selection);
   const closeWindow = useContext(InWindow);
   // A window has less room than a page, so there they are shown when they are asked for.
@@ -112,9 +124,10 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                 <form
                   className={layout.size === undefined ? 'record-main' : `record-main size-${layout.size}`}
                   noValidate
+                  ref={main}
                   onSubmit={(event) => {
                     event.preventDefault();
-                    void save();
+                    void save().then(() => setChanging(false));
                   }}
                 >
                   <div className="record-back">
@@ -144,42 +157,12 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                           Saved {state.at}
                         </span>
                       )}
-                      {open !== null && rights.remove && (
-                        <RemoveRecord table={table} open={open} list={list} onGone={() => (isLeavingAllowed.current = true)} />
-                      )}
-                      {app.role === 'builder' && !isNarrow && (
-                        <Tooltip title="Design this form">
-                          <IconButton component={Link} to={`/workshop/${app.id}/screens/${layout.id}`} aria-label="Design this form">
-                            <PencilRulerIcon size={18} />
-                          </IconButton>
-                        </Tooltip>
-                      )}
-                      {open !== null && (
-                        <Tooltip title={showsHistory ? 'Hide comments and history' : 'Show comments and history'}>
-                          <IconButton
-                            aria-label="Comments and history"
-                            aria-expanded={showsHistory}
-                            onClick={() => setHistory(showsHistory ? 'hidden' : 'shown')}
-                          >
-                            <ClockCounterClockwiseIcon size={18} />
-                          </IconButton>
-                        </Tooltip>
-                      )}
-                      {open !== null && !isNarrow && (
-                        <Tooltip title="Print">
-                          <IconButton aria-label="Print" onClick={printPage}>
-                            <PrinterIcon size={18} />
-                          </IconButton>
-                        </Tooltip>
-                      )}
-                      {open !== null && rights.add && (
-                        <Tooltip title={`Duplicate (${keysOf('duplicate')})`}>
-                          <IconButton aria-label="Duplicate" onClick={duplicate}>
-                            <CopyIcon size={18} />
-                          </IconButton>
-                        </Tooltip>
-                      )}
-                      {isDirty && <Button onClick={giveUp}>Discard changes</Button>}
+                      <RecordTools
+                        {...{ table, layout, open, list, duplicate, showsHistory }}
+                        onHistory={() => setHistory(showsHistory ? 'hidden' : 'shown')}
+                        onGone={() => (isLeavingAllowed.current = true)}
+                      />
+                      {(isDirty || isChanging) && <Button onClick={cancel}>{isDirty ? 'Discard changes' : 'Cancel'}</Button>}
                       {mayAddNext && (
                         <Tooltip title={keysOf('saveAndAdd')} describeChild>
                           <Button variant="outlined" onClick={() => void save('add')}>
@@ -187,8 +170,15 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                           </Button>
                         </Tooltip>
                       )}
-                      {maySave ? (
-                        <Tooltip title={keysOf('save')} describeChild>
+                      {isReading ? (
+                        // Of a key of its own: one button that became the other would save by the press that opens the form.
+                        <Tooltip key="change" title={keysOf('change')} describeChild>
+                          <Button className="change" variant="contained" onClick={() => setChanging(true)}>
+                            Change
+                          </Button>
+                        </Tooltip>
+                      ) : maySave ? (
+                        <Tooltip key="save" title={keysOf('save')} describeChild>
                           <Button type="submit" variant="contained" loading={state.kind === 'saving'}>
                             Save
                           </Button>
@@ -204,36 +194,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       <StartBar table={table.id} open={open} automations={startable} />
                     </Suspense>
                   )}
-                  {kept !== null && (
-                    <Note
-                      kind="look"
-                      action={
-                        <>
-                          <button type="button" className="btn bare" onClick={bringBack}>
-                            Restore them
-                          </button>
-                          <button type="button" className="btn bare" onClick={forget}>
-                            Discard them
-                          </button>
-                        </>
-                      }
-                    >
-                      You made changes here that were not saved ({locale().moment(kept.at)}).
-                    </Note>
-                  )}
-                  {problems > 0 && (
-                    <Note
-                      kind="bad"
-                      action={
-                        <button type="button" className="btn bare" onClick={() => focusFirstProblem()}>
-                          Go to the first
-                        </button>
-                      }
-                    >
-                      {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
-                    </Note>
-                  )}
-                  {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
+                  <FormNotes {...{ kept, bringBack, forget, state }} />
                   {state.kind === 'conflict' && (
                     <ConflictChoice
                       table={tableOf(app.design, state.table)}
@@ -246,8 +207,10 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                     />
                   )}
                   {hasFills(layout) && <Fills form={layout} open={open} start={start} />}
-                  <FormBody table={table} form={layout} open={open} />
-                  {isRequired && (
+                  <OnlyRead value={isReading}>
+                    <FormBody table={table} form={layout} open={open} />
+                  </OnlyRead>
+                  {isRequired && !isReading && (
                     <p className="q sm needs">
                       <span className="need">*</span> required
                     </p>
@@ -265,16 +228,6 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     </FormProvider>
   );
 }
-
-function problemCount(errors: object): number {
-  if ('message' in errors && typeof errors.message === 'string') return 1;
-  return Object.entries(errors).reduce(
-    (sum, [key, inner]) => sum + (key !== 'ref' && key !== 'root' && typeof inner === 'object' && inner !== null ? problemCount(inner as object) : 0),
-    0,
-  );
-}
-
-const focusFirstProblem = (): void => document.querySelector<HTMLElement>('.record-main [aria-invalid=true]')?.focus();
 
 function Neighbours({ table, id, selection }: { readonly table: Table; readonly id: number; readonly selection: Selection }) {
   const app = useApp();

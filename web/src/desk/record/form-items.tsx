@@ -104,7 +104,7 @@ function FieldItem({ table, item }: ItemProps<FormItemOf<'field'>>) {
   }, [isRequired, required, item.field]);
   if (field === undefined) return null;
   // What is computed can't be required, whatever a form says.
-  const shown = { ...field, name: item.label ?? field.name, required: field.required || isRequired } as Field;
+  const shown = { ...field, name: item.label ?? field.name, required: (field.required || isRequired) && !rights.locked.includes(field.id) } as Field;
   return (
     <div className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
       <FormField field={shown} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} isReadOnly={isReadOnly} />

@@ -75,8 +75,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     // What a condition hides must not be seen before it is known to be shown.
     if (language === null) return { draft, fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
     let made: ReturnType<typeof draftSource> | null = null;
-    const source = (): ReturnType<typeof draftSource> =>
-      (made ??= draftSource(design, table.id, open, draft, new KnownRecords(design, fetched)));
+    const source = (): ReturnType<typeof draftSource> => (made ??= draftSource(design, table.id, open, draft, new KnownRecords(design, fetched)));
     const valueOf = (
       owner: string,
       of: string,

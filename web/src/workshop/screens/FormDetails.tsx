@@ -74,6 +74,19 @@ function WholeForm({ form, saved, onChange, onRemove }: Props) {
           <MenuItem value="page">On a page of their own</MenuItem>
           <MenuItem value="window">In a window over the list</MenuItem>
         </TextField>
+        <FormControlLabel
+          control={
+            <Checkbox
+              checked={form.readFirst === true}
+              onChange={(event) => {
+                const { readFirst: _, ...rest } = form;
+                onChange(event.target.checked ? { ...rest, readFirst: true } : rest);
+              }}
+            />
+          }
+          label="Records are read first"
+        />
+        {form.readFirst === true && <p className="q sm">A press on Change makes the record a form. A new record is one at once.</p>}
         <TextField
           select
           label="Width of the form"
