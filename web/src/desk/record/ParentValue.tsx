@@ -24,7 +24,7 @@ import { tablesOn } from './through.js';
 import type { FormValues } from './use-record-form.js';
 
 /** A field of a record that this one refers to, read or changed in place. It follows the reference while another is picked. */
-export default function ParentValue({ item, table }: ItemProps<FormItemOf<'parent'>>) {
+export default function ParentValue({ item, table, open }: ItemProps<FormItemOf<'parent'>>) {
   const app = useApp();
   const [first = '', ...further] = item.through;
   const { control } = useFormContext<FormValues>();
@@ -33,10 +33,19 @@ export default function ParentValue({ item, table }: ItemProps<FormItemOf<'paren
   const tables = useMemo(() => tablesOn(app.design, table, item.through), [app.design, table, item.through]);
   useKindsOf(tables);
   if (reference === undefined) return null;
-  return <Step {...{ further, item }} table={parentOf(app.design, reference)} reference={isReference(value ?? null) ? (value as ReferenceValue) : null} />;
+  return (
+    <Step
+      {...{ further, item }}
+      own={open === null ? null : { table: table.id, id: open.record.id }}
+      table={parentOf(app.design, reference)}
+      reference={isReference(value ?? null) ? (value as ReferenceValue) : null}
+    />
+  );
 }
 
 interface StepProps {
+  /** The record of the form; null: a new one. */
+  readonly own: { readonly table: string; readonly id: number } | null;
   readonly table: Table;
   readonly reference: ReferenceValue | null;
   /** The references that lead on from there. */
@@ -45,7 +54,7 @@ interface StepProps {
 }
 
 /** One step on the way: the record is read as the person at hand sees it, and leads on or is shown. */
-function Step({ table, reference, further, item }: StepProps) {
+function Step({ own, table, reference, further, item }: StepProps) {
   const app = useApp();
   const rights = useRights(table.id);
   const id = reference?.id ?? null;
@@ -61,9 +70,12 @@ function Step({ table, reference, further, item }: StepProps) {
   if (field === undefined) return null;
   const value = (id === null ? null : data?.record.values[field.id]) ?? null;
   if (next !== undefined && !isError)
-    return <Step table={parentOf(app.design, field)} reference={isReference(value) ? value : null} further={after} item={item} />;
+    return <Step own={own} table={parentOf(app.design, field)} reference={isReference(value) ? value : null} further={after} item={item} />;
   const shown: Field = { ...field, name: item.label ?? field.name };
-  const mayChange = item.inPlace === true && rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isOpenInPlace(app.design, field);
+  // A record that leads back to itself has its own fields for it.
+  const isOwn = own?.table === table.id && own.id === id;
+  const mayChange =
+    item.inPlace === true && !isOwn && rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isOpenInPlace(app.design, field);
   if (mayChange && data !== undefined && !isError && data.record.cut?.includes(field.id) !== true)
     return (
       <RecordAt value={at}>
