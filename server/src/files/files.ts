@@ -64,10 +64,10 @@ export class FilesService {
     const canHold =
       person.role === 'builder' ||
       design.tables.some(
-      (table) =>
-        table.fields.some((field) => kindOf(field).files !== undefined) &&
-        (permit(design, person, table, 'add') !== null || permit(design, person, table, 'change') !== null),
-    );
+        (table) =>
+          table.fields.some((field) => kindOf(field).files !== undefined) &&
+          (permit(design, person, table, 'add') !== null || permit(design, person, table, 'change') !== null),
+      );
     if (!canHold) throw new Refusal('forbidden', 'There is no field that you can add files to.');
     const [unsaved] = await runOwn<{ files: number; bytes: number }>(
       this.database,
