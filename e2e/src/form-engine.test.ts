@@ -3,6 +3,7 @@ import {
   check,
   contract,
   evaluate,
+  isReference,
   isStored,
   membersOf,
   NotAtHand,
@@ -29,7 +30,9 @@ import { draftSource, KnownRecords, OnlyWhenSaved } from '../../web/src/desk/rec
 import {
   draftOfRecord,
   emptyValues,
+  referredName,
   typedOf,
+  typedRecord,
   valueOf,
   writesOf,
   type ChildDraft,
@@ -104,6 +107,14 @@ function changed(design: AppDesign, draft: RecordDraft, apiaries: readonly numbe
   return { own, children: { ...draft.children, [childRows]: [...rows, ...added] } };
 }
 
+/** The draft with a part of its apiary typed anew, as a form does that changes it in place. */
+function withApiary(design: AppDesign, draft: RecordDraft, apiary: OpenRecord, pick: Pick): RecordDraft {
+  const { id, rev } = apiary.record;
+  const start = typedRecord(tableOf(design, 'apiaries'), apiary.record);
+  const values = retyped(start, storedIn(design, 'apiaries'), pick);
+  return { ...draft, referred: { [referredName('apiaries', id)]: { table: 'apiaries', id, rev, start, values } } };
+}
+
 /** Sees and changes the hives and visits, but one field of them, and only some apiaries. */
 const keeper = (design: AppDesign): DesignChange => {
   const grant = (table: string, more: object) => ({
@@ -138,10 +149,19 @@ async function hold(caller: Caller, app: OpenApp, name: string, from: number, ou
   for (const { id } of (await page('hives')).records) {
     const open = await caller.call(contract.readRecord, { params: { ...params, table: 'hives', id } });
     const start = draftOfRecord(design, 'hives', open);
-    const [draft = start]: readonly RecordDraft[] = fc.sample(
-      fc.gen().map((pick) => changed(design, start, apiaries, around, (of) => pick(() => of))),
-      { numRuns: 1, seed: from + id },
-    );
+    const sampled = (make: (pick: Pick) => RecordDraft): RecordDraft =>
+      fc.sample(
+        fc.gen().map((pick) => make((of) => pick(() => of))),
+        { numRuns: 1, seed: from + id },
+      )[0] ?? start;
+    const typed = sampled((pick) => changed(design, start, apiaries, around, pick));
+    const apiary = typed.own['hives_up'];
+    const draft =
+      isReference(apiary) && caller === ada
+        ? await caller
+            .call(contract.readRecord, { params: { ...params, table: 'apiaries', id: apiary.id } })
+            .then((one) => sampled((pick) => withApiary(design, typed, one, pick)))
+        : typed;
     const known: { table: string; open: OpenRecord }[] = [];
     const unseen = new Set<string>();
     const inForm = async (table: string, of: string, { expression }: Extract<Field, { kind: 'formula' }>): Promise<Value | typeof afterSaving> => {

@@ -68,15 +68,18 @@ export function draftSource(
   const inTable = new Map<string, Changed[]>();
   const enter = (of: string, one: Changed): void => {
     for (const name of new Set([one.name, one.id ?? one.name])) changed.set(`${of} ${name}`, one);
-    inTable.set(of, [...(inTable.get(of) ?? []), one]);
+    const all = inTable.get(of);
+    if (all === undefined) inTable.set(of, [one]);
+    else all.push(one);
   };
   enter(table, { name: 'own', id, values: draft.own });
   const removed = new Set<string>();
   for (const [relationship, rows] of Object.entries(draft.children)) {
     const of = relationshipOf(design, relationship);
     for (const [place, row] of rows.entries()) enter(of.child, { name: `${relationship}.${place}`, id: row.id, values: row.values, of });
+    const here = new Set(rows.map((row) => row.id));
     for (const record of opened?.children.find((block) => block.relationship === relationship)?.records ?? [])
-      if (!rows.some((row) => row.id === record.id)) removed.add(`${of.child} ${record.id}`);
+      if (!here.has(record.id)) removed.add(`${of.child} ${record.id}`);
   }
   for (const one of Object.values(draft.referred ?? {}))
     if (!changed.has(referredName(one.table, one.id))) enter(one.table, { name: one.id, id: one.id, values: one.values });
@@ -134,7 +137,8 @@ export function draftSource(
       // What is changed in the form is there where it leads to as it is filled now, and answers as it is there.
       const others = (inTable.get(child) ?? []).filter((one) => one.name !== one.id || relationship.field in one.values);
       const here = others.filter((one) => leadsTo(one, relationship.field) === stored);
-      const rest = block.records.filter((one) => !removed.has(`${child} ${one.id}`) && !others.some((other) => other.id === one.id));
+      const moved = new Set(others.map((one) => one.id));
+      const rest = block.records.filter((one) => !removed.has(`${child} ${one.id}`) && !moved.has(one.id));
       return [...rest.map((one) => called(one.id)), ...here.map((one) => called(one.id ?? one.name))].toSorted(byNumber);
     },
   };

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import type { ReferredDraft } from './draft.js';
-import { changedOf, onlyShown, typedSince } from './referred.js';
+import { changedOf, onlyShown, typedNow, typedSince } from './referred.js';
 
 const one = (values: ReferredDraft['values'], rev = 1): ReferredDraft => ({
   table: 'apiaries',
@@ -18,6 +18,15 @@ describe('what is changed of records that are referred to', () => {
     ['not touched', {}, false],
   ])('%s: %j', (_, values, isChanged) => {
     expect('apiaries 4' in changedOf({ 'apiaries 4': one(values) })).toBe(isChanged);
+  });
+
+  test('what was cleared is nothing, and not what was read', () => {
+    const field = { ...{ id: 'a_region', name: 'Region', description: '', required: false, unique: false, default: null }, column: 'region' };
+    const region = { ...field, kind: 'reference', relationship: 'r_regions' } as const;
+    const record = { id: 4, rev: 1, values: { a_region: { id: 2, caption: 'Moor' } } };
+    expect(typedNow(one({ a_region: null }), region, record)).toBeNull();
+    expect(typedNow(one({ a_name: 'East' }), region, record)).toEqual({ id: 2, caption: 'Moor' });
+    expect(typedNow(undefined, region, record)).toEqual({ id: 2, caption: 'Moor' });
   });
 
   test('only what the form shows is saved', () => {

@@ -58,7 +58,11 @@ export function showSaved(client: QueryClient, app: AppInHand, sent: RecordDraft
   }
 }
 
-/** One field of such a record: as it is typed, else as it was read. */
+/** A field of such a record as it is typed, which can be nothing, else as it was read. */
+export const typedNow = (begun: ReferredDraft | undefined, field: Field, record: RecordAnswer): Typed =>
+  begun !== undefined && field.id in begun.values ? (begun.values[field.id] ?? null) : typedOf(field, record.values[field.id] ?? null);
+
+/** One field of such a record, for its input. */
 export function useReferred(table: Table, record: RecordAnswer, field: Field, item: string) {
   const { control, getValues, setValue, clearErrors } = useFormContext<FormValues>();
   const here = useContext(ReferredHere);
@@ -76,7 +80,7 @@ export function useReferred(table: Table, record: RecordAnswer, field: Field, it
   return {
     path,
     problem: fault?.message,
-    value: begun?.values[field.id] ?? typedOf(field, record.values[field.id] ?? null),
+    value: typedNow(begun, field, record),
     change: (value: Typed): void => {
       const { referred = {} } = getValues();
       const from: ReferredDraft = referred[name] ?? { table: table.id, id: record.id, rev: record.rev, start: typedRecord(table, record), values: {} };
