@@ -7,7 +7,7 @@ export default defineConfig({
       // The modules under test are loaded once for many files: they keep nothing that one test could leave to another.
       { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'], testTimeout: 60_000, isolate: false } },
       // Each file has a database of its own, so files can run beside each other.
-      { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 2, isolate: false } },
+      { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 3, isolate: false } },
       {
         test: {
           name: 'browser',

@@ -212,6 +212,7 @@ export {
   restrict,
   restrictForExport,
   restrictForMail,
+  restrictForWrite,
   restrictForRules,
   rightsOf,
   sightOf,

@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
 
 /** The ways in which lists are arranged, besides the grid, and what is dragged in them. */
 let house: House;
@@ -146,9 +146,8 @@ describe('a list', () => {
     await page.goto(`/workshop/${app}/screens/harvest_chart`);
     await page.getByRole('button', { name: 'as a chart by Date, Kilograms' }).click();
     await choose(page, 'A bar for each, or over time', 'Honey');
-    await page.getByRole('button', { name: 'Save list' }).click();
+    await saveDraft(page, 'list');
     await page.getByRole('button', { name: 'as a chart by Honey, Kilograms' }).waitFor();
-    await expect.poll(() => page.getByRole('button', { name: 'Save list' }).isDisabled()).toBe(true);
 
     await page.goto(`/desk/${app}/harvests?list=harvest_chart`);
     const { kilos } = await sql(`SELECT to_char(sum(kilograms), 'FM999990.0') AS kilos FROM harvests WHERE honey = 'meadow'`);

@@ -127,7 +127,18 @@ export function restrictForMail<Asked extends Question>(query: Asked, design: Ap
   return { ...restrictTo('see', query, design, reader, now), around: circumstancesOf(design, writer, now) };
 }
 
-function restrictTo<Asked extends Question>(action: 'see' | 'export', query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
+/** The same for asking what could be written of what is asked about. */
+export function restrictForWrite<Asked extends Question>(
+  action: 'change' | 'remove',
+  query: Asked,
+  design: AppDesign,
+  person: Person,
+  now: number,
+): RestrictedQuery<Asked> {
+  return restrictTo(action, query, design, person, now);
+}
+
+function restrictTo<Asked extends Question>(action: RecordAction, query: Asked, design: AppDesign, person: Person, now: number): RestrictedQuery<Asked> {
   const sights = new Map<string, Sight>();
   const sightIn = (table: string): Sight => {
     let sight = sights.get(table);

@@ -126,7 +126,13 @@ export const readRecord = route({
   /** `form`: whose children are read; else the one in which the table opens. `children`: whether any are. */
   query: z.object({ form: Id.optional(), children: z.enum(['yes', 'no']).default('yes') }),
   body: nothingAsked,
-  answer: z.object({ caption: z.string(), record: RecordShape, children: z.array(Children) }),
+  answer: z.object({
+    caption: z.string(),
+    record: RecordShape,
+    children: z.array(Children),
+    /** What this person can do with this record, where grants depend on what is in it; absent: what they can do with its table. */
+    may: z.object({ change: z.boolean(), remove: z.boolean() }).optional(),
+  }),
 });
 export type OpenRecord = z.infer<typeof readRecord.answer>;
 /** The record that this person added last, as far as forms begin with its values: those of fields that begin with what was entered last. */

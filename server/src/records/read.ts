@@ -27,6 +27,8 @@ import {
   queryOf,
   restrict,
   restrictForRules,
+  restrictForWrite,
+  sightOf,
   tableOf,
   typeOfField,
   wantedColumn,
@@ -236,7 +238,8 @@ export class RecordReader {
     const record = await this.one(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
-    if (asked.children === 'no') return { caption: named?.caption ?? `No. ${id}`, record, children };
+    const opened = { caption: named?.caption ?? `No. ${id}`, record, children, ...(await this.may(tableId, id)) };
+    if (asked.children === 'no') return opened;
     const theirs = designFor(this.app.design, this.person);
     const shown = new Set(
       namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])),
@@ -256,7 +259,24 @@ export class RecordReader {
         more: rows.length > mostChildren,
       });
     }
-    return { caption: named?.caption ?? `No. ${id}`, record, children };
+    return opened;
+  }
+
+  /** What this person can do with one record, where grants for its table depend on what is in it. */
+  private async may(tableId: string, id: number): Promise<Pick<OpenRecord, 'may'>> {
+    const { app, person } = this;
+    let depends = false;
+    const can = async (action: 'change' | 'remove'): Promise<boolean> => {
+      const sight = sightOf(app.design, person, tableId, action);
+      if (sight.kind === 'all' || sight.grants.some((grant) => grant.condition === null)) return true;
+      if (sight.grants.length === 0) return false;
+      depends = true;
+      const query = restrictForWrite(action, queryOf(tableId, { where: { kind: 'ids', ids: [id] } }), app.design, person, Date.now());
+      const [row] = await this.rows<{ count: number }>(compileCount([query, app.design, app.schema], 1));
+      return row?.count === 1;
+    };
+    const may = { change: await can('change'), remove: await can('remove') };
+    return depends ? { may } : {};
   }
 
   /** What forms for a new record begin with, of the record that this person added last. */

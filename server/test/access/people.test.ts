@@ -214,3 +214,18 @@ test('why someone sees a record is answered grant by grant', async () => {
   await it.server.people.join(app.id, person.id, 'member', ['keeper'], {});
   expect((await why(1)).grants[0]?.holds).toBe('lacks_tie');
 });
+
+test('what someone can do with a record is told with it, where grants depend on what is in it', async () => {
+  const person = await it.person('Rowan Wick');
+  await it.server.people.join(app.id, person.id, 'member', ['keeper'], { tie_home: 1 });
+  const open = (who: Caller, id: number) => who.call(contract.readRecord, { params: { app: app.id, table: 'hives', id } });
+  const { record } = await open(builder, 2);
+  const write = { kind: 'change', table: 'hives', id: 2, rev: record.rev, values: { h_year: 1999 } };
+  await builder.call(contract.saveRecords, { params: params(), body: { key: saveKey(), writes: [write] } });
+  // The first is of their own apiary; the second they see because it is old, and may not change.
+  expect((await open(person, 1)).may).toEqual({ change: true, remove: false });
+  expect((await open(person, 2)).may).toEqual({ change: false, remove: false });
+  expect((await open(builder, 2)).may).toBeUndefined();
+  const again = { key: saveKey(), writes: [{ ...write, rev: record.rev + 1, values: { h_year: 1998 } }] };
+  expect((await person.refused(contract.saveRecords, { params: params(), body: again })).status).toBe(403);
+});

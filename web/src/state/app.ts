@@ -1,4 +1,4 @@
-import { contract, kindsToLoad, loadKinds, type AppDesign, type Circumstances, type OpenApp, type Table } from '@bibliona/core';
+import { contract, kindsToLoad, loadKinds, type AppDesign, type Circumstances, type OpenApp, type OpenRecord, type Table } from '@bibliona/core';
 import { useQuery, useSuspenseQuery } from '@tanstack/react-query';
 import { createContext, useContext, useMemo } from 'react';
 import { useParams } from 'react-router';
@@ -50,6 +50,9 @@ export function useRights(table: string): OpenApp['rights'][string] {
     return { ...own, add: false, change: false, remove: false, locked };
   }, [own, isOnlyRead, design, table]);
 }
+/** The same for one record: a grant can depend on what is in it. Null: a new one. */
+export const rightsIn = (rights: OpenApp['rights'][string], open: OpenRecord | null): OpenApp['rights'][string] =>
+  open?.may === undefined ? rights : { ...rights, change: rights.change && open.may.change, remove: rights.remove && open.may.remove };
 const noRights: OpenApp['rights'][string] = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [], partial: [] };
 
 /** Fields that are not this person's to write. */

@@ -75,7 +75,13 @@ function Step({ own, table, reference, further, item }: StepProps) {
   // A record that leads back to itself has its own fields for it.
   const isOwn = own?.table === table.id && own.id === id;
   const mayChange =
-    item.inPlace === true && !isOwn && rights.change && !rights.locked.includes(field.id) && field.fixed !== true && isOpenInPlace(app.design, field);
+    item.inPlace === true &&
+    !isOwn &&
+    rights.change &&
+    data?.may?.change !== false &&
+    !rights.locked.includes(field.id) &&
+    field.fixed !== true &&
+    isOpenInPlace(app.design, field);
   if (mayChange && data !== undefined && !isError && data.record.cut?.includes(field.id) !== true)
     return (
       <RecordAt value={at}>

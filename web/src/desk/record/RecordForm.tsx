@@ -8,7 +8,7 @@ import { lazy, Suspense, useContext, useEffect, useMemo, useRef, useState } from
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
-import { OnlyRead, useApp, useRights } from '../../state/app.js';
+import { OnlyRead, useApp, rightsIn, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { startableIn } from '../../state/moves.js';
 import { lookedAs } from '../../state/look-as.js';
@@ -68,7 +68,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     onGivenUp,
   });
   const { isDirty } = form.formState;
-  const rights = useRights(table.id);
+  const rights = rightsIn(useRights(table.id), open);
   // The status stands over the form, with the moves that change it.
   const route = routeOf(app.design, table.id);
   const items = itemsFor(app, table, layout);

@@ -3,7 +3,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { ClockCounterClockwiseIcon, CopyIcon, PencilRulerIcon, PrinterIcon } from '@phosphor-icons/react';
 import type { Form, OpenRecord, Table } from '@bibliona/core';
 import { Link } from 'react-router';
-import { useApp, useRights } from '../../state/app.js';
+import { useApp, rightsIn, useRights } from '../../state/app.js';
 import { keysOf } from '../../state/shortcuts.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { printPage } from '../../ui/printing.js';
@@ -23,7 +23,7 @@ export function RecordTools(props: {
 }) {
   const { table, layout, open, list, duplicate, showsHistory, onHistory, onGone } = props;
   const app = useApp();
-  const rights = useRights(table.id);
+  const rights = rightsIn(useRights(table.id), open);
   const isNarrow = useIsNarrow();
   return (
     <>

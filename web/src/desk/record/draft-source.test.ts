@@ -141,6 +141,11 @@ describe('formulas in a form', () => {
     expect(() => valueOf('created by me()', 'own', [], 7)).toThrow(OnlyWhenSaved);
   });
   test('wait for the server where only it can tell', () => {
+    // What belongs to rows is not fetched row by row; what is new has nothing that belongs to it.
+    const visits = { ...relationshipOf(design, 'r_frames'), id: 'r_below', parent: 'frames', child: 'hives' };
+    const rows = draftSource(design, 'hives', null, draft, new KnownRecords(design, []));
+    expect(() => rows.children({ kind: 'record', table: 'frames', id: 'r_frames.0' }, visits)).toThrow(OnlyWhenSaved);
+    expect(rows.children({ kind: 'record', table: 'frames', id: 'r_frames.1' }, visits)).toEqual([]);
     const other = draftSource(design, 'apiaries', brackmoor, { own: {}, children: {} }, new KnownRecords(design, []));
     expect(() => other.children({ kind: 'record', table: 'apiaries', id: 'own' }, relationshipOf(design, 'r_hives'))).toThrow(OnlyWhenSaved);
     expect(() => valueOf('count(Apiary.Hives)', 'own', [{ ...brackmoor, children: [{ relationship: 'r_hives', records: [], more: true }] }])).toThrow(

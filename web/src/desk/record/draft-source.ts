@@ -128,10 +128,11 @@ export function draftSource(
         throw new OnlyWhenSaved();
       }
       const stored = numberOf(record);
-      // A new row has no children yet.
+      // A new row has no children yet. Those of saved rows would have to be fetched for each row by itself.
       if (stored === null) return [];
-      const open = known.open({ ...record, id: stored });
-      if (open === undefined) throw new NotAtHand({ ...record, id: stored });
+      if (changedAs(record)?.of !== undefined) throw new OnlyWhenSaved();
+      const open = known.open(record);
+      if (open === undefined) throw new NotAtHand(record);
       const block = open.children.find((one) => one.relationship === relationship.id);
       if (block === undefined || block.more) throw new OnlyWhenSaved();
       // What is changed in the form is there where it leads to as it is filled now, and answers as it is there.

@@ -1,7 +1,7 @@
 /** What is on a form, as it is filled in: one row here for each kind of item. */
 import { otherSide, relationshipOf, routeOf, type Field, type FormItem, type FormItemOf, type OpenRecord, type Table } from '@bibliona/core';
 import { lazy, Suspense, useContext, useEffect, type ComponentType } from 'react';
-import { useApp, useAppId, useRights, type AppInHand } from '../../state/app.js';
+import { rightsIn, useApp, useAppId, useRights, type AppInHand } from '../../state/app.js';
 import { menuEntries } from '../../state/pages.js';
 import { ImageAddress } from '../../ui/files/held.js';
 import { ChildRows } from './ChildRows.js';
@@ -88,13 +88,13 @@ const itemViews: { readonly [K in FormItem['kind']]: ItemView<FormItemOf<K>> } =
 };
 export const viewOfItem = (item: FormItem): ItemView<FormItem> => itemViews[item.kind] as unknown as ItemView<FormItem>;
 
-function FieldItem({ table, item }: ItemProps<FormItemOf<'field'>>) {
+function FieldItem({ table, open, item }: ItemProps<FormItemOf<'field'>>) {
   const { meets } = useLive();
-  const rights = useRights(table.id);
+  const rights = rightsIn(useRights(table.id), open);
   const required = useContext(RequiredHere);
   const field = table.fields.find((one) => one.id === item.field);
   const isMet = (condition: string | undefined): boolean => condition !== undefined && condition !== '' && meets(table.id, 'own', condition, false);
-  const isReadOnly = isMet(item.readOnlyIf);
+  const isReadOnly = (open !== null && !rights.change) || isMet(item.readOnlyIf);
   const isRequired = isMet(item.requiredIf) && !isReadOnly && !rights.locked.includes(item.field);
   useEffect(() => {
     if (!isRequired) return undefined;
@@ -104,7 +104,11 @@ function FieldItem({ table, item }: ItemProps<FormItemOf<'field'>>) {
   }, [isRequired, required, item.field]);
   if (field === undefined) return null;
   // What is computed can't be required, whatever a form says.
-  const shown = { ...field, name: item.label ?? field.name, required: (field.required || isRequired) && !rights.locked.includes(field.id) } as Field;
+  const shown = {
+    ...field,
+    name: item.label ?? field.name,
+    required: (field.required || isRequired) && !isReadOnly && !rights.locked.includes(field.id),
+  } as Field;
   return (
     <div className={`span-${item.width} ${item.width <= 3 ? 'half' : ''}`}>
       <FormField field={shown} name={`own.${field.id}`} table={table.id} of="own" isInRow={false} isReadOnly={isReadOnly} />
