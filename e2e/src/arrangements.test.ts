@@ -187,13 +187,11 @@ describe('a list', () => {
     await page.getByRole('article').getByRole('link', { name, exact: true }).waitFor();
     expect(await barriersOf(page)).toEqual([]);
     // By keys: the name that has the focus is marked on the map.
+    const first = await names.getByRole('link').first().innerText();
     await names.getByRole('link').first().focus();
-    await page
-      .getByRole('article')
-      .getByRole('link', { name: await names.getByRole('link').first().innerText(), exact: true })
-      .waitFor();
+    await page.getByRole('article').getByRole('link', { name: first, exact: true }).waitFor();
     await page.keyboard.press('Enter');
-    await page.getByRole('heading', { level: 1, name: await page.getByRole('heading', { level: 1 }).innerText() }).waitFor();
+    await page.getByRole('heading', { level: 1, name: first, exact: true }).waitFor();
     await expect.poll(() => page.url()).toMatch(/\/apiaries\/\d+\?list=apiary_map/u);
   });
 });
