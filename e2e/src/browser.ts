@@ -110,6 +110,13 @@ export async function saveDraft(page: Page, what: string): Promise<void> {
   await page.getByRole('button', { name: 'Discard changes' }).waitFor({ state: 'detached' });
 }
 
+/** Saves the rules of a table, and waits until they are saved: the button can't be pressed while that is under way either. */
+export async function saveRules(page: Page): Promise<void> {
+  const saved = page.waitForResponse((answer) => answer.url().endsWith('/changes') && answer.ok());
+  await page.getByRole('button', { name: 'Save rules' }).click();
+  await saved;
+}
+
 /** The first row that a statement gives of the tables of an app, its values as texts. */
 export async function rowOf(house: House, app: string, text: string): Promise<Record<string, string>> {
   const client = new pg.Client({ connectionString: house.url });

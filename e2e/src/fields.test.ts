@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+import { barriersOf, choose, openDemo, rowOf, saveRules, type House } from './browser.js';
 
 /** Fields as a builder makes them, and their values as people write and read them. */
 let house: House;
@@ -345,8 +345,7 @@ test('a long text that is fixed is folded, and two texts are unique together wha
   await together.fill('Town');
   await page.keyboard.press('Enter');
   await details.getByRole('checkbox', { name: /are the same/u }).check();
-  await details.getByRole('button', { name: 'Save rules' }).click();
-  await expect.poll(() => details.getByRole('button', { name: 'Save rules' }).isDisabled()).toBe(true);
+  await saveRules(page);
   const indexes = await sql(`SELECT count(*) AS n FROM pg_indexes WHERE schemaname = 'app_${app}' AND indexdef LIKE '%UNIQUE%lower(name)%lower(town)%'`);
   expect(indexes).toEqual({ n: '1' });
 });
