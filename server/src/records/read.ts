@@ -27,8 +27,6 @@ import {
   queryOf,
   restrict,
   restrictForRules,
-  restrictForWrite,
-  sightOf,
   tableOf,
   typeOfField,
   wantedColumn,
@@ -54,6 +52,7 @@ import type { z } from 'zod';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { mayDo } from './may.js';
 import { namesOf } from './pairs.js';
 
 export interface PlaceRow {
@@ -238,7 +237,7 @@ export class RecordReader {
     const record = await this.one(tableId, id);
     const [named] = await this.captions(tableId, [id]);
     const children: OpenRecord['children'] = [];
-    const opened = { caption: named?.caption ?? `No. ${id}`, record, children, ...(await this.may(tableId, id)) };
+    const opened = { caption: named?.caption ?? `No. ${id}`, record, children, ...(await mayDo(this.runner, this.app, this.person, tableId, id)) };
     if (asked.children === 'no') return opened;
     const theirs = designFor(this.app.design, this.person);
     const shown = new Set(
@@ -260,23 +259,6 @@ export class RecordReader {
       });
     }
     return opened;
-  }
-
-  /** What this person can do with one record, where grants for its table depend on what is in it. */
-  private async may(tableId: string, id: number): Promise<Pick<OpenRecord, 'may'>> {
-    const { app, person } = this;
-    let depends = false;
-    const can = async (action: 'change' | 'remove'): Promise<boolean> => {
-      const sight = sightOf(app.design, person, tableId, action);
-      if (sight.kind === 'all' || sight.grants.some((grant) => grant.condition === null)) return true;
-      if (sight.grants.length === 0) return false;
-      depends = true;
-      const query = restrictForWrite(action, queryOf(tableId, { where: { kind: 'ids', ids: [id] } }), app.design, person, Date.now());
-      const [row] = await this.rows<{ count: number }>(compileCount([query, app.design, app.schema], 1));
-      return row?.count === 1;
-    };
-    const may = { change: await can('change'), remove: await can('remove') };
-    return depends ? { may } : {};
   }
 
   /** What forms for a new record begin with, of the record that this person added last. */
