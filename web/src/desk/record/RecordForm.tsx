@@ -4,7 +4,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, XIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useContext, useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useContext, useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { call } from '../../state/api.js';
@@ -31,6 +31,7 @@ import { RecordPath } from './RecordPath.js';
 import { RecordTools } from './RecordTools.js';
 import { Fills } from './Fills.js';
 import { hasFills } from './fills.js';
+import { useReading } from './use-reading.js';
 import { useRecordForm } from './use-record-form.js';
 import type { RecordDraft } from './draft.js';
 
@@ -82,19 +83,8 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
     return rows !== undefined && (rows.add || rows.change || rows.remove);
   });
   const maySave = open === null ? rights.add : rights.change || mayChangeOthers;
-  const [isChanging, setChanging] = useState(false);
-  const isReading = layout.readFirst === true && open !== null && maySave && !isChanging && !isDirty;
-  useShortcut('change', isReading ? () => setChanging(true) : null);
-  const main = useRef<HTMLFormElement>(null);
-  // A saved record is drawn anew, and the input that had the focus is gone too.
-  const wasReading = useRef(isReading && state.kind !== 'saved');
-  useEffect(() => {
-    if (wasReading.current === isReading) return;
-    wasReading.current = isReading;
-    // The button that had the focus is gone.
-    const next = isReading ? '.record-head .change' : '.fields-grid :is(input, textarea, [role=combobox])';
-    main.current?.querySelector<HTMLElement>(next)?.focus();
-  }, [isReading]);
+  const canRead = layout.readFirst === true && open !== null && maySave;
+  const { isReading, isChanging, setChanging, main } = useReading({ canRead, isDirty, isSaved: state.kind === 'saved' });
   const cancel = (): void => {
     if (isDirty) giveUp();
     setChanging(false);
