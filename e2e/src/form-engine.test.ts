@@ -42,8 +42,8 @@ import {
 import { loadLanguage } from '../../web/src/state/language.js';
 
 /**
- * What a form computes while it is filled in is what the server stores when it is saved: random formulas and conditions over
- * random records, of which a random part was typed anew, with rows that were changed, added and removed.
+ * What a form computes while it is filled in is what the server stores when it is saved. Formulas, conditions, records and
+ * what is typed in them are random; rows are changed, added and removed.
  */
 const [rounds, seed] = [Number(process.env['FORM_ROUNDS'] ?? 4), Number(process.env['FORM_SEED'] ?? 20_261_129)];
 const kinds: readonly Kind[] = ['number', 'number', 'string', 'boolean', 'boolean', 'date', 'time', 'moment', 'duration', 'months'];
@@ -140,7 +140,7 @@ interface Outcome {
 
 /** Opens every hive, types in its form, computes there, saves, and holds that against what is read then. */
 async function hold(caller: Caller, app: OpenApp, name: string, from: number, outcome: Outcome): Promise<void> {
-  // Whoever sees a part of it is given a design of that part.
+  // The design of a member holds only what they can see.
   const design = app.design as unknown as AppDesign;
   const params = { app: app.id };
   const around = { now: Date.UTC(2026, 2, 29), zone: design.timeZone, me: { Name: name, Mail: '', Roles: [] } };

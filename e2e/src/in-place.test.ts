@@ -90,7 +90,7 @@ test('what does not fit is said at its place; what was typed for a record that i
   expect(await rowOf(house, app, `SELECT name FROM apiaries WHERE id = ${before['id'] ?? ''}`)).toEqual({ name: before['name'] });
 });
 
-test('what somebody else saved meanwhile is a conflict about that record, and is chosen from', async () => {
+test('a change that somebody else saved meanwhile is shown as a conflict, and one of the two is chosen', async () => {
   await open();
   const { page: second } = await house.open();
   await signIn(second, demoPeople[1].email, demoPassword);

@@ -9,7 +9,7 @@ const [fields, rows, keys, wanted] = [60, 200, 40, 50];
 const [email, password] = ['forms@quillmoor.example', 'a long enough password'];
 const common = { description: '', required: false, unique: false, default: null } as const;
 
-/** Fields of several kinds; each sixth is worked out from the others, and the last from all rows. */
+/** Fields of several kinds; each sixth is a formula over the ones before it. */
 function planned(prefix: string, count: number): readonly FieldPlan[] {
   return Array.from({ length: count }, (_, i): FieldPlan => {
     const [id, name] = [`${prefix}_${i}`, `Field ${i}`];

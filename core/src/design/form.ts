@@ -74,7 +74,7 @@ export const FormItem = z.discriminatedUnion('kind', [
       width,
       label: Label.optional(),
       shownIf: When,
-      /** It is changed here, with the same save, by whoever can change it there; absent: it is only read. */
+      /** It can be changed in this form, and is saved with it, by those who can change the other record; absent: it is only read. */
       inPlace: z.literal(true).optional(),
     })
     .readonly(),
