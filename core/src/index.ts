@@ -116,7 +116,7 @@ export { longestPath, signatureBox, signatureIn, whenSigned, type Signature } fr
 export { documentIn, richTextAs, type RichDocument, type RichMark, type RichNode } from './fields/rich-text.js';
 export { isReference, written, type Parsed, type ReferenceValue, type Typed, type Value } from './fields/value.js';
 export { countryCodes, countryName, countryOf } from './values/countries.js';
-export { parseDate, type DateOrder } from './values/dates.js';
+export { isoOf, parseDate, type DateOrder } from './values/dates.js';
 export { parseNumber, type NumberStyle } from './values/numbers.js';
 export { localeOf, standardLocale, type Locale } from './values/locale.js';
 export { defaultRegion, regionName, regionOf, regions, type Region } from './values/regions.js';
@@ -260,6 +260,8 @@ export { accessFindings, type AccessFinding } from './access/findings.js';
 export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties.js';
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading, withoutGuard } from './export/csv.js';
+export { wallClock } from './export/wall.js';
+export { exportFormats, exportFormatNames, type ExportFormatName } from './export/formats.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
 export { checkRecord, fieldIssue, fixedIssues, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
@@ -283,6 +285,7 @@ export {
   type WritePlace,
 } from './record/write.js';
 
+export { columnNumber, fileFormatOf, fileFormats, FileReading, rangeOf, type FileFormatName, type Range, type ReadingChoice } from './import/reading.js';
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sniffTitles, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
 export { ColumnTally, newKinds, plainReading, type ColumnSurvey } from './import/survey.js';
@@ -290,7 +293,7 @@ export type { Reading } from './fields/kind.js';
 export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
-export { changesOf, FileReading, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
+export { changesOf, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';

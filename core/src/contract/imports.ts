@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { ImportPlan, FileReading } from '../import/plan.js';
+import { ImportPlan } from '../import/plan.js';
+import { FileReading, ReadingChoice } from '../import/reading.js';
 import { newKinds } from '../import/survey.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
@@ -18,7 +19,15 @@ const ColumnSurveyShape = z.object({
   samples: z.array(z.string()).readonly(),
   note: z.string().nullable(),
 });
-export const FileSurvey = z.object({ reading: FileReading, rows: z.number(), columns: z.array(ColumnSurveyShape), sample: z.array(z.array(z.string())) });
+export const FileSurvey = z.object({
+  reading: FileReading,
+  /** The sheets of a workbook or the lists of a JSON file. */
+  parts: z.array(z.string()).default([]),
+  rows: z.number(),
+  columns: z.array(ColumnSurveyShape),
+  /** The first rows, as they are in the file. */
+  sample: z.array(z.array(z.string())),
+});
 export type FileSurvey = z.infer<typeof FileSurvey>;
 
 const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
@@ -78,7 +87,7 @@ export const surveyImport = route({
   access: 'builder',
   params: importParams,
   query: nothingAsked,
-  body: z.object({ reading: FileReading.partial() }),
+  body: z.object({ reading: ReadingChoice }),
   answer: ImportAnswer,
 });
 export const runImport = route({

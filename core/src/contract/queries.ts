@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { ExportFormat } from '../export/formats.js';
 import { Id } from '../shapes/shapes.js';
 import { SavedQuery } from '../design/saved-query.js';
 import { Unit } from '../values/units.js';
@@ -51,7 +52,7 @@ export const exportQuery = route({
   access: 'member',
   heavy: true,
   params: appParams.extend({ query: Id }),
-  query: nothingAsked,
+  query: z.object({ format: ExportFormat }),
   body: nothingAsked,
   answer: z.unknown(),
 });

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { tones } from '../fields/choice.js';
+import { ExportFormat } from '../export/formats.js';
 import { Expression, Id } from '../shapes/shapes.js';
 import { Cursor, Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
@@ -51,14 +52,16 @@ export const readPlace = route({
 export const mostPicked = 1000;
 /** `only`: of the records of a list these; else all that it shows. */
 const PickedSelection = Selection.extend({ only: fromJson(z.array(RecordId).min(1).max(mostPicked)).optional() });
-/** The records of a list as comma-separated text, as far as this person can export them. */
+/** Fields of the table in this order, other than all that it has. */
+const columns = fromJson(z.array(Id).min(1).max(500)).optional();
+/** The records of a list as a file, as far as this person can export them. */
 export const exportRecords = route({
   method: 'GET',
   path: '/api/apps/:app/tables/:table/export',
   access: 'member',
   heavy: true,
   params: tableParams,
-  query: PickedSelection,
+  query: PickedSelection.extend({ format: ExportFormat, columns }),
   body: nothingAsked,
   answer: z.unknown(),
 });
@@ -70,7 +73,7 @@ export const printRecords = route({
   heavy: true,
   params: tableParams,
   /** `columns`: other fields than those of the list. */
-  query: PickedSelection.extend({ columns: fromJson(z.array(Id).min(1).max(60)).optional() }),
+  query: PickedSelection.extend({ columns }),
   body: nothingAsked,
   answer: z.unknown(),
 });

@@ -27,6 +27,7 @@ function converted(
     columns,
     numbers,
     width: columns.length + (numbers === null ? 0 : 1),
+    isGuarded: true,
     tail: '7\t7',
     badCells,
     taken,

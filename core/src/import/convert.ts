@@ -50,6 +50,8 @@ export interface RowConverterOptions {
   readonly columns: readonly CellColumn[];
   /** The column with the numbers of the records that rows change. */
   readonly numbers: { readonly name: string; readonly at: number } | null;
+  /** Whether texts that look like a calculation have a mark in front. */
+  readonly isGuarded: boolean;
   /** Cells that each row has; a filled cell beyond is a complaint. */
   readonly width: number;
   /** COPY text that ends each line: who added the record. */
@@ -71,7 +73,7 @@ const unread: CellReader = () => ({ problem: 'is not read from a file' });
  * the row has a complaint. A cell of a numbered row that does not fit is a complaint in any case: emptied, it would lose a value.
  */
 export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | null {
-  const { columns, numbers, width, tail, complain, emptied, badCells } = options;
+  const { columns, numbers, width, isGuarded, tail, complain, emptied, badCells } = options;
   const readers = columns.map(({ field, reading, captions }) => kindOf(field).cells.reader?.(field, reading, captions) ?? unread);
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
   const numbered = new Map<number, number>();
@@ -103,7 +105,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
     for (let i = 0; i < columns.length; i += 1) {
       const column = columns[i] as CellColumn;
       const raw = cells[column.at] ?? '';
-      const text = raw.charCodeAt(0) === apostrophe ? withoutGuard(raw) : raw;
+      const text = isGuarded && raw.charCodeAt(0) === apostrophe ? withoutGuard(raw) : raw;
       let value: string | Misfit | null = null;
       if (text !== '' && (text.charCodeAt(0) > 32 || text.trim() !== '')) {
         const converted = (readers[i] as CellReader)(text);

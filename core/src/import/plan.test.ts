@@ -21,7 +21,7 @@ const design = designOf([
 ]);
 let ids = 0;
 const newId = (): string => `f_new${(ids += 1)}`;
-const reading = { encoding: 'utf-8', delimiter: ',', heading: true, skip: 0 } as const;
+const reading = { format: 'text', headingRows: 1, part: '', range: '', encoding: 'utf-8', delimiter: ',', heading: true, skip: 0 } as const;
 const into = (columns: ImportPlan['columns']): ImportPlan => ({ reading, target: { kind: 'table', table: 'hives' }, columns, badCells: 'refuse' });
 
 describe('a plan begins with', () => {

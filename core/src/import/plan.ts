@@ -9,8 +9,7 @@ import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
 import type { Region } from '../values/regions.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
-import { encodings } from './sniff.js';
-import { delimiters } from './split.js';
+import { FileReading } from './reading.js';
 import type { ColumnSurvey } from './survey.js';
 
 const ReadingShape = z.object({ numbers: z.enum(numberStyles as [NumberStyle, ...NumberStyle[]]), dates: z.enum(dateOrders) });
@@ -27,15 +26,6 @@ export const ColumnPlan = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('record') }),
 ]);
 export type ColumnPlan = z.infer<typeof ColumnPlan>;
-
-export const FileReading = z.object({
-  encoding: z.enum(encodings),
-  delimiter: z.enum(delimiters),
-  heading: z.boolean(),
-  /** Rows above the heading or the first record, such as a title: they are left out. */
-  skip: z.number().int().min(0).max(100).default(0),
-});
-export type FileReading = z.infer<typeof FileReading>;
 
 export const ImportPlan = z.object({
   reading: FileReading,

@@ -16,10 +16,6 @@ const startsWith = (bytes: Uint8Array, ...head: number[]): boolean => head.every
  * windows-1252, in which every byte means something.
  */
 export function sniffEncoding(head: Uint8Array): FileSort {
-  if (startsWith(head, 0x50, 0x4b, 0x03, 0x04))
-    return { kind: 'not_text', says: 'This is a workbook or an archive. Open it where it was made and save the sheet as CSV.' };
-  if (startsWith(head, 0xd0, 0xcf, 0x11, 0xe0))
-    return { kind: 'not_text', says: 'This is a workbook of an old kind. Open it where it was made and save the sheet as CSV.' };
   if (startsWith(head, 0x25, 0x50, 0x44, 0x46)) return { kind: 'not_text', says: 'This is a PDF. Ask for the rows as CSV.' };
   if (startsWith(head, 0xff, 0xfe)) return { kind: 'text', encoding: 'utf-16le' };
   if (startsWith(head, 0xfe, 0xff)) return { kind: 'text', encoding: 'utf-16be' };

@@ -1,6 +1,13 @@
 import { describe, expect, test } from 'vitest';
 import { ColumnTally } from './survey.js';
 
+test('a mark in a typed number begins the fraction; in a written one a person has to look', () => {
+  const [typed, written] = [new ColumnTally(true), new ColumnTally()];
+  for (const tally of [typed, written]) tally.see('1.234');
+  expect(typed.result('A')).toMatchObject({ kind: 'decimal', digits: 3, note: null });
+  expect(written.result('A').note).toContain('group thousands');
+});
+
 function survey(...cells: string[]) {
   const tally = new ColumnTally();
   for (const cell of cells) tally.see(cell);
@@ -20,6 +27,9 @@ describe('a surveyed column', () => {
     ['months first', ['9/14/2026', '3/4/2026'], { kind: 'date', reading: { dates: 'mdy' } }],
     ['years first', ['2026/9/14'], { kind: 'date', reading: { dates: 'ymd' } }],
     ['named months', ['Jan 1 2000', 'Feb 1 2000'], { kind: 'date' }],
+    ['times of day', ['8:30', '14:05:30'], { kind: 'time' }],
+    ['dates with times', ['2026-09-14 08:30', '2026-01-31T23:59:59Z'], { kind: 'date_and_time' }],
+    ['hours beyond a day', ['8:30', '36:15'], { kind: 'text' }],
     ['yes and no', ['yes', 'no', ''], { kind: 'yes_no' }],
     ['a few words over and over', ['sun', 'rain', 'sun', 'rain', 'sun', 'rain', 'sun', 'rain'], { kind: 'choice', choices: ['sun', 'rain'] }],
     ['words of their own', ['Brackmoor', 'Heron Mere'], { kind: 'text' }],

@@ -34,6 +34,9 @@ const plainWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 // Not ending in 0, so that the digits are what they seem.
 const plainDecimal = /^-?(?:0|[1-9]\d{0,14})\.\d{0,11}[1-9]$/u;
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
+const clockTime = /^(?:[01]?\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
+/** A date and time of ISO 8601, which reads alike everywhere. */
+const moment = /^\d{4}-\d\d-\d\d[T ](?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d(?:\.\d+)?)?Z?$/u;
 
 export class ColumnTally {
   private styles = new Set<NumberStyle>(numberStyles);
@@ -48,6 +51,11 @@ export class ColumnTally {
   private rows = 0;
   private readonly words = new Map<string, number>();
   private readonly samples: string[] = [];
+  private canBeTime = true;
+  private canBeMoment = true;
+
+  /** @param isTyped whether a mark in a number can only begin the fraction */
+  constructor(private readonly isTyped = false) {}
 
   see(cell: string): void {
     this.rows += 1;
@@ -61,6 +69,8 @@ export class ColumnTally {
     if (this.canBeBool && !boolWords.has(text.toLowerCase())) this.canBeBool = false;
     if (this.styles.size > 0) this.seeNumber(text);
     if (this.orders.size > 0) this.seeDate(text);
+    if (this.canBeTime && !clockTime.test(text)) this.canBeTime = false;
+    if (this.canBeMoment && !moment.test(text)) this.canBeMoment = false;
   }
 
   private seeDate(text: string): void {
@@ -115,13 +125,15 @@ export class ColumnTally {
     if (this.filled === 0) return { ...base, kind: 'text', note: 'Every cell of this column is empty.' };
     if (this.canBeBool && this.words.size <= 4) return { ...base, kind: 'yes_no' };
     if (style !== undefined && !this.isCode) {
-      const both = style === 'point' && this.styles.has('comma') && !this.isWhole;
+      const both = !this.isTyped && style === 'point' && this.styles.has('comma') && !this.isWhole;
       return { ...base, kind: this.isWhole ? 'whole' : 'decimal', note: both ? 'The mark could group thousands or begin the fraction.' : null };
     }
     if (order !== undefined) {
       const both = this.orders.has('dmy') && this.orders.has('mdy') && this.samples.some((sample) => /^\s*\d{1,2}[-/. ]\d/u.test(sample));
       return { ...base, kind: 'date', note: both ? 'Every date reads both day first and month first. It is read day first.' : null };
     }
+    if (this.canBeTime) return { ...base, kind: 'time' };
+    if (this.canBeMoment) return { ...base, kind: 'date_and_time', reading: { ...base.reading, dates: 'ymd' } };
     const words = [...this.words].sort((a, b) => b[1] - a[1]).map(([word]) => word);
     const distinctFolded = new Set(words.map((word) => word.toLowerCase()));
     if (

@@ -1,12 +1,11 @@
 /** What is saved as a file, no matter what it is made of. */
-import { Readable } from 'node:stream';
-import { rightsOf, type Person, type Table } from '@bibliona/core';
+import type { Readable } from 'node:stream';
+import { exportFormats, rightsOf, type ExportFormatName, type Person, type Table } from '@bibliona/core';
 import type { Context } from 'koa';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import { formatWriters, type ExportSheet } from './formats/index.js';
 
-// Tells spreadsheets that the text is UTF-8.
-export const byteOrderMark = '\uFEFF';
 /** Rows that are written at once. */
 export const pageOfRows = 1000;
 
@@ -18,8 +17,9 @@ export function mustExport(app: OpenedApp, person: Person, table: Table): void {
 /** A name that every system takes for a file. */
 export const fileNamed = (name: string, ending: string): string => `${name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'records'}.${ending}`;
 
-export function send(context: Context, name: string, lines: AsyncIterable<string>): Readable {
-  context.type = 'text/csv; charset=utf-8';
-  context.attachment(fileNamed(name, 'csv'));
-  return Readable.from(lines);
+/** Sends rows as a file of this format, as they are read. */
+export function sendAs(context: Context, format: ExportFormatName, sheet: ExportSheet): Readable {
+  context.type = exportFormats[format].type;
+  context.attachment(fileNamed(sheet.title, format));
+  return formatWriters[format](sheet);
 }

@@ -19,11 +19,11 @@ import {
 import type { QueryRunner } from 'typeorm';
 import { run } from '../db/run.js';
 import { peopleOf } from '../records/people.js';
-import type { ImportJob } from './job.js';
+import type { OpenedJob } from './job.js';
 
 const mostCaptions = 2_000_000;
 
-export async function cellColumns(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string): Promise<CellColumn[]> {
+export async function cellColumns(runner: QueryRunner, job: OpenedJob, design: AppDesign, schema: string): Promise<CellColumn[]> {
   const table = tableOf(design, job.plan.target.table);
   const columns: CellColumn[] = [];
   for (const [at, plan] of job.plan.columns.entries()) {
@@ -44,7 +44,7 @@ export async function cellColumns(runner: QueryRunner, job: ImportJob, design: A
 }
 
 /** What a column of the file is called in complaints. */
-export const columnName = ({ survey }: ImportJob, at: number): string => survey.columns[at]?.name ?? columnNames(null, at + 1)[at] ?? '';
+export const columnName = ({ survey }: OpenedJob, at: number): string => survey.columns[at]?.name ?? columnNames(null, at + 1)[at] ?? '';
 
 /** The records of a table that a person sees, by what they are called. */
 export async function captionIndex(runner: QueryRunner, person: Person, design: AppDesign, schema: string, table: string): Promise<CaptionIndex> {

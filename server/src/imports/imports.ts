@@ -13,10 +13,12 @@ import {
   compileTakeBack,
   permit,
   tableOf,
+  type FileReading,
   type FileSurvey,
   type ImportAnswer,
   type ImportPlan,
   type Person,
+  type ReadingChoice,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
@@ -57,6 +59,14 @@ interface Facts {
   readonly stayed?: number;
 }
 const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
+
+/** What was found out about a file and still holds: another sheet has a heading of its own. */
+function knownFor(known: FileReading | undefined, choice: ReadingChoice): ReadingChoice {
+  if (known === undefined) return {};
+  const { encoding, delimiter, heading, headingRows, skip, part, range } = known;
+  const isElsewhere = choice.part !== undefined || choice.range !== undefined;
+  return { encoding, delimiter, part, range, ...(isElsewhere ? {} : { heading, headingRows, skip }) };
+}
 
 /** The facts with which a run of an import begins. */
 const begun = (attempt: string): Partial<Facts> => ({ attempt, progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 });
@@ -175,12 +185,12 @@ export class ImportsService {
     return result.affected === 1;
   }
 
-  async survey(app: OpenedApp, id: string, reading: Partial<FileSurvey['reading']>): Promise<ImportAnswer> {
+  async survey(app: OpenedApp, id: string, reading: ReadingChoice): Promise<ImportAnswer> {
     const row = await this.row(app, id);
     if (['reading', 'running', 'done', 'taken_back'].includes(row.state))
       throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
     await this.mustStillBeThere(id);
-    const known = factsOf(row).survey?.reading;
+    const known = knownFor(factsOf(row).survey?.reading, reading);
     const attempt = randomUUID();
     if (await this.move(row, 'reading', begun(attempt)))
       this.start({ url: this.options.url, attempt, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });

@@ -1,6 +1,6 @@
 /** A planned import, and the rows of its file. */
 import type { Complaint, FileSurvey, ImportPlan, Person } from '@bibliona/core';
-import { readRows, type FileStart } from './read-file.js';
+import type { FileStart } from './formats/index.js';
 
 export interface ImportJob {
   readonly id: string;
@@ -11,6 +11,11 @@ export interface ImportJob {
   readonly survey: FileSurvey;
   readonly version: number;
   readonly plan: ImportPlan;
+}
+
+/** An import whose file has been opened. */
+export interface OpenedJob extends ImportJob {
+  readonly start: FileStart;
 }
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -37,14 +42,13 @@ export const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string;
 
 /** The rows of the file below its heading that hold anything, each with the line on which it begins. */
 export async function eachRow(
-  job: ImportJob,
+  job: OpenedJob,
   onProgress: (part: number) => Promise<void>,
   row: (cells: readonly string[], line: number) => Promise<void> | null,
 ): Promise<void> {
   const { reading } = job.plan;
-  let skip = reading.skip + (reading.heading ? 1 : 0);
-  const start: FileStart = { encoding: reading.encoding, delimiter: reading.delimiter, size: job.size };
-  await readRows(job.path, start, async (rows, lines, read) => {
+  let skip = reading.skip + (reading.heading ? reading.headingRows : 0);
+  await job.start.rows(async (rows, lines, part) => {
     for (let i = 0; i < rows.length; i += 1) {
       if (skip > 0) {
         skip -= 1;
@@ -56,6 +60,6 @@ export async function eachRow(
       // Most rows have nothing to wait for, and waiting for nothing takes time too.
       if (wait !== null) await wait;
     }
-    await onProgress(read / job.size);
+    await onProgress(part);
   });
 }

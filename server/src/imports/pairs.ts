@@ -1,6 +1,7 @@
 /** The cells of a file that name several records: rows that were added get their pairs, and rows that name records by number get theirs changed. */
 import {
   compileAdded,
+  fileFormats,
   namesIn,
   relationshipOf,
   restrictForRules,
@@ -18,7 +19,7 @@ import type { OpenedApp } from '../http/serve.js';
 import { linkFrom, pairsOf, type LinkFrom, type Pair } from '../records/pairs.js';
 import { captionIndex, columnName } from './cell-columns.js';
 import { ChangesRefused, saveOrTell } from './change-records.js';
-import { eachRow, mostComplaints, numbersOf, RowsRefused, type ImportJob } from './job.js';
+import { eachRow, mostComplaints, numbersOf, RowsRefused, type OpenedJob } from './job.js';
 
 /** A column whose cells name records of another table. */
 interface PairColumn extends LinkFrom {
@@ -27,7 +28,7 @@ interface PairColumn extends LinkFrom {
   readonly captions: CaptionIndex;
 }
 
-async function pairColumns(runner: QueryRunner, job: ImportJob, design: AppDesign, schema: string): Promise<readonly PairColumn[]> {
+async function pairColumns(runner: QueryRunner, job: OpenedJob, design: AppDesign, schema: string): Promise<readonly PairColumn[]> {
   const columns: PairColumn[] = [];
   for (const [at, plan] of job.plan.columns.entries()) {
     if (plan.kind !== 'link') continue;
@@ -64,16 +65,19 @@ class Pairs {
   constructor(
     private readonly runner: QueryRunner,
     private readonly app: OpenedApp,
-    private readonly job: ImportJob,
+    private readonly job: OpenedJob,
     private readonly columns: readonly PairColumn[],
     private readonly complain: (complaint: Complaint) => void,
     private readonly emptied: (complaint: Complaint) => void,
-  ) {}
+  ) {
+    this.isGuarded = fileFormats[job.plan.reading.format].isGuarded;
+  }
+  private readonly isGuarded: boolean;
 
   /** @param isNew whether the record was added by this import: then it has no pairs yet */
   async add(cells: readonly string[], line: number, record: number, isNew: boolean): Promise<void> {
     const named = this.columns.map(({ at, name, captions }) => {
-      const { ids, misfits } = namesIn(withoutGuard(cells[at] ?? ''), captions);
+      const { ids, misfits } = namesIn(this.isGuarded ? withoutGuard(cells[at] ?? '') : (cells[at] ?? ''), captions);
       // A name that is left out of a record that had it would take it away.
       const tell = isNew && this.job.plan.badCells === 'empty' ? this.emptied : this.complain;
       for (const misfit of misfits) tell({ line, column: name, value: misfit.name.slice(0, 200), reason: misfit.problem });
@@ -132,7 +136,7 @@ class Pairs {
 export async function pairRows(
   runner: QueryRunner,
   app: OpenedApp,
-  job: ImportJob,
+  job: OpenedJob,
   granted: Permit,
   /** Of each record that was added, in their order, the line of the file on which its row began. */
   lines: readonly number[],

@@ -12,6 +12,7 @@ import {
   compileStart,
   compileValues,
   constantDefault,
+  fileFormats,
   copyCell,
   isStored,
   planProblems,
@@ -43,7 +44,8 @@ import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
 import { ChangesRefused, RecordChanges } from './change-records.js';
 import { cellColumns } from './cell-columns.js';
-import { eachRow, mostComplaints, numbersOf, RowsRefused, Stopped, type ImportJob } from './job.js';
+import { eachRow, mostComplaints, numbersOf, RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
+import { startOf } from './formats/index.js';
 import { pairRows } from './pairs.js';
 
 export interface ImportResult {
@@ -70,16 +72,17 @@ const flushAt = 256 * 1024;
  */
 export async function runImport(
   database: DataSource,
-  job: ImportJob,
+  planned: ImportJob,
   onProgress: (part: number) => Promise<void>,
   beforeCommit: (runner: QueryRunner, result: ImportResult) => Promise<void>,
 ): Promise<ImportResult> {
+  const job: OpenedJob = { ...planned, start: await startOf(planned.path, planned.plan.reading) };
   return inTransaction(database, async (manager, runner) => {
     const app = await manager.findOneByOrFail(Apps, { id: job.appId });
     let design = await new Designs(database).at(app.id, app.version, manager);
     const changes = changesOf(job.plan);
-    const planned = applyChanges(design, changes);
-    const problems = planned.ok ? planProblems(job.plan, planned.design) : [];
+    const after = applyChanges(design, changes);
+    const problems = after.ok ? planProblems(job.plan, after.design) : [];
     if (problems.length > 0) throw new Refusal('invalid', problems.join(' '));
     let indexes: readonly string[] = [];
     if (changes.length > 0) {
@@ -150,7 +153,7 @@ export async function runImport(
 }
 
 /** What fields that no column goes into start with, where it has to be computed: the database knows all other defaults. */
-function workedOut(job: ImportJob, design: AppDesign, table: Table, columns: readonly CellColumn[]): { readonly field: string; readonly cell: string }[] {
+function workedOut(job: OpenedJob, design: AppDesign, table: Table, columns: readonly CellColumn[]): { readonly field: string; readonly cell: string }[] {
   const around = circumstancesOf(design, job.person, Date.now());
   return table.fields
     .filter(
@@ -173,7 +176,7 @@ function asRefusal(error: unknown, design: AppDesign): unknown {
 /** The values a unique field has already, so that each repeated one is a complaint with its line. */
 async function takenValues(
   runner: QueryRunner,
-  job: ImportJob,
+  job: OpenedJob,
   design: AppDesign,
   schema: string,
   columns: readonly CellColumn[],
@@ -191,7 +194,7 @@ async function takenValues(
 
 async function copyRows(
   runner: QueryRunner,
-  job: ImportJob,
+  job: OpenedJob,
   columns: readonly CellColumn[],
   started: readonly string[],
   taken: ReadonlyMap<string, ReadonlySet<string>>,
@@ -215,6 +218,7 @@ async function copyRows(
     columns,
     numbers: numbersOf(job),
     width: job.plan.columns.length,
+    isGuarded: fileFormats[job.plan.reading.format].isGuarded,
     tail: [...started, job.person.id, job.person.id].join('\t'),
     badCells: job.plan.badCells,
     taken,
@@ -279,7 +283,7 @@ async function copyRows(
 async function changeRows(
   runner: QueryRunner,
   app: OpenedApp,
-  job: ImportJob,
+  job: OpenedJob,
   table: Table,
   columns: readonly CellColumn[],
   taken: ReadonlyMap<string, ReadonlySet<string>>,
@@ -293,6 +297,7 @@ async function changeRows(
     columns,
     numbers: numbersOf(job),
     width: job.plan.columns.length,
+    isGuarded: fileFormats[job.plan.reading.format].isGuarded,
     tail: '',
     badCells: job.plan.badCells,
     taken,

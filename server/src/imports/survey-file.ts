@@ -1,33 +1,50 @@
-import { columnNames, ColumnTally, sniffHeading, sniffTitles, type FileSurvey } from '@bibliona/core';
-import { FileUnreadable, readRows, startOf, withEncoding, type FileStart } from './read-file.js';
+import { columnNames, ColumnTally, fileFormats, sniffHeading, sniffTitles, standardLocale, type FileSurvey, type ReadingChoice } from '@bibliona/core';
+import { attempt, FileUnreadable, startOf, type FileStart } from './formats/index.js';
 
-const sampleRows = 30;
+const sampleRows = 100;
+/** As many columns as an import takes. */
+const mostColumns = 1000;
 
 /** Reads the whole file and says what is in it: every cell counts, not only the first. */
-export async function surveyFile(path: string, wanted: Partial<FileSurvey['reading']>, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {
-  const start = await startOf(path, wanted);
-  return withEncoding(path, start, wanted.encoding !== undefined, (as) => survey(path, as, wanted, onProgress));
+export async function surveyFile(path: string, wanted: ReadingChoice, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {
+  return attempt(await startOf(path, wanted), (start) => survey(start, wanted, onProgress));
 }
 
-async function survey(
-  path: string,
-  start: FileStart,
-  wanted: Partial<FileSurvey['reading']>,
-  onProgress: (part: number) => Promise<void>,
-): Promise<FileSurvey> {
-  let heading: readonly string[] | null | undefined;
+/** What is above the records: titles, and the rows that name the columns. */
+interface Head {
+  readonly skip: number;
+  readonly heading: boolean;
+  readonly headingRows: number;
+  /** The names of the columns; null: nothing names them. */
+  readonly names: readonly string[] | null;
+}
+
+function headOf(start: FileStart, rows: readonly string[][], lines: readonly number[], wanted: ReadingChoice): Head {
+  const skip = wanted.skip ?? sniffTitles(rows.slice(0, 60));
+  const below = rows.slice(skip, skip + 200);
+  const said = start.headingAt(lines[skip] ?? 0);
+  const heading = wanted.heading ?? said?.heading ?? sniffHeading(below);
+  const headingRows = wanted.headingRows ?? said?.headingRows ?? 1;
+  return { skip, heading, headingRows, names: heading ? joined(below.slice(0, headingRows)) : null };
+}
+
+/** Headings one above the other are one name; what is the same in both, as in a merged cell, is said once. */
+function joined(rows: readonly (readonly string[])[]): readonly string[] {
+  const width = Math.max(0, ...rows.map((row) => row.length));
+  return Array.from({ length: width }, (_, at) => [...new Set(rows.map((row) => (row[at] ?? '').trim()))].filter((one) => one !== '').join(' '));
+}
+
+async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {
+  let head: Head | null = null;
   const tallies: ColumnTally[] = [];
   const sample: string[][] = [];
   let rows = 0;
-  let skip = 0;
   let left = 0;
-  await readRows(path, start, async (part, _, read) => {
-    if (heading === undefined && part.length > 0) {
-      skip = wanted.skip ?? sniffTitles(part.slice(0, 60));
-      left = skip;
-      const first = part[skip] ?? [];
-      heading = (wanted.heading ?? sniffHeading(part.slice(skip, skip + 200))) ? first : null;
-      if (heading !== null) left += 1;
+  const { isTyped } = fileFormats[start.reading.format];
+  await start.rows(async (part, lines, read) => {
+    if (head === null && part.length > 0) {
+      head = headOf(start, part as string[][], lines, wanted);
+      left = head.skip + (head.heading ? head.headingRows : 0);
     }
     const from = Math.min(left, part.length);
     left -= from;
@@ -35,21 +52,25 @@ async function survey(
       const cells = part[i] as string[];
       if (cells.every((cell) => cell.trim() === '')) continue;
       // A column that begins only here had empty cells until now, which tell nothing of its kind.
-      while (tallies.length < cells.length && tallies.length < 1000) tallies.push(new ColumnTally());
+      while (tallies.length < cells.length && tallies.length <= mostColumns) tallies.push(new ColumnTally(isTyped));
       for (let c = 0; c < tallies.length; c += 1) (tallies[c] as ColumnTally).see(cells[c] ?? '');
-      if (sample.length < sampleRows) sample.push(cells.slice(0, 1000).map((cell) => cell.slice(0, 200)));
+      if (sample.length < sampleRows) sample.push(cells.slice(0, mostColumns).map((cell) => cell.slice(0, 200)));
       rows += 1;
     }
-    await onProgress(read / start.size);
+    await onProgress(read);
   });
-  if (heading === undefined || (tallies.length === 0 && heading === null)) throw new FileUnreadable('The file has no rows.');
+  const found = head as Head | null;
+  if (found === null || (tallies.length === 0 && found.names === null))
+    throw new FileUnreadable(start.parts.length > 1 ? `${start.reading.part} has no rows. Choose another part of the file.` : 'The file has no rows.');
   // A heading decides how many columns there are: what stands beyond it in single rows is a complaint, not a column.
-  const width = heading === null ? tallies.length : heading.length;
-  while (tallies.length < width) tallies.push(new ColumnTally());
-  const names = columnNames(heading, width);
-  const columns = names.map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name), rows }));
+  const width = found.names === null ? tallies.length : found.names.length;
+  if (width > mostColumns)
+    throw new FileUnreadable(`The file has ${standardLocale().count(width)} columns. At most 1,000 can be imported: leave out what is not needed.`);
+  while (tallies.length < width) tallies.push(new ColumnTally(isTyped));
+  const columns = columnNames(found.names, width).map((name, i) => ({ ...(tallies[i] as ColumnTally).result(name), rows }));
   return {
-    reading: { encoding: start.encoding, delimiter: start.delimiter, heading: heading !== null, skip },
+    reading: { ...start.reading, heading: found.heading, headingRows: found.headingRows, skip: found.skip },
+    parts: [...start.parts],
     rows,
     columns,
     sample: sample.map((cells) => cells.slice(0, width)),

@@ -3,21 +3,20 @@
  * through the import's row alone: any server process can show it, and stop it by changing the state.
  */
 import { parentPort } from 'node:worker_threads';
-import { fieldKindNames, loadKinds, QuoteNeverClosed, RowTooLong, type FileSurvey } from '@bibliona/core';
+import { fieldKindNames, loadKinds, QuoteNeverClosed, RowTooLong, type ReadingChoice } from '@bibliona/core';
 import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
 import { Imports } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
-import { FileUnreadable } from './read-file.js';
+import { FileUnreadable } from './formats/index.js';
 import { RowsRefused, Stopped, type ImportJob } from './job.js';
 import { runImport } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
 /** `attempt` tells this run from an earlier one of the same import whose thread has not noticed yet that it was stopped. */
 export type WorkerTask = { readonly url: string; readonly attempt: string } & (
-  | { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: Partial<FileSurvey['reading']> }
-  | { readonly kind: 'run'; readonly job: ImportJob }
+  { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: ReadingChoice } | { readonly kind: 'run'; readonly job: ImportJob }
 );
 
 const beatEvery = 400;

@@ -23,7 +23,9 @@ export function queryRoutes(database: DataSource): readonly Served[] {
       // What each step leaves out is said in the builder's own conditions; others are told how many rows there are.
       return mayDesign(who.person) ? answer : { ...answer, ledger: answer.ledger.slice(-1).map((step) => ({ ...step, says: '' })) };
     }),
-    forMember(contract.exportQuery, ({ params, context }, who) => exportAnswer(database, context, who.app, who.person, savedQuery(who, params.query))),
+    forMember(contract.exportQuery, ({ params, query, context }, who) =>
+      exportAnswer(database, context, who.app, who.person, savedQuery(who, params.query), query.format),
+    ),
     forMember(contract.tryQuery, ({ body }, { app, person }) => answerQuery(database, app, person, body.query, triedRows)),
   ];
 }

@@ -28,7 +28,7 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
     forMember(contract.readPlace, ({ params, query }, who) => reader(who).place(params.table, query, query.after ?? null, query.skip)),
     forMember(contract.exportRecords, async ({ params, query, context }, who) => {
       const table = reader(who).table(params.table);
-      return exportRecords(heavy, context, who.app, who.person, table, reader(who).selected(table, query, query.only));
+      return exportRecords(heavy, context, who.app, who.person, table, reader(who).selected(table, query, query.only), query);
     }),
     forMember(contract.countPage, async ({ params, query }, who) => {
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);

@@ -1,0 +1,193 @@
+/** Lists of records in JSON (RFC 8259), also one record per line, read as they stream in. */
+import { createReadStream } from 'node:fs';
+import { standardLocale } from '@bibliona/core';
+import { Tokenizer, TokenParser, type JsonTypes } from '@streamparser/json';
+import { chunkSize, FileUnreadable, type FormatReader, type OnRows } from './format.js';
+
+type Json = JsonTypes.JsonPrimitive | JsonTypes.JsonStruct;
+
+/** Numbers that would lose digits stay as they are written. */
+class ExactTokenizer extends Tokenizer {
+  protected override parseNumber(text: string): number {
+    const number = Number(text);
+    return String(number) === text ? number : (text as unknown as number);
+  }
+}
+
+/** A list that is the file itself, and not one inside of it, has no name of its own. */
+const wholeFile = 'Records';
+/** Columns of the record that a list is in, beside those of the list. */
+const ofParent = (name: string): string => `Parent ${name}`;
+const nameOf = (list: string, inner: string): string => (list === wholeFile ? inner : `${list} / ${inner}`);
+
+/** `lines`: record after record; `list`: one list of them; `lists`: an object with a list for each of its names. */
+type Form = 'lines' | 'list' | 'lists';
+const pathTo: Readonly<Record<Form, string>> = { lines: '$', list: '$.*', lists: '$.*.*' };
+const afterMark = (head: Buffer): string => head.toString('utf8').replace(/^\uFEFF/u, '');
+
+const deepest = 3;
+const mostColumns = 1000;
+const largestEntry = 16 * 1024 * 1024;
+
+export const json: FormatReader = {
+  isOne: (head) => /^\s*(?:\{\s*"|\[\s*[[{"])/u.test(afterMark(head)),
+  begin: async ({ path, size, head }, wanted) => {
+    const form = formOf(afterMark(head));
+    const columns = await columnsOf(path, size, form);
+    const parts = [...columns.keys()];
+    const [first] = parts;
+    if (first === undefined) throw new FileUnreadable('The file has no list of records. It can be a list of objects, or an object that has such lists.');
+    const part = wanted.part !== undefined && columns.has(wanted.part) ? wanted.part : first;
+    const names = [...(columns.get(part) ?? [])];
+    if (names.length > mostColumns) throw new FileUnreadable(`${part} has ${standardLocale().count(names.length)} columns. At most 1,000 can be imported.`);
+    return {
+      reading: { format: 'json', encoding: 'utf-8', delimiter: ',', part, range: '' },
+      parts,
+      headingAt: () => ({ heading: true, headingRows: 1 }),
+      rows: (onRows) => rowsOf(path, size, form, part, names, onRows),
+    };
+  },
+};
+
+function formOf(head: string): Form {
+  if (head.trimStart().startsWith('[')) return 'list';
+  const parser = new TokenParser({ paths: ['$'], separator: '' });
+  const tokenizer = new Tokenizer({ separator: '' });
+  let [ended, goesOn] = [false, false];
+  parser.onValue = () => (ended = true);
+  tokenizer.onToken = (token) => {
+    goesOn ||= ended;
+    parser.write(token);
+  };
+  try {
+    tokenizer.write(head);
+  } catch {
+    return 'lists';
+  }
+  return goesOn ? 'lines' : 'lists';
+}
+
+type Entry = Readonly<Record<string, Json>>;
+
+/** Calls for each entry of each list, with its place from 1, and after each part of the file. @throws FileUnreadable */
+async function eachEntry(
+  path: string,
+  size: number,
+  form: Form,
+  onEntry: (list: string, entry: Entry, place: number) => void,
+  onPart: (part: number) => Promise<void> | null,
+): Promise<void> {
+  const separator = form === 'lines' ? { separator: '' } : {};
+  const tokenizer = new ExactTokenizer({ stringBufferSize: 64 * 1024, ...separator });
+  const parser = new TokenParser({ paths: [pathTo[form]], keepStack: false, ...separator });
+  tokenizer.onToken = (token) => parser.write(token);
+  const places = new Map<string, number>();
+  let [bytes, seen, all] = [0, 0, 0];
+  parser.onValue = ({ value, parent, stack }) => {
+    if (value === undefined || (form === 'lists' && !Array.isArray(parent))) return;
+    const list = form === 'lists' ? String(stack.at(-1)?.key ?? '') : wholeFile;
+    const place = (places.get(list) ?? 0) + 1;
+    places.set(list, place);
+    [seen, all] = [bytes, all + 1];
+    onEntry(list, asEntry(value), place);
+  };
+  const feed = (work: () => void): void => {
+    try {
+      work();
+    } catch (error) {
+      if (error instanceof FileUnreadable) throw error;
+      const after = all === 0 ? '' : ` after ${standardLocale().count(all)} ${all === 1 ? 'entry' : 'entries'}`;
+      throw new FileUnreadable(`The JSON of the file breaks off or has an error${after}. Correct it where it was made and choose it again.`);
+    }
+  };
+  for await (const chunk of createReadStream(path, { highWaterMark: chunkSize }) as AsyncIterable<Buffer>) {
+    bytes += chunk.length;
+    feed(() => tokenizer.write(chunk));
+    if (bytes - seen > largestEntry && form !== 'lists')
+      throw new FileUnreadable(`Entry ${standardLocale().count(all + 1)} of the file is larger than 16 MB. It can't be a record.`);
+    const wait = onPart(Math.min(1, bytes / size));
+    if (wait !== null) await wait;
+  }
+  feed(() => {
+    if (!tokenizer.isEnded) tokenizer.end();
+    if (!parser.isEnded) parser.end();
+  });
+}
+
+const isObject = (value: Json): value is JsonTypes.JsonObject => typeof value === 'object' && value !== null && !Array.isArray(value);
+const asEntry = (value: Json): Entry =>
+  Array.isArray(value) ? Object.fromEntries(value.map((one, i) => [`Column ${i + 1}`, one])) : isObject(value) ? value : { Value: value };
+
+const word = (value: Json): string =>
+  value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'object' ? JSON.stringify(value) : String(value);
+
+interface Flat {
+  readonly cells: Map<string, string>;
+  /** Lists of records inside, by their names. */
+  readonly lists: Map<string, readonly Entry[]>;
+}
+
+/** What is inside of an object becomes columns beside the others, named by the way to them. */
+function flat(entry: Entry, into: Flat = { cells: new Map(), lists: new Map() }, before = '', depth = 1): Flat {
+  for (const [key, value] of Object.entries(entry)) {
+    const name = before === '' ? key : `${before} ${key}`;
+    if (Array.isArray(value) && value.some(isObject)) into.lists.set(name, value.map(asEntry));
+    else if (Array.isArray(value) && value.every((one) => typeof one !== 'object' || one === null)) into.cells.set(name, value.map(word).join(', '));
+    else if (isObject(value) && depth < deepest) flat(value, into, name, depth + 1);
+    else into.cells.set(name, word(value));
+  }
+  return into;
+}
+
+/** For each list of the file the names of its columns, in the order in which they turn up. */
+async function columnsOf(path: string, size: number, form: Form): Promise<ReadonlyMap<string, ReadonlySet<string>>> {
+  const columns = new Map<string, Set<string>>();
+  const see = (list: string, names: Iterable<string>): void => {
+    const known = columns.get(list) ?? new Set<string>();
+    columns.set(list, known);
+    if (known.size <= mostColumns) for (const name of names) known.add(name);
+  };
+  await eachEntry(
+    path,
+    size,
+    form,
+    (list, entry) => {
+      const { cells, lists } = flat(entry);
+      see(list, cells.keys());
+      for (const [inner, entries] of lists) for (const row of rowsWithin(cells, entries)) see(nameOf(list, inner), row.keys());
+    },
+    () => null,
+  );
+  return new Map([...columns].filter(([, names]) => names.size > 0));
+}
+
+const rowsWithin = (parent: ReadonlyMap<string, string>, entries: readonly Entry[]): ReadonlyMap<string, string>[] =>
+  entries.map((one) => new Map([...flat(one).cells, ...[...parent].map(([name, value]): [string, string] => [ofParent(name), value])]));
+
+const rowsAtOnce = 500;
+
+async function rowsOf(path: string, size: number, form: Form, wanted: string, names: readonly string[], onRows: OnRows): Promise<void> {
+  let rows: string[][] = [[...names]];
+  let lines: number[] = [0];
+  const pass = (part: number): Promise<void> => {
+    const [now, at] = [rows, lines];
+    [rows, lines] = [[], []];
+    return onRows(now, at, part);
+  };
+  const take = (cells: ReadonlyMap<string, string>, place: number): void => {
+    rows.push(names.map((name) => cells.get(name) ?? ''));
+    lines.push(place);
+  };
+  await eachEntry(
+    path,
+    size,
+    form,
+    (list, entry, place) => {
+      const { cells, lists } = flat(entry);
+      if (list === wanted) take(cells, place);
+      else for (const [inner, entries] of lists) if (nameOf(list, inner) === wanted) for (const row of rowsWithin(cells, entries)) take(row, place);
+    },
+    (part) => (rows.length < rowsAtOnce ? null : pass(part)),
+  );
+  await pass(1);
+}
