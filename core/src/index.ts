@@ -184,6 +184,7 @@ export {
   compilePage,
   compilePlace,
   compileStatistics,
+  compileKeys,
   compileValues,
 } from './query/compile.js';
 export { compileCaptions, compileFound, compileLookup, compileNearest } from './query/lookup.js';
@@ -261,7 +262,7 @@ export { emptiesMet, leavesOutEmpty, withoutEmpties } from './expression/empties
 export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading, withoutGuard } from './export/csv.js';
 export { wallClock } from './export/wall.js';
-export { exportFormats, exportFormatNames, type ExportFormatName } from './export/formats.js';
+export { cutMark, exportFormats, exportFormatNames, type ExportFormatName } from './export/formats.js';
 export { checksOf, checksOfParents, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
 export { checkRecord, fieldIssue, fixedIssues, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
@@ -290,10 +291,11 @@ export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sn
 export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
 export { ColumnTally, newKinds, plainReading, type ColumnSurvey } from './import/survey.js';
 export type { Reading } from './fields/kind.js';
-export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow } from './import/convert.js';
+export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow, type RowConverterOptions } from './import/convert.js';
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
-export { changesOf, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
+export { byFields, byNumber, keyOf, Matching, plainMatching, rowModes, type FinderProblem, type KeyIndex, type RecordFinder } from './import/matching.js';
+export { asRepeated, changesOf, changesRecords, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';
@@ -333,4 +335,4 @@ export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/
 export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';
 export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
 export type { TileAnswer } from './contract/dashboards.js';
-export type { FileSurvey, ImportAnswer } from './contract/imports.js';
+export type { FileSurvey, ImportAnswer, ImportPreview } from './contract/imports.js';

@@ -188,7 +188,7 @@ test('the list shows every kind as it is written', async () => {
 test('what is exported is imported as it was', async () => {
   const before = await filled();
   await page.getByRole('button', { name: 'Save as' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'CSV, for spreadsheets' }).click()]);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'CSV, plain text' }).click()]);
   const csv = await readFile(await download.path(), 'utf8');
   expect(csv).toContain('Lime; Ling heather');
   // As a new record, by its number it would be the same.

@@ -205,7 +205,7 @@ test('rows from a file that do not fit are listed, then are imported once they a
   await page.getByLabel('Spreadsheet file').setInputFiles(file('Code,Apiary,Colour\nH-201,Brackmoor,blue\nH-202,Nowhere,red\n'));
   await page.getByRole('button', { name: 'Import 2 rows' }).click();
   await page.getByText('One cell has an error.').waitFor();
-  const row = page.getByRole('group', { name: 'Download the list' }).getByRole('row').nth(1);
+  const row = page.getByRole('group', { name: 'Cells with errors' }).getByRole('row').nth(1);
   expect((await row.getByRole('cell').allInnerTexts()).map((text) => text.trim())).toEqual(['3', 'Apiary', 'Nowhere', 'is the name of no record']);
   await page.getByLabel('Leave cells with errors empty').check();
   await page.getByRole('button', { name: 'Import 2 rows' }).click();

@@ -113,9 +113,13 @@ describe('a list', () => {
     await boxes.nth(0).click();
     await boxes.nth(1).click();
     const chosen = page.getByRole('group', { name: 'Chosen records' });
-    const [csv] = await Promise.all([page.waitForEvent('download'), chosen.getByRole('button', { name: 'Save as CSV' }).click()]);
-    expect((await readFile(await csv.path(), 'utf8')).trim().split('\r\n')).toHaveLength(3);
-    const [pdf] = await Promise.all([page.waitForEvent('download'), chosen.getByRole('button', { name: 'Save as PDF' }).click()]);
+    const saved = async (as: string) => {
+      await chosen.getByRole('button', { name: 'Save as' }).click();
+      const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: as }).click()]);
+      return file;
+    };
+    expect((await readFile(await (await saved('CSV, plain text')).path(), 'utf8')).trim().split('\r\n')).toHaveLength(3);
+    const pdf = await saved('PDF, for printing');
     expect(pdf.suggestedFilename()).toBe('Harvest by month.pdf');
     expect((await readFile(await pdf.path())).subarray(0, 5).toString()).toBe('%PDF-');
   });

@@ -32,6 +32,23 @@ export type FileSurvey = z.infer<typeof FileSurvey>;
 
 const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
 
+/** What a plan would do, found out by doing it and leaving nothing of it. */
+const ImportPreview = z.object({
+  added: z.number(),
+  changed: z.number(),
+  unchanged: z.number(),
+  /** Rows that match no record and are to add none. */
+  leftOut: z.number(),
+  /** Records that no row is about and that go, and what the first of them are called. */
+  removed: z.number(),
+  removedNames: z.array(z.string()),
+  /** For each field that would change in how many records, and what the first of them have before and after. */
+  fields: z.array(z.object({ field: z.string(), count: z.number(), examples: z.array(z.object({ line: z.number(), before: z.string(), after: z.string() })) })),
+  emptied: z.array(ComplaintShape),
+  emptiedCount: z.number(),
+});
+export type ImportPreview = z.infer<typeof ImportPreview>;
+
 const importStates = ['reading', 'read', 'running', 'done', 'refused', 'cancelled', 'failed', 'taken_back'] as const;
 export const ImportAnswer = z.object({
   id: z.string(),
@@ -45,14 +62,21 @@ export const ImportAnswer = z.object({
   /** Records that rows name by their numbers, when done: those that differed and were changed, and those that did not. */
   changed: z.number(),
   unchanged: z.number(),
+  /** Rows that matched no record and added none, and records that no row was about and that were removed, when done. */
+  leftOut: z.number(),
+  removed: z.number(),
   table: z.string().nullable(),
   /** The first complaints, and how many there are. */
   complaints: z.array(ComplaintShape),
   complaintCount: z.number(),
   /** Why it failed or was refused, in words. */
   message: z.string().nullable(),
-  /** What was decided for the latest run, so that a refusal loses none of it. */
+  /** What was decided for the latest run, so that a refusal loses none of it; before the first one: for the last file with the same columns. */
   plan: ImportPlan.nullable(),
+  /** Whether it is only tried. */
+  isTrial: z.boolean(),
+  /** Of a plan that was tried; it is the plan above. */
+  preview: ImportPreview.nullable(),
   /** Of an import that is done: the first cells that did not fit and were left empty, and how many there are. */
   emptied: z.array(ComplaintShape),
   emptiedCount: z.number(),
@@ -96,7 +120,8 @@ export const runImport = route({
   access: 'builder',
   params: importParams,
   query: nothingAsked,
-  body: z.object({ version: z.number().int().min(1), plan: ImportPlan }),
+  /** `isTrial`: only to see what it would do. */
+  body: z.object({ version: z.number().int().min(1), plan: ImportPlan, isTrial: z.boolean().default(false) }),
   answer: ImportAnswer,
 });
 export const cancelImport = route({

@@ -9,4 +9,7 @@ export const exportFormats = {
 export type ExportFormatName = keyof typeof exportFormats;
 export const exportFormatNames = Object.keys(exportFormats) as [ExportFormatName, ...ExportFormatName[]];
 
+/** Ends a text that is longer than a cell of a workbook: an import leaves such a field of a record as it is. */
+export const cutMark = ' … (cut here: too long for a cell)';
+
 export const ExportFormat = z.enum(exportFormatNames).default('csv');

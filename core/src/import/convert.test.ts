@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { type Field } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import { copyText, rowConverter, type CellColumn, type Complaint } from './convert.js';
+import { byNumber } from './matching.js';
 import { plainReading } from './survey.js';
 
 const field = (more: object): Field => ({ ...FieldPlan.parse({ id: 'f_a', name: 'A', ...more }), column: 'a' });
@@ -21,11 +22,14 @@ function converted(
   badCells: 'refuse' | 'empty' = 'refuse',
   taken = new Map<string, Set<string>>(),
   numbers: { name: string; at: number } | null = null,
+  canAdd = true,
 ) {
   const complaints: Complaint[] = [];
   const convert = rowConverter({
     columns,
-    numbers,
+    find: numbers === null ? null : byNumber(numbers),
+    canAdd,
+    keepsEmpty: false,
     width: columns.length + (numbers === null ? 0 : 1),
     isGuarded: true,
     tail: '7\t7',

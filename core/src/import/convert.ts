@@ -1,6 +1,7 @@
 /** From the cells of a file to the lines that PostgreSQL's COPY reads or to values, with a complaint for each cell that does not fit. */
 import type { Field } from '../design/design.js';
 import { withoutGuard } from '../export/csv.js';
+import type { RecordFinder } from './matching.js';
 import type { ReferenceValue, Value } from '../fields/value.js';
 import type { CaptionIndex, CellReader, Misfit, Reading } from '../fields/kind.js';
 import { kindOf } from '../fields/kinds.js';
@@ -37,7 +38,7 @@ export interface CellColumn {
   readonly captions: CaptionIndex | null;
 }
 
-/** A row that names a record by its number: what its fields are to be. */
+/** A row about a record that is there: what its fields are to be. */
 export interface NumberedRow {
   readonly kind: 'numbered';
   readonly record: number;
@@ -48,8 +49,10 @@ export interface NumberedRow {
 
 export interface RowConverterOptions {
   readonly columns: readonly CellColumn[];
-  /** The column with the numbers of the records that rows change. */
-  readonly numbers: { readonly name: string; readonly at: number } | null;
+  /** Which record a row is about; null: each adds one. */
+  readonly find: RecordFinder | null;
+  /** Whether a row without a record adds one. */
+  readonly canAdd: boolean;
   /** Whether texts that look like a calculation have a mark in front. */
   readonly isGuarded: boolean;
   /** Cells that each row has; a filled cell beyond is a complaint. */
@@ -58,6 +61,8 @@ export interface RowConverterOptions {
   readonly tail: string;
   /** `empty`: a cell that does not fit is left empty where the field allows it. */
   readonly badCells: 'refuse' | 'empty';
+  /** Whether an empty cell leaves the field of a record as it is. */
+  readonly keepsEmpty: boolean;
   /** Values that a unique field has in the table already, by field id. */
   readonly taken: ReadonlyMap<string, ReadonlySet<string>>;
   readonly complain: (complaint: Complaint) => void;
@@ -65,18 +70,23 @@ export interface RowConverterOptions {
   readonly emptied: (complaint: Complaint) => void;
 }
 
+/** A row that matches no record and is not to add one. */
+export interface LeftOut {
+  readonly kind: 'left_out';
+}
+const leftOut: LeftOut = { kind: 'left_out' };
+
 /** A column that no file fills: plans with one are refused before. */
 const unread: CellReader = () => ({ problem: 'is not read from a file' });
 
 /**
- * Makes the function that turns one row into one line of COPY text, or into a numbered row when it names a record; null when
+ * Makes the function that turns one row into one line of COPY text, or into a numbered row when it is about a record; null when
  * the row has a complaint. A cell of a numbered row that does not fit is a complaint in any case: emptied, it would lose a value.
  */
-export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | null {
-  const { columns, numbers, width, isGuarded, tail, complain, emptied, badCells } = options;
+export function rowConverter(options: RowConverterOptions): (cells: readonly string[], line: number) => string | NumberedRow | LeftOut | null {
+  const { columns, find, canAdd, keepsEmpty, width, isGuarded, tail, complain, emptied, badCells } = options;
   const readers = columns.map(({ field, reading, captions }) => kindOf(field).cells.reader?.(field, reading, captions) ?? unread);
   const firstLines = columns.map((column) => (column.field.unique ? new Map<string, number>() : null));
-  const numbered = new Map<number, number>();
   const printed = new Array<string | Misfit | null>(columns.length);
 
   let isGood = true;
@@ -86,14 +96,11 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
     isGood = false;
   };
   const recordOf = (cells: readonly string[], line: number): number | null => {
-    const text = numbers === null ? '' : (cells[numbers.at] ?? '').trim();
-    if (numbers === null || text === '') return null;
-    const record = /^[1-9]\d{0,14}$/u.test(text) ? Number(text) : 0;
-    const first = numbered.get(record);
-    if (record === 0) bad(line, numbers.name, text, 'is not the number of a record');
-    else if (first !== undefined) bad(line, numbers.name, text, `is in line ${first} already`);
-    else numbered.set(record, line);
-    return record;
+    const found = find === null ? null : find(cells, line);
+    if (found === null || typeof found === 'number') return found;
+    bad(line, found.column, found.value, found.problem);
+    // Its cells are read as those of a record that is there: none is emptied in silence.
+    return 0;
   };
   return (cells, line) => {
     isGood = true;
@@ -102,6 +109,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       if (extra.length > 0) bad(line, '(beyond the last column)', extra.join(' | '), `the row has ${cells.length} cells, the heading ${width}`);
     }
     const record = recordOf(cells, line);
+    if (record === null && !canAdd) return leftOut;
     for (let i = 0; i < columns.length; i += 1) {
       const column = columns[i] as CellColumn;
       const raw = cells[column.at] ?? '';
@@ -114,7 +122,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
         else if (badCells === 'refuse' || record !== null) bad(line, column.name, text, converted.problem);
         else if (column.field.required) bad(line, column.name, text, `${converted.problem}, and ${column.field.name} is required`);
         else emptied({ line, column: column.name, value: text.slice(0, 200), reason: converted.problem });
-      } else if (column.field.required) bad(line, column.name, '', 'is empty, but required');
+      } else if (column.field.required && !(keepsEmpty && record !== null)) bad(line, column.name, '', 'is empty, but required');
       const seen = firstLines[i];
       if (seen !== null && seen !== undefined && typeof value === 'string') {
         const { key: keyOf } = kindOf(column.field).cells;

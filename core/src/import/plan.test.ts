@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { FieldPlan } from '../fields/kinds.js';
 import { designOf, field, table } from '../parts/sample.js';
 import { changesOf, planProblems, suggestField, suggestPlan, type ImportPlan } from './plan.js';
+import { plainMatching } from './matching.js';
 import { plainReading, type ColumnSurvey } from './survey.js';
 
 const column = (name: string, more: Partial<ColumnSurvey> = {}): ColumnSurvey => ({
@@ -22,7 +23,14 @@ const design = designOf([
 let ids = 0;
 const newId = (): string => `f_new${(ids += 1)}`;
 const reading = { format: 'text', headingRows: 1, part: '', range: '', encoding: 'utf-8', delimiter: ',', heading: true, skip: 0 } as const;
-const into = (columns: ImportPlan['columns']): ImportPlan => ({ reading, target: { kind: 'table', table: 'hives' }, columns, badCells: 'refuse' });
+const into = (columns: ImportPlan['columns']): ImportPlan => ({
+  reading,
+  target: { kind: 'table', table: 'hives' },
+  columns,
+  badCells: 'refuse',
+  emptyCells: 'empty',
+  matching: plainMatching,
+});
 
 describe('a plan begins with', () => {
   test('fields of the same name, whatever their case, and new ones for the rest', () => {

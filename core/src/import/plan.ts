@@ -2,13 +2,14 @@
 import { z } from 'zod';
 import type { DesignChange } from '../parts/design-change.js';
 import { Id, Label } from '../shapes/shapes.js';
-import { isStored, type AppDesign, type Field, type StoredField } from '../design/design.js';
+import { isStored, type AppDesign, type Field, type StoredField, type Table } from '../design/design.js';
 import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
 import { fieldOf, linksOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
 import type { Region } from '../values/regions.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
+import { Matching, plainMatching } from './matching.js';
 import { FileReading } from './reading.js';
 import type { ColumnSurvey } from './survey.js';
 
@@ -36,6 +37,10 @@ export const ImportPlan = z.object({
   /** One for each column of the file, in its order. */
   columns: z.array(ColumnPlan).min(1).max(1000),
   badCells: z.enum(['refuse', 'empty']),
+  /** Which records rows are about, in a table that has some. */
+  matching: Matching.default(plainMatching),
+  /** Whether an empty cell empties the field of a record that is there, or leaves it as it is. */
+  emptyCells: z.enum(['empty', 'keep']).default('empty'),
 });
 export type ImportPlan = z.infer<typeof ImportPlan>;
 
@@ -58,6 +63,8 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const numbers = plan.columns.filter((column) => column.kind === 'record');
   if (numbers.length > 1) return ['Two columns are record numbers. Leave one of them out.'];
   if (numbers.length > 0 && plan.target.kind === 'new') return ['A new table has no records to change. Leave the column with the record numbers out.'];
+  const problem = matchingProblem(plan, table, numbers.length > 0);
+  if (problem !== null) return [problem];
   const links = plan.columns.flatMap((column) => (column.kind === 'link' ? [column.relationship] : []));
   const known = linksOf(after, plan.target.table);
   if (links.some((id) => !known.some((one) => one.id === id))) return ['A column goes into a relationship that this table does not have. Choose again.'];
@@ -74,10 +81,46 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
         : `${computed.name} is calculated, so no column can go into it.`,
     ];
   // Rows that change records need no more than what they change; what a row that adds one lacks is said of that row.
-  if (numbers.length > 0) return [];
+  if (changesRecords(plan)) return [];
   return table.fields
     .filter((field) => field.required && field.default === null && !used.includes(field.id))
     .map((field) => `${field.name} is required. Choose a column for it.`);
+}
+
+/** Whether rows can be about records that are there already. */
+export const changesRecords = ({ columns, matching }: { readonly columns: readonly ColumnPlan[]; readonly matching: Matching }): boolean =>
+  matching.mode !== 'add' && (matching.by.length > 0 || columns.some((column) => column.kind === 'record'));
+
+function matchingProblem({ columns, matching, target }: ImportPlan, table: Table, isNumbered: boolean): string | null {
+  const { mode, by } = matching;
+  if (target.kind === 'new' || mode === 'add')
+    return by.length > 0 && target.kind === 'new' ? 'A new table has no records to match. Choose “Add every row”.' : null;
+  if (isNumbered) return by.length > 0 ? 'Rows are matched by record number or by fields, not by both. Leave the record number out, or choose no field.' : null;
+  // Nothing to match by: each row adds a record, as it always did.
+  if (by.length === 0) return mode === 'both' ? null : 'Choose at least one field to match rows by.';
+  const missing = by.find((id) => !columns.some((column) => column.kind === 'field' && column.field === id));
+  if (missing === undefined) return null;
+  const field = table.fields.find((one) => one.id === missing);
+  return field === undefined
+    ? 'A field that rows are matched by no longer exists. Choose again.'
+    : `Rows are matched by ${field.name}, but no column goes into it.`;
+}
+
+/** A plan for another file of the same columns: into the fields that it made then, as far as they are still there. Null: its table is gone. */
+export function asRepeated(plan: ImportPlan, design: AppDesign): ImportPlan | null {
+  const table = design.tables.find((one) => one.id === plan.target.table);
+  if (table === undefined) return null;
+  const links = linksOf(design, table.id).map((one) => one.id);
+  const columns = plan.columns.map((column): ColumnPlan => {
+    if (column.kind === 'link') return links.includes(column.relationship) ? column : { kind: 'skip' };
+    if (column.kind !== 'field' && column.kind !== 'new') return column;
+    const id = column.kind === 'new' ? column.field.id : column.field;
+    const field = table.fields.find((one) => one.id === id);
+    return field === undefined || !isReadable(field) ? { kind: 'skip' } : { kind: 'field', field: id, reading: column.reading };
+  });
+  const by = plan.matching.by.filter((id) => columns.some((column) => column.kind === 'field' && column.field === id));
+  const matching = by.length < plan.matching.by.length ? plainMatching : plan.matching;
+  return { ...plan, columns, matching, target: { kind: 'table', table: table.id } };
 }
 
 /** The field that suits a surveyed column. `newId` makes the id. */

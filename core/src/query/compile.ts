@@ -214,6 +214,13 @@ class Compiler extends TableCompiler<Query> {
     return this.sql.done(`SELECT ${column}::text AS value ${from} AND ${column} IS NOT NULL`);
   }
 
+  /** Of each record its id and some of its fields as PostgreSQL prints them. */
+  keysOf(fieldIds: readonly string[]): Statement {
+    const table = tableOf(this.design, this.restricted.query.table);
+    const { from } = this.asked();
+    return this.sql.done(`SELECT t.id, ARRAY[${fieldIds.map((id) => `t.${ident(fieldOf(table, id).column)}::text`).join(', ')}] AS cells ${from}`);
+  }
+
   /** The most frequent texts of a field, the most frequent first. */
   frequent(fieldId: string): Statement {
     const text = `trim(t.${ident(fieldOf(tableOf(this.design, this.restricted.query.table), fieldId).column)})`;
@@ -328,6 +335,8 @@ export const compilePlace = (...source: Source): Statement => new Compiler(...so
 export const compilePage = (...source: Source): Statement => new Compiler(...source).page();
 export const compileCount = (source: Source, most: number | null): Statement => new Compiler(...source).count(most);
 export const compileValues = (source: Source, field: string): Statement => new Compiler(...source).valuesOf(field);
+/** Rows of id and `cells`, which are texts or null. */
+export const compileKeys = (source: Source, fields: readonly string[]): Statement => new Compiler(...source).keysOf(fields);
 export const compileFrequent = (source: Source, field: string): Statement => new Compiler(...source).frequent(field);
 export const compileStatistics = (source: Source, field: string, bins: number, sample: number | null): Statement =>
   new Compiler(...source).statistics(field, bins, sample);

@@ -14,9 +14,12 @@ import {
   permit,
   tableOf,
   type FileReading,
+  asRepeated,
+  type AppDesign,
   type FileSurvey,
+  type ImportPreview,
   type ImportAnswer,
-  type ImportPlan,
+  ImportPlan,
   type Person,
   type ReadingChoice,
 } from '@bibliona/core';
@@ -37,6 +40,12 @@ const mostThreads = 4;
 // A worker tells of itself every 0.4 s; silent for so long, its process is gone, and with it its transaction.
 const silentAfter = 30;
 
+interface AskedRun {
+  readonly version: number;
+  readonly plan: ImportPlan;
+  readonly isTrial: boolean;
+}
+
 interface Facts {
   readonly progress?: number;
   readonly beat?: number;
@@ -47,6 +56,10 @@ interface Facts {
   readonly added?: number;
   readonly changed?: number;
   readonly unchanged?: number;
+  readonly leftOut?: number;
+  readonly removed?: number;
+  readonly isTrial?: boolean;
+  readonly preview?: ImportPreview | null;
   readonly saves?: readonly string[];
   readonly table?: string;
   readonly began?: string;
@@ -69,7 +82,15 @@ function knownFor(known: FileReading | undefined, choice: ReadingChoice): Readin
 }
 
 /** The facts with which a run of an import begins. */
-const begun = (attempt: string): Partial<Facts> => ({ attempt, progress: 0, beat: Date.now() / 1000, message: null, complaints: [], complaintCount: 0 });
+const begun = (attempt: string): Partial<Facts> => ({
+  attempt,
+  preview: null,
+  progress: 0,
+  beat: Date.now() / 1000,
+  message: null,
+  complaints: [],
+  complaintCount: 0,
+});
 
 /** A thread, and the imports it is at work on: one, or none. */
 interface ImportThread {
@@ -168,15 +189,39 @@ export class ImportsService {
       added: facts.added ?? null,
       changed: facts.changed ?? 0,
       unchanged: facts.unchanged ?? 0,
+      leftOut: facts.leftOut ?? 0,
+      removed: facts.removed ?? 0,
       table: facts.table ?? null,
       complaints: facts.complaints ?? [],
       complaintCount: facts.complaintCount ?? 0,
       message: facts.message ?? null,
-      plan: facts.plan ?? null,
+      plan:
+        facts.plan !== undefined
+          ? ImportPlan.parse(facts.plan)
+          : row.state === 'read' && facts.survey !== undefined
+            ? await this.earlierPlan(app, facts.survey)
+            : null,
+      isTrial: facts.isTrial ?? false,
+      preview: facts.preview ?? null,
       emptied: facts.emptied ?? [],
       emptiedCount: facts.emptiedCount ?? 0,
       stayed: facts.stayed ?? 0,
     };
+  }
+
+  /** What was decided for the last file with the same columns, so that nobody decides it again. */
+  private async earlierPlan(app: OpenedApp, survey: FileSurvey): Promise<ImportPlan | null> {
+    const names = JSON.stringify(survey.columns.map((column) => column.name));
+    const rows = await this.database
+      .getRepository(Imports)
+      .createQueryBuilder('i')
+      .where("i.app_id = :app AND i.state = 'done'", { app: app.id })
+      .andWhere("jsonb_path_query_array(i.facts, '$.survey.columns[*].name') = CAST(:names AS jsonb)", { names })
+      .orderBy('i.created_at', 'DESC')
+      .limit(1)
+      .getMany();
+    const plan = rows[0] === undefined ? undefined : factsOf(rows[0]).plan;
+    return plan === undefined ? null : asRepeated({ ...ImportPlan.parse(plan), reading: survey.reading }, app.design as AppDesign);
   }
 
   /** From one state to another, unless something else was faster. */
@@ -197,7 +242,8 @@ export class ImportsService {
     return this.read(app, id);
   }
 
-  async run(app: OpenedApp, person: Person, id: string, version: number, plan: ImportPlan): Promise<ImportAnswer> {
+  /** @param isTrial whether it is only to be seen what the plan would do */
+  async run(app: OpenedApp, person: Person, id: string, { version, plan, isTrial }: AskedRun): Promise<ImportAnswer> {
     const row = await this.row(app, id);
     const { survey, size } = factsOf(row);
     if (survey === undefined || !['read', 'refused', 'cancelled', 'failed'].includes(row.state))
@@ -209,8 +255,13 @@ export class ImportsService {
     await this.mustStillBeThere(id);
     if (this.running.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
     const attempt = randomUUID();
-    if (await this.move(row, 'running', { ...begun(attempt), plan })) {
-      this.start({ url: this.options.url, attempt, kind: 'run', job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan } });
+    if (await this.move(row, 'running', { ...begun(attempt), plan, isTrial })) {
+      this.start({
+        url: this.options.url,
+        attempt,
+        kind: 'run',
+        job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan, isTrial },
+      });
     }
     return this.read(app, id);
   }
@@ -231,18 +282,19 @@ export class ImportsService {
     if (granted === null) throw new Refusal('forbidden', "You don't have permission to remove records of this table.");
     await inTransaction(this.database, async (manager, runner) => {
       const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
+      try {
+        await run(runner, compileTakeBack(granted, began, id, app.schema, true));
+      } catch (error) {
+        if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
+        throw error;
+      }
+      // What it removed comes back when what it added is gone: both can have the same value in a field that is unique.
       const stayed = (changed?.count ?? 0) + (await takeBackWithin(runner, app, person, saves));
       if (stayed > 0 && !others)
         throw new Refusal(
           'needs_consent',
           `${stayed === 1 ? '1 of these records was' : `${localeFor(app.design, person).count(stayed)} of these records were`} changed since the import.`,
         );
-      try {
-        await run(runner, compileTakeBack(granted, began, id, app.schema, others));
-      } catch (error) {
-        if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
-        throw error;
-      }
       await manager.update(Imports, { id, state: 'done' }, { state: 'taken_back', facts: { ...row.facts, stayed } });
     });
     return this.read(app, id);

@@ -1,5 +1,5 @@
 /** A planned import, and the rows of its file. */
-import type { Complaint, FileSurvey, ImportPlan, Person } from '@bibliona/core';
+import { fileFormats, type Complaint, type FileSurvey, type ImportPlan, type Person, type RowConverterOptions } from '@bibliona/core';
 import type { FileStart } from './formats/index.js';
 
 export interface ImportJob {
@@ -11,6 +11,8 @@ export interface ImportJob {
   readonly survey: FileSurvey;
   readonly version: number;
   readonly plan: ImportPlan;
+  /** Only to see what it would do: nothing stays of it. */
+  readonly isTrial: boolean;
 }
 
 /** An import whose file has been opened. */
@@ -39,6 +41,14 @@ export const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string;
   const at = plan.columns.findIndex((column) => column.kind === 'record');
   return at < 0 ? null : { name: survey.columns[at]?.name ?? '', at };
 };
+
+/** How the rows of a file are converted, no matter what becomes of them. */
+export const conversionOf = ({ plan }: OpenedJob): Pick<RowConverterOptions, 'width' | 'isGuarded' | 'badCells' | 'keepsEmpty'> => ({
+  width: plan.columns.length,
+  isGuarded: fileFormats[plan.reading.format].isGuarded,
+  badCells: plan.badCells,
+  keepsEmpty: plan.emptyCells === 'keep',
+});
 
 /** The rows of the file below its heading that hold anything, each with the line on which it begins. */
 export async function eachRow(

@@ -1,4 +1,4 @@
-import { suggestPlan, type Person } from '@bibliona/core';
+import { plainMatching, suggestPlan, type Person } from '@bibliona/core';
 import { randomUUID } from 'node:crypto';
 import type { DataSource } from 'typeorm';
 import { AppsService } from '../apps/apps.js';
@@ -23,7 +23,15 @@ export async function loadFile(
     size: asked.size,
     survey,
     version: open.version,
-    plan: { reading: survey.reading, target: { kind: 'table' as const, table: asked.table }, columns, badCells: 'refuse' as const },
+    plan: {
+      reading: survey.reading,
+      target: { kind: 'table' as const, table: asked.table },
+      columns,
+      badCells: 'refuse' as const,
+      matching: plainMatching,
+      emptyCells: 'empty' as const,
+    },
+    isTrial: false,
   };
   return (await runImport(database, job, done, done)).added;
 }

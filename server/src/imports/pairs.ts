@@ -19,7 +19,7 @@ import type { OpenedApp } from '../http/serve.js';
 import { linkFrom, pairsOf, type LinkFrom, type Pair } from '../records/pairs.js';
 import { captionIndex, columnName } from './cell-columns.js';
 import { ChangesRefused, saveOrTell } from './change-records.js';
-import { eachRow, mostComplaints, numbersOf, RowsRefused, type OpenedJob } from './job.js';
+import { eachRow, mostComplaints, RowsRefused, type OpenedJob } from './job.js';
 
 /** A column whose cells name records of another table. */
 interface PairColumn extends LinkFrom {
@@ -140,13 +140,14 @@ export async function pairRows(
   granted: Permit,
   /** Of each record that was added, in their order, the line of the file on which its row began. */
   lines: readonly number[],
+  /** The records that other rows are about, by their lines. */
+  matched: ReadonlyMap<number, number>,
   onProgress: (part: number) => Promise<void>,
 ): Promise<Pick<Pairs, 'saves' | 'changed'> & { readonly emptied: readonly Complaint[] }> {
   const columns = await pairColumns(runner, job, app.design, app.schema);
   if (columns.length === 0) return { saves: [], changed: new Set(), emptied: [] };
   const added = new Map<number, number>();
   for (const [i, row] of (await run<{ id: number }>(runner, compileAdded(granted, app.schema))).entries()) added.set(lines[i] ?? 0, row.id);
-  const numbers = numbersOf(job);
   const complaints: Complaint[] = [];
   const emptied: Complaint[] = [];
   let count = 0;
@@ -157,8 +158,8 @@ export async function pairRows(
   const pairs = new Pairs(runner, app, job, columns, complain, (complaint) => emptied.push(complaint));
   try {
     await eachRow(job, onProgress, (cells, at) => {
-      const record = added.get(at) ?? Number(numbers === null ? 0 : cells[numbers.at]);
-      return pairs.add(cells, at, record, added.has(at));
+      const record = added.get(at) ?? matched.get(at);
+      return record === undefined ? null : pairs.add(cells, at, record, added.has(at));
     });
     await pairs.flush();
   } catch (error) {

@@ -7,7 +7,7 @@ export function importRoutes(imports: ImportsService): readonly Served[] {
     forMember(contract.uploadImport, ({ query, context }, { app, person }) => imports.upload(app, person, query.name, context.req)),
     forMember(contract.readImport, ({ params }, { app }) => imports.read(app, params.import)),
     forMember(contract.surveyImport, ({ params, body }, { app }) => imports.survey(app, params.import, body.reading as ReadingChoice)),
-    forMember(contract.runImport, ({ params, body }, { app, person }) => imports.run(app, person, params.import, body.version, body.plan)),
+    forMember(contract.runImport, ({ params, body }, { app, person }) => imports.run(app, person, params.import, body)),
     forMember(contract.cancelImport, ({ params }, { app }) => imports.cancel(app, params.import)),
     forMember(contract.takeBackImport, ({ params, body }, { app, person }) => imports.takeBack(app, person, params.import, body.others)),
   ];

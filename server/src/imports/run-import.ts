@@ -1,5 +1,4 @@
 /** Runs a planned import: design change, rows and log entry in one transaction, or nothing. */
-import { once } from 'node:events';
 import {
   localeFor,
   written,
@@ -12,7 +11,6 @@ import {
   compileStart,
   compileValues,
   constantDefault,
-  fileFormats,
   copyCell,
   isStored,
   planProblems,
@@ -20,7 +18,6 @@ import {
   restrict,
   routeOf,
   kindOf,
-  rowConverter,
   startValue,
   tableOf,
   type AppDesign,
@@ -28,8 +25,6 @@ import {
   type Complaint,
   type Table,
 } from '@bibliona/core';
-import type { PoolClient } from 'pg';
-import { from as copyFrom } from 'pg-copy-streams';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { pgMessage } from '../apps/probes.js';
 import { AppsService } from '../apps/apps.js';
@@ -39,21 +34,32 @@ import { Apps } from '../db/entities.js';
 import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
-import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
-import { ChangesRefused, RecordChanges } from './change-records.js';
+import { RecordReader } from '../records/read.js';
+import { changeRows, removeRecords, type ChangedField } from './change-records.js';
 import { cellColumns } from './cell-columns.js';
-import { eachRow, mostComplaints, numbersOf, RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
+import { copyRows, mostEmptied } from './copy-rows.js';
+import { rowMatching } from './matching.js';
+import { RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
 import { startOf } from './formats/index.js';
 import { pairRows } from './pairs.js';
 
+/** So many removed records are named. */
+const mostNamed = 20;
+
 export interface ImportResult {
   readonly added: number;
-  /** Records that rows name by their numbers: those that differed, and those that did not. */
+  /** Records that rows are about: those that differed, and those that did not. */
   readonly changed: number;
   readonly unchanged: number;
-  /** The keys of the saves that changed them, in their order. */
+  /** Rows that match no record and were to add none. */
+  readonly leftOut: number;
+  /** Records that no row is about and that were removed, and what the first of them are called. */
+  readonly removed: number;
+  readonly removedNames: readonly string[];
+  readonly fields: readonly ChangedField[];
+  /** The keys of the saves that changed and removed them, in their order. */
   readonly saves: readonly string[];
   readonly table: string;
   /** When the import began, as PostgreSQL prints it to the microsecond: what its records are known by. */
@@ -61,9 +67,6 @@ export interface ImportResult {
   readonly emptied: readonly Complaint[];
   readonly emptiedCount: number;
 }
-
-const mostEmptied = 100;
-const flushAt = 256 * 1024;
 
 /**
  * @param onProgress called often with how much of the file is through; raises `Stopped` when it should end
@@ -104,12 +107,14 @@ export async function runImport(
     const columns = await cellColumns(runner, job, design, app.schema);
     const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);
-    const { added, lines, emptied, emptiedCount, isNumbered } = await copyRows(
+    const matching = await rowMatching(runner, job, design, app.schema, columns);
+    const { lines, matched, leftOut, emptied, emptiedCount } = await copyRows(
       runner,
       job,
       columns,
       started.map((one) => one.cell),
       taken,
+      matching,
       compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((one) => one.field)], app.schema).text,
       onProgress,
     ).catch((error: unknown) => {
@@ -131,17 +136,23 @@ export async function runImport(
       );
     }
     const opened = { id: app.id, schema: app.schema, version: app.version, design };
-    const { changed, unchanged, saves } = isNumbered
-      ? await changeRows(runner, opened, job, table, columns, taken, onProgress)
-      : { changed: new Set<number>(), unchanged: 0, saves: [] };
-    const pairs = await pairRows(runner, opened, job, granted, lines, onProgress);
+    const { changed, unchanged, saves, fields } = await changeRows(runner, opened, job, table, columns, matched, onProgress);
+    const pairs = await pairRows(runner, opened, job, granted, lines, matched, onProgress);
+    const kept = new Set(matched.values());
+    const gone = matching.before.filter((id) => !kept.has(id));
+    const names = gone.length === 0 ? [] : await new RecordReader(runner, opened, job.person).captions(table.id, gone.slice(0, mostNamed));
+    const removals = await removeRecords(runner, opened, job.person, table, gone);
     const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;
-    const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, added, app.schema));
+    const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, lines.length, app.schema));
     const result = {
-      added,
+      added: lines.length,
       changed: changed.size + onlyPairs,
       unchanged: unchanged - onlyPairs,
-      saves: [...saves, ...pairs.saves],
+      leftOut,
+      removed: gone.length,
+      fields,
+      removedNames: names.map((one) => one.caption),
+      saves: [...saves, ...pairs.saves, ...removals],
       table: table.id,
       began: line?.began ?? '',
       emptied: [...emptied, ...pairs.emptied].slice(0, mostEmptied),
@@ -190,133 +201,4 @@ async function takenValues(
     taken.set(field.id, new Set(rows.map((row) => kindOf(field).cells.key(row.value, field))));
   }
   return taken;
-}
-
-async function copyRows(
-  runner: QueryRunner,
-  job: OpenedJob,
-  columns: readonly CellColumn[],
-  started: readonly string[],
-  taken: ReadonlyMap<string, ReadonlySet<string>>,
-  copy: string,
-  onProgress: (part: number) => Promise<void>,
-): Promise<{
-  readonly added: number;
-  readonly lines: readonly number[];
-  readonly emptied: readonly Complaint[];
-  readonly emptiedCount: number;
-  readonly isNumbered: boolean;
-}> {
-  const complaints: Complaint[] = [];
-  const emptied: Complaint[] = [];
-  let emptiedCount = 0;
-  // Of each row that was added, the line of the file on which it began.
-  const added: number[] = [];
-  let count = 0;
-  let isNumbered = false;
-  const convert = rowConverter({
-    columns,
-    numbers: numbersOf(job),
-    width: job.plan.columns.length,
-    isGuarded: fileFormats[job.plan.reading.format].isGuarded,
-    tail: [...started, job.person.id, job.person.id].join('\t'),
-    badCells: job.plan.badCells,
-    taken,
-    complain: (complaint) => {
-      count += 1;
-      if (complaints.length < mostComplaints) complaints.push(complaint);
-    },
-    emptied: (complaint) => {
-      emptiedCount += 1;
-      if (emptied.length < mostEmptied) emptied.push(complaint);
-    },
-  });
-  const client = (await runner.connect()) as PoolClient;
-  const stream = client.query(copyFrom(copy));
-  let broken: unknown = null;
-  // Code that waits for the database to take more is woken when there is nothing more to wait for.
-  let wake: () => void = () => undefined;
-  stream.on('error', (error) => {
-    broken = error;
-    wake();
-  });
-  stream.on('drain', () => wake());
-  let out = '';
-  const flush = async (): Promise<void> => {
-    if (out === '') return;
-    const bytes = Buffer.from(out);
-    out = '';
-    if (broken !== null) throw broken as Error;
-    const hasRoom = new Promise<void>((resolve) => (wake = resolve));
-    if (!stream.write(bytes)) await hasRoom;
-    if (broken !== null) throw broken as Error;
-  };
-  try {
-    await eachRow(job, onProgress, (cells, at) => {
-      const line = convert(cells, at);
-      if (typeof line === 'object') isNumbered ||= line !== null;
-      else if (count === 0) {
-        added.push(at);
-        out += line;
-        if (out.length > flushAt) return flush();
-      }
-      return null;
-    });
-    await flush();
-    if (count > 0) throw new RowsRefused(complaints, count);
-    const finished = once(stream, 'finish');
-    stream.end();
-    await finished;
-    return { added: added.length, lines: added, emptied, emptiedCount, isNumbered };
-  } catch (error) {
-    // Ends the COPY without its rows; the connection is then free for the rollback.
-    if (broken === null) {
-      const closed = once(stream, 'error').catch(() => undefined);
-      stream.destroy(new Error('The import was stopped'));
-      await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, 2000))]);
-    }
-    throw error;
-  }
-}
-
-/** Goes through the file again for the rows that name records: COPY holds the connection while it takes the others. */
-async function changeRows(
-  runner: QueryRunner,
-  app: OpenedApp,
-  job: OpenedJob,
-  table: Table,
-  columns: readonly CellColumn[],
-  taken: ReadonlyMap<string, ReadonlySet<string>>,
-  onProgress: (part: number) => Promise<void>,
-): Promise<{ readonly changed: ReadonlySet<number>; readonly unchanged: number; readonly saves: readonly string[] }> {
-  const complaints: Complaint[] = [];
-  let count = 0;
-  const ignore = (): void => undefined;
-  // Every cell has been complained of while the other rows were added.
-  const convert = rowConverter({
-    columns,
-    numbers: numbersOf(job),
-    width: job.plan.columns.length,
-    isGuarded: fileFormats[job.plan.reading.format].isGuarded,
-    tail: '',
-    badCells: job.plan.badCells,
-    taken,
-    complain: ignore,
-    emptied: ignore,
-  });
-  const changes = new RecordChanges(runner, app, job.person, table, columns, numbersOf(job)?.name ?? '', (complaint) => {
-    count += 1;
-    if (complaints.length < mostComplaints) complaints.push(complaint);
-  });
-  try {
-    await eachRow(job, onProgress, (cells, at) => {
-      const row = convert(cells, at);
-      return typeof row === 'object' && row !== null ? changes.add(row) : null;
-    });
-    await changes.flush();
-  } catch (error) {
-    if (!(error instanceof ChangesRefused)) throw error;
-  }
-  if (count > 0) throw new RowsRefused(complaints, count);
-  return changes;
 }

@@ -11,7 +11,7 @@ import { Imports } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
 import { FileUnreadable } from './formats/index.js';
 import { RowsRefused, Stopped, type ImportJob } from './job.js';
-import { runImport } from './run-import.js';
+import { runImport, type ImportResult } from './run-import.js';
 import { surveyFile } from './survey-file.js';
 
 /** `attempt` tells this run from an earlier one of the same import whose thread has not noticed yet that it was stopped. */
@@ -60,7 +60,24 @@ async function settle(manager: EntityManager, task: WorkerTask, state: string, f
 const idOf = (task: WorkerTask): string => (task.kind === 'survey' ? task.id : task.job.id);
 const duringOf = (task: WorkerTask): 'reading' | 'running' => (task.kind === 'survey' ? 'reading' : 'running');
 
-function failure(error: unknown): { readonly state: string; readonly facts: Record<string, unknown> } {
+/** Raised to leave nothing of an import but what it would have done. */
+class OnlyTried extends Error {
+  constructor(readonly result: ImportResult) {
+    super('only tried');
+  }
+}
+
+function tried({ added, changed, unchanged, leftOut, removed, removedNames, fields, emptied, emptiedCount }: ImportResult): Outcome {
+  const preview = { added, changed, unchanged, leftOut, removed, removedNames, fields, emptied, emptiedCount };
+  return { state: 'read', facts: { preview, progress: 1, complaints: [], complaintCount: 0, message: null } };
+}
+
+interface Outcome {
+  readonly state: string;
+  readonly facts: Record<string, unknown>;
+}
+
+function failure(error: unknown): Outcome {
   if (error instanceof RowsRefused) return { state: 'refused', facts: { complaints: error.complaints, complaintCount: error.count, message: null } };
   if (error instanceof Stopped) return { state: 'cancelled', facts: {} };
   if (error instanceof RowTooLong) return { state: 'failed', facts: { message: `${error.message}.` } };
@@ -88,6 +105,7 @@ async function work(task: WorkerTask): Promise<void> {
       await settle(database.manager, task, 'read', { survey, progress: 1, message: null });
     } else {
       await runImport(database, task.job, beat.progress, async (runner, result) => {
+        if (task.job.isTrial) throw new OnlyTried(result);
         // Within the transaction: rows and "done" come together, and a stop that came first wins.
         const isDone = await settle(runner.manager, task, 'done', { ...result, progress: 1, complaints: [], complaintCount: 0, message: null });
         if (!isDone) throw new Stopped();
@@ -95,7 +113,7 @@ async function work(task: WorkerTask): Promise<void> {
       await announce(database);
     }
   } catch (error) {
-    const { state, facts } = failure(error);
+    const { state, facts } = error instanceof OnlyTried ? tried(error.result) : failure(error);
     await settle(database.manager, task, state, facts);
   } finally {
     beat.end();

@@ -1,14 +1,12 @@
 /** A workbook (ECMA-376) that is written as its rows are read: what a cell can't hold exactly is a text in it. */
 import { Readable } from 'node:stream';
 import { once } from 'node:events';
-import { isoOf, wallClock } from '@bibliona/core';
+import { cutMark, isoOf, wallClock } from '@bibliona/core';
 import { ZipFile } from 'yazl';
 import { cellText, type ExportColumn, type ExportRow, type ExportSheet, type FormatWriter } from './format.js';
 
 /** As many rows as a sheet has, and as many characters as a cell. */
 const [mostRows, mostCharacters] = [1_048_576, 32_767];
-/** Ends a text that is longer than a cell: an import leaves such a field as it is. */
-export const cutMark = ' … (cut here: too long for a cell)';
 
 const head = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n';
 const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';

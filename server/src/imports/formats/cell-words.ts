@@ -1,5 +1,6 @@
 /** What the number in a cell of a workbook says, as the number format of the cell keeps it (ECMA-376, part 1, 18.8.30). */
 import { isoOf } from '@bibliona/core';
+import { plainNumber } from './plain-number.js';
 
 export type NumberFormat =
   | { readonly kind: 'plain' }
@@ -45,21 +46,12 @@ const secondsOfDay = 86_400;
 export function numberWords(raw: string, format: NumberFormat, since1904: boolean): string {
   const value = Number(raw);
   if (raw.trim() === '' || !Number.isFinite(value)) return raw;
-  if (format.kind === 'padded' && Number.isInteger(value) && value >= 0) return plainNumber(value).padStart(format.digits, '0');
-  return (format.kind === 'moment' ? momentWords(value, format, since1904) : null) ?? plainNumber(value);
+  if (format.kind === 'padded' && Number.isInteger(value) && value >= 0) return shown(value).padStart(format.digits, '0');
+  return (format.kind === 'moment' ? momentWords(value, format, since1904) : null) ?? shown(value);
 }
 
-/** Workbooks keep 15 digits: what is beyond them comes from how a computer holds fractions. */
-function plainNumber(value: number): string {
-  const [digits = '', exponent = '0'] = value.toExponential(14).split('e');
-  const sign = digits.startsWith('-') ? '-' : '';
-  const all = digits.replace(/[-.]/gu, '');
-  const point = Number(exponent) + 1;
-  const whole = point <= 0 ? '0' : all.slice(0, point).padEnd(point, '0');
-  const fraction = (point < 0 ? '0'.repeat(-point) : '') + all.slice(Math.max(0, point));
-  const kept = fraction.replace(/0+$/u, '');
-  return value === 0 ? '0' : `${sign}${whole}${kept === '' ? '' : `.${kept}`}`;
-}
+/** Workbooks keep 15 digits: 0.1 can stand in them as 0.10000000000000001. */
+const shown = (value: number): string => plainNumber(String(Number(value.toPrecision(15))));
 
 const two = (n: number): string => String(n).padStart(2, '0');
 

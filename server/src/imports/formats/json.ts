@@ -3,14 +3,15 @@ import { createReadStream } from 'node:fs';
 import { standardLocale } from '@bibliona/core';
 import { Tokenizer, TokenParser, type JsonTypes } from '@streamparser/json';
 import { chunkSize, FileUnreadable, type FormatReader, type OnRows } from './format.js';
+import { plainNumber } from './plain-number.js';
 
 type Json = JsonTypes.JsonPrimitive | JsonTypes.JsonStruct;
 
-/** Numbers that would lose digits stay as they are written. */
+/** Numbers that would lose digits, or be written with an exponent, are kept as text. */
 class ExactTokenizer extends Tokenizer {
   protected override parseNumber(text: string): number {
     const number = Number(text);
-    return String(number) === text ? number : (text as unknown as number);
+    return String(number) === text && !/e|\.\d{13}/u.test(text) ? number : (plainNumber(text) as unknown as number);
   }
 }
 
@@ -27,18 +28,18 @@ const afterMark = (head: Buffer): string => head.toString('utf8').replace(/^\uFE
 
 const deepest = 3;
 const mostColumns = 1000;
-const largestEntry = 16 * 1024 * 1024;
+const largestEntry = 32 * 1024 * 1024;
 
 export const json: FormatReader = {
   isOne: (head) => /^\s*(?:\{\s*"|\[\s*[[{"])/u.test(afterMark(head)),
   begin: async ({ path, size, head }, wanted) => {
     const form = formOf(afterMark(head));
-    const columns = await columnsOf(path, size, form);
-    const parts = [...columns.keys()];
-    const [first] = parts;
-    if (first === undefined) throw new FileUnreadable('The file has no list of records. It can be a list of objects, or an object that has such lists.');
-    const part = wanted.part !== undefined && columns.has(wanted.part) ? wanted.part : first;
-    const names = [...(columns.get(part) ?? [])];
+    const lists = await listsOf(path, size, form);
+    const parts = [...lists.keys()];
+    const [longest] = parts.toSorted((a, b) => (lists.get(b)?.rows ?? 0) - (lists.get(a)?.rows ?? 0));
+    if (longest === undefined) throw new FileUnreadable('The file has no list of records. It can be a list of objects, or an object that has such lists.');
+    const part = wanted.part !== undefined && lists.has(wanted.part) ? wanted.part : longest;
+    const names = [...(lists.get(part)?.columns ?? [])];
     if (names.length > mostColumns) throw new FileUnreadable(`${part} has ${standardLocale().count(names.length)} columns. At most 1,000 can be imported.`);
     return {
       reading: { format: 'json', encoding: 'utf-8', delimiter: ',', part, range: '' },
@@ -69,27 +70,25 @@ function formOf(head: string): Form {
 
 type Entry = Readonly<Record<string, Json>>;
 
-/** Calls for each entry of each list, with its place from 1, and after each part of the file. @throws FileUnreadable */
+/** Calls for each entry of each list, and after each part of the file. @throws FileUnreadable */
 async function eachEntry(
   path: string,
   size: number,
   form: Form,
-  onEntry: (list: string, entry: Entry, place: number) => void,
+  onEntry: (list: string, entry: Entry) => void,
   onPart: (part: number) => Promise<void> | null,
 ): Promise<void> {
   const separator = form === 'lines' ? { separator: '' } : {};
   const tokenizer = new ExactTokenizer({ stringBufferSize: 64 * 1024, ...separator });
   const parser = new TokenParser({ paths: [pathTo[form]], keepStack: false, ...separator });
   tokenizer.onToken = (token) => parser.write(token);
-  const places = new Map<string, number>();
   let [bytes, seen, all] = [0, 0, 0];
   parser.onValue = ({ value, parent, stack }) => {
+    seen = bytes;
     if (value === undefined || (form === 'lists' && !Array.isArray(parent))) return;
     const list = form === 'lists' ? String(stack.at(-1)?.key ?? '') : wholeFile;
-    const place = (places.get(list) ?? 0) + 1;
-    places.set(list, place);
-    [seen, all] = [bytes, all + 1];
-    onEntry(list, asEntry(value), place);
+    all += 1;
+    onEntry(list, asEntry(value));
   };
   const feed = (work: () => void): void => {
     try {
@@ -103,8 +102,8 @@ async function eachEntry(
   for await (const chunk of createReadStream(path, { highWaterMark: chunkSize }) as AsyncIterable<Buffer>) {
     bytes += chunk.length;
     feed(() => tokenizer.write(chunk));
-    if (bytes - seen > largestEntry && form !== 'lists')
-      throw new FileUnreadable(`Entry ${standardLocale().count(all + 1)} of the file is larger than 16 MB. It can't be a record.`);
+    if (bytes - seen > largestEntry)
+      throw new FileUnreadable(`Entry ${standardLocale().count(all + 1)} of the file is larger than 32 MB. It can't be a record.`);
     const wait = onPart(Math.min(1, bytes / size));
     if (wait !== null) await wait;
   }
@@ -139,26 +138,28 @@ function flat(entry: Entry, into: Flat = { cells: new Map(), lists: new Map() },
   return into;
 }
 
-/** For each list of the file the names of its columns, in the order in which they turn up. */
-async function columnsOf(path: string, size: number, form: Form): Promise<ReadonlyMap<string, ReadonlySet<string>>> {
-  const columns = new Map<string, Set<string>>();
-  const see = (list: string, names: Iterable<string>): void => {
-    const known = columns.get(list) ?? new Set<string>();
-    columns.set(list, known);
-    if (known.size <= mostColumns) for (const name of names) known.add(name);
+interface List {
+  /** The names of its columns, in the order in which they turn up. */
+  readonly columns: Set<string>;
+  rows: number;
+}
+
+/** The lists of the file, in their order. */
+async function listsOf(path: string, size: number, form: Form): Promise<ReadonlyMap<string, List>> {
+  const found = new Map<string, List>();
+  const see = (name: string, columns: Iterable<string>): void => {
+    const list = found.get(name) ?? { columns: new Set<string>(), rows: 0 };
+    found.set(name, list);
+    list.rows += 1;
+    if (list.columns.size <= mostColumns) for (const column of columns) list.columns.add(column);
   };
-  await eachEntry(
-    path,
-    size,
-    form,
-    (list, entry) => {
-      const { cells, lists } = flat(entry);
-      see(list, cells.keys());
-      for (const [inner, entries] of lists) for (const row of rowsWithin(cells, entries)) see(nameOf(list, inner), row.keys());
-    },
-    () => null,
-  );
-  return new Map([...columns].filter(([, names]) => names.size > 0));
+  const onEntry = (list: string, entry: Entry): void => {
+    const { cells, lists } = flat(entry);
+    see(list, cells.keys());
+    for (const [inner, entries] of lists) for (const row of rowsWithin(cells, entries)) see(nameOf(list, inner), row.keys());
+  };
+  await eachEntry(path, size, form, onEntry, () => null);
+  return new Map([...found].filter(([, list]) => list.columns.size > 0));
 }
 
 const rowsWithin = (parent: ReadonlyMap<string, string>, entries: readonly Entry[]): ReadonlyMap<string, string>[] =>
@@ -174,18 +175,20 @@ async function rowsOf(path: string, size: number, form: Form, wanted: string, na
     [rows, lines] = [[], []];
     return onRows(now, at, part);
   };
-  const take = (cells: ReadonlyMap<string, string>, place: number): void => {
+  let count = 0;
+  const take = (cells: ReadonlyMap<string, string>): void => {
+    count += 1;
     rows.push(names.map((name) => cells.get(name) ?? ''));
-    lines.push(place);
+    lines.push(count);
   };
   await eachEntry(
     path,
     size,
     form,
-    (list, entry, place) => {
+    (list, entry) => {
       const { cells, lists } = flat(entry);
-      if (list === wanted) take(cells, place);
-      else for (const [inner, entries] of lists) if (nameOf(list, inner) === wanted) for (const row of rowsWithin(cells, entries)) take(row, place);
+      if (list === wanted) take(cells);
+      else for (const [inner, entries] of lists) if (nameOf(list, inner) === wanted) for (const row of rowsWithin(cells, entries)) take(row);
     },
     (part) => (rows.length < rowsAtOnce ? null : pass(part)),
   );

@@ -29,7 +29,7 @@ import { locale } from '../../state/locale.js';
 import { Ask } from '../../ui/Ask.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-import { SaveFile } from '../../ui/SaveFile.js';
+import { SaveMenu } from '../../ui/SaveMenu.js';
 import { valueOf } from '../record/draft.js';
 import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
 import type { filesOf } from './files.js';
@@ -89,7 +89,6 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
       setProblem(messageOf(error));
     }
   };
-  const { csv, pdf } = files(chosen.map((record) => record.id));
   const at = (record: RecordAnswer) => ({ table: table.id, id: record.id, rev: record.rev });
   const close = (): void => (setAsking(null), setProblem(null));
   return (
@@ -102,8 +101,7 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
       {rights.remove && <Button onClick={() => (setProblem(null), setAsking('remove'))}>Remove</Button>}
       {rights.export && chosen.length <= mostPicked && (
         <>
-          <SaveFile says="Save as CSV" look="text" {...csv} />
-          <SaveFile says="Save as PDF" look="text" {...pdf} />
+          <SaveMenu look="text" files={() => files(chosen.map((record) => record.id))} />
         </>
       )}
       <Button onClick={onClear}>Choose none</Button>

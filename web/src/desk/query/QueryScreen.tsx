@@ -1,4 +1,4 @@
-import { contract } from '@bibliona/core';
+import { contract, exportFormatNames, exportFormats } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
@@ -8,7 +8,7 @@ import { Empty } from '../../ui/Empty.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { Note } from '../../ui/Note.js';
 import { ResultRows } from '../../ui/ResultRows.js';
-import { SaveFile } from '../../ui/SaveFile.js';
+import { SaveMenu } from '../../ui/SaveMenu.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { NotHere } from '../NotHere.js';
 import { locale } from '../../state/locale.js';
@@ -40,7 +40,16 @@ export default function QueryScreen() {
           <PartSeenNote seen={data?.seen} />
         </span>
         <div className="end">
-          {rights.export && <SaveFile says="Save as CSV" route={contract.exportQuery} params={{ app: app.id, query: id }} name={`${query.name}.csv`} />}
+          {rights.export && (
+            <SaveMenu
+              files={() =>
+                exportFormatNames.map((format) => ({
+                  word: exportFormats[format].word,
+                  file: { route: contract.exportQuery, params: { app: app.id, query: id }, query: { format }, name: `${query.name}.${format}` },
+                }))
+              }
+            />
+          )}
         </div>
       </header>
       {query.description !== '' && <p className="q query-says">{query.description}</p>}

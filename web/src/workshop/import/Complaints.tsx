@@ -1,4 +1,4 @@
-import type { ImportAnswer } from '@bibliona/core';
+import { fileFormatOf, type ImportAnswer } from '@bibliona/core';
 import { Note } from '../../ui/Note.js';
 import { locale } from '../../state/locale.js';
 
@@ -6,26 +6,35 @@ import { locale } from '../../state/locale.js';
 export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
   const { complaints, complaintCount } = answer;
   return (
-    <section className="complaints" aria-label="Cells with errors">
+    <section className="complaints" aria-label="Errors in the file">
       <Note kind="bad">
         {complaintCount === 1 ? 'One cell has an error.' : `${locale().count(complaintCount)} cells have errors.`} Nothing was imported. Correct the file,
         change how the column is read, or leave such cells empty.
       </Note>
-      <ComplaintRows complaints={complaints} count={complaintCount} />
+      <ComplaintRows complaints={complaints} count={complaintCount} unit={unitOf(answer)} />
     </section>
   );
 }
 
+/** What the rows of the file are counted in. */
+export const unitOf = ({ survey }: ImportAnswer): string => fileFormatOf(survey?.reading.format ?? 'text').unit;
+
+interface ComplaintRowsProps {
+  readonly complaints: ImportAnswer['complaints'];
+  readonly count: number;
+  readonly unit: string;
+}
+
 /** Cells with their lines. */
-export function ComplaintRows({ complaints, count }: { readonly complaints: ImportAnswer['complaints']; readonly count: number }) {
+export function ComplaintRows({ complaints, count, unit }: ComplaintRowsProps) {
   return (
     <>
-      <div className="complaints-scroll" tabIndex={0} role="group" aria-label="Download the list">
+      <div className="complaints-scroll" tabIndex={0} role="group" aria-label="Cells with errors">
         <table className="rows">
           <thead>
             <tr>
               <th className="n" scope="col">
-                Line
+                {unit}
               </th>
               <th scope="col">Column</th>
               <th scope="col">Value</th>

@@ -1,42 +1,36 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
-  fieldKinds,
-  linksOf,
-  newKinds,
-  otherSide,
-  suggestField,
+  changesRecords,
+  plainMatching,
   suggestPlan,
   type ColumnPlan,
-  type FieldKind,
   type FileSurvey,
   type ImportAnswer,
   type ImportPlan,
-  type Reading,
+  type Matching,
+  type ReadingChoice,
 } from '@bibliona/core';
 import { useState, type ReactNode } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
+import { ColumnTarget, targetOf } from './ColumnTarget.js';
+import { FileFields } from './FileFields.js';
+import { RowMatching } from './RowMatching.js';
+import { RowStepper } from './RowStepper.js';
 import { locale } from '../../state/locale.js';
 
 export interface ImportPlannerProps {
   readonly answer: ImportAnswer;
   readonly survey: FileSurvey;
   readonly tableId: string | null;
-  readonly onReading: (reading: Partial<FileSurvey['reading']>) => void;
-  readonly onRun: (plan: ImportPlan) => void;
+  readonly onReading: (reading: ReadingChoice) => void;
+  /** @param isTrial whether to show first what the plan would do */
+  readonly onRun: (isTrial: boolean, plan: ImportPlan) => void;
   readonly another: ReactNode;
 }
-
-const delimiterNames = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'vertical bars' } as const;
-const encodingNames = { 'utf-8': 'UTF-8', 'utf-16le': 'UTF-16', 'utf-16be': 'UTF-16, big end first', 'windows-1252': 'Windows-1252' } as const;
-const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
-const dateNames = { dmy: 'day first: 31/12/2026', mdy: 'month first: 12/31/2026', ymd: 'year first: 2026/12/31' } as const;
-/** Means the record number in the list of field ids. No field id can start with this sign. */
-const recordNumber = '#';
 
 const tableNameOf = (fileName: string): string => {
   const plain = fileName
@@ -48,9 +42,13 @@ const tableNameOf = (fileName: string): string => {
   return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
 };
 
-/** What a column goes into, where no second one can. */
-const targetOf = (plan: ColumnPlan): readonly string[] =>
-  plan.kind === 'field' ? [plan.field] : plan.kind === 'link' ? [plan.relationship] : plan.kind === 'record' ? [recordNumber] : [];
+/** What becomes of the rows and records that no rule above is about. */
+const restWords: Readonly<Record<Matching['mode'], string>> = {
+  add: '',
+  both: 'Other rows add records. Nothing is deleted.',
+  update: 'Other rows are left out. Nothing is deleted.',
+  replace: 'Other rows add records. Records that are not in the file are deleted.',
+};
 
 /** What the file is and what each of its columns becomes, before anything happens. */
 export function ImportPlanner({ answer, survey, tableId, onReading, onRun, another }: ImportPlannerProps) {
@@ -58,22 +56,36 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const table = design.tables.find((one) => one.id === tableId);
   const [name, setName] = useState(() => (answer.plan?.target.kind === 'new' ? answer.plan.target.name : tableNameOf(answer.fileName)));
   const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
-  // Keep the choices that were made before a refusal, unless the file is now read differently.
-  const before = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading) ? answer.plan : null;
+  // Keep the choices that were made before a refusal or for an earlier file with these columns, unless the file is now read differently.
+  const isSameFile = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading);
+  const isSameTarget = answer.plan?.target.kind === 'new' ? table === undefined : answer.plan?.target.table === tableId;
+  const before = isSameFile && isSameTarget ? answer.plan : null;
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
-  const [badCells, setBadCells] = useState<'refuse' | 'empty'>(before?.badCells ?? 'refuse');
-  const setColumn = (at: number, plan: ColumnPlan): void => setColumns(columns.map((column, i) => (i === at ? plan : column)));
+  const [badCells, setBadCells] = useState<ImportPlan['badCells']>(before?.badCells ?? 'refuse');
+  const [matching, setMatching] = useState<Matching>(before?.matching ?? plainMatching);
+  const [emptyCells, setEmptyCells] = useState<ImportPlan['emptyCells']>(before?.emptyCells ?? 'empty');
+  const [at, setAt] = useState(0);
+  const setColumn = (place: number, plan: ColumnPlan): void => {
+    const next = columns.map((column, i) => (i === place ? plan : column));
+    setColumns(next);
+    // Rows can't be matched by a field that no column goes into any longer.
+    const by = matching.by.filter((id) => next.some((column) => column.kind === 'field' && column.field === id));
+    if (by.length < matching.by.length || plan.kind === 'record') setMatching(by.length === 0 || plan.kind === 'record' ? plainMatching : { ...matching, by });
+  };
   const taken = columns.filter((column) => column.kind === 'field' || column.kind === 'new' || column.kind === 'link').length;
   const isByNumber = columns.some((column) => column.kind === 'record');
+  const changes = table !== undefined && changesRecords({ columns, matching });
   const asleep = design.automations.filter(
-    (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (isByNumber && automation.on === 'changed')),
+    (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (changes && automation.on === 'changed')),
   );
-  const run = (): void =>
-    onRun({
+  const run = (isTrial: boolean): void =>
+    onRun(isTrial, {
       reading: survey.reading,
       target: table === undefined ? { kind: 'new', name, ...target } : { kind: 'table', table: table.id },
       columns: columns.map((column) => (column.kind === 'new' ? { ...column, field: { ...column.field, name: column.field.name.trim() } } : column)),
       badCells,
+      matching: table === undefined ? plainMatching : matching,
+      emptyCells,
     });
   const problem =
     table === undefined && name.trim() === ''
@@ -88,7 +100,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       className="planner"
       onSubmit={(event) => {
         event.preventDefault();
-        if (problem === null) run();
+        if (problem === null) run(changes);
       }}
     >
       <div className="planner-file">
@@ -99,51 +111,27 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         {table === undefined && (
           <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />
         )}
-        <TextField
-          select
-          label="Separator"
-          value={survey.reading.delimiter}
-          onChange={(event) => onReading({ delimiter: event.target.value as FileSurvey['reading']['delimiter'] })}
-        >
-          {Object.entries(delimiterNames).map(([value, text]) => (
-            <MenuItem key={value} value={value}>
-              {text}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          select
-          label="Encoding"
-          value={survey.reading.encoding}
-          onChange={(event) => onReading({ encoding: event.target.value as FileSurvey['reading']['encoding'] })}
-        >
-          {Object.entries(encodingNames).map(([value, text]) => (
-            <MenuItem key={value} value={value}>
-              {text}
-            </MenuItem>
-          ))}
-        </TextField>
-        <FormControlLabel
-          control={<Checkbox checked={survey.reading.heading} onChange={(_, heading) => onReading({ heading })} />}
-          label="First row contains column names"
-        />
-        <TextField
-          type="number"
-          label="Rows above the table"
-          value={survey.reading.skip}
-          onChange={(event) => {
-            const skip = Math.min(100, Math.max(0, Number(event.target.value)));
-            if (Number.isInteger(skip)) onReading({ skip });
-          }}
-          slotProps={{ htmlInput: { min: 0, max: 100 } }}
-        />
+        <FileFields survey={survey} onReading={onReading} />
+        {table !== undefined && (
+          <RowMatching
+            table={table}
+            matching={matching}
+            filled={columns.flatMap((column) => (column.kind === 'field' ? [column.field] : []))}
+            isNumbered={isByNumber}
+            keepsEmpty={emptyCells === 'keep'}
+            onMatching={setMatching}
+            onKeepsEmpty={(keeps) => setEmptyCells(keeps ? 'keep' : 'empty')}
+          />
+        )}
       </div>
       <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
         <table className="rows">
           <thead>
             <tr>
               <th scope="col">Column of the file</th>
-              <th scope="col">Example</th>
+              <th scope="col">
+                <RowStepper at={at} count={survey.sample.length} rows={survey.rows} onAt={setAt} />
+              </th>
               <th scope="col" className="n">
                 Filled
               </th>
@@ -153,22 +141,22 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
             </tr>
           </thead>
           <tbody>
-            {survey.columns.map((column, at) => (
+            {survey.columns.map((column, place) => (
               <tr key={column.name}>
                 <th scope="row" className="el">
                   {column.name}
                 </th>
                 <td className="samples el" title={column.samples.join(' | ')}>
-                  {column.samples.length === 0 ? <span className="nil">empty</span> : column.samples.slice(0, 3).join(' | ')}
+                  {(survey.sample[at]?.[place] ?? '') === '' ? <span className="nil">empty</span> : survey.sample[at]?.[place]}
                   {column.note !== null && <span className="column-note">{column.note}</span>}
                 </td>
                 <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
                 <ColumnTarget
                   column={column}
-                  plan={columns[at] ?? { kind: 'skip' }}
+                  plan={columns[place] ?? { kind: 'skip' }}
                   tableId={tableId}
-                  used={columns.flatMap((one, i) => (i === at ? [] : targetOf(one)))}
-                  onChange={(plan) => setColumn(at, plan)}
+                  used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
+                  onChange={(plan) => setColumn(place, plan)}
                 />
               </tr>
             ))}
@@ -176,10 +164,12 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         </table>
       </div>
       {problem !== null && <Note kind="bad">{problem}</Note>}
-      {isByNumber && (
+      {changes && (
         <Note kind="look">
-          A row with a record number changes that record where its values differ. An empty cell empties its field. A row without a number adds a record. Nothing
-          is deleted.
+          {isByNumber
+            ? 'A row with a record number changes that record where its values differ.'
+            : 'A row changes the record that it matches where its values differ.'}
+          {emptyCells === 'empty' && ' An empty cell empties its field.'} {restWords[matching.mode]}
         </Note>
       )}
       {asleep.length > 0 && (
@@ -187,8 +177,13 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       )}
       <div className="import-foot">
         <Button type="submit" variant="contained">
-          Import {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
+          {changes ? 'Preview' : 'Import'} {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
         </Button>
+        {!changes && (
+          <Button variant="outlined" disabled={problem !== null} onClick={() => run(true)}>
+            Preview
+          </Button>
+        )}
         {another}
         <FormControlLabel
           control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />}
@@ -196,133 +191,5 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         />
       </div>
     </form>
-  );
-}
-
-interface TargetProps {
-  readonly column: FileSurvey['columns'][number];
-  readonly plan: ColumnPlan;
-  readonly tableId: string | null;
-  /** Fields that other columns go into. */
-  readonly used: readonly string[];
-  readonly onChange: (plan: ColumnPlan) => void;
-}
-
-function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
-  const { design } = useApp();
-  const table = design.tables.find((one) => one.id === tableId);
-  const links = tableId === null ? [] : linksOf(design, tableId);
-  const link = plan.kind === 'link' ? links.find((one) => one.id === plan.relationship) : undefined;
-  const reading: Reading = plan.kind === 'field' || plan.kind === 'new' ? plan.reading : column.reading;
-  const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((one) => one.id === plan.field) : undefined;
-  const choose = (value: string): void => {
-    if (value === '-') onChange({ kind: 'skip' });
-    else if (value === recordNumber) onChange({ kind: 'record' });
-    else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f'), design.region), reading });
-    else onChange(links.some((one) => one.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading });
-  };
-  const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
-  const changeKind = (kind: FieldKind): void => {
-    if (plan.kind !== 'new') return;
-    // The survey's own choices and digits serve whichever kind is taken instead.
-    const other = suggestField({ ...column, kind, choices: column.choices.length > 0 ? column.choices : column.samples }, () => plan.field.id, design.region);
-    onChange({ ...plan, field: { ...other, name: plan.field.name } });
-  };
-  return (
-    <>
-      <td>
-        <TextField
-          select
-          hiddenLabel
-          value={targetOf(plan)[0] ?? (plan.kind === 'new' ? '+' : '-')}
-          onChange={(event) => choose(event.target.value)}
-          slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
-        >
-          <MenuItem value="+">a new field</MenuItem>
-          {table?.fields.map((one) => (
-            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
-              {one.name}
-              {one.required ? ' *' : ''}
-            </MenuItem>
-          ))}
-          {links.map((one) => (
-            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
-              {one.childrenName}
-            </MenuItem>
-          ))}
-          {table !== undefined && (
-            <MenuItem value={recordNumber} disabled={used.includes(recordNumber)}>
-              the record number
-            </MenuItem>
-          )}
-          <MenuItem value="-">don't import</MenuItem>
-        </TextField>
-        {plan.kind === 'new' && (
-          <TextField
-            hiddenLabel
-            value={plan.field.name}
-            onChange={(event) => onChange({ ...plan, field: { ...plan.field, name: event.target.value } })}
-            error={plan.field.name.trim() === ''}
-            slotProps={{ htmlInput: { 'aria-label': `Name of the field for ${column.name}`, maxLength: 60 } }}
-          />
-        )}
-      </td>
-      <td>
-        {plan.kind === 'new' ? (
-          <TextField
-            select
-            hiddenLabel
-            value={plan.field.kind}
-            onChange={(event) => changeKind(event.target.value as FieldKind)}
-            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `Kind of ${column.name}` } } }}
-          >
-            {newKinds.map((kind) => (
-              <MenuItem key={kind} value={kind} disabled={kind === 'choice' && column.choices.length === 0 && column.samples.length === 0}>
-                {fieldKinds[kind].word}
-              </MenuItem>
-            ))}
-          </TextField>
-        ) : (
-          <span className="q">
-            {link !== undefined ? `several of ${otherSide(design, link)?.table.name ?? ''}` : field === undefined ? '' : fieldKinds[field.kind].word}
-          </span>
-        )}
-      </td>
-      <td>
-        {asks === 'numbers' && (plan.kind === 'field' || plan.kind === 'new') && (
-          <TextField
-            select
-            hiddenLabel
-            value={reading.numbers}
-            onChange={(event) => onChange({ ...plan, reading: { ...reading, numbers: event.target.value as Reading['numbers'] } })}
-            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How numbers are written in ${column.name}` } } }}
-          >
-            {Object.entries(numberNames).map(([value, text]) => (
-              <MenuItem key={value} value={value}>
-                {text}
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
-        {asks === 'dates' && (plan.kind === 'field' || plan.kind === 'new') && (
-          <TextField
-            select
-            hiddenLabel
-            value={reading.dates}
-            onChange={(event) => onChange({ ...plan, reading: { ...reading, dates: event.target.value as Reading['dates'] } })}
-            slotProps={{ select: { SelectDisplayProps: { 'aria-label': `How dates are written in ${column.name}` } } }}
-          >
-            {Object.entries(dateNames).map(([value, text]) => (
-              <MenuItem key={value} value={value}>
-                {text}
-              </MenuItem>
-            ))}
-          </TextField>
-        )}
-        {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
-        {link !== undefined && <span className="q">by what records are called, with commas between them</span>}
-        {plan.kind === 'record' && <span className="q">changes the record with this number</span>}
-      </td>
-    </>
   );
 }

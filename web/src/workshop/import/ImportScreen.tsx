@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import TextField from '@mui/material/TextField';
 import LinearProgress from '@mui/material/LinearProgress';
 import { ArrowLeftIcon, FileArrowUpIcon } from '@phosphor-icons/react';
 import { contract, type ImportAnswer } from '@bibliona/core';
@@ -11,7 +12,8 @@ import { keys } from '../../state/keys.js';
 import { upload } from '../../state/upload.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
-import { ComplaintRows, Complaints } from './Complaints.js';
+import { ComplaintRows, Complaints, unitOf } from './Complaints.js';
+import { ImportPreview } from './ImportPreview.js';
 import { ImportPlanner } from './ImportPlanner.js';
 import { useImport } from './use-import.js';
 import { locale } from '../../state/locale.js';
@@ -85,14 +87,14 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
     >
       {sending === null ? (
         <Empty
-          title="Drop a CSV file here, or choose one."
+          title="Drop a spreadsheet here, or choose one."
           action={
             <Button variant="contained" startIcon={<FileArrowUpIcon />} onClick={() => input.current?.click()}>
               Choose a file
             </Button>
           }
         >
-          Commas, semicolons or tabs, in any usual encoding. You see the result before anything changes.
+          XLSX, CSV or JSON. What is in the file decides, not its name. You see the result before anything changes.
         </Empty>
       ) : (
         <div className="import-progress" role="status">
@@ -105,11 +107,12 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
           </Button>
         </div>
       )}
+      {sending === null && <PasteRows onRows={(text) => void send(new File([text], 'Pasted rows', { type: 'text/plain' }))} />}
       {problem !== null && <Note kind="bad">{problem}</Note>}
       <input
         ref={input}
         type="file"
-        accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values"
+        accept=".xlsx,.csv,.tsv,.txt,.json,.jsonl,.ndjson,.geojson,text/csv,text/plain,text/tab-separated-values,application/json"
         className="vh"
         aria-label="Spreadsheet file"
         tabIndex={-1}
@@ -119,10 +122,33 @@ function ChooseFile({ onStarted }: { readonly onStarted: (answer: ImportAnswer) 
   );
 }
 
+/** Rows that were copied from a spreadsheet or a page. */
+function PasteRows({ onRows }: { readonly onRows: (text: string) => void }) {
+  const [text, setText] = useState('');
+  return (
+    <div className="paste-rows">
+      <TextField
+        label="Or paste rows here"
+        multiline
+        minRows={3}
+        maxRows={8}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        helperText="Copied from a spreadsheet, with the column names above them."
+      />
+      <Button variant="outlined" disabled={text.trim() === ''} onClick={() => onRows(text)}>
+        Use these rows
+      </Button>
+    </div>
+  );
+}
+
 function Running({ id, tableId, onAnother }: { readonly id: string; readonly tableId: string | null; readonly onAnother: () => void }) {
   const app = useApp();
   const client = useQueryClient();
   const { answer, problem, act } = useImport(id);
+  // From a preview back to the plan that it is of.
+  const [isBack, setBack] = useState(false);
   const undo = async (others: boolean): Promise<void> => {
     await act(contract.takeBackImport, { others });
     await client.invalidateQueries({ queryKey: keys.app(app.id), predicate: (query) => query.queryKey.length > 2 });
@@ -139,13 +165,15 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
       return (
         <div className="import-progress" role="status">
           <p>
-            {answer.state === 'reading' ? 'Reading' : 'Importing'} {answer.fileName}, {Math.round(answer.progress * 100)} %
+            {answer.state === 'reading' ? 'Reading' : answer.isTrial ? 'Checking' : 'Importing'} {answer.fileName}, {progressWords(answer)}
           </p>
           <LinearProgress variant={answer.progress > 0 ? 'determinate' : 'indeterminate'} value={answer.progress * 100} aria-label="Progress" />
           <p className="q">
-            {answer.state === 'running'
-              ? 'Either all rows are imported or none. You can keep working while it runs.'
-              : 'Every cell is checked to find the right kind of field.'}
+            {answer.state === 'reading'
+              ? 'Every cell is checked to find the right kind of field.'
+              : answer.isTrial
+                ? 'You see what would change before anything does. You can keep working while it runs.'
+                : 'Either all rows are imported or none. You can keep working while it runs.'}
           </p>
           <Button variant="outlined" onClick={() => void act(contract.cancelImport)}>
             Stop
@@ -155,9 +183,31 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
     case 'read':
     case 'refused':
     case 'cancelled':
-    case 'failed':
+    case 'failed': {
+      const { plan, preview } = answer;
+      if (preview !== null && plan !== null && !isBack)
+        return (
+          <>
+            {problem !== null && <Note kind="bad">{problem}</Note>}
+            <ImportPreview
+              answer={answer}
+              preview={preview}
+              plan={plan}
+              table={app.design.tables.find((table) => table.id === plan.target.table)}
+              onRun={() => void act(contract.runImport, { version: app.version, plan })}
+              onBack={() => setBack(true)}
+            />
+          </>
+        );
+      const known = tableId === null && plan?.target.kind === 'table' ? app.design.tables.find((table) => table.id === plan.target.table) : undefined;
       return (
         <>
+          {known !== undefined && (
+            <Note kind="look">
+              A file with these columns was imported into {known.name} before.{' '}
+              <Link to={`?table=${known.id}&import=${id}`}>Import this one into {known.name} too</Link>
+            </Note>
+          )}
           {answer.state === 'cancelled' && <Note kind="look">Stopped. Nothing was imported.</Note>}
           {answer.message !== null && <Note kind="bad">{answer.message}</Note>}
           {problem !== null && <Note kind="bad">{problem}</Note>}
@@ -166,17 +216,21 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
             <div className="import-foot">{anotherFile}</div>
           ) : (
             <ImportPlanner
-              key={JSON.stringify(answer.survey.reading)}
+              key={`${tableId} ${JSON.stringify(answer.survey.reading)}`}
               answer={answer}
               survey={answer.survey}
               tableId={tableId}
               onReading={(reading) => void act(contract.surveyImport, { reading })}
-              onRun={(plan) => void act(contract.runImport, { version: app.version, plan })}
+              onRun={(isTrial, plan) => {
+                setBack(false);
+                void act(contract.runImport, { version: app.version, plan, isTrial });
+              }}
               another={anotherFile}
             />
           )}
         </>
       );
+    }
     case 'done':
       return (
         <Empty
@@ -197,7 +251,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
           {answer.emptiedCount === 0
             ? `All of ${answer.fileName} was imported.`
             : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell had an error and was' : `${locale().count(answer.emptiedCount)} cells had errors and were`} left empty:`}
-          {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} />}
+          {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} unit={unitOf(answer)} />}
           {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
         </Empty>
       );
@@ -216,16 +270,31 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
 
 const records = (count: number): string => `${locale().count(count)} ${count === 1 ? 'record' : 'records'}`;
 
-function doneWords({ added, changed, unchanged }: ImportAnswer, table: string): string {
-  if (changed + unchanged === 0) return `${records(added ?? 0)} added to ${table}.`;
-  const parts = [`${locale().count(changed)} changed`, `${locale().count(unchanged)} unchanged`];
-  return `${table}: ${(added ?? 0) === 0 ? '' : `${locale().count(added ?? 0)} added, `}${parts.join(', ')}.`;
+/** How far it is: in rows where the file has been counted. */
+function progressWords({ progress, survey, state }: ImportAnswer): string {
+  const percent = `${Math.round(progress * 100)} %`;
+  if (state === 'reading' || survey === null || survey.rows === 0) return percent;
+  return `${locale().count(Math.round(progress * survey.rows))} of ${locale().count(survey.rows)} rows, ${percent}`;
 }
 
-function undoneWords({ added, changed }: ImportAnswer): string {
+function doneWords({ added, changed, unchanged, leftOut, removed }: ImportAnswer, table: string): string {
+  if (changed + unchanged + removed + leftOut === 0) return `${records(added ?? 0)} added to ${table}.`;
+  const counts = [
+    [added ?? 0, 'added'],
+    [changed, 'changed'],
+    [removed, 'deleted'],
+  ] as const;
+  const parts = counts.flatMap(([count, word]) => (count === 0 && word !== 'changed' ? [] : [`${locale().count(count)} ${word}`]));
+  const left =
+    leftOut === 0 ? '' : ` ${leftOut === 1 ? '1 row matched no record and was' : `${locale().count(leftOut)} rows matched no record and were`} left out.`;
+  return `${table}: ${[...parts, `${locale().count(unchanged)} unchanged`].join(', ')}.${left}`;
+}
+
+function undoneWords({ added, changed, removed }: ImportAnswer): string {
   const words = [
     ...((added ?? 0) > 0 ? ['The added records are deleted.'] : []),
     ...(changed > 0 ? ['The changed records have their earlier values again.'] : []),
+    ...(removed > 0 ? ['The deleted records are back.'] : []),
   ];
   return words.length === 0 ? 'It had changed nothing.' : words.join(' ');
 }
