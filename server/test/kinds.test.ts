@@ -1,5 +1,6 @@
 import {
   contract,
+  exportFormatNames,
   endingOf,
   fieldKindNames,
   fieldKinds,
@@ -8,7 +9,6 @@ import {
   kindOf,
   plainReading,
   signatureIn,
-  splitRows,
   tableOf,
   type AppDesign,
   type DesignChange,
@@ -20,6 +20,7 @@ import {
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { rowsOf } from './file-rows.js';
 
 /**
  * Every kind of field, with every set of its settings, in a real database: what is saved is read, sorted, exported and kept
@@ -145,24 +146,24 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
       }
   });
 
-  test('is counted in the proof, and exported so that an import reads it again', async () => {
+  test('is counted in the proof', async () => {
     const values = all.get(id) ?? [];
     const { fields } = await ada.call(contract.readStatistics, { params: at() });
     expect(fields.find((field) => field.field === id)).toMatchObject({ rows: records, filled: values.filter((value) => value !== null).length });
-    const { bytes } = await ada.download(contract.exportRecords, at());
-    const [heads = [], ...rows] = splitRows(
-      Buffer.from(bytes)
-        .toString()
-        .replace(/^\uFEFF/u, ''),
-      ',',
-    );
+  });
+
+  test.each(exportFormatNames)('is saved as %s so that an import reads it again', async (format) => {
+    const values = all.get(id) ?? [];
+    const { bytes } = await ada.download(contract.exportRecords, at(), { format });
+    const [heads = [], ...rows] = await rowsOf(bytes);
     const kind = kindOf(plan);
     const { reader } = kind.cells;
     if (reader === null) return;
     const read = rows.map((row): unknown => {
       // A text that a spreadsheet would calculate has an apostrophe before it.
-      const cell = (row[heads.indexOf(plan.name)] ?? '').replace(/^'(?='*[=+\-@\t\r])/u, '');
-      const printed = cell === '' ? null : reader(plan, plainReading, null)(cell);
+      const written = row[heads.indexOf(plan.name)] ?? '';
+      const cell = format === 'csv' ? written.replace(/^'(?='*[=+\-@\t\r])/u, '') : written;
+      const printed = cell === '' ? null : reader(plan, { ...plainReading, zone: app.design.timeZone }, null)(cell);
       return typeof printed === 'string' ? kind.cells.value(printed) : printed;
     });
     // A formatted text comes back as its words.

@@ -70,7 +70,11 @@ export interface Range {
 }
 
 /** The number of a column of a sheet: A is 1, Z is 26, AA is 27. */
-export const columnNumber = (letters: string): number => [...letters.toUpperCase()].reduce((sum, letter) => sum * 26 + letter.charCodeAt(0) - 64, 0);
+export function columnNumber(letters: string): number {
+  let sum = 0;
+  for (let i = 0; i < letters.length; i += 1) sum = sum * 26 + (letters.charCodeAt(i) & 31);
+  return sum;
+}
 
 /** The rows and columns that a range names; its corners can stand in any order. */
 export function rangeOf(text: string): Range {

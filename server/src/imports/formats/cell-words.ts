@@ -42,8 +42,12 @@ export function numberFormat(id: number, code: string | undefined): NumberFormat
 
 const secondsOfDay = 86_400;
 
+/** Most numbers of most sheets: they stand as they are. */
+const isShortWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
+
 /** @param raw the number as the file has it @param since1904 whether days are counted from 1904 */
 export function numberWords(raw: string, format: NumberFormat, since1904: boolean): string {
+  if (format.kind === 'plain' && isShortWhole.test(raw)) return raw;
   const value = Number(raw);
   if (raw.trim() === '' || !Number.isFinite(value)) return raw;
   if (format.kind === 'padded' && Number.isInteger(value) && value >= 0) return shown(value).padStart(format.digits, '0');
@@ -51,7 +55,7 @@ export function numberWords(raw: string, format: NumberFormat, since1904: boolea
 }
 
 /** Workbooks keep 15 digits: 0.1 can stand in them as 0.10000000000000001. */
-const shown = (value: number): string => plainNumber(String(Number(value.toPrecision(15))));
+const shown = (value: number): string => plainNumber(Number.isSafeInteger(value) ? String(value) : String(Number(value.toPrecision(15))));
 
 const two = (n: number): string => String(n).padStart(2, '0');
 

@@ -1,19 +1,12 @@
 /** Lists of records in JSON (RFC 8259), also one record per line, read as they stream in. */
 import { createReadStream } from 'node:fs';
 import { standardLocale } from '@bibliona/core';
-import { Tokenizer, TokenParser, type JsonTypes } from '@streamparser/json';
 import { chunkSize, FileUnreadable, type FormatReader, type OnRows } from './format.js';
+import { JsonEntries, parseExactly, type JsonForm } from './json-entries.js';
 import { plainNumber } from './plain-number.js';
 
-type Json = JsonTypes.JsonPrimitive | JsonTypes.JsonStruct;
-
-/** Numbers that would lose digits, or be written with an exponent, are kept as text. */
-class ExactTokenizer extends Tokenizer {
-  protected override parseNumber(text: string): number {
-    const number = Number(text);
-    return String(number) === text && !/e|\.\d{13}/u.test(text) ? number : (plainNumber(text) as unknown as number);
-  }
-}
+type Json = string | number | boolean | null | readonly Json[] | { readonly [name: string]: Json };
+type JsonObject = { readonly [name: string]: Json };
 
 /** A list that is the file itself, and not one inside of it, has no name of its own. */
 const wholeFile = 'Records';
@@ -21,13 +14,11 @@ const wholeFile = 'Records';
 const ofParent = (name: string): string => `Parent ${name}`;
 const nameOf = (list: string, inner: string): string => (list === wholeFile ? inner : `${list} / ${inner}`);
 
-/** `lines`: record after record; `list`: one list of them; `lists`: an object with a list for each of its names. */
-type Form = 'lines' | 'list' | 'lists';
-const pathTo: Readonly<Record<Form, string>> = { lines: '$', list: '$.*', lists: '$.*.*' };
 const afterMark = (head: Buffer): string => head.toString('utf8').replace(/^\uFEFF/u, '');
 
 const deepest = 3;
 const mostColumns = 1000;
+const byteOrderMark = Buffer.from([0xef, 0xbb, 0xbf]);
 const largestEntry = 32 * 1024 * 1024;
 
 export const json: FormatReader = {
@@ -50,46 +41,35 @@ export const json: FormatReader = {
   },
 };
 
-function formOf(head: string): Form {
+/** An object that another one follows is the first of many. */
+function formOf(head: string): JsonForm {
   if (head.trimStart().startsWith('[')) return 'list';
-  const parser = new TokenParser({ paths: ['$'], separator: '' });
-  const tokenizer = new Tokenizer({ separator: '' });
-  let [ended, goesOn] = [false, false];
-  parser.onValue = () => (ended = true);
-  tokenizer.onToken = (token) => {
-    goesOn ||= ended;
-    parser.write(token);
-  };
+  let count = 0;
+  const entries = new JsonEntries('lines', () => (count += 1));
   try {
-    tokenizer.write(head);
+    entries.push(Buffer.from(head));
   } catch {
     return 'lists';
   }
-  return goesOn ? 'lines' : 'lists';
+  return count > 1 || (count === 1 && entries.waiting > 0) ? 'lines' : 'lists';
 }
 
-type Entry = Readonly<Record<string, Json>>;
+type Entry = JsonObject;
 
 /** Calls for each entry of each list, and after each part of the file. @throws FileUnreadable */
 async function eachEntry(
   path: string,
   size: number,
-  form: Form,
+  form: JsonForm,
   onEntry: (list: string, entry: Entry) => void,
   onPart: (part: number) => Promise<void> | null,
 ): Promise<void> {
-  const separator = form === 'lines' ? { separator: '' } : {};
-  const tokenizer = new ExactTokenizer({ stringBufferSize: 64 * 1024, ...separator });
-  const parser = new TokenParser({ paths: [pathTo[form]], keepStack: false, ...separator });
-  tokenizer.onToken = (token) => parser.write(token);
-  let [bytes, seen, all] = [0, 0, 0];
-  parser.onValue = ({ value, parent, stack }) => {
-    seen = bytes;
-    if (value === undefined || (form === 'lists' && !Array.isArray(parent))) return;
-    const list = form === 'lists' ? String(stack.at(-1)?.key ?? '') : wholeFile;
+  let [bytes, all] = [0, 0];
+  const entries = new JsonEntries(form, (list, text) => {
+    const value = parseExactly(text, plainNumber) as Json;
     all += 1;
-    onEntry(list, asEntry(value));
-  };
+    onEntry(form === 'lists' ? list : wholeFile, asEntry(value));
+  });
   const feed = (work: () => void): void => {
     try {
       work();
@@ -100,20 +80,18 @@ async function eachEntry(
     }
   };
   for await (const chunk of createReadStream(path, { highWaterMark: chunkSize }) as AsyncIterable<Buffer>) {
+    const isFirst = bytes === 0;
     bytes += chunk.length;
-    feed(() => tokenizer.write(chunk));
-    if (bytes - seen > largestEntry)
+    feed(() => entries.push(isFirst && chunk.subarray(0, 3).equals(byteOrderMark) ? chunk.subarray(3) : chunk));
+    if (entries.waiting > largestEntry)
       throw new FileUnreadable(`Entry ${standardLocale().count(all + 1)} of the file is larger than 32 MB. It can't be a record.`);
     const wait = onPart(Math.min(1, bytes / size));
     if (wait !== null) await wait;
   }
-  feed(() => {
-    if (!tokenizer.isEnded) tokenizer.end();
-    if (!parser.isEnded) parser.end();
-  });
+  feed(() => entries.finish());
 }
 
-const isObject = (value: Json): value is JsonTypes.JsonObject => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isObject = (value: Json): value is JsonObject => typeof value === 'object' && value !== null && !Array.isArray(value);
 const asEntry = (value: Json): Entry =>
   Array.isArray(value) ? Object.fromEntries(value.map((one, i) => [`Column ${i + 1}`, one])) : isObject(value) ? value : { Value: value };
 
@@ -145,7 +123,7 @@ interface List {
 }
 
 /** The lists of the file, in their order. */
-async function listsOf(path: string, size: number, form: Form): Promise<ReadonlyMap<string, List>> {
+async function listsOf(path: string, size: number, form: JsonForm): Promise<ReadonlyMap<string, List>> {
   const found = new Map<string, List>();
   const see = (name: string, columns: Iterable<string>): void => {
     const list = found.get(name) ?? { columns: new Set<string>(), rows: 0 };
@@ -167,7 +145,7 @@ const rowsWithin = (parent: ReadonlyMap<string, string>, entries: readonly Entry
 
 const rowsAtOnce = 500;
 
-async function rowsOf(path: string, size: number, form: Form, wanted: string, names: readonly string[], onRows: OnRows): Promise<void> {
+async function rowsOf(path: string, size: number, form: JsonForm, wanted: string, names: readonly string[], onRows: OnRows): Promise<void> {
   let rows: string[][] = [[...names]];
   let lines: number[] = [0];
   const pass = (part: number): Promise<void> => {
