@@ -1,5 +1,5 @@
 /** Importing a file as a builder does it: uploaded, planned as the product proposes, and waited for. */
-import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type OpenApp } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type Matching, type OpenApp } from '@bibliona/core';
 import { expect } from 'vitest';
 import type { Caller } from './support.js';
 
@@ -34,7 +34,14 @@ export async function run(
   app: OpenApp,
   answer: ImportAnswer,
   target: string | null,
-  more: { columns?: (columns: ColumnPlan[]) => ColumnPlan[]; badCells?: 'refuse' | 'empty'; version?: number } = {},
+  more: {
+    readonly columns?: (columns: ColumnPlan[]) => ColumnPlan[];
+    readonly badCells?: 'refuse' | 'empty';
+    readonly version?: number;
+    readonly matching?: Matching;
+    readonly emptyCells?: 'empty' | 'keep';
+    readonly isTrial?: boolean;
+  } = {},
 ): Promise<ImportAnswer> {
   const now = await opened(ada, app);
   const { survey } = answer;
@@ -48,8 +55,14 @@ export async function run(
         : { kind: 'table', table: target },
     columns: more.columns?.(columns) ?? columns,
     badCells: more.badCells ?? 'refuse',
+    ...(more.matching === undefined ? {} : { matching: more.matching }),
+    ...(more.emptyCells === undefined ? {} : { emptyCells: more.emptyCells }),
   };
-  const started = await ada.send('POST', `/api/apps/${app.id}/imports/${answer.id}/run`, { version: more.version ?? now.version, plan });
+  const started = await ada.send('POST', `/api/apps/${app.id}/imports/${answer.id}/run`, {
+    version: more.version ?? now.version,
+    plan,
+    isTrial: more.isTrial ?? false,
+  });
   if (started.status !== 200) throw new Error(JSON.stringify(started.body));
   return settled(ada, app, answer.id);
 }

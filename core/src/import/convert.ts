@@ -98,8 +98,8 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
   const recordOf = (cells: readonly string[], line: number): number | null => {
     const found = find === null ? null : find(cells, line);
     if (found === null || typeof found === 'number') return found;
-    bad(line, found.column, found.value, found.problem);
-    // Its cells are read as those of a record that is there: none is emptied in silence.
+    if (found !== 'unreadable') bad(line, found.column, found.value, found.problem);
+    // Its cells are read as those of a record that is there, which none is: nothing is emptied in silence.
     return 0;
   };
   return (cells, line) => {
@@ -124,7 +124,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
         else emptied({ line, column: column.name, value: text.slice(0, 200), reason: converted.problem });
       } else if (column.field.required && !(keepsEmpty && record !== null)) bad(line, column.name, '', 'is empty, but required');
       const seen = firstLines[i];
-      if (seen !== null && seen !== undefined && typeof value === 'string') {
+      if (seen !== null && seen !== undefined && typeof value === 'string' && record !== 0) {
         const { key: keyOf } = kindOf(column.field).cells;
         const key = keyOf(value, column.field);
         const first = seen.get(key);

@@ -20,8 +20,8 @@ export type Matching = z.infer<typeof Matching>;
 /** Where rows name no records, each adds one; where they name them by number, others are added. */
 export const plainMatching: Matching = { mode: 'both', by: [], isLoose: true };
 
-/** The record of a row: `null` where there is none, a problem where it can't be told. */
-export type RecordFinder = (cells: readonly string[], line: number) => number | null | FinderProblem;
+/** The record of a row: `null` where there is none, a problem where it can't be told; `unreadable`: a cell that it is matched by has a fault of its own. */
+export type RecordFinder = (cells: readonly string[], line: number) => number | null | FinderProblem | 'unreadable';
 export interface FinderProblem {
   /** Heading of the column. */
   readonly column: string;
@@ -77,8 +77,8 @@ export function byFields(
         printed.push(null);
         continue;
       }
-      const read = readers[i]?.(text) ?? { problem: 'is not read from a file' };
-      if (typeof read === 'object') return { column: columns[i]?.name ?? '', value: text, problem: read.problem };
+      const read = readers[i]?.(text);
+      if (typeof read !== 'string') return 'unreadable';
       printed.push(read);
     }
     const key = keyOf(columns, printed, isLoose);
