@@ -269,6 +269,7 @@ export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, 
 export {
   compileAdd,
   compileChange,
+  compileChanges,
   compileChangedSince,
   compileChildren,
   compileCopy,
@@ -282,6 +283,7 @@ export {
   compileTakeBack,
   madeKey,
   placesPerWrite,
+  type ChangeOfMany,
   type Values,
   type WritePlace,
 } from './record/write.js';

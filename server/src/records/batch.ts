@@ -7,6 +7,7 @@ import {
   compileAdd,
   compileBatch,
   compileChange,
+  compileChanges,
   compileChildren,
   compileHold,
   compilePage,
@@ -198,6 +199,30 @@ export class Batch {
     }
   }
 
+  /**
+   * Changes of one sort, of which the first has this place, made in one statement.
+   * @throws VersionMissed, or what PostgreSQL says of one of them
+   */
+  async changeRun(runner: Runner, run: readonly [Change, ...Change[]], from: number): Promise<SaveAnswer['records']> {
+    const table = tableIn(this.app, run[0].table);
+    const changes = run.map((write, i) => ({
+      id: write.id,
+      rev: write.rev,
+      values: this.values(table, write.values),
+      place: (from + i) * placesPerWrite + 1,
+    }));
+    const at = { schema: this.app.schema, batch: this.under.key, asked: this.under.asked };
+    const rows = await runPrepared<Changed>(runner, compileChanges(this.permit(table, 'change'), changes, at));
+    const saved = new Map(rows.map((row) => [row.id, row]));
+    return changes.map(({ id, values }, i) => {
+      const row = saved.get(id);
+      if (row === undefined) throw new VersionMissed(from + i, table.id, id);
+      const fields = Object.keys(values).filter((field) => values[field] !== row.before[field]);
+      this.events.push({ kind: 'changed', table: table.id, id, fields, move: null, write: from + i });
+      return { write: from + i, table: table.id, id, rev: row.rev };
+    });
+  }
+
   /** Notes that an automation is started for a record, which is held. Sent again, it is not started again. @throws VersionMissed, Refusal */
   private async start(runner: Runner, table: Table, write: Extract<Write, { kind: 'start' }>, index: number): Promise<void> {
     const automation = this.app.design.automations.find((one) => one.id === write.automation && one.table === table.id);
@@ -281,6 +306,36 @@ export class Batch {
     };
   }
 }
+
+type Change = Extract<Write, { readonly kind: 'change' }>;
+const mostOfRun = 500;
+
+/**
+ * The changes from a write on that are of one sort: of the same fields of different records of one table, and of none in which
+ * records must differ, because there the order of the writes matters. Null: there are not several.
+ */
+export function runOfChanges(app: OpenedApp, writes: readonly Write[], from: number): readonly [Change, ...Change[]] | null {
+  const first = writes[from];
+  if (first?.kind !== 'change' || writes[from + 1]?.kind !== 'change') return null;
+  const fields = fieldsOf(first);
+  const differ = fieldsThatDiffer(tableIn(app, first.table));
+  if (fields === '' || Object.keys(first.values).some((field) => differ.has(field))) return null;
+  const run: [Change, ...Change[]] = [first];
+  const known = new Set([first.id]);
+  for (let at = from + 1; run.length < mostOfRun; at += 1) {
+    const write = writes[at];
+    if (write?.kind !== 'change' || write.table !== first.table || known.has(write.id) || fieldsOf(write) !== fields) break;
+    known.add(write.id);
+    run.push(write);
+  }
+  return run.length > 1 ? run : null;
+}
+
+const fieldsOf = ({ values }: Change): string => Object.keys(values).toSorted().join(' ');
+
+/** The fields in which records must differ, alone or together. */
+export const fieldsThatDiffer = (table: Table): ReadonlySet<string> =>
+  new Set([...table.fields.filter((field) => isStored(field) && field.unique).map((field) => field.id), ...table.uniqueTogether.flatMap((one) => one.fields)]);
 
 /** @throws Refusal bad_request when the lines of a key were written for another request; lines of before digests were kept pass */
 export function mustBeTheSame(rows: readonly { readonly asked: string | null }[], asked: string): void {

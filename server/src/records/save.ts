@@ -1,5 +1,5 @@
 /** `save` is the one way to write records: forms, grids and, in its set-based form, imports go through it. */
-import { givesValues, isStored, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Table, type Write } from '@bibliona/core';
+import { givesValues, type Conflict, type Person, type PlacedIssue, type SaveAnswer, type Write } from '@bibliona/core';
 import type { DataSource, QueryRunner } from 'typeorm';
 import { inTransaction } from '../db/database.js';
 import { pgErrorOf } from '../db/errors.js';
@@ -8,7 +8,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { AutomationFailed, Automations } from './automations.js';
 import { mustBeOpen } from './moves.js';
-import { asTheyStand, Batch, tableIn, VersionMissed } from './batch.js';
+import { asTheyStand, Batch, fieldsThatDiffer, runOfChanges, tableIn, VersionMissed } from './batch.js';
 import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { digestOf } from './digest.js';
@@ -59,12 +59,6 @@ export async function saveWithin(runner: QueryRunner, app: OpenedApp, person: Pe
 }
 
 const notAllowed = 'values are not allowed.';
-
-/** The fields in which records must differ, alone or together. */
-const mustDiffer = (table: Table): readonly string[] => [
-  ...table.fields.filter((field) => isStored(field) && field.unique).map((field) => field.id),
-  ...table.uniqueTogether.flatMap((one) => one.fields),
-];
 
 class Saving {
   private readonly writes: readonly Write[];
@@ -142,6 +136,10 @@ class Saving {
     const records: SaveAnswer['records'] = [];
     const issues: PlacedIssue[] = [];
     for (const [at, write] of this.writes.entries()) {
+      if (at < records.length) continue;
+      // Where no single record has to be asked about, changes of one sort are made together.
+      if (!isGranted) records.push(...(await this.together(runner, at)));
+      if (at < records.length) continue;
       this.batch.place = at;
       const asked = this.asked[at] ?? write;
       if (isGranted) issues.push(...(await this.grants.before(runner, this.asked, at)));
@@ -157,12 +155,30 @@ class Saving {
     return records;
   }
 
+  /** The changes from a write on that one statement can make; none when there are not several, or PostgreSQL refuses one: it then says which when each is made by itself. */
+  private async together(runner: QueryRunner, at: number): Promise<SaveAnswer['records']> {
+    const run = this.isSingly ? null : runOfChanges(this.app, this.writes, at);
+    if (run === null) return [];
+    await runDefinition(runner, ['SAVEPOINT before_writes']);
+    try {
+      const records = await this.batch.changeRun(runner, run, at);
+      await runDefinition(runner, ['RELEASE SAVEPOINT before_writes']);
+      return records;
+    } catch (error) {
+      if (error instanceof VersionMissed || isWorthTrying(error)) throw error;
+      await runDefinition(runner, ['ROLLBACK TO SAVEPOINT before_writes']);
+      this.isSingly = true;
+      return [];
+    }
+  }
+  private isSingly = false;
+
   private async one(runner: QueryRunner, write: Write, asked: Write, at: number, isGranted: boolean): Promise<SaveAnswer['records'][number]> {
     const canCollide =
       this.isWary &&
       isGranted &&
       (write.kind === 'add' || write.kind === 'change') &&
-      mustDiffer(tableIn(this.app, write.table)).some((field) => write.values[field] !== undefined);
+      [...fieldsThatDiffer(tableIn(this.app, write.table))].some((field) => write.values[field] !== undefined);
     if (!canCollide || !givesValues(asked)) return this.batch.write(runner, write, at);
     await runDefinition(runner, ['SAVEPOINT before_write']);
     try {

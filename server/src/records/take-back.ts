@@ -3,6 +3,7 @@ import {
   checkRecord,
   compileBatch,
   compileChange,
+  compileChanges,
   compileChildren,
   compileHold,
   compileRemove,
@@ -14,6 +15,8 @@ import {
   routeOf,
   stored,
   tableOf,
+  written,
+  type ChangeOfMany,
   type Person,
   type PlacedIssue,
   type StoredField,
@@ -29,8 +32,8 @@ import { inTransaction } from '../db/database.js';
 import { run, type Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { asStored } from './as-stored.js';
-import { mustBeTheSame } from './batch.js';
+import { asStored, storedRecords } from './as-stored.js';
+import { fieldsThatDiffer, mustBeTheSame } from './batch.js';
 import { SaveChecks } from './checks.js';
 import { startValues } from './defaults.js';
 import { digestOf } from './digest.js';
@@ -127,7 +130,12 @@ class TakingBack {
     if (lines.length === 0 || (this.person.role !== 'builder' && lines.some((line) => line.person !== this.person.id)))
       throw new Refusal('not_found', notYours);
     if (lines.some((line) => line.kind === 'import')) throw new Refusal('invalid', 'Undo an import on the page where you imported the file.');
-    for (const line of lines) await this.one(runner, line);
+    for (let at = 0; at < lines.length;) {
+      const run = this.runOfChanges(lines, at);
+      if (run.length > 1) await this.changeAllBack(runner, run);
+      else await this.one(runner, lines[at] as Line);
+      at += Math.max(1, run.length);
+    }
     const writes = this.done.map((one) => one.write);
     refuse(
       await this.checks.after(
@@ -161,6 +169,52 @@ class TakingBack {
     if (fields.some((field) => field.id === routeOf(this.app.design, table.id)?.field))
       throw await refuseBecause('was moved along its route: its status changes by moves alone.');
     if (fields.length > 0) await this.changeBack(runner, table, line, standing.rev, fields);
+  }
+
+  /** The lines from one on that change different records of one table in the same fields, where no single record has to be asked about. */
+  private runOfChanges(lines: readonly Line[], from: number): readonly Line[] {
+    const first = lines[from];
+    const table = this.app.design.tables.find((one) => one.id === first?.table_id);
+    if (first?.kind !== 'change' || table === undefined || this.person.role !== 'builder') return [];
+    const fields = fieldsOf(first);
+    const fixed = [...fieldsThatDiffer(table), routeOf(this.app.design, table.id)?.field];
+    if (fields.length === 0 || fixed.some((id) => id !== undefined && fields.includes(id))) return [];
+    const run: Line[] = [];
+    const known = new Set<number>();
+    for (let line = lines[from]; line?.kind === 'change' && run.length < mostOfRun; line = lines[from + run.length]) {
+      if (line.table_id !== table.id || known.has(line.id) || fieldsOf(line).join() !== fields.join()) break;
+      known.add(line.id);
+      run.push(line);
+    }
+    return run;
+  }
+
+  /** The same as `one` for each of many changes, in three statements instead of four for each. */
+  private async changeAllBack(runner: Runner, lines: readonly Line[]): Promise<void> {
+    const table = tableOf(this.app.design, lines[0]?.table_id ?? '');
+    const ids = lines.map((line) => line.id);
+    const standing = await storedRecords(runner, this.app, this.person, table, ids);
+    const changes: ChangeOfMany[] = [];
+    for (const line of lines) {
+      const now = standing.get(line.id);
+      const fields = table.fields.filter(isStored).filter((field) => field.id in (line.before ?? {}));
+      const isThere = now !== undefined && fields.every((field) => written(now.values[field.id] ?? null) === stored(field, line.after?.[field.id] ?? null));
+      if (!isThere && this.onStays !== null) this.onStays();
+      // It says why, and in the words of this record.
+      else if (!isThere) await this.one(runner, line);
+      else if (fields.length > 0) {
+        const values = valuesIn(fields, line.before);
+        mustFit(table, values, false);
+        const write: Write = { kind: 'change', table: table.id, id: line.id, rev: now.rev, values: values as Extract<Write, { kind: 'change' }>['values'] };
+        changes.push({ id: line.id, rev: now.rev, values, place: this.next().place });
+        this.note(write, { kind: 'change', table: table.id, id: line.id, caption: null });
+      }
+    }
+    if (changes.length === 0) return;
+    await this.checks.noteParents(runner, table.id, ids);
+    const granted = this.grants.permit(table, 'change');
+    const saved = await run(runner, compileChanges(granted, changes, { schema: this.app.schema, batch: this.under.key, asked: this.under.asked }));
+    if (saved.length < changes.length) throw justChanged();
   }
 
   private async restore(runner: Runner, table: Table, line: Line): Promise<void> {
@@ -248,6 +302,11 @@ class TakingBack {
     return rows.map((row) => ({ kind: row.kind, table: row.table_id, id: row.id, caption: null }));
   }
 }
+
+/** So many changes are made in one statement. */
+const mostOfRun = 500;
+
+const fieldsOf = ({ before }: Line): readonly string[] => Object.keys(before ?? {}).toSorted();
 
 const isMailed = ({ design }: OpenedApp, table: string): boolean =>
   design.automations.some((automation) => automation.table === table && automation.steps.some((step) => step.kind === 'mail'));
