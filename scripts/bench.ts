@@ -1,4 +1,4 @@
-/** `npm run bench [import|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens|forms]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
+/** `npm run bench [import|exchange|save|list|groups|expressions|queries|reports|dashboards|neighbours|apps|live|files|pickers|screens|forms]`: each figure as a ratio of two ways in one run, written to docs/benchmarks.md. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,6 +7,7 @@ import { benchApps } from './bench/apps.js';
 import { benchDashboards } from './bench/dashboards.js';
 import { benchExpressions } from './bench/expressions.js';
 import { benchImport } from './bench/import.js';
+import { benchExchange } from './bench/exchange.js';
 import { benchFiles } from './bench/files.js';
 import { benchForms } from './bench/forms.js';
 import { benchGroups } from './bench/groups.js';
@@ -25,6 +26,7 @@ import { CannotGoOn } from './packages.js';
 const root = fileURLToPath(new URL('..', import.meta.url));
 const all = {
   import: benchImport,
+  exchange: benchExchange,
   save: benchSave,
   automations: benchAutomations,
   list: benchList,

@@ -4,7 +4,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { request } from 'node:http';
-import { suggestPlan, type AppDesign, type ImportAnswer, type ImportPlan } from '@bibliona/core';
+import { plainMatching, suggestPlan, type AppDesign, type FileSurvey, type ImportAnswer, type ImportPlan, type OpenApp } from '@bibliona/core';
 import { headings, makeTable, median, memoryOf, pause, quantile, row, type Bench, type Line } from './bench.js';
 
 const rows = Number(process.env['BENCH_ROWS'] ?? 1_000_000);
@@ -62,25 +62,8 @@ async function copy(url: string, schema: string, file: string): Promise<number> 
 
 async function runImport(bench: Bench, name: string, file: string) {
   const { app, schema } = await makeTable(bench, name);
-  const uploaded = await upload(bench, `/api/apps/${app.id}/imports?name=Visits.csv`, file);
-  const path = `/api/apps/${app.id}/imports/${uploaded.id}`;
-  const settle = async (): Promise<ImportAnswer> => {
-    for (;;) {
-      const answer = (await bench.call('GET', path)) as ImportAnswer;
-      if (answer.state !== 'reading' && answer.state !== 'running') return answer;
-      await pause(100);
-    }
-  };
-  const surveyed = performance.now();
-  const { survey } = await settle();
-  const surveySeconds = (performance.now() - surveyed) / 1000;
-  if (survey === null) throw new Error('the file was not read');
-  const plan: ImportPlan = {
-    reading: survey.reading,
-    target: { kind: 'table', table: 'visits' },
-    columns: suggestPlan(survey.columns, app.design as AppDesign, 'visits', () => 'unused'),
-    badCells: 'refuse',
-  };
+  const { path, survey, seconds: surveySeconds } = await surveyed(bench, app, file);
+  const plan = planFor(app, survey);
   const before = memoryOf(bench.serverPid);
   let [most, isDone] = [before, false];
   const waits: number[] = [];
@@ -95,13 +78,45 @@ async function runImport(bench: Bench, name: string, file: string) {
   })();
   const started = performance.now();
   await bench.call('POST', `${path}/run`, { version: app.version, plan });
-  const answer = await settle();
+  const answer = await settled(bench, path);
   const seconds = (performance.now() - started) / 1000;
   isDone = true;
   await others;
   if (answer.state !== 'done' || answer.added !== rows) throw new Error(`the import ended as ${answer.state}: ${answer.message ?? ''}`);
   await bench.client.query(`TRUNCATE "${schema}".visits`);
   return { seconds, surveySeconds, waits, growth: most - before };
+}
+
+/** Sends a file and waits until it has been looked through. */
+export async function surveyed(
+  bench: Bench,
+  app: OpenApp,
+  file: string,
+): Promise<{ readonly path: string; readonly survey: FileSurvey; readonly seconds: number }> {
+  const uploaded = await upload(bench, `/api/apps/${app.id}/imports?name=Visits.csv`, file);
+  const path = `/api/apps/${app.id}/imports/${uploaded.id}`;
+  const from = performance.now();
+  const { survey } = await settled(bench, path);
+  if (survey === null) throw new Error('the file was not read');
+  return { path, survey, seconds: (performance.now() - from) / 1000 };
+}
+
+/** Each column into the field of its name. */
+export const planFor = (app: OpenApp, survey: FileSurvey): ImportPlan => ({
+  reading: survey.reading,
+  target: { kind: 'table', table: 'visits' },
+  columns: suggestPlan(survey.columns, app.design as AppDesign, 'visits', () => 'unused'),
+  badCells: 'refuse',
+  matching: plainMatching,
+  emptyCells: 'empty',
+});
+
+export async function settled(bench: Bench, path: string): Promise<ImportAnswer> {
+  for (;;) {
+    const answer = (await bench.call('GET', path)) as ImportAnswer;
+    if (answer.state !== 'reading' && answer.state !== 'running') return answer;
+    await pause(100);
+  }
 }
 
 async function upload(bench: Bench, path: string, file: string): Promise<ImportAnswer> {
