@@ -297,7 +297,18 @@ export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedR
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
 export { byFields, byNumber, keyOf, Matching, plainMatching, rowModes, type FinderProblem, type KeyIndex, type RecordFinder } from './import/matching.js';
-export { asRepeated, changesOf, changesRecords, ImportPlan, planProblems, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
+export {
+  asRepeated,
+  canMake,
+  namingField,
+  changesOf,
+  changesRecords,
+  ImportPlan,
+  planProblems,
+  suggestField,
+  suggestPlan,
+  type ColumnPlan,
+} from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';

@@ -1,5 +1,5 @@
 /** Rows that are about records which the table has already. */
-import { contract, plainMatching, type ImportAnswer, type ImportPreview, type Matching, type OpenApp } from '@bibliona/core';
+import { contract, plainMatching, type ColumnPlan, type ImportAnswer, type ImportPreview, type Matching, type OpenApp } from '@bibliona/core';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { importParams, records, run, upload } from './importing.js';
@@ -49,6 +49,7 @@ test('a preview tells what would be added, changed, left as it is and removed, a
       { field: 'h_code', count: 1, examples: [{ line: 2, before: 'H-1', after: ' h-1 ' }] },
       { field: 'h_year', count: 1, examples: [{ line: 2, before: '2024', after: '2026' }] },
     ],
+    made: [],
     emptied: [],
     emptiedCount: 0,
   };
@@ -103,6 +104,43 @@ test('a plan that cannot match is refused before a row is read', async () => {
   expect(await message('Code\nH-1\n', { ...plainMatching, mode: 'update' })).toBe('Choose at least one field to match rows by.');
   expect(await message('Code\nH-1\n', { ...plainMatching, by: ['h_year'] })).toBe('Rows are matched by Queen year, but no column goes into it.');
   expect(await message('Record number,Code\n1,H-1\n', { ...plainMatching, by: ['h_code'] })).toContain('not by both');
+});
+
+test('records that rows refer to and that are not there are made from their names, once each, and go with an undo', async () => {
+  const app = await hives('Missing');
+  const csv = 'Code,Apiary\nH-5,Moor\nH-6, moor\nH-7,Brackmoor\nH-8,Quay\n';
+  const answer = await upload(ada, app, 'Hives.csv', csv);
+  const make = { columns: (columns: ColumnPlan[]) => columns.map((column) => (column.kind === 'field' ? { ...column, missing: 'make' as const } : column)) };
+  // A code refers to nothing.
+  expect((await run(ada, app, answer, 'hives', make)).message).toBe("Records that Code refers to can't be made from a name alone. Add them first.");
+  const only = {
+    columns: (columns: ColumnPlan[]) =>
+      columns.map((column) => (column.kind === 'field' && column.field === 'h_apiary' ? { ...column, missing: 'make' as const } : column)),
+  };
+  const tried = await run(ada, app, answer, 'hives', { ...only, isTrial: true });
+  expect(tried.preview).toMatchObject({ added: 4, made: [{ table: 'apiaries', count: 2, names: ['Moor', 'Quay'] }] });
+  expect(await records(ada, app, 'apiaries')).toHaveLength(2);
+  const done = await run(ada, app, tried, 'hives', only);
+  expect(done).toMatchObject({ state: 'done', added: 4, made: [{ table: 'apiaries', count: 2 }] });
+  expect((await records(ada, app, 'apiaries')).map((one) => one['Name'])).toEqual(['Brackmoor', 'Heron Mere', 'Moor', 'Quay']);
+  const made = (await records(ada, app, 'hives')).slice(3).map((one) => (one['Apiary'] as { caption: string }).caption);
+  expect(made).toEqual(['Moor', 'Moor', 'Brackmoor', 'Quay']);
+  expect(await ada.call(contract.takeBackImport, { params: importParams(app, done.id) })).toMatchObject({ state: 'taken_back', stayed: 0 });
+  expect([(await records(ada, app, 'hives')).length, (await records(ada, app, 'apiaries')).length]).toEqual([3, 2]);
+});
+
+test('a record that more than a name is needed for is not made, and the file stays out', async () => {
+  const app = await makeApp(ada, 'Needs', [
+    ...honey,
+    { kind: 'change_field', table: 'apiaries', field: field('whole', 'a_height', 'Altitude', { required: true }) },
+  ]);
+  const make = {
+    columns: (columns: ColumnPlan[]) =>
+      columns.map((column) => (column.kind === 'field' && column.field === 'h_apiary' ? { ...column, missing: 'make' as const } : column)),
+  };
+  const done = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-5,Moor\n'), 'hives', make);
+  expect(done).toMatchObject({ state: 'failed', message: "Moor can't be added to Apiaries: Altitude is required. Add it first, or correct the file." });
+  expect(await records(ada, app, 'hives')).toEqual([]);
 });
 
 test('records that others belong to are not replaced, and nothing is half done', async () => {

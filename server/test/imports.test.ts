@@ -235,7 +235,7 @@ describe('into a table', () => {
     await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes } });
     const reading = { numbers: 'point', dates: 'dmy' } as const;
     const columns: ColumnPlan[] = [
-      { kind: 'field', field: 'h_code', reading },
+      { kind: 'field', field: 'h_code', reading, missing: 'complain' },
       { kind: 'new', field: field('text', 'h_other', 'Colour'), reading },
     ];
     const failed = await run(ada, app, first, 'hives', { version: app.version, columns: () => columns });
@@ -311,7 +311,9 @@ describe('the rules of the table', () => {
     ]);
     const forced = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Double\nH-3,4\n'), 'hives', {
       columns: (columns) =>
-        columns.map((column, at) => (at === 1 ? { kind: 'field', field: 'h_double', reading: { numbers: 'point', dates: 'ymd' } } : column)),
+        columns.map((column, at) =>
+          at === 1 ? { kind: 'field', field: 'h_double', reading: { numbers: 'point', dates: 'ymd' }, missing: 'complain' } : column,
+        ),
     });
     expect(forced).toMatchObject({ state: 'failed', message: 'Double is calculated, so no column can go into it.' });
   });

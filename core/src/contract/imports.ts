@@ -32,6 +32,9 @@ export type FileSurvey = z.infer<typeof FileSurvey>;
 
 const ComplaintShape = z.object({ line: z.number(), column: z.string(), value: z.string(), reason: z.string() });
 
+/** Records of another table that are made because rows refer to them, and what the first of them are called. */
+const MadeRecords = z.object({ table: z.string(), count: z.number(), names: z.array(z.string()) });
+
 /** What a plan would do, found out by doing it and leaving nothing of it. */
 const ImportPreview = z.object({
   added: z.number(),
@@ -44,6 +47,7 @@ const ImportPreview = z.object({
   removedNames: z.array(z.string()),
   /** For each field that would change in how many records, and what the first of them have before and after. */
   fields: z.array(z.object({ field: z.string(), count: z.number(), examples: z.array(z.object({ line: z.number(), before: z.string(), after: z.string() })) })),
+  made: z.array(MadeRecords),
   emptied: z.array(ComplaintShape),
   emptiedCount: z.number(),
 });
@@ -65,6 +69,7 @@ export const ImportAnswer = z.object({
   /** Rows that matched no record and added none, and records that no row was about and that were removed, when done. */
   leftOut: z.number(),
   removed: z.number(),
+  made: z.array(MadeRecords),
   table: z.string().nullable(),
   /** The first complaints, and how many there are. */
   complaints: z.array(ComplaintShape),

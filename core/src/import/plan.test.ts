@@ -65,7 +65,7 @@ describe('a plan begins with', () => {
 });
 
 describe('a plan is told', () => {
-  const field = { kind: 'field', field: 'f_year', reading: plainReading } as const;
+  const field = { kind: 'field', field: 'f_year', reading: plainReading, missing: 'complain' } as const;
   test.each<[string, ImportPlan['columns'], string]>([
     ['when nothing goes in', [{ kind: 'skip' }], 'Choose a field for at least one column.'],
     ['when two columns go into one field', [field, field], 'Two columns go into Queen year. Choose another field for one of them.'],

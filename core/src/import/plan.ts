@@ -3,8 +3,10 @@ import { z } from 'zod';
 import type { DesignChange } from '../parts/design-change.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { isStored, type AppDesign, type Field, type StoredField, type Table } from '../design/design.js';
+import { check } from '../expression/check.js';
+import { wants } from '../feel/wants.js';
 import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
-import { fieldOf, linksOf, tableOf } from '../design/read.js';
+import { fieldOf, linksOf, parentOf, tableOf } from '../design/read.js';
 import { recordHeading } from '../export/csv.js';
 import { dateOrders } from '../values/dates.js';
 import type { Region } from '../values/regions.js';
@@ -18,7 +20,13 @@ const ReadingShape = z.object({ numbers: z.enum(numberStyles as [NumberStyle, ..
 export const ColumnPlan = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('skip') }),
   /** Into a field that the table has. */
-  z.object({ kind: z.literal('field'), field: Id, reading: ReadingShape }),
+  z.object({
+    kind: z.literal('field'),
+    field: Id,
+    reading: ReadingShape,
+    /** What a name of no record does, in a reference: it is a complaint, or a record with this name is made. */
+    missing: z.enum(['complain', 'make']).default('complain'),
+  }),
   /** Into a field that the import makes. */
   z.object({ kind: z.literal('new'), field: FieldPlan, reading: ReadingShape }),
   /** Names of records of another table, by the list of them that each record of this table has. */
@@ -71,6 +79,8 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   const linkedTwice = known.find(({ id }) => links.indexOf(id) !== links.lastIndexOf(id));
   if (linkedTwice !== undefined) return [`Two columns go into ${linkedTwice.childrenName}. Choose another field for one of them.`];
   if (used.length === 0 && (links.length === 0 || numbers.length === 0)) return ['Choose a field for at least one column.'];
+  const nameless = plan.columns.find((column) => column.kind === 'field' && column.missing === 'make' && !canMake(after, table, column.field));
+  if (nameless?.kind === 'field') return [`Records that ${fieldOf(table, nameless.field).name} refers to can't be made from a name alone. Add them first.`];
   const twice = used.find((id, i) => used.indexOf(id) !== i);
   if (twice !== undefined) return [`Two columns go into ${fieldOf(table, twice).name}. Choose another field for one of them.`];
   const computed = table.fields.find((field) => !isReadable(field) && used.includes(field.id));
@@ -85,6 +95,20 @@ export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
   return table.fields
     .filter((field) => field.required && field.default === null && !used.includes(field.id))
     .map((field) => `${field.name} is required. Choose a column for it.`);
+}
+
+/** The field that alone says what records of a table are called: a name is enough to make one. Undefined: their caption says more, or is calculated. */
+export function namingField(design: AppDesign, table: Table): StoredField | undefined {
+  const checked = check(table.caption, { design, table: table.id }, wants.anything);
+  if (!checked.ok || checked.node.kind !== 'field' || checked.node.of.kind !== 'self') return undefined;
+  const { field } = checked.node;
+  return isReadable(field) ? field : undefined;
+}
+
+/** Whether records that a reference names and that are not there can be made from the name. */
+export function canMake(design: AppDesign, table: Table, fieldId: string): boolean {
+  const field = table.fields.find((one) => one.id === fieldId);
+  return field?.kind === 'reference' && namingField(design, parentOf(design, field)) !== undefined;
 }
 
 /** Whether rows can be about records that are there already. */
@@ -116,7 +140,9 @@ export function asRepeated(plan: ImportPlan, design: AppDesign): ImportPlan | nu
     if (column.kind !== 'field' && column.kind !== 'new') return column;
     const id = column.kind === 'new' ? column.field.id : column.field;
     const field = table.fields.find((one) => one.id === id);
-    return field === undefined || !isReadable(field) ? { kind: 'skip' } : { kind: 'field', field: id, reading: column.reading };
+    return field === undefined || !isReadable(field)
+      ? { kind: 'skip' }
+      : { kind: 'field', field: id, reading: column.reading, missing: column.kind === 'field' ? column.missing : 'complain' };
   });
   const by = plan.matching.by.filter((id) => columns.some((column) => column.kind === 'field' && column.field === id));
   const matching = by.length < plan.matching.by.length ? plainMatching : plan.matching;
@@ -140,7 +166,7 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
     const match = table?.fields.find((field) => isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
     if (match !== undefined) {
       used.add(match.id);
-      return { kind: 'field', field: match.id, reading: column.reading };
+      return { kind: 'field', field: match.id, reading: column.reading, missing: 'complain' };
     }
     const link =
       tableId === null ? undefined : linksOf(design, tableId).find((one) => one.childrenName.toLowerCase() === column.name.toLowerCase() && !used.has(one.id));

@@ -58,6 +58,7 @@ interface Facts {
   readonly unchanged?: number;
   readonly leftOut?: number;
   readonly removed?: number;
+  readonly made?: ImportAnswer['made'];
   readonly isTrial?: boolean;
   readonly preview?: ImportPreview | null;
   readonly saves?: readonly string[];
@@ -191,6 +192,7 @@ export class ImportsService {
       unchanged: facts.unchanged ?? 0,
       leftOut: facts.leftOut ?? 0,
       removed: facts.removed ?? 0,
+      made: facts.made ?? [],
       table: facts.table ?? null,
       complaints: facts.complaints ?? [],
       complaintCount: facts.complaintCount ?? 0,

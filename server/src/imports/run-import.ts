@@ -40,6 +40,7 @@ import { RecordReader } from '../records/read.js';
 import { changeRows, removeRecords, type ChangedField } from './change-records.js';
 import { cellColumns } from './cell-columns.js';
 import { copyRows, mostEmptied } from './copy-rows.js';
+import { makeMissing, type MadeRecords } from './missing-records.js';
 import { rowMatching } from './matching.js';
 import { RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
 import { startOf } from './formats/index.js';
@@ -59,6 +60,8 @@ export interface ImportResult {
   readonly removed: number;
   readonly removedNames: readonly string[];
   readonly fields: readonly ChangedField[];
+  /** Records of other tables that rows refer to and that were made. */
+  readonly made: readonly MadeRecords[];
   /** The keys of the saves that changed and removed them, in their order. */
   readonly saves: readonly string[];
   readonly table: string;
@@ -104,7 +107,8 @@ export async function runImport(
     }
     const table = tableOf(design, job.plan.target.table);
     const granted = new SaveGrants({ design, schema: app.schema }, job.person).permit(table, 'add');
-    const columns = await cellColumns(runner, job, design, app.schema);
+    const opened = { id: app.id, schema: app.schema, version: app.version, design };
+    const { columns, made, saves: makings } = await makeMissing(runner, opened, job, await cellColumns(runner, job, design, app.schema), onProgress);
     const started = workedOut(job, design, table, columns);
     const taken = await takenValues(runner, job, design, app.schema, columns);
     const matching = await rowMatching(runner, job, design, app.schema, columns);
@@ -135,7 +139,6 @@ export async function runImport(
         `${failed.count === 1 ? '1 row does' : `${locale.count(failed.count)} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
       );
     }
-    const opened = { id: app.id, schema: app.schema, version: app.version, design };
     const { changed, unchanged, saves, fields } = await changeRows(runner, opened, job, table, columns, matched, onProgress);
     const pairs = await pairRows(runner, opened, job, granted, lines, matched, onProgress);
     const kept = new Set(matched.values());
@@ -151,8 +154,9 @@ export async function runImport(
       leftOut,
       removed: gone.length,
       fields,
+      made,
       removedNames: names.map((one) => one.caption),
-      saves: [...saves, ...pairs.saves, ...removals],
+      saves: [...makings, ...saves, ...pairs.saves, ...removals],
       table: table.id,
       began: line?.began ?? '',
       emptied: [...emptied, ...pairs.emptied].slice(0, mostEmptied),

@@ -67,8 +67,8 @@ class OnlyTried extends Error {
   }
 }
 
-function tried({ added, changed, unchanged, leftOut, removed, removedNames, fields, emptied, emptiedCount }: ImportResult): Outcome {
-  const preview = { added, changed, unchanged, leftOut, removed, removedNames, fields, emptied, emptiedCount };
+function tried({ added, changed, unchanged, leftOut, removed, removedNames, fields, made, emptied, emptiedCount }: ImportResult): Outcome {
+  const preview = { added, changed, unchanged, leftOut, removed, removedNames, fields, made, emptied, emptiedCount };
   return { state: 'read', facts: { preview, progress: 1, complaints: [], complaintCount: 0, message: null } };
 }
 

@@ -1,6 +1,20 @@
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { fieldKinds, linksOf, newKinds, otherSide, suggestField, type ColumnPlan, type FieldKind, type FileSurvey, type Reading } from '@bibliona/core';
+import {
+  canMake,
+  type AppDesign,
+  fieldKinds,
+  linksOf,
+  newKinds,
+  otherSide,
+  suggestField,
+  type ColumnPlan,
+  type FieldKind,
+  type FileSurvey,
+  type Reading,
+} from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 
 const numberNames = { point: '1,234.50', comma: '1.234,50', space_point: '1 234.50', space_comma: '1 234,50' } as const;
@@ -33,7 +47,8 @@ export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetPr
     if (value === '-') onChange({ kind: 'skip' });
     else if (value === recordNumber) onChange({ kind: 'record' });
     else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f'), design.region), reading });
-    else onChange(links.some((one) => one.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading });
+    else
+      onChange(links.some((one) => one.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading, missing: 'complain' });
   };
   const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
   const changeKind = (kind: FieldKind): void => {
@@ -134,6 +149,13 @@ export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetPr
           </TextField>
         )}
         {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
+        {plan.kind === 'field' && table !== undefined && canMake(design as AppDesign, table, plan.field) && (
+          <FormControlLabel
+            control={<Checkbox checked={plan.missing === 'make'} onChange={(_, makes) => onChange({ ...plan, missing: makes ? 'make' : 'complain' })} />}
+            label="add missing ones"
+            slotProps={{ typography: { 'aria-label': `add missing ${column.name}` } }}
+          />
+        )}
         {link !== undefined && <span className="q">by what records are called, with commas between them</span>}
         {plan.kind === 'record' && <span className="q">changes the record with this number</span>}
       </td>

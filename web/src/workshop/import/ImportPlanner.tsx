@@ -7,6 +7,7 @@ import {
   plainMatching,
   suggestPlan,
   type ColumnPlan,
+  type FileReading,
   type FileSurvey,
   type ImportAnswer,
   type ImportPlan,
@@ -42,6 +43,8 @@ const tableNameOf = (fileName: string): string => {
   return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
 };
 
+const isSameReading = (one: FileReading, other: FileReading): boolean => (Object.keys(one) as (keyof FileReading)[]).every((key) => one[key] === other[key]);
+
 /** What becomes of the rows and records that no rule above is about. */
 const restWords: Readonly<Record<Matching['mode'], string>> = {
   add: '',
@@ -57,7 +60,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [name, setName] = useState(() => (answer.plan?.target.kind === 'new' ? answer.plan.target.name : tableNameOf(answer.fileName)));
   const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
   // Keep the choices that were made before a refusal or for an earlier file with these columns, unless the file is now read differently.
-  const isSameFile = answer.plan !== null && JSON.stringify(answer.plan.reading) === JSON.stringify(survey.reading);
+  const isSameFile = answer.plan !== null && isSameReading(answer.plan.reading, survey.reading);
   const isSameTarget = answer.plan?.target.kind === 'new' ? table === undefined : answer.plan?.target.table === tableId;
   const before = isSameFile && isSameTarget ? answer.plan : null;
   const [columns, setColumns] = useState<readonly ColumnPlan[]>(() => before?.columns ?? suggestPlan(survey.columns, design, tableId, () => newId('f')));
@@ -112,18 +115,18 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
           <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />
         )}
         <FileFields survey={survey} onReading={onReading} />
-        {table !== undefined && (
-          <RowMatching
-            table={table}
-            matching={matching}
-            filled={columns.flatMap((column) => (column.kind === 'field' ? [column.field] : []))}
-            isNumbered={isByNumber}
-            keepsEmpty={emptyCells === 'keep'}
-            onMatching={setMatching}
-            onKeepsEmpty={(keeps) => setEmptyCells(keeps ? 'keep' : 'empty')}
-          />
-        )}
       </div>
+      {table !== undefined && (
+        <RowMatching
+          table={table}
+          matching={matching}
+          filled={columns.flatMap((column) => (column.kind === 'field' ? [column.field] : []))}
+          isNumbered={isByNumber}
+          keepsEmpty={emptyCells === 'keep'}
+          onMatching={setMatching}
+          onKeepsEmpty={(keeps) => setEmptyCells(keeps ? 'keep' : 'empty')}
+        />
+      )}
       <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
         <table className="rows">
           <thead>

@@ -1,11 +1,16 @@
 import Button from '@mui/material/Button';
 import { fileFormatOf, type ImportAnswer, type ImportPlan, type ImportPreview as Preview, type Table } from '@bibliona/core';
+import { useApp } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { ComplaintRows } from './Complaints.js';
 
 const records = (count: number): string => `${locale().count(count)} ${count === 1 ? 'record' : 'records'}`;
 const rows = (count: number): string => `${locale().count(count)} ${count === 1 ? 'row' : 'rows'}`;
+
+/** The first names, and how many there are besides. */
+const listed = ({ names, count }: { readonly names: readonly string[]; readonly count: number }): string =>
+  `${names.join(', ')}${count > names.length ? ` and ${locale().count(count - names.length)} more` : ''}`;
 
 export interface ImportPreviewProps {
   readonly answer: ImportAnswer;
@@ -18,7 +23,9 @@ export interface ImportPreviewProps {
 
 /** What an import would do, before it does it. */
 export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: ImportPreviewProps) {
-  const { added, changed, unchanged, leftOut, removed, removedNames, fields } = preview;
+  const { added, changed, unchanged, leftOut, removed, removedNames, fields, made } = preview;
+  const { design } = useApp();
+  const tableName = (id: string): string => design.tables.find((one) => one.id === id)?.name ?? '';
   const name = plan.target.kind === 'new' ? plan.target.name : (table?.name ?? 'the table');
   const nameOf = (id: string): string => table?.fields.find((field) => field.id === id)?.name ?? '';
   const counts = [
@@ -47,10 +54,14 @@ export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: I
           {rows(leftOut)} {leftOut === 1 ? 'matches' : 'match'} no record and would be left out.
         </Note>
       )}
+      {made.map((one) => (
+        <Note key={one.table} kind="look">
+          {records(one.count)} would be added to {tableName(one.table)}, because rows refer to {one.count === 1 ? 'it' : 'them'}: {listed(one)}.
+        </Note>
+      ))}
       {removed > 0 && (
         <Note kind="bad">
-          {records(removed)} {removed === 1 ? 'is' : 'are'} not in the file and would be deleted: {removedNames.join(', ')}
-          {removed > removedNames.length ? ` and ${locale().count(removed - removedNames.length)} more` : ''}.
+          {records(removed)} {removed === 1 ? 'is' : 'are'} not in the file and would be deleted: {listed({ names: removedNames, count: removed })}.
         </Note>
       )}
       {fields.length > 0 && (

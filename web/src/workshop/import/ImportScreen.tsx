@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
 import LinearProgress from '@mui/material/LinearProgress';
 import { ArrowLeftIcon, FileArrowUpIcon } from '@phosphor-icons/react';
-import { contract, type ImportAnswer } from '@bibliona/core';
+import { contract, type ImportAnswer, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type DragEvent } from 'react';
 import { Link, useSearchParams } from 'react-router';
@@ -234,7 +234,7 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
     case 'done':
       return (
         <Empty
-          title={doneWords(answer, app.design.tables.find((table) => table.id === answer.table)?.name ?? 'the table')}
+          title={doneWords(answer, app.design.tables)}
           action={
             <div className="row">
               <Button variant="contained" component={Link} to={`/desk/${app.id}/${answer.table ?? ''}`}>
@@ -277,8 +277,11 @@ function progressWords({ progress, survey, state }: ImportAnswer): string {
   return `${locale().count(Math.round(progress * survey.rows))} of ${locale().count(survey.rows)} rows, ${percent}`;
 }
 
-function doneWords({ added, changed, unchanged, leftOut, removed }: ImportAnswer, table: string): string {
-  if (changed + unchanged + removed + leftOut === 0) return `${records(added ?? 0)} added to ${table}.`;
+function doneWords({ added, changed, unchanged, leftOut, removed, made, table: id }: ImportAnswer, tables: readonly Pick<Table, 'id' | 'name'>[]): string {
+  const nameOf = (one: string | null): string => tables.find((table) => table.id === one)?.name ?? 'the table';
+  const table = nameOf(id);
+  const besides = made.map((one) => ` ${records(one.count)} added to ${nameOf(one.table)}.`).join('');
+  if (changed + unchanged + removed + leftOut === 0) return `${records(added ?? 0)} added to ${table}.${besides}`;
   const counts = [
     [added ?? 0, 'added'],
     [changed, 'changed'],
@@ -287,7 +290,7 @@ function doneWords({ added, changed, unchanged, leftOut, removed }: ImportAnswer
   const parts = counts.flatMap(([count, word]) => (count === 0 && word !== 'changed' ? [] : [`${locale().count(count)} ${word}`]));
   const left =
     leftOut === 0 ? '' : ` ${leftOut === 1 ? '1 row matched no record and was' : `${locale().count(leftOut)} rows matched no record and were`} left out.`;
-  return `${table}: ${[...parts, `${locale().count(unchanged)} unchanged`].join(', ')}.${left}`;
+  return `${table}: ${[...parts, `${locale().count(unchanged)} unchanged`].join(', ')}.${left}${besides}`;
 }
 
 function undoneWords({ added, changed, removed }: ImportAnswer): string {

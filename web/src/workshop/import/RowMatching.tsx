@@ -29,7 +29,7 @@ export function RowMatching({ table, matching, filled, isNumbered, keepsEmpty, o
   const fields = table.fields.filter((field) => filled.includes(field.id));
   const isMatched = mode !== 'add';
   return (
-    <>
+    <div className="planner-rows">
       <TextField
         select
         label="Rows of the file"
@@ -81,6 +81,6 @@ export function RowMatching({ table, matching, filled, isNumbered, keepsEmpty, o
           label="Empty cells leave fields as they are"
         />
       )}
-    </>
+    </div>
   );
 }
