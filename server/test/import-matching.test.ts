@@ -45,10 +45,7 @@ test('a preview tells what would be added, changed, left as it is and removed, a
     leftOut: 0,
     removed: 1,
     removedNames: ['H-3'],
-    fields: [
-      { field: 'h_code', count: 1, examples: [{ line: 2, before: 'H-1', after: ' h-1 ' }] },
-      { field: 'h_year', count: 1, examples: [{ line: 2, before: '2024', after: '2026' }] },
-    ],
+    fields: [{ field: 'h_year', count: 1, examples: [{ line: 2, before: '2024', after: '2026' }] }],
     made: [],
     emptied: [],
     emptiedCount: 0,
@@ -59,9 +56,20 @@ test('a preview tells what would be added, changed, left as it is and removed, a
   expect(await it.sql(`SELECT count(*)::int AS n FROM "app_${app.id}"._history WHERE kind = 'import'`)).toEqual([{ n: 0 }]);
   const done = await run(ada, app, tried, 'hives', matched(['h_code'], 'replace'));
   expect(done).toMatchObject({ state: 'done', added: 1, changed: 1, unchanged: 1, removed: 1, preview: null });
-  expect(await codes(app)).toEqual([' h-1 ', 'H-2', 'H-9']);
+  // A code that counts as the same stays as it was written.
+  expect(await codes(app)).toEqual(['H-1', 'H-2', 'H-9']);
   await ada.call(contract.takeBackImport, { params: importParams(app, done.id) });
   expect(await records(ada, app, 'hives')).toEqual(before);
+});
+
+test('records whose numbers are not in a file are replaced too', async () => {
+  const app = await hives('Numbers');
+  const answer = await upload(ada, app, 'Hives.csv', 'Record number,Code\n2,H-2b\n,H-9\n');
+  const done = await run(ada, app, answer, 'hives', matched([], 'replace'));
+  expect(done).toMatchObject({ state: 'done', added: 1, changed: 1, removed: 2 });
+  expect(await codes(app)).toEqual(['H-2b', 'H-9']);
+  await ada.call(contract.takeBackImport, { params: importParams(app, done.id) });
+  expect(await codes(app)).toEqual(['H-1', 'H-2', 'H-3']);
 });
 
 test('rows without a record are left out where only records are changed, and empty cells keep what is there', async () => {
@@ -129,7 +137,7 @@ test('records that rows refer to and that are not there are made from their name
   expect([(await records(ada, app, 'hives')).length, (await records(ada, app, 'apiaries')).length]).toEqual([3, 2]);
 });
 
-test('a record that more than a name is needed for is not made, and the file stays out', async () => {
+test('a record that more than a name is needed for, or whose name breaks a check, is not made, and the file stays out', async () => {
   const app = await makeApp(ada, 'Needs', [
     ...honey,
     { kind: 'change_field', table: 'apiaries', field: field('whole', 'a_height', 'Altitude', { required: true }) },
@@ -139,8 +147,14 @@ test('a record that more than a name is needed for is not made, and the file sta
       columns.map((column) => (column.kind === 'field' && column.field === 'h_apiary' ? { ...column, missing: 'make' as const } : column)),
   };
   const done = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-5,Moor\n'), 'hives', make);
-  expect(done).toMatchObject({ state: 'failed', message: "Moor can't be added to Apiaries: Altitude is required. Add it first, or correct the file." });
-  expect(await records(ada, app, 'hives')).toEqual([]);
+  expect(done).toMatchObject({ state: 'failed', message: "Records that Apiary refers to can't be made from a name alone. Add them first." });
+  const strict = await makeApp(ada, 'Strict', [
+    ...honey,
+    { kind: 'change_table', table: 'apiaries', checks: [{ id: 'k_short', condition: 'string length(Name) < 5', message: 'Names are short.' }] },
+  ]);
+  const unmet = await run(ada, strict, await upload(ada, strict, 'Hives.csv', 'Code,Apiary\nH-5,Moor\nH-6,Brackmoor\n'), 'hives', make);
+  expect(unmet).toMatchObject({ state: 'failed', message: "Brackmoor can't be added to Apiaries: Names are short. Add it first, or correct the file." });
+  expect([await records(ada, app, 'hives'), await records(ada, strict, 'hives'), await records(ada, strict, 'apiaries')]).toEqual([[], [], []]);
 });
 
 test('records that others belong to are not replaced, and nothing is half done', async () => {

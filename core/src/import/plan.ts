@@ -108,7 +108,11 @@ export function namingField(design: AppDesign, table: Table): StoredField | unde
 /** Whether records that a reference names and that are not there can be made from the name. */
 export function canMake(design: AppDesign, table: Table, fieldId: string): boolean {
   const field = table.fields.find((one) => one.id === fieldId);
-  return field?.kind === 'reference' && namingField(design, parentOf(design, field)) !== undefined;
+  if (field?.kind !== 'reference') return false;
+  const parent = parentOf(design, field);
+  const naming = namingField(design, parent);
+  const needs = parent.fields.some((one) => one.id !== naming?.id && one.required && one.default === null && kindOf(one).isGiven !== true);
+  return naming !== undefined && !needs;
 }
 
 /** Whether rows can be about records that are there already. */

@@ -218,7 +218,7 @@ class Compiler extends TableCompiler<Query> {
   keysOf(fieldIds: readonly string[]): Statement {
     const table = tableOf(this.design, this.restricted.query.table);
     const { from } = this.asked();
-    return this.sql.done(`SELECT t.id, ARRAY[${fieldIds.map((id) => `t.${ident(fieldOf(table, id).column)}::text`).join(', ')}] AS cells ${from}`);
+    return this.sql.done(`SELECT t.id, ARRAY[${fieldIds.map((id) => `t.${ident(fieldOf(table, id).column)}::text`).join(', ')}]::text[] AS cells ${from}`);
   }
 
   /** The most frequent texts of a field, the most frequent first. */

@@ -173,7 +173,8 @@ class RecordChanges {
     for (const [at, { field, name }] of this.columns.entries()) {
       const now = record.values[field.id] ?? null;
       const cell = row.cells[at] ?? null;
-      if (this.isLeft(cell)) continue;
+      // What counts as the same where rows are matched is no change.
+      if (this.isLeft(cell) || this.job.plan.matching.by.includes(field.id)) continue;
       if (typeof cell === 'object' && cell !== null) {
         const isSame = isReference(now) && now.caption.trim().toLowerCase() === cell.caption.toLowerCase();
         if (!isSame) this.complain({ line: row.line, column: name, value: cell.caption, reason: cell.problem });

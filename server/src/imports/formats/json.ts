@@ -125,6 +125,7 @@ interface List {
 /** The lists of the file, in their order. */
 async function listsOf(path: string, size: number, form: JsonForm): Promise<ReadonlyMap<string, List>> {
   const found = new Map<string, List>();
+  const within = new Map<string, readonly [list: string, inner: string]>();
   const see = (name: string, columns: Iterable<string>): void => {
     const list = found.get(name) ?? { columns: new Set<string>(), rows: 0 };
     found.set(name, list);
@@ -134,9 +135,14 @@ async function listsOf(path: string, size: number, form: JsonForm): Promise<Read
   const onEntry = (list: string, entry: Entry): void => {
     const { cells, lists } = flat(entry);
     see(list, cells.keys());
-    for (const [inner, entries] of lists) for (const row of rowsWithin(cells, entries)) see(nameOf(list, inner), row.keys());
+    for (const [inner, entries] of lists) {
+      within.set(`${list} ${inner}`, [list, inner]);
+      for (const row of rowsWithin(cells, entries)) see(nameOf(list, inner), row.keys());
+    }
   };
   await eachEntry(path, size, form, onEntry, () => null);
+  // Where such a list is empty it looks like a list of values, which would be a column.
+  for (const [list, inner] of within.values()) found.get(list)?.columns.delete(inner);
   return new Map([...found].filter(([, list]) => list.columns.size > 0));
 }
 

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { fileFormatOf, type ImportAnswer, type ImportPlan, type ImportPreview as Preview, type Table } from '@bibliona/core';
+import { changesRecords, fileFormatOf, type ImportAnswer, type ImportPlan, type ImportPreview as Preview, type Table } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
@@ -28,11 +28,12 @@ export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: I
   const tableName = (id: string): string => design.tables.find((one) => one.id === id)?.name ?? '';
   const name = plan.target.kind === 'new' ? plan.target.name : (table?.name ?? 'the table');
   const nameOf = (id: string): string => table?.fields.find((field) => field.id === id)?.name ?? '';
+  const isMatched = changesRecords(plan);
   const counts = [
-    [added, 'to add'],
-    [changed, 'to change'],
-    [removed, 'to delete'],
-    [unchanged, 'unchanged'],
+    [added, 'to add', true],
+    [changed, 'to change', isMatched],
+    [removed, 'to delete', plan.matching.mode === 'replace'],
+    [unchanged, 'unchanged', isMatched],
   ] as const;
   const does = added + changed + removed > 0;
   return (
@@ -41,12 +42,15 @@ export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: I
         What {answer.fileName} would do in {name}
       </h2>
       <dl className="import-counts">
-        {counts.map(([count, word]) => (
-          <div key={word}>
-            <dt>{word}</dt>
-            <dd>{locale().count(count)}</dd>
-          </div>
-        ))}
+        {counts.map(
+          ([count, word, isAsked]) =>
+            isAsked && (
+              <div key={word}>
+                <dt>{word}</dt>
+                <dd>{locale().count(count)}</dd>
+              </div>
+            ),
+        )}
       </dl>
       {!does && <Note kind="look">This file would change nothing: every row is already in {name} as it is.</Note>}
       {leftOut > 0 && (
