@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { memberships } from '../access/membership.js';
 import { DesignChange } from '../parts/design-change.js';
-import { Label } from '../shapes/shapes.js';
+import { Id, Label } from '../shapes/shapes.js';
 import { AppDesignShape } from '../design/design.js';
 import { Page } from '../design/page.js';
 import { nothingAsked } from './people.js';
@@ -91,6 +91,26 @@ export const makeApp = route({
     /** Where the app is at home; else UTC. */ timeZone: AppDesignShape.unwrap().shape.timeZone,
     region: AppDesignShape.unwrap().shape.region,
   }),
+  answer: OpenApp,
+});
+/** The designs that an empty app can start with. */
+export const listStarters = route({
+  method: 'GET',
+  path: '/api/starters',
+  access: 'person',
+  params: nothingAsked,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({ starters: z.array(z.object({ id: z.string(), name: z.string(), description: z.string() })) }),
+});
+/** Gives an empty app the design and the records of a starter. */
+export const useStarter = route({
+  method: 'POST',
+  path: '/api/apps/:app/starter',
+  access: 'builder',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ version: z.number().int().min(1), starter: Id }),
   answer: OpenApp,
 });
 export const openApp = route({

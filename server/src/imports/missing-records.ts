@@ -116,7 +116,10 @@ async function make(runner: QueryRunner, app: OpenedApp, job: OpenedJob, parent:
       if (!(error instanceof Refusal)) throw error;
       const [issue] = error.issues;
       const name = names[from + (issue?.write ?? 0)] ?? '';
-      throw new Refusal('invalid', `${name} can't be added to ${parent.name}: ${(issue?.message ?? error.message).replace(/\.$/u, '')}. Add it first, or correct the file.`);
+      throw new Refusal(
+        'invalid',
+        `${name} can't be added to ${parent.name}: ${(issue?.message ?? error.message).replace(/\.$/u, '')}. Add it first, or correct the file.`,
+      );
     });
     saves.push(key);
   }

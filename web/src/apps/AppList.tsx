@@ -10,6 +10,8 @@ import { keys } from '../state/keys.js';
 import { browserRegion } from '../state/locale.js';
 import { Empty } from '../ui/Empty.js';
 import { FormDialog } from '../ui/FormDialog.js';
+import { StartWith } from './StartWith.js';
+import { useStarters } from '../state/starters.js';
 import { HomeFrame } from './HomeFrame.js';
 import { MyInvitations } from './MyInvitations.js';
 
@@ -62,6 +64,8 @@ export function AppList() {
 
 function NewApp({ onClose }: { readonly onClose: () => void }) {
   const [name, setName] = useState('');
+  const [start, setStart] = useState('empty');
+  const starters = useStarters();
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
   const client = useQueryClient();
@@ -71,9 +75,11 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     setSending(true);
     try {
       const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, region: browserRegion() } });
-      client.setQueryData(keys.app(open.id), open);
       void client.invalidateQueries({ queryKey: keys.apps });
-      await navigate(`/workshop/${open.id}/tables`);
+      const isDesign = starters.some((one) => one.id === start);
+      const begun = isDesign ? await call(contract.useStarter, { params: { app: open.id }, body: { version: open.version, starter: start } }) : open;
+      client.setQueryData(keys.app(open.id), begun);
+      await navigate(`/workshop/${open.id}/${start === 'spreadsheet' ? 'import' : 'tables'}`);
     } catch (error) {
       setProblem(messageOf(error));
       setSending(false);
@@ -90,6 +96,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
         helperText={problem}
         onChange={(event) => (setName(event.target.value), setProblem(null))}
       />
+      <StartWith starters={starters} value={start} onChange={setStart} />
     </FormDialog>
   );
 }

@@ -1,5 +1,6 @@
 /** The keys under which answers of the server are kept, in one place, so that what goes stale is found. */
 export const keys = {
+  starters: ['starters'] as const,
   me: ['me'] as const,
   sessions: ['sessions'] as const,
   myInvitations: ['my invitations'] as const,

@@ -8,6 +8,7 @@ import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
 import { readyToLayOut } from '../../ui/elk.js';
 import { Empty } from '../../ui/Empty.js';
+import { StarterLinks } from './StarterLinks.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { AppDetails } from './AppDetails.js';
@@ -67,14 +68,17 @@ export default function TablesStation() {
           <Empty
             title="No tables yet."
             action={
-              <div className="row">
-                <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'table' })}>
-                  Table
-                </Button>
-                <Button variant="outlined" startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import`}>
-                  Start with a spreadsheet
-                </Button>
-              </div>
+              <>
+                <div className="row">
+                  <Button variant="contained" startIcon={<PlusIcon />} onClick={() => setSearch({ add: 'table' })}>
+                    Table
+                  </Button>
+                  <Button variant="outlined" startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import`}>
+                    Start with a spreadsheet
+                  </Button>
+                </div>
+                <StarterLinks />
+              </>
             }
           >
             A table holds one kind of thing, such as people, places or orders. Start with the one you use most.
