@@ -24,7 +24,12 @@ module.exports = {
     ),
     rule('core-no-node', { path: '^core/src', pathNot: '\\.test\\.ts$' }, { dependencyTypes: ['core'] }, 'core runs in the browser too.'),
     rule('web-not-server', { path: '^web/src' }, { path: '^(server|demo|e2e|scripts)/' }, 'The web side knows the server by its contract alone.'),
-    rule('server-not-web', { path: '^server/src' }, { path: '^(web|demo/src/(?!starters/)|e2e|scripts)/' }, 'The server knows no screens, and of the demo only the designs to start from.'),
+    rule(
+      'server-not-web',
+      { path: '^server/src' },
+      { path: '^(web|demo/src/(?!starters/)|e2e|scripts)/' },
+      'The server knows no screens, and of the demo only the designs to start from.',
+    ),
     rule('demo-only-core', { path: '^demo/src' }, { path: '^(web|server|e2e|scripts)/' }, 'The demo is data.'),
     rule('values-below', { path: within('values') }, { path: '^core/src/(?!values/)' }, 'values stand at the bottom.'),
     rule(

@@ -28,9 +28,9 @@ function textOf(node: ts.Node): string | null {
   return ts.isTemplateExpression(node) ? node.head.text + node.templateSpans.map((span) => `…${span.literal.text}`).join('') : null;
 }
 
-// SQL, style sheets, the words of the language of expressions, and the names that parts of the interface go by.
+// SQL, markup, style sheets, the words of the language of expressions, and the names that parts of the interface go by.
 const notProse =
-  /::|\$\d|--|=>|[{}]|^if then else |\b(?:SELECT|INSERT|UPDATE|DELETE|FROM|WHERE|CREATE|DROP|ALTER|SET LOCAL|CASE|WITH|JOIN|ORDER BY|PRIMARY KEY|NULL|LOCK|AS "|NOT IN)\b|sans-serif|^\.[a-z]/u;
+  /::|<[?\w][^>]*>|\$\d|--|=>|[{}]|^if then else |\b(?:SELECT|INSERT|UPDATE|DELETE|FROM|WHERE|CREATE|DROP|ALTER|SET LOCAL|CASE|WITH|JOIN|ORDER BY|PRIMARY KEY|NULL|LOCK|AS "|NOT IN)\b|sans-serif|^\.[a-z]/u;
 // Classes and keys are lower-case words in a row too, but not with one of these between them.
 const onlyNames = /^[a-z]+(?:[ -][a-z0-9]+)*$/u;
 const spoken = /\b(?:an?|the|of|to|is|are|was|in|on|by|that|with|for|from|it|its|no|not|has|have|they|who|what|there|and|or)\b/u;

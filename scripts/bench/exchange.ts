@@ -84,7 +84,7 @@ async function benchSaved(bench: Bench, app: OpenApp, schema: string): Promise<L
     const from = performance.now();
     const response = await fetch(`${bench.address}/api/apps/${app.id}/tables/visits/export?format=${format}`, { headers: { cookie: bench.cookie } });
     if (!response.ok || response.body === null) throw new Error(`saving as ${format} answered ${response.status}`);
-    await pipeline(Readable.fromWeb(response.body as Parameters<typeof Readable.fromWeb>[0]), createWriteStream(pathOf(bench, format)));
+    await pipeline(Readable.fromWeb(response.body), createWriteStream(pathOf(bench, format)));
     const ours = (performance.now() - from) / 1000;
     const { size } = await stat(pathOf(bench, format));
     lines.push({

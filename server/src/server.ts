@@ -9,6 +9,7 @@ import { AppsService } from './apps/apps.js';
 import { makeMissingIndexes } from './apps/indexes.js';
 import { Designs } from './apps/designs.js';
 import { appRoutes } from './apps/routes.js';
+import { starterRoutes } from './starters/routes.js';
 import type { Config } from './config.js';
 import { announce, changedChannel } from './db/announce.js';
 import { connect, openDatabase } from './db/database.js';
@@ -139,6 +140,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       }),
       ...memberRoutes(database, members, invitations, mails),
       ...appRoutes(apps, database, config),
+      ...starterRoutes(apps, database),
       ...recordRoutes(database, heavy, members, live),
       ...liveRoutes(live),
       ...queryRoutes(heavy),

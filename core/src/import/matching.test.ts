@@ -1,5 +1,4 @@
 import { describe, expect, test } from 'vitest';
-import type { Field } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import type { CellColumn } from './convert.js';
 import { byFields, byNumber, keyOf } from './matching.js';
@@ -9,7 +8,7 @@ import { plainReading } from './survey.js';
 const column = (kind: string, at: number): CellColumn => ({
   name: `C${at}`,
   at,
-  field: { ...FieldPlan.parse({ id: `f_${at}`, name: `F${at}`, kind, ...(kind === 'decimal' ? { digits: 2 } : {}) }), column: 'c' } as Field,
+  field: { ...FieldPlan.parse({ id: `f_${at}`, name: `F${at}`, kind, ...(kind === 'decimal' ? { digits: 2 } : {}) }), column: 'c' },
   reading: plainReading,
   captions: null,
 });

@@ -6,8 +6,6 @@ import type { Config } from '../config.js';
 import { Refusal } from '../http/refusal.js';
 import type { AppsService } from './apps.js';
 import { keepColumns } from './list-views.js';
-import { starters } from '@bibliona/demo/starters';
-import { useStarter } from './starters.js';
 import { keepOwnList, removeOwnList } from './own-lists.js';
 
 // Beyond this a count costs more than it tells; the shelf then says "100,000+".
@@ -22,10 +20,6 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
       const id = await apps.make(body.name, person, body, limits.appsPerPerson);
       return apps.open(id, asBuilder({ ...person, mail: person.email }));
     }),
-    forPerson(contract.listStarters, async () => ({
-      starters: Object.entries(starters).map(([id, { name, description }]) => ({ id, name, description })),
-    })),
-    forMember(contract.useStarter, ({ body }, { app, person }) => useStarter(database, apps, app, person, body.version, body.starter)),
     forMember(contract.openApp, (_, { app, person }) => apps.openAs(app, person)),
     forMember(contract.countRecords, async (_, { app, person }) => {
       const counts: Record<string, number> = {};

@@ -15,7 +15,6 @@ import {
   tableOf,
   type FileReading,
   asRepeated,
-  type AppDesign,
   type FileSurvey,
   type ImportPreview,
   type ImportAnswer,
@@ -223,7 +222,7 @@ export class ImportsService {
       .limit(1)
       .getMany();
     const plan = rows[0] === undefined ? undefined : factsOf(rows[0]).plan;
-    return plan === undefined ? null : asRepeated({ ...ImportPlan.parse(plan), reading: survey.reading }, app.design as AppDesign);
+    return plan === undefined ? null : asRepeated({ ...ImportPlan.parse(plan), reading: survey.reading }, app.design);
   }
 
   /** From one state to another, unless something else was faster. */

@@ -7,7 +7,6 @@ import {
   namingField,
   parentOf,
   withoutGuard,
-  type AppDesign,
   type CaptionIndex,
   type CellColumn,
   type Table,
@@ -57,7 +56,7 @@ export async function makeMissing(
     const texts = [...names.values()];
     saves.push(...(await make(runner, app, job, parent, texts)));
     made.push({ table: id, count: texts.length, names: texts.slice(0, mostNamed) });
-    indexes.set(id, await captionIndex(runner, job.person, app.design as AppDesign, app.schema, id));
+    indexes.set(id, await captionIndex(runner, job.person, app.design, app.schema, id));
   }
   const known = columns.map((column) => ({ ...column, captions: indexes.get(parentIdOf(app, column) ?? '') ?? column.captions }));
   return { columns: known, made, saves };
@@ -100,7 +99,7 @@ async function namesWanted(
 }
 
 async function make(runner: QueryRunner, app: OpenedApp, job: OpenedJob, parent: Table, names: readonly string[]): Promise<string[]> {
-  const field = namingField(app.design as AppDesign, parent);
+  const field = namingField(app.design, parent);
   if (field === undefined) throw new Refusal('invalid', `Records of ${parent.name} can't be made from a name alone. Add them first.`);
   const locale = localeFor(app.design, job.person);
   const writes = names.map((name, i): Write => {

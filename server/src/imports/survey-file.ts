@@ -43,7 +43,7 @@ async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part
   const { isTyped } = fileFormats[start.reading.format];
   await start.rows(async (part, lines, read) => {
     if (head === null && part.length > 0) {
-      head = headOf(start, part as string[][], lines, wanted);
+      head = headOf(start, part, lines, wanted);
       left = head.skip + (head.heading ? head.headingRows : 0);
     }
     const from = Math.min(left, part.length);

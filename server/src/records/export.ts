@@ -60,7 +60,7 @@ export function exportRecords(
   const links = wanted === undefined ? linksOf(designFor(app.design, person), table.id) : [];
   return sendAs(context, format, {
     title: table.name,
-    columns: columnsOf(app.design as AppDesign, table, fields, links),
+    columns: columnsOf(app.design, table, fields, links),
     pages: pagesOf(database, app, person, table, fields, links, picked),
     zone: app.design.timeZone,
   });

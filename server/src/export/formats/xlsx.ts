@@ -88,9 +88,10 @@ class RowSource {
 
   async hasMore(): Promise<boolean> {
     while (this.at >= this.page.length) {
-      const { done, value } = await this.pages.next();
-      if (done === true) return false;
-      [this.page, this.at] = [value, 0];
+      const next = await this.pages.next();
+      if (next.done === true) return false;
+      this.page = next.value;
+      this.at = 0;
     }
     return true;
   }
@@ -129,7 +130,6 @@ async function* sheetXml(sheet: ExportSheet, rows: RowSource, mostRows: number):
 }
 
 /** XML has no place for these signs (XML 1.0, 2.2); the way out is ECMA-376's own, part 1, 22.9.2.19. */
-// oxlint-disable-next-line no-control-regex
 const unwritable = /[\u0000-\u0008\u000b-\u001f\ufffe\uffff]|_(?=x[0-9A-Fa-f]{4}_)|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/gu;
 const escaped = (text: string): string =>
   text

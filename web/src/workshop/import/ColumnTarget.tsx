@@ -4,7 +4,6 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
   canMake,
-  type AppDesign,
   fieldKinds,
   linksOf,
   newKinds,
@@ -149,7 +148,7 @@ export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetPr
           </TextField>
         )}
         {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
-        {plan.kind === 'field' && table !== undefined && canMake(design as AppDesign, table, plan.field) && (
+        {plan.kind === 'field' && table !== undefined && canMake(design, table, plan.field) && (
           <FormControlLabel
             control={<Checkbox checked={plan.missing === 'make'} onChange={(_, makes) => onChange({ ...plan, missing: makes ? 'make' : 'complain' })} />}
             label="add missing ones"

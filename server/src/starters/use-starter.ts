@@ -6,7 +6,7 @@ import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { save } from '../records/save.js';
-import type { AppsService } from './apps.js';
+import type { AppsService } from '../apps/apps.js';
 
 /** @throws Refusal not_found, invalid when the app has tables, stale_design */
 export async function useStarter(database: DataSource, apps: AppsService, app: OpenedApp, person: Person, version: number, name: string): Promise<OpenApp> {
