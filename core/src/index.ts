@@ -1,6 +1,7 @@
 /** The public face of core. Other packages know nothing but what is named here. */
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges } from './parts/change.js';
+export { differencesOf, type DesignDifference } from './parts/differences.js';
 export { versionsOf, type VersionRow } from './parts/versions.js';
 export { inTheWay } from './parts/apart.js';
 export type { DesignChange } from './parts/design-change.js';

@@ -23,6 +23,7 @@ const ReportsStation = lazy(screens.reports);
 const DashboardsStation = lazy(screens.dashboards);
 const AccessStation = lazy(screens.access);
 const ImportScreen = lazy(screens.import);
+const VersionsScreen = lazy(screens.versions);
 const DeskFrame = lazy(screens.desk);
 const DeskStart = lazy(screens.deskStart);
 const QueryScreen = lazy(screens.query);
@@ -81,6 +82,7 @@ export const router = createBrowserRouter([
           { path: 'access/roles/:role', element: <AccessStation /> },
           { path: 'access/roles/:role/:table', element: <AccessStation /> },
           { path: 'import', element: <ImportScreen /> },
+          { path: 'versions', element: <VersionsScreen /> },
         ],
       },
       {

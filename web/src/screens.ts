@@ -19,6 +19,7 @@ export const screens = {
   workflows: () => import('./workshop/workflows/WorkflowsStation.js'),
   access: () => import('./workshop/access/AccessStation.js'),
   import: () => import('./workshop/import/ImportScreen.js'),
+  versions: () => import('./workshop/versions/VersionsScreen.js'),
   desk: () => import('./desk/DeskFrame.js'),
   deskStart: () => import('./desk/DeskStart.js'),
   list: () => import('./desk/list/ListScreen.js'),
@@ -45,7 +46,7 @@ const deskScreens: readonly (readonly [pattern: RegExp, screen: ScreenName])[] =
   [/^\w+\/removed$/u, 'removed'],
   [/^\w+\/\w+$/u, 'record'],
 ];
-const stations: readonly ScreenName[] = ['tables', 'screens', 'queries', 'reports', 'dashboards', 'workflows', 'access', 'import'];
+const stations: readonly ScreenName[] = ['tables', 'screens', 'queries', 'reports', 'dashboards', 'workflows', 'access', 'import', 'versions'];
 
 export interface Address {
   readonly app: string;

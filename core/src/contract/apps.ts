@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { memberships } from '../access/membership.js';
 import { DesignChange } from '../parts/design-change.js';
+import { DesignDifference } from '../parts/differences.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { AppDesignShape } from '../design/design.js';
 import { Page } from '../design/page.js';
@@ -108,9 +109,10 @@ export const useStarter = route({
   method: 'POST',
   path: '/api/apps/:app/starter',
   access: 'builder',
+  heavy: true,
   params: appParams,
   query: nothingAsked,
-  body: z.object({ version: z.number().int().min(1), starter: Id }),
+  body: z.object({ version: Version, starter: Id }),
   answer: OpenApp,
 });
 export const openApp = route({
@@ -161,6 +163,29 @@ export const undoDesign = route({
   params: appParams,
   query: nothingAsked,
   body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }),
+  answer: OpenApp,
+});
+/** What restoring an earlier version of the design would do. */
+export const previewRestore = route({
+  method: 'POST',
+  path: '/api/apps/:app/restore-preview',
+  access: 'builder',
+  heavy: true,
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ version: Version, to: Version }),
+  /** `steps`: what it does to records. */
+  answer: z.object({ differences: z.array(DesignDifference), steps: z.array(StepAnswer) }),
+});
+/** Makes an earlier version of the design the newest one. */
+export const restoreDesign = route({
+  method: 'POST',
+  path: '/api/apps/:app/restore',
+  access: 'builder',
+  heavy: true,
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ version: Version, to: Version, acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
 export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });

@@ -14,7 +14,9 @@ import {
   viewChange,
   type AppDesign,
   type AppSummary,
+  differencesOf,
   type DesignChange,
+  type DesignDifference,
   type Kept,
   type LogEntry,
   type Migration,
@@ -211,6 +213,39 @@ export class AppsService {
     await this.changed();
     this.tell(id);
     return undone;
+  }
+
+  /** The design of an earlier version. @throws Refusal not_found */
+  private async earlier(manager: EntityManager, id: string, version: number): Promise<DesignVersionRow> {
+    const row = await manager.findOneBy(DesignVersions, { appId: id, version });
+    if (row === null) throw new Refusal('not_found', 'This version of the app is not kept.');
+    return row;
+  }
+
+  /** What restoring a version would do to the design and to records, without doing it. */
+  async previewRestore(id: string, person: Person, version: number, to: number): Promise<{ differences: DesignDifference[]; steps: StepAnswer[] }> {
+    return inTransaction(this.database, async (manager, runner) => {
+      const app = await this.lockAt(manager, id, version);
+      const before = await this.designs.at(app.id, app.version, manager);
+      const after = storedDesign((await this.earlier(manager, id, to)).design);
+      const { migration } = await this.plan(manager, app, before, after);
+      const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
+      return { differences: [...differencesOf(before, after)], steps: [...steps] };
+    });
+  }
+
+  /** Makes an earlier version the newest: a step like any other, which undo takes away again. */
+  async restore(id: string, person: Person, version: number, to: number, acceptLoss: boolean): Promise<OpenApp> {
+    const restored = await changingTables(this.database, async (manager, runner) => {
+      const app = await this.lockAt(manager, id, version);
+      const target = await this.earlier(manager, id, to);
+      const before = await this.designs.at(app.id, app.version, manager);
+      const entry = { says: `Restored version ${to}: ${target.says}`, undoTo: app.version, redoTo: null };
+      return (await this.storeVersion(manager, runner, app, before, storedDesign(target.design), person, entry, acceptLoss, false)).open;
+    });
+    await this.changed();
+    this.tell(id);
+    return restored;
   }
 
   async log(id: string): Promise<readonly LogEntry[]> {

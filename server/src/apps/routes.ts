@@ -51,6 +51,8 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     })),
     forMember(contract.changeDesign, ({ body }, { app, person }) => apps.change(app.id, person, body.version, body.changes, body.acceptLoss)),
     forMember(contract.undoDesign, ({ body }, { app, person }) => apps.undo(app.id, person, body.version, body.direction, body.acceptLoss)),
+    forMember(contract.previewRestore, ({ body }, { app, person }) => apps.previewRestore(app.id, person, body.version, body.to)),
+    forMember(contract.restoreDesign, ({ body }, { app, person }) => apps.restore(app.id, person, body.version, body.to, body.acceptLoss)),
     forMember(contract.designLog, async (_, { app }) => ({ entries: [...(await apps.log(app.id))] })),
   ];
 }

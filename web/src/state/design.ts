@@ -114,6 +114,19 @@ export function useDesignChange() {
   };
 }
 
+/** Makes an earlier version of the design the newest one; what would be lost is asked about first. */
+export function useRestore() {
+  const shown = useApp();
+  const client = useQueryClient();
+  return (to: number): Promise<ChangeOutcome> =>
+    inTurn(() => {
+      const app = client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
+      return attempt(client, app.id, `Restore version ${to}?`, (acceptLoss) =>
+        call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss } }),
+      );
+    });
+}
+
 function questionOf(changes: readonly DesignChange[], app: AppInHand): string {
   const first = changes[0];
   if (first === undefined) return '';

@@ -75,6 +75,7 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
             { key: 'automation', name: 'Add an automation', what: 'command', to: `/workshop/${app.id}/workflows?add=automation` },
             { key: 'mails', name: 'Mails of the app', what: 'command', to: `/workshop/${app.id}/workflows/mails` },
             { key: 'person', name: 'Invite someone', what: 'command', to: `/workshop/${app.id}/access/people?add=person` },
+            { key: 'versions', name: 'Versions of the app', what: 'command', to: `/workshop/${app.id}/versions` },
             { key: 'import', name: 'Import a spreadsheet', what: 'command', to: `/workshop/${app.id}/import` },
             side === 'desk'
               ? { key: 'workshop', name: 'To the Workshop', what: 'command', to: `/workshop/${app.id}/tables` }

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowRightIcon, ArrowUUpLeftIcon, ArrowUUpRightIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
+import { ArrowRightIcon, ArrowUUpLeftIcon, ArrowUUpRightIcon, ClockCounterClockwiseIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
 import { Suspense, useEffect } from 'react';
 import { Link, Navigate, Outlet } from 'react-router';
 import '../look/workshop/frame.css';
@@ -76,6 +76,11 @@ export default function WorkshopFrame() {
                 <ArrowUUpRightIcon size={16} />
               </IconButton>
             </span>
+          </Tooltip>
+          <Tooltip title="Versions of the app">
+            <IconButton aria-label="Versions of the app" component={Link} to={`/workshop/${app.id}/versions`}>
+              <ClockCounterClockwiseIcon size={16} />
+            </IconButton>
           </Tooltip>
           <span className="gap" />
           <Button variant="outlined" className="go" component={Link} to={`/desk/${app.id}`} endIcon={<ArrowRightIcon size={16} />}>

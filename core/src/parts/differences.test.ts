@@ -1,0 +1,69 @@
+import { expect, test } from 'vitest';
+import type { AppDesign } from '../design/design.js';
+import { plainList } from '../design/list.js';
+import { FieldPlan } from '../fields/kinds.js';
+import { applyChanges } from './change.js';
+import type { DesignChange } from './design-change.js';
+import { differencesOf } from './differences.js';
+import { emptyDesign } from './parse.js';
+
+const field = (id: string, name: string, more: object = {}) => FieldPlan.parse({ id, name, kind: 'text', ...more });
+function after(before: AppDesign, ...changes: DesignChange[]): AppDesign {
+  const changed = applyChanges(before, changes);
+  if (!changed.ok) throw new Error(JSON.stringify(changed.issues));
+  return changed.design;
+}
+const table = (id: string, name: string, ...fields: FieldPlan[]): DesignChange => ({
+  kind: 'add_table',
+  id,
+  name,
+  description: '',
+  section: '',
+  form: `fm_${id}`,
+  list: `l_${id}`,
+  fields,
+});
+const before = after(emptyDesign('Honey'), table('hives', 'Hives', field('h_code', 'Code'), field('h_note', 'Note')), table('sites', 'Sites', field('s_name', 'Name')));
+const said = (one: AppDesign, other: AppDesign): string[] =>
+  differencesOf(one, other).map(({ kind, what, name, was, table: of }) => [kind, what, was === null ? name : `${was} → ${name}`, of ?? ''].join(' ').trim());
+
+test('nothing differs from itself', () => expect(said(before, before)).toEqual([]));
+
+test('each part and field is told once, and the other way round as well', () => {
+  const later = after(
+    before,
+    { kind: 'change_field', table: 'hives', field: field('h_code', 'Hive code') },
+    { kind: 'change_field', table: 'hives', field: field('h_note', 'Note', { description: 'What was seen' }) },
+    { kind: 'add_field', table: 'hives', field: field('h_queen', 'Queen') },
+    { kind: 'change_table', table: 'sites', name: 'Apiaries' },
+    { kind: 'put', part: 'list', value: { ...plainList, id: 'l_more', name: 'More', table: 'hives', roles: [], isDefault: false, columns: ['h_code'] } },
+    { kind: 'rename_app', name: 'Honey and wax' },
+  );
+  // The caption of Hives follows the new name of its field; form and list have the new field.
+  expect(said(before, later)).toEqual([
+    'changed table Hives',
+    'renamed table Sites → Apiaries',
+    'changed form Hives',
+    'renamed form Sites → Apiaries',
+    'changed list Hives',
+    'renamed list Sites → Apiaries',
+    'added list More',
+    'renamed field Code → Hive code Hives',
+    'changed field Note Hives',
+    'added field Queen Hives',
+    'changed app Honey and wax',
+  ]);
+  expect(said(later, before)).toEqual([
+    'changed table Hives',
+    'renamed table Apiaries → Sites',
+    'changed form Hives',
+    'renamed form Apiaries → Sites',
+    'changed list Hives',
+    'renamed list Apiaries → Sites',
+    'removed list More',
+    'renamed field Hive code → Code Hives',
+    'changed field Note Hives',
+    'removed field Queen Hives',
+    'changed app Honey',
+  ]);
+});

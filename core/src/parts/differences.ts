@@ -1,0 +1,64 @@
+/** What differs between two designs of an app, part by part: what a change from one to the other would do. */
+import { z } from 'zod';
+import { partLists, type AppDesign, type Table } from '../design/design.js';
+import { partKind, partNames, partsOf, type AnyPart } from './kinds.js';
+
+export const DesignDifference = z.object({
+  kind: z.enum(['added', 'removed', 'renamed', 'changed']),
+  /** What it is, such as `table` or `field`. */
+  what: z.string(),
+  name: z.string(),
+  /** What it is called now, where it gets another name. */
+  was: z.string().nullable(),
+  /** The table of a field. */
+  table: z.string().nullable(),
+});
+export type DesignDifference = z.infer<typeof DesignDifference>;
+
+interface Named {
+  readonly id: string;
+  readonly name?: string;
+}
+
+export function differencesOf(before: AppDesign, after: AppDesign): readonly DesignDifference[] {
+  const found: DesignDifference[] = [];
+  const compare = (what: string, table: string | null, one: readonly Named[], other: readonly Named[], isSame: (a: Named, b: Named) => boolean): void => {
+    const was = new Map(one.map((part) => [part.id, part]));
+    for (const part of other) {
+      const old = was.get(part.id);
+      const name = part.name ?? '';
+      if (old === undefined) found.push({ kind: 'added', what, name, was: null, table });
+      else if ((old.name ?? '') !== name) found.push({ kind: 'renamed', what, name, was: old.name ?? '', table });
+      else if (!isSame(old, part)) found.push({ kind: 'changed', what, name, was: null, table });
+    }
+    const stays = new Set(other.map((part) => part.id));
+    for (const part of one) if (!stays.has(part.id)) found.push({ kind: 'removed', what, name: part.name ?? '', was: null, table });
+  };
+  for (const name of partNames) {
+    const [one, other] = [partsOf(before, name), partsOf(after, name)].map((parts) => parts.map((part) => named(part, name, before, after)));
+    compare(partKind(name).word, null, one ?? [], other ?? [], (a, b) => same(withoutFields(a), withoutFields(b)));
+  }
+  const fieldsOf = (design: AppDesign, id: string): Table['fields'] => design.tables.find((table) => table.id === id)?.fields ?? [];
+  for (const table of after.tables)
+    if (before.tables.some((one) => one.id === table.id)) compare('field', table.name, fieldsOf(before, table.id), table.fields, same);
+  if (!same(settingsOf(before), settingsOf(after))) found.push({ kind: 'changed', what: 'app', name: after.name, was: null, table: null });
+  return found;
+}
+
+/** What is set for the app as a whole. */
+function settingsOf(design: AppDesign): unknown {
+  const lists: ReadonlySet<string> = new Set(partNames.map((name) => partLists[name].key));
+  return Object.entries(design).filter(([key]) => !lists.has(key));
+}
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+/** Fields are told one by one. */
+const withoutFields = (part: object): object => ('fields' in part && 'caption' in part ? { ...part, fields: [] } : part);
+
+/** A relationship has no name: it is called by what its parent calls the children. */
+function named(part: AnyPart, kind: string, before: AppDesign, after: AppDesign): Named {
+  if (kind !== 'relationship') return part;
+  const relationship = [...after.relationships, ...before.relationships].find((one) => one.id === part.id);
+  return { ...part, name: relationship?.childrenName ?? '' };
+}

@@ -1,0 +1,69 @@
+/** Earlier versions of an app: what restoring one would do, and that it does just that. */
+import { contract, type DesignChange, type OpenApp } from '@bibliona/core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
+
+let it: TestServer;
+let ada: Caller & { id: number };
+beforeAll(async () => {
+  it = await testServer();
+  ada = await it.person('Ada Roke');
+});
+afterAll(() => it.close());
+
+const change = (app: OpenApp, ...changes: readonly DesignChange[]): Promise<OpenApp> =>
+  ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss: true } });
+const preview = (app: OpenApp, to: number) => ada.call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to } });
+const restore = (app: OpenApp, to: number, acceptLoss = false): Promise<OpenApp> =>
+  ada.call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss } });
+const notes = async (app: OpenApp): Promise<unknown> => it.sql(`SELECT notes FROM "app_${app.id}".hives ORDER BY id`);
+
+test('a version of long ago comes back with its data, and undo and redo go over it', async () => {
+  const first = await makeApp(ada, 'Long ago', honey);
+  await ada.call(contract.saveRecords, {
+    params: { app: first.id },
+    body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1', h_notes: 'calm' } }] },
+  });
+  const second = await change(first, { kind: 'remove_field', table: 'hives', field: 'h_notes' });
+  const third = await change(
+    second,
+    { kind: 'change_table', table: 'hives', name: 'Colonies' },
+    { kind: 'add_field', table: 'hives', field: field('text', 'h_mark', 'Mark') },
+  );
+  const { differences, steps } = await preview(third, first.version);
+  expect(differences.map(({ kind, what, name, was }) => `${kind} ${what} ${name} ${was ?? ''}`.trim())).toEqual([
+    'renamed table Hives Colonies',
+    'renamed form Hives Colonies',
+    'renamed list Hives Colonies',
+    'added field Notes',
+    'removed field Mark',
+  ]);
+  expect(steps.every((step) => !step.blocks)).toBe(true);
+  const restored = await restore(third, first.version);
+  expect(restored.version).toBe(third.version + 1);
+  expect(restored.design).toEqual(first.design);
+  expect(await notes(restored)).toEqual([{ notes: 'calm' }]);
+  const { entries } = await ada.call(contract.designLog, { params: { app: first.id } });
+  expect(entries[0]?.says).toMatch(/^Restored version 2: Added the table Apiaries/u);
+  const undone = await ada.call(contract.undoDesign, { params: { app: first.id }, body: { version: restored.version, direction: 'undo', acceptLoss: true } });
+  expect(undone.design).toEqual(third.design);
+  const redone = await ada.call(contract.undoDesign, { params: { app: first.id }, body: { version: undone.version, direction: 'redo' } });
+  expect(redone.design).toEqual(first.design);
+  expect(await notes(redone)).toEqual([{ notes: 'calm' }]);
+});
+
+test('what would be lost is told first, and nothing is restored without consent or over a newer version', async () => {
+  const empty = await makeApp(ada, 'Losing', []);
+  const full = await change(empty, ...honey);
+  await ada.call(contract.saveRecords, {
+    params: { app: full.id },
+    body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1' } }] },
+  });
+  expect((await preview(full, 1)).steps.some((step) => step.effect === 'loses' && step.found !== null)).toBe(true);
+  const asked = { params: { app: full.id }, body: { version: full.version, to: 1 } };
+  expect((await ada.refused(contract.restoreDesign, asked)).body.code).toBe('needs_consent');
+  const later = await change(full, { kind: 'rename_app', name: 'Later' });
+  expect((await ada.refused(contract.restoreDesign, { params: asked.params, body: { ...asked.body, acceptLoss: true } })).body.code).toBe('stale_design');
+  expect((await ada.refused(contract.restoreDesign, { params: asked.params, body: { version: later.version, to: 99 } })).status).toBe(404);
+  expect((await restore(later, 1, true)).design.tables).toEqual([]);
+});
