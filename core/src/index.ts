@@ -1,6 +1,7 @@
 /** The public face of core. Other packages know nothing but what is named here. */
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges } from './parts/change.js';
+export { designFromFile } from './parts/from-file.js';
 export { differencesOf, type DesignDifference } from './parts/differences.js';
 export { versionsOf, type VersionRow } from './parts/versions.js';
 export { inTheWay } from './parts/apart.js';
@@ -324,7 +325,7 @@ export { mostTold, type CommentsAnswer } from './contract/comments.js';
 export { leastFillTime, type PublicFormAnswer } from './contract/public-forms.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
-export type { AppSummary, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
+export type { AppSummary, DesignTarget, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
 export {
   Conflict,
   mostPicked,

@@ -1,4 +1,5 @@
 /** Earlier versions of an app. */
+import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { barriersOf, openDemo, type House } from './browser.js';
@@ -27,8 +28,43 @@ test('an earlier version shows what restoring it changes, comes back, and is und
   await dialog.getByRole('button', { name: 'Restore this version' }).click();
   await newest.filter({ hasText: /Restored version \d+: Added the route/u }).waitFor();
   // The automations that came after it are no longer there.
-  await page.getByRole('navigation', { name: 'Workline' }).getByRole('link', { name: /Workflows\s*1$/u }).waitFor();
+  await page
+    .getByRole('navigation', { name: 'Workline' })
+    .getByRole('link', { name: /Workflows\s*1$/u })
+    .waitFor();
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await newest.filter({ hasNotText: 'Restored' }).waitFor();
-  await page.getByRole('navigation', { name: 'Workline' }).getByRole('link', { name: /Workflows\s*6$/u }).waitFor();
+  await page
+    .getByRole('navigation', { name: 'Workline' })
+    .getByRole('link', { name: /Workflows\s*6$/u })
+    .waitFor();
+});
+
+test('the design is saved as a file, and another app takes it over; a file that is none is refused in words', async () => {
+  await page.goto(`/workshop/${app}/versions`);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the design' }).click()]);
+  const file = await readFile(await download.path());
+  await page.getByLabel('Design file').setInputFiles({ name: 'notes.json', mimeType: 'application/json', buffer: Buffer.from('{"format":8,') });
+  await page.getByText('notes.json is not the design of an app.').waitFor();
+  await page.getByLabel('Design file').setInputFiles({ name: 'mine.json', mimeType: 'application/json', buffer: file });
+  const dialog = page.getByRole('dialog');
+  await dialog.getByText('It is the same as what you see now.').waitFor();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  const edited = file.toString().replace('"name": "Treatments"', '"name": ""');
+  await page.getByLabel('Design file').setInputFiles({ name: 'edited.json', mimeType: 'application/json', buffer: Buffer.from(edited) });
+  await dialog.getByText(/tables\.\d+\.name: needs a name/u).waitFor();
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'App', exact: true }).click();
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Second co-operative');
+  await dialog.getByRole('button', { name: 'Make the app' }).click();
+  await page.getByRole('link', { name: 'Versions of the app' }).click();
+  await page.getByLabel('Design file').setInputFiles({ name: 'honey.json', mimeType: 'application/json', buffer: file });
+  await dialog.getByText('Adds the table Hives', { exact: true }).waitFor();
+  await dialog.getByRole('button', { name: 'Use this design' }).click();
+  await page.getByRole('row', { name: /Took the design of honey\.json/u }).waitFor();
+  await page
+    .getByRole('navigation', { name: 'Workline' })
+    .getByRole('link', { name: /Tables\s*14$/u })
+    .waitFor();
 });

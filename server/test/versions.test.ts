@@ -13,9 +13,10 @@ afterAll(() => it.close());
 
 const change = (app: OpenApp, ...changes: readonly DesignChange[]): Promise<OpenApp> =>
   ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss: true } });
-const preview = (app: OpenApp, to: number) => ada.call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to } });
+const preview = (app: OpenApp, to: number) =>
+  ada.call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to: { kind: 'version', version: to } } });
 const restore = (app: OpenApp, to: number, acceptLoss = false): Promise<OpenApp> =>
-  ada.call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss } });
+  ada.call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to: { kind: 'version', version: to }, acceptLoss } });
 const notes = async (app: OpenApp): Promise<unknown> => it.sql(`SELECT notes FROM "app_${app.id}".hives ORDER BY id`);
 
 test('a version of long ago comes back with its data, and undo and redo go over it', async () => {
@@ -60,10 +61,40 @@ test('what would be lost is told first, and nothing is restored without consent 
     body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1' } }] },
   });
   expect((await preview(full, 1)).steps.some((step) => step.effect === 'loses' && step.found !== null)).toBe(true);
-  const asked = { params: { app: full.id }, body: { version: full.version, to: 1 } };
+  const asked = { params: { app: full.id }, body: { version: full.version, to: { kind: 'version', version: 1 } } };
   expect((await ada.refused(contract.restoreDesign, asked)).body.code).toBe('needs_consent');
   const later = await change(full, { kind: 'rename_app', name: 'Later' });
   expect((await ada.refused(contract.restoreDesign, { params: asked.params, body: { ...asked.body, acceptLoss: true } })).body.code).toBe('stale_design');
-  expect((await ada.refused(contract.restoreDesign, { params: asked.params, body: { version: later.version, to: 99 } })).status).toBe(404);
+  expect(
+    (await ada.refused(contract.restoreDesign, { params: asked.params, body: { version: later.version, to: { kind: 'version', version: 99 } } })).status,
+  ).toBe(404);
   expect((await restore(later, 1, true)).design.tables).toEqual([]);
+});
+
+test('the design of a file is taken over by an app that has none, and by the one that it comes from', async () => {
+  const first = await makeApp(ada, 'First', honey);
+  const file = JSON.parse(JSON.stringify(first.design)) as unknown;
+  const other = await makeApp(ada, 'Other', []);
+  const take = (app: OpenApp, design: unknown) => ({
+    params: { app: app.id },
+    body: { version: app.version, to: { kind: 'file' as const, design, name: 'first.json' } },
+  });
+  expect(await ada.call(contract.previewRestore, take(first, file))).toEqual({ differences: [], steps: [] });
+  const taken = await ada.call(contract.restoreDesign, take(other, file));
+  expect(taken.design).toEqual({ ...first.design, name: 'Other' });
+  await ada.call(contract.saveRecords, {
+    params: { app: other.id },
+    body: { key: saveKey(), writes: [{ kind: 'add', table: 'hives', as: 'h', values: { h_code: 'H-1', h_stores: 'low' } }] },
+  });
+  expect((await ada.call(contract.designLog, { params: { app: other.id } })).entries[0]?.says).toBe('Took the design of first.json');
+  const wrong = await ada.refused(contract.restoreDesign, take(taken, { ...(file as object), tables: [{ name: 'x' }] }));
+  expect([wrong.status, wrong.body.message]).toEqual([422, expect.stringContaining('tables.0.')]);
+  // Made by hand so that a table is called like one of the product's own in the database.
+  const forged = JSON.parse(JSON.stringify(first.design).replaceAll('"slug":"hives"', '"slug":"pg_catalog"')) as unknown;
+  const third = await makeApp(ada, 'Third', []);
+  await ada.call(contract.restoreDesign, take(third, forged));
+  expect(await it.sql(`SELECT tablename FROM pg_tables WHERE schemaname = $1 AND tablename NOT LIKE '\\_%' ORDER BY 1`, [`app_${third.id}`])).toEqual([
+    { tablename: 'apiaries' },
+    { tablename: 'hives' },
+  ]);
 });

@@ -165,7 +165,14 @@ export const undoDesign = route({
   body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
-/** What restoring an earlier version of the design would do. */
+/** What the design is to become as a whole: what it was in an earlier version, or what a file says. */
+const DesignTarget = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('version'), version: Version }),
+  /** Its shape is checked with the design: what is wrong is then told where it is. */
+  z.object({ kind: z.literal('file'), design: z.unknown(), name: z.string().max(200) }),
+]);
+export type DesignTarget = z.infer<typeof DesignTarget>;
+/** What restoring an earlier version of the design, or taking one from a file, would do. */
 export const previewRestore = route({
   method: 'POST',
   path: '/api/apps/:app/restore-preview',
@@ -173,11 +180,11 @@ export const previewRestore = route({
   heavy: true,
   params: appParams,
   query: nothingAsked,
-  body: z.object({ version: Version, to: Version }),
+  body: z.object({ version: Version, to: DesignTarget }),
   /** `steps`: what it does to records. */
   answer: z.object({ differences: z.array(DesignDifference), steps: z.array(StepAnswer) }),
 });
-/** Makes an earlier version of the design the newest one. */
+/** Makes an earlier version of the design, or one from a file, the newest one. */
 export const restoreDesign = route({
   method: 'POST',
   path: '/api/apps/:app/restore',
@@ -185,7 +192,7 @@ export const restoreDesign = route({
   heavy: true,
   params: appParams,
   query: nothingAsked,
-  body: z.object({ version: Version, to: Version, acceptLoss: z.boolean().default(false) }),
+  body: z.object({ version: Version, to: DesignTarget, acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
 export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });

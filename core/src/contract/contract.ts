@@ -1,7 +1,20 @@
 /** Every route of the HTTP interface, by name. A route that is not here does not exist. */
 export { askReset, changeProfile, changePassword, endSessions, readReset, readSessions, resetPassword, setUp, signIn, signOut, whoAmI } from './people.js';
 export { changeServerPerson, readServer } from './server.js';
-export { changeDesign, countRecords, designLog, listApps, listStarters, makeApp, openApp, previewChanges, previewRestore, restoreDesign, undoDesign, useStarter } from './apps.js';
+export {
+  changeDesign,
+  countRecords,
+  designLog,
+  listApps,
+  listStarters,
+  makeApp,
+  openApp,
+  previewChanges,
+  previewRestore,
+  restoreDesign,
+  undoDesign,
+  useStarter,
+} from './apps.js';
 export {
   countPage,
   readPlace,

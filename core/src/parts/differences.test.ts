@@ -23,7 +23,11 @@ const table = (id: string, name: string, ...fields: FieldPlan[]): DesignChange =
   list: `l_${id}`,
   fields,
 });
-const before = after(emptyDesign('Honey'), table('hives', 'Hives', field('h_code', 'Code'), field('h_note', 'Note')), table('sites', 'Sites', field('s_name', 'Name')));
+const before = after(
+  emptyDesign('Honey'),
+  table('hives', 'Hives', field('h_code', 'Code'), field('h_note', 'Note')),
+  table('sites', 'Sites', field('s_name', 'Name')),
+);
 const said = (one: AppDesign, other: AppDesign): string[] =>
   differencesOf(one, other).map(({ kind, what, name, was, table: of }) => [kind, what, was === null ? name : `${was} → ${name}`, of ?? ''].join(' ').trim());
 

@@ -51,7 +51,12 @@ function settingsOf(design: AppDesign): unknown {
   return Object.entries(design).filter(([key]) => !lists.has(key));
 }
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
+/** Whatever the order of their settings: the database keeps one of its own. */
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a, inOrder) === JSON.stringify(b, inOrder);
+const inOrder = (_: string, value: unknown): unknown =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
+    : value;
 
 /** Fields are told one by one. */
 const withoutFields = (part: object): object => ('fields' in part && 'caption' in part ? { ...part, fields: [] } : part);

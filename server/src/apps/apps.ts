@@ -14,7 +14,10 @@ import {
   viewChange,
   type AppDesign,
   type AppSummary,
+  designFromFile,
+  DesignInvalid,
   differencesOf,
+  type DesignTarget,
   type DesignChange,
   type DesignDifference,
   type Kept,
@@ -37,6 +40,9 @@ import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
 import { askProbes, pgMessage } from './probes.js';
 import { seenBy } from './seen-by.js';
+
+/** So much of what is wrong in a file is told. */
+const mostIssues = 5;
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 /** Where SQL clients find the tables under today's labels. */
@@ -215,33 +221,42 @@ export class AppsService {
     return undone;
   }
 
-  /** The design of an earlier version. @throws Refusal not_found */
-  private async earlier(manager: EntityManager, id: string, version: number): Promise<DesignVersionRow> {
-    const row = await manager.findOneBy(DesignVersions, { appId: id, version });
-    if (row === null) throw new Refusal('not_found', 'This version of the app is not kept.');
-    return row;
+  /** What the design is to become. @throws Refusal not_found (no such version), invalid (what is wrong in the file, and where) */
+  private async target(manager: EntityManager, id: string, to: DesignTarget, now: AppDesign): Promise<{ readonly design: AppDesign; readonly says: string }> {
+    if (to.kind === 'version') {
+      const row = await manager.findOneBy(DesignVersions, { appId: id, version: to.version });
+      if (row === null) throw new Refusal('not_found', 'This version of the app is not kept.');
+      return { design: storedDesign(row.design), says: `Restored version ${to.version}: ${row.says}` };
+    }
+    try {
+      return { design: designFromFile(to.design, now), says: `Took the design of ${to.name}` };
+    } catch (error) {
+      if (!(error instanceof DesignInvalid)) throw error;
+      const told = error.issues.slice(0, mostIssues).map(designMessage).join(' ');
+      const more = error.issues.length > mostIssues ? ` And ${error.issues.length - mostIssues} more.` : '';
+      throw new Refusal('invalid', `${told}${more}`);
+    }
   }
 
-  /** What restoring a version would do to the design and to records, without doing it. */
-  async previewRestore(id: string, person: Person, version: number, to: number): Promise<{ differences: DesignDifference[]; steps: StepAnswer[] }> {
+  /** What becoming that would do to the design and to records, without doing it. */
+  async previewRestore(id: string, person: Person, version: number, to: DesignTarget): Promise<{ differences: DesignDifference[]; steps: StepAnswer[] }> {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      const after = storedDesign((await this.earlier(manager, id, to)).design);
-      const { migration } = await this.plan(manager, app, before, after);
+      const { design } = await this.target(manager, id, to, before);
+      const { migration } = await this.plan(manager, app, before, design);
       const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
-      return { differences: [...differencesOf(before, after)], steps: [...steps] };
+      return { differences: [...differencesOf(before, design)], steps: [...steps] };
     });
   }
 
-  /** Makes an earlier version the newest: a step like any other, which undo takes away again. */
-  async restore(id: string, person: Person, version: number, to: number, acceptLoss: boolean): Promise<OpenApp> {
+  /** A step like any other, which undo takes away again. */
+  async restore(id: string, person: Person, version: number, to: DesignTarget, acceptLoss: boolean): Promise<OpenApp> {
     const restored = await changingTables(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
-      const target = await this.earlier(manager, id, to);
       const before = await this.designs.at(app.id, app.version, manager);
-      const entry = { says: `Restored version ${to}: ${target.says}`, undoTo: app.version, redoTo: null };
-      return (await this.storeVersion(manager, runner, app, before, storedDesign(target.design), person, entry, acceptLoss, false)).open;
+      const { design, says } = await this.target(manager, id, to, before);
+      return (await this.storeVersion(manager, runner, app, before, design, person, { says, undoTo: app.version, redoTo: null }, acceptLoss, false)).open;
     });
     await this.changed();
     this.tell(id);

@@ -70,7 +70,14 @@ async function send(ask: () => Promise<Response>): Promise<Response> {
 export async function download(route: HttpRoute, params: Values, name: string, query: Values = {}): Promise<void> {
   const response = await send(() => fetch(pathOf(route, params, query), { headers: lookHeaders() }));
   if (!response.ok) await answerOf(response);
-  const url = URL.createObjectURL(await response.blob());
+  saveBlob(name, await response.blob());
+}
+
+/** Saves a text as a file. */
+export const saveText = (name: string, text: string): void => saveBlob(name, new Blob([text], { type: 'application/json' }));
+
+function saveBlob(name: string, blob: Blob): void {
+  const url = URL.createObjectURL(blob);
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();
   // The browser has begun to read it by then.

@@ -1,4 +1,14 @@
-import { contract, describeChange, versionsOf, type DesignChange, type NamedRecord, type OpenApp, type StepAnswer, type VersionRow } from '@bibliona/core';
+import {
+  contract,
+  describeChange,
+  versionsOf,
+  type DesignChange,
+  type DesignTarget,
+  type NamedRecord,
+  type OpenApp,
+  type StepAnswer,
+  type VersionRow,
+} from '@bibliona/core';
 import { useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { create } from 'zustand';
 import { ApiRefusal, call, messageOf } from './api.js';
@@ -114,14 +124,14 @@ export function useDesignChange() {
   };
 }
 
-/** Makes an earlier version of the design the newest one; what would be lost is asked about first. */
+/** Makes an earlier version of the design, or one from a file, the newest one; what would be lost is asked about first. */
 export function useRestore() {
   const shown = useApp();
   const client = useQueryClient();
-  return (to: number): Promise<ChangeOutcome> =>
+  return (to: DesignTarget, title: string): Promise<ChangeOutcome> =>
     inTurn(() => {
       const app = client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
-      return attempt(client, app.id, `Restore version ${to}?`, (acceptLoss) =>
+      return attempt(client, app.id, title, (acceptLoss) =>
         call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss } }),
       );
     });

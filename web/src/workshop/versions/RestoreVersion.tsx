@@ -1,11 +1,10 @@
-import { contract, type DesignDifference, type LogEntry } from '@bibliona/core';
+import { contract, type DesignDifference, type DesignTarget } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { useRestore } from '../../state/design.js';
 import { keys } from '../../state/keys.js';
-import { locale } from '../../state/locale.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
@@ -18,16 +17,26 @@ function inWords({ kind, what, name, was, table }: DesignDifference): string {
   return kind === 'renamed' ? `${verbs[kind]} the ${what} ${was ?? ''}${of} to ${name}` : `${verbs[kind]} the ${what} ${name}${of}`;
 }
 
-/** What restoring a version would change in the app and in its records, and the button that does it. */
-export function RestoreVersion({ entry, onClose }: { readonly entry: LogEntry; readonly onClose: () => void }) {
+interface RestoreVersionProps {
+  readonly to: DesignTarget;
+  /** The question, which is a sentence. */
+  readonly title: string;
+  /** Where it comes from. */
+  readonly from: string;
+  readonly onClose: () => void;
+}
+
+/** What restoring a version, or the design of a file, would change in the app and in its records, and the button that does it. */
+export function RestoreVersion({ to, title, from, onClose }: RestoreVersionProps) {
   const app = useApp();
   const restore = useRestore();
   const [isSending, setSending] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const { data, error } = useQuery({
-    queryKey: [...keys.log(app.id), app.version, 'restore', entry.version],
-    queryFn: () => call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to: entry.version } }),
+    queryKey: [...keys.log(app.id), app.version, 'restore', to],
+    queryFn: () => call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to } }),
     gcTime: 0,
+    retry: false,
   });
   const found = data?.steps.filter((step) => step.found !== null) ?? [];
   const isSame = data?.differences.length === 0;
@@ -35,25 +44,23 @@ export function RestoreVersion({ entry, onClose }: { readonly entry: LogEntry; r
     if (data === undefined) return;
     if (isSame) return onClose();
     setSending(true);
-    const outcome = await restore(entry.version);
+    const outcome = await restore(to, title);
     setSending(false);
     if (outcome === true) onClose();
     else setProblem(outcome.text);
   };
   return (
     <FormDialog
-      title={`Restore version ${locale().count(entry.version)}?`}
+      title={title}
       onClose={onClose}
       onSubmit={() => void send()}
-      verb={isSame ? 'Close' : 'Restore this version'}
+      verb={isSame ? 'Close' : to.kind === 'version' ? 'Restore this version' : 'Use this design'}
       isSending={isSending}
     >
-      <p className="q">
-        {entry.says}. {entry.person}, {locale().moment(entry.at)}
-      </p>
+      <p className="q">{from}</p>
       {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
       {data === undefined && error === null && <Waiting />}
-      {isSame && <p>This version is the same as what you see now.</p>}
+      {isSame && <p>It is the same as what you see now.</p>}
       {data !== undefined && !isSame && (
         <ul className="touches" aria-label="What restoring changes">
           {data.differences.map((difference, i) => (

@@ -1,14 +1,21 @@
 import Button from '@mui/material/Button';
-import { ArrowLeftIcon } from '@phosphor-icons/react';
-import { contract, type LogEntry } from '@bibliona/core';
+import { ArrowLeftIcon, DownloadSimpleIcon, FileArrowUpIcon } from '@phosphor-icons/react';
+import { contract, type DesignTarget, type LogEntry } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { call } from '../../state/api.js';
+import { call, saveText } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
+import { Note } from '../../ui/Note.js';
 import { RestoreVersion } from './RestoreVersion.js';
+
+interface Chosen {
+  readonly to: DesignTarget;
+  readonly title: string;
+  readonly from: string;
+}
 
 /** Every version of the app: what was changed, by whom and when; an earlier one can be restored. */
 export default function VersionsScreen() {
@@ -18,7 +25,24 @@ export default function VersionsScreen() {
     queryKey: [...keys.log(app.id), app.version],
     queryFn: () => call(contract.designLog, { params: { app: app.id } }),
   });
-  const [chosen, setChosen] = useState<LogEntry | null>(null);
+  const [chosen, setChosen] = useState<Chosen | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const restore = ({ version, says, person, at }: LogEntry): void =>
+    setChosen({
+      to: { kind: 'version', version },
+      title: `Restore version ${locale().count(version)}?`,
+      from: `${says}. ${person}, ${locale().moment(at)}`,
+    });
+  const take = async (file: File | undefined): Promise<void> => {
+    setProblem(null);
+    if (file === undefined) return;
+    try {
+      setChosen({ to: { kind: 'file', design: JSON.parse(await file.text()), name: file.name }, title: 'Use the design of this file?', from: file.name });
+    } catch {
+      setProblem(`${file.name} is not the design of an app. Choose a file that was saved here.`);
+    }
+  };
   const days = Map.groupBy(data.entries, (entry) => locale().day(entry.at));
   return (
     <main className="sheet import-sheet" data-region="sheet">
@@ -27,7 +51,33 @@ export default function VersionsScreen() {
           <ArrowLeftIcon size={16} />
         </Link>
         <h1>Versions of {app.design.name}</h1>
+        <div className="end">
+          <Button
+            variant="outlined"
+            startIcon={<DownloadSimpleIcon />}
+            onClick={() => saveText(`${app.design.name}.json`, JSON.stringify(app.design, null, 2))}
+          >
+            Save the design
+          </Button>
+          <Button variant="outlined" startIcon={<FileArrowUpIcon />} onClick={() => input.current?.click()}>
+            Use a saved design
+          </Button>
+        </div>
+        <input
+          ref={input}
+          type="file"
+          accept=".json,application/json"
+          className="vh"
+          aria-label="Design file"
+          tabIndex={-1}
+          onChange={(event) => {
+            void take(event.target.files?.[0]);
+            // The same file can be chosen again.
+            event.target.value = '';
+          }}
+        />
       </div>
+      {problem !== null && <Note kind="bad">{problem}</Note>}
       <div className="versions-of-app">
         {[...days].map(([day, entries]) => (
           <section key={day} aria-label={day}>
@@ -53,7 +103,7 @@ export default function VersionsScreen() {
                       {entry.version === app.version ? (
                         <span className="q">this is what you see</span>
                       ) : (
-                        <Button aria-label={`Restore version ${entry.version}`} onClick={() => setChosen(entry)}>
+                        <Button aria-label={`Restore version ${entry.version}`} onClick={() => restore(entry)}>
                           Restore
                         </Button>
                       )}
@@ -65,7 +115,7 @@ export default function VersionsScreen() {
           </section>
         ))}
       </div>
-      {chosen !== null && <RestoreVersion key={chosen.version} entry={chosen} onClose={() => setChosen(null)} />}
+      {chosen !== null && <RestoreVersion key={chosen.from} {...chosen} onClose={() => setChosen(null)} />}
     </main>
   );
 }
