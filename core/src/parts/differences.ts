@@ -54,9 +54,7 @@ function settingsOf(design: AppDesign): unknown {
 /** Whatever the order of their settings: the database keeps one of its own. */
 const same = (a: unknown, b: unknown): boolean => JSON.stringify(a, inOrder) === JSON.stringify(b, inOrder);
 const inOrder = (_: string, value: unknown): unknown =>
-  typeof value === 'object' && value !== null && !Array.isArray(value)
-    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
-    : value;
+  typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1))) : value;
 
 /** Fields are told one by one. */
 const withoutFields = (part: object): object => ('fields' in part && 'caption' in part ? { ...part, fields: [] } : part);
