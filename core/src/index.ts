@@ -1,8 +1,11 @@
 /** The public face of core. Other packages know nothing but what is named here. */
+export { AppDesignShape } from './design/design.js';
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges } from './parts/change.js';
 export { designFromFile } from './parts/from-file.js';
-export { differencesOf, type DesignDifference } from './parts/differences.js';
+export type { DesignDifference } from './parts/difference.js';
+export { differencesOf } from './parts/differences.js';
+export { canMake, namingField, planProblems } from './import/plan-problems.js';
 export { versionsOf, type VersionRow } from './parts/versions.js';
 export { inTheWay } from './parts/apart.js';
 export type { DesignChange } from './parts/design-change.js';
@@ -299,18 +302,7 @@ export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedR
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
 export { byFields, byNumber, keyOf, Matching, plainMatching, rowModes, type FinderProblem, type KeyIndex, type RecordFinder } from './import/matching.js';
-export {
-  asRepeated,
-  canMake,
-  namingField,
-  changesOf,
-  changesRecords,
-  ImportPlan,
-  planProblems,
-  suggestField,
-  suggestPlan,
-  type ColumnPlan,
-} from './import/plan.js';
+export { asRepeated, changesOf, changesRecords, ImportPlan, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';
@@ -350,4 +342,5 @@ export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/
 export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';
 export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
 export type { TileAnswer } from './contract/dashboards.js';
-export type { FileSurvey, ImportAnswer, ImportPreview } from './contract/imports.js';
+export { FileSurvey } from './contract/imports.js';
+export type { ImportAnswer, ImportPreview } from './contract/imports.js';

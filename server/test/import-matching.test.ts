@@ -137,6 +137,29 @@ test('records that rows refer to and that are not there are made from their name
   expect([(await records(ada, app, 'hives')).length, (await records(ada, app, 'apiaries')).length]).toEqual([3, 2]);
 });
 
+test('a reference is matched by a unique field too, where no record is called so', async () => {
+  const app = await makeApp(ada, 'Codes', [
+    ...honey,
+    { kind: 'add_field', table: 'apiaries', field: field('text', 'a_code', 'Short', { unique: true }) },
+    { kind: 'add_field', table: 'apiaries', field: field('whole', 'a_plot', 'Plot', { unique: true }) },
+  ]);
+  const apiary = (as: string, a_name: string, a_code: string, a_plot: number) => ({
+    kind: 'add' as const,
+    table: 'apiaries',
+    as,
+    values: { a_name, a_code, a_plot },
+  });
+  const writes = [apiary('a', 'Brackmoor', 'BM', 7), apiary('b', 'Heron Mere', 'Brackmoor', 12), apiary('c', 'Quay', '7', 5)];
+  await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
+  const done = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-1,bm\nH-2,12\nH-3,Brackmoor\n'), 'hives');
+  expect(done).toMatchObject({ state: 'done', added: 3 });
+  const captions = (await records(ada, app, 'hives')).map((one) => (one['Apiary'] as { caption: string }).caption);
+  expect(captions).toEqual(['Brackmoor', 'Heron Mere', 'Brackmoor']);
+  // The plot of one apiary is the code of another.
+  const twice = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-4,7\n'), 'hives');
+  expect(twice.complaints).toMatchObject([{ value: '7', reason: 'is the name of more than one record' }]);
+});
+
 test('a record that more than a name is needed for, or whose name breaks a check, is not made, and the file stays out', async () => {
   const app = await makeApp(ada, 'Needs', [
     ...honey,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { memberships } from '../access/membership.js';
 import { DesignChange } from '../parts/design-change.js';
-import { DesignDifference } from '../parts/differences.js';
+import { DesignDifference } from '../parts/difference.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { AppDesignShape } from '../design/design.js';
 import { Page } from '../design/page.js';

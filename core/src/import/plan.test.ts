@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { FieldPlan } from '../fields/kinds.js';
 import { designOf, field, table } from '../parts/sample.js';
-import { changesOf, planProblems, suggestField, suggestPlan, type ImportPlan } from './plan.js';
+import { changesOf, suggestField, suggestPlan, type ImportPlan } from './plan.js';
+import { planProblems } from './plan-problems.js';
 import { plainMatching } from './matching.js';
 import { plainReading, type ColumnSurvey } from './survey.js';
 

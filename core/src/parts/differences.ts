@@ -1,19 +1,7 @@
 /** What differs between two designs of an app, part by part: what a change from one to the other would do. */
-import { z } from 'zod';
 import { partLists, type AppDesign, type Table } from '../design/design.js';
+import type { DesignDifference } from './difference.js';
 import { partKind, partNames, partsOf, type AnyPart } from './kinds.js';
-
-export const DesignDifference = z.object({
-  kind: z.enum(['added', 'removed', 'renamed', 'changed']),
-  /** What it is, such as `table` or `field`. */
-  what: z.string(),
-  name: z.string(),
-  /** What it is called now, where it gets another name. */
-  was: z.string().nullable(),
-  /** The table of a field. */
-  table: z.string().nullable(),
-});
-export type DesignDifference = z.infer<typeof DesignDifference>;
 
 interface Named {
   readonly id: string;

@@ -2,7 +2,9 @@
 import {
   columnNames,
   compileCaptions,
+  compileKeys,
   fieldOf,
+  isStored,
   kindOf,
   parentOf,
   personAs,
@@ -46,12 +48,29 @@ export async function cellColumns(runner: QueryRunner, job: OpenedJob, design: A
 /** What a column of the file is called in complaints. */
 export const columnName = ({ survey }: OpenedJob, at: number): string => survey.columns[at]?.name ?? columnNames(null, at + 1)[at] ?? '';
 
-/** The records of a table that a person sees, by what they are called. */
+/** The records of a table that a person sees, by what they are called; where that names none, by a field in which all differ. */
 export async function captionIndex(runner: QueryRunner, person: Person, design: AppDesign, schema: string, table: string): Promise<CaptionIndex> {
   const query = restrict(queryOf(table, { limit: mostCaptions }), design, person, Date.now());
   const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(query, design, schema));
   const index = new Map<string, number | null>();
   for (const row of rows) index.set(row.caption.toLowerCase(), index.has(row.caption.toLowerCase()) ? null : row.id);
+  const unique = tableOf(design, table).fields.filter((field) => isStored(field) && field.unique && kindOf(field).cells.reader !== null);
+  if (unique.length === 0) return index;
+  const keys = await run<{ id: number; cells: readonly (string | null)[] }>(
+    runner,
+    compileKeys(
+      [query, design, schema],
+      unique.map((field) => field.id),
+    ),
+  );
+  const captions = new Set(index.keys());
+  for (const { id, cells } of keys)
+    for (const cell of cells) {
+      const key = cell?.trim().toLowerCase() ?? '';
+      if (key === '' || captions.has(key)) continue;
+      // What two fields have of different records names neither.
+      index.set(key, index.has(key) && index.get(key) !== id ? null : id);
+    }
   return index;
 }
 

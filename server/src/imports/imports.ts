@@ -15,7 +15,7 @@ import {
   tableOf,
   type FileReading,
   asRepeated,
-  type FileSurvey,
+  FileSurvey,
   type ImportPreview,
   type ImportAnswer,
   ImportPlan,
@@ -185,7 +185,8 @@ export class ImportsService {
       fileName: row.fileName,
       state: row.state as ImportAnswer['state'],
       progress: facts.progress ?? 0,
-      survey: facts.survey ?? null,
+      // One of before an update lacks what has been added since.
+      survey: facts.survey === undefined ? null : FileSurvey.parse(facts.survey),
       added: facts.added ?? null,
       changed: facts.changed ?? 0,
       unchanged: facts.unchanged ?? 0,

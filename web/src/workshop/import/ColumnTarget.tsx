@@ -147,7 +147,7 @@ export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetPr
             ))}
           </TextField>
         )}
-        {field?.kind === 'reference' && <span className="q">matched by what a record is called</span>}
+        {field?.kind === 'reference' && <span className="q">matched by what a record is called, or a unique field</span>}
         {plan.kind === 'field' && table !== undefined && canMake(design, table, plan.field) && (
           <FormControlLabel
             control={<Checkbox checked={plan.missing === 'make'} onChange={(_, makes) => onChange({ ...plan, missing: makes ? 'make' : 'complain' })} />}

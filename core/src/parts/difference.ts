@@ -1,0 +1,14 @@
+/** One thing that differs between two designs, as it travels: its shape alone, so that who only shows it loads no more. */
+import { z } from 'zod';
+
+export const DesignDifference = z.object({
+  kind: z.enum(['added', 'removed', 'renamed', 'changed']),
+  /** What it is, such as `table` or `field`. */
+  what: z.string(),
+  name: z.string(),
+  /** What it is called now, where it gets another name. */
+  was: z.string().nullable(),
+  /** The table of a field. */
+  table: z.string().nullable(),
+});
+export type DesignDifference = z.infer<typeof DesignDifference>;
