@@ -53,6 +53,8 @@ export function canMake(design: AppDesign, table: Table, fieldId: string): boole
   const field = table.fields.find((one) => one.id === fieldId);
   if (field?.kind !== 'reference') return false;
   const parent = parentOf(design, field);
+  // Records of the table itself are those that the rows add: which is which could not be told apart.
+  if (parent.id === table.id) return false;
   const naming = namingField(design, parent);
   const needs = parent.fields.some((one) => one.id !== naming?.id && one.required && one.default === null && kindOf(one).isGiven !== true);
   return naming !== undefined && !needs;
