@@ -6,6 +6,7 @@ import { applyChanges } from './change.js';
 import type { DesignChange } from './design-change.js';
 import { differencesOf } from './differences.js';
 import { emptyDesign } from './parse.js';
+import { table } from './sample.js';
 
 const field = (id: string, name: string, more: object = {}) => FieldPlan.parse({ id, name, kind: 'text', ...more });
 function after(before: AppDesign, ...changes: DesignChange[]): AppDesign {
@@ -13,20 +14,10 @@ function after(before: AppDesign, ...changes: DesignChange[]): AppDesign {
   if (!changed.ok) throw new Error(JSON.stringify(changed.issues));
   return changed.design;
 }
-const table = (id: string, name: string, ...fields: FieldPlan[]): DesignChange => ({
-  kind: 'add_table',
-  id,
-  name,
-  description: '',
-  section: '',
-  form: `fm_${id}`,
-  list: `l_${id}`,
-  fields,
-});
 const before = after(
   emptyDesign('Honey'),
-  table('hives', 'Hives', field('h_code', 'Code'), field('h_note', 'Note')),
-  table('sites', 'Sites', field('s_name', 'Name')),
+  table('hives', 'Hives', [field('h_code', 'Code'), field('h_note', 'Note')]),
+  table('sites', 'Sites', [field('s_name', 'Name')]),
 );
 const said = (one: AppDesign, other: AppDesign): string[] =>
   differencesOf(one, other).map(({ kind, what, name, was, table: of }) => [kind, what, was === null ? name : `${was} → ${name}`, of ?? ''].join(' ').trim());

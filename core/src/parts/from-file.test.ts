@@ -6,24 +6,15 @@ import type { DesignChange } from './design-change.js';
 import { designFromFile } from './from-file.js';
 import { designMessage } from './issues.js';
 import { DesignInvalid, emptyDesign } from './parse.js';
+import { table } from './sample.js';
 
 const field = (id: string, name: string, more: object = {}) => FieldPlan.parse({ id, name, kind: 'text', ...more });
-const table = (id: string, name: string, ...fields: FieldPlan[]): DesignChange => ({
-  kind: 'add_table',
-  id,
-  name,
-  description: '',
-  section: '',
-  form: `fm_${id}`,
-  list: `l_${id}`,
-  fields,
-});
 function after(before: AppDesign, ...changes: DesignChange[]): AppDesign {
   const changed = applyChanges(before, changes);
   if (!changed.ok) throw new Error(JSON.stringify(changed.issues));
   return changed.design;
 }
-const now = after(emptyDesign('Honey'), table('hives', 'Hives', field('h_code', 'Code')), table('other', 'Queens'));
+const now = after(emptyDesign('Honey'), table('hives', 'Hives', [field('h_code', 'Code')]), table('other', 'Queens', []));
 const asFile = (design: AppDesign): Record<string, unknown> => JSON.parse(JSON.stringify(design)) as Record<string, unknown>;
 
 test('a design comes back from its own file as it is', () => expect(designFromFile(asFile(now), now)).toEqual(now));
@@ -31,8 +22,8 @@ test('a design comes back from its own file as it is', () => expect(designFromFi
 test('tables and columns of the app keep their names in the database, and new ones get names that are free', () => {
   const given = after(
     emptyDesign('Elsewhere'),
-    table('hives', 'Colonies', field('h_code', 'Mark'), field('h_other', 'Code'), field('h_id', 'Rev number')),
-    table('queens', 'Queens', field('q_name', 'Name')),
+    table('hives', 'Colonies', [field('h_code', 'Mark'), field('h_other', 'Code'), field('h_id', 'Rev number')]),
+    table('queens', 'Queens', [field('q_name', 'Name')]),
   );
   const taken = designFromFile(asFile(given), now);
   expect(taken.name).toBe('Honey');
@@ -79,7 +70,7 @@ describe('what is wrong is told with its place', () => {
     ],
     [
       'a formula of what holds values',
-      asFile(after(emptyDesign('X'), table('hives', 'Hives', field('h_code', 'Code', { kind: 'formula', expression: '1 + 1', digits: null })))),
+      asFile(after(emptyDesign('X'), table('hives', 'Hives', [field('h_code', 'Code', { kind: 'formula', expression: '1 + 1', digits: null })]))),
       '"Code" cannot turn from values into a formula or back',
     ],
   ])('%s', (_, json, words) => expect(told(json)).toContain(words));

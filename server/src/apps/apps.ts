@@ -14,8 +14,6 @@ import {
   viewChange,
   type AppDesign,
   type AppSummary,
-  designFromFile,
-  DesignInvalid,
   differencesOf,
   type DesignTarget,
   type DesignChange,
@@ -35,14 +33,12 @@ import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
+import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
 import { askProbes, pgMessage } from './probes.js';
 import { seenBy } from './seen-by.js';
-
-/** So much of what is wrong in a file is told. */
-const mostIssues = 5;
 
 const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 /** Where SQL clients find the tables under today's labels. */
@@ -221,29 +217,12 @@ export class AppsService {
     return undone;
   }
 
-  /** What the design is to become. @throws Refusal not_found (no such version), invalid (what is wrong in the file, and where) */
-  private async target(manager: EntityManager, id: string, to: DesignTarget, now: AppDesign): Promise<{ readonly design: AppDesign; readonly says: string }> {
-    if (to.kind === 'version') {
-      const row = await manager.findOneBy(DesignVersions, { appId: id, version: to.version });
-      if (row === null) throw new Refusal('not_found', 'This version of the app is not kept.');
-      return { design: storedDesign(row.design), says: `Restored version ${to.version}: ${row.says}` };
-    }
-    try {
-      return { design: designFromFile(to.design, now), says: `Took the design of ${to.name}` };
-    } catch (error) {
-      if (!(error instanceof DesignInvalid)) throw error;
-      const told = error.issues.slice(0, mostIssues).map(designMessage).join(' ');
-      const more = error.issues.length > mostIssues ? ` And ${error.issues.length - mostIssues} more.` : '';
-      throw new Refusal('invalid', `${told}${more}`);
-    }
-  }
-
   /** What becoming that would do to the design and to records, without doing it. */
   async previewRestore(id: string, person: Person, version: number, to: DesignTarget): Promise<{ differences: DesignDifference[]; steps: StepAnswer[] }> {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      const { design } = await this.target(manager, id, to, before);
+      const { design } = await designTarget(manager, id, to, before);
       const { migration } = await this.plan(manager, app, before, design);
       const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
       return { differences: [...differencesOf(before, design)], steps: [...steps] };
@@ -255,7 +234,7 @@ export class AppsService {
     const restored = await changingTables(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      const { design, says } = await this.target(manager, id, to, before);
+      const { design, says } = await designTarget(manager, id, to, before);
       return (await this.storeVersion(manager, runner, app, before, design, person, { says, undoTo: app.version, redoTo: null }, acceptLoss, false)).open;
     });
     await this.changed();

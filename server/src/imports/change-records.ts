@@ -24,7 +24,7 @@ import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { storedRecords, type ShownRecord } from '../records/as-stored.js';
 import { saveWithin } from '../records/save.js';
-import { conversionOf, eachRow, mostComplaints, numbersOf, RowsRefused, type OpenedJob } from './job.js';
+import { Complaints, conversionOf, eachRow, numbersOf, type OpenedJob } from './job.js';
 
 type Change = Extract<Write, { readonly kind: 'change' }>;
 const rowsPerSave = 500;
@@ -57,8 +57,7 @@ export async function changeRows(
   onProgress: (part: number) => Promise<void>,
 ): Promise<RecordsChanged> {
   if (matched.size === 0) return { changed: new Set(), unchanged: 0, saves: [], fields: [] };
-  const complaints: Complaint[] = [];
-  let count = 0;
+  const complaints = new Complaints();
   const ignore = (): void => undefined;
   // Every cell has been complained of while the other rows were added.
   const convert = rowConverter({
@@ -71,10 +70,7 @@ export async function changeRows(
     complain: ignore,
     emptied: ignore,
   });
-  const changes = new RecordChanges(runner, app, job, table, columns, (complaint) => {
-    count += 1;
-    if (complaints.length < mostComplaints) complaints.push(complaint);
-  });
+  const changes = new RecordChanges(runner, app, job, table, columns, complaints.add);
   try {
     await eachRow(job, onProgress, (cells, at) => {
       const row = convert(cells, at);
@@ -84,7 +80,7 @@ export async function changeRows(
   } catch (error) {
     if (!(error instanceof ChangesRefused)) throw error;
   }
-  if (count > 0) throw new RowsRefused(complaints, count);
+  complaints.refuse();
   return changes.result();
 }
 

@@ -4,7 +4,7 @@ import { rowConverter, type CellColumn, type Complaint } from '@bibliona/core';
 import type { PoolClient } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { QueryRunner } from 'typeorm';
-import { conversionOf, eachRow, mostComplaints, RowsRefused, type OpenedJob } from './job.js';
+import { Complaints, conversionOf, eachRow, type OpenedJob } from './job.js';
 import type { RowMatching } from './matching.js';
 
 export const mostEmptied = 100;
@@ -36,13 +36,12 @@ export async function copyRows(
   copy: string,
   onProgress: (part: number) => Promise<void>,
 ): Promise<CopiedRows> {
-  const complaints: Complaint[] = [];
+  const complaints = new Complaints();
   const emptied: Complaint[] = [];
   let emptiedCount = 0;
   const added: number[] = [];
   const matched = new Map<number, number>();
   let leftOut = 0;
-  let count = 0;
   const convert = rowConverter({
     ...conversionOf(job),
     columns,
@@ -50,10 +49,7 @@ export async function copyRows(
     canAdd: matching.canAdd,
     tail: [...started, job.person.id, job.person.id].join('\t'),
     taken,
-    complain: (complaint) => {
-      count += 1;
-      if (complaints.length < mostComplaints) complaints.push(complaint);
-    },
+    complain: complaints.add,
     emptied: (complaint) => {
       emptiedCount += 1;
       if (emptied.length < mostEmptied) emptied.push(complaint);
@@ -85,7 +81,7 @@ export async function copyRows(
       if (typeof line === 'object') {
         if (line?.kind === 'numbered') matched.set(at, line.record);
         else if (line?.kind === 'left_out') leftOut += 1;
-      } else if (count === 0) {
+      } else if (complaints.count === 0) {
         added.push(at);
         out += line;
         if (out.length > flushAt) return flush();
@@ -93,7 +89,7 @@ export async function copyRows(
       return null;
     });
     await flush();
-    if (count > 0) throw new RowsRefused(complaints, count);
+    complaints.refuse();
     const finished = once(stream, 'finish');
     stream.end();
     await finished;

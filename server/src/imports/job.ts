@@ -1,5 +1,5 @@
 /** A planned import, and the rows of its file. */
-import { fileFormats, type Complaint, type FileSurvey, type ImportPlan, type Person, type RowConverterOptions } from '@bibliona/core';
+import { fileFormats, withoutGuard, type Complaint, type FileSurvey, type ImportPlan, type Person, type RowConverterOptions } from '@bibliona/core';
 import type { FileStart } from './formats/index.js';
 
 export interface ImportJob {
@@ -34,7 +34,29 @@ export class RowsRefused extends Error {
 export class Stopped extends Error {}
 
 /** A problem in so many rows is told of; the others are counted. */
-export const mostComplaints = 500;
+const mostComplaints = 500;
+
+/** What is wrong in a file: the first of it, and how much there is. */
+export class Complaints {
+  private readonly first: Complaint[] = [];
+  count = 0;
+
+  readonly add = (complaint: Complaint): void => {
+    this.count += 1;
+    if (this.first.length < mostComplaints) this.first.push(complaint);
+  };
+
+  /** @throws RowsRefused when there are any */
+  refuse(): void {
+    if (this.count > 0) throw new RowsRefused(this.first, this.count);
+  }
+}
+
+/** What a cell says, without the mark in front of what looks like a calculation. */
+export function cellText({ plan }: ImportJob, cells: readonly string[], at: number): string {
+  const cell = cells[at] ?? '';
+  return fileFormats[plan.reading.format].isGuarded ? withoutGuard(cell) : cell;
+}
 
 /** The column with the numbers of the records that rows change. */
 export const numbersOf = ({ plan, survey }: ImportJob): { readonly name: string; readonly at: number } | null => {

@@ -1,23 +1,12 @@
 /** Records that rows refer to and that are not there yet: made from their names, where the plan says so. */
 import { randomUUID } from 'node:crypto';
-import {
-  fileFormats,
-  kindOf,
-  localeFor,
-  namingField,
-  parentOf,
-  withoutGuard,
-  type CaptionIndex,
-  type CellColumn,
-  type Table,
-  type Write,
-} from '@bibliona/core';
+import { kindOf, localeFor, namingField, parentOf, type CaptionIndex, type CellColumn, type Table, type Write } from '@bibliona/core';
 import type { QueryRunner } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { saveWithin } from '../records/save.js';
 import { captionIndex } from './cell-columns.js';
-import { eachRow, type OpenedJob } from './job.js';
+import { cellText, eachRow, type OpenedJob } from './job.js';
 
 const mostMade = 20_000;
 const writesPerSave = 500;
@@ -77,7 +66,6 @@ async function namesWanted(
   onProgress: (part: number) => Promise<void>,
 ): Promise<ReadonlyMap<string, ReadonlyMap<string, string>>> {
   const wanted = new Map<string, Map<string, string>>();
-  const { isGuarded } = fileFormats[job.plan.reading.format];
   const asked = columns.map((column) => {
     const parent = parentIdOf(app, column) ?? '';
     const names = wanted.get(parent) ?? new Map<string, string>();
@@ -86,8 +74,7 @@ async function namesWanted(
   });
   await eachRow(job, onProgress, (cells) => {
     for (const { at, captions, names } of asked) {
-      const raw = cells[at] ?? '';
-      const name = (isGuarded ? withoutGuard(raw) : raw).trim();
+      const name = cellText(job, cells, at).trim();
       const key = name.toLowerCase();
       if (name !== '' && captions?.has(key) !== true && !names.has(key)) names.set(key, name);
       if (names.size > mostMade)

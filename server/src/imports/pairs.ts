@@ -1,11 +1,9 @@
 /** The cells of a file that name several records: rows that were added get their pairs, and rows that name records by number get theirs changed. */
 import {
   compileAdded,
-  fileFormats,
   namesIn,
   relationshipOf,
   restrictForRules,
-  withoutGuard,
   type AppDesign,
   type CaptionIndex,
   type Complaint,
@@ -19,7 +17,7 @@ import type { OpenedApp } from '../http/serve.js';
 import { linkFrom, pairsOf, type LinkFrom, type Pair } from '../records/pairs.js';
 import { captionIndex, columnName } from './cell-columns.js';
 import { ChangesRefused, saveOrTell } from './change-records.js';
-import { eachRow, mostComplaints, RowsRefused, type OpenedJob } from './job.js';
+import { cellText, Complaints, eachRow, type OpenedJob } from './job.js';
 
 /** A column whose cells name records of another table. */
 interface PairColumn extends LinkFrom {
@@ -69,15 +67,12 @@ class Pairs {
     private readonly columns: readonly PairColumn[],
     private readonly complain: (complaint: Complaint) => void,
     private readonly emptied: (complaint: Complaint) => void,
-  ) {
-    this.isGuarded = fileFormats[job.plan.reading.format].isGuarded;
-  }
-  private readonly isGuarded: boolean;
+  ) {}
 
   /** @param isNew whether the record was added by this import: then it has no pairs yet */
   async add(cells: readonly string[], line: number, record: number, isNew: boolean): Promise<void> {
     const named = this.columns.map(({ at, name, captions }) => {
-      const { ids, misfits } = namesIn(this.isGuarded ? withoutGuard(cells[at] ?? '') : (cells[at] ?? ''), captions);
+      const { ids, misfits } = namesIn(cellText(this.job, cells, at), captions);
       // A name that is left out of a record that had it would take it away.
       const tell = isNew && this.job.plan.badCells === 'empty' ? this.emptied : this.complain;
       for (const misfit of misfits) tell({ line, column: name, value: misfit.name.slice(0, 200), reason: misfit.problem });
@@ -148,14 +143,9 @@ export async function pairRows(
   if (columns.length === 0) return { saves: [], changed: new Set(), emptied: [] };
   const added = new Map<number, number>();
   for (const [i, row] of (await run<{ id: number }>(runner, compileAdded(granted, app.schema))).entries()) added.set(lines[i] ?? 0, row.id);
-  const complaints: Complaint[] = [];
+  const complaints = new Complaints();
   const emptied: Complaint[] = [];
-  let count = 0;
-  const complain = (complaint: Complaint): void => {
-    count += 1;
-    if (complaints.length < mostComplaints) complaints.push(complaint);
-  };
-  const pairs = new Pairs(runner, app, job, columns, complain, (complaint) => emptied.push(complaint));
+  const pairs = new Pairs(runner, app, job, columns, complaints.add, (complaint) => emptied.push(complaint));
   try {
     await eachRow(job, onProgress, (cells, at) => {
       const record = added.get(at) ?? matched.get(at);
@@ -165,6 +155,6 @@ export async function pairRows(
   } catch (error) {
     if (!(error instanceof ChangesRefused)) throw error;
   }
-  if (count > 0) throw new RowsRefused(complaints, count);
+  complaints.refuse();
   return { saves: pairs.saves, changed: pairs.changed, emptied };
 }
