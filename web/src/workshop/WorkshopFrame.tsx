@@ -11,6 +11,7 @@ import '../look/workshop/proof.css';
 import '../look/workshop/diagram.css';
 import '../look/workshop/table-proof.css';
 import '../look/workshop/import.css';
+import '../look/workshop/versions.css';
 import '../look/workshop/narrow.css';
 import '../look/workshop/expressions.css';
 import '../look/workshop/queries.css';

@@ -41,8 +41,7 @@ export function RestoreVersion({ to, title, from, onClose }: RestoreVersionProps
   const found = data?.steps.filter((step) => step.found !== null) ?? [];
   const isSame = data?.differences.length === 0;
   const send = async (): Promise<void> => {
-    if (data === undefined) return;
-    if (isSame) return onClose();
+    if (data === undefined || isSame) return onClose();
     setSending(true);
     const outcome = await restore(to, title);
     setSending(false);
@@ -55,7 +54,8 @@ export function RestoreVersion({ to, title, from, onClose }: RestoreVersionProps
       onClose={onClose}
       onSubmit={() => void send()}
       verb={isSame ? 'Close' : to.kind === 'version' ? 'Restore this version' : 'Use this design'}
-      isSending={isSending}
+      // Nobody restores what they have not been shown.
+      isSending={isSending || (data === undefined && error === null)}
     >
       <p className="q">{from}</p>
       {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
