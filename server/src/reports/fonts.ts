@@ -3,9 +3,10 @@ import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { create, type Font, type Glyph } from 'fontkit';
 import type { Face, Measure } from '@bibliona/core';
+import { unpackedFont } from './woff.js';
 
 const require = createRequire(import.meta.url);
-const file = (path: string): Buffer => readFileSync(require.resolve(path));
+const file = (path: string): Buffer => unpackedFont(readFileSync(require.resolve(path)));
 
 // What the first font of a face does not have is drawn with the next one: Latin, further Latin, and what else is written.
 const files: Readonly<Record<Face, readonly string[]>> = {
