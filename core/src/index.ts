@@ -296,6 +296,7 @@ export {
 export { columnNumber, fileFormatOf, fileFormats, FileReading, rangeOf, type FileFormatName, type Range, type ReadingChoice } from './import/reading.js';
 export { columnNames, encodings, sniffDelimiter, sniffEncoding, sniffHeading, sniffTitles, type Encoding } from './import/sniff.js';
 export { delimiters, QuoteNeverClosed, RowSplitter, RowTooLong, splitRows, type Delimiter } from './import/split.js';
+export { RepeatFinder, type Repeats, type RepeatedColumn, type RepeatedThing } from './import/repeats.js';
 export { ColumnTally, newKinds, plainReading, type ColumnSurvey } from './import/survey.js';
 export type { Reading } from './fields/kind.js';
 export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedRow, type RowConverterOptions } from './import/convert.js';

@@ -1,0 +1,86 @@
+import { ColumnTally, RepeatFinder, splitRows, type Repeats } from '@bibliona/core';
+import { expect, test } from 'vitest';
+import { demoFiles, type DemoSize } from './files.js';
+
+/** The records of a table of the demo, by their first field. */
+function recordsOf(size: DemoSize, table: string): { readonly heads: readonly string[]; readonly rows: readonly (readonly string[])[] } {
+  const file = demoFiles(size).find((one) => one.table === table);
+  const [heads = [], ...rows] = splitRows([...(file?.lines() ?? [])].join(''), ',');
+  return { heads, rows };
+}
+
+/** Every inspection with all that is known of its hive, of the apiary of that, and of the keeper of that. */
+function flatSheet(size: DemoSize): { readonly heads: string[]; readonly rows: string[][] } {
+  const [inspections, hives, apiaries, keepers] = ['inspections', 'hives', 'apiaries', 'keepers'].map((table) => recordsOf(size, table));
+  const joined = (heads: readonly string[], of: string) => heads.slice(1).map((head) => `${of} ${head}`);
+  const find = (table: typeof hives, key: string | undefined): readonly string[] => table?.rows.find((row) => row[0] === key) ?? [];
+  return {
+    heads: [
+      ...(inspections?.heads ?? []),
+      ...joined(hives?.heads ?? [], 'Hive'),
+      ...joined(apiaries?.heads ?? [], 'Apiary'),
+      ...joined(keepers?.heads ?? [], 'Keeper'),
+    ],
+    rows: (inspections?.rows ?? []).map((row) => {
+      const hive = find(hives, row[1]);
+      const apiary = find(apiaries, hive[1]);
+      const keeper = find(keepers, apiary[1]);
+      return [...row, ...hive.slice(1), ...apiary.slice(1), ...keeper.slice(1)];
+    }),
+  };
+}
+
+function found(sheet: ReturnType<typeof flatSheet>): Repeats {
+  const finder = new RepeatFinder();
+  sheet.rows.forEach((row, i) => finder.see(row, i + 2));
+  const kinds = sheet.heads.map((head, at) => {
+    const tally = new ColumnTally();
+    for (const row of sheet.rows) tally.see(row[at] ?? '');
+    return tally.result(head).kind;
+  });
+  return finder.result(kinds);
+}
+
+/** What was found, in the words of the heads: each thing with what it belongs to and its columns. */
+function told(sheet: ReturnType<typeof flatSheet>): readonly (readonly [thing: string, within: string | null, columns: readonly string[]])[] {
+  const name = (at: number | null): string | null => (at === null ? null : (sheet.heads[at] ?? ''));
+  return found(sheet).things.map(({ key, within, columns }) => [name(key) ?? '', name(within), columns.map((one) => name(one.column) ?? '')]);
+}
+
+const hive = ['Hive', null, ['Hive Box', 'Hive Queen year', 'Hive Stands since', 'Hive Notes']] as const;
+const apiary = ['Region', 'Altitude, m', 'Rent a year', 'Forage', 'Water nearby', 'Location'].map((head) => `Apiary ${head}`);
+const keeper = ['Keeper Mail', 'Keeper Phone', 'Keeper Member since'] as const;
+
+test('a flat sheet of the demo is taken apart into the tables that it was made of', () => {
+  expect(told(flatSheet('demo'))).toEqual([hive, ['Hive Apiary', 'Hive', apiary], ['Apiary Keeper', 'Hive Apiary', keeper]]);
+});
+
+test('where each apiary has a keeper of its own, the rows can tell no more than that', () => {
+  expect(told(flatSheet('small'))).toEqual([hive, ['Hive Apiary', 'Hive', ['Apiary Keeper', ...apiary, ...keeper]]]);
+});
+
+test('slips change nothing of it, and are told with the lines on which they are', () => {
+  const sheet = flatSheet('demo');
+  const [hiveAt, apiaryAt, region, mail] = ['Hive', 'Hive Apiary', 'Apiary Region', 'Keeper Mail'].map((head) => sheet.heads.indexOf(head)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  const before = told(sheet);
+  const change = (row: number, column: number, text: string): void => void ((sheet.rows[row] as string[])[column] = text);
+  const right = sheet.rows[40]?.[region] ?? '';
+  change(40, region, 'Nowhere');
+  change(77, mail, 'a@quillmoor.example');
+  change(900, hiveAt, `  ${sheet.rows[900]?.[hiveAt]?.toLowerCase() ?? ''}`);
+  expect(told(sheet)).toEqual(before);
+  const { things, keys } = found(sheet);
+  expect(keys.map((key) => sheet.heads[key])).toEqual(['Number']);
+  const thing = things.find((one) => one.key === apiaryAt);
+  expect([thing?.count, thing?.rows]).toEqual([38, 12_000]);
+  const differing = thing?.columns.find((one) => one.column === region);
+  expect(differing).toMatchObject({
+    differing: 1,
+    names: [{ name: sheet.rows[40]?.[apiaryAt], values: [{ text: right }, { text: 'Nowhere', rows: 1, line: 42 }] }],
+  });
+});
