@@ -5,7 +5,7 @@ export { applyChanges } from './parts/change.js';
 export { designFromFile } from './parts/from-file.js';
 export type { DesignDifference } from './parts/difference.js';
 export { differencesOf } from './parts/differences.js';
-export { canMake, namingField, planProblems } from './import/plan-problems.js';
+export { canMake, namingField, planProblems, thingsProblem } from './import/plan-problems.js';
 export { versionsOf, type VersionRow } from './parts/versions.js';
 export { inTheWay } from './parts/apart.js';
 export type { DesignChange } from './parts/design-change.js';
@@ -275,7 +275,6 @@ export {
   compileAdd,
   compileChange,
   compileChanges,
-  compileChangedSince,
   compileChildren,
   compileCopy,
   compileHold,
@@ -285,6 +284,7 @@ export {
   compileRemove,
   compileRestore,
   compileStart,
+  compileStayed,
   compileTakeBack,
   madeKey,
   placesPerWrite,
@@ -303,6 +303,9 @@ export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedR
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
 export { byFields, byNumber, keyOf, Matching, plainMatching, rowModes, type FinderProblem, type KeyIndex, type RecordFinder } from './import/matching.js';
+export { planParts, type PlanPart } from './import/plan-parts.js';
+export { type ThingPlan } from './import/thing-plan.js';
+export { folded } from './import/dependencies.js';
 export { asRepeated, changesOf, changesRecords, ImportPlan, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';

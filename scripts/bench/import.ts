@@ -109,6 +109,7 @@ export const planFor = (app: OpenApp, survey: FileSurvey): ImportPlan => ({
   badCells: 'refuse',
   matching: plainMatching,
   emptyCells: 'empty',
+  things: [],
 });
 
 export async function settled(bench: Bench, path: string): Promise<ImportAnswer> {

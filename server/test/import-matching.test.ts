@@ -49,6 +49,8 @@ test('a preview tells what would be added, changed, left as it is and removed, a
     made: [],
     emptied: [],
     emptiedCount: 0,
+    settled: [],
+    settledCount: 0,
   };
   expect(tried).toMatchObject({ state: 'read', isTrial: true });
   expect(tried.preview).toEqual(preview);

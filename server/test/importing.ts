@@ -1,5 +1,5 @@
 /** Importing a file as a builder does it: uploaded, planned as the product proposes, and waited for. */
-import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type Matching, type OpenApp } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type Matching, type OpenApp, type ThingPlan } from '@bibliona/core';
 import { expect } from 'vitest';
 import type { Caller } from './support.js';
 
@@ -41,21 +41,29 @@ export async function run(
     readonly matching?: Matching;
     readonly emptyCells?: 'empty' | 'keep';
     readonly isTrial?: boolean;
+    /** @param table of the rows */
+    readonly things?: (columns: readonly string[], table: string) => ThingPlan[];
   } = {},
 ): Promise<ImportAnswer> {
   const now = await opened(ada, app);
   const { survey } = answer;
   if (survey === null) throw new Error(`The file was not read: ${answer.message ?? answer.state}`);
   const columns = suggestPlan(survey.columns, now.design as AppDesign, target, newId);
+  const table = target ?? newId();
   const plan = {
     reading: survey.reading,
-    target:
-      target === null
-        ? { kind: 'new', table: newId(), name: answer.fileName.replace(/\..*/u, ''), form: newId(), list: newId() }
-        : { kind: 'table', table: target },
+    target: target === null ? { kind: 'new', table, name: answer.fileName.replace(/\..*/u, ''), form: newId(), list: newId() } : { kind: 'table', table },
     columns: more.columns?.(columns) ?? columns,
     badCells: more.badCells ?? 'refuse',
     ...(more.matching === undefined ? {} : { matching: more.matching }),
+    ...(more.things === undefined
+      ? {}
+      : {
+          things: more.things(
+            survey.columns.map((column) => column.name),
+            table,
+          ),
+        }),
     ...(more.emptyCells === undefined ? {} : { emptyCells: more.emptyCells }),
   };
   const started = await ada.send('POST', `/api/apps/${app.id}/imports/${answer.id}/run`, {

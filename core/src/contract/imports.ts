@@ -19,6 +19,27 @@ const ColumnSurveyShape = z.object({
   samples: z.array(z.string()).readonly(),
   note: z.string().nullable(),
 });
+const RepeatedColumnShape = z.object({
+  column: z.number(),
+  differing: z.number(),
+  names: z.array(z.object({ name: z.string(), values: z.array(z.object({ text: z.string(), rows: z.number(), line: z.number() })).readonly() })).readonly(),
+});
+const RepeatsShape = z.object({
+  rows: z.number(),
+  keys: z.array(z.number()).readonly(),
+  things: z
+    .array(
+      z.object({
+        key: z.number(),
+        count: z.number(),
+        rows: z.number(),
+        columns: z.array(RepeatedColumnShape).readonly(),
+        within: z.number().nullable(),
+        follows: RepeatedColumnShape.nullable(),
+      }),
+    )
+    .readonly(),
+});
 export const FileSurvey = z.object({
   reading: FileReading,
   /** The sheets of a workbook or the lists of a JSON file. */
@@ -27,6 +48,8 @@ export const FileSurvey = z.object({
   columns: z.array(ColumnSurveyShape),
   /** The first rows, as they are in the file. */
   sample: z.array(z.array(z.string())),
+  /** What its rows say again and again. */
+  repeats: RepeatsShape.default({ rows: 0, keys: [], things: [] }),
 });
 export type FileSurvey = z.infer<typeof FileSurvey>;
 
@@ -50,6 +73,9 @@ const ImportPreview = z.object({
   made: z.array(MadeRecords),
   emptied: z.array(ComplaintShape),
   emptiedCount: z.number(),
+  /** Cells that differ from what most rows say of the same thing, and that are not taken. */
+  settled: z.array(ComplaintShape).default([]),
+  settledCount: z.number().default(0),
 });
 export type ImportPreview = z.infer<typeof ImportPreview>;
 
@@ -85,6 +111,8 @@ export const ImportAnswer = z.object({
   /** Of an import that is done: the first cells that did not fit and were left empty, and how many there are. */
   emptied: z.array(ComplaintShape),
   emptiedCount: z.number(),
+  settled: z.array(ComplaintShape),
+  settledCount: z.number(),
   /** Records that stayed when the import was undone, because they were changed since. */
   stayed: z.number(),
 });

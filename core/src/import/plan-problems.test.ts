@@ -50,6 +50,7 @@ const plan = (columns: ImportPlan['columns'], matching: Partial<Matching> = {}):
   columns,
   badCells: 'refuse',
   emptyCells: 'empty',
+  things: [],
   matching: { ...plainMatching, ...matching },
 });
 

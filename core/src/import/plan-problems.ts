@@ -4,11 +4,33 @@ import { isStored } from '../design/design.js';
 import { fieldOf, linksOf, parentOf, tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { wants } from '../feel/wants.js';
-import { kindOf } from '../fields/kinds.js';
+import { fieldKinds, kindOf } from '../fields/kinds.js';
+import { planParts } from './plan-parts.js';
 import { changesRecords, isReadable, type ImportPlan } from './plan.js';
 
 /** What hinders a plan before a single row is read, against the design as it will be once `changesOf` is applied. */
 export function planProblems(plan: ImportPlan, after: AppDesign): string[] {
+  return planParts(plan).flatMap((part) => partProblems(part.plan, after));
+}
+
+/** What hinders a plan before it can be told which tables it makes. Null: nothing does. */
+export function thingsProblem(plan: ImportPlan): string | null {
+  const { things, target, columns } = plan;
+  if (things.length === 0) return null;
+  if (target.kind !== 'new') return 'Only the rows of a new table can be divided among several tables.';
+  if (planParts(plan).length <= things.length) return 'A table is not joined to the others. Choose again which tables the file becomes.';
+  const used = things.flatMap((thing) => [thing.key, ...thing.columns]);
+  if (used.some((column, i) => used.indexOf(column) !== i)) return 'A column can belong to one table only. Choose again.';
+  for (const { key, name } of things) {
+    const column = columns[key];
+    if (column?.kind !== 'new') return `Choose a new field for the column that says which of ${name} a row is about.`;
+    if (!fieldKinds[column.field.kind].traits.canBeUnique)
+      return `${column.field.name} says which of ${name} a row is about. Choose text or another kind whose values can be unique for it.`;
+  }
+  return null;
+}
+
+function partProblems(plan: ImportPlan, after: AppDesign): string[] {
   const table = tableOf(after, plan.target.table);
   const used = plan.columns.flatMap((column) => (column.kind === 'new' ? [column.field.id] : column.kind === 'field' ? [column.field] : []));
   const numbers = plan.columns.filter((column) => column.kind === 'record');

@@ -30,6 +30,7 @@ const into = (columns: ImportPlan['columns']): ImportPlan => ({
   columns,
   badCells: 'refuse',
   emptyCells: 'empty',
+  things: [],
   matching: plainMatching,
 });
 

@@ -11,7 +11,9 @@ import type { Region } from '../values/regions.js';
 import { numberStyles, type NumberStyle } from '../values/numbers.js';
 import { Matching, plainMatching } from './matching.js';
 import { FileReading } from './reading.js';
-import type { ColumnSurvey } from './survey.js';
+import { tablesOf } from './plan-parts.js';
+import { plainReading, type ColumnSurvey } from './survey.js';
+import { ThingPlan } from './thing-plan.js';
 
 const ReadingShape = z.object({ numbers: z.enum(numberStyles as [NumberStyle, ...NumberStyle[]]), dates: z.enum(dateOrders) });
 
@@ -47,16 +49,16 @@ export const ImportPlan = z.object({
   matching: Matching.default(plainMatching),
   /** Whether an empty cell empties the field of a record that is there, or leaves it as it is. */
   emptyCells: z.enum(['empty', 'keep']).default('empty'),
+  /** What the rows repeat and what gets a table of its own, beside a new table of the rows. */
+  things: z.array(ThingPlan).max(50).default([]),
 });
 export type ImportPlan = z.infer<typeof ImportPlan>;
 
-/** The design changes an import begins with: its new table, or the fields it adds to an existing one. */
+/** The design changes an import begins with: its new tables, or the fields it adds to an existing one. */
 export function changesOf(plan: ImportPlan): DesignChange[] {
-  const fields = plan.columns.flatMap((column) => (column.kind === 'new' ? [column.field] : []));
   const { target } = plan;
-  if (target.kind === 'new')
-    return [{ kind: 'add_table', id: target.table, name: target.name, description: '', section: '', form: target.form, list: target.list, fields }];
-  return fields.map((field) => ({ kind: 'add_field', table: target.table, field }));
+  if (target.kind === 'new') return tablesOf(plan);
+  return plan.columns.flatMap((column) => (column.kind === 'new' ? [{ kind: 'add_field', table: target.table, field: column.field }] : []));
 }
 
 /** Whether the values of a field can be read from a file. */
@@ -71,7 +73,10 @@ export function asRepeated(plan: ImportPlan, design: AppDesign): ImportPlan | nu
   const table = design.tables.find((one) => one.id === plan.target.table);
   if (table === undefined) return null;
   const links = linksOf(design, table.id).map((one) => one.id);
-  const columns = plan.columns.map((column): ColumnPlan => {
+  const columns = plan.columns.map((column, at): ColumnPlan => {
+    const refers = plan.things.find((thing) => thing.key === at && thing.within === table.id);
+    if (refers !== undefined && table.fields.some((one) => one.id === refers.field))
+      return { kind: 'field', field: refers.field, reading: plainReading, missing: 'complain' };
     if (column.kind === 'link') return links.includes(column.relationship) ? column : { kind: 'skip' };
     if (column.kind !== 'field' && column.kind !== 'new') return column;
     const id = column.kind === 'new' ? column.field.id : column.field;
@@ -82,7 +87,7 @@ export function asRepeated(plan: ImportPlan, design: AppDesign): ImportPlan | nu
   });
   const by = plan.matching.by.filter((id) => columns.some((column) => column.kind === 'field' && column.field === id));
   const matching = by.length < plan.matching.by.length ? plainMatching : plan.matching;
-  return { ...plan, columns, matching, target: { kind: 'table', table: table.id } };
+  return { ...plan, columns, matching, target: { kind: 'table', table: table.id }, things: [] };
 }
 
 /** The field that suits a surveyed column. `newId` makes the id. */

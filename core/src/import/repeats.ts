@@ -28,8 +28,10 @@ export interface RepeatedThing {
   readonly count: number;
   readonly rows: number;
   readonly columns: readonly RepeatedColumn[];
-  /** The key of the thing that it belongs to each of: a hive has one apiary. Null: each row names one of its own. */
+  /** The key of the thing that each belongs to one of it: each hive has one apiary. Null: the rows themselves do. */
   readonly within: number | null;
+  /** How surely it follows from that thing. */
+  readonly follows: RepeatedColumn | null;
 }
 
 export interface Repeats {
@@ -73,15 +75,17 @@ export class RepeatFinder {
 
   private told({ key, columns, within }: Thing, found: Dependencies): RepeatedThing {
     const { rows, starts } = found.grouped(key);
+    const repeated = (of: number, column: number): RepeatedColumn => {
+      const { differing } = found.of(of, column);
+      return { column, differing, names: differing === 0 ? [] : this.differingNames(of, column, found.grouped(of)) };
+    };
     return {
       key,
       within,
       count: starts.length - 1,
       rows: rows.length - (starts[1] ?? rows.length),
-      columns: columns.map((column) => {
-        const { differing } = found.of(key, column);
-        return { column, differing, names: differing === 0 ? [] : this.differingNames(key, column, found.grouped(key)) };
-      }),
+      columns: columns.map((column) => repeated(key, column)),
+      follows: within === null ? null : repeated(within, key),
     };
   }
 

@@ -4,7 +4,7 @@
  * statement for the history 0.58). They can only be compiled with a `Permit`.
  */
 import type { Permit } from '../access/access.js';
-import { isStored, type StoredField } from '../design/design.js';
+import { isStored, type StoredField, type Table } from '../design/design.js';
 import { kindOf } from '../fields/kinds.js';
 import { columnKind, columnType } from '../migration/columns.js';
 import { fieldOf } from '../design/read.js';
@@ -207,29 +207,46 @@ export function compileCopy(permit: Permit, fields: readonly string[], schema: s
   return new SqlBuilder().done(`COPY ${tableName(schema, permit.table)} (${[...columns, 'created_by', 'updated_by'].join(', ')}) FROM STDIN`);
 }
 
-/** The one line of an import in the history; its row tells when the import began, to the microsecond. */
-export function compileImported(permit: Permit, importId: string, rows: number, schema: string): Statement {
+/**
+ * The one line of an import in the history of a table; its row tells when the import began, to the microsecond.
+ * @param nth of the tables that the import fills, from 0
+ */
+export function compileImported(permit: Permit, importId: string, nth: number, rows: number, schema: string): Statement {
   const sql = new SqlBuilder();
   return sql.done(
-    `INSERT INTO ${ident(schema)}._history (${historyColumns}) VALUES (${literal(permit.table.id)}, 0, 1, ${sql.param(permit.person.id, 'bigint')}, 'import', NULL, ${sql.param(JSON.stringify({ rows }), 'jsonb')}, ${sql.param(importId, 'uuid')}, 1, NULL) RETURNING at::text AS began`,
+    `INSERT INTO ${ident(schema)}._history (${historyColumns}) VALUES (${literal(permit.table.id)}, 0, 1, ${sql.param(permit.person.id, 'bigint')}, 'import', NULL, ${sql.param(JSON.stringify({ rows }), 'jsonb')}, ${sql.param(importId, 'uuid')}, ${sql.param(2 * nth + 1)}, NULL) RETURNING at::text AS began`,
   );
 }
 
-/** How many records of an import, which began at `began`, have been changed since. */
-export function compileChangedSince(permit: Permit, began: string, schema: string): Statement {
+/** How many records of an import, which began at `began`, are there. */
+export function compileStayed(permit: Permit, began: string, schema: string): Statement {
   const sql = new SqlBuilder();
   return sql.done(
-    `SELECT count(*)::float8 AS count FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${sql.param(permit.person.id, 'bigint')} AND rev > 1`,
+    `SELECT count(*)::float8 AS count FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${sql.param(permit.person.id, 'bigint')}`,
   );
 }
 
-/** Removes the records of an import that began at `began`. Its one line in the history says so. */
-export function compileTakeBack(permit: Permit, began: string, importId: string, schema: string, onlyUntouched: boolean): Statement {
+/**
+ * Removes the records of an import that began at `began`, but for those that have been changed since. Its one line in the history says so.
+ * @param nth of the tables that the import has filled, from 0
+ * @param keptBy references, each of a table by a field: a record that one of them names stays
+ */
+export function compileTakeBack(
+  permit: Permit,
+  began: string,
+  importId: string,
+  nth: number,
+  schema: string,
+  keptBy: readonly (readonly [table: Table, field: string])[],
+): Statement {
   const sql = new SqlBuilder();
   const person = sql.param(permit.person.id, 'bigint');
+  const unnamed = keptBy.map(
+    ([table, field]) => ` AND NOT EXISTS (SELECT FROM ${tableName(schema, table)} AS c WHERE c.${ident(fieldOf(table, field).column)} = t.id)`,
+  );
   return sql.done(
-    `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person}${onlyUntouched ? ' AND rev = 1' : ''} RETURNING id), ` +
-      `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, 2, NULL FROM w) SELECT count(*)::float8 AS count FROM w`,
+    `WITH w AS (DELETE FROM ${tableName(schema, permit.table)} AS t WHERE created_at = ${sql.param(began, 'timestamptz')} AND created_by = ${person} AND rev = 1${unnamed.join('')} RETURNING id), ` +
+      `h AS (INSERT INTO ${ident(schema)}._history (${historyColumns}) SELECT ${literal(permit.table.id)}, 0, 2, ${person}, 'import', jsonb_build_object('rows', count(*)), NULL, ${sql.param(importId, 'uuid')}, ${sql.param(2 * nth + 2, 'integer')}, NULL FROM w) SELECT count(*)::float8 AS count FROM w`,
   );
 }
 

@@ -9,10 +9,12 @@ import { pipeline } from 'node:stream/promises';
 import { Worker } from 'node:worker_threads';
 import {
   localeFor,
-  compileChangedSince,
+  compileStayed,
   compileTakeBack,
   permit,
   tableOf,
+  type AppDesign,
+  type Table,
   type FileReading,
   asRepeated,
   FileSurvey,
@@ -62,6 +64,8 @@ interface Facts {
   readonly preview?: ImportPreview | null;
   readonly saves?: readonly string[];
   readonly table?: string;
+  /** Tables of what its rows repeat, each after those whose records refer to it. */
+  readonly others?: readonly string[];
   readonly began?: string;
   readonly complaints?: ImportAnswer['complaints'];
   readonly complaintCount?: number;
@@ -69,6 +73,8 @@ interface Facts {
   readonly plan?: ImportPlan;
   readonly emptied?: ImportAnswer['emptied'];
   readonly emptiedCount?: number;
+  readonly settled?: ImportAnswer['settled'];
+  readonly settledCount?: number;
   readonly stayed?: number;
 }
 const factsOf = (row: ImportRow): Facts => row.facts as unknown as Facts;
@@ -91,6 +97,10 @@ const begun = (attempt: string): Partial<Facts> => ({
   complaints: [],
   complaintCount: 0,
 });
+
+/** The fields that refer to records of a table, each with the table that it is in. */
+const referringTo = (design: AppDesign, table: string): readonly (readonly [Table, string])[] =>
+  design.relationships.flatMap((one) => (one.parent === table ? [[tableOf(design, one.child), one.field] as const] : []));
 
 /** A thread, and the imports it is at work on: one, or none. */
 interface ImportThread {
@@ -207,6 +217,8 @@ export class ImportsService {
       preview: facts.preview ?? null,
       emptied: facts.emptied ?? [],
       emptiedCount: facts.emptiedCount ?? 0,
+      settled: facts.settled ?? [],
+      settledCount: facts.settledCount ?? 0,
       stayed: facts.stayed ?? 0,
     };
   }
@@ -277,21 +289,29 @@ export class ImportsService {
   /** @throws Refusal needs_consent when records of it were changed since and `others` does not say that those stay, invalid when others refer to them */
   async takeBack(app: OpenedApp, person: Person, id: string, others: boolean): Promise<ImportAnswer> {
     const row = await this.row(app, id);
-    const { table: tableId, began, saves = [] } = factsOf(row);
+    const { table: tableId, others: otherIds = [], began, saves = [] } = factsOf(row);
     if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be undone.');
-    if (!app.design.tables.some((table) => table.id === tableId)) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
-    const granted = permit(app.design, { ...person, id: Number(row.personId) }, tableOf(app.design, tableId), 'remove');
-    if (granted === null) throw new Refusal('forbidden', "You don't have permission to remove records of this table.");
+    const tables = [tableId, ...otherIds].flatMap((one) => app.design.tables.filter((table) => table.id === one));
+    if (tables[0]?.id !== tableId) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
+    const granted = tables.map((table) => {
+      const permitted = permit(app.design, { ...person, id: Number(row.personId) }, table, 'remove');
+      if (permitted === null) throw new Refusal('forbidden', `You don't have permission to remove records of ${table.name}.`);
+      return permitted;
+    });
     await inTransaction(this.database, async (manager, runner) => {
-      const [changed] = await run<{ count: number }>(runner, compileChangedSince(granted, began, app.schema));
-      try {
-        await run(runner, compileTakeBack(granted, began, id, app.schema, true));
-      } catch (error) {
-        if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
-        throw error;
+      let left = 0;
+      for (const [i, one] of granted.entries()) {
+        // What the rows repeat is left where a record that stays still refers to it.
+        const keptBy = i === 0 ? [] : referringTo(app.design, one.table.id);
+        await run(runner, compileTakeBack(one, began, id, i, app.schema, keptBy)).catch((error: unknown) => {
+          if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
+          throw error;
+        });
+        const [stays] = await run<{ count: number }>(runner, compileStayed(one, began, app.schema));
+        left += stays?.count ?? 0;
       }
       // What it removed comes back when what it added is gone: both can have the same value in a field that is unique.
-      const stayed = (changed?.count ?? 0) + (await takeBackWithin(runner, app, person, saves));
+      const stayed = left + (await takeBackWithin(runner, app, person, saves));
       if (stayed > 0 && !others)
         throw new Refusal(
           'needs_consent',

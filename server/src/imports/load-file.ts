@@ -30,6 +30,7 @@ export async function loadFile(
       badCells: 'refuse' as const,
       matching: plainMatching,
       emptyCells: 'empty' as const,
+      things: [],
     },
     isTrial: false,
   };

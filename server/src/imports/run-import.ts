@@ -5,6 +5,7 @@ import {
   applyChanges,
   changesOf,
   circumstancesOf,
+  compileAdded,
   compileCopy,
   compileImported,
   compilePlaces,
@@ -14,15 +15,21 @@ import {
   copyCell,
   isStored,
   planProblems,
+  thingsProblem,
   queryOf,
   restrict,
   routeOf,
   kindOf,
+  folded,
+  parentOf,
+  planParts,
   startValue,
   tableOf,
   type AppDesign,
+  type CaptionIndex,
   type CellColumn,
   type Complaint,
+  type Permit,
   type Table,
 } from '@bibliona/core';
 import type { DataSource, QueryRunner } from 'typeorm';
@@ -34,6 +41,7 @@ import { Apps } from '../db/entities.js';
 import { pgErrorOf } from '../db/errors.js';
 import { run, runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
+import type { OpenedApp } from '../http/serve.js';
 import { SaveChecks } from '../records/checks.js';
 import { SaveGrants } from '../records/grants.js';
 import { RecordReader } from '../records/read.js';
@@ -42,7 +50,8 @@ import { cellColumns } from './cell-columns.js';
 import { copyRows, mostEmptied } from './copy-rows.js';
 import { makeMissing, type MadeRecords } from './missing-records.js';
 import { rowMatching } from './matching.js';
-import { RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
+import { cellText, RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
+import { startOfRows, thingRows } from './thing-rows.js';
 import { startOf } from './formats/index.js';
 import { pairRows } from './pairs.js';
 
@@ -65,10 +74,14 @@ export interface ImportResult {
   /** The keys of the saves that changed and removed them, in their order. */
   readonly saves: readonly string[];
   readonly table: string;
+  /** Tables of what the rows repeat, each after those whose records refer to it. */
+  readonly others: readonly string[];
   /** When the import began, as PostgreSQL prints it to the microsecond: what its records are known by. */
   readonly began: string;
   readonly emptied: readonly Complaint[];
   readonly emptiedCount: number;
+  readonly settled: readonly Complaint[];
+  readonly settledCount: number;
 }
 
 /**
@@ -86,6 +99,8 @@ export async function runImport(
   return inTransaction(database, async (manager, runner) => {
     const app = await manager.findOneByOrFail(Apps, { id: job.appId });
     let design = await new Designs(database).at(app.id, app.version, manager);
+    const problem = thingsProblem(job.plan);
+    if (problem !== null) throw new Refusal('invalid', problem);
     const changes = changesOf(job.plan);
     const after = applyChanges(design, changes);
     const problems = after.ok ? planProblems(job.plan, after.design) : [];
@@ -105,40 +120,30 @@ export async function runImport(
       design = changed.open.design as AppDesign;
       indexes = changed.indexes;
     }
-    const table = tableOf(design, job.plan.target.table);
-    const granted = new SaveGrants({ design, schema: app.schema }, job.person).permit(table, 'add');
     const opened = { id: app.id, schema: app.schema, version: app.version, design };
-    const { columns, made, saves: makings } = await makeMissing(runner, opened, job, await cellColumns(runner, job, design, app.schema), onProgress);
-    const started = workedOut(job, design, table, columns);
-    const taken = await takenValues(runner, job, design, app.schema, columns);
-    const matching = await rowMatching(runner, job, design, app.schema, columns);
-    const { lines, matched, leftOut, emptied, emptiedCount } = await copyRows(
-      runner,
-      job,
-      columns,
-      started.map((one) => one.cell),
-      taken,
-      matching,
-      compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((one) => one.field)], app.schema).text,
-      onProgress,
-    ).catch((error: unknown) => {
-      if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
-      throw asRefusal(error, design);
-    });
-    const route = routeOf(design, table.id);
-    if (route !== undefined) await run(runner, compileStart(granted, route, app.schema));
-    await runDefinition(runner, indexes);
-    const failed = await new SaveChecks({ design, schema: app.schema }, job.person).ofAdded(runner, table.id);
-    if (failed.count > 0) {
-      const locale = localeFor(design, job.person);
-      const places = await run<{ place: number }>(runner, compilePlaces(granted, failed.ids, app.schema));
-      const at = places.map((row) => locale.count(lines[row.place - 1] ?? 0));
-      const where = at.length === 0 ? '' : ` ${at.length === 1 ? 'Line' : 'Lines'} ${at.join(', ')}${failed.ids.length < failed.count ? ' and others' : ''}.`;
-      throw new Refusal(
-        'invalid',
-        `${failed.count === 1 ? '1 row does' : `${locale.count(failed.count)} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
-      );
+    const { rows, settled, settledCount } = await thingRows(job, onProgress);
+    const things: MadeRecords[] = [];
+    const known = new Map<string, CaptionIndex>();
+    for (const { plan, thing } of planParts(job.plan)) {
+      const own = thing === null ? undefined : rows.get(thing);
+      if (thing === null || own === undefined) continue;
+      const reading = { ...plan.reading, heading: false, skip: 0 };
+      const part = { ...job, plan: { ...plan, reading }, start: startOfRows(job.start, own) };
+      const added = await addRows(runner, opened, part, known, onProgress);
+      const ids = await run<{ id: number }>(runner, compileAdded(added.granted, app.schema));
+      known.set(thing.table, new NameIndex(own.map((row, i) => [row.name, ids[i]?.id ?? null])));
+      things.unshift({ table: thing.table, count: own.length, names: own.slice(0, mostNamed).map((row) => cellText(job, row.cells, thing.key)) });
     }
+    const main = { ...job, plan: planParts(job.plan).at(-1)?.plan ?? job.plan };
+    const { table, columns, granted, lines, matched, leftOut, emptied, emptiedCount, matching, made, makings } = await addRows(
+      runner,
+      opened,
+      main,
+      known,
+      onProgress,
+    );
+    await runDefinition(runner, indexes);
+    await mustMeetChecks(runner, opened, job, table, granted, lines);
     const { changed, unchanged, saves, fields } = await changeRows(runner, opened, job, table, columns, matched, onProgress);
     const pairs = await pairRows(runner, opened, job, granted, lines, matched, onProgress);
     const kept = new Set(matched.values());
@@ -146,7 +151,11 @@ export async function runImport(
     const names = gone.length === 0 ? [] : await new RecordReader(runner, opened, job.person).captions(table.id, gone.slice(0, mostNamed));
     const removals = await removeRecords(runner, opened, job.person, table, gone);
     const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;
-    const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, lines.length, app.schema));
+    const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, 0, lines.length, app.schema));
+    for (const [i, one] of things.entries()) {
+      const permitted = new SaveGrants({ design, schema: app.schema }, job.person).permit(tableOf(design, one.table), 'add');
+      await run(runner, compileImported(permitted, job.id, i + 1, one.count, app.schema));
+    }
     const result = {
       added: lines.length,
       changed: changed.size + onlyPairs,
@@ -154,17 +163,84 @@ export async function runImport(
       leftOut,
       removed: gone.length,
       fields,
-      made,
+      made: [...things, ...made],
+      others: things.map((one) => one.table),
       removedNames: names.map((one) => one.caption),
       saves: [...makings, ...saves, ...pairs.saves, ...removals],
       table: table.id,
       began: line?.began ?? '',
       emptied: [...emptied, ...pairs.emptied].slice(0, mostEmptied),
       emptiedCount: emptiedCount + pairs.emptied.length,
+      settled,
+      settledCount,
     };
     await beforeCommit(runner, result);
     return result;
   });
+}
+
+/** Names in whatever capitals and with whatever blanks a cell has them. */
+class NameIndex extends Map<string, number | null> {
+  override get(name: string): number | null | undefined {
+    return super.get(folded(name));
+  }
+}
+
+/** Adds the rows that are about no record. @param known the records of tables that this import has filled before, by their names */
+async function addRows(
+  runner: QueryRunner,
+  opened: OpenedApp,
+  job: OpenedJob,
+  known: ReadonlyMap<string, CaptionIndex>,
+  onProgress: (part: number) => Promise<void>,
+) {
+  const { design, schema } = opened;
+  const table = tableOf(design, job.plan.target.table);
+  const granted = new SaveGrants({ design, schema }, job.person).permit(table, 'add');
+  const read = (await cellColumns(runner, job, design, schema)).map((column) =>
+    column.field.kind === 'reference' ? { ...column, captions: known.get(parentOf(design, column.field).id) ?? column.captions } : column,
+  );
+  const { columns, made, saves: makings } = await makeMissing(runner, opened, job, read, onProgress);
+  const started = workedOut(job, design, table, columns);
+  const taken = await takenValues(runner, job, design, schema, columns);
+  const matching = await rowMatching(runner, job, design, schema, columns);
+  const copied = await copyRows(
+    runner,
+    job,
+    columns,
+    started.map((one) => one.cell),
+    taken,
+    matching,
+    compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((one) => one.field)], schema).text,
+    onProgress,
+  ).catch((error: unknown) => {
+    if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;
+    throw asRefusal(error, design);
+  });
+  const route = routeOf(design, table.id);
+  if (route !== undefined) await run(runner, compileStart(granted, route, schema));
+  return { ...copied, table, granted, columns, matching, made, makings };
+}
+
+/** @param lines of the file that its records are from. @throws Refusal */
+async function mustMeetChecks(
+  runner: QueryRunner,
+  { design, schema }: OpenedApp,
+  job: OpenedJob,
+  table: Table,
+  granted: Permit,
+  lines: readonly number[],
+): Promise<void> {
+  const failed = await new SaveChecks({ design, schema }, job.person).ofAdded(runner, table.id);
+  if (failed.count === 0) return;
+  const locale = localeFor(design, job.person);
+  const places = await run<{ place: number }>(runner, compilePlaces(granted, failed.ids, schema));
+  const at = places.map((row) => locale.count(lines[row.place - 1] ?? 0));
+  const where = at.length === 0 ? '' : ` ${at.length === 1 ? 'Line' : 'Lines'} ${at.join(', ')}${failed.ids.length < failed.count ? ' and others' : ''}.`;
+  throw new Refusal(
+    'invalid',
+    `${failed.count === 1 ? '1 row does' : `${locale.count(failed.count)} rows do`} not meet the checks of ${table.name}: ${failed.messages.join(' ')}${where}`,
+  );
 }
 
 /** What fields that no column goes into start with, where it has to be computed: the database knows all other defaults. */

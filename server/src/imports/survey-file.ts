@@ -1,4 +1,14 @@
-import { columnNames, ColumnTally, fileFormats, sniffHeading, sniffTitles, standardLocale, type FileSurvey, type ReadingChoice } from '@bibliona/core';
+import {
+  columnNames,
+  ColumnTally,
+  fileFormats,
+  RepeatFinder,
+  sniffHeading,
+  sniffTitles,
+  standardLocale,
+  type FileSurvey,
+  type ReadingChoice,
+} from '@bibliona/core';
 import { attempt, FileUnreadable, startOf, type FileStart } from './formats/index.js';
 
 const sampleRows = 100;
@@ -38,6 +48,7 @@ async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part
   let head: Head | null = null;
   const tallies: ColumnTally[] = [];
   const sample: string[][] = [];
+  const repeats = new RepeatFinder();
   let rows = 0;
   let left = 0;
   const { isTyped } = fileFormats[start.reading.format];
@@ -54,6 +65,7 @@ async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part
       // A column that begins only here had empty cells until now, which tell nothing of its kind.
       while (tallies.length < cells.length && tallies.length <= mostColumns) tallies.push(new ColumnTally(isTyped));
       for (let c = 0; c < tallies.length; c += 1) (tallies[c] as ColumnTally).see(cells[c] ?? '');
+      repeats.see(cells, lines[i] as number);
       if (sample.length < sampleRows) sample.push(cells.slice(0, mostColumns).map((cell) => cell.slice(0, 200)));
       rows += 1;
     }
@@ -74,5 +86,6 @@ async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part
     rows,
     columns,
     sample: sample.map((cells) => cells.slice(0, width)),
+    repeats: repeats.result(columns.map((column) => column.kind)),
   };
 }

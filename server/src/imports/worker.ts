@@ -67,8 +67,7 @@ class OnlyTried extends Error {
   }
 }
 
-function tried({ added, changed, unchanged, leftOut, removed, removedNames, fields, made, emptied, emptiedCount }: ImportResult): Outcome {
-  const preview = { added, changed, unchanged, leftOut, removed, removedNames, fields, made, emptied, emptiedCount };
+function tried({ saves: _, table: __, others: ___, began: ____, ...preview }: ImportResult): Outcome {
   return { state: 'read', facts: { preview, progress: 1, complaints: [], complaintCount: 0, message: null } };
 }
 
