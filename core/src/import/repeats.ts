@@ -143,12 +143,11 @@ function lasting(keys: readonly number[], arrange: (keys: readonly number[]) => 
       );
 }
 
-/** One column for each thing that rows name: where several name the same, the one with the fewest names, as each slip makes one more. */
+/** One column for each thing that rows name: where several name the same, the one with the fewest names, as each slip makes one more; else the first. */
 function keysOf(found: Dependencies, width: number): number[] {
   const all = Array.from({ length: width }, (_, at) => at);
   const candidates = all.filter((key) => all.some((column) => found.follows(column, key)));
-  const differing = (key: number): number => all.reduce((sum, column) => sum + (found.follows(column, key) ? found.of(key, column).differing : 0), 0);
-  const isBefore = (one: number, other: number): boolean => (found.names(one) - found.names(other) || differing(one) - differing(other) || one - other) < 0;
+  const isBefore = (one: number, other: number): boolean => (found.names(one) - found.names(other) || one - other) < 0;
   return candidates.filter((key) => candidates.every((other) => other === key || !found.areAlike(key, other) || isBefore(key, other)));
 }
 

@@ -70,7 +70,7 @@ class Settled {
   constructor(private readonly job: OpenedJob) {}
 
   tell(column: number, cell: string, { rows, line }: Said, reason: string): void {
-    this.count += rows;
+    this.count += 1;
     if (this.first.length >= mostSettled) return;
     const others = rows === 1 ? '' : ` ${rows} rows have this value.`;
     this.first.push({ line, column: columnName(this.job, column), value: cell.slice(0, 200), reason: `${reason}${others}` });

@@ -1,6 +1,7 @@
 import TextField from '@mui/material/TextField';
 import { contract, feelName, shownTables, tableOf } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
+import pluralize from 'pluralize';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
@@ -10,7 +11,6 @@ import { useSession } from '../../state/session.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { useMaking } from '../use-making.js';
-import { singular } from '../tables/singular.js';
 import { TableField } from '../parts/TableField.js';
 import { NameField } from '../parts/NameField.js';
 import { PlaceFields, type Place } from './PlaceFields.js';
@@ -67,7 +67,7 @@ export function TieDialog({ onClose }: DialogProps) {
         value={name}
         onChange={(typed) => (setName(typed), clear())}
         problem={problemAt('name') ?? problemAt('form')}
-        hint={`In conditions it is me.${feelName(name.trim() === '' ? singular(tableOf(design, table).name) : name)}`}
+        hint={`In conditions it is me.${feelName(name.trim() === '' ? pluralize.singular(tableOf(design, table).name) : name)}`}
       />
     </FormDialog>
   );

@@ -29,13 +29,15 @@ interface TargetProps {
   readonly column: FileSurvey['columns'][number];
   readonly plan: ColumnPlan;
   readonly tableId: string | null;
+  /** The table that a new field is in, where the file becomes several. */
+  readonly home: string | null;
   /** Fields that other columns go into. */
   readonly used: readonly string[];
   readonly onChange: (plan: ColumnPlan) => void;
 }
 
 /** What becomes of one column of the file: the cells of its row that can be chosen. */
-export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetProps) {
+export function ColumnTarget({ column, plan, tableId, home, used, onChange }: TargetProps) {
   const { design } = useApp();
   const table = design.tables.find((one) => one.id === tableId);
   const links = tableId === null ? [] : linksOf(design, tableId);
@@ -66,7 +68,7 @@ export function ColumnTarget({ column, plan, tableId, used, onChange }: TargetPr
           onChange={(event) => choose(event.target.value)}
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
         >
-          <MenuItem value="+">a new field</MenuItem>
+          <MenuItem value="+">{home === null ? 'a new field' : `a new field of ${home}`}</MenuItem>
           {table?.fields.map((one) => (
             <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
               {one.name}

@@ -19,6 +19,10 @@ export function Complaints({ answer }: { readonly answer: ImportAnswer }) {
 /** What the rows of the file are counted in. */
 export const unitOf = ({ survey }: ImportAnswer): string => fileFormatOf(survey?.reading.format ?? 'text').unit;
 
+/** Above the values that are not taken, because other rows of the same thing are right. */
+export const settledWords = (count: number, were: 'were' | 'would be'): string =>
+  `${count === 1 ? '1 value differs' : `${locale().count(count)} values differ`} from the row that is right, and ${count === 1 && were === 'were' ? 'was' : were} left out:`;
+
 interface ComplaintRowsProps {
   readonly complaints: ImportAnswer['complaints'];
   readonly count: number;

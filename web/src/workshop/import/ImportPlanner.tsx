@@ -3,7 +3,11 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import {
+  applyChanges,
+  changesOf,
   changesRecords,
+  thingsProblem,
+  type AppDesign,
   plainMatching,
   suggestPlan,
   type ColumnPlan,
@@ -19,6 +23,8 @@ import { newId, useApp } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { ColumnTarget, targetOf } from './ColumnTarget.js';
 import { FileFields } from './FileFields.js';
+import { FileTables } from './FileTables.js';
+import { chosenBefore, columnsFor, tableNames, thingPlans, type FileTables as FileTablesChoice, type ThingIds } from './file-tables.js';
 import { RowMatching } from './RowMatching.js';
 import { RowStepper } from './RowStepper.js';
 import { locale } from '../../state/locale.js';
@@ -45,6 +51,20 @@ const tableNameOf = (fileName: string): string => {
 
 const isSameReading = (one: FileReading, other: FileReading): boolean => (Object.keys(one) as (keyof FileReading)[]).every((key) => one[key] === other[key]);
 
+const thingIds = (): ThingIds => ({ table: newId('t'), form: newId('fm'), list: newId('l'), relationship: newId('r'), field: newId('f') });
+
+/** The tables that a plan makes, without those of the app. Null: it makes none yet. */
+function tablesAlone(design: AppDesign, plan: ImportPlan): AppDesign | null {
+  const made = applyChanges(design, changesOf(plan));
+  if (!made.ok) return null;
+  const isNew = (id: string): boolean => !design.tables.some((table) => table.id === id);
+  return {
+    ...made.design,
+    tables: made.design.tables.filter((table) => isNew(table.id)),
+    relationships: made.design.relationships.filter((one) => isNew(one.child)),
+  };
+}
+
 /** What becomes of the rows and records that no rule above is about. */
 const restWords: Readonly<Record<Matching['mode'], string>> = {
   add: '',
@@ -67,6 +87,8 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [badCells, setBadCells] = useState<ImportPlan['badCells']>(before?.badCells ?? 'refuse');
   const [matching, setMatching] = useState<Matching>(before?.matching ?? plainMatching);
   const [emptyCells, setEmptyCells] = useState<ImportPlan['emptyCells']>(before?.emptyCells ?? 'empty');
+  const [tables, setTables] = useState<FileTablesChoice>(() => chosenBefore(survey, before));
+  const [ids] = useState(() => new Map(survey.repeats.things.map(({ key }) => [key, thingIds()] as const)));
   const [at, setAt] = useState(0);
   const setColumn = (place: number, plan: ColumnPlan): void => {
     const next = columns.map((column, i) => (i === place ? plan : column));
@@ -81,23 +103,34 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const asleep = design.automations.filter(
     (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (changes && automation.on === 'changed')),
   );
-  const run = (isTrial: boolean): void =>
-    onRun(isTrial, {
-      reading: survey.reading,
-      target: table === undefined ? { kind: 'new', name, ...target } : { kind: 'table', table: table.id },
-      columns: columns.map((column) => (column.kind === 'new' ? { ...column, field: { ...column.field, name: column.field.name.trim() } } : column)),
-      badCells,
-      matching: table === undefined ? plainMatching : matching,
-      emptyCells,
-    });
+  const rowTable = { table: target.table, name };
+  const plan: ImportPlan = {
+    reading: survey.reading,
+    target: table === undefined ? { kind: 'new', name, ...target } : { kind: 'table', table: table.id },
+    columns: columns.map((column) => (column.kind === 'new' ? { ...column, field: { ...column.field, name: column.field.name.trim() } } : column)),
+    badCells,
+    matching: table === undefined ? plainMatching : matching,
+    emptyCells,
+    things: table === undefined ? [...thingPlans(survey, tables, columns, rowTable, design, (key) => ids.get(key) ?? thingIds())] : [],
+  };
+  /** The table that a column goes into, where the file becomes several. */
+  const homeName = (place: number): string | null =>
+    plan.things.length === 0 ? null : (plan.things.find((thing) => thing.key === place || thing.columns.includes(place))?.name ?? name);
+  const run = (isTrial: boolean): void => onRun(isTrial, plan);
+  const changeTables = (next: FileTablesChoice): void => {
+    setColumns(columnsFor(survey, columns, tables, next, design.region));
+    setTables(next);
+  };
   const problem =
-    table === undefined && name.trim() === ''
-      ? 'Enter a name for the table.'
-      : columns.some((column) => column.kind === 'new' && column.field.name.trim() === '')
-        ? 'Every new field needs a name.'
-        : taken === 0
-          ? 'Choose a field for at least one column.'
-          : null;
+    table === undefined && (name.trim() === '' || plan.things.some((thing) => thing.name === ''))
+      ? 'Enter a name for each table.'
+      : plan.things.length > 0 && thingsProblem(plan) !== null
+        ? thingsProblem(plan)
+        : columns.some((column) => column.kind === 'new' && column.field.name.trim() === '')
+          ? 'Every new field needs a name.'
+          : taken === 0
+            ? 'Choose a field for at least one column.'
+            : null;
   return (
     <form
       className="planner"
@@ -116,6 +149,19 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
         )}
         <FileFields survey={survey} onReading={onReading} />
       </div>
+      {table === undefined && survey.repeats.things.length > 0 && (
+        <FileTables
+          survey={survey}
+          tables={tables}
+          names={tableNames(survey, tables, rowTable, design)}
+          design={tables.keys.length === 0 ? null : tablesAlone(design, plan)}
+          countOf={(id) => {
+            const thing = survey.repeats.things.find(({ key }) => ids.get(key)?.table === id);
+            return locale().count(thing?.count ?? survey.rows);
+          }}
+          onTables={changeTables}
+        />
+      )}
       {table !== undefined && (
         <RowMatching
           table={table}
@@ -158,6 +204,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                   column={column}
                   plan={columns[place] ?? { kind: 'skip' }}
                   tableId={tableId}
+                  home={homeName(place)}
                   used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
                   onChange={(plan) => setColumn(place, plan)}
                 />

@@ -3,7 +3,7 @@ import { changesRecords, fileFormatOf, type ImportAnswer, type ImportPlan, type 
 import { useApp } from '../../state/app.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
-import { ComplaintRows } from './Complaints.js';
+import { ComplaintRows, settledWords } from './Complaints.js';
 
 const records = (count: number): string => `${locale().count(count)} ${count === 1 ? 'record' : 'records'}`;
 const rows = (count: number): string => `${locale().count(count)} ${count === 1 ? 'row' : 'rows'}`;
@@ -25,7 +25,7 @@ export interface ImportPreviewProps {
 export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: ImportPreviewProps) {
   const { added, changed, unchanged, leftOut, removed, removedNames, fields, made } = preview;
   const { design } = useApp();
-  const tableName = (id: string): string => design.tables.find((one) => one.id === id)?.name ?? '';
+  const tableName = (id: string): string => plan.things.find((one) => one.table === id)?.name ?? design.tables.find((one) => one.id === id)?.name ?? '';
   const name = plan.target.kind === 'new' ? plan.target.name : (table?.name ?? 'the table');
   const nameOf = (id: string): string => table?.fields.find((field) => field.id === id)?.name ?? '';
   const isMatched = changesRecords(plan);
@@ -108,6 +108,12 @@ export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: I
             empty:
           </p>
           <ComplaintRows complaints={preview.emptied} count={preview.emptiedCount} unit={fileFormatOf(plan.reading.format).unit} />
+        </>
+      )}
+      {preview.settledCount > 0 && (
+        <>
+          <p>{settledWords(preview.settledCount, 'would be')}</p>
+          <ComplaintRows complaints={preview.settled} count={preview.settledCount} unit={fileFormatOf(plan.reading.format).unit} />
         </>
       )}
       <div className="import-foot">

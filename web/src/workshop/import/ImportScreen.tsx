@@ -12,7 +12,7 @@ import { keys } from '../../state/keys.js';
 import { upload } from '../../state/upload.js';
 import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
-import { ComplaintRows, Complaints, unitOf } from './Complaints.js';
+import { ComplaintRows, Complaints, settledWords, unitOf } from './Complaints.js';
 import { ImportPreview } from './ImportPreview.js';
 import { ImportPlanner } from './ImportPlanner.js';
 import { useImport } from './use-import.js';
@@ -252,6 +252,12 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
             ? `All of ${answer.fileName} was imported.`
             : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell had an error and was' : `${locale().count(answer.emptiedCount)} cells had errors and were`} left empty:`}
           {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} unit={unitOf(answer)} />}
+          {answer.settledCount > 0 && (
+            <>
+              <p>{settledWords(answer.settledCount, 'were')}</p>
+              <ComplaintRows complaints={answer.settled} count={answer.settledCount} unit={unitOf(answer)} />
+            </>
+          )}
           {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
         </Empty>
       );

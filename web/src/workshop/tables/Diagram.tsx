@@ -2,20 +2,28 @@ import '@xyflow/react/dist/style.css';
 import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { captionFields, shownTables, type Table } from '@bibliona/core';
+import { captionFields, shownTables, type AppDesign, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard } from './diagram-layout.js';
+import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard, type SheetSize } from './diagram-layout.js';
 
 type CardNode = Node<
-  { readonly table: Table; readonly count: string; readonly isSelected: boolean; readonly isJoin: boolean; readonly onOpen: () => void },
+  {
+    readonly design: AppDesign;
+    readonly table: Table;
+    /** How many records it has, as it is printed. */
+    readonly count: string;
+    readonly isSelected: boolean;
+    readonly isJoin: boolean;
+    readonly canJoin: boolean;
+    readonly onOpen: (() => void) | undefined;
+  },
   'card'
 >;
 
 function Card({ data }: NodeProps<CardNode>) {
-  const { table, count, isSelected, isJoin, onOpen } = data;
-  const { design } = useApp();
+  const { design, table, count, isSelected, isJoin, canJoin, onOpen } = data;
   const shown = keyFields(design, table);
   const named = captionFields(design, table);
   const more = table.fields.length - shown.length;
@@ -47,7 +55,13 @@ function Card({ data }: NodeProps<CardNode>) {
           </span>
         )}
       </span>
-      <Handle type="source" position={Position.Right} className="joint" title="Draw a line to another table" />
+      <Handle
+        type="source"
+        position={Position.Right}
+        className="joint"
+        isConnectable={canJoin}
+        {...(canJoin ? { title: 'Draw a line to another table' } : {})}
+      />
     </button>
   );
 }
@@ -55,15 +69,30 @@ function Card({ data }: NodeProps<CardNode>) {
 const nodeTypes = { card: Card };
 const edgeTypes = { crow: CrowsFoot };
 
-export interface DiagramProps {
-  readonly selected: string | undefined;
-  readonly onSelect: (table: string) => void;
+interface DrawnProps {
+  readonly design: AppDesign;
+  /** About how large it will be. */
+  readonly sheet?: SheetSize;
+  readonly countOf: (table: string) => string;
+  readonly selected?: string | undefined;
+  readonly onSelect?: (table: string) => void;
   /** A line was drawn from the one to the many. */
-  readonly onConnect: (parent: string, child: string) => void;
+  readonly onConnect?: (parent: string, child: string) => void;
 }
 
-/** The tables as cards and their relationships as crow's-foot lines. */
+interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect'>> {
+  readonly selected: string | undefined;
+}
+
+/** The tables of the app as cards and their relationships as crow's-foot lines. */
 export default function Diagram(props: DiagramProps) {
+  const { id, design } = useApp();
+  const counts = useCounts(id);
+  return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} />;
+}
+
+/** The tables of any design. */
+export function DesignDiagram(props: DrawnProps) {
   return (
     <ReactFlowProvider>
       <Drawn {...props} />
@@ -71,18 +100,16 @@ export default function Diagram(props: DiagramProps) {
   );
 }
 
-function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
-  const app = useApp();
-  const counts = useCounts(app.id);
+function Drawn({ design, sheet, countOf, selected, onSelect, onConnect }: DrawnProps) {
   const { setViewport } = useReactFlow();
   const frame = useRef<HTMLDivElement>(null);
   const opened = useRef(selected);
   useEffect(() => {
     opened.current = selected;
   });
-  const { relationships } = app.design;
-  const tables = shownTables(app.design);
-  const places = useQuery({ ...layoutQuery(app.design), placeholderData: (before) => before }).data;
+  const { relationships } = design;
+  const tables = shownTables(design);
+  const places = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
   useEffect(() => {
     const box = frame.current?.getBoundingClientRect();
     if (places === undefined || box === undefined) return;
@@ -103,23 +130,25 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
     type: 'card',
     position: places.cards.get(table.id) ?? { x: 0, y: 0 },
     // Their size is known: a card whose size is only measured stays unseen until then, and again after every change.
-    initialWidth: cardWidth(app.design, table),
+    initialWidth: cardWidth(design, table),
     initialHeight: cardHeight(table),
     draggable: false,
     focusable: false,
     data: {
+      design,
       table,
-      count: printCount(counts, table.id),
+      count: countOf(table.id),
       isSelected: table.id === selected,
       isJoin:
         relationships.filter((relationship) => relationship.child === table.id).length >= 2 &&
         table.fields.filter((field) => field.kind !== 'reference').length <= 4 &&
         !relationships.some((relationship) => relationship.parent === table.id),
-      onOpen: () => onSelect(table.id),
+      canJoin: onConnect !== undefined,
+      onOpen: onSelect === undefined ? undefined : () => onSelect(table.id),
     },
   }));
-  const edges: Edge[] = linesOf(app.design).map((line): CrowsFootEdge => {
-    const isHot = [line.from, line.to, line.link].includes(selected);
+  const edges: Edge[] = linesOf(design).map((line): CrowsFootEdge => {
+    const isHot = selected !== undefined && [line.from, line.to, line.link].includes(selected);
     return {
       id: line.id,
       source: line.from,
@@ -131,7 +160,7 @@ function Drawn({ selected, onSelect, onConnect }: DiagramProps) {
       data: { isHot, ends: line.ends, says: line.says, points: places.lines.get(line.id) ?? [] },
     };
   });
-  const connect = ({ source, target }: Connection): void => onConnect(source, target);
+  const connect = ({ source, target }: Connection): void => onConnect?.(source, target);
   return (
     <div className="map" ref={frame}>
       <ReactFlow

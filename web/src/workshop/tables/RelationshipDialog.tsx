@@ -3,18 +3,13 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { shownTables, type DesignChange, type Relationship, type Table } from '@bibliona/core';
+import pluralize from 'pluralize';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-import { singular } from './singular.js';
-
-function freeName(wanted: string, taken: readonly string[]): string {
-  const used = new Set(taken.map((name) => name.toLowerCase()));
-  if (!used.has(wanted.toLowerCase())) return wanted;
-  for (let n = 2; ; n += 1) if (!used.has(`${wanted} ${n}`.toLowerCase())) return `${wanted} ${n}`;
-}
+import { freeName } from './names.js';
 
 type Removal = Relationship['whenParentRemoved'];
 
@@ -46,7 +41,7 @@ export function RelationshipDialog(props: {
     (parent === undefined || child === undefined
       ? ''
       : freeName(
-          singular(parent.name),
+          pluralize.singular(parent.name),
           child.fields.map((field) => field.name),
         ));
   const freeList = (of: Table, wanted: string, alsoTaken: readonly string[] = []): string =>
@@ -58,7 +53,7 @@ export function RelationshipDialog(props: {
   // What the many call those they belong to, where they can belong to several.
   const otherName = typedOther ?? (parent === undefined || child === undefined ? '' : freeList(child, parent.name, parent === child ? [listName] : []));
   const asked = (one: Table, many: Table): DesignChange => {
-    const field = singular(one.name);
+    const field = pluralize.singular(one.name);
     return isLink
       ? {
           kind: 'add_link',
@@ -72,7 +67,7 @@ export function RelationshipDialog(props: {
           together: newId('u'),
           sides: [
             { table: one.id, relationship: newId('r'), shownAs: listName, field: newId('f'), fieldName: field },
-            { table: many.id, relationship: newId('r'), shownAs: otherName, field: newId('f'), fieldName: freeName(singular(many.name), [field]) },
+            { table: many.id, relationship: newId('r'), shownAs: otherName, field: newId('f'), fieldName: freeName(pluralize.singular(many.name), [field]) },
           ],
         }
       : {

@@ -75,24 +75,29 @@ export interface Layout {
   readonly bounds: { readonly x: number; readonly y: number; readonly width: number; readonly height: number };
 }
 
-/** About how large a sheet is, in pixels: of two layouts that one is taken which is larger on it. */
-const sheet = { width: 744, height: 430 };
+/** How large a sheet is, in pixels: of two layouts that one is taken which is larger on it. */
+export interface SheetSize {
+  readonly width: number;
+  readonly height: number;
+}
+const stationSheet: SheetSize = { width: 744, height: 430 };
 
 /** The layout of a design as a query of the cache: it is the same as long as no card and no line is another. */
-export const layoutQuery = (design: AppDesign) => ({
+export const layoutQuery = (design: AppDesign, sheet: SheetSize = stationSheet) => ({
   queryKey: [
     'layout',
+    sheet.width / sheet.height,
     JSON.stringify([
       shownTables(design).map((table) => [table.id, cardWidth(design, table), cardHeight(table)]),
       linesOf(design).map((line) => [line.from, line.to]),
     ]),
   ],
-  queryFn: () => layOut(design),
+  queryFn: () => layOut(design, sheet),
   staleTime: Infinity,
 });
 
 /** Places for the cards, parents left of their children, and ways for the lines around the cards. */
-async function layOut(design: AppDesign): Promise<Layout> {
+async function layOut(design: AppDesign, sheet: SheetSize): Promise<Layout> {
   // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
   const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await layOutGraph(graphOf(design, isFolded)))));
   const zoom = ({ bounds }: Layout): number => Math.min(sheet.width / bounds.width, sheet.height / bounds.height);
