@@ -233,33 +233,40 @@ function Running({ id, tableId, onAnother }: { readonly id: string; readonly tab
     }
     case 'done':
       return (
-        <Empty
-          title={doneWords(answer, app.design.tables)}
-          action={
-            <div className="row">
-              <Button variant="contained" component={Link} to={`/desk/${app.id}/${answer.table ?? ''}`}>
-                Open the list
-              </Button>
-              <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables/${answer.table ?? ''}`}>
-                Look at the table
-              </Button>
-              <Button onClick={() => void undo(false)}>Undo the import</Button>
-              {problem !== null && <Button onClick={() => void undo(true)}>Undo the others</Button>}
-            </div>
-          }
-        >
-          {answer.emptiedCount === 0
-            ? `All of ${answer.fileName} was imported.`
-            : `All rows of ${answer.fileName} were imported. ${answer.emptiedCount === 1 ? '1 cell had an error and was' : `${locale().count(answer.emptiedCount)} cells had errors and were`} left empty:`}
-          {answer.emptied.length > 0 && <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} unit={unitOf(answer)} />}
+        <>
+          <Empty
+            title={doneWords(answer, app.design.tables)}
+            action={
+              <div className="row">
+                <Button variant="contained" component={Link} to={`/desk/${app.id}/${answer.table ?? ''}`}>
+                  Open the list
+                </Button>
+                <Button variant="outlined" component={Link} to={`/workshop/${app.id}/tables/${answer.table ?? ''}`}>
+                  Look at the table
+                </Button>
+                <Button onClick={() => void undo(false)}>Undo the import</Button>
+                {problem !== null && <Button onClick={() => void undo(true)}>Undo the others</Button>}
+              </div>
+            }
+          >
+            {answer.emptiedCount + answer.settledCount === 0 ? `All of ${answer.fileName} was imported.` : `All rows of ${answer.fileName} were imported.`}
+          </Empty>
+          {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
+          {answer.emptiedCount > 0 && (
+            <section className="complaints" aria-label="Cells that were left empty">
+              <p>
+                {answer.emptiedCount === 1 ? '1 cell had an error and was' : `${locale().count(answer.emptiedCount)} cells had errors and were`} left empty:
+              </p>
+              <ComplaintRows complaints={answer.emptied} count={answer.emptiedCount} unit={unitOf(answer)} />
+            </section>
+          )}
           {answer.settledCount > 0 && (
-            <>
+            <section className="complaints" aria-label="Values that were left out">
               <p>{settledWords(answer.settledCount, 'were')}</p>
               <ComplaintRows complaints={answer.settled} count={answer.settledCount} unit={unitOf(answer)} />
-            </>
+            </section>
           )}
-          {problem !== null && <Note kind="look">{problem} “Undo the others” leaves these as they are.</Note>}
-        </Empty>
+        </>
       );
     case 'taken_back':
       return (
