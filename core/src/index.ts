@@ -128,7 +128,10 @@ export { defaultRegion, regionName, regionOf, regions, type Region } from './val
 
 export { relatedTables, type RelatedFormula, type RelatedTable } from './parts/related-formulas.js';
 export { captionFields, expressionsOf, isAlignedRight, usesOf, typeOfField } from './parts/expressions.js';
-export type { ExpressionPlace } from './parts/part.js';
+export { designSql } from './migration/design-sql.js';
+export { whereUsed, type Use } from './parts/where-used.js';
+export { partKind } from './parts/kinds.js';
+export type { ExpressionPlace, TargetName } from './parts/part.js';
 export { wantedColumn, wantedValue } from './parts/wanted.js';
 export { complete, type Completion, type Completions } from './expression/complete.js';
 export { format } from './expression/format.js';

@@ -21,7 +21,7 @@ export function createTable(schema: string, table: Table): string {
     'updated_at timestamptz NOT NULL DEFAULT now()',
     'updated_by bigint',
   ];
-  return `CREATE TABLE ${at(schema, table)} (${lines.join(', ')})`;
+  return `CREATE TABLE ${at(schema, table)} (\n  ${lines.join(',\n  ')}\n)`;
 }
 
 /** Of a constraint or an index; a trigger takes more than one statement. */

@@ -15,7 +15,8 @@ import { wants } from '../feel/wants.js';
 // A part that a change leaves alone stays the same object, so its places are found only once.
 const known = new WeakMap<AnyPart, readonly ExpressionPlace[]>();
 
-function placesOf(name: PartName, part: AnyPart, design: AppDesign): readonly ExpressionPlace[] {
+/** The places of one part. */
+export function expressionsIn(name: PartName, part: AnyPart, design: AppDesign): readonly ExpressionPlace[] {
   const kind = partKind(name);
   const found = kind.expressionsReadOthers ? undefined : known.get(part);
   if (found !== undefined) return found;
@@ -28,7 +29,8 @@ function placesOf(name: PartName, part: AnyPart, design: AppDesign): readonly Ex
   return places;
 }
 
-export const expressionsOf = (design: AppDesign): readonly ExpressionPlace[] => [...everyPart(design)].flatMap(([name, part]) => placesOf(name, part, design));
+export const expressionsOf = (design: AppDesign): readonly ExpressionPlace[] =>
+  [...everyPart(design)].flatMap(([name, part]) => expressionsIn(name, part, design));
 
 /**
  * The design with every expression as it has to be written after a change, given what it was before. Only what was there
@@ -47,7 +49,7 @@ export function withRenamed(before: AppDesign, after: AppDesign, asks: Touch['ca
     const parts = mapped(partsOf(design, name), (part) => {
       const old = olds.get(part.id);
       if (old === undefined) return part;
-      const places = placesOf(name, old, before);
+      const places = expressionsIn(name, old, before);
       if (!places.some((place) => place.fills !== undefined || asks(place.text, place.table))) return part;
       const texts = new Map(places.map((place) => [place.key, place.text]));
       return partKind(name).expressions(part, design, (place) => (texts.get(place.key) === place.text ? again(place) : place.text));

@@ -9,7 +9,11 @@ export const route: PartKind<Route> = {
   uniqueWithin: () => '',
   inner: (part) => part.moves,
   innerIds: 'kind',
-  references: (part) => [{ to: 'table', id: part.table }, ...part.moves.flatMap((move) => move.roles.map((id): Reference => ({ to: 'role', id })))],
+  references: (part) => [
+    { to: 'table', id: part.table },
+    { to: 'field', id: part.field, table: part.table },
+    ...part.moves.flatMap((move) => move.roles.map((id): Reference => ({ to: 'role', id }))),
+  ],
   issues: (part, design) => {
     const issues: DesignIssue[] = [];
     const broken = (problem: string): number => issues.push({ code: 'broken', problem });

@@ -74,7 +74,7 @@ export async function download(route: HttpRoute, params: Values, name: string, q
 }
 
 /** Saves a text as a file. */
-export const saveText = (name: string, text: string): void => saveBlob(name, new Blob([text], { type: 'application/json' }));
+export const saveText = (name: string, text: string, type = 'application/json'): void => saveBlob(name, new Blob([text], { type }));
 
 function saveBlob(name: string, blob: Blob): void {
   const url = URL.createObjectURL(blob);

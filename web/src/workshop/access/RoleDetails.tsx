@@ -39,7 +39,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   };
   return (
     <>
-      <DetailsHead kind="Role" title={role.name} />
+      <DetailsHead kind="Role" title={role.name} of={{ to: 'role', id: role.id }} />
       <form
         className="details-body details-form"
         onSubmit={(event) => {

@@ -35,7 +35,7 @@ function AutomationPart({ automation, onChange, onRemove }: PartProps & { readon
   const set = (part: Partial<Automation>): void => onChange({ ...automation, ...part });
   return (
     <>
-      <DetailsHead kind="Automation" title={automation.name} />
+      <DetailsHead kind="Automation" title={automation.name} of={{ to: 'automation', id: automation.id }} />
       <div className="details-body details-form">
         <FormControlLabel
           control={<Checkbox checked={automation.isOn} onChange={(_, isOn) => set({ isOn })} />}

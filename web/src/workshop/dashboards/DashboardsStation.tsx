@@ -145,7 +145,7 @@ function DashboardDetails(props: { readonly dashboard: Dashboard; readonly onCha
   const set = (part: Partial<Dashboard>): void => onChange({ ...dashboard, ...part });
   return (
     <>
-      <DetailsHead kind="Dashboard" title={dashboard.name} />
+      <DetailsHead kind="Dashboard" title={dashboard.name} of={{ to: 'dashboard', id: dashboard.id }} />
       <div className="details-body details-form">
         <TextField label="Name" value={dashboard.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="Text below it" value={dashboard.description} onChange={(event) => set({ description: event.target.value })} multiline />

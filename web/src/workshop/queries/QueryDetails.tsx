@@ -63,7 +63,7 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
   return (
     <>
-      <DetailsHead kind="Query" title={query.name} />
+      <DetailsHead kind="Query" title={query.name} of={{ to: 'query', id: query.id }} />
       <div className="details-body details-form">
         <TextField label="Name" value={query.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it answers" value={query.description} onChange={(event) => set({ description: event.target.value })} multiline />

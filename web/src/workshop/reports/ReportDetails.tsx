@@ -51,7 +51,7 @@ export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly
   const tab = spot.kind === 'field' ? 'fields' : spot.kind;
   return (
     <>
-      <DetailsHead kind="Report" title={report.name} />
+      <DetailsHead kind="Report" title={report.name} of={{ to: 'report', id: report.id }} />
       <Tabs className="details-tabs" value={tab} onChange={(_, to: (typeof tabs)[number][0]) => onSpot({ kind: to })} aria-label="Parts of the report">
         {tabs.map(([id, name]) => (
           <Tab key={id} value={id} label={name} />

@@ -46,7 +46,7 @@ function WholeForm({ form, saved, onChange, onRemove }: Props) {
   const set = (part: Partial<Form>): void => onChange({ ...form, ...part });
   return (
     <>
-      <DetailsHead kind="Form" title={form.name} />
+      <DetailsHead kind="Form" title={form.name} of={{ to: 'form', id: form.id }} />
       <div className="details-body details-form">
         <ScreenSettings screen={form} what="form" isOpening={onRemove === null} onChange={set} />
         <FormControlLabel

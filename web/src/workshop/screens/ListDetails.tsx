@@ -57,7 +57,7 @@ export function ListDetails(props: Props) {
   const [kind, title] = heads[spot];
   return (
     <>
-      <DetailsHead kind={kind} title={spot === 'list' ? list.name : title} />
+      <DetailsHead kind={kind} title={spot === 'list' ? list.name : title} {...(spot === 'list' ? { of: { to: 'list', id: list.id } } : {})} />
       <div className="details-body details-form">
         <PartSettings {...props} />
         <div className="details-foot">

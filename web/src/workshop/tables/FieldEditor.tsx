@@ -14,6 +14,7 @@ import { useDesignChange } from '../../state/design.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { WhereUsed } from '../parts/WhereUsed.js';
 import { RecordLinks } from '../RecordLinks.js';
 import { canStartWithLast, draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
 
@@ -86,6 +87,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
             <ArrowLeftIcon size={14} />
           </IconButton>
           {field === undefined ? `New field of ${table.name}` : `Field of ${table.name}`}
+          {field !== undefined && <WhereUsed to="field" id={field.id} />}
         </div>
         {field !== undefined && <h2>{field.name}</h2>}
       </header>

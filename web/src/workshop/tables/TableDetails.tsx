@@ -10,6 +10,7 @@ import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
+import { WhereUsed } from '../parts/WhereUsed.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
 import { LinkDetails } from './LinkDetails.js';
@@ -38,7 +39,10 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   return (
     <>
       <header>
-        <div className="kind">Table</div>
+        <div className="kind">
+          Table
+          <WhereUsed to="table" id={table.id} />
+        </div>
         <h2>{table.name}</h2>
         {table.description !== '' && <p className="q sm">{table.description}</p>}
       </header>

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { ArrowLeftIcon, DownloadSimpleIcon, FileArrowUpIcon } from '@phosphor-icons/react';
-import { contract, type DesignTarget, type LogEntry } from '@bibliona/core';
+import { contract, designSql, slugOf, type DesignTarget, type LogEntry } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -58,6 +58,12 @@ export default function VersionsScreen() {
             onClick={() => saveText(`${app.design.name}.json`, JSON.stringify(app.design, null, 2))}
           >
             Save the design
+          </Button>
+          <Button
+            startIcon={<DownloadSimpleIcon />}
+            onClick={() => saveText(`${app.design.name}.sql`, designSql(app.design, slugOf(app.design.name)), 'application/sql')}
+          >
+            Save as SQL
           </Button>
           <Button variant="outlined" startIcon={<FileArrowUpIcon />} onClick={() => input.current?.click()}>
             Use a saved design

@@ -37,7 +37,7 @@ function RoutePart({ route, onChange, onRemove }: PartProps & { readonly onRemov
   const set = (part: Partial<Route>): void => onChange({ ...route, ...part });
   return (
     <>
-      <DetailsHead kind="Route" title={route.name} />
+      <DetailsHead kind="Route" title={route.name} of={{ to: 'route', id: route.id }} />
       <div className="details-body details-form">
         <TextField label="Name" value={route.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it is for" value={route.description} onChange={(event) => set({ description: event.target.value })} multiline />

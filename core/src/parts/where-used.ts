@@ -1,0 +1,63 @@
+/** Where a part of a design, or a field, is named by others: in their settings and in their expressions. */
+import type { AppDesign, PartName } from '../design/design.js';
+import { check } from '../expression/check.js';
+import { dependenciesOf } from '../expression/rename.js';
+import { wants } from '../feel/wants.js';
+import { expressionsIn } from './expressions.js';
+import { everyPart, partKind, type AnyPart } from './kinds.js';
+import type { ExpressionPlace, Reference, TargetName } from './part.js';
+
+export interface Use {
+  readonly part: PartName;
+  readonly id: string;
+  readonly name: string;
+  /** The field whose settings name it, where it is one of a table. */
+  readonly field: string | null;
+  /** The expressions that name it, as sentences call them; none: it is chosen in the settings. */
+  readonly places: readonly string[];
+}
+
+/** All other parts that name it, in the order of the stations. */
+export function whereUsed(design: AppDesign, to: TargetName, id: string): readonly Use[] {
+  const asked = askedBy(design, to, id);
+  const uses: Use[] = [];
+  for (const [name, part] of everyPart(design)) {
+    if (name === to && part.id === id) continue;
+    const places = expressionsIn(name, part, design).filter((place) => place.owner.id !== id && asked.inExpression(place));
+    const of = { part: name, id: part.id, name: calledIn(part) };
+    const fields = new Set(places.map((place) => (place.owner.kind === 'field' ? place.owner.id : null)));
+    for (const field of fields)
+      uses.push({
+        ...of,
+        field,
+        places: places.filter((place) => (place.owner.kind === 'field' ? place.owner.id : null) === field).map((place) => place.label),
+      });
+    if (places.length === 0 && partKind(name).references(part, design).some(asked.inSettings)) uses.push({ ...of, field: null, places: [] });
+  }
+  return uses;
+}
+
+/** A relationship has no name of its own. */
+const calledIn = (part: AnyPart): string => part.name ?? ('childrenName' in part ? String(part.childrenName) : '');
+
+interface Asked {
+  readonly inSettings: (reference: Reference) => boolean;
+  readonly inExpression: (place: ExpressionPlace) => boolean;
+}
+
+function askedBy(design: AppDesign, to: TargetName, id: string): Asked {
+  // A table is used where others name a field of it, or walk to its records.
+  const table = to === 'table' ? design.tables.find((one) => one.id === id) : undefined;
+  const within = new Set([
+    ...(table?.fields.map((field) => field.id) ?? []),
+    ...(table === undefined ? [] : design.relationships.flatMap((one) => (one.parent === id ? [one.field] : one.child === id ? [one.id] : []))),
+  ]);
+  return {
+    inSettings: (reference) => reference.to === to && reference.id === id,
+    inExpression: ({ text, table: of }) => {
+      if (text === '' || (of === id && table !== undefined)) return false;
+      const checked = check(text, { design, table: of }, wants.anything);
+      return checked.ok && dependenciesOf(checked.node).some((dependency) => dependency.id === id || within.has(dependency.id));
+    },
+  };
+}
