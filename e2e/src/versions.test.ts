@@ -40,6 +40,38 @@ test('an earlier version shows what restoring it changes, comes back, and is und
     .waitFor();
 });
 
+test('two versions are compared', async () => {
+  await page.goto(`/workshop/${app}/versions`);
+  await page.getByRole('button', { name: 'Compare' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Compare two versions' });
+  await dialog.getByRole('list', { name: 'What is different' }).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await dialog.getByRole('combobox', { name: 'One version' }).click();
+  await page.getByRole('option', { name: /Added the route Route of a lot/u }).click();
+  await dialog.getByText('Added the automation A swarm is seen').waitFor();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+});
+
+test('where something is used is told, with the way there', async () => {
+  await page.goto(`/workshop/${app}/tables/apiaries`);
+  await page.getByRole('button', { name: 'Where used' }).click();
+  const uses = page.getByRole('dialog', { name: 'Where it is used' });
+  await uses.getByText('the formula Region of Inspections').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await uses.getByRole('link', { name: 'Map of apiaries' }).click();
+  await page.getByRole('heading', { name: 'Map of apiaries' }).first().waitFor();
+  await page.getByRole('button', { name: 'Where used' }).click();
+  await uses.getByRole('link', { name: 'Coordinator' }).click();
+  await page.getByRole('heading', { name: 'Coordinator' }).first().waitFor();
+});
+
+test('the tables are saved as SQL', async () => {
+  await page.goto(`/workshop/${app}/versions`);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as SQL' }).click()]);
+  expect(download.suggestedFilename()).toMatch(/\.sql$/u);
+  expect(await readFile(await download.path(), 'utf8')).toContain('CREATE TABLE "quillmoor_honey"."hives" (');
+});
+
 test('the design is saved as a file, and another app takes it over; a file that is none is refused in words', async () => {
   await page.goto(`/workshop/${app}/versions`);
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save the design' }).click()]);

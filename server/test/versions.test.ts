@@ -53,6 +53,25 @@ test('a version of long ago comes back with its data, and undo and redo go over 
   expect(await notes(redone)).toEqual([{ notes: 'calm' }]);
 });
 
+test('any two versions are compared, and earlier ones are asked for in turn', async () => {
+  const first = await makeApp(ada, 'Compared', honey);
+  const second = await change(first, { kind: 'rename_app', name: 'Compared with' });
+  const third = await change(second, { kind: 'add_field', table: 'hives', field: field('text', 'h_mark', 'Mark') });
+  const compare = (from: number, to: number) => ada.call(contract.compareVersions, { params: { app: first.id }, query: { from, to } });
+  // A new field is in the form and in the list too.
+  const screens = ['form', 'list'].map((what) => ({ kind: 'changed', what, name: 'Hives', was: null, table: null }));
+  expect((await compare(first.version, third.version)).differences).toEqual([
+    ...screens,
+    { kind: 'added', what: 'field', name: 'Mark', was: null, table: 'Hives' },
+    { kind: 'changed', what: 'app', name: 'Compared with', was: null, table: null },
+  ]);
+  expect((await compare(second.version, third.version)).differences).toHaveLength(3);
+  expect((await compare(third.version, third.version)).differences).toEqual([]);
+  expect((await ada.refused(contract.compareVersions, { params: { app: first.id }, query: { from: 1, to: 99 } })).status).toBe(404);
+  const log = await ada.call(contract.designLog, { params: { app: first.id }, query: { before: third.version } });
+  expect([log.entries[0]?.version, log.more]).toEqual([second.version, false]);
+});
+
 test('what would be lost is told first, and nothing is restored without consent or over a newer version', async () => {
   const empty = await makeApp(ada, 'Losing', []);
   const full = await change(empty, ...honey);

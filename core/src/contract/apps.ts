@@ -69,7 +69,7 @@ export const StepAnswer = z.object({
 });
 export type StepAnswer = z.infer<typeof StepAnswer>;
 
-const Version = z.number().int().min(1);
+const Version = z.number().int().min(1).max(2_147_483_647);
 
 export const listApps = route({
   method: 'GET',
@@ -195,6 +195,16 @@ export const restoreDesign = route({
   body: z.object({ version: Version, to: DesignTarget, acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
+/** What is different in a later version than in an earlier one. */
+export const compareVersions = route({
+  method: 'GET',
+  path: '/api/apps/:app/compare',
+  access: 'builder',
+  params: appParams,
+  query: z.object({ from: z.coerce.number().pipe(Version), to: z.coerce.number().pipe(Version) }),
+  body: nothingAsked,
+  answer: z.object({ differences: z.array(DesignDifference) }),
+});
 export const LogEntry = z.object({ version: z.number(), at: z.string(), person: z.string(), says: z.string() });
 export type LogEntry = z.infer<typeof LogEntry>;
 export const designLog = route({
@@ -202,7 +212,9 @@ export const designLog = route({
   path: '/api/apps/:app/log',
   access: 'builder',
   params: appParams,
-  query: nothingAsked,
+  /** Those before a version; else the newest ones. */
+  query: z.object({ before: z.coerce.number().pipe(Version).optional() }),
   body: nothingAsked,
-  answer: z.object({ entries: z.array(LogEntry) }),
+  /** `more`: whether there are earlier ones. */
+  answer: z.object({ entries: z.array(LogEntry), more: z.boolean() }),
 });

@@ -4,6 +4,7 @@ export { changeServerPerson, readServer } from './server.js';
 export {
   changeDesign,
   countRecords,
+  compareVersions,
   designLog,
   listApps,
   listStarters,

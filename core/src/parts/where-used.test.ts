@@ -34,7 +34,7 @@ describe('everything that would change without it is told', () => {
 
 test('a table is used where others walk to it, a field where an expression names it', () => {
   expect(told('table', 'apiaries')).toEqual([
-    'relationship: Hives',
+    'relationship: Hives of Apiaries',
     'form: Apiaries',
     'form: With its hives',
     'list: Apiaries',

@@ -24,7 +24,7 @@ export function whereUsed(design: AppDesign, to: TargetName, id: string): readon
   for (const [name, part] of everyPart(design)) {
     if (name === to && part.id === id) continue;
     const places = expressionsIn(name, part, design).filter((place) => place.owner.id !== id && asked.inExpression(place));
-    const of = { part: name, id: part.id, name: calledIn(part) };
+    const of = { part: name, id: part.id, name: calledIn(design, part) };
     const fields = new Set(places.map((place) => (place.owner.kind === 'field' ? place.owner.id : null)));
     for (const field of fields)
       uses.push({
@@ -37,8 +37,12 @@ export function whereUsed(design: AppDesign, to: TargetName, id: string): readon
   return uses;
 }
 
-/** A relationship has no name of its own. */
-const calledIn = (part: AnyPart): string => part.name ?? ('childrenName' in part ? String(part.childrenName) : '');
+/** A relationship has no name of its own: it is called by what its parent calls the children. */
+function calledIn(design: AppDesign, part: AnyPart): string {
+  const relationship = design.relationships.find((one) => one.id === part.id);
+  if (relationship === undefined) return part.name ?? '';
+  return `${relationship.childrenName} of ${design.tables.find((table) => table.id === relationship.parent)?.name ?? ''}`;
+}
 
 interface Asked {
   readonly inSettings: (reference: Reference) => boolean;

@@ -53,6 +53,7 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forMember(contract.undoDesign, ({ body }, { app, person }) => apps.undo(app.id, person, body.version, body.direction, body.acceptLoss)),
     forMember(contract.previewRestore, ({ body }, { app, person }) => apps.previewRestore(app.id, person, body.version, body.to)),
     forMember(contract.restoreDesign, ({ body }, { app, person }) => apps.restore(app.id, person, body.version, body.to, body.acceptLoss)),
-    forMember(contract.designLog, async (_, { app }) => ({ entries: [...(await apps.log(app.id))] })),
+    forMember(contract.compareVersions, ({ query }, { app }) => apps.compare(app.id, query.from, query.to)),
+    forMember(contract.designLog, ({ query }, { app }) => apps.log(app.id, query.before)),
   ];
 }

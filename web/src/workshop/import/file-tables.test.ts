@@ -1,4 +1,4 @@
-import { emptyDesign, suggestPlan, type AppDesign, type FileSurvey } from '@bibliona/core';
+import { emptyDesign, suggestPlan, type FileSurvey } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
 import { chosenBefore, columnsFor, fieldNameOf, homeOf, nounOf, ownerOf, tableNames, thingPlans, type FileTables } from './file-tables.js';
 
@@ -32,7 +32,7 @@ const survey: FileSurvey = {
   },
 };
 const chosen = (...keys: number[]): FileTables => ({ keys, inRows: [], names: {}, right: [] });
-const design = emptyDesign('Bees') as AppDesign;
+const design = emptyDesign('Bees');
 let ids = 0;
 const newId = (): string => `n_${(ids += 1)}`;
 const columns = suggestPlan(survey.columns, design, null, newId);

@@ -59,7 +59,7 @@ const aside = /\s+(name|title|code|key|number|no\.?|nr\.?|id)$/iu;
 const without = (text: string, noun: string | null): string =>
   noun !== null && text.toLowerCase().startsWith(`${noun.toLowerCase()} `) ? text.slice(noun.length + 1) : text;
 
-export const thingAt = ({ things }: Repeats, key: number): Thing | undefined => things.find((thing) => thing.key === key);
+const thingAt = ({ things }: Repeats, key: number): Thing | undefined => things.find((thing) => thing.key === key);
 
 /** What one thing is called: "Apiary" where the column is "Hive Apiary" or "Apiary name". */
 export function nounOf(survey: FileSurvey, key: number): string {

@@ -41,7 +41,7 @@ function Uses({ to, id, onGone }: { readonly to: TargetName; readonly id: string
         const path = field === undefined ? partPaths[use.part](use.id, app.design) : `tables/${use.id}/fields/${field.id}`;
         return (
           <li key={`${use.part} ${use.id} ${use.field ?? ''}`}>
-            <Link to={`/workshop/${app.id}/${path}`} onClick={onGone}>
+            <Link className="lk" to={`/workshop/${app.id}/${path}`} onClick={onGone}>
               {field === undefined ? use.name : `${field.name} of ${use.name}`}
             </Link>{' '}
             <span className="q">{field === undefined ? partKind(use.part).word : 'field'}</span>

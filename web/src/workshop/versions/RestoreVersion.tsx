@@ -1,4 +1,4 @@
-import { contract, type DesignDifference, type DesignTarget } from '@bibliona/core';
+import { contract, type DesignTarget } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -9,13 +9,7 @@ import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { RecordLinks } from '../RecordLinks.js';
-
-const verbs = { added: 'Adds', removed: 'Removes', renamed: 'Renames', changed: 'Changes' } as const;
-
-function inWords({ kind, what, name, was, table }: DesignDifference): string {
-  const of = table === null ? '' : ` of ${table}`;
-  return kind === 'renamed' ? `${verbs[kind]} the ${what} ${was ?? ''}${of} to ${name}` : `${verbs[kind]} the ${what} ${name}${of}`;
-}
+import { differenceWords } from './difference-words.js';
 
 interface RestoreVersionProps {
   readonly to: DesignTarget;
@@ -64,7 +58,7 @@ export function RestoreVersion({ to, title, from, onClose }: RestoreVersionProps
       {data !== undefined && !isSame && (
         <ul className="touches" aria-label="What restoring changes">
           {data.differences.map((difference, i) => (
-            <li key={i}>{inWords(difference)}</li>
+            <li key={i}>{differenceWords(difference, 'would')}</li>
           ))}
         </ul>
       )}

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { ArrowLeftIcon, DownloadSimpleIcon, FileArrowUpIcon } from '@phosphor-icons/react';
 import { contract, designSql, slugOf, type DesignTarget, type LogEntry } from '@bibliona/core';
-import { useSuspenseQuery } from '@tanstack/react-query';
+import { useSuspenseInfiniteQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { call, saveText } from '../../state/api.js';
@@ -9,6 +9,7 @@ import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
+import { CompareVersions } from './CompareVersions.js';
 import { RestoreVersion } from './RestoreVersion.js';
 
 interface Chosen {
@@ -20,11 +21,15 @@ interface Chosen {
 /** Every version of the app: what was changed, by whom and when; an earlier one can be restored. */
 export default function VersionsScreen() {
   const app = useApp();
-  const { data } = useSuspenseQuery({
+  const { data, hasNextPage, fetchNextPage, isFetchingNextPage } = useSuspenseInfiniteQuery({
     // A change made here or elsewhere adds to it.
     queryKey: [...keys.log(app.id), app.version],
-    queryFn: () => call(contract.designLog, { params: { app: app.id } }),
+    queryFn: ({ pageParam: before }) => call(contract.designLog, { params: { app: app.id }, query: before === null ? {} : { before } }),
+    initialPageParam: null as number | null,
+    getNextPageParam: (last) => (last.more ? last.entries.at(-1)?.version : undefined),
   });
+  const log = data.pages.flatMap((page) => page.entries);
+  const [isComparing, setComparing] = useState(false);
   const [chosen, setChosen] = useState<Chosen | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
@@ -43,7 +48,7 @@ export default function VersionsScreen() {
       setProblem(`${file.name} is not the design of an app. Choose a file that was saved here.`);
     }
   };
-  const days = Map.groupBy(data.entries, (entry) => locale().day(entry.at));
+  const days = Map.groupBy(log, (entry) => locale().day(entry.at));
   return (
     <main className="sheet import-sheet" data-region="sheet">
       <div className="sheet-head">
@@ -52,6 +57,7 @@ export default function VersionsScreen() {
         </Link>
         <h1>Versions of {app.design.name}</h1>
         <div className="end">
+          {log.length > 1 && <Button onClick={() => setComparing(true)}>Compare</Button>}
           <Button
             variant="outlined"
             startIcon={<DownloadSimpleIcon />}
@@ -121,6 +127,14 @@ export default function VersionsScreen() {
           </section>
         ))}
       </div>
+      {hasNextPage && (
+        <div className="import-foot">
+          <Button variant="outlined" disabled={isFetchingNextPage} onClick={() => void fetchNextPage()}>
+            Earlier versions
+          </Button>
+        </div>
+      )}
+      {isComparing && <CompareVersions entries={log} onClose={() => setComparing(false)} />}
       {chosen !== null && <RestoreVersion key={chosen.from} {...chosen} onClose={() => setChosen(null)} />}
     </main>
   );
