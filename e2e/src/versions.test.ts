@@ -47,7 +47,7 @@ test('two versions are compared', async () => {
   await dialog.getByRole('list', { name: 'What is different' }).waitFor();
   expect(await barriersOf(page)).toEqual([]);
   await dialog.getByRole('combobox', { name: 'One version' }).click();
-  await page.getByRole('option', { name: /Added the route Route of a lot/u }).click();
+  await page.getByRole('option', { name: /^\d+: Added the route Route of a lot/u }).click();
   await dialog.getByText('Added the automation A swarm is seen').waitFor();
   await dialog.getByRole('button', { name: 'Close' }).click();
 });
