@@ -306,10 +306,11 @@ export { copyCell, rowConverter, type CellColumn, type Complaint, type NumberedR
 export type { CaptionIndex } from './fields/kind.js';
 export { namesIn } from './import/names.js';
 export { byFields, byNumber, keyOf, Matching, plainMatching, rowModes, type FinderProblem, type KeyIndex, type RecordFinder } from './import/matching.js';
+export { computedProblem, rowComputer, rowDesign, rowTable } from './import/computed-columns.js';
 export { planParts, type PlanPart } from './import/plan-parts.js';
 export { type ThingPlan } from './import/thing-plan.js';
 export { folded } from './import/dependencies.js';
-export { asRepeated, changesOf, changesRecords, ImportPlan, suggestField, suggestPlan, type ColumnPlan } from './import/plan.js';
+export { asRepeated, changesOf, changesRecords, ImportPlan, suggestField, suggestPlan, type ColumnPlan, type ComputedColumn } from './import/plan.js';
 
 export type { Route as HttpRoute, RouteAccess } from './contract/route.js';
 export { RefusalAnswer, type PlacedIssue, type RefusalCode, type RefusalDetails } from './contract/refusal.js';

@@ -105,6 +105,46 @@ test('rows that are pasted become a table, whose list is saved as a workbook tha
   await page.getByText('Tools: 1 changed, 1 unchanged.').waitFor();
 });
 
+test('a column is computed from each row, changed, and kept for the next file', async () => {
+  const bring = async (rows: string): Promise<void> => {
+    await page.goto(`/workshop/${app}/import`);
+    await page.getByRole('textbox', { name: 'Or paste rows here' }).fill(`Member\tJars\tPrice\n${rows}`);
+    await page.getByRole('button', { name: 'Use these rows' }).click();
+    await page.getByRole('button', { name: 'Computed column' }).waitFor();
+  };
+  await bring('Ada Roke\t12\t6.50\nJorun Vasse\t3\t7\n');
+  await page.getByRole('textbox', { name: 'Name of the new table' }).fill('Sales');
+  await page.getByRole('button', { name: 'Computed column' }).click();
+  const dialog = page.getByRole('dialog', { name: 'New computed column' });
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('jars');
+  await dialog.getByRole('textbox', { name: 'Expression' }).click();
+  await page.keyboard.type('Jars * Price');
+  await dialog.getByRole('cell', { name: '78', exact: true }).waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await dialog.getByRole('button', { name: 'Add the column' }).click();
+  await dialog.getByText('Another column has this name').waitFor();
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Sum');
+  await dialog.getByRole('button', { name: 'Add the column' }).click();
+  await page.getByRole('row', { name: /^Sum .*78/u }).waitFor();
+  await page.getByRole('button', { name: 'Change Sum' }).click();
+  const change = page.getByRole('dialog', { name: 'Computed column' });
+  await change.getByRole('textbox', { name: 'Expression' }).click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type(' + 1');
+  await change.getByRole('button', { name: 'Use it' }).click();
+  await page.getByRole('row', { name: /^Sum .*79/u }).waitFor();
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
+  await page.getByText('2 records added to Sales.').waitFor();
+  expect(await rowOf(house, app, "SELECT sum::float8 FROM sales WHERE member = 'Jorun Vasse'")).toEqual({ sum: 22 });
+
+  await bring('Bede Lunn\t2\t8\n');
+  await page.getByRole('link', { name: 'Import this one into Sales too' }).click();
+  await page.getByRole('row', { name: /^Sum .*17/u }).waitFor();
+  await page.getByRole('button', { name: 'Import 1 row' }).click();
+  await page.getByText('1 record added to Sales.').waitFor();
+  expect(await rowOf(house, app, "SELECT sum::float8 FROM sales WHERE member = 'Bede Lunn'")).toEqual({ sum: 17 });
+});
+
 test('a list inside of the records of a JSON file is a part of its own, and the columns of one file are proposed for the next', async () => {
   const visits = [
     {

@@ -110,6 +110,7 @@ export const planFor = (app: OpenApp, survey: FileSurvey): ImportPlan => ({
   matching: plainMatching,
   emptyCells: 'empty',
   things: [],
+  computed: [],
 });
 
 export async function settled(bench: Bench, path: string): Promise<ImportAnswer> {

@@ -1,5 +1,15 @@
 /** Importing a file as a builder does it: uploaded, planned as the product proposes, and waited for. */
-import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type Matching, type OpenApp, type ThingPlan } from '@bibliona/core';
+import {
+  contract,
+  suggestPlan,
+  type AppDesign,
+  type ColumnPlan,
+  type ComputedColumn,
+  type ImportAnswer,
+  type Matching,
+  type OpenApp,
+  type ThingPlan,
+} from '@bibliona/core';
 import { expect } from 'vitest';
 import type { Caller } from './support.js';
 
@@ -41,6 +51,7 @@ export async function run(
     readonly matching?: Matching;
     readonly emptyCells?: 'empty' | 'keep';
     readonly isTrial?: boolean;
+    readonly computed?: readonly ComputedColumn[];
     /** @param table of the rows */
     readonly things?: (columns: readonly string[], table: string) => ThingPlan[];
   } = {},
@@ -54,6 +65,7 @@ export async function run(
     reading: survey.reading,
     target: target === null ? { kind: 'new', table, name: answer.fileName.replace(/\..*/u, ''), form: newId(), list: newId() } : { kind: 'table', table },
     columns: more.columns?.(columns) ?? columns,
+    computed: more.computed ?? [],
     badCells: more.badCells ?? 'refuse',
     ...(more.matching === undefined ? {} : { matching: more.matching }),
     ...(more.things === undefined

@@ -51,6 +51,7 @@ const plan = (columns: ImportPlan['columns'], matching: Partial<Matching> = {}):
   badCells: 'refuse',
   emptyCells: 'empty',
   things: [],
+  computed: [],
   matching: { ...plainMatching, ...matching },
 });
 

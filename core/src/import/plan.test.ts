@@ -31,6 +31,7 @@ const into = (columns: ImportPlan['columns']): ImportPlan => ({
   badCells: 'refuse',
   emptyCells: 'empty',
   things: [],
+  computed: [],
   matching: plainMatching,
 });
 

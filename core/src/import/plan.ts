@@ -1,7 +1,7 @@
 /** What a person decides about an import, and what follows from it. */
 import { z } from 'zod';
 import type { DesignChange } from '../parts/design-change.js';
-import { Id, Label } from '../shapes/shapes.js';
+import { Expression, Id, Label } from '../shapes/shapes.js';
 import { isStored, type AppDesign, type Field, type StoredField } from '../design/design.js';
 import { FieldPlan, fieldKinds, kindOf } from '../fields/kinds.js';
 import { linksOf, tableOf } from '../design/read.js';
@@ -36,13 +36,18 @@ export const ColumnPlan = z.discriminatedUnion('kind', [
 ]);
 export type ColumnPlan = z.infer<typeof ColumnPlan>;
 
+/** A column behind those of the file, computed from each row. */
+const ComputedColumn = z.object({ name: Label, expression: Expression });
+export type ComputedColumn = z.infer<typeof ComputedColumn>;
+
 export const ImportPlan = z.object({
   reading: FileReading,
   target: z.discriminatedUnion('kind', [
     z.object({ kind: z.literal('new'), table: Id, name: Label, form: Id, list: Id }),
     z.object({ kind: z.literal('table'), table: Id }),
   ]),
-  /** One for each column of the file, in its order. */
+  computed: z.array(ComputedColumn).max(50).default([]),
+  /** One for each column of the file, in its order, and for each that is computed. */
   columns: z.array(ColumnPlan).min(1).max(1000),
   badCells: z.enum(['refuse', 'empty']),
   /** Which records rows are about, in a table that has some. */

@@ -262,7 +262,7 @@ export class ImportsService {
     const { survey, size } = factsOf(row);
     if (survey === undefined || !['read', 'refused', 'cancelled', 'failed'].includes(row.state))
       throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
-    if (plan.columns.length !== survey.columns.length)
+    if (plan.columns.length !== survey.columns.length + plan.computed.length)
       throw new Refusal('invalid', `The file has ${survey.columns.length} columns and the plan ${plan.columns.length}. Read the file again.`);
     if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table))
       throw new Refusal('stale_design', 'This table no longer exists in the app.');

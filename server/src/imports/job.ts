@@ -18,6 +18,8 @@ export interface ImportJob {
 /** An import whose file has been opened. */
 export interface OpenedJob extends ImportJob {
   readonly start: FileStart;
+  /** Gives a row its computed cells. Null: it has them already, or there are none. */
+  readonly compute: ((cells: readonly string[]) => readonly string[]) | null;
 }
 
 /** Raised when rows do not fit: the transaction ends without a trace, and the complaints say why. */
@@ -88,7 +90,7 @@ export async function eachRow(
       }
       const cells = rows[i] as string[];
       if (cells.length < 2 || (cells[0] as string).trim() === '') if (cells.every((cell) => cell.trim() === '')) continue;
-      const wait = row(cells, lines[i] as number);
+      const wait = row(job.compute === null ? cells : job.compute(cells), lines[i] as number);
       // Most rows have nothing to wait for, and waiting for nothing takes time too.
       if (wait !== null) await wait;
     }

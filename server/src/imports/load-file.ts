@@ -31,6 +31,7 @@ export async function loadFile(
       matching: plainMatching,
       emptyCells: 'empty' as const,
       things: [],
+      computed: [],
     },
     isTrial: false,
   };

@@ -5,6 +5,11 @@ import {
   applyChanges,
   changesOf,
   circumstancesOf,
+  ColumnTally,
+  computedProblem,
+  fileFormats,
+  rowComputer,
+  rowDesign,
   compileAdded,
   compileCopy,
   compileImported,
@@ -95,10 +100,11 @@ export async function runImport(
   onProgress: (part: number) => Promise<void>,
   beforeCommit: (runner: QueryRunner, result: ImportResult) => Promise<void>,
 ): Promise<ImportResult> {
-  const job: OpenedJob = { ...planned, start: await startOf(planned.path, planned.plan.reading) };
+  const start = await startOf(planned.path, planned.plan.reading);
   return inTransaction(database, async (manager, runner) => {
-    const app = await manager.findOneByOrFail(Apps, { id: job.appId });
+    const app = await manager.findOneByOrFail(Apps, { id: planned.appId });
     let design = await new Designs(database).at(app.id, app.version, manager);
+    const job: OpenedJob = { ...planned, start, survey: withComputed(planned), compute: computerOf(planned, design) };
     const problem = thingsProblem(job.plan);
     if (problem !== null) throw new Refusal('invalid', problem);
     const changes = changesOf(job.plan);
@@ -128,7 +134,7 @@ export async function runImport(
       const own = thing === null ? undefined : rows.get(thing);
       if (thing === null || own === undefined) continue;
       const reading = { ...plan.reading, heading: false, skip: 0 };
-      const part = { ...job, plan: { ...plan, reading }, start: startOfRows(job.start, own) };
+      const part = { ...job, plan: { ...plan, reading }, start: startOfRows(job.start, own), compute: null };
       const added = await addRows(runner, opened, part, known, onProgress);
       const ids = await run<{ id: number }>(runner, compileAdded(added.granted, app.schema));
       known.set(thing.table, new NameIndex(own.map((row, i) => [row.name, ids[i]?.id ?? null])));
@@ -177,6 +183,23 @@ export async function runImport(
     await beforeCommit(runner, result);
     return result;
   });
+}
+
+/** The survey of the columns that rows have once their computed cells are there. */
+const withComputed = ({ survey, plan }: ImportJob): ImportJob['survey'] => ({
+  ...survey,
+  columns: [...survey.columns, ...plan.computed.map(({ name }) => new ColumnTally().result(name))],
+});
+
+/** @throws Refusal when an expression can't be read */
+function computerOf({ survey, plan, person }: ImportJob, design: AppDesign): OpenedJob['compute'] {
+  if (plan.computed.length === 0) return null;
+  const over = rowDesign(survey.columns, design);
+  for (const one of plan.computed) {
+    const problem = computedProblem(one, over);
+    if (problem !== null) throw new Refusal('invalid', problem);
+  }
+  return rowComputer(plan.computed, survey.columns, over, circumstancesOf(design, person, Date.now()), fileFormats[plan.reading.format].isGuarded);
 }
 
 /** Names in whatever capitals and with whatever blanks a cell has them. */

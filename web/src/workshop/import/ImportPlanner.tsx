@@ -1,7 +1,9 @@
 import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
+import IconButton from '@mui/material/IconButton';
 import TextField from '@mui/material/TextField';
+import { FunctionIcon, TrashIcon } from '@phosphor-icons/react';
 import {
   applyChanges,
   changesOf,
@@ -9,8 +11,10 @@ import {
   thingsProblem,
   type AppDesign,
   plainMatching,
+  suggestField,
   suggestPlan,
   type ColumnPlan,
+  type ComputedColumn,
   type FileReading,
   type FileSurvey,
   type ImportAnswer,
@@ -18,9 +22,10 @@ import {
   type Matching,
   type ReadingChoice,
 } from '@bibliona/core';
-import { useState, type ReactNode } from 'react';
-import { newId, useApp } from '../../state/app.js';
+import { useMemo, useState, type ReactNode } from 'react';
+import { newId, useApp, useCircumstances } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
+import { ComputedDialog } from './ComputedDialog.js';
 import { ColumnTarget, targetOf } from './ColumnTarget.js';
 import { FileFields } from './FileFields.js';
 import { FileTables } from './FileTables.js';
@@ -28,6 +33,7 @@ import { chosenBefore, columnsFor, tableNames, thingPlans, type FileTables as Fi
 import { RowMatching } from './RowMatching.js';
 import { RowStepper } from './RowStepper.js';
 import { locale } from '../../state/locale.js';
+import { withComputed } from './with-computed.js';
 
 export interface ImportPlannerProps {
   readonly answer: ImportAnswer;
@@ -87,6 +93,11 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [badCells, setBadCells] = useState<ImportPlan['badCells']>(before?.badCells ?? 'refuse');
   const [matching, setMatching] = useState<Matching>(before?.matching ?? plainMatching);
   const [emptyCells, setEmptyCells] = useState<ImportPlan['emptyCells']>(before?.emptyCells ?? 'empty');
+  const [computed, setComputed] = useState<readonly ComputedColumn[]>(before?.computed ?? []);
+  const [editing, setEditing] = useState<number | null>(null);
+  const around = useCircumstances();
+  const { timeZone, region } = design;
+  const all = useMemo(() => withComputed(survey, computed, { timeZone, region }, around), [survey, computed, timeZone, region, around]);
   const [tables, setTables] = useState<FileTablesChoice>(() => chosenBefore(survey, before));
   const [ids] = useState(() => new Map(survey.repeats.things.map(({ key }) => [key, thingIds()] as const)));
   const [at, setAt] = useState(0);
@@ -111,6 +122,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
     badCells,
     matching: table === undefined ? plainMatching : matching,
     emptyCells,
+    computed: [...computed],
     things: table === undefined ? [...thingPlans(survey, tables, columns, rowTable, design, (key) => ids.get(key) ?? thingIds())] : [],
   };
   /** The table that a column goes into, where the file becomes several. */
@@ -120,6 +132,24 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const changeTables = (next: FileTablesChoice): void => {
     setColumns(columnsFor(survey, columns, tables, next, design.region));
     setTables(next);
+  };
+  /** @param place among the computed columns */
+  const putComputed = (place: number, column: ComputedColumn): void => {
+    const next = computed.toSpliced(place, 1, column);
+    const at = survey.columns.length + place;
+    const found = withComputed(survey, next, design, around).columns[at];
+    const plan = columns[at];
+    setEditing(null);
+    setComputed(next);
+    // Where it goes stays; what kind it is follows from what it gives now.
+    if (found !== undefined && (plan === undefined || plan.kind === 'new')) {
+      const id = plan?.field.id ?? newId('f');
+      setColumns(columns.toSpliced(at, 1, { kind: 'new', field: suggestField(found, () => id, region), reading: found.reading }));
+    }
+  };
+  const dropComputed = (place: number): void => {
+    setComputed(computed.toSpliced(place, 1));
+    setColumns(columns.toSpliced(survey.columns.length + place, 1));
   };
   const problem =
     table === undefined && (name.trim() === '' || plan.things.some((thing) => thing.name === ''))
@@ -132,114 +162,141 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
             ? 'Choose a field for at least one column.'
             : null;
   return (
-    <form
-      className="planner"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (problem === null) run(changes);
-      }}
-    >
-      <div className="planner-file">
-        <p>
-          <b>{answer.fileName}</b> has {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length}{' '}
-          {survey.columns.length === 1 ? 'column' : 'columns'}.
-        </p>
-        {table === undefined && (
-          <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />
+    <>
+      <form
+        className="planner"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (problem === null) run(changes);
+        }}
+      >
+        <div className="planner-file">
+          <p>
+            <b>{answer.fileName}</b> has {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'} and {survey.columns.length}{' '}
+            {survey.columns.length === 1 ? 'column' : 'columns'}.
+          </p>
+          {table === undefined && (
+            <TextField label="Name of the new table" value={name} onChange={(event) => setName(event.target.value)} required error={name.trim() === ''} />
+          )}
+          <FileFields survey={survey} onReading={onReading} />
+        </div>
+        {table === undefined && survey.repeats.things.length > 0 && (
+          <FileTables
+            survey={survey}
+            tables={tables}
+            names={tableNames(survey, tables, rowTable, design)}
+            design={tables.keys.length === 0 ? null : tablesAlone(design, plan)}
+            countOf={(id) => {
+              const thing = survey.repeats.things.find(({ key }) => ids.get(key)?.table === id);
+              return locale().count(thing?.count ?? survey.rows);
+            }}
+            onTables={changeTables}
+          />
         )}
-        <FileFields survey={survey} onReading={onReading} />
-      </div>
-      {table === undefined && survey.repeats.things.length > 0 && (
-        <FileTables
-          survey={survey}
-          tables={tables}
-          names={tableNames(survey, tables, rowTable, design)}
-          design={tables.keys.length === 0 ? null : tablesAlone(design, plan)}
-          countOf={(id) => {
-            const thing = survey.repeats.things.find(({ key }) => ids.get(key)?.table === id);
-            return locale().count(thing?.count ?? survey.rows);
-          }}
-          onTables={changeTables}
-        />
-      )}
-      {table !== undefined && (
-        <RowMatching
-          table={table}
-          matching={matching}
-          filled={columns.flatMap((column) => (column.kind === 'field' ? [column.field] : []))}
-          isNumbered={isByNumber}
-          keepsEmpty={emptyCells === 'keep'}
-          onMatching={setMatching}
-          onKeepsEmpty={(keeps) => setEmptyCells(keeps ? 'keep' : 'empty')}
-        />
-      )}
-      <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
-        <table className="rows">
-          <thead>
-            <tr>
-              <th scope="col">Column of the file</th>
-              <th scope="col">
-                <RowStepper at={at} count={survey.sample.length} rows={survey.rows} onAt={setAt} />
-              </th>
-              <th scope="col" className="n">
-                Filled
-              </th>
-              <th scope="col">Goes into</th>
-              <th scope="col">As</th>
-              <th scope="col">Read as</th>
-            </tr>
-          </thead>
-          <tbody>
-            {survey.columns.map((column, place) => (
-              <tr key={column.name}>
-                <th scope="row" className="el">
-                  {column.name}
+        {table !== undefined && (
+          <RowMatching
+            table={table}
+            matching={matching}
+            filled={columns.flatMap((column) => (column.kind === 'field' ? [column.field] : []))}
+            isNumbered={isByNumber}
+            keepsEmpty={emptyCells === 'keep'}
+            onMatching={setMatching}
+            onKeepsEmpty={(keeps) => setEmptyCells(keeps ? 'keep' : 'empty')}
+          />
+        )}
+        <div className="planner-columns" tabIndex={0} role="group" aria-label="Columns of the file">
+          <table className="rows">
+            <thead>
+              <tr>
+                <th scope="col">Column of the file</th>
+                <th scope="col">
+                  <RowStepper at={at} count={survey.sample.length} rows={survey.rows} onAt={setAt} />
                 </th>
-                <td className="samples el" title={column.samples.join(' | ')}>
-                  {(survey.sample[at]?.[place] ?? '') === '' ? <span className="nil">empty</span> : survey.sample[at]?.[place]}
-                  {column.note !== null && <span className="column-note">{column.note}</span>}
-                </td>
-                <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
-                <ColumnTarget
-                  column={column}
-                  plan={columns[place] ?? { kind: 'skip' }}
-                  tableId={tableId}
-                  home={homeName(place)}
-                  used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
-                  onChange={(plan) => setColumn(place, plan)}
-                />
+                <th scope="col" className="n">
+                  Filled
+                </th>
+                <th scope="col">Goes into</th>
+                <th scope="col">As</th>
+                <th scope="col">Read as</th>
               </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
-      {problem !== null && <Note kind="bad">{problem}</Note>}
-      {changes && (
-        <Note kind="look">
-          {isByNumber
-            ? 'A row with a record number changes that record where its values differ.'
-            : 'A row changes the record that it matches where its values differ.'}
-          {emptyCells === 'empty' && ' An empty cell empties its field.'} {restWords[matching.mode]}
-        </Note>
-      )}
-      {asleep.length > 0 && (
-        <Note kind="look">Imports don't trigger automations: {asleep.map((one) => `“${one.name}”`).join(', ')} won't run for these rows.</Note>
-      )}
-      <div className="import-foot">
-        <Button type="submit" variant="contained">
-          {changes ? 'Preview' : 'Import'} {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
-        </Button>
-        {!changes && (
-          <Button variant="outlined" disabled={problem !== null} onClick={() => run(true)}>
-            Preview
-          </Button>
+            </thead>
+            <tbody>
+              {all.columns.map((column, place) => (
+                <tr key={column.name}>
+                  <th scope="row" className="el">
+                    {column.name}
+                    {place >= survey.columns.length && (
+                      <span className="computed-by">
+                        <IconButton size="small" aria-label={`Change ${column.name}`} onClick={() => setEditing(place - survey.columns.length)}>
+                          <FunctionIcon size={14} />
+                        </IconButton>
+                        <IconButton size="small" aria-label={`Remove ${column.name}`} onClick={() => dropComputed(place - survey.columns.length)}>
+                          <TrashIcon size={14} />
+                        </IconButton>
+                      </span>
+                    )}
+                  </th>
+                  <td className="samples el" title={column.samples.join(' | ')}>
+                    {(all.sample[at]?.[place] ?? '') === '' ? <span className="nil">empty</span> : all.sample[at]?.[place]}
+                    {column.note !== null && <span className="column-note">{column.note}</span>}
+                  </td>
+                  <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
+                  <ColumnTarget
+                    column={column}
+                    plan={columns[place] ?? { kind: 'skip' }}
+                    tableId={tableId}
+                    home={homeName(place)}
+                    used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
+                    onChange={(plan) => setColumn(place, plan)}
+                  />
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        {problem !== null && <Note kind="bad">{problem}</Note>}
+        {changes && (
+          <Note kind="look">
+            {isByNumber
+              ? 'A row with a record number changes that record where its values differ.'
+              : 'A row changes the record that it matches where its values differ.'}
+            {emptyCells === 'empty' && ' An empty cell empties its field.'} {restWords[matching.mode]}
+          </Note>
         )}
-        {another}
-        <FormControlLabel
-          control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />}
-          label="Leave cells with errors empty"
+        {asleep.length > 0 && (
+          <Note kind="look">Imports don't trigger automations: {asleep.map((one) => `“${one.name}”`).join(', ')} won't run for these rows.</Note>
+        )}
+        <div className="import-foot">
+          <Button type="submit" variant="contained">
+            {changes ? 'Preview' : 'Import'} {locale().count(survey.rows)} {survey.rows === 1 ? 'row' : 'rows'}
+          </Button>
+          {!changes && (
+            <Button variant="outlined" disabled={problem !== null} onClick={() => run(true)}>
+              Preview
+            </Button>
+          )}
+          {another}
+          <Button startIcon={<FunctionIcon />} onClick={() => setEditing(computed.length)}>
+            Computed column
+          </Button>
+          <FormControlLabel
+            control={<Checkbox checked={badCells === 'empty'} onChange={(_, checked) => setBadCells(checked ? 'empty' : 'refuse')} />}
+            label="Leave cells with errors empty"
+          />
+        </div>
+      </form>
+      {editing !== null && (
+        <ComputedDialog
+          column={computed[editing] ?? null}
+          columns={survey.columns}
+          over={all.over}
+          sample={survey.sample}
+          isGuarded={all.isGuarded}
+          taken={all.columns.flatMap((column, place) => (place === survey.columns.length + editing ? [] : [column.name]))}
+          onDone={(column) => putComputed(editing, column)}
+          onClose={() => setEditing(null)}
         />
-      </div>
-    </form>
+      )}
+    </>
   );
 }
