@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { chromium, type Page } from 'playwright-core';
+import { flatFile, flatSheet } from '@bibliona/demo';
 import { readConfig, startServer } from '@bibliona/server';
 import { demoPassword, demoPeople, loadDemo } from './demo.js';
 import { ensureDatabase, openCluster } from './cluster.js';
@@ -87,7 +88,6 @@ const pictures: readonly Picture[] = [
       await page.getByRole('group', { name: 'Moves' }).waitFor();
     },
   },
-  { name: 'waiting-phone', path: '/desk/APP/waiting', size: phone, first: (page) => page.getByRole('heading', { name: 'Route of a lot' }).waitFor() },
   {
     name: 'list',
     path: '/desk/APP/hives',
@@ -140,7 +140,24 @@ const pictures: readonly Picture[] = [
   },
   { name: 'list-phone', path: '/desk/APP/hives', size: phone, first: (page) => page.getByRole('link', { name: /^H-001/u }).waitFor() },
   { name: 'record-phone', path: '/desk/APP/inspections/5', size: phone, first: (page) => page.getByRole('textbox', { name: 'Number' }).waitFor() },
+  { name: 'flat-sheet', path: '/', first: bringFlatSheet },
 ];
+
+/** In an app of its own, and with slips in it. */
+async function bringFlatSheet(page: Page): Promise<void> {
+  const sheet = flatSheet('demo');
+  const region = sheet.heads.indexOf('Apiary Region');
+  for (const row of [40, 300, 900]) (sheet.rows[row] as string[])[region] = 'Nroth';
+  await page.getByRole('button', { name: 'App', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'New app' });
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Inspections');
+  await dialog.getByRole('radio', { name: /^A spreadsheet/u }).check();
+  await dialog.getByRole('button', { name: 'Make the app' }).click();
+  await page.getByLabel('Spreadsheet file').setInputFiles({ name: 'Inspections.csv', mimeType: 'text/csv', buffer: Buffer.from(flatFile(sheet)) });
+  await page.getByRole('button', { name: 'Make all 4 tables' }).click();
+  await page.getByRole('button', { name: '3 rows differ' }).click();
+  await page.getByRole('button', { name: 'Table Keepers, 27 records' }).waitFor();
+}
 
 async function main(): Promise<void> {
   const cluster = await openCluster(root, 'test', { fsync: 'off' });

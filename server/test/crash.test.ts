@@ -1,4 +1,4 @@
-import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type OpenApp } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { gone, serverProcesses, type ServerProcesses } from './processes.js';
@@ -73,3 +73,114 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
   second.child.kill('SIGTERM');
   expect(await parent).toBe(0);
 }, 90_000);
+
+/** Imports a file and says when it has begun; it is not waited for. */
+async function begin(ada: Caller, app: OpenApp, csv: string, planned: (columns: ColumnPlan[]) => object): Promise<string> {
+  const upload = await ada.send('POST', `/api/apps/${app.id}/imports?name=Rows.csv`, Buffer.from(csv), { 'content-type': 'application/octet-stream' });
+  const { id } = upload.body as ImportAnswer;
+  const read = (): Promise<ImportAnswer> => ada.call(contract.readImport, { params: { app: app.id, import: id } });
+  let answer = await read();
+  while (answer.state === 'reading') answer = await read();
+  const now = await ada.call(contract.openApp, { params: { app: app.id } });
+  const { target } = planned([]) as { target: { kind: string; table: string } };
+  const columns = suggestPlan(
+    answer.survey?.columns ?? [],
+    now.design as AppDesign,
+    target.kind === 'table' ? target.table : null,
+    () => `f_${saveKey().slice(0, 8)}`,
+  );
+  await ada.call(contract.runImport, {
+    params: { app: app.id, import: id },
+    body: { version: now.version, plan: { reading: answer.survey?.reading, columns, badCells: 'refuse', ...planned(columns) } as never },
+  });
+  return id;
+}
+
+test('kill -9 in the middle of an import that changes records, or divides a flat sheet, leaves all of it or nothing', async () => {
+  const password = 'a long enough password';
+  let server = await processes.start();
+  let ada = new Caller(server.address);
+  await ada.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password } });
+  const app = await makeApp(ada, 'Crash again', [table('many', 'Many', [field('text', 'm_name', 'Name'), field('whole', 'm_number', 'Number')])]);
+  const client = new pg.Client({ connectionString: processes.url });
+  await client.connect();
+  const rows = (number: (i: number) => number): string => `Name,Number\n${Array.from({ length: 15_000 }, (_, i) => `row ${i},${number(i)}`).join('\n')}\n`;
+  const target = { kind: 'table', table: 'many' };
+  const settled = async (id: string): Promise<string> => {
+    for (;;) {
+      const { state } = await ada.call(contract.readImport, { params: { app: app.id, import: id } });
+      if (state !== 'running') return state;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+  };
+  expect(
+    await settled(
+      await begin(
+        ada,
+        app,
+        rows((i) => i),
+        () => ({ target }),
+      ),
+    ),
+  ).toBe('done');
+
+  const changing = (from: number) => () =>
+    begin(
+      ada,
+      app,
+      rows((i) => i + from),
+      () => ({ target, matching: { mode: 'both', by: ['m_name'], isLoose: false } }),
+    );
+  const changed = async (from: number): Promise<number> =>
+    (await client.query<{ n: number }>(`SELECT count(*)::int AS n FROM "app_${app.id}".many WHERE number >= ${from}`)).rows[0]?.n ?? 0;
+  const tables = async (): Promise<string[]> => (await ada.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name);
+  const things = (within: string) => [
+    {
+      table: 't_sites',
+      name: 'Sites',
+      form: 'fm_sites',
+      list: 'l_sites',
+      key: 1,
+      columns: [2],
+      within,
+      relationship: 'r_site',
+      field: 'f_site',
+      fieldName: 'Site',
+      childrenName: 'Visits',
+      chosen: [],
+    },
+  ];
+  const flat = `Visit,Place,Region\n${Array.from({ length: 40_000 }, (_, i) => `${i},Site ${i % 500},Region ${i % 5}`).join('\n')}\n`;
+  const dividing = () =>
+    begin(ada, app, flat, (columns) => ({
+      target: { kind: 'new', table: 't_visits', name: 'Visits', form: 'fm_visits', list: 'l_visits' },
+      columns: columns.map((column, at) => (at === 1 && column.kind === 'new' ? { ...column, field: field('text', 'f_place', 'Place') } : column)),
+      things: things('t_visits'),
+    }));
+  const tries: readonly { readonly start: () => Promise<string>; readonly wait: number; readonly whole: (isDone: boolean) => Promise<void> }[] = [
+    ...[100_000, 200_000].map((from, i) => ({
+      start: changing(from),
+      wait: i === 0 ? 150 : 900,
+      whole: async (isDone: boolean) => expect(await changed(from)).toBe(isDone ? 15_000 : 0),
+    })),
+    { start: dividing, wait: 400, whole: async (isDone) => expect(await tables()).toEqual(isDone ? ['Many', 'Sites', 'Visits'] : ['Many']) },
+  ];
+  for (const { start, wait, whole } of tries) {
+    const id = await start();
+    // At any moment of it: what is asserted holds at each.
+    await new Promise((resolve) => setTimeout(resolve, wait));
+    server.child.kill('SIGKILL');
+    await gone(server.child);
+    server = await processes.start();
+    ada = new Caller(server.address);
+    await ada.call(contract.signIn, { body: { email: 'ada@quillmoor.example', password } });
+    const { rows: states } = await client.query<{ state: string }>('SELECT state FROM bibliona.import WHERE id = $1', [id]);
+    await whole(states[0]?.state === 'done');
+  }
+  // Then it goes on.
+  expect(await settled(await changing(300_000)())).toBe('done');
+  expect(await changed(300_000)).toBe(15_000);
+  await client.end();
+  server.child.kill('SIGTERM');
+  await gone(server.child);
+}, 180_000);

@@ -77,8 +77,8 @@ function ThingChoice({ thing, survey, tables, name, onTables }: ThingChoiceProps
   const noun = nounOf(survey, key);
   const isChosen = tables.keys.includes(key);
   const owner = isChosen ? ownerOf(survey.repeats, key, tables.keys) : thing.within;
-  const own = survey.columns.map((_, at) => at).filter((at) => at !== key && (homeOf(survey.repeats, at, tables) === key || tables.inRows.includes(at)));
-  const repeated = new Map(survey.repeats.things.flatMap((one) => one.columns.map((column) => [column.column, column] as const)));
+  // Those that are left in the rows can be taken back from there.
+  const own = survey.columns.map((_, at) => at).filter((at) => at !== key && homeOf(survey.repeats, at, { ...tables, inRows: [] }) === key);
   const listed = thing.columns.map((column) => survey.columns[column.column]?.name ?? '');
   return (
     <li aria-label={noun}>
@@ -114,37 +114,45 @@ function ThingChoice({ thing, survey, tables, name, onTables }: ThingChoiceProps
           </Evidence>
         </div>
       )}
-      {isChosen &&
-        own
-          .filter((at) => thing.columns.some((one) => one.column === at) || !tables.inRows.includes(at))
-          .map((at) => {
-            const column = thing.columns.find((one) => one.column === at);
-            const called = survey.columns[at]?.name ?? '';
-            return (
-              <div key={at} className="thing-column">
-                <FormControlLabel
-                  control={
-                    <Checkbox
-                      checked={!tables.inRows.includes(at)}
-                      onChange={(_, checked) => onTables({ ...tables, inRows: checked ? tables.inRows.filter((one) => one !== at) : [...tables.inRows, at] })}
-                    />
-                  }
-                  label={called}
-                  slotProps={{ typography: { 'aria-label': `${called} is in the table for ${noun}` } }}
-                />
-                {tables.inRows.includes(at) ? (
-                  <span className="q">stays in the rows</span>
-                ) : column === undefined ? (
-                  <span className="q">{repeated.has(at) ? 'follows from what it refers to' : 'is what that is called'}</span>
-                ) : (
-                  <Evidence of={column} thing={thing} survey={survey} tables={tables} onTables={onTables}>
-                    {`the same for one ${noun}`}
-                  </Evidence>
-                )}
-              </div>
-            );
-          })}
+      {isChosen && own.map((at) => <ThingColumn key={at} at={at} thing={thing} survey={survey} tables={tables} onTables={onTables} />)}
     </li>
+  );
+}
+
+interface ThingColumnProps extends Pick<FileTablesProps, 'survey' | 'tables' | 'onTables'> {
+  readonly at: number;
+  readonly thing: Thing;
+}
+
+/** A column that can be in the table of a thing, and why. */
+function ThingColumn({ at, thing, survey, tables, onTables }: ThingColumnProps) {
+  const noun = nounOf(survey, thing.key);
+  const called = survey.columns[at]?.name ?? '';
+  const inRows = tables.inRows.includes(at);
+  // Others are here because a thing that it belongs to has no table of its own.
+  const repeated = thing.columns.find((one) => one.column === at);
+  return (
+    <div className="thing-column">
+      <FormControlLabel
+        control={
+          <Checkbox
+            checked={!inRows}
+            onChange={(_, checked) => onTables({ ...tables, inRows: checked ? tables.inRows.filter((one) => one !== at) : [...tables.inRows, at] })}
+          />
+        }
+        label={called}
+        slotProps={{ typography: { 'aria-label': `${called} is in the table for ${noun}` } }}
+      />
+      {inRows ? (
+        <span className="q">stays in the rows</span>
+      ) : repeated === undefined ? (
+        <span className="q">follows from what each {noun} belongs to</span>
+      ) : (
+        <Evidence of={repeated} thing={thing} survey={survey} tables={tables} onTables={onTables}>
+          {`the same for one ${noun}`}
+        </Evidence>
+      )}
+    </div>
   );
 }
 

@@ -50,6 +50,7 @@ describe('a column goes', () => {
     ['to its own thing', chosen(1, 3, 5), [null, 1, 1, 3, 3, 5, 5, null]],
     ['to what its thing belongs to, where that has no table', chosen(1, 5), [null, 1, 1, 1, 1, 5, 5, null]],
     ['into the rows, where nothing above has a table', chosen(5), [null, null, null, null, null, 5, 5, null]],
+    ['into the rows with the name of a thing that has no table', { ...chosen(1), inRows: [3, 1] }, [null, 1, 1, null, 1, 1, 1, null]],
     ['into the rows, where a person says so', { ...chosen(1, 3), inRows: [4] }, [null, 1, 1, 3, null, 3, 3, null]],
   ])('%s', (_, tables, homes) => expect(heads.map((__, at) => homeOf(survey.repeats, at, tables))).toEqual(homes));
 

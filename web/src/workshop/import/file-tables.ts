@@ -77,7 +77,8 @@ export function ownerOf(repeats: Repeats, key: number, keys: readonly number[]):
 /** The thing into whose table a column goes; null: into that of the rows. The key of a thing goes into its own. */
 export function homeOf(repeats: Repeats, column: number, { keys, inRows }: FileTables): number | null {
   const thing = repeats.things.find((one) => one.key === column || one.columns.some((other) => other.column === column));
-  if (thing === undefined || (inRows.includes(column) && thing.key !== column)) return null;
+  const hasTable = thing?.key === column && keys.includes(column);
+  if (thing === undefined || (inRows.includes(column) && !hasTable)) return null;
   return keys.includes(thing.key) ? thing.key : ownerOf(repeats, thing.key, keys);
 }
 
