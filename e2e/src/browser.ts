@@ -80,7 +80,7 @@ export async function openHouse(like: MadeDemo | null = null): Promise<House> {
       const context = await browser.newContext({ viewport: size, locale: 'en-GB', baseURL: server.address, reducedMotion: 'reduce' });
       addresses.set(context, server.address);
       const page = await context.newPage();
-      page.setDefaultTimeout(15_000);
+      page.setDefaultTimeout(30_000);
       page.on('pageerror', (error) => faults.push(error.stack ?? error.message));
       // Refusals of the server are answers; what counts is what the page itself complains of, its security policy above all.
       page.on('console', (message) => {
