@@ -1,5 +1,5 @@
 /** Columns that a file does not have and that are computed from each of its rows: parts of one, or several joined. */
-import type { AppDesign, Table } from '../design/design.js';
+import type { AppDesign } from '../design/design.js';
 import { withoutGuard } from '../export/csv.js';
 import { shown, type Circumstances } from '../expression/bring.js';
 import { check } from '../expression/check.js';
@@ -23,7 +23,7 @@ export function rowDesign(columns: readonly ColumnSurvey[], app: Pick<AppDesign,
     return { ...suggestField({ ...column, kind }, () => `c${at}`, app.region), column: `c${at}` };
   });
   const table = { id: rowTable, name: 'Row', slug: 'row', description: '', section: '', caption: '', checks: [], uniqueTogether: [], isLink: false, fields };
-  return { ...emptyDesign('File'), timeZone: app.timeZone, region: app.region, tables: [table as unknown as Table] };
+  return { ...emptyDesign('File'), timeZone: app.timeZone, region: app.region, tables: [table] };
 }
 
 /** What is wrong with an expression over the rows of a file; null: nothing. */

@@ -1,9 +1,12 @@
 /** The columns of a file together with those that are computed from each of its rows. */
 import {
+  check,
   ColumnTally,
   fileFormats,
   rowComputer,
   rowDesign,
+  rowTable,
+  wants,
   type AppDesign,
   type Circumstances,
   type ColumnSurvey,
@@ -20,6 +23,8 @@ export interface WithComputed {
   readonly isGuarded: boolean;
 }
 
+const textual: ReadonlySet<string> = new Set(['text', 'long_text', 'choice']);
+
 export function withComputed(
   survey: FileSurvey,
   computed: readonly ComputedColumn[],
@@ -29,10 +34,16 @@ export function withComputed(
   const over = rowDesign(survey.columns, app);
   const { isGuarded } = fileFormats[survey.reading.format];
   const sample = survey.sample.map(rowComputer(computed, survey.columns, over, around, isGuarded));
-  const columns = computed.map(({ name }, i) => {
+  const isWhole = survey.rows <= sample.length;
+  const columns = computed.map(({ name, expression }, i) => {
     const tally = new ColumnTally(true);
     for (const cells of sample) tally.see(cells[survey.columns.length + i] ?? '');
-    return tally.result(name);
+    const found = tally.result(name);
+    const checked = check(expression, { design: over, table: rowTable }, wants.plain);
+    const type = checked.ok ? checked.node.type.kind : null;
+    // The first rows show no more than themselves: a later number can have a fraction, and a text of digits is none.
+    if (type === 'number' && found.kind === 'whole' && !isWhole) return { ...found, kind: 'decimal' as const, digits: 2 };
+    return type === 'string' && !textual.has(found.kind) ? { ...found, kind: 'text' as const } : found;
   });
   return { columns: [...survey.columns, ...columns], sample, over, isGuarded };
 }
