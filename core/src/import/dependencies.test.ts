@@ -8,7 +8,7 @@ const coded = (cells: readonly string[]): CodedColumn => {
   return column;
 };
 
-/** The fewest rows of which the value has to be another for each name to have one only, found by trying each value for each name. */
+/** How few rows must change so that each name has one value: found by trying every value for every name. */
 function fewest(rows: readonly (readonly [name: string, value: string])[]): number {
   const names = new Set(rows.map(([name]) => folded(name)));
   let sum = 0;

@@ -37,7 +37,7 @@ function partOf(plan: ImportPlan, thing: ThingPlan | null, inner: readonly Thing
   return { ...plan, target, columns, things: [] };
 }
 
-/** The changes that make the tables of a plan, and what joins them; each field stands where its column does. */
+/** The changes that make the tables of a plan and their relationships, with the fields in the order of the columns. */
 export function tablesOf(plan: ImportPlan): DesignChange[] {
   return planParts(plan).flatMap(({ plan: part, thing }) => {
     const { target } = part;

@@ -1,4 +1,4 @@
-/** The things that the rows of a file name again and again, each of which can have a table of its own. */
+/** What the rows of a file repeat, such as the apiary of each hive: things that can each have a table of their own. */
 import type { FieldKind } from '../fields/kinds.js';
 import { chance, CodedColumn, Dependencies, isName, type Grouped } from './dependencies.js';
 
@@ -119,7 +119,7 @@ interface Thing {
   readonly within: number | null;
 }
 
-/** Things, and which column belongs to which: each to the one that is nearest to it, so that nothing is repeated any more. */
+/** The things, each with the columns that are closest to it. Kept so, nothing is written twice. */
 function thingsOf(found: Dependencies, width: number): readonly Thing[] {
   const proven = lasting(keysOf(found, width), (keys) => arranged(found, width, keys, chance.ofAny / width ** 2));
   // Of what is a thing for sure, less proves that a column is of it.
@@ -143,7 +143,7 @@ function lasting(keys: readonly number[], arrange: (keys: readonly number[]) => 
       );
 }
 
-/** One column for each thing that rows name: where several name the same, the one with the fewest names, as each slip makes one more; else the first. */
+/** One column for each thing. Of several that name the same thing, the one with the fewest names, because each slip adds one; else the first. */
 function keysOf(found: Dependencies, width: number): number[] {
   const all = Array.from({ length: width }, (_, at) => at);
   const candidates = all.filter((key) => all.some((column) => found.follows(column, key)));
@@ -151,7 +151,7 @@ function keysOf(found: Dependencies, width: number): number[] {
   return candidates.filter((key) => candidates.every((other) => other === key || !found.areAlike(key, other) || isBefore(key, other)));
 }
 
-/** @param risk how probable it can be that a column only seems to follow from a thing of which several others have the same */
+/** @param risk the probability of chance up to which a column is moved from one thing to another that it belongs to */
 function arranged(found: Dependencies, width: number, keys: readonly number[], risk: number): Thing[] {
   // Of two that seem to follow from each other and are not the same, the one that does so better belongs to the other.
   const belongs = (inner: number, outer: number): boolean =>

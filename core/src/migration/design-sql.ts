@@ -1,4 +1,4 @@
-/** The tables of an app as SQL that PostgreSQL takes, for another database or for whoever reads SQL. */
+/** The tables of an app as SQL for PostgreSQL, to make them in another database or to read them. */
 import type { AppDesign } from '../design/design.js';
 import { sqlLibrary } from '../feel/sql-library.js';
 import { emptyDesign } from '../parts/parse.js';

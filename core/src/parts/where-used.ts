@@ -25,17 +25,15 @@ export function whereUsed(design: AppDesign, to: TargetName, id: string): readon
     if (name === to && part.id === id) continue;
     const places = expressionsIn(name, part, design).filter((place) => place.owner.id !== id && asked.inExpression(place));
     const of = { part: name, id: part.id, name: calledIn(design, part) };
-    const fields = new Set(places.map((place) => (place.owner.kind === 'field' ? place.owner.id : null)));
-    for (const field of fields)
-      uses.push({
-        ...of,
-        field,
-        places: places.filter((place) => (place.owner.kind === 'field' ? place.owner.id : null) === field).map((place) => place.label),
-      });
+    for (const field of new Set(places.map(fieldOwning)))
+      uses.push({ ...of, field, places: places.filter((place) => fieldOwning(place) === field).map((place) => place.label) });
     if (places.length === 0 && partKind(name).references(part, design).some(asked.inSettings)) uses.push({ ...of, field: null, places: [] });
   }
   return uses;
 }
+
+/** The field in whose settings an expression is; null: it is in those of the part. */
+const fieldOwning = ({ owner }: ExpressionPlace): string | null => (owner.kind === 'field' ? owner.id : null);
 
 /** A relationship has no name of its own: it is called by what its parent calls the children. */
 function calledIn(design: AppDesign, part: AnyPart): string {

@@ -19,13 +19,12 @@ import {
   type DesignChange,
   type DesignDifference,
   type Kept,
-  type LogEntry,
   type Migration,
   type OpenApp,
   type Person,
   type StepAnswer,
 } from '@bibliona/core';
-import { In, LessThan, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
+import { In, type DataSource, type EntityManager, type QueryRunner } from 'typeorm';
 import { changingTables, inTransaction } from '../db/database.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
@@ -33,7 +32,7 @@ import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
-import { designAt, designTarget } from './design-target.js';
+import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
@@ -44,7 +43,6 @@ const keptSchemaOf = (schema: string): string => `${schema}_kept`;
 /** Where SQL clients find the tables under today's labels. */
 const viewSchemaOf = (schema: string): string => `${schema}_views`;
 const keptDays = 30;
-const versionsAtOnce = 200;
 
 const myApps = `
   SELECT a.id, a.name, m.role, a.tables
@@ -241,32 +239,6 @@ export class AppsService {
     await this.changed();
     this.tell(id);
     return restored;
-  }
-
-  /** What is different in one version from another one. @throws Refusal not_found when one of them is not kept */
-  async compare(id: string, from: number, to: number): Promise<{ differences: DesignDifference[] }> {
-    const { manager } = this.database;
-    return { differences: [...differencesOf((await designAt(manager, id, from)).design, (await designAt(manager, id, to)).design)] };
-  }
-
-  /** The newest versions, or those before one. */
-  async log(id: string, before?: number): Promise<{ entries: LogEntry[]; more: boolean }> {
-    const rows = await this.database.getRepository(DesignVersions).find({
-      where: { appId: id, ...(before === undefined ? {} : { version: LessThan(before) }) },
-      order: { version: 'DESC' },
-      take: versionsAtOnce + 1,
-      select: { version: true, at: true, personId: true, says: true },
-    });
-    const names = new Map(
-      (await this.database.getRepository(Persons).find({ select: { id: true, name: true } })).map((person) => [Number(person.id), person.name]),
-    );
-    const entries = rows.slice(0, versionsAtOnce).map((row) => ({
-      version: row.version,
-      at: row.at.toISOString(),
-      person: row.personId === null ? '' : (names.get(Number(row.personId)) ?? ''),
-      says: row.says,
-    }));
-    return { entries, more: rows.length > versionsAtOnce };
   }
 
   /** Makes the views of apps from before there were any. */

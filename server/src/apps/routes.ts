@@ -7,6 +7,7 @@ import { Refusal } from '../http/refusal.js';
 import type { AppsService } from './apps.js';
 import { keepColumns } from './list-views.js';
 import { keepOwnList, removeOwnList } from './own-lists.js';
+import { compareVersions, versionLog } from './versions.js';
 
 // Beyond this a count costs more than it tells; the shelf then says "100,000+".
 const countedTo = 100_000;
@@ -53,7 +54,7 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forMember(contract.undoDesign, ({ body }, { app, person }) => apps.undo(app.id, person, body.version, body.direction, body.acceptLoss)),
     forMember(contract.previewRestore, ({ body }, { app, person }) => apps.previewRestore(app.id, person, body.version, body.to)),
     forMember(contract.restoreDesign, ({ body }, { app, person }) => apps.restore(app.id, person, body.version, body.to, body.acceptLoss)),
-    forMember(contract.compareVersions, ({ query }, { app }) => apps.compare(app.id, query.from, query.to)),
-    forMember(contract.designLog, ({ query }, { app }) => apps.log(app.id, query.before)),
+    forMember(contract.compareVersions, ({ query }, { app }) => compareVersions(database, app.id, query.from, query.to)),
+    forMember(contract.designLog, ({ query }, { app }) => versionLog(database, app.id, query.before)),
   ];
 }

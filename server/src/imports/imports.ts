@@ -9,12 +9,6 @@ import { pipeline } from 'node:stream/promises';
 import { Worker } from 'node:worker_threads';
 import {
   localeFor,
-  compileStayed,
-  compileTakeBack,
-  permit,
-  tableOf,
-  type AppDesign,
-  type Table,
   type FileReading,
   asRepeated,
   FileSurvey,
@@ -26,12 +20,10 @@ import {
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { inTransaction } from '../db/database.js';
-import { pgErrorOf } from '../db/errors.js';
 import { Imports, type ImportRow } from '../db/entities.js';
-import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { takeBackWithin } from '../records/take-back.js';
+import { takeBackRows } from './take-back-rows.js';
 import type { WorkerTask, WorkerWord } from './worker.js';
 
 const largestFile = 4 * 1024 ** 3;
@@ -97,10 +89,6 @@ const begun = (attempt: string): Partial<Facts> => ({
   complaints: [],
   complaintCount: 0,
 });
-
-/** The fields that refer to records of a table, each with the table that it is in. */
-const referringTo = (design: AppDesign, table: string): readonly (readonly [Table, string])[] =>
-  design.relationships.flatMap((one) => (one.parent === table ? [[tableOf(design, one.child), one.field] as const] : []));
 
 /** A thread, and the imports it is at work on: one, or none. */
 interface ImportThread {
@@ -289,29 +277,10 @@ export class ImportsService {
   /** @throws Refusal needs_consent when records of it were changed since and `others` does not say that those stay, invalid when others refer to them */
   async takeBack(app: OpenedApp, person: Person, id: string, others: boolean): Promise<ImportAnswer> {
     const row = await this.row(app, id);
-    const { table: tableId, others: otherIds = [], began, saves = [] } = factsOf(row);
-    if (row.state !== 'done' || tableId === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be undone.');
-    const tables = [tableId, ...otherIds].flatMap((one) => app.design.tables.filter((table) => table.id === one));
-    if (tables[0]?.id !== tableId) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
-    const granted = tables.map((table) => {
-      const permitted = permit(app.design, { ...person, id: Number(row.personId) }, table, 'remove');
-      if (permitted === null) throw new Refusal('forbidden', `You don't have permission to remove records of ${table.name}.`);
-      return permitted;
-    });
+    const { table, others: besides = [], began, saves = [] } = factsOf(row);
+    if (row.state !== 'done' || table === undefined || began === undefined) throw new Refusal('invalid', 'Only a finished import can be undone.');
     await inTransaction(this.database, async (manager, runner) => {
-      let left = 0;
-      for (const [i, one] of granted.entries()) {
-        // What the rows repeat is left where a record that stays still refers to it.
-        const keptBy = i === 0 ? [] : referringTo(app.design, one.table.id);
-        await run(runner, compileTakeBack(one, began, id, i, app.schema, keptBy)).catch((error: unknown) => {
-          if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
-          throw error;
-        });
-        const [stays] = await run<{ count: number }>(runner, compileStayed(one, began, app.schema));
-        left += stays?.count ?? 0;
-      }
-      // What it removed comes back when what it added is gone: both can have the same value in a field that is unique.
-      const stayed = left + (await takeBackWithin(runner, app, person, saves));
+      const stayed = await takeBackRows(runner, app, person, { id, by: Number(row.personId), tables: [table, ...besides], began, saves });
       if (stayed > 0 && !others)
         throw new Refusal(
           'needs_consent',

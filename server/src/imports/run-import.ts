@@ -128,19 +128,20 @@ export async function runImport(
     }
     const opened = { id: app.id, schema: app.schema, version: app.version, design };
     const { rows, settled, settledCount } = await thingRows(job, onProgress);
-    const things: MadeRecords[] = [];
+    const parts = planParts(job.plan);
+    const things: (MadeRecords & { readonly granted: Permit })[] = [];
     const known = new Map<string, CaptionIndex>();
-    for (const { plan, thing } of planParts(job.plan)) {
+    for (const { plan, thing } of parts) {
       const own = thing === null ? undefined : rows.get(thing);
       if (thing === null || own === undefined) continue;
       const reading = { ...plan.reading, heading: false, skip: 0 };
       const part = { ...job, plan: { ...plan, reading }, start: startOfRows(job.start, own), compute: null };
-      const added = await addRows(runner, opened, part, known, onProgress);
-      const ids = await run<{ id: number }>(runner, compileAdded(added.granted, app.schema));
+      const { granted } = await addRows(runner, opened, part, known, onProgress);
+      const ids = await run<{ id: number }>(runner, compileAdded(granted, app.schema));
       known.set(thing.table, new NameIndex(own.map((row, i) => [row.name, ids[i]?.id ?? null])));
-      things.unshift({ table: thing.table, count: own.length, names: own.slice(0, mostNamed).map((row) => cellText(job, row.cells, thing.key)) });
+      things.unshift({ granted, table: thing.table, count: own.length, names: own.slice(0, mostNamed).map((row) => cellText(job, row.cells, thing.key)) });
     }
-    const main = { ...job, plan: planParts(job.plan).at(-1)?.plan ?? job.plan };
+    const main = { ...job, plan: parts.at(-1)?.plan ?? job.plan };
     const { table, columns, granted, lines, matched, leftOut, emptied, emptiedCount, matching, made, makings } = await addRows(
       runner,
       opened,
@@ -158,10 +159,7 @@ export async function runImport(
     const removals = await removeRecords(runner, opened, job.person, table, gone);
     const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, 0, lines.length, app.schema));
-    for (const [i, one] of things.entries()) {
-      const permitted = new SaveGrants({ design, schema: app.schema }, job.person).permit(tableOf(design, one.table), 'add');
-      await run(runner, compileImported(permitted, job.id, i + 1, one.count, app.schema));
-    }
+    for (const [i, one] of things.entries()) await run(runner, compileImported(one.granted, job.id, i + 1, one.count, app.schema));
     const result = {
       added: lines.length,
       changed: changed.size + onlyPairs,
@@ -169,7 +167,7 @@ export async function runImport(
       leftOut,
       removed: gone.length,
       fields,
-      made: [...things, ...made],
+      made: [...things.map(({ granted: _, ...one }) => one), ...made],
       others: things.map((one) => one.table),
       removedNames: names.map((one) => one.caption),
       saves: [...makings, ...saves, ...pairs.saves, ...removals],

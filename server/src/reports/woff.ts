@@ -22,7 +22,7 @@ export function unpackedFont(file: Buffer): Buffer {
   const font = Buffer.alloc(sfnt.head + count * sfnt.entry + tables.reduce((sum, { bytes }) => sum + aligned(bytes.length), 0));
   file.copy(font, 0, 4, 8);
   font.writeUInt16BE(count, 4);
-  // What a search by halves starts from; section 5 has them worked out anew.
+  // Where a binary search of the tables starts; section 5 says how it is computed.
   const halves = Math.floor(Math.log2(count));
   font.writeUInt16BE(2 ** halves * 16, 6);
   font.writeUInt16BE(halves, 8);

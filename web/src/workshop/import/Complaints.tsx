@@ -21,7 +21,7 @@ export const unitOf = ({ survey }: ImportAnswer): string => fileFormatOf(survey?
 
 /** Above the values that are not taken, because other rows of the same thing are right. */
 export const settledWords = (count: number, were: 'were' | 'would be'): string =>
-  `${count === 1 ? '1 value differs' : `${locale().count(count)} values differ`} from the row that is right, and ${count === 1 && were === 'were' ? 'was' : were} left out:`;
+  `${count === 1 ? '1 value differs' : `${locale().count(count)} values differ`} from the rows that are right, and ${count === 1 && were === 'were' ? 'was' : were} left out:`;
 
 interface ComplaintRowsProps {
   readonly complaints: ImportAnswer['complaints'];

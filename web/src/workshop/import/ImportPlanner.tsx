@@ -101,15 +101,15 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   const [tables, setTables] = useState<FileTablesChoice>(() => chosenBefore(survey, before));
   const [ids] = useState(() => new Map(survey.repeats.things.map(({ key }) => [key, thingIds()] as const)));
   const [at, setAt] = useState(0);
-  const setColumn = (place: number, plan: ColumnPlan): void => {
-    const next = columns.map((column, i) => (i === place ? plan : column));
+  const isByNumber = columns.some((column) => column.kind === 'record');
+  const changeColumns = (next: readonly ColumnPlan[]): void => {
     setColumns(next);
-    // Rows can't be matched by a field that no column goes into any longer.
-    const by = matching.by.filter((id) => next.some((column) => column.kind === 'field' && column.field === id));
-    if (by.length < matching.by.length || plan.kind === 'record') setMatching(by.length === 0 || plan.kind === 'record' ? plainMatching : { ...matching, by });
+    const isNumbered = next.some((column) => column.kind === 'record');
+    // Rows can't be matched by a field that no column goes into any longer, nor by fields beside a number.
+    const by = isNumbered ? [] : matching.by.filter((id) => next.some((column) => column.kind === 'field' && column.field === id));
+    if (by.length < matching.by.length || (isNumbered && !isByNumber)) setMatching(by.length === 0 ? plainMatching : { ...matching, by });
   };
   const taken = columns.filter((column) => column.kind === 'field' || column.kind === 'new' || column.kind === 'link').length;
-  const isByNumber = columns.some((column) => column.kind === 'record');
   const changes = table !== undefined && changesRecords({ columns, matching });
   const asleep = design.automations.filter(
     (automation) => automation.isOn && automation.table === tableId && (automation.on === 'added' || (changes && automation.on === 'changed')),
@@ -136,20 +136,20 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
   /** @param place among the computed columns */
   const putComputed = (place: number, column: ComputedColumn): void => {
     const next = computed.toSpliced(place, 1, column);
-    const at = survey.columns.length + place;
-    const found = withComputed(survey, next, design, around).columns[at];
-    const plan = columns[at];
+    const behind = survey.columns.length + place;
+    const found = withComputed(survey, next, design, around).columns[behind];
+    const before = columns[behind];
     setEditing(null);
     setComputed(next);
     // Where it goes stays; what kind it is follows from what it gives now.
-    if (found !== undefined && (plan === undefined || plan.kind === 'new')) {
-      const id = plan?.field.id ?? newId('f');
-      setColumns(columns.toSpliced(at, 1, { kind: 'new', field: suggestField(found, () => id, region), reading: found.reading }));
+    if (found !== undefined && (before === undefined || before.kind === 'new')) {
+      const id = before?.field.id ?? newId('f');
+      changeColumns(columns.toSpliced(behind, 1, { kind: 'new', field: suggestField(found, () => id, region), reading: found.reading }));
     }
   };
   const dropComputed = (place: number): void => {
     setComputed(computed.toSpliced(place, 1));
-    setColumns(columns.toSpliced(survey.columns.length + place, 1));
+    changeColumns(columns.toSpliced(survey.columns.length + place, 1));
   };
   const problem =
     table === undefined && (name.trim() === '' || plan.things.some((thing) => thing.name === ''))
@@ -240,14 +240,14 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                     {(all.sample[at]?.[place] ?? '') === '' ? <span className="nil">empty</span> : all.sample[at]?.[place]}
                     {column.note !== null && <span className="column-note">{column.note}</span>}
                   </td>
-                  <td className="n">{survey.rows === 0 ? '' : `${Math.floor((column.filled / survey.rows) * 100)} %`}</td>
+                  <td className="n">{column.rows === 0 ? '' : `${Math.floor((column.filled / column.rows) * 100)} %`}</td>
                   <ColumnTarget
                     column={column}
                     plan={columns[place] ?? { kind: 'skip' }}
                     tableId={tableId}
                     home={homeName(place)}
                     used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
-                    onChange={(plan) => setColumn(place, plan)}
+                    onChange={(plan) => changeColumns(columns.with(place, plan))}
                   />
                 </tr>
               ))}
