@@ -16,6 +16,7 @@ export {
   fieldOf,
   formFor,
   hasOwnNumber,
+  knownTable,
   linksOf,
   listFor,
   namedForm,
@@ -29,7 +30,7 @@ export {
   tableOf,
   type LinkSide,
 } from './design/read.js';
-export { freeSlug, slugOf } from './shapes/slug.js';
+export { freeName, freeSlug, slugOf } from './shapes/slug.js';
 export {
   isFillable,
   isOpenInPlace,
@@ -177,6 +178,11 @@ export type { Problem } from './feel/syntax.js';
 
 export { ident, literal, SqlBuilder, statement, type Statement } from './sql/sql.js';
 export { difference } from './migration/difference.js';
+export { rearranged, type Rearranged } from './rearrange/rearranged.js';
+export { Rearrangement } from './rearrange/plans.js';
+export { Impossible } from './rearrange/rearrangement.js';
+export { compileRepeats, repeatsOf, type TableRepeat } from './rearrange/table-repeats.js';
+export { canBeTable, cannotGo } from './rearrange/cannot-go.js';
 export { viewChange } from './migration/views.js';
 export type { Kept, Migration, MigrationStep } from './migration/migration.js';
 

@@ -5,6 +5,7 @@ import { DesignDifference } from '../parts/difference.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { AppDesignShape } from '../design/design.js';
 import { Page } from '../design/page.js';
+import { Rearrangement } from '../rearrange/plans.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
 import { KeptSelection } from './selection.js';
@@ -165,14 +166,15 @@ export const undoDesign = route({
   body: z.object({ version: Version, direction: z.enum(['undo', 'redo']), acceptLoss: z.boolean().default(false) }),
   answer: OpenApp,
 });
-/** What the design is to become as a whole: what it was in an earlier version, or what a file says. */
+/** What the design is to become as a whole: what it was in an earlier version, what a file says, or what is there in another arrangement. */
 const DesignTarget = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('version'), version: Version }),
   /** Its shape is checked with the design: what is wrong is then told where it is. */
   z.object({ kind: z.literal('file'), design: z.unknown(), name: z.string().max(200) }),
+  z.object({ kind: z.literal('rearranged'), plan: Rearrangement }),
 ]);
 export type DesignTarget = z.infer<typeof DesignTarget>;
-/** What restoring an earlier version of the design, or taking one from a file, would do. */
+/** What restoring an earlier version of the design, taking one from a file, or rearranging it would do. */
 export const previewRestore = route({
   method: 'POST',
   path: '/api/apps/:app/restore-preview',
@@ -184,7 +186,7 @@ export const previewRestore = route({
   /** `steps`: what it does to records. */
   answer: z.object({ differences: z.array(DesignDifference), steps: z.array(StepAnswer) }),
 });
-/** Makes an earlier version of the design, or one from a file, the newest one. */
+/** Makes an earlier version of the design, one from a file, or a rearranged one the newest one. */
 export const restoreDesign = route({
   method: 'POST',
   path: '/api/apps/:app/restore',

@@ -32,6 +32,7 @@ export {
   readPage,
   readRecord,
   readRemoved,
+  readRepeats,
   readStatistics,
   readFrequent,
   saveRecords,

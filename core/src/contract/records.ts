@@ -276,6 +276,22 @@ export const readStatistics = route({
   answer: z.object({ fields: z.array(FieldStatistics), /** True when only a part of the records was read. */ sampled: z.boolean() }),
 });
 
+/** What the newest records of a table repeat: what could be a table of its own, or belong to the records that they refer to. */
+export const readRepeats = route({
+  method: 'GET',
+  path: '/api/apps/:app/tables/:table/repeats',
+  access: 'builder',
+  heavy: true,
+  params: tableParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({
+    /** So many records were looked at. */
+    looked: z.number(),
+    repeats: z.array(z.object({ field: z.string(), values: z.number(), records: z.number(), carried: z.array(z.string()).readonly() })),
+  }),
+});
+
 /** The most frequent values of a text field, without the spaces around them and whatever their case: what its choices could be. */
 export const readFrequent = route({
   method: 'GET',

@@ -85,7 +85,7 @@ function choiceCompared(node: Node): ChoiceCompared | null {
 export function renamed(text: string, scope: Scope, after: AppDesign): string {
   const checked = check(text, scope, wants.anything);
   if (!checked.ok) return text;
-  const edits = new Map<number, At & { readonly put: string }>();
+  const edits: (At & { readonly put: string })[] = [];
   for (const node of everyNode(checked.node)) {
     const named = namedBy(node);
     if (named !== null) {
@@ -93,13 +93,34 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
         ? membersOf(after, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id)
         : undefined;
       const before = membersOf(scope.design, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id);
-      if (member !== undefined && member.name !== before?.name) edits.set(named.at.from, { ...named.at, put: member.name });
+      if (member !== undefined && member.name !== before?.name) edits.push({ ...named.at, put: member.name });
     }
     const choice = choiceCompared(node);
     const label = choice === null ? null : newLabel(choice, scope.design, after);
-    if (choice !== null && label !== null) edits.set(choice.at.from, { ...choice.at, put: JSON.stringify(label) });
+    if (choice !== null && label !== null) edits.push({ ...choice.at, put: JSON.stringify(label) });
   }
-  return [...edits.values()].sort((a, b) => b.from - a.from).reduce((all, { from, to, put }) => all.slice(0, from) + put + all.slice(to), text);
+  return edited(text, edits);
+}
+
+/**
+ * The expression with something else written for what it names, by the id of the field or relationship. A text that cannot be
+ * read is left alone.
+ */
+export function replaced(text: string, scope: Scope, puts: ReadonlyMap<string, string>): string {
+  const checked = check(text, scope, wants.anything);
+  if (!checked.ok) return text;
+  const edits = [...everyNode(checked.node)].flatMap((node) => {
+    const named = namedBy(node);
+    const put = named === null ? undefined : puts.get(named.id);
+    return named === null || put === undefined ? [] : [{ ...named.at, put }];
+  });
+  return edited(text, edits);
+}
+
+/** The text with other words in some places. A place that is told twice is written once. */
+function edited(text: string, edits: readonly (At & { readonly put: string })[]): string {
+  const byPlace = new Map(edits.map((edit) => [edit.from, edit]));
+  return [...byPlace.values()].sort((a, b) => b.from - a.from).reduce((all, { from, to, put }) => all.slice(0, from) + put + all.slice(to), text);
 }
 
 function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: AppDesign, after: AppDesign): string | null {

@@ -8,7 +8,8 @@ import type { Probe } from './migration.js';
 
 export const plural = (n: number, one: string, many: string, locale: Locale): string => `${locale.count(n)} ${n === 1 ? one : many}`;
 const mostShown = 5;
-const quotedList = (samples: readonly string[]): string =>
+/** The first samples in quotes. */
+export const quotedList = (samples: readonly string[]): string =>
   `${samples
     .slice(0, mostShown)
     .map((text) => `“${text}”`)

@@ -2,7 +2,7 @@
 import { partLists } from '../design/design.js';
 import type { AppDesign, Field, Table } from '../design/design.js';
 import { check } from '../expression/check.js';
-import { dependenciesOf, renamed, renamedLabel } from '../expression/rename.js';
+import { dependenciesOf, renamed, renamedLabel, replaced } from '../expression/rename.js';
 import type { Scope } from '../expression/scope.js';
 import type { Type } from '../feel/types.js';
 import { kindOf } from '../fields/kinds.js';
@@ -56,6 +56,20 @@ export function withRenamed(before: AppDesign, after: AppDesign, asks: Touch['ca
     });
     return withList(design, partLists[name].key, parts);
   }, after);
+}
+
+/** The design with every expression as `replaced` writes it, as it is read in the design `before`. */
+export function withReplaced(before: AppDesign, after: AppDesign, puts: ReadonlyMap<string, string>): AppDesign {
+  const again = ({ text, table }: ExpressionPlace): string => replaced(text, { design: before, table }, puts);
+  return partNames.reduce(
+    (design, name) =>
+      withList(
+        design,
+        partLists[name].key,
+        mapped(partsOf(design, name), (part) => partKind(name).expressions(part, design, again)),
+      ),
+    after,
+  );
 }
 
 /** The type of the values of a field, formulas included; null when its formula cannot be read, or it is a reference. */

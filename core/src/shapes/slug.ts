@@ -28,3 +28,11 @@ export function freeSlug(label: string, taken: Iterable<string>): string {
   if (!used.has(wanted)) return wanted;
   for (let n = 2; ; n += 1) if (!used.has(`${wanted}_${n}`)) return `${wanted}_${n}`;
 }
+
+/** The name, or the name with a number after it where it is taken; capitals make no difference. */
+export function freeName(wanted: string, taken: readonly string[]): string {
+  const used = new Set(taken.map((name) => name.toLowerCase()));
+  if (!used.has(wanted.toLowerCase())) return wanted;
+  // A name has at most 60 characters.
+  for (let n = 2; ; n += 1) if (!used.has(`${wanted.slice(0, 55)} ${n}`.toLowerCase())) return `${wanted.slice(0, 55)} ${n}`;
+}

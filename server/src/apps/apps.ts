@@ -4,7 +4,6 @@ import {
   applyChanges,
   describeChange,
   designMessage,
-  difference,
   emptyDesign,
   historyTable,
   ident,
@@ -18,8 +17,6 @@ import {
   type DesignTarget,
   type DesignChange,
   type DesignDifference,
-  type Kept,
-  type Migration,
   type OpenApp,
   type Person,
   type StepAnswer,
@@ -36,23 +33,14 @@ import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
 import { ownListsOf } from './own-lists.js';
-import { askProbes, pgMessage } from './probes.js';
 import { seenBy } from './seen-by.js';
+import { askWay, goWay, KeptRearrangement, keptSchemaOf, viewSchemaOf, wayBack, wayThere, type Way } from './way.js';
 
-const keptSchemaOf = (schema: string): string => `${schema}_kept`;
-/** Where SQL clients find the tables under today's labels. */
-const viewSchemaOf = (schema: string): string => `${schema}_views`;
 const keptDays = 30;
 
 const myApps = `
   SELECT a.id, a.name, m.role, a.tables
   FROM bibliona.app_person AS m JOIN bibliona.app AS a ON a.id = m.app_id WHERE m.person_id = $1`;
-
-/** What a change leads to, before it is made. */
-interface Planned {
-  readonly after: AppDesign;
-  readonly migration: Migration;
-}
 
 /** A change that is made, and committed with its transaction. */
 interface Changed {
@@ -60,6 +48,9 @@ interface Changed {
   readonly design: AppDesign;
   readonly indexes: readonly string[];
 }
+
+/** What the history of designs keeps of a version, besides the design. */
+type Entry = Pick<DesignVersionRow, 'says' | 'undoTo' | 'redoTo' | 'rearranged'>;
 
 export class AppsService {
   /** @param changed called after each change of a design has been committed */
@@ -142,8 +133,7 @@ export class AppsService {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      const planned = await this.plan(manager, app, before, changed(before, changes));
-      return askProbes(runner, planned.migration.steps, { schema: app.schema, design: before }, person);
+      return askWay(manager, runner, app, { before, after: changed(before, changes), over: null }, person);
     });
   }
 
@@ -181,39 +171,30 @@ export class AppsService {
       if (base === null || inTheWay(asked.changes, storedDesign(base.design), before).length > 0) throw await this.stale(manager, app, asked.version);
     }
     const says = asked.changes.map((change) => describeChange(change, before));
-    const entry = { says: says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', '), undoTo: app.version, redoTo: null };
-    return this.storeVersion(manager, runner, app, before, changed(before, asked.changes), asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
+    const told = says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', ');
+    const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
+    const way = { before, after: changed(before, asked.changes), over: null };
+    return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
   }
 
   /** Goes one step back or forward: the same difference of two designs as every other change. */
   async undo(id: string, person: Person, version: number, direction: 'undo' | 'redo', acceptLoss: boolean): Promise<OpenApp> {
-    const undone = await changingTables(this.database, async (manager, runner) => {
-      const app = await this.lockAt(manager, id, version);
+    return this.becoming(id, version, acceptLoss, person, async (manager, runner, app, before) => {
       const head = await manager.findOneByOrFail(DesignVersions, { appId: id, version: app.version });
       const to = direction === 'undo' ? head.undoTo : head.redoTo;
       if (to === null) throw new Refusal('invalid', `Nothing to ${direction}.`);
       const target = await manager.findOneByOrFail(DesignVersions, { appId: id, version: to });
+      const after = storedDesign(target.design);
+      const kept = KeptRearrangement.nullable().parse(direction === 'undo' ? head.rearranged : target.rearranged);
       // What the target itself led back to stays reachable; the way between head and target is walked the other way.
-      const entry =
-        direction === 'undo'
-          ? { says: target.says, undoTo: target.undoTo, redoTo: app.version }
-          : { says: target.says, undoTo: app.version, redoTo: target.redoTo };
-      const { open } = await this.storeVersion(
-        manager,
-        runner,
-        app,
-        await this.designs.at(app.id, app.version, manager),
-        storedDesign(target.design),
-        person,
-        entry,
-        acceptLoss,
-        false,
-      );
-      return open;
+      if (direction === 'undo') {
+        const way = kept === null ? { before, after, over: null } : wayBack(before, after, kept, app.schema);
+        return { way, entry: { says: target.says, undoTo: target.undoTo, redoTo: app.version, rearranged: target.rearranged } };
+      }
+      const over = kept === null ? null : wayThere(before, kept.plan, app.schema).over;
+      const rearranged = kept === null ? null : { ...kept, since: await nowOf(runner) };
+      return { way: { before, after, over }, entry: { says: target.says, undoTo: app.version, redoTo: target.redoTo, rearranged } };
     });
-    await this.changed();
-    this.tell(id);
-    return undone;
   }
 
   /** What becoming that would do to the design and to records, without doing it. */
@@ -221,24 +202,36 @@ export class AppsService {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      const { design } = await designTarget(manager, id, to, before);
-      const { migration } = await this.plan(manager, app, before, design);
-      const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
-      return { differences: [...differencesOf(before, design)], steps: [...steps] };
+      const { way } = await designTarget(manager, app, to, before);
+      return { differences: [...differencesOf(before, way.after)], steps: [...(await askWay(manager, runner, app, way, person))] };
     });
   }
 
   /** A step like any other, which undo takes away again. */
   async restore(id: string, person: Person, version: number, to: DesignTarget, acceptLoss: boolean): Promise<OpenApp> {
-    const restored = await changingTables(this.database, async (manager, runner) => {
+    return this.becoming(id, version, acceptLoss, person, async (manager, runner, app, before) => {
+      const { way, says } = await designTarget(manager, app, to, before);
+      const rearranged = to.kind === 'rearranged' ? { plan: to.plan, since: await nowOf(runner) } : null;
+      return { way, entry: { says, undoTo: app.version, redoTo: null, rearranged } };
+    });
+  }
+
+  /** Makes another design of the app its newest one, unless somebody has changed it since the version that was asked about. */
+  private async becoming(
+    id: string,
+    version: number,
+    acceptLoss: boolean,
+    person: Person,
+    target: (manager: EntityManager, runner: QueryRunner, app: AppRow, before: AppDesign) => Promise<{ readonly way: Way; readonly entry: Entry }>,
+  ): Promise<OpenApp> {
+    const open = await changingTables(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
-      const before = await this.designs.at(app.id, app.version, manager);
-      const { design, says } = await designTarget(manager, id, to, before);
-      return (await this.storeVersion(manager, runner, app, before, design, person, { says, undoTo: app.version, redoTo: null }, acceptLoss, false)).open;
+      const { way, entry } = await target(manager, runner, app, await this.designs.at(app.id, app.version, manager));
+      return (await this.storeVersion(manager, runner, app, way, person, entry, acceptLoss, false)).open;
     });
     await this.changed();
     this.tell(id);
-    return restored;
+    return open;
   }
 
   /** Makes the views of apps from before there were any. */
@@ -302,64 +295,43 @@ export class AppsService {
     return new Refusal('stale_design', `The same part of the app was changed in the meantime: ${says}. Your change is not saved yet.`);
   }
 
-  private async plan(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Planned> {
-    const kept = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.app_id = :id', { id: app.id }).orderBy('kept.at', 'DESC').getMany();
-    const migration = difference(before, after, {
-      schema: app.schema,
-      keptSchema: keptSchemaOf(app.schema),
-      stamp: `v${app.version + 1}`,
-      kept: kept.map((row) => row.what as Kept),
-    });
-    return { after, migration };
-  }
-
   private async storeVersion(
     manager: EntityManager,
     runner: QueryRunner,
     app: AppRow,
-    before: AppDesign,
-    after: AppDesign,
+    way: Way,
     person: Person,
-    entry: { readonly says: string; readonly undoTo: number | null; readonly redoTo: number | null },
+    entry: Entry,
     acceptLoss: boolean,
     leaveIndexes: boolean,
   ): Promise<Changed> {
-    const { migration } = await this.plan(manager, app, before, after);
-    const steps = await askProbes(runner, migration.steps, { schema: app.schema, design: before }, person);
+    const steps = [...(await askWay(manager, runner, app, way, person))];
     const blocked = steps.filter((step) => step.blocks);
     if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '), [], { steps });
     const losses = steps.filter((step) => step.effect === 'loses' && step.found !== null);
     if (losses.length > 0 && !acceptLoss) throw new Refusal('needs_consent', losses.map((step) => step.found).join(' '), [], { steps });
-    await admitImages(runner, app.id, person, before, after);
-    const later = leaveIndexes ? migration.steps.filter((step) => step.isIndex).flatMap((step) => step.sql) : [];
-    const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
-    try {
-      await runDefinition(runner, views.drop);
-      for (const step of migration.steps) if (!leaveIndexes || !step.isIndex) await runDefinition(runner, step.sql);
-      await runDefinition(runner, views.make);
-    } catch (error) {
-      const message = pgMessage(error, after);
-      throw message === null ? error : new Refusal('invalid', message);
-    }
+    const design = way.after;
+    await admitImages(runner, app.id, person, way.before, design);
+    const indexes = await goWay(manager, runner, app, way, person, leaveIndexes);
     const version = app.version + 1;
-    for (const part of migration.restores) await manager.delete(KeptParts, { appId: app.id, name: part.name });
-    if (migration.keeps.length > 0)
-      await manager.insert(
-        KeptParts,
-        migration.keeps.map((what) => ({ appId: app.id, name: what.name, what: what })),
-      );
-    await manager.update(Apps, { id: app.id }, { version, name: after.name, tables: after.tables.length });
+    await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: design.tables.length });
     await manager.insert(DesignVersions, {
       appId: app.id,
       version,
       personId: person.id,
-      says: entry.says,
-      design: after as object,
-      undoTo: entry.undoTo,
-      redoTo: entry.redoTo,
+      ...entry,
+      design: design as object,
+      rearranged: entry.rearranged as object,
     });
-    return { open: await this.openAs({ id: app.id, version, design: after }, person, manager), design: after, indexes: later };
+    return { open: await this.openAs({ id: app.id, version, design }, person, manager), design, indexes };
   }
+}
+
+/** When the transaction began, as PostgreSQL prints it. */
+async function nowOf(runner: QueryRunner): Promise<string> {
+  const [row] = await runOwn<{ now: string }>(runner, 'now', 'SELECT now()::text AS now', []);
+  if (row === undefined) throw new Error('A SELECT without a row');
+  return row.now;
 }
 
 /** @throws Refusal invalid with the reasons in words */

@@ -1,7 +1,8 @@
 import { designFromFile, DesignInvalid, designMessage, storedDesign, type AppDesign, type DesignTarget } from '@bibliona/core';
 import type { EntityManager } from 'typeorm';
-import { DesignVersions } from '../db/entities.js';
+import { DesignVersions, type AppRow } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
+import { wayThere, type Way } from './way.js';
 
 /** So much of what is wrong in a file is told. */
 const mostIssues = 5;
@@ -14,21 +15,25 @@ export async function designAt(manager: EntityManager, app: string, version: num
 }
 
 /**
- * What the design of an app is to become, and what is said of it in the log.
- * @throws Refusal not_found (no such version), invalid (what is wrong in the file, and where)
+ * The way to what the design of an app is to become, and what is said of it in the log.
+ * @throws Refusal not_found (no such version), invalid (what is wrong in the file, and where; why it can't be rearranged)
  */
 export async function designTarget(
   manager: EntityManager,
-  app: string,
+  app: AppRow,
   to: DesignTarget,
-  now: AppDesign,
-): Promise<{ readonly design: AppDesign; readonly says: string }> {
+  before: AppDesign,
+): Promise<{ readonly way: Way; readonly says: string }> {
+  if (to.kind === 'rearranged') {
+    const { says, ...way } = wayThere(before, to.plan, app.schema);
+    return { way, says };
+  }
   if (to.kind === 'version') {
-    const { design, says } = await designAt(manager, app, to.version);
-    return { design, says: `Restored version ${to.version}: ${says}` };
+    const { design, says } = await designAt(manager, app.id, to.version);
+    return { way: { before, after: design, over: null }, says: `Restored version ${to.version}: ${says}` };
   }
   try {
-    return { design: designFromFile(to.design, now), says: `Took the design of ${to.name}` };
+    return { way: { before, after: designFromFile(to.design, before), over: null }, says: `Took the design of ${to.name}` };
   } catch (error) {
     if (!(error instanceof DesignInvalid)) throw error;
     const told = error.issues.slice(0, mostIssues).map(designMessage).join(' ');

@@ -24,6 +24,7 @@ import { OwnLists0018000000000 } from './migrations/0018-own-lists.js';
 import { PublicForms0019000000000 } from './migrations/0019-public-forms.js';
 import { Comments0020000000000 } from './migrations/0020-comments.js';
 import { DesignFiles0021000000000 } from './migrations/0021-design-files.js';
+import { Rearranged0022000000000 } from './migrations/0022-rearranged.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -65,6 +66,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         PublicForms0019000000000,
         Comments0020000000000,
         DesignFiles0021000000000,
+        Rearranged0022000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

@@ -64,6 +64,8 @@ export interface DesignVersionRow {
   design: unknown;
   undoTo: number | null;
   redoTo: number | null;
+  /** The plan that led here from the version before, where values of records went along. */
+  rearranged: unknown;
 }
 /** What a change of design set aside. */
 export interface KeptRow {
@@ -167,6 +169,7 @@ export const DesignVersions = new EntitySchema<DesignVersionRow>({
     design: { type: 'json' },
     undoTo: { type: 'integer', nullable: true, name: 'undo_to' },
     redoTo: { type: 'integer', nullable: true, name: 'redo_to' },
+    rearranged: { type: 'jsonb', nullable: true },
   },
 });
 export const KeptParts = new EntitySchema<KeptRow>({

@@ -1,6 +1,8 @@
 import { lookUpPeople } from './people.js';
-import { contract, tablesTouched } from '@bibliona/core';
+import { compileRepeats, contract, knownTable, repeatsOf, tablesTouched } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import { run } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
 import { tabHeader, type Live } from '../live/live.js';
 import type { Members } from '../people/members.js';
@@ -52,6 +54,12 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
       return heavyReader(who).tried(params.table, body.expression, triedTo, of);
     }),
     forMember(contract.readStatistics, ({ params }, who) => heavyReader(who).statistics(params.table)),
+    forMember(contract.readRepeats, async ({ params }, { app }) => {
+      const table = knownTable(app.design, params.table);
+      if (table === undefined) throw new Refusal('not_found', "This table doesn't exist.");
+      const rows = (await run<{ cells: readonly string[] }>(heavy, compileRepeats(app.design, table, app.schema))).map((row) => row.cells);
+      return { looked: rows.length, repeats: [...repeatsOf(app.design, table, rows)] };
+    }),
     forMember(contract.readFrequent, ({ params }, who) => heavyReader(who).frequent(params.table, params.field)),
     forMember(contract.searchRecords, ({ query }, { app, person }) => searchRecords(heavy, app, person, query.text, query.from)),
     forMember(contract.takeBackSave, async ({ params, body, context }, { app, person }) => {

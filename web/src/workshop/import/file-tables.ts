@@ -1,7 +1,6 @@
 /** Which tables a file becomes: what a person chooses of the things that its rows repeat. */
-import { suggestField, type AppDesign, type ColumnPlan, type FileSurvey, type ImportPlan, type Repeats, type ThingPlan } from '@bibliona/core';
+import { freeName, suggestField, type AppDesign, type ColumnPlan, type FileSurvey, type ImportPlan, type Repeats, type ThingPlan } from '@bibliona/core';
 import pluralize from 'pluralize';
-import { freeName } from '../tables/names.js';
 
 type Thing = Repeats['things'][number];
 

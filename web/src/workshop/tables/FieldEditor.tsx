@@ -15,6 +15,7 @@ import { KindIcon } from '../../fields/KindIcon.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { WhereUsed } from '../parts/WhereUsed.js';
+import { FieldRearrange } from '../rearrange/FieldRearrange.js';
 import { RecordLinks } from '../RecordLinks.js';
 import { canStartWithLast, draftOfField, isEntered, planOfDraft, takesPlaceholder, type FieldDraft } from './field-draft.js';
 
@@ -251,6 +252,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           )}
         </div>
       </form>
+      {field !== undefined && <FieldRearrange table={table} field={field} />}
     </>
   );
 }

@@ -1,12 +1,13 @@
 import Button from '@mui/material/Button';
 import TextField from '@mui/material/TextField';
-import { TableIcon, TrashIcon } from '@phosphor-icons/react';
+import { ArrowUpIcon, TableIcon, TrashIcon } from '@phosphor-icons/react';
 import type { LinkSide, Table } from '@bibliona/core';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
+import { OneParent } from '../rearrange/OneOrSeveral.js';
 
 /** A relationship in which each record of two tables can have several of the other. */
 export function LinkDetails({ link, sides }: { readonly link: Table; readonly sides: readonly [LinkSide, LinkSide] }) {
@@ -16,6 +17,7 @@ export function LinkDetails({ link, sides }: { readonly link: Table; readonly si
   const [first, second] = sides;
   const [names, setNames] = useState<readonly string[]>(sides.map((side) => side.relationship.childrenName));
   const [problem, setProblem] = useState<string | null>(null);
+  const [isNarrowing, setNarrowing] = useState(false);
   const renamed = sides.flatMap((side, i) => {
     const childrenName = names[i] ?? '';
     return childrenName === side.relationship.childrenName ? [] : [{ kind: 'change_relationship' as const, relationship: side.relationship.id, childrenName }];
@@ -61,12 +63,16 @@ export function LinkDetails({ link, sides }: { readonly link: Table; readonly si
           <Button startIcon={<TableIcon />} onClick={() => void done(change({ kind: 'change_table', table: link.id, isLink: false }))}>
             Give it fields
           </Button>
+          <Button startIcon={<ArrowUpIcon />} onClick={() => setNarrowing(true)}>
+            Allow only one
+          </Button>
           <Button startIcon={<TrashIcon />} onClick={() => void remove()}>
             Remove relationship
           </Button>
         </div>
         <p className="q sm">“Give it fields” makes a table of it, with a row for each pair: for a date or a note that belongs to both records together.</p>
       </form>
+      {isNarrowing && <OneParent link={link} sides={sides} onClose={() => setNarrowing(false)} />}
     </>
   );
 }

@@ -2,14 +2,13 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { shownTables, type DesignChange, type Relationship, type Table } from '@bibliona/core';
+import { freeName, shownTables, type DesignChange, type Relationship, type Table } from '@bibliona/core';
 import pluralize from 'pluralize';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-import { freeName } from './names.js';
 
 type Removal = Relationship['whenParentRemoved'];
 

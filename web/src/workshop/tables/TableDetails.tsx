@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
-import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, TrashIcon } from '@phosphor-icons/react';
+import { ArrowRightIcon, EyeSlashIcon, FileArrowUpIcon, FunctionIcon, PlusIcon, RepeatIcon, TrashIcon } from '@phosphor-icons/react';
 import { fieldKinds, isStored, otherSide, sidesOf, wants, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
@@ -11,6 +11,7 @@ import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { WhereUsed } from '../parts/WhereUsed.js';
+import { WhatRepeats } from '../rearrange/WhatRepeats.js';
 import { FieldEditor } from './FieldEditor.js';
 import { FieldList } from './FieldList.js';
 import { LinkDetails } from './LinkDetails.js';
@@ -30,6 +31,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const navigate = useNavigate();
   const [part, setPart] = useState<Part>('fields');
   const [isRelating, setRelating] = useState(false);
+  const [isRepeating, setRepeating] = useState(false);
   const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
   const sides = sidesOf(app.design, table);
   if (sides !== null) return <LinkDetails link={table} sides={sides} />;
@@ -66,9 +68,13 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
             <Button startIcon={<FileArrowUpIcon />} component={Link} to={`/workshop/${app.id}/import?table=${table.id}`}>
               Rows from a file
             </Button>
+            <Button startIcon={<RepeatIcon />} onClick={() => setRepeating(true)}>
+              Find repeats
+            </Button>
           </div>
         </div>
       )}
+      {isRepeating && <WhatRepeats table={table} onClose={() => setRepeating(false)} />}
       {isRelating && <RelatedFieldDialog table={table} onClose={() => setRelating(false)} />}
       {part === 'relationships' && <Relationships table={table} all={relationships} />}
       {part === 'rules' && <TableRules key={app.version} table={table} />}

@@ -1,0 +1,203 @@
+/** A text that many records repeat becomes a table with a record for each: the records refer to it. Fields that follow from it can go along. */
+import { grantOf } from '../access/access.js';
+import type { AppDesign, Field, Grant, Role, Table } from '../design/design.js';
+import { fieldOf, tableOf } from '../design/read.js';
+import type { FieldPlan } from '../fields/kinds.js';
+import { columnKind } from '../migration/columns.js';
+import { plural, probeText, quotedList } from '../migration/probes.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { withReplaced } from '../parts/expressions.js';
+import type { UncheckedDesign } from '../parts/part.js';
+import { freeName } from '../shapes/slug.js';
+import { ident } from '../sql/sql.js';
+import { canBeTable, cannotGo } from './cannot-go.js';
+import { carryMoves, planOf, withFormulas } from './carry.js';
+import type { FieldToTable as Plan } from './plans.js';
+import type { RearrangementKind } from './rearrangement.js';
+import { columnIn, foldedSql, nameInExpressions, storedFieldOf, swapped, textIn, valueStep, withChanges } from './tools.js';
+
+const tableIn = (plan: Plan, design: AppDesign): Table => tableOf(design, plan.table);
+
+/** What a role can do with records that were texts before: it sees them where it sees them all, and makes them where it could write them. */
+function grantFor(plan: Plan, role: Role): Grant | null {
+  const seeing = role.grants.filter((grant) => grant.table === plan.table && grant.see && !grant.hidden.includes(plan.field));
+  if (role.everything || !seeing.some((grant) => grant.condition === '')) return null;
+  const writes = seeing.some((grant) => (grant.add || grant.change) && !grant.locked.includes(plan.field));
+  const isAside = (list: 'hidden' | 'locked') => (one: { readonly field: string }) => seeing.every((grant) => grant[list].includes(one.field));
+  const toOf = (one: { readonly to: string }): string => one.to;
+  return grantOf(`g_${plan.made.id.slice(-16)}_${role.id.slice(-20)}`, plan.made.id, {
+    add: writes,
+    export: seeing.some((grant) => grant.export),
+    hidden: plan.carried.filter(isAside('hidden')).map(toOf),
+    locked: plan.carried.filter(isAside('locked')).map(toOf),
+  });
+}
+
+function changesOf(plan: Plan, design: AppDesign): readonly DesignChange[] {
+  const table = tableIn(plan, design);
+  const field = fieldOf(table, plan.field);
+  const { made, relationship } = plan;
+  const nameField: FieldPlan = {
+    kind: 'text',
+    id: made.nameField,
+    name: made.nameLabel,
+    description: '',
+    required: true,
+    unique: true,
+    anyCase: true,
+    default: null,
+  };
+  return [
+    {
+      kind: 'add_table',
+      id: made.id,
+      name: made.name,
+      description: '',
+      section: table.section,
+      fields: [nameField, ...plan.carried.map((one) => planOf(fieldOf(table, one.field), one.to))],
+      form: made.form,
+      list: made.list,
+    },
+    {
+      kind: 'add_relationship',
+      id: relationship.id,
+      parent: made.id,
+      child: table.id,
+      fieldId: relationship.field,
+      fieldName: freeName(
+        `${field.name.slice(0, 45)} reference`,
+        table.fields.map((one) => one.name),
+      ),
+      childrenName: relationship.childrenName,
+      required: false,
+      whenParentRemoved: 'refuse',
+    },
+    ...design.roles.flatMap((role): DesignChange[] => {
+      const grant = grantFor(plan, role);
+      return grant === null ? [] : [{ kind: 'put', part: 'role', value: { ...role, grants: [...role.grants, grant] } }];
+    }),
+  ];
+}
+
+function after(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesign {
+  const { field: id, made, relationship } = plan;
+  const ids = new Map([[id, relationship.field]]);
+  const field = fieldOf(tableIn(plan, design), id);
+  const screens = new Map([...design.forms, ...design.lists].map((part) => [part.id, part]));
+  // The reference was put at the end of forms and lists: there they are taken as they were, with it in the place of the field.
+  const shown = <P extends { readonly id: string }>(parts: readonly P[]): readonly P[] =>
+    parts.map((part) => swapped((screens.get(part.id) as P | undefined) ?? part, ids));
+  const tables = between.tables.map((one): Table => (one.id === plan.table ? withReference(one, field, relationship.field, ids) : one));
+  const draft = {
+    ...swapped({ ...between, tables: [], forms: [], lists: [] }, ids),
+    tables,
+    forms: shown(between.forms),
+    lists: shown(between.lists),
+  } as AppDesign;
+  const walk = `${nameInExpressions(draft, plan.table, relationship.field)}.${nameInExpressions(draft, made.id, made.nameField)}`;
+  const walked = withReplaced(between, draft, new Map([[id, walk]]));
+  return {
+    ...walked,
+    tables: walked.tables.map((one) => (one.id === plan.table ? withFormulas(draft, one, relationship.field, made.id, plan.carried) : one)),
+  };
+}
+
+/** The table with the reference in the place of the field, called and shown as it was. */
+function withReference(table: Table, field: Field, reference: string, ids: ReadonlyMap<string, string>): Table {
+  const { name, description, required, unique, listWidth, fixed, startsWithLast } = field;
+  const taken = Object.entries({ name, description, required, unique, listWidth, fixed, startsWithLast }).filter(([, value]) => value !== undefined);
+  const takes = { ...fieldOf(table, reference), ...Object.fromEntries(taken) } as Field;
+  return {
+    ...table,
+    fields: table.fields.flatMap((one) => (one.id === field.id ? [takes] : one.id === reference ? [] : [one])),
+    uniqueTogether: swapped(table.uniqueTogether, ids),
+    // Pickers show texts beside what a record is called; a reference is none.
+    ...(table.shownWith === undefined ? {} : { shownWith: table.shownWith.filter((one) => one !== field.id) }),
+  };
+}
+
+export const fieldToTable: RearrangementKind<Plan> = {
+  problem: (plan, design) => {
+    const table = tableIn(plan, design);
+    const field = fieldOf(table, plan.field);
+    if (!canBeTable(design, field)) return `A table can be made of a text or a choice. ${field.name} is neither, or a route moves it.`;
+    for (const one of plan.carried) {
+      const problem = one.field === plan.field ? `${field.name} becomes the table.` : cannotGo(design, table, fieldOf(table, one.field));
+      if (problem !== null) return problem;
+    }
+    return null;
+  },
+  says: (plan, design) => `Made ${fieldOf(tableIn(plan, design), plan.field).name} of ${tableIn(plan, design).name} the table ${plan.made.name}`,
+  between: (plan, design) => withChanges(design, changesOf(plan, design)),
+  loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((one) => one.field)],
+  after,
+  moves: (plan, _, between, schema) => {
+    const [child, parent] = [tableOf(between, plan.table), tableOf(between, plan.made.id)];
+    const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
+    const [field, name, reference] = [
+      storedFieldOf(child, plan.field),
+      storedFieldOf(parent, plan.made.nameField),
+      storedFieldOf(child, plan.relationship.field),
+    ];
+    const [text, named] = [textIn('t', field), textIn('p', name)];
+    const [group, namedGroup] = [foldedSql(text), foldedSql(named)];
+    const values = `SELECT min(t.id) AS id, mode() WITHIN GROUP (ORDER BY ${text}) AS shown, count(DISTINCT ${text}) AS ways FROM ${atChild} AS t WHERE ${text} IS NOT NULL GROUP BY ${group}`;
+    const over = plan.relationship.field;
+    const again = columnKind(field).fromText(named, field);
+    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, groupName: field.name }, plan.carried, schema);
+    const refers = `${columnIn('t', reference)} = p.id`;
+    return {
+      there: [
+        valueStep(
+          `Each ${field.name} becomes a record of ${parent.name}`,
+          [
+            `INSERT INTO ${atParent} (${ident(name.column)}) SELECT v.shown FROM (${values}) AS v WHERE NOT EXISTS (SELECT FROM ${atParent} AS p WHERE ${namedGroup} = ${foldedSql('v.shown')}) ORDER BY v.shown`,
+          ],
+          {
+            text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v`),
+            meaning: 'fills',
+            sentence: (count, samples, locale) =>
+              `${plural(count, 'record', 'records', locale)} of ${parent.name} ${count === 1 ? 'is' : 'are'} made: ${quotedList(samples)}.`,
+          },
+        ),
+        valueStep(
+          `Records of ${child.name} refer to them`,
+          [
+            `UPDATE ${atChild} AS t SET ${ident(reference.column)} = p.id FROM ${atParent} AS p WHERE ${group} = ${namedGroup} AND ${columnIn('t', reference)} IS DISTINCT FROM p.id`,
+          ],
+          {
+            text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v WHERE v.ways > 1`),
+            meaning: 'fills',
+            sentence: (count, samples, locale) =>
+              `${plural(count, 'value is', 'values are', locale)} written in more than one way, with other capitals or blanks, and ${count === 1 ? 'becomes one record' : 'become one record each'}: ${quotedList(samples)}.`,
+          },
+        ),
+        ...carry.there,
+      ],
+      back: (since) => [
+        valueStep(
+          `Records of ${child.name} say their ${field.name} themselves`,
+          [
+            `UPDATE ${atChild} AS t SET ${ident(field.column)} = ${again} FROM ${atParent} AS p WHERE ${refers} AND ${group} IS DISTINCT FROM ${namedGroup}`,
+            `UPDATE ${atChild} AS t SET ${ident(field.column)} = NULL WHERE ${columnIn('t', reference)} IS NULL AND ${columnIn('t', field)} IS NOT NULL`,
+          ],
+          {
+            table: parent.id,
+            text: probeText(`SELECT p.id, ${named} AS shown FROM ${atParent} AS p WHERE NOT EXISTS (SELECT FROM ${atChild} AS t WHERE ${refers})`),
+            meaning: 'loses',
+            sentence: (count, samples, locale) =>
+              `${plural(count, 'record', 'records', locale)} of ${parent.name} that no record of ${child.name} refers to ${count === 1 ? 'goes' : 'go'} with the table: ${quotedList(samples)}. They are kept for 30 days.`,
+          },
+        ),
+        valueStep(`Records without such a ${field.name} have none`, [], {
+          table: child.id,
+          text: probeText(`SELECT t.id, ${named} AS shown FROM ${atChild} AS t JOIN ${atParent} AS p ON ${refers} WHERE (${again}) IS NULL`),
+          meaning: 'loses',
+          sentence: (count, samples, locale) =>
+            `${plural(count, 'record', 'records', locale)} of ${child.name} ${count === 1 ? 'has' : 'have'} a ${field.name} that was no choice: ${quotedList(samples)}. ${count === 1 ? 'It becomes' : 'They become'} empty.`,
+        }),
+        ...carry.back(since),
+      ],
+    };
+  },
+};

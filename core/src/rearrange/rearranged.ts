@@ -1,0 +1,58 @@
+/** The kinds of rearrangement, and what comes of one. A new kind is a file beside this one its shape in `plans.ts`, and a row here. */
+import type { AppDesign, Field } from '../design/design.js';
+import { NotInDesign } from '../design/read.js';
+import { expressionIssues, structureIssues } from '../parts/check-design.js';
+import { designMessage } from '../parts/issues.js';
+import { fieldToTable } from './field-to-table.js';
+import { moveFields } from './move-fields.js';
+import type { Rearrangement } from './plans.js';
+import { Impossible, type RearrangementKind, type ValueMoves } from './rearrangement.js';
+import { oneParent, severalParents } from './several-parents.js';
+
+const kinds: { readonly [K in Rearrangement['kind']]: RearrangementKind<Extract<Rearrangement, { kind: K }>> } = {
+  field_to_table: fieldToTable,
+  move_fields: moveFields,
+  several_parents: severalParents,
+  one_parent: oneParent,
+};
+
+export interface Rearranged {
+  /** What comes and what goes both stand, and nothing that values could not meet on their way is required of them. */
+  readonly between: AppDesign;
+  readonly after: AppDesign;
+  readonly says: string;
+  readonly moves: ValueMoves;
+}
+
+/** @throws Impossible with a sentence that says why, and what to do first */
+export function rearranged(design: AppDesign, plan: Rearrangement, schema: string): Rearranged {
+  const kind = kinds[plan.kind] as unknown as RearrangementKind<Rearrangement>;
+  try {
+    const problem = kind.problem(plan, design);
+    if (problem !== null) throw new Impossible(problem);
+    const between = kind.between(plan, design);
+    const after = kind.after(plan, design, between) as AppDesign;
+    const structure = structureIssues(after);
+    const issues = structure.length > 0 ? structure : expressionIssues(after);
+    if (issues.length > 0) throw new Impossible(issues.map(designMessage).join(' '));
+    const loose = new Set(kind.loose(plan, design));
+    return { between: loosened(between, loose), after, says: kind.says(plan, design), moves: kind.moves(plan, design, between, schema) };
+  } catch (error) {
+    if (error instanceof NotInDesign) throw new Impossible('This part of the app was removed in the meantime. Start again.');
+    throw error;
+  }
+}
+
+/** The design without rules for some fields: on their way, records can be without their values. */
+const loosened = (design: AppDesign, loose: ReadonlySet<string>): AppDesign => ({
+  ...design,
+  tables: design.tables.map((table) =>
+    table.fields.some((field) => loose.has(field.id))
+      ? {
+          ...table,
+          fields: table.fields.map((field) => (loose.has(field.id) ? ({ ...field, required: false, unique: false } as Field) : field)),
+          uniqueTogether: table.uniqueTogether.filter((one) => !one.fields.some((id) => loose.has(id))),
+        }
+      : table,
+  ),
+});

@@ -1,0 +1,172 @@
+/** One record of a table belongs to one of another, or to several: a reference becomes a relationship of pairs, and the other way round. */
+import type { AppDesign, Relationship, Table } from '../design/design.js';
+import { fieldOf, otherSide, relationshipOf, sidesOf, tableOf } from '../design/read.js';
+import type { MigrationStep } from '../migration/migration.js';
+import { plural, probeText } from '../migration/probes.js';
+import { freeName } from '../shapes/slug.js';
+import { ident } from '../sql/sql.js';
+import { columnIn, storedFieldOf, valueStep, withChanges } from './tools.js';
+import type { OneParent, SeveralParents } from './plans.js';
+import type { RearrangementKind } from './rearrangement.js';
+
+interface Way {
+  readonly between: AppDesign;
+  readonly schema: string;
+  /** The table with the reference, and the field. */
+  readonly child: string;
+  readonly reference: string;
+  /** The table of pairs, and its references to the child and to the parent. */
+  readonly link: string;
+  readonly toChild: string;
+  readonly toParent: string;
+}
+
+function partsOf({ between, schema, child: of, reference, link: pairs, toChild, toParent }: Way) {
+  const [child, link] = [tableOf(between, of), tableOf(between, pairs)];
+  const at = (table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
+  const field = fieldOf(child, reference);
+  const parent = tableOf(between, relationshipOf(between, field.kind === 'reference' ? field.relationship : '').parent);
+  const [own, other] = [storedFieldOf(link, toChild), storedFieldOf(link, toParent)];
+  return { child, parent, field: storedFieldOf(child, reference), own, other, atChild: at(child), atLink: at(link) };
+}
+
+/** Each reference becomes a pair. Pairs from another time, of records that refer to something else by now, are none. */
+function toPairs(way: Way): readonly MigrationStep[] {
+  const { child, parent, field, own, other, atChild, atLink } = partsOf(way);
+  const [reference, mine, theirs] = [columnIn('t', field), columnIn('l', own), columnIn('l', other)];
+  return [
+    valueStep(`Records of ${child.name} keep their ${parent.name}`, [
+      `DELETE FROM ${atLink} AS l USING ${atChild} AS t WHERE ${mine} = t.id AND NOT EXISTS (SELECT FROM ${atLink} AS k WHERE ${columnIn('k', own)} = t.id AND ${columnIn('k', other)} = ${reference})`,
+      `INSERT INTO ${atLink} (${ident(own.column)}, ${ident(other.column)}) SELECT t.id, ${reference} FROM ${atChild} AS t WHERE ${reference} IS NOT NULL AND NOT EXISTS (SELECT FROM ${atLink} AS l WHERE ${mine} = t.id AND ${theirs} = ${reference})`,
+    ]),
+  ];
+}
+
+/** Of several pairs the one that was the reference before, or else the first. */
+function toReference(way: Way): readonly MigrationStep[] {
+  const { child, parent, field, own, other, atChild, atLink } = partsOf(way);
+  const reference = columnIn('t', field);
+  const chosen = `SELECT ${columnIn('l', other)} FROM ${atLink} AS l WHERE ${columnIn('l', own)} = t.id ORDER BY (${columnIn('l', other)} = ${reference}) DESC NULLS LAST, l.id LIMIT 1`;
+  return [
+    valueStep(
+      `Records of ${child.name} have one of ${parent.name}`,
+      [
+        `UPDATE ${atChild} AS c SET ${ident(field.column)} = x.chosen FROM (SELECT t.id, (${chosen}) AS chosen FROM ${atChild} AS t) AS x WHERE x.id = c.id AND ${columnIn('c', field)} IS DISTINCT FROM x.chosen`,
+      ],
+      {
+        table: child.id,
+        text: probeText(`SELECT ${columnIn('l', own)} AS id, count(*)::text AS shown FROM ${atLink} AS l GROUP BY 1 HAVING count(*) > 1`),
+        meaning: 'loses',
+        sentence: (count, _, locale) =>
+          `${plural(count, 'record', 'records', locale)} of ${child.name} ${count === 1 ? 'has' : 'have'} more than one of ${parent.name} and ${count === 1 ? 'keeps' : 'keep'} the first. The others are kept for 30 days. Undo restores them.`,
+      },
+    ),
+  ];
+}
+
+const wayOfSeveral = (plan: SeveralParents, design: AppDesign, between: AppDesign, schema: string): Way => {
+  const { child, field } = relationshipOf(design, plan.relationship);
+  return { between, schema, child, reference: field, link: plan.link.id, toChild: plan.child.field, toParent: plan.parent.field };
+};
+
+/** The relationships whose children are called by a name on a table. */
+const childrenNames = (design: AppDesign, table: string): readonly string[] =>
+  design.relationships.filter((one) => one.parent === table).map((one) => one.childrenName);
+
+export const severalParents: RearrangementKind<SeveralParents> = {
+  problem: (plan, design) => {
+    const { parent, child } = relationshipOf(design, plan.relationship);
+    if (tableOf(design, child).isLink) return 'Each record can have several already.';
+    return parent === child ? `${tableOf(design, child).name} refers to itself. Only records of two tables can be paired.` : null;
+  },
+  says: (plan, design) => {
+    const { parent, child } = relationshipOf(design, plan.relationship);
+    return `Records of ${tableOf(design, child).name} can have several of ${tableOf(design, parent).name}`;
+  },
+  between: (plan, design) => {
+    const { parent, child } = relationshipOf(design, plan.relationship);
+    const [up, down] = [tableOf(design, parent), tableOf(design, child)];
+    return withChanges(design, [
+      {
+        kind: 'add_link',
+        id: plan.link.id,
+        name: freeName(
+          `${up.name.slice(0, 25)} of ${down.name.slice(0, 25)}`,
+          design.tables.map((table) => table.name),
+        ),
+        form: plan.link.form,
+        list: plan.link.list,
+        together: plan.link.together,
+        sides: [
+          {
+            table: parent,
+            relationship: plan.parent.relationship,
+            shownAs: freeName(plan.parent.shownAs, [...childrenNames(design, parent), ...up.fields.map((field) => field.name)]),
+            field: plan.parent.field,
+            fieldName: up.name,
+          },
+          { table: child, relationship: plan.child.relationship, shownAs: plan.child.shownAs, field: plan.child.field, fieldName: down.name },
+        ],
+      },
+    ]);
+  },
+  loose: (plan, design) => [relationshipOf(design, plan.relationship).field],
+  after: (plan, design, between) => {
+    const { child, field } = relationshipOf(design, plan.relationship);
+    return withChanges(between, [
+      { kind: 'remove_field', table: child, field },
+      { kind: 'change_relationship', relationship: plan.parent.relationship, childrenName: plan.parent.shownAs },
+    ]);
+  },
+  moves: (plan, design, between, schema) => {
+    const way = wayOfSeveral(plan, design, between, schema);
+    return { there: toPairs(way), back: () => toReference(way) };
+  },
+};
+
+/** The relationships of a table of pairs, that of the child and that of the parent. */
+function pairOf(plan: OneParent, design: AppDesign): readonly [Relationship, Relationship] {
+  const own = relationshipOf(design, plan.child);
+  const other = otherSide(design, own);
+  if (other === null) throw new TypeError(`${plan.link} has no two sides`);
+  return [own, other.relationship];
+}
+
+export const oneParent: RearrangementKind<OneParent> = {
+  problem: (plan, design) => {
+    const sides = sidesOf(design, tableOf(design, plan.link));
+    return sides?.some((side) => side.relationship.id === plan.child) === true ? null : 'This is no relationship of pairs.';
+  },
+  says: (plan, design) => {
+    const [own, other] = pairOf(plan, design);
+    return `Records of ${tableOf(design, own.parent).name} have one of ${tableOf(design, other.parent).name}`;
+  },
+  between: (plan, design) => {
+    const [own, other] = pairOf(plan, design);
+    const parent = tableOf(design, other.parent);
+    return withChanges(design, [
+      {
+        kind: 'add_relationship',
+        id: plan.reference.relationship,
+        parent: parent.id,
+        child: own.parent,
+        fieldId: plan.reference.field,
+        fieldName: plan.reference.name,
+        childrenName: freeName(plan.reference.childrenName, [...childrenNames(design, parent.id), ...parent.fields.map((field) => field.name)]),
+        required: false,
+        whenParentRemoved: 'refuse',
+      },
+    ]);
+  },
+  loose: () => [],
+  after: (plan, _, between) =>
+    withChanges(between, [
+      { kind: 'remove', part: 'table', id: plan.link },
+      { kind: 'change_relationship', relationship: plan.reference.relationship, childrenName: plan.reference.childrenName },
+    ]),
+  moves: (plan, design, between, schema) => {
+    const [own, other] = pairOf(plan, design);
+    const way = { between, schema, child: own.parent, reference: plan.reference.field, link: plan.link, toChild: own.field, toParent: other.field };
+    return { there: toReference(way), back: () => toPairs(way) };
+  },
+};

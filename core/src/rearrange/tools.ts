@@ -1,0 +1,59 @@
+/** What the kinds of rearrangement have in common: applying changes, replacing ids, and the SQL of values. */
+import type { AppDesign, StoredField, Table, FieldId } from '../design/design.js';
+import { isStored } from '../design/design.js';
+import { fieldOf } from '../design/read.js';
+import { membersOf } from '../expression/names.js';
+import { columnKind } from '../migration/columns.js';
+import type { MigrationStep, Probe } from '../migration/migration.js';
+import { applyChanges } from '../parts/change.js';
+import type { DesignChange } from '../parts/design-change.js';
+import { designMessage } from '../parts/issues.js';
+import { ident } from '../sql/sql.js';
+import { Impossible } from './rearrangement.js';
+
+/** @throws Impossible with what is wrong */
+export function withChanges(design: AppDesign, changes: readonly DesignChange[]): AppDesign {
+  const result = applyChanges(design, changes);
+  if (result.ok) return result.design;
+  throw new Impossible(result.issues.map(designMessage).join(' '));
+}
+
+/** The same value with ids replaced wherever it has them; what has none stays the same object. */
+export function swapped<T>(value: T, ids: ReadonlyMap<string, string>): T {
+  if (typeof value === 'string') return (ids.get(value) ?? value) as T;
+  if (typeof value !== 'object' || value === null) return value;
+  if (Array.isArray(value)) {
+    const all: unknown[] = value.map((one: unknown) => swapped(one, ids));
+    return all.every((one, i) => one === value[i]) ? value : (all as T);
+  }
+  const before = Object.entries(value);
+  const after = before.map(([name, one]) => [ids.get(name) ?? name, swapped<unknown>(one, ids)] as const);
+  return after.every(([name, one], i) => name === before[i]?.[0] && one === before[i][1]) ? value : (Object.fromEntries(after) as T);
+}
+
+/** What a field of a table is called in expressions. */
+export const nameInExpressions = (design: AppDesign, table: string, field: FieldId): string =>
+  membersOf(design, table).find((member) => member.kind === 'field' && member.field.id === field)?.name ?? '';
+
+/** @throws Impossible when it is not in the database */
+export function storedFieldOf(table: Table, id: FieldId): StoredField {
+  const field = fieldOf(table, id);
+  if (!isStored(field)) throw new Impossible(`${field.name} is calculated and holds no values.`);
+  return field;
+}
+
+/** A step of values going over, with what is told of it before. */
+export const valueStep = (description: string, sql: readonly string[], probe: Probe | null = null): MigrationStep => ({
+  effect: probe?.meaning === 'loses' ? 'loses' : 'free',
+  description,
+  sql,
+  probe,
+  isIndex: false,
+});
+
+/** SQL: the text of a field's values, its column being that of the row called `of`. */
+export const textIn = (of: string, field: StoredField): string => columnKind(field).asText(columnIn(of, field), field);
+export const columnIn = (of: string, field: Pick<StoredField, 'column'>): string => `${of}.${ident(field.column)}`;
+
+/** SQL: the same for texts that differ only in capitals and blanks. */
+export const foldedSql = (text: string): string => `lower(regexp_replace(btrim(${text}), '\\s+', ' ', 'g'))`;

@@ -1,0 +1,127 @@
+/** The way from one design of an app to another: what it asks the records before, and what it does to the database. */
+import {
+  difference,
+  Impossible,
+  literal,
+  rearranged,
+  viewChange,
+  Rearrangement,
+  type AppDesign,
+  type Kept,
+  type Migration,
+  type MigrationStep,
+  type Person,
+  type StepAnswer,
+} from '@bibliona/core';
+import type { EntityManager, QueryRunner } from 'typeorm';
+import { z } from 'zod';
+import { KeptParts, type AppRow } from '../db/entities.js';
+import { runDefinition } from '../db/run.js';
+import { Refusal } from '../http/refusal.js';
+import { askProbes, pgMessage } from './probes.js';
+
+export const keptSchemaOf = (schema: string): string => `${schema}_kept`;
+/** Where SQL clients find the tables under today's labels. */
+export const viewSchemaOf = (schema: string): string => `${schema}_views`;
+
+/** A rearrangement as a version keeps it. `since`: when the values first went, as PostgreSQL prints it. */
+export const KeptRearrangement = z.object({ plan: Rearrangement, since: z.string() });
+export type KeptRearrangement = z.infer<typeof KeptRearrangement>;
+
+export interface Way {
+  readonly before: AppDesign;
+  readonly after: AppDesign;
+  /** Values that go over on the way, in a design in which what comes and what goes both stand; null: none do. */
+  readonly over: { readonly between: AppDesign; readonly moves: readonly MigrationStep[] } | null;
+}
+
+/** The way there. @throws Refusal invalid with the reason */
+export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly says: string } {
+  try {
+    const { between, after, says, moves } = rearranged(before, plan, schema);
+    return { before, after, says, over: { between, moves: moves.there } };
+  } catch (error) {
+    if (error instanceof Impossible) throw new Refusal('invalid', error.message);
+    throw error;
+  }
+}
+
+/** The way back to the design that was rearranged. */
+export function wayBack(before: AppDesign, after: AppDesign, kept: KeptRearrangement, schema: string): Way {
+  try {
+    const { between, moves } = rearranged(after, kept.plan, schema);
+    return { before, after, over: { between, moves: moves.back(`${literal(kept.since)}::timestamptz`) } };
+  } catch (error) {
+    // A plan of an earlier version of the product that is not understood now: values come back as they were set aside.
+    if (error instanceof Impossible) return { before, after, over: null };
+    throw error;
+  }
+}
+
+/** What it would find, without going it. */
+export async function askWay(manager: EntityManager, runner: QueryRunner, app: AppRow, way: Way, person: Person): Promise<readonly StepAnswer[]> {
+  const steps = way.over?.moves ?? (await migrationOf(manager, app, way.before, way.after)).steps;
+  return askProbes(runner, steps, { schema: app.schema, design: way.before }, person);
+}
+
+/**
+ * Goes it, and gives the indexes that are left to be made.
+ * @throws Refusal invalid when records do not meet the design
+ */
+export async function goWay(
+  manager: EntityManager,
+  runner: QueryRunner,
+  app: AppRow,
+  { before, after, over }: Way,
+  person: Person,
+  leaveIndexes: boolean,
+): Promise<readonly string[]> {
+  const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
+  try {
+    await runDefinition(runner, views.drop);
+    let from = before;
+    if (over !== null) {
+      await migrate(manager, runner, app, before, over.between, false);
+      for (const step of over.moves) await runDefinition(runner, step.sql);
+      from = over.between;
+      const { steps } = await migrationOf(manager, app, from, after);
+      const blocked = (await askProbes(runner, steps, { schema: app.schema, design: from }, person)).filter((step) => step.blocks);
+      if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
+    }
+    const later = await migrate(manager, runner, app, from, after, leaveIndexes);
+    await runDefinition(runner, views.make);
+    return later;
+  } catch (error) {
+    const message = error instanceof Refusal ? null : pgMessage(error, after);
+    throw message === null ? error : new Refusal('invalid', message);
+  }
+}
+
+async function migrate(
+  manager: EntityManager,
+  runner: QueryRunner,
+  app: AppRow,
+  before: AppDesign,
+  after: AppDesign,
+  leaveIndexes: boolean,
+): Promise<string[]> {
+  const migration = await migrationOf(manager, app, before, after);
+  for (const step of migration.steps) if (!leaveIndexes || !step.isIndex) await runDefinition(runner, step.sql);
+  for (const part of migration.restores) await manager.delete(KeptParts, { appId: app.id, name: part.name });
+  if (migration.keeps.length > 0)
+    await manager.insert(
+      KeptParts,
+      migration.keeps.map((what) => ({ appId: app.id, name: what.name, what: what })),
+    );
+  return leaveIndexes ? migration.steps.filter((step) => step.isIndex).flatMap((step) => step.sql) : [];
+}
+
+async function migrationOf(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Migration> {
+  const kept = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.app_id = :id', { id: app.id }).orderBy('kept.at', 'DESC').getMany();
+  return difference(before, after, {
+    schema: app.schema,
+    keptSchema: keptSchemaOf(app.schema),
+    stamp: `v${app.version + 1}`,
+    kept: kept.map((row) => row.what as Kept),
+  });
+}

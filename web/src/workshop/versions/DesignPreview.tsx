@@ -1,0 +1,48 @@
+import { contract, type DesignTarget } from '@bibliona/core';
+import { useQuery, type UseQueryResult } from '@tanstack/react-query';
+import { call, messageOf } from '../../state/api.js';
+import { useApp } from '../../state/app.js';
+import { keys } from '../../state/keys.js';
+import { Note } from '../../ui/Note.js';
+import { Waiting } from '../../ui/Waiting.js';
+import { RecordLinks } from '../RecordLinks.js';
+import { differenceWords } from './difference-words.js';
+
+type Preview = Awaited<ReturnType<typeof call<typeof contract.previewRestore>>>;
+
+/** What another design would change in the app and in its records. */
+export function useDesignPreview(to: DesignTarget): UseQueryResult<Preview> {
+  const app = useApp();
+  return useQuery({
+    queryKey: [...keys.log(app.id), app.version, 'restore', to],
+    queryFn: () => call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to } }),
+    gcTime: 0,
+    retry: false,
+  });
+}
+
+/** Records first: what happens to them is what a person has to decide about. */
+export function DesignPreview({ preview: { data, error } }: { readonly preview: UseQueryResult<Preview> }) {
+  if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
+  if (data === undefined) return <Waiting />;
+  if (data.differences.length === 0) return <p>It is the same as what you see now.</p>;
+  const found = data.steps.filter((step) => step.found !== null);
+  return (
+    <>
+      {found.length > 0 && (
+        <Note kind={found.some((step) => step.blocks) ? 'bad' : 'look'}>
+          {found.map((step, i) => (
+            <span key={i}>
+              {step.found} <RecordLinks records={step.records} />
+            </span>
+          ))}
+        </Note>
+      )}
+      <ul className="touches" aria-label="What would change">
+        {data.differences.map((difference, i) => (
+          <li key={i}>{differenceWords(difference, 'would')}</li>
+        ))}
+      </ul>
+    </>
+  );
+}
