@@ -20,7 +20,7 @@ const refusal = async (app: OpenApp, plan: Rearrangement): Promise<string> =>
 const step = (app: OpenApp, direction: 'undo' | 'redo'): Promise<OpenApp> =>
   ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
 const rows = (app: OpenApp, text: string): Promise<Record<string, unknown>[]> =>
-  it.sql(text.replaceAll('~', `"app_${app.id}"`)) as Promise<Record<string, unknown>[]>;
+  it.sql<Record<string, unknown>>(text.replaceAll("~", `"app_${app.id}"`));
 const found = (answer: Awaited<ReturnType<typeof preview>>): readonly string[] => answer.steps.flatMap((one) => one.found ?? []);
 
 const yard: readonly DesignChange[] = [

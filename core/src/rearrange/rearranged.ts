@@ -2,12 +2,12 @@
 import type { AppDesign, Field } from '../design/design.js';
 import { NotInDesign } from '../design/read.js';
 import { expressionIssues, structureIssues } from '../parts/check-design.js';
-import { designMessage } from '../parts/issues.js';
 import { fieldToTable } from './field-to-table.js';
 import { moveFields } from './move-fields.js';
 import type { Rearrangement } from './plans.js';
 import { Impossible, type RearrangementKind, type ValueMoves } from './rearrangement.js';
 import { oneParent, severalParents } from './several-parents.js';
+import { toldIssues } from './tools.js';
 
 const kinds: { readonly [K in Rearrangement['kind']]: RearrangementKind<Extract<Rearrangement, { kind: K }>> } = {
   field_to_table: fieldToTable,
@@ -34,7 +34,7 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
     const after = kind.after(plan, design, between) as AppDesign;
     const structure = structureIssues(after);
     const issues = structure.length > 0 ? structure : expressionIssues(after);
-    if (issues.length > 0) throw new Impossible(issues.map(designMessage).join(' '));
+    if (issues.length > 0) throw new Impossible(toldIssues(issues));
     const loose = new Set(kind.loose(plan, design));
     return { between: loosened(between, loose), after, says: kind.says(plan, design), moves: kind.moves(plan, design, between, schema) };
   } catch (error) {

@@ -3,9 +3,10 @@ import type { AppDesign, Relationship, Table } from '../design/design.js';
 import { fieldOf, otherSide, relationshipOf, sidesOf, tableOf } from '../design/read.js';
 import type { MigrationStep } from '../migration/migration.js';
 import { plural, probeText } from '../migration/probes.js';
+import { usesOf } from '../parts/expressions.js';
 import { freeName } from '../shapes/slug.js';
 import { ident } from '../sql/sql.js';
-import { columnIn, storedFieldOf, valueStep, withChanges } from './tools.js';
+import { columnIn, listed, storedFieldOf, valueStep, withChanges } from './tools.js';
 import type { OneParent, SeveralParents } from './plans.js';
 import type { RearrangementKind } from './rearrangement.js';
 
@@ -73,11 +74,20 @@ const wayOfSeveral = (plan: SeveralParents, design: AppDesign, between: AppDesig
 const childrenNames = (design: AppDesign, table: string): readonly string[] =>
   design.relationships.filter((one) => one.parent === table).map((one) => one.childrenName);
 
+/** Expressions that take what a reference names as one record: no words of theirs could mean several. */
+function asOne(design: AppDesign, field: string): string | null {
+  const places = usesOf(design, field).map((place) => place.label);
+  return places.length === 0
+    ? null
+    : `It is used as one record in ${places.length === 1 ? 'one place' : `${places.length} places`}: ${listed(places)}. Change ${places.length === 1 ? 'that' : 'those'} first.`;
+}
+
 export const severalParents: RearrangementKind<SeveralParents> = {
   problem: (plan, design) => {
-    const { parent, child } = relationshipOf(design, plan.relationship);
+    const { parent, child, field } = relationshipOf(design, plan.relationship);
     if (tableOf(design, child).isLink) return 'Each record can have several already.';
-    return parent === child ? `${tableOf(design, child).name} refers to itself. Only records of two tables can be paired.` : null;
+    if (parent === child) return `${tableOf(design, child).name} refers to itself. Only records of two tables can be paired.`;
+    return asOne(design, field);
   },
   says: (plan, design) => {
     const { parent, child } = relationshipOf(design, plan.relationship);

@@ -7,7 +7,7 @@ import { columnKind } from '../migration/columns.js';
 import type { MigrationStep, Probe } from '../migration/migration.js';
 import { applyChanges } from '../parts/change.js';
 import type { DesignChange } from '../parts/design-change.js';
-import { designMessage } from '../parts/issues.js';
+import { designMessage, type DesignIssue } from '../parts/issues.js';
 import { ident } from '../sql/sql.js';
 import { Impossible } from './rearrangement.js';
 
@@ -15,7 +15,20 @@ import { Impossible } from './rearrangement.js';
 export function withChanges(design: AppDesign, changes: readonly DesignChange[]): AppDesign {
   const result = applyChanges(design, changes);
   if (result.ok) return result.design;
-  throw new Impossible(result.issues.map(designMessage).join(' '));
+  throw new Impossible(toldIssues(result.issues));
+}
+
+/** So much of what is in the way is told. */
+const mostTold = 5;
+
+/** The first of what is wrong, in words. */
+export const toldIssues = (issues: readonly DesignIssue[]): string =>
+  [...issues.slice(0, mostTold).map(designMessage), ...(issues.length > mostTold ? [`And ${issues.length - mostTold} more.`] : [])].join(' ');
+
+/** Several things in a row, the first of them by name. */
+export function listed(names: readonly string[]): string {
+  const told = names.slice(0, mostTold);
+  return names.length > mostTold ? `${told.join(', ')} and ${names.length - mostTold} more` : told.join(', ');
 }
 
 /** The same value with ids replaced wherever it has them; what has none stays the same object. */

@@ -124,15 +124,16 @@ export function useDesignChange() {
   };
 }
 
-/** Makes an earlier version of the design, or one from a file, the newest one; what would be lost is asked about first. */
+/** Makes an earlier version of the design, one from a file, or a rearranged one the newest one; what would be lost is asked about first. */
 export function useRestore() {
   const shown = useApp();
   const client = useQueryClient();
-  return (to: DesignTarget, title: string): Promise<ChangeOutcome> =>
+  /** @param hasSeen whether the person has been shown what would be lost, and wants it */
+  return (to: DesignTarget, title: string, hasSeen = false): Promise<ChangeOutcome> =>
     inTurn(() => {
       const app = client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
       return attempt(client, app.id, title, (acceptLoss) =>
-        call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss } }),
+        call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss: acceptLoss || hasSeen } }),
       );
     });
 }

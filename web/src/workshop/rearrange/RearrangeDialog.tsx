@@ -25,10 +25,18 @@ export function RearrangeDialog(props: {
   const restore = useRestore();
   const [isSending, setSending] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
+  const written = plan === null ? null : JSON.stringify(plan);
+  const [asked, setAsked] = useState(written);
+  useEffect(() => {
+    const timer = setTimeout(() => setAsked(written), pause);
+    return () => clearTimeout(timer);
+  }, [written]);
+  const preview = useDesignPreview(asked === null ? null : { kind: 'rearranged', plan: JSON.parse(asked) as Rearrangement });
   const send = async (): Promise<void> => {
     if (plan === null) return setProblem('Fill in what is missing.');
     setSending(true);
-    const outcome = await restore({ kind: 'rearranged', plan }, `${title}?`);
+    // What is shown here need not be asked about again.
+    const outcome = await restore({ kind: 'rearranged', plan }, `${title}?`, asked === written && preview.data !== undefined);
     setSending(false);
     if (outcome === true) onDone();
     else setProblem(outcome.text);
@@ -36,19 +44,8 @@ export function RearrangeDialog(props: {
   return (
     <FormDialog isWide title={title} intro={intro} onClose={onClose} onSubmit={() => void send()} verb={verb} isSending={isSending}>
       {children}
-      {plan !== null && <Shown plan={plan} />}
+      {plan !== null && asked !== null && <DesignPreview preview={preview} />}
       {problem !== null && <Note kind="bad">{problem}</Note>}
     </FormDialog>
   );
-}
-
-function Shown({ plan }: { readonly plan: Rearrangement }) {
-  const written = JSON.stringify(plan);
-  const [asked, setAsked] = useState(written);
-  useEffect(() => {
-    const timer = setTimeout(() => setAsked(written), pause);
-    return () => clearTimeout(timer);
-  }, [written]);
-  const preview = useDesignPreview({ kind: 'rearranged', plan: JSON.parse(asked) as Rearrangement });
-  return <DesignPreview preview={preview} />;
 }

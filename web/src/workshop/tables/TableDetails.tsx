@@ -36,7 +36,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const sides = sidesOf(app.design, table);
   if (sides !== null) return <LinkDetails link={table} sides={sides} />;
   const field = table.fields.find((one) => one.id === fieldId);
-  if (field !== undefined || fieldId === 'new') return <FieldEditor key={fieldId} table={table} field={field} onDone={toTable} />;
+  if (field !== undefined || fieldId === 'new') return <FieldEditor key={`${fieldId} ${field?.kind ?? ''}`} table={table} field={field} onDone={toTable} />;
   const relationships = app.design.relationships.filter((relationship) => relationship.parent === table.id || relationship.child === table.id);
   return (
     <>

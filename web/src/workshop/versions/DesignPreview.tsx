@@ -10,12 +10,13 @@ import { differenceWords } from './difference-words.js';
 
 type Preview = Awaited<ReturnType<typeof call<typeof contract.previewRestore>>>;
 
-/** What another design would change in the app and in its records. */
-export function useDesignPreview(to: DesignTarget): UseQueryResult<Preview> {
+/** What another design would change in the app and in its records; null: it is not known yet which. */
+export function useDesignPreview(to: DesignTarget | null): UseQueryResult<Preview> {
   const app = useApp();
   return useQuery({
     queryKey: [...keys.log(app.id), app.version, 'restore', to],
-    queryFn: () => call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to } }),
+    queryFn: () => call(contract.previewRestore, { params: { app: app.id }, body: { version: app.version, to: to as DesignTarget } }),
+    enabled: to !== null,
     gcTime: 0,
     retry: false,
   });

@@ -1,0 +1,109 @@
+/** Values that go over to other tables, and come back. */
+import type { Page } from 'playwright-core';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { barriersOf, choose, openDemo, type House } from './browser.js';
+
+let house: House;
+let page: Page;
+beforeAll(async () => {
+  ({ house, page } = await openDemo());
+});
+afterAll(() => house.close());
+
+/** Visits to 24 hives at 4 apiaries, each row with all of it, and one slip. */
+const flat = [
+  'Visit,Hive,Apiary,Region,Kilograms',
+  ...Array.from({ length: 240 }, (_, i) =>
+    [i + 1, `H-${i % 24}`, `Site ${i % 4}`, i === 20 ? 'Inland' : ['Moor', 'Coast', 'Valley', 'Fell'][i % 4], 10 + (i % 7)].join(','),
+  ),
+].join('\n');
+
+/** Presses the button of a dialog once it has shown what would change. */
+async function press(name: string): Promise<void> {
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('list', { name: 'What would change' }).waitFor();
+  await dialog.getByRole('button', { name, exact: true }).click();
+  await dialog.waitFor({ state: 'detached' });
+}
+
+test('what a table repeats is found, becomes a table, and is a column again', async () => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'App', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'New app' });
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Flat');
+  await dialog.getByRole('radio', { name: /^A spreadsheet/u }).check();
+  await dialog.getByRole('button', { name: 'Make the app' }).click();
+  await page.getByLabel('Spreadsheet file').setInputFiles({ name: 'Visits.csv', mimeType: 'text/csv', buffer: Buffer.from(flat) });
+  await page.getByRole('button', { name: 'Import 240 rows' }).click();
+  await page.getByRole('link', { name: 'Look at the table' }).click();
+
+  await page.getByRole('button', { name: 'Find repeats' }).click();
+  const found = page.getByRole('dialog', { name: 'What Visits repeats' });
+  const apiary = found.getByRole('listitem').filter({ hasText: 'Nearly always the same for one Apiary: Region.' });
+  await apiary.getByText('4 values in 240 records').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await apiary.getByRole('button', { name: 'Make it a table' }).click();
+
+  const making = page.getByRole('dialog', { name: 'Make Apiary a table' });
+  await making.getByText('4 records of Apiaries are made: “Site 0”, “Site 1”, “Site 2”, “Site 3”.').waitFor();
+  await making.getByText('1 record of Visits has another Region than most with the same Apiary, or no Apiary: “Inland”.').waitFor();
+  await making.getByRole('textbox', { name: 'Name of the table' }).fill('');
+  await making.getByRole('button', { name: 'Make the table' }).click();
+  await making.getByText('Fill in what is missing.').waitFor();
+  await making.getByRole('textbox', { name: 'Name of the table' }).fill('Visits');
+  await making.getByText(/already|taken/u).waitFor();
+  await making.getByRole('textbox', { name: 'Name of the table' }).fill('Sites');
+  await making.getByText('4 records of Sites are made').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await press('Make the table');
+
+  await page.getByRole('button', { name: 'Table Sites, 4 records' }).waitFor();
+  await page.getByText('First 4 of 4 records').waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('Undone: Made Apiary of Visits the table Sites').waitFor();
+  await page.getByRole('button', { name: 'Table Sites, 4 records' }).waitFor({ state: 'detached' });
+  await page
+    .getByRole('link', { name: /^Visits/u })
+    .first()
+    .click();
+  await page.getByRole('cell', { name: 'Site 3' }).first().waitFor();
+});
+
+test('a field moves to the table that a reference leads to, and its records go on showing it', async () => {
+  await page.getByRole('button', { name: 'Redo' }).click();
+  // It sets a value aside again, so it asks again.
+  await page.getByRole('button', { name: 'Redo “Made Apiary of Visits the table Sites”' }).click();
+  await page.getByText('Redone: Made Apiary of Visits the table Sites').waitFor();
+  await page.getByRole('link', { name: /^Kilograms/u }).click();
+  await page.getByRole('button', { name: 'Move to another table' }).click();
+  const moving = page.getByRole('dialog', { name: 'Move fields of Visits' });
+  await moving.getByText(/records of Visits have another Kilograms than most with the same Apiary/u).waitFor();
+  await press('Move');
+  // The editor of the field is that of a formula now.
+  await page.getByRole('textbox').filter({ hasText: 'Apiary.Kilograms' }).waitFor();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('Undone: Moved Kilograms from Visits to Sites').waitFor();
+  await page.getByRole('combobox', { name: 'Kind' }).getByText('Whole number').waitFor();
+});
+
+test('one parent becomes several, unless something takes it for one, and one again', async () => {
+  await page.getByRole('button', { name: 'Back to Visits' }).click();
+  await page.getByRole('link', { name: /^Apiary/u }).click();
+  await page.getByRole('button', { name: 'Allow several of Sites' }).click();
+  const several = page.getByRole('dialog', { name: 'Several Sites for one of Visits' });
+  await several.getByText(/^It is used as one record in one place: the formula Region of Visits. Change that first./u).waitFor();
+  await several.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('button', { name: 'Back to Visits' }).click();
+  await page.getByRole('link', { name: /^Region/u }).click();
+  await page.getByRole('button', { name: 'Remove field' }).click();
+  await page.getByRole('link', { name: /^Apiary/u }).click();
+  await page.getByRole('button', { name: 'Allow several of Sites' }).click();
+  await press('Allow several');
+  await page.getByText('A record of Sites can have several of Visits').waitFor();
+  await page.getByRole('button', { name: 'Allow only one' }).click();
+  await choose(page.getByRole('dialog'), 'Who has only one', 'Visits');
+  await press('Allow only one');
+  await page.getByRole('heading', { name: 'Site' }).waitFor();
+  await page.getByRole('cell', { name: 'Site 3' }).first().waitFor();
+  expect(house.faults).toEqual([]);
+});
