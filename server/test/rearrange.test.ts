@@ -1,5 +1,6 @@
 /** Rearranging a design takes the values of records along: there, back by undo, and there again. */
 import { contract, grantOf, type DesignChange, type OpenApp, type Rearrangement } from '@bibliona/core';
+import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { field, honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
@@ -19,8 +20,7 @@ const refusal = async (app: OpenApp, plan: Rearrangement): Promise<string> =>
   (await ada.refused(contract.restoreDesign, { params: { app: app.id }, body: { ...body(app, plan), acceptLoss: true } })).body.message;
 const step = (app: OpenApp, direction: 'undo' | 'redo'): Promise<OpenApp> =>
   ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
-const rows = (app: OpenApp, text: string): Promise<Record<string, unknown>[]> =>
-  it.sql<Record<string, unknown>>(text.replaceAll("~", `"app_${app.id}"`));
+const rows = (app: OpenApp, text: string): Promise<Record<string, unknown>[]> => it.sql<Record<string, unknown>>(text.replaceAll('~', `"app_${app.id}"`));
 const found = (answer: Awaited<ReturnType<typeof preview>>): readonly string[] => answer.steps.flatMap((one) => one.found ?? []);
 
 const yard: readonly DesignChange[] = [
@@ -138,6 +138,34 @@ describe('a text becomes a table', () => {
       { name: 'North', warden: 'Bede' },
     ]);
     expect(await rows(again, 'SELECT code FROM ~.hives WHERE region_reference IS NULL')).toEqual([]);
+  });
+
+  test('whatever records say, undo leaves them as they were, and each refers to what it said', { timeout: 120_000 }, async () => {
+    let app = await makeApp(ada, 'Any rows', [...yard, { kind: 'change_field', table: 'hives', field: field('text', 'h_region', 'Region') }]);
+    const said = fc.record({
+      region: fc.constantFrom(null, 'a', 'A', ' a', 'a  b', 'A B', 'é', "o'c", '0'),
+      warden: fc.constantFrom(null, 'x', 'y'),
+      rain: fc.constantFrom(null, 1, 2),
+    });
+    await fc.assert(
+      fc.asyncProperty(fc.array(said, { maxLength: 12 }), async (all) => {
+        await rows(app, 'DELETE FROM ~.hives');
+        for (const [i, { region, warden, rain }] of all.entries())
+          await it.sql(`INSERT INTO "app_${app.id}".hives (code, region, warden, rain) VALUES ($1, $2, $3, $4)`, [
+            String(i).padStart(2, '0'),
+            region,
+            warden,
+            rain,
+          ]);
+        const made = await rearrange(app, plan);
+        const folded = (text: string | null): string | null => text?.trim().replaceAll(/\s+/gu, ' ').toLowerCase() ?? null;
+        const names = await rows(made, 'SELECT r.name FROM ~.hives AS h LEFT JOIN ~.regions AS r ON r.id = h.region_reference ORDER BY h.code');
+        expect(names.map((row) => folded(row['name'] as string | null))).toEqual(all.map((row) => folded(row.region)));
+        app = await step(made, 'undo');
+        expect(await rows(app, 'SELECT region, warden, rain FROM ~.hives ORDER BY code')).toEqual(all);
+      }),
+      { numRuns: 25 },
+    );
   });
 
   test('is refused where something needs it as it is, and says what', async () => {

@@ -58,5 +58,7 @@ export function repeatsOf(design: AppDesign, table: Table, rows: readonly (reado
       field.kind === 'text' && cannotGo(design, table, field) === null && values > 1 && names.length >= fewestRecords && values * leastRepeated <= names.length;
     return carried.length > 0 || isWorth ? [{ field: field.id, values, records: names.length, carried }] : [];
   });
-  return found.sort((a, b) => b.carried.length - a.carried.length);
+  // What goes along with another has a table by that.
+  const gone = new Set(found.flatMap((one) => one.carried));
+  return found.filter((one) => one.carried.length > 0 || !gone.has(one.field)).sort((a, b) => b.carried.length - a.carried.length);
 }
