@@ -195,9 +195,12 @@ describe('a text becomes a table', () => {
     });
     const app = await makeApp(ada, 'Roles', [...yard, role('all_hives', ''), role('some_hives', 'Warden = "Bede"')]);
     await fill(app);
+    expect(found(await preview(app, plan))).toContain(
+      "The role some_hives can't see Regions, and no longer sees Region, Warden of Hives. Grant it to see Regions under Permissions if it should.",
+    );
     const made = await rearrange(app, plan);
     const grants = (id: string) => made.design.roles.find((one) => one.id === id)?.grants.filter((grant) => grant.table === 'regions');
-    expect(grants('all_hives')).toMatchObject([{ see: true, add: true, change: false, hidden: ['r_rain'] }]);
+    expect(grants('all_hives')).toMatchObject([{ see: true, add: true, change: true, hidden: ['r_rain'], locked: ['r_name'] }]);
     expect(grants('some_hives')).toEqual([]);
   });
 });
@@ -243,6 +246,47 @@ describe('fields move over a reference', () => {
     const undone = await step(moved, 'undo');
     expect(undone.design).toEqual(app.design);
     expect(await rows(undone, 'SELECT code, town FROM ~.hives ORDER BY code')).toEqual(towns.map(([code, , town]) => ({ code, town })));
+  });
+});
+
+test('where fields go, nobody sees or changes more than before', async () => {
+  const role = (id: string, grants: readonly object[]): DesignChange => ({
+    kind: 'put',
+    part: 'role',
+    value: {
+      id,
+      name: id,
+      description: '',
+      everything: false,
+      menu: [],
+      grants: grants.map((grant, i) => ({ ...grantOf(`g_${id}_${i}`, 'hives'), ...grant })),
+    },
+  });
+  const sites = { table: 'apiaries', change: true };
+  const app = await makeApp(ada, 'Who sees', [
+    ...honey,
+    { kind: 'add_field', table: 'hives', field: field('text', 'h_town', 'Town') },
+    role('only_sites', [sites]),
+    role('hidden_town', [sites, { hidden: ['h_town'] }]),
+    role('some_towns', [sites, { hidden: ['h_town'] }, { condition: 'Gentle' }]),
+    role('reads_town', [sites, {}]),
+    role('writes_town', [sites, { change: true }]),
+    role('no_sites', [{}]),
+  ]);
+  const move: Rearrangement = { kind: 'move_fields', relationship: 'r_hives', carried: [{ field: 'h_town', to: 'a_town' }] };
+  expect(found(await preview(app, move))).toEqual([
+    "The role no_sites can't see Apiaries, and no longer sees Town of Hives. Grant it to see Apiaries under Permissions if it should.",
+  ]);
+  const { design } = await rearrange(app, move);
+  const aside = Object.fromEntries(
+    design.roles.flatMap((one) => one.grants.filter((grant) => grant.table === 'apiaries').map((grant) => [one.id, [grant.hidden, grant.locked]])),
+  );
+  expect(aside).toEqual({
+    only_sites: [['a_town'], []],
+    hidden_town: [['a_town'], []],
+    some_towns: [['a_town'], []],
+    reads_town: [[], ['a_town']],
+    writes_town: [[], []],
   });
 });
 

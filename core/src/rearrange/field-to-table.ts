@@ -13,23 +13,25 @@ import { ident } from '../sql/sql.js';
 import { canBeTable, cannotGo } from './cannot-go.js';
 import { carryMoves, planOf, withFormulas } from './carry.js';
 import type { FieldToTable as Plan } from './plans.js';
+import { reachOf, whatBeginsEmpty, whoSeesLess } from './rights.js';
 import type { RearrangementKind } from './rearrangement.js';
 import { columnIn, foldedSql, nameInExpressions, storedFieldOf, swapped, textIn, valueStep, withChanges } from './tools.js';
 
 const tableIn = (plan: Plan, design: AppDesign): Table => tableOf(design, plan.table);
 
-/** What a role can do with records that were texts before: it sees them where it sees them all, and makes them where it could write them. */
+/** What a role can do with records that were texts before: see them where it saw all of them, make them where it could write them. */
 function grantFor(plan: Plan, role: Role): Grant | null {
-  const seeing = role.grants.filter((grant) => grant.table === plan.table && grant.see && !grant.hidden.includes(plan.field));
-  if (role.everything || !seeing.some((grant) => grant.condition === '')) return null;
-  const writes = seeing.some((grant) => (grant.add || grant.change) && !grant.locked.includes(plan.field));
-  const isAside = (list: 'hidden' | 'locked') => (one: { readonly field: string }) => seeing.every((grant) => grant[list].includes(one.field));
-  const toOf = (one: { readonly to: string }): string => one.to;
+  const reach = reachOf(role, plan.table, plan.field);
+  if (role.everything || !reach.sees) return null;
+  const others = plan.carried.map((one) => ({ id: one.to, ...reachOf(role, plan.table, one.field) }));
+  const ids = (some: typeof others): string[] => some.map((one) => one.id);
   return grantOf(`g_${plan.made.id.slice(-16)}_${role.id.slice(-20)}`, plan.made.id, {
-    add: writes,
-    export: seeing.some((grant) => grant.export),
-    hidden: plan.carried.filter(isAside('hidden')).map(toOf),
-    locked: plan.carried.filter(isAside('locked')).map(toOf),
+    add: reach.changes,
+    change: others.some((one) => one.changes),
+    export: role.grants.some((grant) => grant.table === plan.table && grant.export && grant.condition === '' && !grant.hidden.includes(plan.field)),
+    hidden: ids(others.filter((one) => !one.sees)),
+    // What it is called is the same for all that refer to it.
+    locked: [plan.made.nameField, ...ids(others.filter((one) => one.sees && !one.changes))],
   });
 }
 
@@ -131,7 +133,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
   between: (plan, design) => withChanges(design, changesOf(plan, design)),
   loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((one) => one.field)],
   after,
-  moves: (plan, _, between, schema) => {
+  moves: (plan, design, between, schema) => {
     const [child, parent] = [tableOf(between, plan.table), tableOf(between, plan.made.id)];
     const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
     const [field, name, reference] = [
@@ -143,6 +145,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
     const [group, namedGroup] = [foldedSql(text), foldedSql(named)];
     const values = `SELECT min(t.id) AS id, mode() WITHIN GROUP (ORDER BY ${text}) AS shown, count(DISTINCT ${text}) AS ways FROM ${atChild} AS t WHERE ${text} IS NOT NULL GROUP BY ${group}`;
     const over = plan.relationship.field;
+    const gone = [plan.field, ...plan.carried.map((one) => one.field)].map((id) => fieldOf(tableIn(plan, design), id));
     const again = columnKind(field).fromText(named, field);
     const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, groupName: field.name }, plan.carried, schema);
     const refers = `${columnIn('t', reference)} = p.id`;
@@ -173,6 +176,8 @@ export const fieldToTable: RearrangementKind<Plan> = {
           },
         ),
         ...carry.there,
+        ...whoSeesLess(design, between, child.id, parent.id, gone),
+        ...whatBeginsEmpty(child.name, gone),
       ],
       back: (since) => [
         valueStep(

@@ -1,11 +1,13 @@
 /** Fields move to the table that a reference of theirs leads to, such as the region of each hive to its apiary. */
 import type { AppDesign, Table } from '../design/design.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
+import type { DesignChange } from '../parts/design-change.js';
 import { freeName } from '../shapes/slug.js';
 import { columnIn, storedFieldOf, withChanges } from './tools.js';
 import { cannotGo } from './cannot-go.js';
 import { carryMoves, planOf, withFormulas } from './carry.js';
 import type { MoveFields as Plan } from './plans.js';
+import { rightsWhereTheyGo, whatBeginsEmpty, whoSeesLess } from './rights.js';
 import type { RearrangementKind } from './rearrangement.js';
 
 function tablesOf(plan: Plan, design: AppDesign): { readonly child: Table; readonly parent: Table; readonly over: string } {
@@ -30,16 +32,16 @@ export const moveFields: RearrangementKind<Plan> = {
   between: (plan, design) => {
     const { child, parent } = tablesOf(plan, design);
     const names = parent.fields.map((field) => field.name);
-    return withChanges(
-      design,
-      plan.carried.map(({ field: id, to }) => {
+    return withChanges(design, [
+      ...plan.carried.map(({ field: id, to }): DesignChange => {
         const field = fieldOf(child, id);
         const name = freeName(field.name, names);
         names.push(name);
         const plans = { ...planOf(field, to), name };
         return { kind: 'add_field', table: parent.id, field: plans };
       }),
-    );
+      ...rightsWhereTheyGo(design, child.id, parent.id, plan.carried),
+    ]);
   },
   loose: (plan) => plan.carried.map((one) => one.field),
   after: (plan, design, between) => {
@@ -50,6 +52,9 @@ export const moveFields: RearrangementKind<Plan> = {
     const { child, parent, over } = tablesOf(plan, design);
     const group = columnIn('t', storedFieldOf(child, over));
     const groupName = fieldOf(child, over).name;
-    return carryMoves({ between, from: child.id, to: parent.id, over, group, groupName }, plan.carried, schema);
+    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, groupName }, plan.carried, schema);
+    const fields = plan.carried.map((one) => fieldOf(child, one.field));
+    const told = [...whoSeesLess(design, between, child.id, parent.id, fields), ...whatBeginsEmpty(child.name, fields)];
+    return { there: [...carry.there, ...told], back: carry.back };
   },
 };

@@ -64,6 +64,14 @@ export const valueStep = (description: string, sql: readonly string[], probe: Pr
   isIndex: false,
 });
 
+/** What is told whatever the records are. */
+export const toldStep = (sentence: string): MigrationStep =>
+  valueStep(sentence, [], {
+    text: `SELECT 1 AS count, '{}'::text[] AS samples, '{}'::float8[] AS ids`,
+    meaning: 'fills',
+    sentence: () => sentence,
+  });
+
 /** SQL: the text of a field's values, its column being that of the row called `of`. */
 export const textIn = (of: string, field: StoredField): string => columnKind(field).asText(columnIn(of, field), field);
 export const columnIn = (of: string, field: Pick<StoredField, 'column'>): string => `${of}.${ident(field.column)}`;
