@@ -187,9 +187,9 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
 }
 
 /** The indexes of an app that only make it faster: each can be made while people work, and is missed by nobody until then. */
-export const indexesOf = (design: StoredDesign, schema: string): readonly { readonly name: string; readonly on: string }[] =>
+export const indexesOf = (design: StoredDesign, schema: string): readonly { readonly table: string; readonly name: string; readonly on: string }[] =>
   design.tables.flatMap((table) =>
     attachmentsOf(table, design, schema).flatMap(({ name, kind, definition }) =>
-      kind === 'index' ? [{ name, on: `${ident(schema)}.${ident(table.slug)} ${definition}` }] : [],
+      kind === 'index' ? [{ table: table.id, name, on: `${ident(schema)}.${ident(table.slug)} ${definition}` }] : [],
     ),
   );

@@ -6,11 +6,12 @@ import type { AppDesign, Field, StoredField, Table } from '../design/design.js';
 import { fieldOf, tableOf } from '../design/read.js';
 import type { FieldPlan } from '../fields/kinds.js';
 import type { MigrationStep } from '../migration/migration.js';
-import { plural, probeText, quotedList } from '../migration/probes.js';
+import { columnKind } from '../migration/columns.js';
+import { plural, quotedList, weighedProbeText } from '../migration/probes.js';
 import { ident } from '../sql/sql.js';
 import type { Carried } from './plans.js';
 import type { ValueMoves } from './rearrangement.js';
-import { columnIn, nameInExpressions, storedFieldOf, textIn, valueStep } from './tools.js';
+import { columnIn, nameInExpressions, storedFieldOf, valueStep } from './tools.js';
 
 /** The same field for the table where it goes. It starts empty there, and holds what records say. */
 export const planOf = (field: Field, id: string): FieldPlan => {
@@ -53,15 +54,24 @@ interface Way {
   readonly over: string;
   /** SQL over a row `t` of the first, in the design before: what rows that will refer to the same record have in common. */
   readonly group: string;
+  /** SQL: when two of those are the same. */
+  readonly sameAs: (group: string) => string;
   /** What such rows have in common, as a sentence calls it. */
   readonly groupName: string;
 }
 
-/** What most rows of a group say, with `key` the group. */
-const mostSay = (at: string, key: string, value: string): string =>
-  `SELECT ${key} AS key, mode() WITHIN GROUP (ORDER BY ${value}) AS taken FROM ${at} AS t WHERE ${key} IS NOT NULL GROUP BY 1`;
+/** How often each value is said in each group. Rows are many, and these are few: whatever is asked of texts is asked of these. */
+const countedValues = (at: string, group: string, value: string): string =>
+  `SELECT ${group} AS raw, ${value} AS said, count(*) AS n, min(t.id) AS id FROM ${at} AS t GROUP BY 1, 2`;
 
-export function carryMoves({ between, from, to, over, group, groupName }: Way, carried: readonly Carried[], schema: string): ValueMoves {
+/** What most rows of a group say, with `key` the group; of two that are said as often, the one that is sorted first. Nothing where all say nothing. */
+const mostSay = (at: string, group: string, sameAs: (group: string) => string, value: string): string =>
+  `SELECT w.key, (array_agg(w.said ORDER BY w.said IS NULL, w.n DESC, w.said))[1] AS taken FROM (` +
+  `SELECT ${sameAs('v.raw')} AS key, v.said, sum(v.n) AS n FROM (${countedValues(at, group, value)}) AS v WHERE v.raw IS NOT NULL GROUP BY 1, 2` +
+  `) AS w GROUP BY 1`;
+const itself = (group: string): string => group;
+
+export function carryMoves({ between, from, to, over, group, sameAs, groupName }: Way, carried: readonly Carried[], schema: string): ValueMoves {
   const [child, parent] = [tableOf(between, from), tableOf(between, to)];
   const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
   const reference = columnIn('t', storedFieldOf(child, over));
@@ -72,19 +82,19 @@ export function carryMoves({ between, from, to, over, group, groupName }: Way, c
   }));
   const there = pairs.flatMap(({ was, is, name }): MigrationStep[] => {
     const value = columnIn('t', was);
-    const rows = (condition: string, shown: string): string =>
-      probeText(
-        `SELECT t.id, ${shown} AS shown FROM ${atChild} AS t LEFT JOIN (${mostSay(atChild, group, value)}) AS m ON m.key = ${group} WHERE ${condition}`,
+    const values = (condition: string, shown: string): string =>
+      weighedProbeText(
+        `SELECT v.id, v.n, ${shown} AS shown FROM (${countedValues(atChild, group, value)}) AS v LEFT JOIN (${mostSay(atChild, group, sameAs, value)}) AS m ON m.key = ${sameAs('v.raw')} WHERE ${condition}`,
       );
     return [
       valueStep(
         `${name} goes to ${parent.name}`,
         [
-          `UPDATE ${atParent} AS p SET ${ident(is.column)} = m.taken FROM (${mostSay(atChild, reference, value)}) AS m WHERE m.key = p.id AND ${columnIn('p', is)} IS DISTINCT FROM m.taken`,
+          `UPDATE ${atParent} AS p SET ${ident(is.column)} = m.taken FROM (${mostSay(atChild, reference, itself, value)}) AS m WHERE m.key = p.id AND ${columnIn('p', is)} IS DISTINCT FROM m.taken`,
         ],
         {
           table: from,
-          text: rows(`${value} IS NOT NULL AND ${value} IS DISTINCT FROM m.taken`, textIn('t', was)),
+          text: values('v.said IS NOT NULL AND v.said IS DISTINCT FROM m.taken', columnKind(was).asText('v.said', was)),
           meaning: 'loses',
           sentence: (count, samples, locale) =>
             `${plural(count, 'record', 'records', locale)} of ${child.name} ${count === 1 ? 'has' : 'have'} another ${name} than most with the same ${groupName}, or no ${groupName}: ${quotedList(samples)}. They show what most have. The old values are kept for 30 days. Undo restores them.`,
@@ -92,7 +102,7 @@ export function carryMoves({ between, from, to, over, group, groupName }: Way, c
       ),
       valueStep(`Records without a ${name} show that of their ${groupName}`, [], {
         table: from,
-        text: rows(`${value} IS NULL AND m.taken IS NOT NULL`, 't.id::text'),
+        text: values('v.said IS NULL AND m.taken IS NOT NULL', 'v.id::text'),
         meaning: 'fills',
         sentence: (count, _, locale) =>
           `${plural(count, 'record', 'records', locale)} of ${child.name} without a ${name} ${count === 1 ? 'shows' : 'show'} that of ${count === 1 ? 'its' : 'their'} ${groupName}.`,
@@ -105,7 +115,7 @@ export function carryMoves({ between, from, to, over, group, groupName }: Way, c
       const [value, now] = [columnIn('t', was), columnIn('p', is)];
       const isUnchanged = `${value} IS NOT DISTINCT FROM m.taken`;
       return valueStep(`${name} comes back to ${child.name}`, [
-        `UPDATE ${atChild} AS t SET ${ident(was.column)} = p.${ident(is.column)} FROM ${atParent} AS p LEFT JOIN (${mostSay(atChild, reference, value)}) AS m ON m.key = p.id WHERE ${reference} = p.id AND ${value} IS DISTINCT FROM ${now} AND (${isUnchanged} OR t.created_at > ${since})`,
+        `UPDATE ${atChild} AS t SET ${ident(was.column)} = p.${ident(is.column)} FROM ${atParent} AS p LEFT JOIN (${mostSay(atChild, reference, itself, value)}) AS m ON m.key = p.id WHERE ${reference} = p.id AND ${value} IS DISTINCT FROM ${now} AND (${isUnchanged} OR t.created_at > ${since})`,
       ]);
     });
   return { there, back };

@@ -131,6 +131,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
   },
   says: (plan, design) => `Made ${fieldOf(tableIn(plan, design), plan.field).name} of ${tableIn(plan, design).name} the table ${plan.made.name}`,
   between: (plan, design) => withChanges(design, changesOf(plan, design)),
+  tables: (plan) => [plan.table, plan.made.id],
   loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((one) => one.field)],
   after,
   moves: (plan, design, between, schema) => {
@@ -142,12 +143,19 @@ export const fieldToTable: RearrangementKind<Plan> = {
       storedFieldOf(child, plan.relationship.field),
     ];
     const [text, named] = [textIn('t', field), textIn('p', name)];
-    const [group, namedGroup] = [foldedSql(text), foldedSql(named)];
-    const values = `SELECT min(t.id) AS id, mode() WITHIN GROUP (ORDER BY ${text}) AS shown, count(DISTINCT ${text}) AS ways FROM ${atChild} AS t WHERE ${text} IS NOT NULL GROUP BY ${group}`;
+    const raw = columnIn('t', field);
+    const sameAs = (one: string): string => foldedSql(columnKind(field).asText(one, field));
+    // Rows are many, and their values few: whatever is asked of texts is asked of these.
+    const written = `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${atChild} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
+    const values =
+      `SELECT min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +
+      `SELECT v.id, v.n, ${columnKind(field).asText('v.raw', field)} AS text, ${sameAs('v.raw')} AS key FROM (${written}) AS v` +
+      `) AS w GROUP BY w.key`;
+    const namedGroup = foldedSql(named);
     const over = plan.relationship.field;
     const gone = [plan.field, ...plan.carried.map((one) => one.field)].map((id) => fieldOf(tableIn(plan, design), id));
     const again = columnKind(field).fromText(named, field);
-    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, groupName: field.name }, plan.carried, schema);
+    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group: raw, sameAs, groupName: field.name }, plan.carried, schema);
     const refers = `${columnIn('t', reference)} = p.id`;
     return {
       there: [
@@ -166,7 +174,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
         valueStep(
           `Records of ${child.name} refer to them`,
           [
-            `UPDATE ${atChild} AS t SET ${ident(reference.column)} = p.id FROM ${atParent} AS p WHERE ${group} = ${namedGroup} AND ${columnIn('t', reference)} IS DISTINCT FROM p.id`,
+            `UPDATE ${atChild} AS t SET ${ident(reference.column)} = m.id FROM (SELECT v.raw, p.id FROM (${written}) AS v JOIN ${atParent} AS p ON ${namedGroup} = ${sameAs('v.raw')}) AS m WHERE ${raw} = m.raw AND ${columnIn('t', reference)} IS DISTINCT FROM m.id`,
           ],
           {
             text: probeText(`SELECT v.id, v.shown FROM (${values}) AS v WHERE v.ways > 1`),
@@ -183,7 +191,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
         valueStep(
           `Records of ${child.name} say their ${field.name} themselves`,
           [
-            `UPDATE ${atChild} AS t SET ${ident(field.column)} = ${again} FROM ${atParent} AS p WHERE ${refers} AND ${group} IS DISTINCT FROM ${namedGroup}`,
+            `UPDATE ${atChild} AS t SET ${ident(field.column)} = ${again} FROM ${atParent} AS p WHERE ${refers} AND ${foldedSql(text)} IS DISTINCT FROM ${namedGroup}`,
             `UPDATE ${atChild} AS t SET ${ident(field.column)} = NULL WHERE ${columnIn('t', reference)} IS NULL AND ${columnIn('t', field)} IS NOT NULL`,
           ],
           {

@@ -43,6 +43,10 @@ export const moveFields: RearrangementKind<Plan> = {
       ...rightsWhereTheyGo(design, child.id, parent.id, plan.carried),
     ]);
   },
+  tables: (plan, design) => {
+    const { child, parent } = relationshipOf(design, plan.relationship);
+    return [child, parent];
+  },
   loose: (plan) => plan.carried.map((one) => one.field),
   after: (plan, design, between) => {
     const { child, parent, over } = tablesOf(plan, design);
@@ -52,7 +56,7 @@ export const moveFields: RearrangementKind<Plan> = {
     const { child, parent, over } = tablesOf(plan, design);
     const group = columnIn('t', storedFieldOf(child, over));
     const groupName = fieldOf(child, over).name;
-    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, groupName }, plan.carried, schema);
+    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, sameAs: (one) => one, groupName }, plan.carried, schema);
     const fields = plan.carried.map((one) => fieldOf(child, one.field));
     const told = [...whoSeesLess(design, between, child.id, parent.id, fields), ...whatBeginsEmpty(child.name, fields)];
     return { there: [...carry.there, ...told], back: carry.back };

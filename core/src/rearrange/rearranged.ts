@@ -22,6 +22,8 @@ export interface Rearranged {
   readonly after: AppDesign;
   readonly says: string;
   readonly moves: ValueMoves;
+  /** The tables in which many values change: indexes of theirs are better made afterwards. */
+  readonly tables: readonly string[];
 }
 
 /** @throws Impossible with a sentence that says why, and what to do first */
@@ -36,16 +38,26 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
     const issues = structure.length > 0 ? structure : expressionIssues(after);
     if (issues.length > 0) throw new Impossible(toldIssues(issues));
     const loose = new Set(kind.loose(plan, design));
-    return { between: loosened(between, loose), after, says: kind.says(plan, design), moves: kind.moves(plan, design, between, schema) };
+    return {
+      between: loosened(between, loose),
+      after,
+      says: kind.says(plan, design),
+      moves: kind.moves(plan, design, between, schema),
+      tables: kind.tables(plan, design),
+    };
   } catch (error) {
     if (error instanceof NotInDesign) throw new Impossible('This part of the app was removed in the meantime. Start again.');
     throw error;
   }
 }
 
-/** The design without rules for some fields: on their way, records can be without their values. */
+/**
+ * The design without rules for some fields: on their way, records can be without their values. What they refer to is there all
+ * the same, and is held to be once they have arrived: for each record by itself it would take many times as long.
+ */
 const loosened = (design: AppDesign, loose: ReadonlySet<string>): AppDesign => ({
   ...design,
+  relationships: design.relationships.filter((one) => !loose.has(one.field)),
   tables: design.tables.map((table) =>
     table.fields.some((field) => loose.has(field.id))
       ? {

@@ -24,6 +24,8 @@ export interface RearrangementKind<P> {
   readonly between: (plan: P, design: AppDesign) => AppDesign;
   /** The fields that are not held to their rules in between. */
   readonly loose: (plan: P, design: AppDesign) => readonly string[];
+  /** The tables in which many values change. */
+  readonly tables: (plan: P, design: AppDesign) => readonly string[];
   /** What becomes of the design in between. Its names and expressions are checked afterwards. @throws Impossible */
   readonly after: (plan: P, design: AppDesign, between: AppDesign) => UncheckedDesign;
   readonly moves: (plan: P, design: AppDesign, between: AppDesign, schema: string) => ValueMoves;

@@ -120,7 +120,8 @@ export const severalParents: RearrangementKind<SeveralParents> = {
       },
     ]);
   },
-  loose: (plan, design) => [relationshipOf(design, plan.relationship).field],
+  tables: (plan, design) => [relationshipOf(design, plan.relationship).child, plan.link.id],
+  loose: (plan, design) => [relationshipOf(design, plan.relationship).field, plan.parent.field, plan.child.field],
   after: (plan, design, between) => {
     const { child, field } = relationshipOf(design, plan.relationship);
     return withChanges(between, [
@@ -168,7 +169,8 @@ export const oneParent: RearrangementKind<OneParent> = {
       },
     ]);
   },
-  loose: () => [],
+  tables: (plan, design) => [pairOf(plan, design)[0].parent, plan.link],
+  loose: (plan, design) => [plan.reference.field, ...pairOf(plan, design).map((one) => one.field)],
   after: (plan, _, between) =>
     withChanges(between, [
       { kind: 'remove', part: 'table', id: plan.link },

@@ -1,9 +1,12 @@
 /** The way from one design of an app to another: what it asks the records before, and what it does to the database. */
 import {
   difference,
+  ident,
   Impossible,
+  indexesOf,
   literal,
   rearranged,
+  storedPart,
   viewChange,
   Rearrangement,
   type AppDesign,
@@ -16,6 +19,7 @@ import {
 import type { EntityManager, QueryRunner } from 'typeorm';
 import { z } from 'zod';
 import { KeptParts, type AppRow } from '../db/entities.js';
+import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import { askProbes, pgMessage } from './probes.js';
@@ -32,14 +36,18 @@ export interface Way {
   readonly before: AppDesign;
   readonly after: AppDesign;
   /** Values that go over on the way, in a design in which what comes and what goes both stand; null: none do. */
-  readonly over: { readonly between: AppDesign; readonly moves: readonly MigrationStep[] } | null;
+  readonly over: {
+    readonly between: AppDesign;
+    readonly moves: readonly MigrationStep[];
+    /** Where many values change. */ readonly tables: readonly string[];
+  } | null;
 }
 
 /** The way there. @throws Refusal invalid with the reason */
 export function wayThere(before: AppDesign, plan: Rearrangement, schema: string): Way & { readonly says: string } {
   try {
-    const { between, after, says, moves } = rearranged(before, plan, schema);
-    return { before, after, says, over: { between, moves: moves.there } };
+    const { between, after, says, moves, tables } = rearranged(before, plan, schema);
+    return { before, after, says, over: { between, moves: moves.there, tables } };
   } catch (error) {
     if (error instanceof Impossible) throw new Refusal('invalid', error.message);
     throw error;
@@ -49,8 +57,8 @@ export function wayThere(before: AppDesign, plan: Rearrangement, schema: string)
 /** The way back to the design that was rearranged. */
 export function wayBack(before: AppDesign, after: AppDesign, kept: KeptRearrangement, schema: string): Way {
   try {
-    const { between, moves } = rearranged(after, kept.plan, schema);
-    return { before, after, over: { between, moves: moves.back(`${literal(kept.since)}::timestamptz`) } };
+    const { between, moves, tables } = rearranged(after, kept.plan, schema);
+    return { before, after, over: { between, moves: moves.back(`${literal(kept.since)}::timestamptz`), tables } };
   } catch (error) {
     // A plan of an earlier version of the product that is not understood now: values come back as they were set aside.
     if (error instanceof Impossible) return { before, after, over: null };
@@ -79,22 +87,44 @@ export async function goWay(
   const views = viewChange(before, after, app.schema, viewSchemaOf(app.schema));
   try {
     await runDefinition(runner, views.drop);
-    let from = before;
-    if (over !== null) {
-      await migrate(manager, runner, app, before, over.between, false);
-      for (const step of over.moves) await runDefinition(runner, step.sql);
-      from = over.between;
-      const { steps } = await migrationOf(manager, app, from, after);
-      const blocked = (await askProbes(runner, steps, { schema: app.schema, design: from }, person)).filter((step) => step.blocks);
-      if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
-    }
-    const later = await migrate(manager, runner, app, from, after, leaveIndexes);
+    const later =
+      over === null
+        ? await migrate(manager, runner, app, before, after, leaveIndexes)
+        : await migrateOver(manager, runner, app, { before, after, over }, person);
     await runDefinition(runner, views.make);
     return later;
   } catch (error) {
     const message = error instanceof Refusal ? null : pgMessage(error, after);
     throw message === null ? error : new Refusal('invalid', message);
   }
+}
+
+/** Changing many values is faster without indexes: they go before, and those of the new design are made after. */
+async function migrateOver(
+  manager: EntityManager,
+  runner: QueryRunner,
+  app: AppRow,
+  { before, after, over: { between, moves, tables } }: Way & { readonly over: NonNullable<Way['over']> },
+  person: Person,
+): Promise<readonly string[]> {
+  const standing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
+  await runDefinition(
+    runner,
+    standing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`),
+  );
+  await migrate(manager, runner, app, before, between, true);
+  for (const step of moves) await runDefinition(runner, step.sql);
+  const { steps } = await migrationOf(manager, app, between, after);
+  const blocked = (await askProbes(runner, steps, { schema: app.schema, design: after }, person)).filter((step) => step.blocks);
+  if (blocked.length > 0) throw new Refusal('invalid', blocked.map((step) => step.found).join(' '));
+  await migrate(manager, runner, app, between, after, true);
+  const found = await runOwn<{ name: string }>(runner, 'indexes there', 'SELECT indexname AS name FROM pg_indexes WHERE schemaname = $1', [app.schema]);
+  const there = new Set(found.map((row) => row.name));
+  await runDefinition(
+    runner,
+    indexesOf(storedPart(after), app.schema).flatMap(({ name, on }) => (there.has(name) ? [] : [`CREATE INDEX ${ident(name)} ON ${on}`])),
+  );
+  return [];
 }
 
 async function migrate(
