@@ -36,6 +36,7 @@ export {
   isOpenInPlace,
   isStored,
   MapAddress,
+  partLists,
   teamRole,
   type AppDesign,
   type Field,

@@ -60,9 +60,9 @@ test('any two versions are compared, and earlier ones are asked for in turn', as
   const compare = (from: number, to: number) => ada.call(contract.compareVersions, { params: { app: first.id }, query: { from, to } });
   // A new field is in the form and in the list too.
   const screens = ['form', 'list'].map((what) => ({ kind: 'changed', what, name: 'Hives', was: null, table: null }));
-  expect((await compare(first.version, third.version)).differences).toEqual([
+  expect((await compare(first.version, third.version)).differences).toMatchObject([
     ...screens,
-    { kind: 'added', what: 'field', name: 'Mark', was: null, table: 'Hives' },
+    { kind: 'added', what: 'field', part: 'field', id: 'h_mark', name: 'Mark', was: null, table: 'Hives' },
     { kind: 'changed', what: 'app', name: 'Compared with', was: null, table: null },
   ]);
   expect((await compare(second.version, third.version)).differences).toHaveLength(3);

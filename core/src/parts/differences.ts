@@ -10,26 +10,33 @@ interface Named {
 
 export function differencesOf(before: AppDesign, after: AppDesign): readonly DesignDifference[] {
   const found: DesignDifference[] = [];
-  const compare = (what: string, table: string | null, one: readonly Named[], other: readonly Named[], isSame: (a: Named, b: Named) => boolean): void => {
-    const was = new Map(one.map((part) => [part.id, part]));
-    for (const part of other) {
-      const old = was.get(part.id);
-      const name = part.name ?? '';
-      if (old === undefined) found.push({ kind: 'added', what, name, was: null, table });
-      else if ((old.name ?? '') !== name) found.push({ kind: 'renamed', what, name, was: old.name ?? '', table });
-      else if (!isSame(old, part)) found.push({ kind: 'changed', what, name, was: null, table });
+  const compare = (
+    part: DesignDifference['part'],
+    table: string | null,
+    one: readonly Named[],
+    other: readonly Named[],
+    isSame: (a: Named, b: Named) => boolean,
+  ): void => {
+    const before = new Map(one.map((each) => [each.id, each]));
+    const tell = (kind: DesignDifference['kind'], { id, name = '' }: Named, was: string | null = null): unknown =>
+      found.push({ kind, what: part === 'field' || part === 'app' ? part : partKind(part).word, part, id, name, was, table });
+    for (const now of other) {
+      const old = before.get(now.id);
+      if (old === undefined) tell('added', now);
+      else if ((old.name ?? '') !== (now.name ?? '')) tell('renamed', now, old.name ?? '');
+      else if (!isSame(old, now)) tell('changed', now);
     }
-    const stays = new Set(other.map((part) => part.id));
-    for (const part of one) if (!stays.has(part.id)) found.push({ kind: 'removed', what, name: part.name ?? '', was: null, table });
+    const stays = new Set(other.map((each) => each.id));
+    for (const old of one) if (!stays.has(old.id)) tell('removed', old);
   };
   for (const name of partNames) {
     const [one, other] = [partsOf(before, name), partsOf(after, name)].map((parts) => parts.map((part) => named(part, name, before, after)));
-    compare(partKind(name).word, null, one ?? [], other ?? [], (a, b) => same(withoutFields(a), withoutFields(b)));
+    compare(name, null, one ?? [], other ?? [], (a, b) => same(withoutFields(a), withoutFields(b)));
   }
   const fieldsOf = (design: AppDesign, id: string): Table['fields'] => design.tables.find((table) => table.id === id)?.fields ?? [];
   for (const table of after.tables)
     if (before.tables.some((one) => one.id === table.id)) compare('field', table.name, fieldsOf(before, table.id), table.fields, same);
-  if (!same(settingsOf(before), settingsOf(after))) found.push({ kind: 'changed', what: 'app', name: after.name, was: null, table: null });
+  if (!same(settingsOf(before), settingsOf(after))) found.push({ kind: 'changed', what: 'app', part: 'app', id: '', name: after.name, was: null, table: null });
   return found;
 }
 

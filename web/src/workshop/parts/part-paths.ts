@@ -1,5 +1,5 @@
 /** Where in the Workshop a part of a design is worked on. */
-import type { AppDesign, PartName } from '@bibliona/core';
+import { partLists, type AppDesign, type DesignDifference, type PartName } from '@bibliona/core';
 
 type Path = (id: string, design: AppDesign) => string;
 
@@ -22,3 +22,14 @@ export const partPaths: Readonly<Record<PartName, Path>> = {
   role: (id) => `access/roles/${id}`,
   tie: () => 'access',
 };
+
+/** The same for what a difference of two designs speaks of, below the same address; null: it is not in this one. */
+export function pathOfDifference({ part, id }: DesignDifference, design: AppDesign): string | null {
+  if (part === 'app') return null;
+  if (part === 'field') {
+    const table = design.tables.find((one) => one.fields.some((field) => field.id === id));
+    return table === undefined ? null : `tables/${table.id}/fields/${id}`;
+  }
+  const parts: readonly { readonly id: string }[] = design[partLists[part].key];
+  return parts.some((one) => one.id === id) ? partPaths[part](id, design) : null;
+}

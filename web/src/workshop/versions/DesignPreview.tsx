@@ -1,10 +1,12 @@
 import { contract, type DesignTarget } from '@bibliona/core';
 import { useQuery, type UseQueryResult } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { pathOfDifference } from '../parts/part-paths.js';
 import { RecordLinks } from '../RecordLinks.js';
 import { differenceWords } from './difference-words.js';
 
@@ -24,6 +26,7 @@ export function useDesignPreview(to: DesignTarget | null): UseQueryResult<Previe
 
 /** Records first: what happens to them is what a person has to decide about. */
 export function DesignPreview({ preview: { data, error } }: { readonly preview: UseQueryResult<Preview> }) {
+  const app = useApp();
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   if (data.differences.length === 0) return <p>It is the same as what you see now.</p>;
@@ -40,9 +43,22 @@ export function DesignPreview({ preview: { data, error } }: { readonly preview: 
         </Note>
       )}
       <ul className="touches" aria-label="What would change">
-        {data.differences.map((difference, i) => (
-          <li key={i}>{differenceWords(difference, 'would')}</li>
-        ))}
+        {data.differences.map((difference, i) => {
+          const path = pathOfDifference(difference, app.design);
+          const words = differenceWords(difference, 'would');
+          return (
+            <li key={i}>
+              {path === null ? (
+                words
+              ) : (
+                // Beside what is being decided here, which stays open.
+                <Link className="lk" to={`/workshop/${app.id}/${path}`} target="_blank">
+                  {words}
+                </Link>
+              )}
+            </li>
+          );
+        })}
       </ul>
     </>
   );
