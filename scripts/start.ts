@@ -7,6 +7,7 @@ import { fileURLToPath } from 'node:url';
 import { demoPassword, demoPeople, ensureDemo } from './demo.js';
 import { ensureDatabase, openCluster, type Cluster } from './cluster.js';
 import { CannotGoOn } from './packages.js';
+import { buildServer } from './server-build.js';
 import { buildWeb } from './web-build.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -65,8 +66,9 @@ async function start(): Promise<void> {
   const url = given ?? (await ensureDatabase(cluster as Cluster, 'bibliona'));
   const web = await buildWeb(root);
   const hasDemo = process.argv.includes('--no-demo') ? false : await ensureDemo(url, files);
-  server = fork(join(root, 'server', 'src', 'main.ts'), {
-    execArgv: ['--import', 'tsx'],
+  server = fork(join(await buildServer(root), 'main.js'), {
+    // This process is run by a loader that the server does not need.
+    execArgv: [],
     env: { ...process.env, DATABASE_URL: url, PORT: String(await portToUse()), FILES: files, WEB: web, LOG: process.env['LOG'] ?? 'error' },
     stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
   });

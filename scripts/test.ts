@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { openCluster, type Cluster } from './cluster.js';
 import { CannotGoOn, chromiumProgram } from './packages.js';
+import { buildServer } from './server-build.js';
 import { buildWeb } from './web-build.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
@@ -99,7 +100,12 @@ async function main(): Promise<number> {
     // A cluster of its own, so that no test is ever near anyone's data; what it holds need not survive a power cut.
     cluster =
       process.env['DATABASE_URL'] === undefined ? await openCluster(root, 'test', { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' }) : null;
-    const env = { TEST_DATABASE: process.env['DATABASE_URL'] ?? (cluster as Cluster).url('postgres'), CHROMIUM: chromiumProgram(), WEB: await buildWeb(root) };
+    const env = {
+      TEST_DATABASE: process.env['DATABASE_URL'] ?? (cluster as Cluster).url('postgres'),
+      CHROMIUM: chromiumProgram(),
+      WEB: await buildWeb(root),
+      SERVER_BUILD: await buildServer(root),
+    };
     outcomes.push(await tests('unit tests', 'unit', env, files));
     outcomes.push(await tests('server tests', 'server', env, files));
     outcomes.push(await tests('browser tests', 'browser', env, files));

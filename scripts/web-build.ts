@@ -1,25 +1,10 @@
 import { spawnSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
+import { builtOnce } from './build-stamp.js';
 import { CannotGoOn } from './packages.js';
-
-function hashOf(root: string): string {
-  const hash = createHash('sha256');
-  const visit = (path: string): void => {
-    for (const entry of readdirSync(join(root, path), { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
-      const inner = join(path, entry.name);
-      if (entry.isDirectory()) visit(inner);
-      else hash.update(inner).update(readFileSync(join(root, inner)));
-    }
-  };
-  visit('core/src');
-  visit('web/src');
-  for (const file of ['web/index.html', 'web/vite.config.ts', 'scripts/web-build.ts', 'package-lock.json']) hash.update(readFileSync(join(root, file)));
-  return hash.digest('hex');
-}
 
 const compressed = promisify(brotliCompress);
 
@@ -38,18 +23,15 @@ async function compressAssets(dist: string): Promise<void> {
 }
 
 /** Builds the web side unless the build at hand is of the same sources. */
-export async function buildWeb(root: string): Promise<string> {
+export function buildWeb(root: string): Promise<string> {
   const dist = join(root, 'web', 'dist');
-  const stamp = join(dist, '.built-from');
-  const hash = hashOf(root);
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return dist;
-  console.log('Building the web side ...');
-  const built = spawnSync(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
-    cwd: join(root, 'web'),
-    stdio: 'inherit',
+  return builtOnce(root, dist, ['core/src/', 'web/src/', 'web/index.html', 'web/vite.config.ts', 'scripts/web-build.ts'], async () => {
+    console.log('Building the web side ...');
+    const built = spawnSync(process.execPath, [join(root, 'node_modules', 'vite', 'bin', 'vite.js'), 'build', '--logLevel', 'warn'], {
+      cwd: join(root, 'web'),
+      stdio: 'inherit',
+    });
+    if (built.status !== 0) throw new CannotGoOn('The web side could not be built; the reasons are above.');
+    await compressAssets(dist);
   });
-  if (built.status !== 0) throw new CannotGoOn('The web side could not be built; the reasons are above.');
-  await compressAssets(dist);
-  writeFileSync(stamp, hash);
-  return dist;
 }

@@ -9,6 +9,7 @@ import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { newToken, tokenHash } from '../../server/src/people/people.js';
 import { ensureDatabase, openCluster, type Cluster } from '../cluster.js';
+import { buildServer } from '../server-build.js';
 
 export interface Line {
   readonly what: string;
@@ -43,8 +44,8 @@ export async function openBench(root: string): Promise<Bench> {
   const url = await ensureDatabase(cluster, 'bench');
   const files = join(root, '.data', 'bench-files');
   mkdirSync(files, { recursive: true });
-  const child: ChildProcess = fork(join(root, 'server', 'src', 'main.ts'), {
-    execArgv: ['--import', 'tsx'],
+  const child: ChildProcess = fork(join(await buildServer(root), 'main.js'), {
+    execArgv: [],
     env: { ...process.env, DATABASE_URL: url, PORT: '0', FILES: files, WEB: '', LOG: 'error' },
     stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
   });

@@ -21,8 +21,9 @@ export async function serverProcesses(): Promise<ServerProcesses> {
   const database = await emptyDatabase();
   const running: ChildProcess[] = [];
   const start = async (env: Readonly<Record<string, string>> = {}): Promise<ServerProcess> => {
-    const child = fork(join(import.meta.dirname, '../src/main.ts'), {
-      execArgv: ['--import', 'tsx'],
+    const built = process.env['SERVER_BUILD'];
+    const child = fork(built === undefined ? join(import.meta.dirname, '../src/main.ts') : join(built, 'main.js'), {
+      execArgv: built === undefined ? ['--import', 'tsx'] : [],
       env: { ...process.env, DATABASE_URL: database.url, PORT: '0', FILES: files, WEB: '', LOG: 'silent', ...env },
       stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
     });

@@ -6,6 +6,7 @@ import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { pathToFileURL } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import {
   localeFor,
@@ -30,6 +31,12 @@ const largestFile = 4 * 1024 ** 3;
 const mostAtOnce = 2;
 // Files that are read or imported at once; the others wait for a thread.
 const mostThreads = 4;
+/** The code of the thread: of the same build as this file. Sources are translated as they are loaded, unless tests have a build of them. */
+function threadAt(): URL {
+  if (!import.meta.url.endsWith('.ts')) return new URL('./imports/worker.js', import.meta.url);
+  const built = process.env['SERVER_BUILD'];
+  return built === undefined ? new URL('./worker-start.mjs', import.meta.url) : pathToFileURL(join(built, 'imports', 'worker.js'));
+}
 // A worker tells of itself every 0.4 s; silent for so long, its process is gone, and with it its transaction.
 const silentAfter = 30;
 
@@ -309,7 +316,7 @@ export class ImportsService {
 
   /** A new thread. Loading its code takes longer than reading a small file, so it is kept for a while for the next one. */
   private begin(): ImportThread {
-    const worker = new Worker(new URL('./worker-start.mjs', import.meta.url), {
+    const worker = new Worker(threadAt(), {
       resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 },
     });
     const thread: ImportThread = { worker, tasks: new Set() };
