@@ -1,6 +1,7 @@
-import { contract, suggestPlan, type AppDesign, type ColumnPlan, type ImportAnswer, type OpenApp } from '@bibliona/core';
+import { contract, suggestPlan, type AppDesign, type ImportAnswer } from '@bibliona/core';
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { begin } from './importing.js';
 import { gone, serverProcesses, type ServerProcesses } from './processes.js';
 import { Caller, field, makeApp, saveKey, table } from './support.js';
 
@@ -73,28 +74,6 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
   second.child.kill('SIGTERM');
   expect(await parent).toBe(0);
 }, 90_000);
-
-/** Imports a file and says when it has begun; it is not waited for. */
-async function begin(ada: Caller, app: OpenApp, csv: string, planned: (columns: ColumnPlan[]) => object): Promise<string> {
-  const upload = await ada.send('POST', `/api/apps/${app.id}/imports?name=Rows.csv`, Buffer.from(csv), { 'content-type': 'application/octet-stream' });
-  const { id } = upload.body as ImportAnswer;
-  const read = (): Promise<ImportAnswer> => ada.call(contract.readImport, { params: { app: app.id, import: id } });
-  let answer = await read();
-  while (answer.state === 'reading') answer = await read();
-  const now = await ada.call(contract.openApp, { params: { app: app.id } });
-  const { target } = planned([]) as { target: { kind: string; table: string } };
-  const columns = suggestPlan(
-    answer.survey?.columns ?? [],
-    now.design as AppDesign,
-    target.kind === 'table' ? target.table : null,
-    () => `f_${saveKey().slice(0, 8)}`,
-  );
-  await ada.call(contract.runImport, {
-    params: { app: app.id, import: id },
-    body: { version: now.version, plan: { reading: answer.survey?.reading, columns, badCells: 'refuse', ...planned(columns) } as never },
-  });
-  return id;
-}
 
 test('kill -9 in the middle of an import that changes records, or divides a flat sheet, leaves all of it or nothing', async () => {
   const password = 'a long enough password';

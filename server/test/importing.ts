@@ -93,3 +93,16 @@ export async function records(ada: Caller, app: OpenApp, id: string | null): Pro
   const { records: all } = await ada.call(contract.readPage, { params: { app: app.id, table: id ?? '' }, query: { limit: 500 } });
   return all.map((record) => Object.fromEntries((found?.fields ?? []).map((field) => [field.name, record.values[field.id] ?? null])));
 }
+
+/** Imports a file into what `planned` says, and gives its id once it has begun; it is not waited for. */
+export async function begin(ada: Caller, app: OpenApp, csv: string, planned: (columns: ColumnPlan[]) => object): Promise<string> {
+  const { id, survey } = await upload(ada, app, 'Rows.csv', csv);
+  const now = await opened(ada, app);
+  const { target } = planned([]) as { target: { kind: string; table: string } };
+  const columns = suggestPlan(survey?.columns ?? [], now.design as AppDesign, target.kind === 'table' ? target.table : null, newId);
+  await ada.call(contract.runImport, {
+    params: importParams(app, id),
+    body: { version: now.version, plan: { reading: survey?.reading, columns, badCells: 'refuse', ...planned(columns) } as never },
+  });
+  return id;
+}

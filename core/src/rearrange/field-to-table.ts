@@ -149,7 +149,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
     const written = `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${atChild} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
     const values =
       `SELECT min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +
-      `SELECT v.id, v.n, ${columnKind(field).asText('v.raw', field)} AS text, ${sameAs('v.raw')} AS key FROM (${written}) AS v` +
+      `SELECT v.id, v.n, btrim(${columnKind(field).asText('v.raw', field)}) AS text, ${sameAs('v.raw')} AS key FROM (${written}) AS v` +
       `) AS w GROUP BY w.key`;
     const namedGroup = foldedSql(named);
     const over = plan.relationship.field;

@@ -328,7 +328,8 @@ export class ImportsService {
     this.workers.add(worker);
     worker.on('error', (error: Error) => {
       this.options.onFault(error);
-      for (const id of thread.tasks) void this.abandon(id);
+      // Where the database is what failed, this fails too: then its silence tells of it.
+      for (const id of thread.tasks) void this.abandon(id).catch(this.options.onFault);
     });
     worker.on('message', (word: WorkerWord) => {
       const app = this.running.get(worker);
