@@ -24,7 +24,7 @@ export const probeText = (rows: string): string =>
   `SELECT (SELECT count(*)::int FROM found) AS count, COALESCE((SELECT array_agg(shown ORDER BY id) FROM few), '{}'::text[]) AS samples, ` +
   `COALESCE((SELECT array_agg(id ORDER BY id) FROM (SELECT id::float8 AS id FROM found ORDER BY id LIMIT ${mostRecords}) AS told), '{}') AS ids`;
 
-/** The same for rows that each stand for `n` rows: the ids are those of some of them. */
+/** The same for rows that each count for `n` records; `id` is that of one of these. */
 export const weighedProbeText = (rows: string): string =>
   `WITH found AS (${rows}), few AS (SELECT shown, min(id) AS id FROM found GROUP BY shown ORDER BY min(id) LIMIT ${mostShown + 1}) ` +
   `SELECT (SELECT COALESCE(sum(n), 0)::int FROM found) AS count, COALESCE((SELECT array_agg(shown ORDER BY id) FROM few), '{}'::text[]) AS samples, ` +

@@ -54,17 +54,17 @@ interface Way {
   readonly over: string;
   /** SQL over a row `t` of the first, in the design before: what rows that will refer to the same record have in common. */
   readonly group: string;
-  /** SQL: when two of those are the same. */
+  /** SQL: equal for groups that count as the same one. */
   readonly sameAs: (group: string) => string;
   /** What such rows have in common, as a sentence calls it. */
   readonly groupName: string;
 }
 
-/** How often each value is said in each group. Rows are many, and these are few: whatever is asked of texts is asked of these. */
+/** How often each value occurs in each group. There are far fewer of these than rows, so texts are compared here. */
 const countedValues = (at: string, group: string, value: string): string =>
   `SELECT ${group} AS raw, ${value} AS said, count(*) AS n, min(t.id) AS id FROM ${at} AS t GROUP BY 1, 2`;
 
-/** What most rows of a group say, with `key` the group; of two that are said as often, the one that is sorted first. Nothing where all say nothing. */
+/** The most frequent value of each group (`key`); of two that are as frequent, the first in order; null where all are empty. */
 const mostSay = (at: string, group: string, sameAs: (group: string) => string, value: string): string =>
   `SELECT w.key, (array_agg(w.said ORDER BY w.said IS NULL, w.n DESC, w.said))[1] AS taken FROM (` +
   `SELECT ${sameAs('v.raw')} AS key, v.said, sum(v.n) AS n FROM (${countedValues(at, group, value)}) AS v WHERE v.raw IS NOT NULL GROUP BY 1, 2` +
@@ -109,7 +109,7 @@ export function carryMoves({ between, from, to, over, group, sameAs, groupName }
       }),
     ];
   });
-  // What most had is told by what has come back; where it is another by now, it was changed where it had gone to.
+  // A record that had the most frequent value gets the value of the parent, which may have been changed since; others keep their own.
   const back = (since: string): MigrationStep[] =>
     pairs.map(({ was, is, name }) => {
       const [value, now] = [columnIn('t', was), columnIn('p', is)];

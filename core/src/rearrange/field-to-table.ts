@@ -145,7 +145,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
     const [text, named] = [textIn('t', field), textIn('p', name)];
     const raw = columnIn('t', field);
     const sameAs = (one: string): string => foldedSql(columnKind(field).asText(one, field));
-    // Rows are many, and their values few: whatever is asked of texts is asked of these.
+    // There are far fewer different values than rows, so texts are compared here.
     const written = `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${atChild} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
     const values =
       `SELECT min(w.id) AS id, (array_agg(w.text ORDER BY w.n DESC, w.text))[1] AS shown, count(*) AS ways FROM (` +

@@ -1,4 +1,4 @@
-/** Fields move to the table that a reference of theirs leads to, such as the region of each hive to its apiary. */
+/** Fields move along a reference to another table: the region of each hive to its apiary. */
 import type { AppDesign, Table } from '../design/design.js';
 import { fieldOf, relationshipOf, tableOf } from '../design/read.js';
 import type { DesignChange } from '../parts/design-change.js';

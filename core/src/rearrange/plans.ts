@@ -1,4 +1,4 @@
-/** What a person asks for when they rearrange a design: shapes alone, so that whoever only sends them loads nothing else. */
+/** What a person can ask for when they rearrange a design. Only the shapes are here, so that the browser loads no more than these. */
 import { z } from 'zod';
 import { Id, Label } from '../shapes/shapes.js';
 

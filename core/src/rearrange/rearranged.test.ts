@@ -56,7 +56,7 @@ describe('every part of a design with one of everything gives a whole design, or
     }
     done += 1;
     expect(parseDesign(JSON.parse(JSON.stringify(made.after)))).toEqual(made.after);
-    // What stands in between can be made of what is there, and what comes of it; and the other way round.
+    // The migration can be planned for each step, there and back.
     const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', kept: [] };
     for (const [from, to] of [
       [whole, made.between],

@@ -1,4 +1,4 @@
-/** The kinds of rearrangement, and what comes of one. A new kind is a file beside this one its shape in `plans.ts`, and a row here. */
+/** The kinds of rearrangement, and what comes of one. A new kind is a file beside this one, its shape in `plans.ts`, and a row here. */
 import type { AppDesign, Field } from '../design/design.js';
 import { NotInDesign } from '../design/read.js';
 import { expressionIssues, structureIssues } from '../parts/check-design.js';
@@ -17,12 +17,12 @@ const kinds: { readonly [K in Rearrangement['kind']]: RearrangementKind<Extract<
 };
 
 export interface Rearranged {
-  /** What comes and what goes both stand, and nothing that values could not meet on their way is required of them. */
+  /** Has the old parts and the new ones, without the rules that would stop values from being moved. */
   readonly between: AppDesign;
   readonly after: AppDesign;
   readonly says: string;
   readonly moves: ValueMoves;
-  /** The tables in which many values change: indexes of theirs are better made afterwards. */
+  /** The tables in which many values change. Their indexes are made afterwards, which is faster. */
   readonly tables: readonly string[];
 }
 
@@ -52,8 +52,8 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
 }
 
 /**
- * The design without rules for some fields: on their way, records can be without their values. What they refer to is there all
- * the same, and is held to be once they have arrived: for each record by itself it would take many times as long.
+ * The design without the rules of some fields: while values are moved, records can lack them. Their foreign keys are left out
+ * too: checking all records once at the end is many times faster than checking each as it changes.
  */
 const loosened = (design: AppDesign, loose: ReadonlySet<string>): AppDesign => ({
   ...design,

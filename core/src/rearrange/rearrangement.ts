@@ -1,28 +1,28 @@
 /**
- * Changes of a design that take the values of records along: a text becomes a table, a field moves to the table that a
- * reference leads to, one parent becomes several. Each is a way over a design in between, in which what comes and what
- * goes both stand: there the values go over, and back again when it is undone.
+ * Changes of a design that also move the values of records: a text becomes a table, a field moves to the table that a
+ * reference leads to, one parent becomes several. Each is done in two steps, with a design in between that has the old parts
+ * and the new ones. The values are moved there, and moved back there when the change is undone.
  */
 import type { AppDesign } from '../design/design.js';
 import type { MigrationStep } from '../migration/migration.js';
 import type { UncheckedDesign } from '../parts/part.js';
 
-/** What values do in the design in between. Their probes are asked in the design that stands before. */
+/** The steps that move values in the design in between. Their probes are asked before it, in the design as it is. */
 export interface ValueMoves {
   readonly there: readonly MigrationStep[];
-  /** @param since when they went there, as an SQL expression: records made later were never without the change */
+  /** @param since when the values were moved, as an SQL expression: records made later never had values in the old place */
   readonly back: (since: string) => readonly MigrationStep[];
 }
 
-/** One kind of such change. `kinds.ts` collects them. */
+/** One kind of such change. `rearranged.ts` collects them. */
 export interface RearrangementKind<P> {
   /** Why it can't be done with this design, as a sentence; null: it can. */
   readonly problem: (plan: P, design: AppDesign) => string | null;
   /** What the history of the design says of it. */
   readonly says: (plan: P, design: AppDesign) => string;
-  /** The design with what comes. @throws Impossible */
+  /** The design with the new parts added, and the old ones still there. @throws Impossible */
   readonly between: (plan: P, design: AppDesign) => AppDesign;
-  /** The fields that are not held to their rules in between. */
+  /** The fields whose rules do not hold in between. */
   readonly loose: (plan: P, design: AppDesign) => readonly string[];
   /** The tables in which many values change. */
   readonly tables: (plan: P, design: AppDesign) => readonly string[];

@@ -1,4 +1,4 @@
-/** The way from one design of an app to another: what it asks the records before, and what it does to the database. */
+/** The way from one design of an app to another: the questions asked of the records first, and the changes to the database. */
 import {
   difference,
   ident,
@@ -35,7 +35,7 @@ export type KeptRearrangement = z.infer<typeof KeptRearrangement>;
 export interface Way {
   readonly before: AppDesign;
   readonly after: AppDesign;
-  /** Values that go over on the way, in a design in which what comes and what goes both stand; null: none do. */
+  /** The values that are moved on the way, in a design that has the old parts and the new ones; null: none are. */
   readonly over: {
     readonly between: AppDesign;
     readonly moves: readonly MigrationStep[];
@@ -66,14 +66,14 @@ export function wayBack(before: AppDesign, after: AppDesign, kept: KeptRearrange
   }
 }
 
-/** What it would find, without going it. */
+/** What it would do to records, without doing it. */
 export async function askWay(manager: EntityManager, runner: QueryRunner, app: AppRow, way: Way, person: Person): Promise<readonly StepAnswer[]> {
   const steps = way.over?.moves ?? (await migrationOf(manager, app, way.before, way.after)).steps;
   return askProbes(runner, steps, { schema: app.schema, design: way.before }, person);
 }
 
 /**
- * Goes it, and gives the indexes that are left to be made.
+ * Changes the database that way, and returns the SQL of the indexes that are left to be made.
  * @throws Refusal invalid when records do not meet the design
  */
 export async function goWay(
@@ -99,7 +99,7 @@ export async function goWay(
   }
 }
 
-/** Changing many values is faster without indexes: they go before, and those of the new design are made after. */
+/** Changing many values is faster without indexes: they are dropped first, and those of the new design are made at the end. */
 async function migrateOver(
   manager: EntityManager,
   runner: QueryRunner,
