@@ -39,9 +39,13 @@ export function postgresPrograms(): string {
 
 /** The Chromium that browser tests and screenshots drive. @throws CannotGoOn */
 export function chromiumProgram(): string {
-  const path = process.env['CHROMIUM'] ?? '/usr/bin/chromium';
-  if (!existsSync(path)) install('Chromium', 'chromium');
-  if (!existsSync(path)) throw new CannotGoOn(`Chromium is not at ${path}. Set CHROMIUM to where it is.`);
+  const given = process.env['CHROMIUM'];
+  // Chromium without its windows does the same work in nine tenths of the time.
+  const places = given === undefined ? ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'] : [given];
+  const found = (): string | undefined => places.find((path) => existsSync(path));
+  if (found() === undefined && given === undefined) install('Chromium', 'chromium-headless-shell');
+  const path = found();
+  if (path === undefined) throw new CannotGoOn(`Chromium is not at ${places.join(' or ')}. Set CHROMIUM to where it is.`);
   return path;
 }
 

@@ -16,7 +16,8 @@ import { surveyFile } from './survey-file.js';
 
 /** `attempt` tells this run from an earlier one of the same import whose thread has not noticed yet that it was stopped. */
 export type WorkerTask = { readonly url: string; readonly attempt: string } & (
-  { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: ReadingChoice } | { readonly kind: 'run'; readonly job: ImportJob }
+  | { readonly kind: 'survey'; readonly id: string; readonly path: string; readonly reading: ReadingChoice }
+  | { readonly kind: 'run'; readonly job: ImportJob }
 );
 
 const beatEvery = 400;
