@@ -20,9 +20,10 @@ import { Comments } from './comments/comments.js';
 import { commentRoutes } from './comments/routes.js';
 import { mailRoutes } from './mail/routes.js';
 import { Live, liveChannel } from './live/live.js';
-import { mailChannel } from './mail/outbox.js';
 import { liveRoutes } from './live/routes.js';
-import { MailSender } from './mail/sender.js';
+import { sendMail } from './mail/send-mail.js';
+import { Jobs } from './jobs/jobs.js';
+import { tidyUp } from './jobs/tidy-up.js';
 import { openStandIn } from './mail/stand-in.js';
 import { FilesService } from './files/files.js';
 import { postgresStore } from './files/postgres-store.js';
@@ -65,10 +66,15 @@ const [statementTimeout, heavyTimeout] = [15_000, 30_000];
 const closingPatience = 20_000;
 /** How long requests are refused in words before connections are closed, in milliseconds. */
 const farewell = 300;
-const housekeepingEvery = 6 * 3_600_000;
+/** In milliseconds. */
+const tidyEvery = 6 * 3_600_000;
 
 export async function startServer(config: Config): Promise<RunningServer> {
   const log = pino({ level: config.log }, pino.destination(2));
+  const fault =
+    (what: string) =>
+    (error: unknown): void =>
+      log.error({ error: error instanceof Error ? error.message : error }, what);
   const database = await openDatabase({ url: config.databaseUrl, connections: 12, statementTimeout });
   // Heavy work has connections of its own, so that it never keeps anyone from a list or a save.
   const heavy = await connect({ url: config.databaseUrl, connections: 5, statementTimeout: heavyTimeout });
@@ -85,7 +91,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       const caller = await whoAsks.callerOf(token, app);
       return caller.kind === 'member' && caller.person.role !== null ? { person: caller.person, ...caller.app } : null;
     },
-    (error) => log.error({ error: error instanceof Error ? error.message : error }, 'telling open screens failed'),
+    fault('telling open screens failed'),
   );
   const people = new People(database, changed);
   const apps = new AppsService(database, changed, designs, (app) => live.touched(app, []));
@@ -103,26 +109,19 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const account = new Account(database, sessions, slowDown, changed, addressNow);
   const invitations = new Invitations(database, slowDown, changed, addressNow);
   const publicForms = new PublicForms(database, designs, slowDown, (app, tables) => live.touched(app, tables));
-  let sender: MailSender | null = null;
   const notices = new Notices(config.databaseUrl, {
     [changedChannel]: () => whoAsks.forget(),
     [liveChannel]: (payload) => live.hear(payload),
-    [mailChannel]: () => sender?.wake(),
   });
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
     files: config.files,
-    onFault: (error) => log.error({ error: error.message }, 'import worker failed'),
+    onFault: fault('import worker failed'),
     onEnded: (app) => live.touched(app, null),
     onAhead: () => whoAsks.forget(),
   });
   const inDatabase = postgresStore(database);
-  const store =
-    config.s3 === null
-      ? inDatabase
-      : (await import('./files/s3-store.js')).s3Store(config.s3, inDatabase, (error) =>
-          log.error({ error: error instanceof Error ? error.message : error }, 'store of files failed'),
-        );
+  const store = config.s3 === null ? inDatabase : (await import('./files/s3-store.js')).s3Store(config.s3, inDatabase, fault('store of files failed'));
   const files = new FilesService(database, store, config.files);
   let isClosing = false;
   const koa = application({
@@ -136,7 +135,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
         server: new ServerPeople(database, mails, config.everyoneMakesApps, changed),
         whoAsks,
         cookies: new Cookies(config.address?.startsWith('https:') === true, config.sessions.longest),
-        onFault: (error) => log.error({ error: error instanceof Error ? error.message : error }, 'work after an answer failed'),
+        onFault: fault('work after an answer failed'),
       }),
       ...memberRoutes(database, members, invitations, mails),
       ...appRoutes(apps, database, config),
@@ -167,31 +166,32 @@ export async function startServer(config: Config): Promise<RunningServer> {
   await listenAt(http, config);
   address = config.address ?? `http://${config.host}:${(http.address() as AddressInfo).port}`;
   const standIn = config.smtp === null ? await openStandIn(database) : null;
-  sender = new MailSender(database, {
-    notices,
-    smtp: config.smtp ?? standIn?.smtp ?? '',
-    keeps: config.smtp === null,
-    from: config.mailFrom,
-    onFault: (error) => log.error({ error: error.message }, 'sending mails failed'),
+  const jobs = new Jobs({
+    url: config.databaseUrl,
+    kinds: [
+      sendMail(database, { smtp: config.smtp ?? standIn?.smtp ?? '', keeps: config.smtp === null, from: config.mailFrom }),
+      tidyUp([
+        (now) => apps.forgetKept(now),
+        (now) => files.forget(now),
+        (now) => mails.forget(now),
+        ...[sessions, signingIn, account, invitations, members, publicForms].map((each) => () => each.forget()),
+      ]),
+    ],
+    onFault: fault('a job failed'),
   });
-  const housekeeping = async (): Promise<void> => {
-    const now = new Date();
-    await apps.forgetKept(now);
-    await imports.forgetFiles(now);
-    await files.forget(now);
-    await mails.forget(now);
-    for (const each of [sessions, signingIn, account, invitations, members, publicForms]) await each.forget();
+  // What lies in a folder of this server is for it to tidy up.
+  const tidyFolder = async (): Promise<void> => {
+    await imports.forgetFiles(new Date());
+    await files.forgetUploads(new Date());
   };
   let tidying = Promise.resolve();
   const tidy = (): void => {
-    tidying = housekeeping().catch((error: Error) => log.error({ error: error.message }, 'housekeeping failed'));
+    tidying = tidyFolder().catch(fault('tidying up the folder failed'));
   };
   tidy();
   const closing = new AbortController();
-  const indexed = makeMissingIndexes(config.databaseUrl, database, designs, closing.signal).catch((error: Error) =>
-    log.error({ error: error.message }, 'making missing indexes failed'),
-  );
-  const timer = setInterval(tidy, housekeepingEvery);
+  const indexed = makeMissingIndexes(config.databaseUrl, database, designs, closing.signal).catch(fault('making missing indexes failed'));
+  const timer = setInterval(tidy, tidyEvery);
   return {
     address,
     database,
@@ -212,7 +212,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       closing.abort();
       await indexed;
       await imports.close();
-      await sender?.close();
+      await jobs.close();
       await standIn?.close();
       live.close();
       await notices.close();

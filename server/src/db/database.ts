@@ -25,6 +25,8 @@ import { PublicForms0019000000000 } from './migrations/0019-public-forms.js';
 import { Comments0020000000000 } from './migrations/0020-comments.js';
 import { DesignFiles0021000000000 } from './migrations/0021-design-files.js';
 import { Rearranged0022000000000 } from './migrations/0022-rearranged.js';
+import { Jobs0023000000000 } from './migrations/0023-jobs.js';
+import { migrateQueue } from '../jobs/queue.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number);
@@ -40,6 +42,7 @@ export interface DatabaseOptions {
 export async function openDatabase(options: DatabaseOptions): Promise<DataSource> {
   await withLock(options.url, async (client) => {
     await client.query('CREATE SCHEMA IF NOT EXISTS bibliona');
+    await migrateQueue(options.url);
     const migrating = new DataSource({
       type: 'postgres',
       url: options.url,
@@ -67,6 +70,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Comments0020000000000,
         DesignFiles0021000000000,
         Rearranged0022000000000,
+        Jobs0023000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

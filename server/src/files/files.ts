@@ -139,7 +139,7 @@ export class FilesService {
     return { file, content: () => this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
   }
 
-  /** Deletes what was uploaded and never saved, and what is left of uploads that broke off. */
+  /** Deletes what was uploaded and never saved. */
   async forget(now: Date): Promise<void> {
     const before = new Date(now.getTime() - unsavedFor);
     await runOwn(this.database, 'uses never saved', 'DELETE FROM bibliona.file_use WHERE NOT is_saved AND uploaded_at < $1', [before]);
@@ -155,11 +155,16 @@ export class FilesService {
         ]);
         if (deleted.length > 0) await this.store.remove([hash, previewKey(hash)]);
       });
+  }
+
+  /** Deletes from the folder of this server what is left of uploads that broke off. */
+  async forgetUploads(now: Date): Promise<void> {
+    const before = now.getTime() - unsavedFor;
     for (const name of await readdir(this.folder).catch((): string[] => [])) {
       if (!name.startsWith('upload-')) continue;
       const path = join(this.folder, name);
       const { mtimeMs } = await stat(path).catch(() => ({ mtimeMs: now.getTime() }));
-      if (mtimeMs < before.getTime()) await rm(path, { force: true });
+      if (mtimeMs < before) await rm(path, { force: true });
     }
   }
 }

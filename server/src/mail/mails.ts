@@ -4,8 +4,8 @@ import type { DataSource } from 'typeorm';
 import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
-import { mailChannel } from './outbox.js';
-import { messageIdOf } from './sender.js';
+import { sendAll } from './outbox.js';
+import { messageIdOf } from './send-mail.js';
 
 const shown = 50;
 const keptDays = 180;
@@ -29,8 +29,8 @@ const list = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND ($2::uu
 const one = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND id = $2`;
 const arrivals = `SELECT at, sender AS "from", recipients AS "to", subject, body FROM bibliona.mailbox WHERE message_id = $1 ORDER BY id`;
 const again = `
-  WITH due AS (UPDATE bibliona.mail SET state = 'waiting', attempts = 0, next_at = now() WHERE app_id = $1 AND id = $2 AND state NOT IN ('sent', 'kept') RETURNING id)
-  SELECT id, pg_notify('${mailChannel}', '') FROM due`;
+  WITH due AS (UPDATE bibliona.mail SET state = 'waiting', attempts = 0 WHERE app_id = $1 AND id = $2 AND state NOT IN ('sent', 'kept') RETURNING id)
+  ${sendAll('due')}`;
 const ofAccounts = `
   SELECT m.id, m.kind, m.recipient AS "to", m.subject, m.body, m.created_at AS at, m.state, m.attempts, m.sent_at AS "sentAt", m.error, m.doubtful,
     (SELECT b.body FROM bibliona.mailbox AS b WHERE b.message_id = '<' || m.id || '@bibliona>' ORDER BY b.id LIMIT 1) AS kept

@@ -2,9 +2,14 @@
 import { randomUUID } from 'node:crypto';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';
+import { putJobs } from '../jobs/queue.js';
 
-/** On which it is told that there are mails to send. */
-export const mailChannel = 'bibliona_mail';
+export const sendJob = 'send_mail';
+/** Over about a day and a half, as the pauses between them grow to six hours. */
+export const mostAttempts = 14;
+
+/** Has the mails of a table expression sent, which gives their ids. */
+export const sendAll = (mails: string): string => putJobs(sendJob, mostAttempts, `json_build_object('mail', id)`, `'mail ' || id`, mails);
 
 export interface WrittenMail {
   /** Null: it is about an account, not about an app. */
@@ -17,13 +22,12 @@ export interface WrittenMail {
   readonly body: string;
 }
 
-// The sender hears of it when the transaction is committed, and never when it is not.
 const put = `
   WITH written AS (
     INSERT INTO bibliona.mail (id, app_id, kind, run_id, recipient, subject, body)
     SELECT id, $2, $3, $4::uuid, recipient, $6, $7 FROM unnest($1::uuid[], $5::text[]) AS one(id, recipient) RETURNING id
   )
-  SELECT pg_notify('${mailChannel}', '') FROM written LIMIT 1`;
+  ${sendAll('written')}`;
 
 const drop = `DELETE FROM bibliona.mail WHERE app_id = $1 AND kind = 'invitation' AND recipient = $2 AND state = 'waiting'`;
 

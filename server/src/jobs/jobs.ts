@@ -1,0 +1,144 @@
+/**
+ * Work beside requests: what is put into the queue of the database is done by one of its server processes, once it is
+ * committed. A job whose process ends before it is done, however it ends, is done anew by another.
+ */
+import { EventEmitter } from 'node:events';
+import { setTimeout as wait } from 'node:timers/promises';
+import { parseCronItems, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
+import pg from 'pg';
+import { jobsSchema, silent } from './queue.js';
+
+export interface JobKind {
+  readonly name: string;
+  /** Does it. When it throws, it is done again after a pause, as often as was said when it was put; each pause is longer than the one before. */
+  readonly run: (payload: unknown, attempt: number) => Promise<void>;
+  /** When it is put by itself, and at each start: minute, hour, day, month, day of the week (crontab(5)), in UTC. */
+  readonly every?: string;
+}
+
+/** Raised by a job that is to be tried again, where that is told elsewhere. */
+export class TryAgain extends Error {}
+
+/** Jobs of a process at a time. */
+const atOnce = 4;
+/** In milliseconds. */
+const [pauseBetween, sweepEvery, closingPatience] = [2000, 5000, 5000];
+/** The first of the two numbers of each advisory lock that shows that a worker is there. */
+const presenceLock = 7_022_027;
+
+const present = `SELECT pg_try_advisory_lock(${presenceLock}, hashtext(worker)) FROM unnest($1::text[]) AS worker`;
+// PostgreSQL lists the second number of a lock without its sign.
+const freeOfTheDead = `
+  SELECT ${jobsSchema}.force_unlock_workers(array_agg(DISTINCT locked_by)) FROM ${jobsSchema}.jobs
+  WHERE locked_by IS NOT NULL AND NOT EXISTS (
+    SELECT FROM pg_locks AS held JOIN pg_database AS here ON here.oid = held.database AND here.datname = current_database()
+    WHERE held.locktype = 'advisory' AND held.classid = ${presenceLock} AND held.objsubid = 2
+      AND held.objid::bigint = (hashtext(locked_by)::bigint + 4294967296) % 4294967296
+  )
+  HAVING count(*) > 0`;
+
+export class Jobs {
+  private isClosed = false;
+  private wake: () => void = () => undefined;
+  private readonly work: Promise<void>;
+
+  constructor(private readonly options: { readonly url: string; readonly kinds: readonly JobKind[]; readonly onFault: (error: Error) => void }) {
+    this.work = this.keepWorking();
+  }
+
+  /** A worker that can't say that its job is done gives up: then all begin anew. */
+  private async keepWorking(): Promise<void> {
+    while (!this.isClosed) {
+      try {
+        await this.workUntilBroken();
+      } catch (error) {
+        this.options.onFault(error as Error);
+      }
+      if (!this.isClosed) await this.pause(pauseBetween);
+    }
+  }
+
+  private pause(time: number): Promise<void> {
+    return new Promise((resolve) => {
+      this.wake = resolve;
+      setTimeout(resolve, time).unref();
+    });
+  }
+
+  private async workUntilBroken(): Promise<void> {
+    const { url, kinds, onFault } = this.options;
+    const pool = new pg.Pool({ connectionString: url, max: atOnce + 2, application_name: 'bibliona jobs' });
+    pool.on('error', () => undefined);
+    const recurring = kinds.flatMap(({ name, every }) => (every === undefined ? [] : [{ name, every }]));
+    const workers: string[] = [];
+    const shown = new Moment();
+    const broken = new Moment();
+    this.wake = broken.resolve;
+    const events = new EventEmitter() as WorkerEvents;
+    events.on('worker:create', ({ worker }) => workers.push(worker.workerId));
+    events.on('worker:fatalError', broken.resolve);
+    events.on('job:error', ({ error }) => {
+      if (!(error instanceof TryAgain)) onFault(error instanceof Error ? error : new Error(String(error)));
+    });
+    // Its locks show that the workers are there: PostgreSQL lets them go when this process is gone, however it went.
+    let presence: pg.PoolClient | null = null;
+    let runner: Runner | null = null;
+    let sweeping: NodeJS.Timeout | undefined;
+    try {
+      presence = await pool.connect();
+      presence.on('error', broken.resolve);
+      runner = await run({
+        pgPool: pool,
+        schema: jobsSchema,
+        concurrency: atOnce,
+        noHandleSignals: true,
+        logger: silent,
+        events,
+        taskList: Object.fromEntries(kinds.map((kind) => [kind.name, (payload, { job }) => kind.run(payload, job.attempts)])) satisfies TaskList,
+        parsedCronItems: parseCronItems(
+          recurring.map(({ name, every }) => ({ task: name, match: every, options: { backfillPeriod: 0, jobKey: name, maxAttempts: 1 } })),
+        ),
+        // No job is taken before others can see that its worker is there.
+        forbiddenFlags: () => shown.promise.then(() => null),
+      });
+      runner.promise.then(broken.resolve, broken.resolve);
+      await presence.query(present, [workers]);
+      shown.resolve();
+      const sweep = (): Promise<unknown> => pool.query(freeOfTheDead);
+      await sweep();
+      sweeping = setInterval(() => void sweep().catch(() => undefined), sweepEvery).unref();
+      for (const { name } of recurring) await runner.addJob(name, {}, { jobKey: name, maxAttempts: 1 });
+      await broken.promise;
+    } finally {
+      clearInterval(sweeping);
+      shown.reject(new Error('No more jobs are taken.'));
+      // What takes longer is done anew by another process.
+      const patience = wait(closingPatience, undefined, { ref: false });
+      await Promise.race([runner?.stop().catch(() => undefined), patience]);
+      presence?.release(true);
+      await Promise.race([pool.end(), patience]);
+    }
+  }
+
+  /** Ends when the jobs under way are done, or take too long. */
+  async close(): Promise<void> {
+    this.isClosed = true;
+    this.wake();
+    await this.work;
+  }
+}
+
+/** A moment that is waited for: it comes, or it never will. */
+class Moment {
+  resolve!: () => void;
+  reject!: (error: Error) => void;
+  readonly promise = new Promise<void>((resolve, reject) => {
+    this.resolve = resolve;
+    this.reject = reject;
+  });
+
+  constructor() {
+    // Whoever waits for it is told.
+    this.promise.catch(() => undefined);
+  }
+}
