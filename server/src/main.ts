@@ -1,5 +1,6 @@
 import { setTimeout as delay } from 'node:timers/promises';
 import { readConfig, type Config } from './config.js';
+import { isDatabaseAway } from './db/errors.js';
 import { startServer, type RunningServer } from './server.js';
 
 let isStopping = false;
@@ -15,8 +16,6 @@ process.on('SIGTERM', stop);
 process.on('disconnect', stop);
 
 const tryAgainAfter = 2000;
-/** PostgreSQL is not there, is starting, or takes no more connections: it may be there soon. */
-const canComeSoon = ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', '57P03', '57P01', '53300'];
 
 /** Waits for the database for as long as it takes. */
 async function startWhenThere(config: Config): Promise<RunningServer> {
@@ -25,7 +24,7 @@ async function startWhenThere(config: Config): Promise<RunningServer> {
       return await startServer(config);
     } catch (error) {
       const { code = '', message = '' } = error as { code?: string; message?: string };
-      if (!canComeSoon.includes(code)) throw error;
+      if (!isDatabaseAway(error)) throw error;
       const { host, pathname } = new URL(config.databaseUrl);
       console.error(
         `The database ${pathname.slice(1)} at ${host} is not reachable (${code === '' ? message : code}). Trying again in ${tryAgainAfter / 1000} s.`,

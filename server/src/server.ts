@@ -116,7 +116,6 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const imports = new ImportsService(database, {
     url: config.databaseUrl,
     files: config.files,
-    onFault: fault('import worker failed'),
     onEnded: (app) => live.touched(app, null),
     onAhead: () => whoAsks.forget(),
   });
@@ -176,6 +175,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
         (now) => mails.forget(now),
         ...[sessions, signingIn, account, invitations, members, publicForms].map((each) => () => each.forget()),
       ]),
+      ...imports.jobs,
     ],
     onFault: fault('a job failed'),
   });

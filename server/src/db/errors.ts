@@ -21,3 +21,14 @@ export function fieldOfError({ constraint, table, column }: PgError, { tables }:
   const named = constraint === undefined ? undefined : fieldOfConstraint(tables, constraint);
   return named ?? tables.find((one) => one.slug === table)?.fields.find((field) => field.column === column);
 }
+
+/** Codes of Node and of PostgreSQL. */
+const awayCodes = ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', 'EAI_AGAIN', '57P01', '57P02', '57P03', '53300', '08006', '08001', '08003'];
+
+/** Whether the database could not be reached, or went away: it may be there again soon. */
+export function isDatabaseAway(error: unknown): boolean {
+  const { code } = pgErrorOf(error);
+  if (code !== undefined) return awayCodes.includes(code);
+  // What the pool and the driver say without a code.
+  return error instanceof Error && /timeout exceeded when trying to connect|Connection terminated|connection timeout/iu.test(error.message);
+}

@@ -6,6 +6,7 @@ import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
+import { isDatabaseAway } from '../db/errors.js';
 import { sessionCookie } from './cookies.js';
 import { readJson } from './body.js';
 import { Refusal, statusOf } from './refusal.js';
@@ -98,26 +99,18 @@ const said: Readonly<Record<string, () => Refusal>> = {
   '42P01': () => new Refusal('stale_design', 'The design of the app has just changed. Load the page again.'),
   '53100': () => unavailable('The disk of the database is full. Nothing was saved. Tell the administrator of this server.'),
   ENOSPC: () => unavailable('The disk of the server is full. Nothing was saved. Tell the administrator of this server.'),
-  ...Object.fromEntries(
-    ['ECONNREFUSED', 'ECONNRESET', 'ETIMEDOUT', 'ENOTFOUND', '57P01', '57P02', '57P03', '53300', '08006', '08001', '08003'].map((code) => [
-      code,
-      () => unavailable('The database is not reachable at the moment. Try again.'),
-    ]),
-  ),
 };
 
 function asRefusal(error: unknown): Refusal | null {
   if (error instanceof Refusal) return error;
   if (typeof error !== 'object' || error === null) return null;
-  const { status, code, message } = error as { status?: unknown; code?: unknown; message?: unknown };
+  const { status, code } = error as { status?: unknown; code?: unknown };
   if (status === 413) return new Refusal('too_large', 'This is more than can be sent at once.');
   const isBroken = typeof code === 'string' && (code.startsWith('Z_') || code === 'ERR_STREAM_PREMATURE_CLOSE' || code === 'ECONNABORTED');
   if (status === 400 || status === 415 || isBroken)
     return new Refusal('bad_request', 'The request could not be read: it broke off or is not what its headers say.');
   if (typeof code === 'string' && Object.hasOwn(said, code)) return said[code]?.() ?? null;
-  // What the pool and the driver say without a code.
-  if (typeof message === 'string' && /timeout exceeded when trying to connect|Connection terminated|connection timeout/iu.test(message))
-    return unavailable('The database is busy or not reachable at the moment. Try again.');
+  if (isDatabaseAway(error)) return unavailable('The database is busy or not reachable at the moment. Try again.');
   return null;
 }
 

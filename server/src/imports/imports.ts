@@ -1,13 +1,11 @@
 /** Imports as people see them: a file that was read, planned, run, stopped or undone. */
 import { randomUUID } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
+import { createWriteStream, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { mkdir, rm, stat } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { pathToFileURL } from 'node:url';
-import { Worker } from 'node:worker_threads';
 import {
   localeFor,
   type FileReading,
@@ -20,25 +18,24 @@ import {
   type ReadingChoice,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import { z } from 'zod';
 import { inTransaction } from '../db/database.js';
 import { Imports, type ImportRow } from '../db/entities.js';
+import { runOwn } from '../db/own.js';
+import type { Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
+import type { JobKind } from '../jobs/jobs.js';
+import { putJobs } from '../db/job-queue.js';
+import type { ImportJob } from './job.js';
 import { takeBackRows } from './take-back-rows.js';
-import type { WorkerTask, WorkerWord } from './worker.js';
+import { Threads } from './threads.js';
 
 const largestFile = 4 * 1024 ** 3;
-const mostAtOnce = 2;
-// Files that are read or imported at once; the others wait for a thread.
-const mostThreads = 4;
-/** The code of the thread: of the same build as this file. Sources are translated as they are loaded, unless tests have a build of them. */
-function threadAt(): URL {
-  if (!import.meta.url.endsWith('.ts')) return new URL('./imports/worker.js', import.meta.url);
-  const built = process.env['SERVER_BUILD'];
-  return built === undefined ? new URL('./worker-start.mjs', import.meta.url) : pathToFileURL(join(built, 'imports', 'worker.js'));
-}
-// A worker tells of itself every 0.4 s; silent for so long, its process is gone, and with it its transaction.
-const silentAfter = 30;
+/** Files that a process reads, and imports that it runs, at a time; the others wait. */
+const atMost = { survey: 4, run: 2 };
+/** How often a file is begun whose server stopped while it worked on it. */
+const mostAttempts = 3;
 
 interface AskedRun {
   readonly version: number;
@@ -48,7 +45,6 @@ interface AskedRun {
 
 interface Facts {
   readonly progress?: number;
-  readonly beat?: number;
   /** Which run of this import is at work. */
   readonly attempt?: string;
   readonly size: number;
@@ -87,59 +83,57 @@ function knownFor(known: FileReading | undefined, choice: ReadingChoice): Readin
 }
 
 /** The facts with which a run of an import begins. */
-const begun = (attempt: string): Partial<Facts> => ({
-  attempt,
+const begun = (): Partial<Facts> => ({
+  attempt: randomUUID(),
   preview: null,
   progress: 0,
-  beat: Date.now() / 1000,
   message: null,
   complaints: [],
   complaintCount: 0,
 });
 
-/** A thread, and the imports it is at work on: one, or none. */
-interface ImportThread {
-  readonly worker: Worker;
-  readonly tasks: Set<string>;
+/** What is asked of a job: to read a file, or to import it. */
+type Asked =
+  | { readonly kind: 'survey'; readonly id: string; readonly reading: ReadingChoice }
+  | { readonly kind: 'run'; readonly job: Omit<ImportJob, 'path'> };
+
+const put = (folder: string, kind: Asked['kind']): string => putJobs(jobName(folder, kind), 25, '$1::json', '$2', '(SELECT) AS asked');
+const jobName = (folder: string, kind: Asked['kind']): string => `${kind === 'survey' ? 'read_file' : 'import_file'}_${folder}`;
+
+/** The name of a folder, so that the servers that use it, and no others, work on the files in it. */
+function nameOfFolder(folder: string): string {
+  const path = join(folder, 'name');
+  try {
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    writeFileSync(path, randomUUID(), { flag: 'wx', mode: 0o600 });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+  }
+  return z.uuid().parse(readFileSync(path, 'utf8'));
 }
-// In milliseconds.
-const idleFor = 60_000;
 
 export class ImportsService {
-  private readonly workers = new Set<Worker>();
-  /** Those that wait for another task. */
-  private readonly idle: ImportThread[] = [];
-  /** Tasks that wait for a thread; each tells of itself that it is alive. */
-  private readonly queued: WorkerTask[] = [];
-  private isClosed = false;
-  /** Those that bring rows in, each with its app, until they have said how it ended. */
-  private readonly running = new Map<Worker, string>();
+  private readonly threads = new Threads();
+  private readonly folder: string;
+  /** The work on files, which the server does beside requests. */
+  readonly jobs: readonly JobKind[];
 
   constructor(
     private readonly database: DataSource,
     private readonly options: {
       readonly url: string;
       readonly files: string;
-      readonly onFault: (error: Error) => void;
       readonly onEnded: (app: string) => void;
       /** Somebody is told of a table that an import has made before the announcement of the new design was heard. */
       readonly onAhead: () => void;
     },
   ) {
-    // A file that waits for a thread has not been forgotten.
-    this.waitingBeat = setInterval(() => void this.tellWaiting().catch(() => undefined), (silentAfter * 1000) / 3).unref();
-  }
-  private readonly waitingBeat: NodeJS.Timeout;
-
-  private async tellWaiting(): Promise<void> {
-    const ids = this.queued.map((task) => (task.kind === 'survey' ? task.id : task.job.id));
-    if (ids.length === 0) return;
-    await this.database
-      .createQueryBuilder()
-      .update(Imports)
-      .set({ facts: () => `facts || jsonb_build_object('beat', extract(epoch FROM clock_timestamp()))` })
-      .where('id IN (:...ids)', { ids })
-      .execute();
+    this.folder = nameOfFolder(options.files);
+    this.jobs = (['survey', 'run'] as const).map((kind) => ({
+      name: jobName(this.folder, kind),
+      atMost: atMost[kind],
+      run: (asked, attempt) => this.work(asked as Asked, attempt),
+    }));
   }
 
   private path(id: string): string {
@@ -148,7 +142,7 @@ export class ImportsService {
 
   /** Takes the file as it streams in and begins to read it. @throws Refusal too_large */
   async upload(app: OpenedApp, person: Person, fileName: string, body: IncomingMessage): Promise<ImportAnswer> {
-    const [id, attempt] = [randomUUID(), randomUUID()];
+    const id = randomUUID();
     await mkdir(this.options.files, { recursive: true, mode: 0o700 });
     let size = 0;
     const counted = new Transform({
@@ -163,10 +157,10 @@ export class ImportsService {
       await rm(this.path(id), { force: true });
       throw error;
     }
-    await this.database
-      .getRepository(Imports)
-      .insert({ id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, ...begun(attempt) } as object });
-    this.start({ url: this.options.url, attempt, kind: 'survey', id, path: this.path(id), reading: {} });
+    await inTransaction(this.database, async (manager, runner) => {
+      await manager.insert(Imports, { id, appId: app.id, personId: person.id, fileName, state: 'reading', facts: { size, ...begun() } as object });
+      await this.put(runner, { kind: 'survey', id, reading: {} });
+    });
     return this.read(app, id);
   }
 
@@ -177,12 +171,7 @@ export class ImportsService {
   }
 
   async read(app: OpenedApp, id: string): Promise<ImportAnswer> {
-    let row = await this.row(app, id);
-    const isAtWork = row.state === 'reading' || row.state === 'running';
-    if (isAtWork && Date.now() / 1000 - (factsOf(row).beat ?? 0) > silentAfter) {
-      await this.move(row, 'failed', { message: 'The server was stopped while it worked on this file. Nothing was added; start again.' });
-      row = await this.row(app, id);
-    }
+    const row = await this.row(app, id);
     const facts = factsOf(row);
     if (row.state === 'done' && facts.table !== undefined && !app.design.tables.some((table) => table.id === facts.table)) this.options.onAhead();
     return {
@@ -234,8 +223,8 @@ export class ImportsService {
   }
 
   /** From one state to another, unless something else was faster. */
-  private async move(row: ImportRow, state: string, facts: Partial<Facts>): Promise<boolean> {
-    const result = await this.database.getRepository(Imports).update({ id: row.id, state: row.state }, { state, facts: { ...row.facts, ...facts } as object });
+  private async move(row: ImportRow, state: string, facts: Partial<Facts>, manager = this.database.manager): Promise<boolean> {
+    const result = await manager.update(Imports, { id: row.id, state: row.state }, { state, facts: { ...row.facts, ...facts } as object });
     return result.affected === 1;
   }
 
@@ -245,9 +234,7 @@ export class ImportsService {
       throw new Refusal('invalid', 'This import is at work or finished. Upload the file again.');
     await this.mustStillBeThere(id);
     const known = knownFor(factsOf(row).survey?.reading, reading);
-    const attempt = randomUUID();
-    if (await this.move(row, 'reading', begun(attempt)))
-      this.start({ url: this.options.url, attempt, kind: 'survey', id, path: this.path(id), reading: { ...known, ...reading } });
+    await this.begin(row, 'reading', {}, { kind: 'survey', id, reading: { ...known, ...reading } });
     return this.read(app, id);
   }
 
@@ -262,16 +249,7 @@ export class ImportsService {
     if (plan.target.kind === 'table' && !app.design.tables.some((table) => table.id === plan.target.table))
       throw new Refusal('stale_design', 'This table no longer exists in the app.');
     await this.mustStillBeThere(id);
-    if (this.running.size >= mostAtOnce) throw new Refusal('too_many', 'Two imports are at work already. Wait for one of them to finish.');
-    const attempt = randomUUID();
-    if (await this.move(row, 'running', { ...begun(attempt), plan, isTrial })) {
-      this.start({
-        url: this.options.url,
-        attempt,
-        kind: 'run',
-        job: { id, appId: app.id, person, path: this.path(id), size, survey, version, plan, isTrial },
-      });
-    }
+    await this.begin(row, 'running', { plan, isTrial }, { kind: 'run', job: { id, appId: app.id, person, size, survey, version, plan, isTrial } });
     return this.read(app, id);
   }
 
@@ -303,61 +281,47 @@ export class ImportsService {
     if (file === null) throw new Refusal('invalid', 'The file is not kept any longer. Upload it again.');
   }
 
-  private start(task: WorkerTask): void {
-    if (this.idle.length === 0 && this.workers.size >= mostThreads) {
-      this.queued.push(task);
-      return;
+  private async begin(row: ImportRow, state: string, facts: Partial<Facts>, asked: Asked): Promise<void> {
+    await inTransaction(this.database, async (manager, runner) => {
+      if (await this.move(row, state, { ...begun(), ...facts }, manager)) await this.put(runner, asked);
+    });
+  }
+
+  private async put(runner: Runner, asked: Asked): Promise<void> {
+    const id = asked.kind === 'survey' ? asked.id : asked.job.id;
+    await runOwn(runner, `put ${asked.kind}`, put(this.folder, asked.kind), [JSON.stringify(asked), `file ${id}`]);
+  }
+
+  private async work(asked: Asked, attempt: number): Promise<void> {
+    const [id, during, appId] = asked.kind === 'survey' ? [asked.id, 'reading', null] : [asked.job.id, 'running', asked.job.appId];
+    if (attempt > mostAttempts) return this.giveUp(id, 'The server stopped several times while it worked on this file. Nothing was added; start again.');
+    // A thread of an earlier attempt, should there be one, learns that it is not its turn any more.
+    const turn = randomUUID();
+    const { affected } = await this.database
+      .createQueryBuilder()
+      .update(Imports)
+      .set({ facts: () => `facts || jsonb_build_object('attempt', :turn::text)` })
+      .where('id = :id AND state = :during', { id, during, turn })
+      .execute();
+    // Somebody has stopped it meanwhile.
+    if (affected === 0) return;
+    const [url, path] = [this.options.url, this.path(id)];
+    try {
+      await this.threads.do(
+        asked.kind === 'survey' ? { ...asked, url, attempt: turn, path } : { kind: 'run', url, attempt: turn, job: { ...asked.job, path } },
+      );
+    } catch (error) {
+      // The same file would take as much again.
+      if ((error as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw error;
+      await this.giveUp(id, 'The file could not be worked on. Nothing was added; try again.');
     }
-    const { worker, tasks } = this.idle.pop() ?? this.begin();
-    tasks.add(task.kind === 'survey' ? task.id : task.job.id);
-    if (task.kind === 'run') this.running.set(worker, task.job.appId);
-    worker.postMessage(task);
+    if (appId !== null) this.options.onEnded(appId);
   }
 
-  /** A new thread. Loading its code takes longer than reading a small file, so it is kept for a while for the next one. */
-  private begin(): ImportThread {
-    const worker = new Worker(threadAt(), {
-      resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 },
-    });
-    const thread: ImportThread = { worker, tasks: new Set() };
-    const letGo = (): void => {
-      const place = this.idle.indexOf(thread);
-      // A thread that is at work again is not in the list.
-      if (place >= 0 && this.idle.splice(place, 1).length > 0) void worker.terminate();
-    };
-    this.workers.add(worker);
-    worker.on('error', (error: Error) => {
-      this.options.onFault(error);
-      // Where the database is what failed, this fails too: then its silence tells of it.
-      for (const id of thread.tasks) void this.abandon(id).catch(this.options.onFault);
-    });
-    worker.on('message', (word: WorkerWord) => {
-      const app = this.running.get(worker);
-      this.running.delete(worker);
-      if (app !== undefined) this.options.onEnded(app);
-      if (word !== 'idle') return;
-      thread.tasks.clear();
-      this.idle.push(thread);
-      const next = this.queued.shift();
-      if (next !== undefined) return this.start(next);
-      setTimeout(letGo, idleFor).unref();
-    });
-    worker.on('exit', () => {
-      this.workers.delete(worker);
-      this.running.delete(worker);
-      const place = this.idle.indexOf(thread);
-      if (place >= 0) this.idle.splice(place, 1);
-      const next = this.isClosed ? undefined : this.queued.shift();
-      if (next !== undefined) this.start(next);
-    });
-    return thread;
-  }
-
-  /** For a thread that ended without a word: the person who waits for it is told. */
-  private async abandon(id: string): Promise<void> {
+  /** The person who waits for it is told. */
+  private async giveUp(id: string, message: string): Promise<void> {
     const row = await this.database.getRepository(Imports).findOneBy({ id });
-    if (row?.state === 'reading' || row?.state === 'running')
-      await this.move(row, 'failed', { message: 'The file could not be worked on. Nothing was added; try again.' });
+    if (row?.state === 'reading' || row?.state === 'running') await this.move(row, 'failed', { message });
   }
 
   /** Removes files that no import needs any longer. */
@@ -371,10 +335,8 @@ export class ImportsService {
     for (const row of old) await rm(this.path(row.id), { force: true });
   }
 
-  /** Stops what is at work; the transactions of the workers end with their connections. */
-  async close(): Promise<void> {
-    this.isClosed = true;
-    clearInterval(this.waitingBeat);
-    await Promise.all([...this.workers].map((worker) => worker.terminate()));
+  /** Stops what is at work: it begins anew when a server is there again. */
+  close(): Promise<void> {
+    return this.threads.close();
   }
 }

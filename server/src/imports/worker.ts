@@ -8,6 +8,7 @@ import type { DataSource, EntityManager } from 'typeorm';
 import { announce } from '../db/announce.js';
 import { connect } from '../db/database.js';
 import { Imports } from '../db/entities.js';
+import { isDatabaseAway } from '../db/errors.js';
 import { Refusal } from '../http/refusal.js';
 import { FileUnreadable } from './formats/index.js';
 import { RowsRefused, Stopped, type ImportJob } from './job.js';
@@ -29,7 +30,7 @@ function heartbeat(database: DataSource, id: string, state: 'reading' | 'running
     const result = await database
       .createQueryBuilder()
       .update(Imports)
-      .set({ facts: () => `facts || jsonb_build_object('progress', ${part.toFixed(4)}::float8, 'beat', extract(epoch FROM clock_timestamp()))` })
+      .set({ facts: () => `facts || jsonb_build_object('progress', ${part.toFixed(4)}::float8)` })
       .where("id = :id AND state = :state AND facts->>'attempt' = :attempt", { id, state, attempt })
       .execute();
     if (result.affected === 0) isStopped = true;
@@ -113,6 +114,8 @@ async function work(task: WorkerTask): Promise<void> {
       await announce(database);
     }
   } catch (error) {
+    // Nothing could be told of it either: it is begun anew.
+    if (isDatabaseAway(error)) throw error;
     const { state, facts } = error instanceof OnlyTried ? tried(error.result) : failure(error);
     await settle(database.manager, task, state, facts);
   } finally {

@@ -6,12 +6,14 @@ import { EventEmitter } from 'node:events';
 import { setTimeout as wait } from 'node:timers/promises';
 import { parseCronItems, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
-import { jobsSchema, silent } from './queue.js';
+import { freeJobsOfTheGone, jobsSchema, showWorkers, silent } from '../db/job-queue.js';
 
 export interface JobKind {
   readonly name: string;
   /** Does it. When it throws, it is done again after a pause, as often as was said when it was put; each pause is longer than the one before. */
   readonly run: (payload: unknown, attempt: number) => Promise<void>;
+  /** How many of them one process does at a time. */
+  readonly atMost?: number;
   /** When it is put by itself, and at each start: minute, hour, day, month, day of the week (crontab(5)), in UTC. */
   readonly every?: string;
 }
@@ -20,27 +22,15 @@ export interface JobKind {
 export class TryAgain extends Error {}
 
 /** Jobs of a process at a time. */
-const atOnce = 4;
+const atOnce = 8;
 /** In milliseconds. */
 const [pauseBetween, sweepEvery, closingPatience] = [2000, 5000, 5000];
-/** The first of the two numbers of each advisory lock that shows that a worker is there. */
-const presenceLock = 7_022_027;
-
-const present = `SELECT pg_try_advisory_lock(${presenceLock}, hashtext(worker)) FROM unnest($1::text[]) AS worker`;
-// PostgreSQL lists the second number of a lock without its sign.
-const freeOfTheDead = `
-  SELECT ${jobsSchema}.force_unlock_workers(array_agg(DISTINCT locked_by)) FROM ${jobsSchema}.jobs
-  WHERE locked_by IS NOT NULL AND NOT EXISTS (
-    SELECT FROM pg_locks AS held JOIN pg_database AS here ON here.oid = held.database AND here.datname = current_database()
-    WHERE held.locktype = 'advisory' AND held.classid = ${presenceLock} AND held.objsubid = 2
-      AND held.objid::bigint = (hashtext(locked_by)::bigint + 4294967296) % 4294967296
-  )
-  HAVING count(*) > 0`;
 
 export class Jobs {
   private isClosed = false;
   private wake: () => void = () => undefined;
   private readonly work: Promise<void>;
+  private readonly atWork: JobKind[] = [];
 
   constructor(private readonly options: { readonly url: string; readonly kinds: readonly JobKind[]; readonly onFault: (error: Error) => void }) {
     this.work = this.keepWorking();
@@ -94,19 +84,18 @@ export class Jobs {
         noHandleSignals: true,
         logger: silent,
         events,
-        taskList: Object.fromEntries(kinds.map((kind) => [kind.name, (payload, { job }) => kind.run(payload, job.attempts)])) satisfies TaskList,
+        taskList: Object.fromEntries(kinds.map((kind) => [kind.name, (payload, { job }) => this.do(kind, payload, job.attempts)])) satisfies TaskList,
         parsedCronItems: parseCronItems(
           recurring.map(({ name, every }) => ({ task: name, match: every, options: { backfillPeriod: 0, jobKey: name, maxAttempts: 1 } })),
         ),
         // No job is taken before others can see that its worker is there.
-        forbiddenFlags: () => shown.promise.then(() => null),
+        forbiddenFlags: () => shown.promise.then(() => this.full()),
       });
       runner.promise.then(broken.resolve, broken.resolve);
-      await presence.query(present, [workers]);
+      await showWorkers(presence, workers);
       shown.resolve();
-      const sweep = (): Promise<unknown> => pool.query(freeOfTheDead);
-      await sweep();
-      sweeping = setInterval(() => void sweep().catch(() => undefined), sweepEvery).unref();
+      await freeJobsOfTheGone(pool);
+      sweeping = setInterval(() => void freeJobsOfTheGone(pool).catch(() => undefined), sweepEvery).unref();
       for (const { name } of recurring) await runner.addJob(name, {}, { jobKey: name, maxAttempts: 1 });
       await broken.promise;
     } finally {
@@ -118,6 +107,21 @@ export class Jobs {
       presence?.release(true);
       await Promise.race([pool.end(), patience]);
     }
+  }
+
+  private async do(kind: JobKind, payload: unknown, attempt: number): Promise<void> {
+    this.atWork.push(kind);
+    try {
+      await kind.run(payload, attempt);
+    } finally {
+      this.atWork.splice(this.atWork.indexOf(kind), 1);
+    }
+  }
+
+  /** The kinds of which no more are taken now. */
+  private full(): string[] {
+    const { kinds } = this.options;
+    return kinds.filter((kind) => this.atWork.filter((one) => one === kind).length >= (kind.atMost ?? Infinity)).map((kind) => kind.name);
   }
 
   /** Ends when the jobs under way are done, or take too long. */

@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';
-import { putJobs } from '../jobs/queue.js';
+import { putJobs } from '../db/job-queue.js';
 
 export const sendJob = 'send_mail';
 /** Over about a day and a half, as the pauses between them grow to six hours. */

@@ -4,7 +4,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 export class Jobs0023000000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(
-      `SELECT bibliona_jobs.add_job('send_mail', json_build_object('mail', id), max_attempts => 14, job_key => 'mail ' || id)
+      `SELECT bibliona_jobs.add_job('send_mail', json_build_object('mail', id), max_attempts => 14, job_key => 'mail ' || id, flags => ARRAY['send_mail'])
         FROM bibliona.mail WHERE state = 'waiting'`,
     );
     await runner.query('DROP INDEX bibliona.mail_waiting');
