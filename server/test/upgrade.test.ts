@@ -1,3 +1,6 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { contract, type OpenApp } from '@bibliona/core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import pg from 'pg';
@@ -7,7 +10,9 @@ import { Caller, emptyDatabase, honey, makeApp, password, saveKey, testConfig } 
 /** A database that an older server has left is brought up to date with all that is in it. */
 let database: Awaited<ReturnType<typeof emptyDatabase>>;
 let client: pg.Client;
+let files: string;
 beforeAll(async () => {
+  files = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
   database = await emptyDatabase();
   client = new pg.Client({ connectionString: database.url });
   await client.connect();
@@ -15,9 +20,10 @@ beforeAll(async () => {
 afterAll(async () => {
   await client.end();
   await database.drop();
+  await rm(files, { recursive: true });
 });
 
-const start = (): Promise<RunningServer> => startServer(testConfig(database.url, '/nowhere'));
+const start = (): Promise<RunningServer> => startServer(testConfig(database.url, files));
 async function atServer<T>(work: (ada: Caller, server: RunningServer) => Promise<T>): Promise<T> {
   const server = await start();
   try {
@@ -124,6 +130,21 @@ test('an app whose design is of the second format keeps its menu, and gets its v
     ]);
     expect(open.design.lists.map((list) => list.isDefault)).toEqual([true, true]);
     expect((await ada.call(contract.listApps)).apps.find((app) => app.id === made.id)).toMatchObject({ name: 'Second', tables: 2 });
+  });
+});
+
+test('a mail that waited before mails were jobs is sent', async () => {
+  await atServer(() => Promise.resolve());
+  await client.query('ALTER TABLE bibliona.mail ADD COLUMN next_at timestamptz NOT NULL DEFAULT now()');
+  await client.query(`CREATE INDEX mail_waiting ON bibliona.mail (next_at, created_at) WHERE state = 'waiting'`);
+  await client.query(`DELETE FROM bibliona.migrations WHERE name LIKE 'Jobs%'`);
+  await client.query(
+    `INSERT INTO bibliona.mail (id, kind, recipient, subject, body) VALUES ('6dfb0f3c-7c8e-4f5a-9a3d-0c1a6d6c2f11', 'account', 'bede@quillmoor.example', 'Left over', 'From before.')`,
+  );
+  await atServer(async () => {
+    const state = async (): Promise<unknown> =>
+      (await client.query<{ state: string }>(`SELECT state FROM bibliona.mail WHERE subject = 'Left over'`)).rows[0]?.state;
+    await expect.poll(state, { timeout: 20_000 }).toBe('kept');
   });
 });
 
