@@ -53,6 +53,8 @@ export function sendMail(database: DataSource, { smtp, keeps, from }: Sending): 
   const transport = createTransport({ url: smtp, connectionTimeout: patience, greetingTimeout: patience, socketTimeout: patience });
   return {
     name: sendJob,
+    // Relays take few connections of one server at a time.
+    atMost: 2,
     run: async (payload, attempt) => {
       const [mail] = await runOwn<Claimed>(database, 'claim mail', claim, [Asked.parse(payload).mail]);
       // It was taken back, or has been sent meanwhile.

@@ -76,7 +76,8 @@ export async function download(route: HttpRoute, params: Values, name: string, q
 /** Saves a text as a file. */
 export const saveText = (name: string, text: string, type = 'application/json'): void => saveBlob(name, new Blob([text], { type }));
 
-function saveBlob(name: string, blob: Blob): void {
+/** Saves bytes as a file. */
+export function saveBlob(name: string, blob: Blob): void {
   const url = URL.createObjectURL(blob);
   const link = Object.assign(document.createElement('a'), { href: url, download: name });
   link.click();

@@ -1,12 +1,25 @@
 import '@xyflow/react/dist/style.css';
-import { Handle, Position, ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type Node, type NodeProps } from '@xyflow/react';
+import {
+  Handle,
+  Position,
+  ReactFlow,
+  ReactFlowProvider,
+  useReactFlow,
+  type Connection,
+  type Edge,
+  type Node,
+  type NodeProps,
+  type Viewport,
+} from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useCallback, useEffect, useRef } from 'react';
 import { captionFields, shownTables, type AppDesign, type Table } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
-import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard, type SheetSize } from './diagram-layout.js';
+import { pictureOf } from './diagram-picture.js';
+import { DiagramTools } from './DiagramTools.js';
+import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 
 type CardNode = Node<
   {
@@ -66,6 +79,9 @@ function Card({ data }: NodeProps<CardNode>) {
   );
 }
 
+/** How small the diagram can be drawn. */
+const smallest = 0.1;
+
 const nodeTypes = { card: Card };
 const edgeTypes = { crow: CrowsFoot };
 
@@ -78,6 +94,8 @@ interface DrawnProps {
   readonly onSelect?: (table: string) => void;
   /** A line was drawn from the one to the many. */
   readonly onConnect?: (parent: string, child: string) => void;
+  /** Whether it is a sheet to work on, and not a small picture beside something else. */
+  readonly hasTools?: boolean;
 }
 
 interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect'>> {
@@ -88,7 +106,7 @@ interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect
 export default function Diagram(props: DiagramProps) {
   const { id, design } = useApp();
   const counts = useCounts(id);
-  return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} />;
+  return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} hasTools />;
 }
 
 /** The tables of any design. */
@@ -100,8 +118,8 @@ export function DesignDiagram(props: DrawnProps) {
   );
 }
 
-function Drawn({ design, sheet, countOf, selected, onSelect, onConnect }: DrawnProps) {
-  const { setViewport } = useReactFlow();
+function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools = false }: DrawnProps) {
+  const { setViewport, getViewport } = useReactFlow();
   const frame = useRef<HTMLDivElement>(null);
   const opened = useRef(selected);
   useEffect(() => {
@@ -110,20 +128,31 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect }: DrawnP
   const { relationships } = design;
   const tables = shownTables(design);
   const places = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
+  /** @param least how small cards may be drawn so that all of them find room */
+  const showAll = useCallback(
+    (least: number): void => {
+      const box = frame.current?.getBoundingClientRect();
+      if (places === undefined || box === undefined) return;
+      const { x, y, width, height } = places.bounds;
+      // The tools stand above the cards, the legend below them.
+      const top = hasTools ? 44 : 12;
+      const zoom = Math.min(1, Math.max(least, Math.min((box.width - 48) / width, (box.height - 40 - top) / height)));
+      const at = { x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(top, (box.height - 28 - height * zoom) / 2) - y * zoom };
+      void setViewport({ ...inSight(places.cards.get(opened.current ?? ''), { ...at, zoom }, box), zoom });
+    },
+    [places, setViewport, hasTools],
+  );
+  // Cards are shown at their own size where there is room, and never so small that they cannot be read.
+  useEffect(() => showAll(0.55), [showAll]);
+  // The one that is opened from elsewhere comes into sight.
   useEffect(() => {
     const box = frame.current?.getBoundingClientRect();
-    if (places === undefined || box === undefined) return;
-    // Cards are shown at their own size where there is room, and never so small that they cannot be read.
-    const { x, y, width, height } = places.bounds;
-    const zoom = Math.min(1, Math.max(0.55, Math.min((box.width - 48) / width, (box.height - 52) / height)));
-    const at = { x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(12, (box.height - 28 - height * zoom) / 2) - y * zoom };
-    const card = places.cards.get(opened.current ?? '');
-    // Where not all of them find room, the one that is open does.
-    const seen = (place: number | undefined, from: number, size: number, room: number): number =>
-      place === undefined ? from : Math.min(Math.max(from, 24 - place * zoom), room - 40 - (place + size) * zoom);
-    const shift = { x: seen(card?.x, at.x, widestCard, box.width), y: seen(card?.y, at.y, tallestCard, box.height) };
-    void setViewport({ ...(card === undefined ? at : shift), zoom });
-  }, [places, setViewport]);
+    const card = places?.cards.get(selected ?? '');
+    if (box === undefined || card === undefined) return;
+    const now = getViewport();
+    const then = inSight(card, now, box);
+    if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
+  }, [selected, places, getViewport, setViewport]);
   if (places === undefined) return <div className="map" ref={frame} />;
   const nodes: CardNode[] = tables.map((table) => ({
     id: table.id,
@@ -172,16 +201,28 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect }: DrawnP
         nodesDraggable={false}
         nodesFocusable={false}
         edgesFocusable={false}
-        minZoom={0.3}
+        minZoom={smallest}
         maxZoom={1.5}
         zoomOnDoubleClick={false}
         panOnScroll
         proOptions={{ hideAttribution: true }}
         aria-label="Diagram of the tables"
-      />
+      >
+        {hasTools && (
+          <DiagramTools bounds={places.bounds} name={design.name} picture={() => pictureOf(design, places, countOf)} onShowAll={() => showAll(smallest)} />
+        )}
+      </ReactFlow>
       {relationships.length > 0 && <Legend />}
     </div>
   );
+}
+
+/** Where the sheet is moved to so that a card is in sight. */
+function inSight(card: Point | undefined, now: Viewport, room: SheetSize): Point {
+  const seen = (place: number, from: number, size: number, most: number): number =>
+    Math.min(Math.max(from, 24 - place * now.zoom), most - 40 - (place + size) * now.zoom);
+  if (card === undefined) return { x: now.x, y: now.y };
+  return { x: seen(card.x, now.x, widestCard, room.width), y: seen(card.y, now.y, tallestCard, room.height) };
 }
 
 /** What the ends of the lines mean. */

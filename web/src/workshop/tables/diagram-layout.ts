@@ -5,7 +5,8 @@ export const widestCard = 264;
 const narrowestCard = 168;
 /** In pixels: of a letter, and of what is beside the names. */
 const [letter, beside] = [6, 44];
-const [headHeight, rowHeight, foot] = [31, 20, 9];
+export const [headHeight, rowHeight] = [31, 20];
+const foot = 9;
 const mostRows = 5;
 export const tallestCard = headHeight + mostRows * rowHeight + foot;
 

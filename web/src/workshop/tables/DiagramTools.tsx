@@ -1,0 +1,74 @@
+import { MiniMap, useReactFlow, useStore } from '@xyflow/react';
+import IconButton from '@mui/material/IconButton';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import Tooltip from '@mui/material/Tooltip';
+import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, PlusIcon } from '@phosphor-icons/react';
+import { useState, type ReactElement } from 'react';
+import { messageOf, saveBlob, saveText } from '../../state/api.js';
+import { locale } from '../../state/locale.js';
+import { Note } from '../../ui/Note.js';
+import { inDots, type Picture } from './diagram-picture.js';
+import type { Layout } from './diagram-layout.js';
+
+interface ToolsProps {
+  readonly bounds: Layout['bounds'];
+  /** What the app is called, and so its pictures. */
+  readonly name: string;
+  readonly picture: () => Picture;
+  readonly onShowAll: () => void;
+}
+
+function Tool({ says, onClick, isMenu = false, children }: { says: string; onClick: (at: HTMLElement) => void; isMenu?: boolean; children: ReactElement }) {
+  return (
+    <Tooltip title={says}>
+      <IconButton size="small" aria-label={says} {...(isMenu ? { 'aria-haspopup': 'menu' } : {})} onClick={(event) => onClick(event.currentTarget)}>
+        {children}
+      </IconButton>
+    </Tooltip>
+  );
+}
+
+/** What a large diagram needs: how large it is drawn, where one is in it, and a picture of it to take along. */
+export function DiagramTools({ bounds, name, picture, onShowAll }: ToolsProps) {
+  const { zoomIn, zoomOut } = useReactFlow();
+  const [, , zoom] = useStore((flow) => flow.transform);
+  const isWider = useStore((flow) => bounds.width * flow.transform[2] > flow.width || bounds.height * flow.transform[2] > flow.height);
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [failure, setFailure] = useState<string | null>(null);
+  const savePng = async (): Promise<void> => saveBlob(`${name}.png`, await inDots(picture()));
+  const choose = (save: () => Promise<void> | void) => (): void => {
+    setAnchor(null);
+    setFailure(null);
+    void Promise.resolve()
+      .then(save)
+      .catch((error: unknown) => setFailure(messageOf(error)));
+  };
+  return (
+    <>
+      <div className="map-tools" role="toolbar" aria-label="Diagram">
+        <Tool says="Draw it smaller" onClick={() => void zoomOut()}>
+          <MinusIcon />
+        </Tool>
+        <span className="map-size" aria-label="Size">
+          {locale().count(Math.round(zoom * 100))} %
+        </span>
+        <Tool says="Draw it larger" onClick={() => void zoomIn()}>
+          <PlusIcon />
+        </Tool>
+        <Tool says="Show all tables" onClick={onShowAll}>
+          <ArrowsInIcon />
+        </Tool>
+        <Tool says="Save as a picture" isMenu onClick={setAnchor}>
+          <DownloadSimpleIcon />
+        </Tool>
+      </div>
+      {failure !== null && <Note kind="bad">{failure}</Note>}
+      <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
+        <MenuItem onClick={choose(savePng)}>PNG, for documents</MenuItem>
+        <MenuItem onClick={choose(() => saveText(`${name}.svg`, picture().svg, 'image/svg+xml'))}>SVG, for any size</MenuItem>
+      </Menu>
+      {isWider && <MiniMap className="map-overview" pannable zoomable position="bottom-left" ariaLabel="The whole diagram, small" />}
+    </>
+  );
+}
