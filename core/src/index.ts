@@ -326,6 +326,7 @@ export type { Session, SignedIn } from './contract/people.js';
 export { LiveEvent } from './contract/live.js';
 export { tablesShowing, tablesTouched } from './record/touched.js';
 export type { ListColumns } from './contract/list-views.js';
+export type { Placed } from './contract/placement.js';
 export type { AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
 export { mostTold, type CommentsAnswer } from './contract/comments.js';

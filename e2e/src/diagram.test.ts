@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Locator, Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { openDemo, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, type House } from './browser.js';
 
 /** The diagram of the tables, as somebody reads it who has many of them. */
 let house: House;
@@ -34,6 +34,50 @@ describe('the diagram of the tables', () => {
     await expect.poll(() => isInSight('Frames')).toBe(true);
     await tool('Show all tables').click();
     await expect.poll(async () => [await isInSight('Shops'), await isInSight('Lab results')]).toEqual([true, true]);
+  });
+
+  test('keeps tables where they are put, by pointer and by key, for others too, and arranges them again', async () => {
+    await tool('Show all tables').click();
+    const placeOf = async (table: string): Promise<readonly number[]> => {
+      const box = await card(table).boundingBox();
+      return [Math.round(box?.x ?? 0), Math.round(box?.y ?? 0)];
+    };
+    const kept = (): Promise<string> =>
+      rowOf(house, app, `SELECT string_agg(x || ' ' || y, ',' ORDER BY table_id) AS at FROM bibliona.table_place WHERE table_id = 'shops'`).then(
+        (row) => row['at'] ?? '',
+      );
+    const [x = 0, y = 0] = await placeOf('Shops');
+    const lots = await placeOf('Lots');
+    await page.mouse.move(x + 30, y + 8);
+    await page.mouse.down();
+    await page.mouse.move(x + 60, y + 60, { steps: 4 });
+    await page.mouse.move(x + 330, y + 308, { steps: 4 });
+    await page.mouse.up();
+    await expect.poll(() => placeOf('Shops')).not.toEqual([x, y]);
+    // It was put somewhere, and not opened.
+    expect(page.url()).toContain('/frames');
+    await expect.poll(kept).not.toBe('null');
+    const before = await kept();
+    await card('Shops').focus();
+    await page.keyboard.press('Alt+ArrowRight');
+    await page.keyboard.press('Alt+ArrowUp');
+    const [left = 0, top = 0] = before.split(' ').map(Number);
+    await expect.poll(kept).toBe(`${left + 20} ${top - 20}`);
+    // Another builder sees the same.
+    await page.reload();
+    await card('Shops').waitFor();
+    await expect.poll(kept).toBe(`${left + 20} ${top - 20}`);
+
+    await tool('Arrange by relationships').click();
+    await page.getByText('The tables are arranged by their relationships again.').waitFor();
+    await expect.poll(kept).toBe('null');
+    await page.getByRole('button', { name: 'Undo', exact: true }).last().click();
+    await expect.poll(kept).toBe(`${left + 20} ${top - 20}`);
+    await tool('Arrange by relationships').click();
+    await expect.poll(kept).toBe('null');
+    await tool('Show all tables').click();
+    await expect.poll(() => placeOf('Lots')).toEqual(lots);
+    expect(await barriersOf(page)).toEqual([]);
   });
 
   test('is saved as a picture of all tables, whatever of them is in sight', async () => {

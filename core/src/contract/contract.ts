@@ -48,6 +48,7 @@ export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { keepColumns } from './list-views.js';
 export { keepOwnList, removeOwnList } from './own-lists.js';
+export { placeTables, readPlacement } from './placement.js';
 export { readLive } from './live.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';
 export { readRuns, tryAutomation } from './automations.js';

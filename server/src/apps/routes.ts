@@ -7,6 +7,7 @@ import { Refusal } from '../http/refusal.js';
 import type { AppsService } from './apps.js';
 import { keepColumns } from './list-views.js';
 import { keepOwnList, removeOwnList } from './own-lists.js';
+import { placementOf, placeTables } from './placement.js';
 import { compareVersions, versionLog } from './versions.js';
 
 // Beyond this a count costs more than it tells; the shelf then says "100,000+".
@@ -45,6 +46,13 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     }),
     forMember(contract.removeOwnList, async ({ params }, { app, person }) => {
       await removeOwnList(database, app.id, person, params.own);
+      return {};
+    }),
+    forMember(contract.readPlacement, async (_, { app }) => ({ places: await placementOf(database, app.id) })),
+    forMember(contract.placeTables, async ({ body }, { app }) => {
+      const gone = Object.keys(body.places).filter((id) => !app.design.tables.some((table) => table.id === id));
+      if (gone.length > 0) throw new Refusal('not_found', "This table doesn't exist.");
+      await placeTables(database, app.id, body.places);
       return {};
     }),
     forMember(contract.previewChanges, async ({ body }, { app, person }) => ({

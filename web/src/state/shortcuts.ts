@@ -10,7 +10,7 @@ export interface Shortcut {
   /** As it is written on the keys. */
   readonly shown: readonly string[];
   readonly says: string;
-  readonly where: 'Everywhere' | 'In a list' | 'In a record';
+  readonly where: 'Everywhere' | 'In a list' | 'In a record' | 'In the diagram of tables';
   /** It does nothing while an input has the focus: it can be typed there, or would leave it with what was typed. */
   readonly notInText?: true;
 }
@@ -31,6 +31,8 @@ export const shortcuts = {
   duplicate: { keys: 'Alt+KeyD', shown: ['Alt', 'D'], says: 'Duplicate the record with its rows', where: 'In a record' },
   previous: { keys: 'Alt+PageUp', shown: ['Alt', 'Page up'], says: 'Previous record of the list', where: 'In a record' },
   next: { keys: 'Alt+PageDown', shown: ['Alt', 'Page down'], says: 'Next record of the list', where: 'In a record' },
+  // The card that has the focus answers to it.
+  moveTable: { keys: 'Alt+Arrow', shown: ['Alt', 'Arrow key'], says: 'Move the table', where: 'In the diagram of tables', notInText: true },
 } as const satisfies Readonly<Record<string, Shortcut>>;
 export type ShortcutName = keyof typeof shortcuts;
 

@@ -1,88 +1,23 @@
 import '@xyflow/react/dist/style.css';
-import {
-  Handle,
-  Position,
-  ReactFlow,
-  ReactFlowProvider,
-  useReactFlow,
-  type Connection,
-  type Edge,
-  type Node,
-  type NodeProps,
-  type Viewport,
-} from '@xyflow/react';
+import { ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type NodeChange, type Viewport } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useRef } from 'react';
-import { captionFields, shownTables, type AppDesign, type Table } from '@bibliona/core';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { shownTables, type AppDesign } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
-import { KindIcon } from '../../fields/KindIcon.js';
+import { useDesignNotice } from '../../state/design.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
 import { pictureOf } from './diagram-picture.js';
 import { DiagramTools } from './DiagramTools.js';
-import { cardHeight, cardWidth, keyFields, layoutQuery, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
+import { withOwnPlaces } from './own-places.js';
+import { TableCard, type CardNode } from './TableCard.js';
+import { usePlacement, type Placement } from './use-placement.js';
+import { cardHeight, cardWidth, layoutQuery, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 
-type CardNode = Node<
-  {
-    readonly design: AppDesign;
-    readonly table: Table;
-    /** How many records it has, as it is printed. */
-    readonly count: string;
-    readonly isSelected: boolean;
-    readonly isJoin: boolean;
-    readonly canJoin: boolean;
-    readonly onOpen: (() => void) | undefined;
-  },
-  'card'
->;
-
-function Card({ data }: NodeProps<CardNode>) {
-  const { design, table, count, isSelected, isJoin, canJoin, onOpen } = data;
-  const shown = keyFields(design, table);
-  const named = captionFields(design, table);
-  const more = table.fields.length - shown.length;
-  return (
-    <button
-      type="button"
-      className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
-      style={{ width: cardWidth(design, table) }}
-      onClick={onOpen}
-      aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} ${count === '1' ? 'record' : 'records'}`}
-      aria-current={isSelected ? 'true' : undefined}
-    >
-      <Handle type="target" position={Position.Left} className="joint" />
-      <span className="ch">
-        <b className="el">{table.name}</b>
-        <span>{count}</span>
-      </span>
-      <span className="cf">
-        {shown.map((field) => (
-          <span key={field.id} className={named.includes(field) ? 'key-field' : ''}>
-            {field.kind === 'reference' ? <KindIcon kind="reference" /> : <i />}
-            <span className="el">{field.name}</span>
-          </span>
-        ))}
-        {more > 0 && (
-          <span className="more">
-            <i />
-            and {more} more
-          </span>
-        )}
-      </span>
-      <Handle
-        type="source"
-        position={Position.Right}
-        className="joint"
-        isConnectable={canJoin}
-        {...(canJoin ? { title: 'Draw a line to another table' } : {})}
-      />
-    </button>
-  );
-}
-
+const none: ReadonlyMap<string, Point> = new Map();
 /** How small the diagram can be drawn. */
 const smallest = 0.1;
 
-const nodeTypes = { card: Card };
+const nodeTypes = { card: TableCard };
 const edgeTypes = { crow: CrowsFoot };
 
 interface DrawnProps {
@@ -94,8 +29,8 @@ interface DrawnProps {
   readonly onSelect?: (table: string) => void;
   /** A line was drawn from the one to the many. */
   readonly onConnect?: (parent: string, child: string) => void;
-  /** Whether it is a sheet to work on, and not a small picture beside something else. */
-  readonly hasTools?: boolean;
+  /** Where tables can be put on it: then it is a sheet to work on, and not a small picture beside something else. */
+  readonly placement?: Placement;
 }
 
 interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect'>> {
@@ -106,7 +41,8 @@ interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect
 export default function Diagram(props: DiagramProps) {
   const { id, design } = useApp();
   const counts = useCounts(id);
-  return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} hasTools />;
+  const placement = usePlacement(id);
+  return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} placement={placement} />;
 }
 
 /** The tables of any design. */
@@ -118,7 +54,7 @@ export function DesignDiagram(props: DrawnProps) {
   );
 }
 
-function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools = false }: DrawnProps) {
+function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placement }: DrawnProps) {
   const { setViewport, getViewport } = useReactFlow();
   const frame = useRef<HTMLDivElement>(null);
   const opened = useRef(selected);
@@ -127,33 +63,73 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools
   });
   const { relationships } = design;
   const tables = shownTables(design);
-  const places = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
+  const base = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
+  const own = placement === undefined ? none : placement.own;
+  // While a card is drawn along, it is where the pointer is, and all others stay.
+  const [drawn, setDrawn] = useState<ReadonlyMap<string, Point>>(none);
+  const places = useMemo(
+    () => (base === undefined || own === undefined ? undefined : withOwnPlaces(design, base, drawn.size === 0 ? own : drawn)),
+    [design, base, own, drawn],
+  );
+  const latest = useRef(places);
+  useEffect(() => {
+    latest.current = places;
+  });
+  const isReady = places !== undefined;
+  const hasTools = placement !== undefined;
   /** @param least how small cards may be drawn so that all of them find room */
   const showAll = useCallback(
     (least: number): void => {
       const box = frame.current?.getBoundingClientRect();
-      if (places === undefined || box === undefined) return;
-      const { x, y, width, height } = places.bounds;
+      const { current: shown } = latest;
+      if (shown === undefined || box === undefined) return;
+      const { x, y, width, height } = shown.bounds;
       // The tools stand above the cards, the legend below them.
       const top = hasTools ? 44 : 12;
       const zoom = Math.min(1, Math.max(least, Math.min((box.width - 48) / width, (box.height - 40 - top) / height)));
       const at = { x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(top, (box.height - 28 - height * zoom) / 2) - y * zoom };
-      void setViewport({ ...inSight(places.cards.get(opened.current ?? ''), { ...at, zoom }, box), zoom });
+      void setViewport({ ...inSight(shown.cards.get(opened.current ?? ''), { ...at, zoom }, box), zoom });
     },
-    [places, setViewport, hasTools],
+    [setViewport, hasTools],
   );
   // Cards are shown at their own size where there is room, and never so small that they cannot be read.
-  useEffect(() => showAll(0.55), [showAll]);
+  useEffect(() => {
+    if (isReady) showAll(0.55);
+  }, [showAll, isReady, base]);
   // The one that is opened from elsewhere comes into sight.
   useEffect(() => {
     const box = frame.current?.getBoundingClientRect();
-    const card = places?.cards.get(selected ?? '');
+    const card = latest.current?.cards.get(selected ?? '');
     if (box === undefined || card === undefined) return;
     const now = getViewport();
     const then = inSight(card, now, box);
     if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
-  }, [selected, places, getViewport, setViewport]);
+  }, [selected, getViewport, setViewport]);
   if (places === undefined) return <div className="map" ref={frame} />;
+  /** With the first table that is put somewhere all stay where they are, so that none moves by itself any more. */
+  const put = (at: ReadonlyMap<string, Point>): void => {
+    const loose = [...places.cards].filter(([id]) => own?.has(id) !== true);
+    placement?.place(Object.fromEntries([...loose, ...at].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }])));
+  };
+  const move = (id: string, by: Point): void => {
+    const at = places.cards.get(id);
+    if (at !== undefined) put(new Map([[id, { x: at.x + by.x, y: at.y + by.y }]]));
+  };
+  const arrange = (): void => {
+    placement?.place(Object.fromEntries([...(own ?? none).keys()].map((id) => [id, null])));
+    const undo = (): void => placement?.place(Object.fromEntries(own ?? none));
+    useDesignNotice.getState().say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, undo });
+  };
+  const drawAlong = (changes: readonly NodeChange<CardNode>[]): void => {
+    for (const change of changes)
+      if (change.type === 'position' && change.position !== undefined && change.dragging === true)
+        setDrawn(new Map(places.cards).set(change.id, change.position));
+  };
+  const putDown = (_: unknown, { id }: CardNode): void => {
+    const at = drawn.get(id);
+    if (at !== undefined) put(new Map([[id, at]]));
+    setDrawn(none);
+  };
   const nodes: CardNode[] = tables.map((table) => ({
     id: table.id,
     type: 'card',
@@ -161,7 +137,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools
     // Their size is known: a card whose size is only measured stays unseen until then, and again after every change.
     initialWidth: cardWidth(design, table),
     initialHeight: cardHeight(table),
-    draggable: false,
+    draggable: hasTools,
     focusable: false,
     data: {
       design,
@@ -174,6 +150,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools
         !relationships.some((relationship) => relationship.parent === table.id),
       canJoin: onConnect !== undefined,
       onOpen: onSelect === undefined ? undefined : () => onSelect(table.id),
+      onMove: placement === undefined ? undefined : (by) => move(table.id, by),
     },
   }));
   const edges: Edge[] = linesOf(design).map((line): CrowsFootEdge => {
@@ -198,7 +175,9 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools
         nodeTypes={nodeTypes}
         edgeTypes={edgeTypes}
         onConnect={connect}
-        nodesDraggable={false}
+        nodesDraggable={hasTools}
+        onNodesChange={drawAlong}
+        onNodeDragStop={putDown}
         nodesFocusable={false}
         edgesFocusable={false}
         minZoom={smallest}
@@ -209,7 +188,13 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, hasTools
         aria-label="Diagram of the tables"
       >
         {hasTools && (
-          <DiagramTools bounds={places.bounds} name={design.name} picture={() => pictureOf(design, places, countOf)} onShowAll={() => showAll(smallest)} />
+          <DiagramTools
+            bounds={places.bounds}
+            name={design.name}
+            picture={() => pictureOf(design, places, countOf)}
+            onShowAll={() => showAll(smallest)}
+            onArrange={own === undefined || own.size === 0 ? null : arrange}
+          />
         )}
       </ReactFlow>
       {relationships.length > 0 && <Legend />}

@@ -3,7 +3,7 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, PlusIcon } from '@phosphor-icons/react';
+import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, PlusIcon, TreeStructureIcon } from '@phosphor-icons/react';
 import { useState, type ReactElement } from 'react';
 import { messageOf, saveBlob, saveText } from '../../state/api.js';
 import { locale } from '../../state/locale.js';
@@ -17,6 +17,8 @@ interface ToolsProps {
   readonly name: string;
   readonly picture: () => Picture;
   readonly onShowAll: () => void;
+  /** Null: no table has a place of its own. */
+  readonly onArrange: (() => void) | null;
 }
 
 function Tool({ says, onClick, isMenu = false, children }: { says: string; onClick: (at: HTMLElement) => void; isMenu?: boolean; children: ReactElement }) {
@@ -30,7 +32,7 @@ function Tool({ says, onClick, isMenu = false, children }: { says: string; onCli
 }
 
 /** What a large diagram needs: how large it is drawn, where one is in it, and a picture of it to take along. */
-export function DiagramTools({ bounds, name, picture, onShowAll }: ToolsProps) {
+export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: ToolsProps) {
   const { zoomIn, zoomOut } = useReactFlow();
   const [, , zoom] = useStore((flow) => flow.transform);
   const isWider = useStore((flow) => bounds.width * flow.transform[2] > flow.width || bounds.height * flow.transform[2] > flow.height);
@@ -59,6 +61,11 @@ export function DiagramTools({ bounds, name, picture, onShowAll }: ToolsProps) {
         <Tool says="Show all tables" onClick={onShowAll}>
           <ArrowsInIcon />
         </Tool>
+        {onArrange !== null && (
+          <Tool says="Arrange by relationships" onClick={onArrange}>
+            <TreeStructureIcon />
+          </Tool>
+        )}
         <Tool says="Save as a picture" isMenu onClick={setAnchor}>
           <DownloadSimpleIcon />
         </Tool>

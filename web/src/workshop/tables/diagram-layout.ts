@@ -140,17 +140,26 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
     const card = cards.get(one.from);
     const table = design.tables.find((each) => each.id === one.from);
     if (one.from !== one.to || card === undefined || table === undefined) continue;
-    // A table that refers to itself: out at the right, around below, in at the left.
-    const [right, below, y] = [card.x + cardWidth(design, table), card.y + cardHeight(table) + 14, card.y + 20];
-    lines.set(one.id, [
-      { x: right, y },
-      { x: right + 20, y },
-      { x: right + 20, y: below },
-      { x: card.x - 24, y: below },
-      { x: card.x - 24, y },
-      { x: card.x, y },
-    ]);
+    lines.set(one.id, loopOf(card, { width: cardWidth(design, table), height: cardHeight(table) }));
   }
+  return { cards, lines, bounds: boundsOf(design, cards, lines) };
+}
+
+/** The line of a table that refers to itself: out at the right, around below, in at the left. */
+export function loopOf(card: Point, { width, height }: SheetSize): readonly Point[] {
+  const [right, below, y] = [card.x + width, card.y + height + 14, card.y + 20];
+  return [
+    { x: right, y },
+    { x: right + 20, y },
+    { x: right + 20, y: below },
+    { x: card.x - 24, y: below },
+    { x: card.x - 24, y },
+    { x: card.x, y },
+  ];
+}
+
+/** Around cards and lines. */
+export function boundsOf(design: AppDesign, cards: Layout['cards'], lines: Layout['lines']): Layout['bounds'] {
   const corners = [...lines.values()].flat().concat(
     shownTables(design).flatMap((table) => {
       const { x, y } = cards.get(table.id) ?? { x: 0, y: 0 };
@@ -161,9 +170,5 @@ function layoutOf(design: AppDesign, graph: ElkNode): Layout {
     }),
   );
   const [left, top] = [Math.min(...corners.map(({ x }) => x)), Math.min(...corners.map(({ y }) => y))];
-  return {
-    cards,
-    lines,
-    bounds: { x: left, y: top, width: Math.max(...corners.map(({ x }) => x)) - left, height: Math.max(...corners.map(({ y }) => y)) - top },
-  };
+  return { x: left, y: top, width: Math.max(...corners.map(({ x }) => x)) - left, height: Math.max(...corners.map(({ y }) => y)) - top };
 }

@@ -1,0 +1,84 @@
+import { Handle, Position, type Node, type NodeProps } from '@xyflow/react';
+import { captionFields, type AppDesign, type Table } from '@bibliona/core';
+import { KindIcon } from '../../fields/KindIcon.js';
+import { cardWidth, keyFields, type Point } from './diagram-layout.js';
+
+export type CardNode = Node<
+  {
+    readonly design: AppDesign;
+    readonly table: Table;
+    /** How many records it has, as it is printed. */
+    readonly count: string;
+    readonly isSelected: boolean;
+    readonly isJoin: boolean;
+    readonly canJoin: boolean;
+    readonly onOpen: (() => void) | undefined;
+    readonly onMove: ((by: Point) => void) | undefined;
+  },
+  'card'
+>;
+
+/** How far a key moves a card, in pixels. */
+const step = 20;
+const steps: Readonly<Record<string, Point>> = {
+  ArrowUp: { x: 0, y: -step },
+  ArrowDown: { x: 0, y: step },
+  ArrowLeft: { x: -step, y: 0 },
+  ArrowRight: { x: step, y: 0 },
+};
+
+/** A table in the diagram. */
+export function TableCard({ data }: NodeProps<CardNode>) {
+  const { design, table, count, isSelected, isJoin, canJoin, onOpen, onMove } = data;
+  const shown = keyFields(design, table);
+  const named = captionFields(design, table);
+  const more = table.fields.length - shown.length;
+  return (
+    <button
+      type="button"
+      className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
+      style={{ width: cardWidth(design, table) }}
+      onClick={onOpen}
+      {...(onMove === undefined
+        ? {}
+        : {
+            'aria-keyshortcuts': 'Alt+ArrowUp Alt+ArrowDown Alt+ArrowLeft Alt+ArrowRight',
+            onKeyDown: (event) => {
+              const by = event.altKey ? steps[event.key] : undefined;
+              if (by === undefined) return;
+              event.preventDefault();
+              onMove(by);
+            },
+          })}
+      aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} ${count === '1' ? 'record' : 'records'}`}
+      aria-current={isSelected ? 'true' : undefined}
+    >
+      <Handle type="target" position={Position.Left} className="joint" />
+      <span className="ch">
+        <b className="el">{table.name}</b>
+        <span>{count}</span>
+      </span>
+      <span className="cf">
+        {shown.map((field) => (
+          <span key={field.id} className={named.includes(field) ? 'key-field' : ''}>
+            {field.kind === 'reference' ? <KindIcon kind="reference" /> : <i />}
+            <span className="el">{field.name}</span>
+          </span>
+        ))}
+        {more > 0 && (
+          <span className="more">
+            <i />
+            and {more} more
+          </span>
+        )}
+      </span>
+      <Handle
+        type="source"
+        position={Position.Right}
+        className="joint"
+        isConnectable={canJoin}
+        {...(canJoin ? { title: 'Draw a line to another table' } : {})}
+      />
+    </button>
+  );
+}
