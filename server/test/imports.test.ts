@@ -1,9 +1,11 @@
-import { readFile } from 'node:fs/promises';
+import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { contract, type ColumnPlan, type DesignChange } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { importParams, opened, records, run, settled, upload } from './importing.js';
-import { field, honey, makeApp, saveKey, table, testServer, type Caller, type TestServer } from './support.js';
+import { startServer } from '../src/index.js';
+import { field, honey, makeApp, saveKey, table, testConfig, testServer, type Caller, type TestServer } from './support.js';
 
 let it: TestServer;
 let ada: Caller & { id: number };
@@ -358,4 +360,17 @@ describe('stopping', () => {
     expect(times[Math.floor(times.length * 0.95)]).toBeLessThan(400);
     expect(times.length).toBeGreaterThan(10);
   });
+});
+
+test('a server with a folder of its own leaves the files of others alone; one that shares the folder may work on them', async () => {
+  const app = await makeApp(ada, 'Folders', []);
+  const elsewhere = await mkdtemp(join(tmpdir(), 'bibliona-test-'));
+  const others = [await startServer(testConfig(it.url, elsewhere)), await startServer(testConfig(it.url, it.files))];
+  try {
+    const answers = await Promise.all(Array.from({ length: 12 }, (_, i) => upload(ada, app, `Pots ${i}.csv`, `Pot,Litres\nSmall,${i}\n`)));
+    expect(answers.map(({ state, message }) => [state, message])).toEqual(answers.map(() => ['read', null]));
+  } finally {
+    for (const other of others) await other.close();
+    await rm(elsewhere, { recursive: true });
+  }
 });
