@@ -58,4 +58,6 @@ export const chromiumArguments = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
+  // Letters as wide as in a window: without one Chromium would move each to a whole pixel.
+  '--font-render-hinting=none',
 ];

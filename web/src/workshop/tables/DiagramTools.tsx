@@ -31,11 +31,15 @@ function Tool({ says, onClick, isMenu = false, children }: { says: string; onCli
   );
 }
 
+/** By how much a diagram is larger than its sheet before the whole of it is shown beside: it covers a part of the sheet. */
+const muchWider = 1.4;
+const overviewSize = { width: 160, height: 100 };
+
 /** What a large diagram needs: how large it is drawn, where one is in it, and a picture of it to take along. */
 export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: ToolsProps) {
   const { zoomIn, zoomOut } = useReactFlow();
   const [, , zoom] = useStore((flow) => flow.transform);
-  const isWider = useStore((flow) => bounds.width * flow.transform[2] > flow.width || bounds.height * flow.transform[2] > flow.height);
+  const isMuchWider = useStore(({ transform: [, , at], width, height }) => bounds.width * at > width * muchWider || bounds.height * at > height * muchWider);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const savePng = async (): Promise<void> => saveBlob(`${name}.png`, await inDots(picture()));
@@ -75,7 +79,7 @@ export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: To
         <MenuItem onClick={choose(savePng)}>PNG, for documents</MenuItem>
         <MenuItem onClick={choose(() => saveText(`${name}.svg`, picture().svg, 'image/svg+xml'))}>SVG, for any size</MenuItem>
       </Menu>
-      {isWider && <MiniMap className="map-overview" pannable zoomable position="bottom-left" ariaLabel="The whole diagram, small" />}
+      {isMuchWider && <MiniMap className="map-overview" style={overviewSize} pannable zoomable position="bottom-left" ariaLabel="The whole diagram, small" />}
     </>
   );
 }
