@@ -1,9 +1,11 @@
+import { randomUUID } from 'node:crypto';
 import { mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { contract, type ColumnPlan, type DesignChange } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { importParams, opened, records, run, settled, upload } from './importing.js';
+import { ImportsService } from '../src/imports/imports.js';
 import { startServer } from '../src/index.js';
 import { field, honey, makeApp, saveKey, table, testConfig, testServer, type Caller, type TestServer } from './support.js';
 
@@ -373,4 +375,19 @@ test('a server with a folder of its own leaves the files of others alone; one th
     for (const other of others) await other.close();
     await rm(elsewhere, { recursive: true });
   }
+});
+
+test('an import of somebody who builds the app no longer, when its turn comes, adds nothing', async () => {
+  const app = await makeApp(ada, 'No longer', honey);
+  const bede = await it.person('Bede Lunn');
+  const service = new ImportsService(it.server.database, { url: it.url, files: it.files, onEnded: () => undefined, onAhead: () => undefined });
+  const id = randomUUID();
+  await it.sql(`INSERT INTO bibliona.import (id, app_id, person_id, file_name, state, facts) VALUES ($1, $2, $3, 'late.csv', 'running', '{}')`, [
+    id,
+    app.id,
+    bede.id,
+  ]);
+  await service.jobs[1]?.run({ kind: 'run', job: { id, appId: app.id, person: { id: bede.id } } }, 1);
+  const answer = await ada.call(contract.readImport, { params: importParams(app, id) });
+  expect([answer.state, answer.message]).toEqual(['failed', 'Who began it no longer builds this app. Nothing was added.']);
 });

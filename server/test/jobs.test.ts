@@ -92,6 +92,33 @@ test('what fails is done again after a pause, and what fails unexpectedly is tol
   expect(faults).toEqual(['surprise']);
 });
 
+test('no more of a kind are done at a time than it says, and other kinds need not wait', async () => {
+  let [now, most] = [0, 0];
+  let letEnd: () => void = () => undefined;
+  const end = new Promise<void>((resolve) => (letEnd = resolve));
+  const slow: JobKind = {
+    name: 'slow',
+    atMost: 2,
+    run: async () => {
+      now += 1;
+      most = Math.max(most, now);
+      await end;
+      now -= 1;
+      done.push('slow');
+    },
+  };
+  const puts = putJobs('slow', 1, `json_build_object()`, 'word', 'words');
+  await client.query(`WITH words AS (SELECT 'slow ' || i AS word FROM generate_series(1, 20) AS i) ${puts}`);
+  start([...kinds, slow]);
+  await until(() => now === 2);
+  await say('beside it');
+  await until(() => done.includes('beside it 1'));
+  expect(now).toBe(2);
+  letEnd();
+  await until(() => done.length === 21);
+  expect(most).toBe(2);
+});
+
 test('what comes again and again is done at each start', async () => {
   const every: JobKind = { name: 'tidy', every: '0 0 1 1 *', run: () => Promise.resolve(void done.push('tidied')) };
   await start([every]).close();

@@ -1,6 +1,6 @@
 /** Imports as people see them: a file that was read, planned, run, stopped or undone. */
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createWriteStream, linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { mkdir, rm, stat } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
@@ -20,7 +20,7 @@ import {
 import type { DataSource } from 'typeorm';
 import { z } from 'zod';
 import { inTransaction } from '../db/database.js';
-import { Imports, type ImportRow } from '../db/entities.js';
+import { AppPersons, Imports, type ImportRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
@@ -103,11 +103,16 @@ const jobName = (folder: string, kind: Asked['kind']): string => `${kind === 'su
 /** The name of a folder, so that the servers that use it, and no others, work on the files in it. */
 function nameOfFolder(folder: string): string {
   const path = join(folder, 'name');
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  // Several processes may begin at once, and any may be killed: the name is there as a whole or not at all.
+  const draft = join(folder, `name-${randomUUID()}`);
+  writeFileSync(draft, randomUUID(), { mode: 0o600 });
   try {
-    mkdirSync(folder, { recursive: true, mode: 0o700 });
-    writeFileSync(path, randomUUID(), { flag: 'wx', mode: 0o600 });
+    linkSync(draft, path);
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+  } finally {
+    rmSync(draft);
   }
   return z.uuid().parse(readFileSync(path, 'utf8'));
 }
@@ -295,6 +300,12 @@ export class ImportsService {
   private async work(asked: Asked, attempt: number): Promise<void> {
     const [id, during, appId] = asked.kind === 'survey' ? [asked.id, 'reading', null] : [asked.job.id, 'running', asked.job.appId];
     if (attempt > mostAttempts) return this.giveUp(id, 'The server stopped several times while it worked on this file. Nothing was added; start again.');
+    // It may have waited for long: until a server was there again.
+    if (
+      asked.kind === 'run' &&
+      !(await this.database.getRepository(AppPersons).existsBy({ appId: asked.job.appId, personId: asked.job.person.id, role: 'builder' }))
+    )
+      return this.giveUp(id, 'Who began it no longer builds this app. Nothing was added.');
     // A thread of an earlier attempt, should there be one, learns that it is not its turn any more.
     const turn = randomUUID();
     const { affected } = await this.database

@@ -6,6 +6,7 @@ import { EventEmitter } from 'node:events';
 import { setTimeout as wait } from 'node:timers/promises';
 import { parseCronItems, run, type Runner, type TaskList, type WorkerEvents } from 'graphile-worker';
 import pg from 'pg';
+import { isDatabaseAway } from '../db/errors.js';
 import { freeJobsOfTheGone, jobsSchema, showWorkers, silent } from '../db/job-queue.js';
 
 export interface JobKind {
@@ -30,7 +31,8 @@ export class Jobs {
   private isClosed = false;
   private wake: () => void = () => undefined;
   private readonly work: Promise<void>;
-  private readonly atWork: JobKind[] = [];
+  /** The kind of each job that is under way. */
+  private readonly atWork: string[] = [];
 
   constructor(private readonly options: { readonly url: string; readonly kinds: readonly JobKind[]; readonly onFault: (error: Error) => void }) {
     this.work = this.keepWorking();
@@ -42,7 +44,8 @@ export class Jobs {
       try {
         await this.workUntilBroken();
       } catch (error) {
-        this.options.onFault(error as Error);
+        // Who asks for something is told that; and it may be there again soon.
+        if (!isDatabaseAway(error)) this.options.onFault(error as Error);
       }
       if (!this.isClosed) await this.pause(pauseBetween);
     }
@@ -67,6 +70,13 @@ export class Jobs {
     const events = new EventEmitter() as WorkerEvents;
     events.on('worker:create', ({ worker }) => workers.push(worker.workerId));
     events.on('worker:fatalError', broken.resolve);
+    const turns = new Turns();
+    events.on('job:start', ({ job }) => {
+      this.atWork.push(job.task_identifier);
+      turns.end();
+    });
+    events.on('worker:getJob:empty', () => turns.end());
+    events.on('worker:getJob:error', () => turns.end());
     events.on('job:error', ({ error }) => {
       if (!(error instanceof TryAgain)) onFault(error instanceof Error ? error : new Error(String(error)));
     });
@@ -89,7 +99,7 @@ export class Jobs {
           recurring.map(({ name, every }) => ({ task: name, match: every, options: { backfillPeriod: 0, jobKey: name, maxAttempts: 1 } })),
         ),
         // No job is taken before others can see that its worker is there.
-        forbiddenFlags: () => shown.promise.then(() => this.full()),
+        forbiddenFlags: () => shown.promise.then(() => turns.take()).then(() => this.full()),
       });
       runner.promise.then(broken.resolve, broken.resolve);
       await showWorkers(presence, workers);
@@ -110,18 +120,18 @@ export class Jobs {
   }
 
   private async do(kind: JobKind, payload: unknown, attempt: number): Promise<void> {
-    this.atWork.push(kind);
     try {
       await kind.run(payload, attempt);
     } finally {
-      this.atWork.splice(this.atWork.indexOf(kind), 1);
+      this.atWork.splice(this.atWork.indexOf(kind.name), 1);
     }
   }
 
   /** The kinds of which no more are taken now. */
   private full(): string[] {
     const { kinds } = this.options;
-    return kinds.filter((kind) => this.atWork.filter((one) => one === kind).length >= (kind.atMost ?? Infinity)).map((kind) => kind.name);
+    const isFull = ({ name, atMost = Infinity }: JobKind): boolean => this.atWork.filter((each) => each === name).length >= atMost;
+    return kinds.filter(isFull).map((kind) => kind.name);
   }
 
   /** Ends when the jobs under way are done, or take too long. */
@@ -129,6 +139,23 @@ export class Jobs {
     this.isClosed = true;
     this.wake();
     await this.work;
+  }
+}
+
+/** Workers take jobs one after another, so that each knows what the others have taken. */
+class Turns {
+  private isTaken = false;
+  private readonly waiting: (() => void)[] = [];
+
+  async take(): Promise<void> {
+    if (this.isTaken) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    this.isTaken = true;
+  }
+
+  end(): void {
+    const next = this.waiting.shift();
+    if (next === undefined) this.isTaken = false;
+    else next();
   }
 }
 
