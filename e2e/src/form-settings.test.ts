@@ -1,4 +1,4 @@
-import type { Page } from 'playwright-core';
+import type { Page, Route } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { barriersOf, choose, openDemo, rowOf, saveDraft, type House } from './browser.js';
 
@@ -49,11 +49,21 @@ describe('a record in a window over its list', () => {
     await record().getByRole('button', { name: 'Close' }).click();
     await page.getByRole('dialog', { name: 'Leave without saving?' }).getByRole('button', { name: 'Stay here' }).click();
     await record().getByLabel('Town', { exact: true }).focus();
+    // It is read anew once it is saved, and that may take a while: who has gone on to a button stays there.
+    const answersSlowly = async (route: Route): Promise<void> => {
+      if (route.request().method() === 'GET') await new Promise((resolve) => setTimeout(resolve, 400));
+      await route.continue();
+    };
+    await page.route('**/api/apps/**', answersSlowly);
     await page.keyboard.press('Control+s');
     await record()
       .getByText(/^Saved \d/u)
       .waitFor();
-    await record().getByRole('button', { name: 'Close' }).focus();
+    const close = record().getByRole('button', { name: 'Close' });
+    await close.focus();
+    await page.waitForLoadState('networkidle');
+    expect(await close.evaluate((button) => button === document.activeElement)).toBe(true);
+    await page.unrouteAll({ behavior: 'ignoreErrors' });
     await page.keyboard.press('Escape');
     await record().waitFor({ state: 'detached' });
     expect(new URL(page.url()).search).toBe('?sort=shop_town');

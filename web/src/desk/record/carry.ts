@@ -16,8 +16,12 @@ interface Carried {
   readonly rows: readonly { readonly relationship: string; readonly id: number; readonly values: TypedValues }[];
   /** Of records that are referred to. */
   readonly referred: NonNullable<RecordDraft['referred']>;
-  readonly focus: { readonly name: string; readonly from: number | null; readonly to: number | null } | null;
+  readonly focus: Focused | null;
 }
+/** An input by its name, with what is marked in it; or a button by its words. */
+type Focused =
+  | { readonly kind: 'input'; readonly name: string; readonly from: number | null; readonly to: number | null }
+  | { readonly kind: 'button'; readonly says: string };
 let carried: Carried | null = null;
 
 const changedIn = (now: TypedValues, before: TypedValues): TypedValues =>
@@ -31,10 +35,28 @@ function lateIn(record: string, now: RecordDraft, saved: RecordDraft): Carried {
       return row.id === null || Object.keys(values).length === 0 ? [] : [{ relationship, id: row.id, values }];
     }),
   );
-  const input = document.activeElement;
-  const isText = input instanceof HTMLInputElement || input instanceof HTMLTextAreaElement;
-  const focus = isText && input.name !== '' ? { name: input.name, from: input.selectionStart, to: input.selectionEnd } : null;
-  return { record, own: changedIn(now.own, saved.own), rows, referred: now.referred ?? {}, focus };
+  return { record, own: changedIn(now.own, saved.own), rows, referred: now.referred ?? {}, focus: focusNow() };
+}
+
+const wordsOf = (button: HTMLButtonElement): string => button.getAttribute('aria-label') ?? button.textContent;
+
+function focusNow(): Focused | null {
+  const at = document.activeElement;
+  if (at instanceof HTMLButtonElement) return { kind: 'button', says: wordsOf(at) };
+  const isText = at instanceof HTMLInputElement || at instanceof HTMLTextAreaElement;
+  return isText && at.name !== '' ? { kind: 'input', name: at.name, from: at.selectionStart, to: at.selectionEnd } : null;
+}
+
+function focusAgain(focus: Focused): void {
+  if (focus.kind === 'button') {
+    // What lies behind a window is out of reach.
+    const within = [...document.querySelectorAll('[role=dialog]')].at(-1) ?? document;
+    [...within.querySelectorAll('button')].find((button) => wordsOf(button) === focus.says)?.focus();
+    return;
+  }
+  const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);
+  input?.focus();
+  if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
 }
 
 /** @returns to be called with what a save has just written */
@@ -51,6 +73,12 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
     // oxlint-disable-next-line react-hooks/exhaustive-deps
     [],
   );
+  // Before any key can be pressed: one that is pressed while nothing has the focus is lost.
+  useLayoutEffect(() => {
+    const focus = carried?.record === record ? carried.focus : null;
+    if (focus !== null && document.activeElement === document.body) focusAgain(focus);
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   useEffect(() => {
     const here = carried;
     carried = null;
@@ -62,11 +90,6 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
       for (const [field, value] of Object.entries(values)) form.setValue(`children.${relationship}.${place}.values.${field}`, value, { shouldDirty: true });
     }
     if (Object.keys(here.referred).length > 0) form.setValue('referred', here.referred, { shouldDirty: true });
-    const { focus } = here;
-    if (focus === null || document.activeElement !== document.body) return;
-    const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);
-    input?.focus();
-    if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
     // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   return (draft) => {
