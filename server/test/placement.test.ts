@@ -46,6 +46,16 @@ test('a table that is removed and brought back is where it was', async () => {
     params: at(),
     body: { version: app.version, changes: [{ kind: 'remove', part: 'table', id: 'hives' }], acceptLoss: true },
   });
+  // Meanwhile nobody can put it anywhere.
+  expect((await ada.refused(contract.placeTables, place({ hives: { x: 1, y: 1 } }))).status).toBe(404);
   await ada.call(contract.undoDesign, { params: at(), body: { version, direction: 'undo', acceptLoss: true } });
   expect((await places())['hives']).toEqual({ x: 5, y: 6 });
+});
+
+test('the place of a table that was removed can be taken from it', async () => {
+  await ada.call(contract.placeTables, place({ hives: { x: 5, y: 6 } }));
+  const { version } = await ada.call(contract.openApp, { params: at() });
+  await ada.call(contract.changeDesign, { params: at(), body: { version, changes: [{ kind: 'remove', part: 'table', id: 'hives' }], acceptLoss: true } });
+  await ada.call(contract.placeTables, place({ hives: null }));
+  expect(await places()).toEqual({});
 });

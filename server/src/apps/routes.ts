@@ -50,7 +50,8 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     }),
     forMember(contract.readPlacement, async (_, { app }) => ({ places: await placementOf(database, app.id) })),
     forMember(contract.placeTables, async ({ body }, { app }) => {
-      const gone = Object.keys(body.places).filter((id) => !app.design.tables.some((table) => table.id === id));
+      // A place can be taken from a table that was removed, and kept its place for when it is brought back.
+      const gone = Object.keys(body.places).filter((id) => body.places[id] !== null && !app.design.tables.some((table) => table.id === id));
       if (gone.length > 0) throw new Refusal('not_found', "This table doesn't exist.");
       await placeTables(database, app.id, body.places);
       return {};

@@ -117,7 +117,8 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   };
   const arrange = (): void => {
     placement?.place(Object.fromEntries([...(own ?? none).keys()].map((id) => [id, null])));
-    const undo = (): void => placement?.place(Object.fromEntries(own ?? none));
+    const back = [...(own ?? none)].filter(([id]) => places.cards.has(id));
+    const undo = (): void => placement?.place(Object.fromEntries(back));
     useDesignNotice.getState().say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, undo });
   };
   const drawAlong = (changes: readonly NodeChange<CardNode>[]): void => {

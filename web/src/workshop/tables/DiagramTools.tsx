@@ -6,8 +6,8 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, PlusIcon, TreeStructureIcon } from '@phosphor-icons/react';
 import { useState, type ReactElement } from 'react';
 import { messageOf, saveBlob, saveText } from '../../state/api.js';
+import { useDesignNotice } from '../../state/design.js';
 import { locale } from '../../state/locale.js';
-import { Note } from '../../ui/Note.js';
 import { inDots, type Picture } from './diagram-picture.js';
 import type { Layout } from './diagram-layout.js';
 
@@ -41,14 +41,12 @@ export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: To
   const [, , zoom] = useStore((flow) => flow.transform);
   const isMuchWider = useStore(({ transform: [, , at], width, height }) => bounds.width * at > width * muchWider || bounds.height * at > height * muchWider);
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [failure, setFailure] = useState<string | null>(null);
   const savePng = async (): Promise<void> => saveBlob(`${name}.png`, await inDots(picture()));
   const choose = (save: () => Promise<void> | void) => (): void => {
     setAnchor(null);
-    setFailure(null);
     void Promise.resolve()
       .then(save)
-      .catch((error: unknown) => setFailure(messageOf(error)));
+      .catch((error: unknown) => useDesignNotice.getState().say({ kind: 'message', text: messageOf(error), isGood: false }));
   };
   return (
     <>
@@ -74,7 +72,6 @@ export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: To
           <DownloadSimpleIcon />
         </Tool>
       </div>
-      {failure !== null && <Note kind="bad">{failure}</Note>}
       <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
         <MenuItem onClick={choose(savePng)}>PNG, for documents</MenuItem>
         <MenuItem onClick={choose(() => saveText(`${name}.svg`, picture().svg, 'image/svg+xml'))}>SVG, for any size</MenuItem>
