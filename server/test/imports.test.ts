@@ -389,5 +389,5 @@ test('an import of somebody who builds the app no longer, when its turn comes, a
   ]);
   await service.jobs[1]?.run({ kind: 'run', job: { id, appId: app.id, person: { id: bede.id } } }, 1);
   const answer = await ada.call(contract.readImport, { params: importParams(app, id) });
-  expect([answer.state, answer.message]).toEqual(['failed', 'Who began it no longer builds this app. Nothing was added.']);
+  expect([answer.state, answer.message]).toEqual(['failed', 'The person who started this import no longer builds this app. Nothing was added.']);
 });

@@ -305,8 +305,8 @@ export class ImportsService {
       asked.kind === 'run' &&
       !(await this.database.getRepository(AppPersons).existsBy({ appId: asked.job.appId, personId: asked.job.person.id, role: 'builder' }))
     )
-      return this.giveUp(id, 'Who began it no longer builds this app. Nothing was added.');
-    // A thread of an earlier attempt, should there be one, learns that it is not its turn any more.
+      return this.giveUp(id, 'The person who started this import no longer builds this app. Nothing was added.');
+    // If a thread of an earlier attempt is still at work, it learns from this to stop.
     const turn = randomUUID();
     const { affected } = await this.database
       .createQueryBuilder()
@@ -314,7 +314,7 @@ export class ImportsService {
       .set({ facts: () => `facts || jsonb_build_object('attempt', :turn::text)` })
       .where('id = :id AND state = :during', { id, during, turn })
       .execute();
-    // Somebody has stopped it meanwhile.
+    // Someone has cancelled it.
     if (affected === 0) return;
     const [url, path] = [this.options.url, this.path(id)];
     try {

@@ -41,7 +41,7 @@ export class Threads {
   private begin(): Worker {
     const thread = new Worker(threadAt(), { resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 32 } });
     this.all.add(thread);
-    // Whoever waits for its task is told.
+    // `do` gives the error to its caller.
     thread.on('error', () => undefined);
     thread.on('exit', () => {
       this.all.delete(thread);

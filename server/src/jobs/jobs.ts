@@ -127,7 +127,7 @@ export class Jobs {
     }
   }
 
-  /** The kinds of which no more are taken now. */
+  /** The kinds of which as many are under way as may be. */
   private full(): string[] {
     const { kinds } = this.options;
     const isFull = ({ name, atMost = Infinity }: JobKind): boolean => this.atWork.filter((each) => each === name).length >= atMost;
@@ -169,7 +169,7 @@ class Moment {
   });
 
   constructor() {
-    // Whoever waits for it is told.
+    // Those who wait for it get the error.
     this.promise.catch(() => undefined);
   }
 }

@@ -5,7 +5,7 @@ import type { Runner } from '../db/run.js';
 import { putJobs } from '../db/job-queue.js';
 
 export const sendJob = 'send_mail';
-/** Over about a day and a half, as the pauses between them grow to six hours. */
+/** Over about 28 hours: the pauses between them grow to six hours. */
 export const mostAttempts = 14;
 
 /** Has the mails of a table expression sent, which gives their ids. */
