@@ -80,8 +80,17 @@ describe('a record in a window over its list', () => {
     await record().getByRole('textbox', { name: 'Name' }).fill('Lapwing Café');
     await record().getByRole('button', { name: 'Save', exact: true }).click();
     await expect.poll(() => page.url()).toMatch(/\/shops\/\d+\?sort=shop_town$/u);
+    const isAdded = () => record().getByRole('heading', { name: 'Lapwing Café', level: 1 }).waitFor();
+    await isAdded();
+    const top = async (): Promise<number | undefined> => (await record().getByRole('button', { name: 'Close' }).boundingBox())?.y;
+    const topOfNew = await top();
+    await page.goto(`/desk/${app}/shops/3?sort=shop_town`);
+    await record().getByRole('button', { name: 'Remove row 5 of Orders' }).waitFor();
+    // A record with many rows begins where one with none does.
+    expect(await top()).toBe(topOfNew);
+    await page.goBack();
     await page.reload();
-    await record().getByRole('heading', { name: 'Lapwing Café', level: 1 }).waitFor();
+    await isAdded();
     // Removed from here, it is the list that says so.
     await record().getByRole('button', { name: 'Remove' }).click();
     await page
