@@ -1,7 +1,22 @@
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
+
+/**
+ * Few lines that work for long: they begin first, so that at the end no processor waits for one of them. The others follow as the
+ * runner has them, large files first.
+ */
+const long = ['crash', 'matrix', 'write-matrix', 'mails', 'kinds', 'database-killed', 'running-numbers', 'stopping', 'cut-off', 'stations', 'accounts'];
+class LongFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const isLong = ({ moduleId }: TestSpecification): boolean => long.some((name) => moduleId.endsWith(`/${name}.test.ts`));
+    const sorted = await super.sort(files);
+    return [...sorted.filter(isLong), ...sorted.filter((file) => !isLong(file))];
+  }
+}
 
 export default defineConfig({
   test: {
+    sequence: { sequencer: LongFirst },
     projects: [
       // Properties of whole designs take seconds, and many times that on a machine that others use too.
       // The modules under test are loaded once for many files: they keep nothing that one test could leave to another.
