@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { ImportPlan } from '../import/plan.js';
 import { FileReading, ReadingChoice } from '../import/reading.js';
 import { newKinds } from '../import/survey.js';
+import { Unit } from '../values/units.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { route } from './route.js';
@@ -13,6 +14,7 @@ const ColumnSurveyShape = z.object({
   kind: z.enum(newKinds),
   reading: z.object({ numbers: z.enum(['point', 'comma', 'space_point', 'space_comma']), dates: z.enum(['ymd', 'dmy', 'mdy']) }),
   digits: z.number(),
+  unit: Unit.nullable(),
   choices: z.array(z.string()).readonly(),
   filled: z.number(),
   rows: z.number(),

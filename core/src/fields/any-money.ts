@@ -4,7 +4,7 @@ import { types } from '../feel/types.js';
 import { Decimal, digitsOf } from '../feel/value.js';
 import { literal, numericType } from '../sql/sql.js';
 import { parseNumber } from '../values/numbers.js';
-import { allCurrencies, Currency, currencyMarks, currencyOf, majorCurrencies, minorDigits } from '../values/units.js';
+import { allCurrencies, Currency, currencyFor, currencyMarks, majorCurrencies, minorDigits } from '../values/units.js';
 import { numberTraits } from './exact-number.js';
 import { common, Default, type FieldKind } from './kind.js';
 import { readText } from './read-text.js';
@@ -138,7 +138,7 @@ export const anyMoney = {
     ...base.cells,
     reader: (field, reading) => (text) => read(text, field, (digits) => parseNumber(digits, reading.numbers)) ?? { problem: `is not ${wanted}` },
     reading: 'numbers',
-    settingsFor: ({ region }) => ({ currency: currencyOf(region) }),
+    settingsFor: ({ unit, region }) => ({ currency: currencyFor(unit, region) }),
   },
   sample: {
     settings: [{}, { currency: 'USD', unique: true }],

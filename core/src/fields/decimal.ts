@@ -11,6 +11,7 @@ const numbers = exactNumber<Plan>({
   moved: 0,
   marks: () => [],
   print: (digits, field, locale) => locale.number(digits, field.digits, true),
+  takesShares: true,
   wanted: 'a number',
 });
 

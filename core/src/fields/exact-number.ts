@@ -16,6 +16,8 @@ export interface NumberForm<F> {
   readonly moved: number;
   /** What people may write beside the digits, in capital or small letters; their order is that in which they are looked for. */
   readonly marks: (field: F) => readonly string[];
+  /** Set when a share in percent in a file is the number that it stands for: 12 % is 0.12. */
+  readonly takesShares?: true;
   readonly print: (digits: string, field: F, locale: Locale) => string;
   /** What a number that is none should be. */
   readonly wanted: string;
@@ -115,7 +117,9 @@ export function exactNumber<F extends CommonPlan>(form: NumberForm<F>): Pick<Fie
         const quick = new RegExp(`^-?\\d{1,20}${most > 0 ? `(\\.\\d{1,${most}})?` : ''}$`, 'u');
         return (text) => {
           if (moved === 0 && reading.numbers === 'point' && quick.test(text)) return text;
-          const number = parseNumber(clean(text), reading.numbers);
+          const share = form.takesShares === undefined ? null : /^(.*\d)\s*%$/u.exec(text);
+          const read = parseNumber(share?.[1] ?? clean(text), reading.numbers);
+          const number = share === null || read === null ? read : movedPoint(read, -2);
           if (number === null) return { problem: `is not ${form.wanted}` };
           const problem = problemOf(number, most);
           return problem === null ? stored(number) : { problem };

@@ -10,6 +10,8 @@ export interface TextForm {
   readonly most: number;
   /** What texts in the form look like, for JavaScript and PostgreSQL alike, without regard to case. */
   readonly pattern: string;
+  /** What no text of another kind has. */
+  readonly sign: RegExp;
   /** What was typed, nearer to the form: without what people paste along with it. */
   readonly clean: (typed: string) => string;
   /** A text that fits the pattern, in the one form in which equal ones are stored. */
@@ -21,15 +23,17 @@ export interface TextForm {
 
 export function formedText(form: TextForm): Pick<FieldKind<CommonPlan>, 'digits' | 'value' | 'feel' | 'column' | 'cells'> {
   const fits = new RegExp(form.pattern, 'iu');
-  return readText({
+  const read = (typed: string): string | null => {
+    const text = form.clean(typed.trim());
+    return text.length <= form.most && fits.test(text) ? form.normal(text) : null;
+  };
+  const kind = readText({
     wanted: form.wanted,
-    read: (typed) => {
-      const text = form.clean(typed.trim());
-      return text.length <= form.most && fits.test(text) ? form.normal(text) : null;
-    },
+    read,
     fromText: (text) => {
       const clean = form.cleanSql(`regexp_replace(${text}, '^\\s+|\\s+$', '', 'g')`);
       return `CASE WHEN length(${clean}) <= ${form.most} AND (${clean}) COLLATE "C" ~* ${literal(form.pattern)} THEN ${form.normalSql(clean)} END`;
     },
   });
+  return { ...kind, cells: { ...kind.cells, recognises: (text) => form.sign.test(text) && read(text) !== null } };
 }

@@ -72,6 +72,17 @@ export interface Misfit {
   readonly problem: string;
 }
 
+/** What decides on the settings of a new field for a column of a file. */
+export interface ColumnOfFile {
+  /** Decimal places of its numbers. */
+  readonly digits: number;
+  /** What its numbers count: a mark such as $ by the most likely of its currencies; null: nothing, or different things. */
+  readonly unit: Unit | null;
+  readonly choices: readonly string[];
+  /** Of the app. */
+  readonly region: Region;
+}
+
 /** Reads a filled cell. A string means that the cell fits, written as PostgreSQL reads the value. */
 export type CellReader = (text: string) => string | Misfit;
 
@@ -251,7 +262,9 @@ export interface FieldKind<F extends CommonPlan> {
     /** Which way of reading a person can choose for a column; null: there is only one. */
     readonly reading: keyof Reading | null;
     /** The settings of a new field for a column of a file; null: a column can't become a field of this kind. */
-    readonly settingsFor: ((column: { readonly digits: number; readonly choices: readonly string[]; readonly region: Region }) => object) | null;
+    readonly settingsFor: ((column: ColumnOfFile) => object) | null;
+    /** Set where texts have a form that tells them from all others: a column that has nothing else becomes a field of this kind by itself. */
+    readonly recognises?: (text: string) => boolean;
   };
   /** For tests that hold every kind to the same promises: fields with different settings, and values that they can hold. */
   readonly sample: {

@@ -18,6 +18,7 @@ export const mailAddress = {
     most: 254,
     // Of an HTML input for mail addresses (HTML standard, 4.10.5.1.5), whose domain has a dot: without one it is a slip.
     pattern: `^[a-z0-9.!#$%&'*+/=?^_\`{|}~-]+@(?:${label}\\.)+[a-z0-9-]*[a-z][a-z0-9-]*$`,
+    sign: /@/u,
     // As mail programs copy an address.
     clean: (typed) => (/<([^<>]*)>$/u.exec(typed)?.[1] ?? typed).replace(/^mailto:/iu, ''),
     // Capitals make no difference in the domain; before the @ they can.

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { digitsOf, Decimal } from '../feel/value.js';
 import { literal } from '../sql/sql.js';
-import { Currency, currencyMarks, currencyOf, minorDigits } from '../values/units.js';
+import { Currency, currencyFor, currencyMarks, minorDigits } from '../values/units.js';
 import { exactNumber, numberTraits } from './exact-number.js';
 import { common, Default, type FieldKind } from './kind.js';
 
@@ -33,7 +33,7 @@ export const money = {
         ? { expression: `trim_scale(${column})::text || ${literal(` ${before.currency}`)}`, canLose: false }
         : numbers.column!.conversions(column, before, after, zone),
   },
-  cells: { ...numbers.cells, settingsFor: ({ region }) => ({ currency: currencyOf(region) }) },
+  cells: { ...numbers.cells, settingsFor: ({ unit, region }) => ({ currency: currencyFor(unit, region) }) },
   unit: (field) => field.currency,
   sample: {
     settings: [{}, { currency: 'JPY' }, { currency: 'KWD', unique: true }],

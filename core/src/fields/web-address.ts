@@ -16,6 +16,7 @@ export const webAddress = {
     most: 2000,
     // Nothing but pages: an address that runs a script, or reads a file, is none.
     pattern: '^https?://[^\\s/?#@:"<>\\\\()\\[\\]]+\\.[^\\s/?#@:"<>\\\\()\\[\\]]+(?::[0-9]{1,5})?(?:[/?#][^\\s"<>\\\\]*)?$',
+    sign: /^(?:https?:\/\/|www\.)/iu,
     clean: (typed) => (/^https?:\/\//iu.test(typed) ? typed : `https://${typed}`),
     normal: (text) => text.replace(/^[^/]*\/\/[^/?#]*/u, (start) => start.toLowerCase()),
     cleanSql: (text) => `(CASE WHEN ${text} ~* '^https?://' THEN ${text} ELSE 'https://' || ${text} END)`,

@@ -11,6 +11,7 @@ const column = (name: string, more: Partial<ColumnSurvey> = {}): ColumnSurvey =>
   kind: 'text',
   reading: plainReading,
   digits: 1,
+  unit: null,
   choices: [],
   filled: 3,
   rows: 3,
@@ -42,6 +43,14 @@ describe('a plan begins with', () => {
       { kind: 'new', field: { name: 'Colour', kind: 'text' } },
       { kind: 'skip' },
     ]);
+  });
+
+  test('money of the region where its mark is one of there, else of the likeliest currency', () => {
+    const amounts = column('Price', { kind: 'money', unit: 'USD' });
+    expect(suggestField(amounts, newId, 'en-GB')).toMatchObject({ kind: 'money', currency: 'USD' });
+    expect(suggestField(amounts, newId, 'en-AU')).toMatchObject({ kind: 'money', currency: 'AUD' });
+    expect(suggestField({ ...amounts, unit: null }, newId, 'en-GB')).toMatchObject({ currency: 'GBP' });
+    expect(suggestField(column('Share', { kind: 'percent', unit: '%', digits: 1 }), newId, 'en-GB')).toMatchObject({ kind: 'percent', digits: 1 });
   });
 
   test('the record number of our own exports, the first of them', () => {

@@ -2,6 +2,7 @@
 import type { Reading } from '../fields/kind.js';
 import { fieldKindNames, fieldKinds, type FieldKind } from '../fields/kinds.js';
 import { dateOrders, parseDate, type DateOrder } from '../values/dates.js';
+import { minorDigits, unitOf, type Unit } from '../values/units.js';
 import { numberStyles, parseNumber, type NumberStyle } from '../values/numbers.js';
 
 /** The kinds of field that a column of a file can become. */
@@ -13,8 +14,10 @@ export interface ColumnSurvey {
   readonly name: string;
   readonly kind: FieldKind;
   readonly reading: Reading;
-  /** Decimal places, for a decimal. */
+  /** Decimal places of its numbers. */
   readonly digits: number;
+  /** What its numbers count, as it stands beside each of them. */
+  readonly unit: Unit | null;
   /** The words of a choice, the most frequent first. */
   readonly choices: readonly string[];
   readonly filled: number;
@@ -25,6 +28,10 @@ export interface ColumnSurvey {
   readonly note: string | null;
 }
 
+const recognisers = newKinds.flatMap((kind): (readonly [FieldKind, (text: string) => boolean])[] => {
+  const { cells } = fieldKinds[kind];
+  return 'recognises' in cells && cells.recognises !== undefined ? [[kind, cells.recognises]] : [];
+});
 const mostChoices = 12;
 const longestChoice = 40;
 const boolWords = new Set(['yes', 'no', 'y', 'n', 'true', 'false']);
@@ -35,6 +42,10 @@ const plainWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 const plainDecimal = /^-?(?:0|[1-9]\d{0,14})\.\d{0,11}[1-9]$/u;
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
 const clockTime = /^(?:[01]?\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
+/** Nothing stands beside the digits, as in most cells of most files. */
+const isBare = /^[-+]?\d(?:.*\d)?$/u;
+/** Digits with something beside them: a sign, a mark, digits; or a sign, digits, a mark. */
+const marked = /^([-+−]?)\s*(?:([^\d\s.,'’+−-]{1,4})\s*([\d.,].*)|([\d.,].*[\d.,])\s*([^\d\s.,'’+−-]{1,4})|(\d)\s*([^\d\s.,'’+−-]{1,4}))$/u;
 /** A date and time of ISO 8601, which reads alike everywhere. */
 const moment = /^\d{4}-\d\d-\d\d[T ](?:[01]\d|2[0-3]):[0-5]\d(?::[0-5]\d(?:\.\d+)?)?Z?$/u;
 
@@ -53,6 +64,9 @@ export class ColumnTally {
   private readonly samples: string[] = [];
   private canBeTime = true;
   private canBeMoment = true;
+  private readonly recognised = new Map(recognisers);
+  /** Beside the first number; undefined: there was none yet. */
+  private unit: Unit | null | undefined;
 
   /** @param isTyped whether a mark in a number can only begin the fraction */
   constructor(private readonly isTyped = false) {}
@@ -69,6 +83,7 @@ export class ColumnTally {
     if (this.canBeBool && !boolWords.has(text.toLowerCase())) this.canBeBool = false;
     if (this.styles.size > 0) this.seeNumber(text);
     if (this.orders.size > 0) this.seeDate(text);
+    for (const [kind, recognises] of this.recognised) if (!recognises(text)) this.recognised.delete(kind);
     if (this.canBeTime && !clockTime.test(text)) this.canBeTime = false;
     if (this.canBeMoment && !moment.test(text)) this.canBeMoment = false;
   }
@@ -79,7 +94,13 @@ export class ColumnTally {
     for (const order of this.orders) if (parseDate(text, order) === null) this.orders.delete(order);
   }
 
-  private seeNumber(text: string): void {
+  private seeNumber(written: string): void {
+    const parts = isBare.test(written) ? null : marked.exec(written);
+    const unit = parts === null ? null : unitOf(parts[2] ?? parts[5] ?? parts[7] ?? '');
+    // Numbers of different units are not numbers of one field.
+    if ((parts !== null && unit === null) || (this.unit !== undefined && this.unit !== unit)) return this.styles.clear();
+    this.unit = unit;
+    const text = parts === null ? written : `${parts[1] ?? ''}${parts[3] ?? parts[4] ?? parts[6] ?? ''}`;
     // Every style reads plain digits alike, and most cells of most files are such.
     if (plainWhole.test(text)) return;
     if (plainDecimal.test(text) && !this.styles.has('comma') && !this.styles.has('space_comma')) {
@@ -118,15 +139,20 @@ export class ColumnTally {
       rows: this.rows,
       samples: this.samples,
       reading: { numbers: style ?? 'point', dates: order ?? 'dmy' },
-      digits: Math.max(this.digits, 1),
+      digits: this.unit === '%' ? this.digits : Math.max(this.digits, 1),
+      unit: style === undefined ? null : (this.unit ?? null),
       choices: [] as readonly string[],
       note: null as string | null,
     };
     if (this.filled === 0) return { ...base, kind: 'text', note: 'Every cell of this column is empty.' };
     if (this.canBeBool && this.words.size <= 4) return { ...base, kind: 'yes_no' };
     if (style !== undefined && !this.isCode) {
+      const { unit } = base;
+      // Less than the smallest coin is not an amount of money, and nothing that calculates.
+      if (unit !== null && unit !== '%' && this.digits > minorDigits(unit)) return { ...base, kind: 'text', unit: null };
       const both = !this.isTyped && style === 'point' && this.styles.has('comma') && !this.isWhole;
-      return { ...base, kind: this.isWhole ? 'whole' : 'decimal', note: both ? 'The mark could group thousands or begin the fraction.' : null };
+      const kind = unit === '%' ? 'percent' : unit !== null ? 'money' : this.isWhole ? 'whole' : 'decimal';
+      return { ...base, kind, note: both ? 'The mark could group thousands or begin the fraction.' : null };
     }
     if (order !== undefined) {
       const both = this.orders.has('dmy') && this.orders.has('mdy') && this.samples.some((sample) => /^\s*\d{1,2}[-/. ]\d/u.test(sample));
@@ -134,6 +160,7 @@ export class ColumnTally {
     }
     if (this.canBeTime) return { ...base, kind: 'time' };
     if (this.canBeMoment) return { ...base, kind: 'date_and_time', reading: { ...base.reading, dates: 'ymd' } };
+    for (const kind of this.recognised.keys()) return { ...base, kind };
     const words = [...this.words].sort((a, b) => b[1] - a[1]).map(([word]) => word);
     const distinctFolded = new Set(words.map((word) => word.toLowerCase()));
     if (

@@ -70,5 +70,24 @@ export const majorCurrencies: readonly string[] = [
 ];
 /** The currency that amounts in a region are most likely in. */
 export const currencyOf = (region: Region): string => currencyByCountry[region.slice(-2)] ?? 'EUR';
+/** The currency of amounts that are marked so in a region: what $ means where there are dollars. */
+export function currencyFor(unit: Unit | null, region: Region): string {
+  const own = currencyOf(region);
+  if (unit === null || unit === '%') return own;
+  const mark = unitMark(unit);
+  return mark !== unit && currencyMarks(own).includes(mark) ? own : unit;
+}
+
+let units: ReadonlyMap<string, Unit> | null = null;
+/** What a mark beside digits means, in capital or small letters: "%", "£", "EUR"; one of several currencies means the most likely; null: nothing. */
+export function unitOf(mark: string): Unit | null {
+  units ??= new Map<string, Unit>([
+    ...allCurrencies().map((code): [string, Unit] => [code, code]),
+    ...[...majorCurrencies].reverse().flatMap((code) => currencyMarks(code).map((one): [string, Unit] => [one.toUpperCase(), code])),
+    ['%', '%'],
+  ]);
+  return units.get(mark.toUpperCase()) ?? null;
+}
+
 /** What stands beside the digits where an amount is typed: "%", "€". */
 export const unitMark = (unit: Unit): string => (unit === '%' ? unit : markOf(unit, 'en', 'narrowSymbol'));

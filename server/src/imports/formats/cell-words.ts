@@ -4,14 +4,18 @@ import { plainNumber } from './plain-number.js';
 
 export type NumberFormat =
   | { readonly kind: 'plain' }
+  /** 0.125 is shown, and meant, as 12.5 %. */
+  | { readonly kind: 'share' }
   /** A code such as `00000`: 501 is 00501. */
   | { readonly kind: 'padded'; readonly digits: number }
   | { readonly kind: 'moment'; readonly date: boolean; readonly time: boolean; readonly isElapsed: boolean };
 
 const plain: NumberFormat = { kind: 'plain' };
 
-/** The formats that every workbook has and that stand for a date or a time, by their numbers. */
+/** The formats that every workbook has and that stand for a share, a date or a time, by their numbers. */
 const builtIn: Readonly<Record<number, string>> = {
+  9: '0%',
+  10: '0.00%',
   14: 'yyyy-mm-dd',
   15: 'd-mmm-yy',
   16: 'd-mmm',
@@ -31,6 +35,7 @@ const builtIn: Readonly<Record<number, string>> = {
 export function numberFormat(id: number, code: string | undefined): NumberFormat {
   const [first = ''] = (code ?? builtIn[id] ?? '').replace(/"[^"]*"|\\.|[_*]./gu, '').split(';');
   if (/^0{2,}$/u.test(first)) return { kind: 'padded', digits: first.length };
+  if (first.includes('%')) return { kind: 'share' };
   const isElapsed = /\[(?:h+|m+|s+)\]/iu.test(first);
   // What else stands in brackets is a colour, a condition or a language.
   const letters = first.replace(/\[(?!(?:h+|m+|s+)\])[^\]]*\]/giu, '').replace(/general/giu, '');
@@ -40,6 +45,8 @@ export function numberFormat(id: number, code: string | undefined): NumberFormat
   return time || date ? { kind: 'moment', date, time, isElapsed } : plain;
 }
 
+/** Decimal places of a share in percent: as many as a field of shares has at most. */
+const shareDigits = 10;
 const secondsOfDay = 86_400;
 
 /** Most numbers of most sheets: they stand as they are. */
@@ -50,6 +57,7 @@ export function numberWords(raw: string, format: NumberFormat, since1904: boolea
   if (format.kind === 'plain' && isShortWhole.test(raw)) return raw;
   const value = Number(raw);
   if (raw.trim() === '' || !Number.isFinite(value)) return raw;
+  if (format.kind === 'share') return `${shown(Number((value * 100).toFixed(shareDigits)))}%`;
   if (format.kind === 'padded' && Number.isInteger(value) && value >= 0) return shown(value).padStart(format.digits, '0');
   return (format.kind === 'moment' ? momentWords(value, format, since1904) : null) ?? shown(value);
 }

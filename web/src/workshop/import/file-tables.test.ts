@@ -8,6 +8,7 @@ const column = (name: string): FileSurvey['columns'][number] => ({
   kind: name === 'Keeper' ? 'choice' : 'text',
   reading: { numbers: 'point', dates: 'dmy' },
   digits: 1,
+  unit: null,
   choices: ['Ada', 'Jo'],
   filled: 9,
   rows: 9,
