@@ -106,6 +106,13 @@ describe('a forgotten password', () => {
     await page.getByRole('heading', { name: 'My apps' }).waitFor();
     await page.goto(link);
     await page.getByText('This link has been used or is too old.', { exact: false }).waitFor();
+    // A link of which a part was lost on the way is told as an old one.
+    await page.goto(link.slice(0, -30));
+    await page.getByText('This link has been used or is too old.', { exact: false }).waitFor();
+    await page.goto('/join/lost');
+    await page.getByText('This invitation is no longer valid. Ask for a new one.').waitFor();
+    await page.goto('/nowhere');
+    await page.getByRole('heading', { name: "This page doesn't exist, or you don't have access to it." }).waitFor();
     await page.context().close();
     await (await other(coordinator.email, 'a fresh honey word')).context().close();
   });

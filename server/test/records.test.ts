@@ -272,6 +272,7 @@ describe('lists', () => {
     ['_', () => false],
     ['x-15', (one: RecordAnswer) => String(one.values['h_code']).toLowerCase().includes('x-15')],
     ['nothing is called so', () => false],
+    ['a text that somebody pasted '.repeat(40), () => false],
   ])('searching %s finds what has every word, in the record or in what it refers to', async (search, holds) => {
     const found = await walk({ search }, 50);
     expect(found.map((one) => one.id)).toEqual(rows.filter(holds).map((row) => row.id));

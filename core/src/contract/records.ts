@@ -6,7 +6,7 @@ import { Cursor, Scalar } from '../query/query.js';
 import { appParams } from './apps.js';
 import { nothingAsked, PersonId } from './people.js';
 import { fromJson, route } from './route.js';
-import { Selection } from './selection.js';
+import { searched, SearchText, Selection } from './selection.js';
 
 const tableParams = appParams.extend({ table: Id });
 export const RecordId = z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER);
@@ -208,7 +208,7 @@ export const lookUp = route({
   path: '/api/apps/:app/tables/:table/lookup',
   access: 'member',
   params: tableParams,
-  query: z.object({ text: z.string().max(200).default('') }),
+  query: z.object({ text: SearchText }),
   body: nothingAsked,
   answer: z.object({ records: z.array(Picked) }),
 });
@@ -231,7 +231,7 @@ export const lookUpPeople = route({
   path: '/api/apps/:app/lookup/people',
   access: 'member',
   params: appParams,
-  query: z.object({ text: z.string().max(200).default('') }),
+  query: z.object({ text: SearchText }),
   body: nothingAsked,
   answer: z.object({ people: z.array(z.object({ name: z.string(), mail: z.string() })) }),
 });
@@ -311,7 +311,7 @@ export const searchRecords = route({
   heavy: true,
   params: appParams,
   /** `from`: go on where an earlier answer left off. */
-  query: z.object({ text: z.string().min(1).max(200), from: z.coerce.number().int().min(0).max(10_000).default(0) }),
+  query: z.object({ text: z.string().min(1).transform(searched), from: z.coerce.number().int().min(0).max(10_000).default(0) }),
   body: nothingAsked,
   answer: z.object({
     found: z.array(z.object({ table: z.string(), id: z.number(), caption: z.string() })),

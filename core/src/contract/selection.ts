@@ -5,12 +5,15 @@ import { Narrowing } from '../query/query.js';
 import { Id } from '../shapes/shapes.js';
 import { fromJson } from './route.js';
 
+/** What is searched for: as much of a text that somebody pasted as a search can tell apart. */
+export const searched = (text: string): string => text.slice(0, 200);
+export const SearchText = z.string().default('').transform(searched);
 const narrowed = z.array(Narrowing).max(12);
 const by = z.array(Id).max(mostLevels);
 const picked = {
   /** Which list of the table; else the one it opens with. */
   list: Id.optional(),
-  search: z.string().max(200).default(''),
+  search: SearchText,
   /** Another order than that of the list. */
   sort: Id.optional(),
   direction: z.enum(['up', 'down']).default('up'),

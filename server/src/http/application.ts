@@ -9,6 +9,7 @@ import type { z } from 'zod';
 import { isDatabaseAway } from '../db/errors.js';
 import { sessionCookie } from './cookies.js';
 import { readJson } from './body.js';
+import { plainWords } from './plain-words.js';
 import { Refusal, statusOf } from './refusal.js';
 import { Share } from './shares.js';
 import { embedding, lookAsHeader, securityHeaders } from './headers.js';
@@ -201,7 +202,7 @@ function admit(served: Served, caller: Caller): void {
 function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.output<T> {
   if (where === 'address' && Object.values(value as object).some((one) => typeof one === 'string' && one.includes('\0')))
     throw new Refusal('bad_request', 'The address holds a character (NUL) that cannot be stored.');
-  const parsed = shape.safeParse(value);
+  const parsed = shape.safeParse(value, { error: plainWords });
   if (parsed.success) return parsed.data;
   const issues: PlacedIssue[] = parsed.error.issues.slice(0, 20).map((issue) => ({ path: issue.path.join('.'), message: issue.message }));
   const first = issues[0];

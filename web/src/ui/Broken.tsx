@@ -6,10 +6,12 @@ import { Empty } from './Empty.js';
 /** Where an address leads nowhere, or a screen could not be shown. */
 export function Broken() {
   const error = useRouteError();
-  const isNowhere = error === undefined || isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
+  // It is null where nothing was thrown: at an address that no screen has.
+  const isNowhere = error === null || error === undefined || isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
   return (
     <main className="alone">
       <Empty
+        isPage
         title={isNowhere ? "This page doesn't exist, or you don't have access to it." : 'This page could not be shown.'}
         action={
           <Button variant="contained" component={Link} to="/" reloadDocument>

@@ -274,6 +274,7 @@ function Search({ text, name, onText }: { readonly text: string; readonly name: 
         ref={input}
         className="bare-input"
         type="search"
+        maxLength={200}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
         onKeyDown={(event) => event.key === 'Enter' && onText(typed)}
