@@ -240,6 +240,44 @@ describe('a list', () => {
     await page.getByText('Queen year was set in 4 records.').waitFor({ state: 'detached' });
     expect(await sql(`SELECT string_agg(concat(id, ' ', queen_year), ', ' ORDER BY id) AS years FROM hives`)).toEqual(before);
 
+    // All of them, and none; also those that were never in sight.
+    const all = page.getByRole('checkbox', { name: 'Choose all records' });
+    await all.click();
+    await bar.getByText('20 records chosen').waitFor();
+    expect(await bar.getByRole('button', { name: /^Choose all/u }).count()).toBe(0);
+    await all.click();
+    await bar.waitFor({ state: 'detached' });
+    await page.goto(`/desk/${app}/inspections`);
+    await page.getByRole('checkbox', { name: 'Choose record 1', exact: true }).check();
+    await bar.getByText('1 record chosen').waitFor();
+    expect(await all.evaluate((box: HTMLInputElement) => box.indeterminate)).toBe(true);
+    await bar.getByRole('button', { name: 'Choose all 120' }).click();
+    await bar.getByText('120 records chosen').waitFor();
+    expect(await barriersOf(page)).toEqual([]);
+    await bar.getByRole('button', { name: 'Remove' }).click();
+    await page.getByRole('button', { name: 'Remove 120 records' }).click();
+    await page.getByText('120 records were removed.').waitFor();
+    expect(await sql('SELECT count(*) AS n FROM inspections')).toEqual({ n: '0' });
+    await page.getByRole('button', { name: 'Undo', exact: true }).click();
+    await page.getByRole('button', { name: 'Undo save' }).click();
+    await page.getByText('120 records were removed.').waitFor({ state: 'detached' });
+    expect(await sql('SELECT count(*) AS n FROM inspections')).toEqual({ n: '120' });
+
+    // One of the chosen is removed by somebody else meanwhile: the others are removed, and it is told of.
+    for (const id of [1, 2, 3]) await page.getByRole('checkbox', { name: `Choose record ${id}`, exact: true }).check();
+    const other = await page.context().newPage();
+    await other.goto(`/desk/${app}/inspections/2`);
+    await other.getByRole('button', { name: 'Remove this record' }).click();
+    await other.getByRole('dialog').getByRole('button', { name: /^Remove/u }).click();
+    await other.getByText('was removed', { exact: false }).waitFor();
+    await other.close();
+    await bar.getByText('3 records chosen').waitFor();
+    await bar.getByRole('button', { name: 'Remove' }).click();
+    await page.getByRole('button', { name: 'Remove 3 records' }).click();
+    await page.getByText('2 records were removed. 1 record could no longer be found.').waitFor();
+    expect(await sql('SELECT count(*) AS n FROM inspections')).toEqual({ n: '117' });
+    await page.goto(`/desk/${app}/hives`);
+
     // By keys: the space bar on a record chooses it.
     await page.getByRole('link', { name: 'Open H-001' }).focus();
     await page.keyboard.press(' ');

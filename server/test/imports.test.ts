@@ -180,7 +180,7 @@ describe('an awkward file', () => {
     const refused = await run(ada, app, answer, 'honey');
     expect(refused).toMatchObject({ state: 'refused', complaintCount: 8 });
     expect(refused.complaints.map((complaint) => `${complaint.line} ${complaint.column}: ${complaint.value} ${complaint.reason}`)).toEqual([
-      '4 Name: Heather is in the table already, and it must be unique',
+      '4 Name: Heather is in the table already, and it must be unique. Change matching records instead, or leave the row out',
       '4 Height: 1.5 is not a whole number',
       '4 Seen: 2026-02-30 is not a date written day first',
       '5 (beyond the last column): more the row has 4 cells, the heading 3',

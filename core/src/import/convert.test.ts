@@ -95,7 +95,7 @@ describe('rows become COPY text', () => {
     );
     expect(complaints.map((complaint) => complaint.reason)).toEqual([
       'is in line 2 already, and it must be unique',
-      'is in the table already, and it must be unique',
+      'is in the table already, and it must be unique. Change matching records instead, or leave the row out',
     ]);
   });
 

@@ -130,7 +130,7 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
         const first = seen.get(key);
         if (first !== undefined) bad(line, column.name, text, `is in line ${first} already, and it must be unique`);
         else if (record === null && options.taken.get(column.field.id)?.has(key) === true)
-          bad(line, column.name, text, 'is in the table already, and it must be unique');
+          bad(line, column.name, text, 'is in the table already, and it must be unique. Change matching records instead, or leave the row out');
         else seen.set(key, line);
       }
       printed[i] = value;

@@ -33,14 +33,20 @@ import { SaveMenu } from '../../ui/SaveMenu.js';
 import { valueOf } from '../record/draft.js';
 import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
 import type { filesOf } from './files.js';
-import type { Done } from './JustDone.js';
+import { mostChosen, type Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
-import { refusalOf } from './refusal-of.js';
+import { goneIn, refusalOf } from './refusal-of.js';
 import { namingFields } from './values.js';
 
 interface Props {
   readonly table: Table;
   readonly chosen: readonly RecordAnswer[];
+  /** Of the records in the list. */
+  readonly count: number;
+  /** While records that are not in sight are read to be chosen, and when they could not be. */
+  readonly isReading: boolean;
+  readonly notRead: string | null;
+  readonly onAll: () => void;
   readonly onClear: () => void;
   /** What records with these ids can be saved as. */
   readonly files: (only: readonly number[]) => ReturnType<typeof filesOf>;
@@ -54,7 +60,8 @@ const canSet = (field: Field, locked: readonly string[], route: Route | undefine
   isFillable(field) && !field.unique && field.fixed !== true && !locked.includes(field.id) && field.id !== route?.field;
 
 /** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
-export default function Chosen({ table, chosen, files, onClear, onDone }: Props & { readonly onDone: (done: Done) => void }) {
+export default function Chosen(props: Props & { readonly onDone: (done: Done) => void }) {
+  const { table, chosen, count, isReading, notRead, files, onAll, onClear, onDone } = props;
   const app = useApp();
   const client = useQueryClient();
   const rights = useRights(table.id);
@@ -66,15 +73,29 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
   const fields = table.fields.filter((field) => canSet(field, [...rights.locked, ...rights.hidden], route));
-  const send = async (writes: readonly Write[], says: string): Promise<void> => {
+  /** @throws ApiRefusal */
+  const save = async (writes: readonly Write[], says: string): Promise<void> => {
+    const key = crypto.randomUUID();
+    await call(contract.saveRecords, { params: { app: app.id }, body: { key, writes: [...writes] } });
+    setProblem(null);
+    setAsking(null);
+    onDone({ save: key, says });
+  };
+  /** One save of all that are chosen. Those that nobody finds any more, because others removed them meanwhile, are left out and told of. */
+  const send = async (writeFor: (record: RecordAnswer) => Write, says: (records: string, n: number) => string, left = chosen): Promise<void> => {
     setSending(true);
-    const save = crypto.randomUUID();
+    const writes = left.map(writeFor);
+    const gone = chosen.length - left.length;
     try {
-      await call(contract.saveRecords, { params: { app: app.id }, body: { key: save, writes: [...writes] } });
-      setProblem(null);
-      setAsking(null);
-      onDone({ save, says });
+      await save(writes, `${says(counted(left.length), left.length)}${gone === 0 ? '' : ` ${counted(gone)} could no longer be found.`}`);
     } catch (error) {
+      const missing = goneIn(error, writes, left);
+      if (missing !== undefined && left.length > 1)
+        return send(
+          writeFor,
+          says,
+          left.filter((record) => record !== missing),
+        );
       setProblem(refusalOf(error, writes, chosen, (record) => calledIn(namingFields(app, table), record)));
       if (asking === 'remove') setAsking(null);
     }
@@ -83,17 +104,28 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
   };
   const duplicate = async (): Promise<void> => {
     setAsking(null);
+    setSending(true);
     try {
-      await send(await writesOfDuplicates(app, table, around, chosen), `${counted(chosen.length)} ${chosen.length === 1 ? 'was' : 'were'} duplicated.`);
+      const writes = await writesOfDuplicates(app, table, around, chosen);
+      await save(writes, `${counted(chosen.length)} ${chosen.length === 1 ? 'was' : 'were'} duplicated.`);
+      void touched(client, app, tablesTouched(app.design, writes));
     } catch (error) {
       setProblem(messageOf(error));
     }
+    setSending(false);
   };
   const at = (record: RecordAnswer) => ({ table: table.id, id: record.id, rev: record.rev });
   const close = (): void => (setAsking(null), setProblem(null));
   return (
     <div className="chosen" role="group" aria-label="Chosen records">
-      <b role="status">{counted(chosen.length)} chosen</b>
+      <b role="status">
+        {counted(chosen.length)} chosen{chosen.length === mostChosen && count > mostChosen ? ', the most at once' : ''}
+      </b>
+      {chosen.length < Math.min(count, mostChosen) && (
+        <Button loading={isReading} onClick={onAll}>
+          {count > mostChosen ? `Choose the first ${locale().count(mostChosen)}` : `Choose all ${locale().count(count)}`}
+        </Button>
+      )}
       {rights.change && fields.length > 0 && <Button onClick={() => (setProblem(null), setAsking('set'))}>Set a field</Button>}
       {route !== undefined && app.moves && <Button onClick={() => (setProblem(null), setAsking('move'))}>Move on</Button>}
       {startable.length > 0 && <Button onClick={() => (setProblem(null), setAsking('start'))}>Run</Button>}
@@ -105,6 +137,7 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
         </>
       )}
       <Button onClick={onClear}>Choose none</Button>
+      {notRead !== null && <Note kind="bad">{notRead}</Note>}
       {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
       {asking === 'set' && (
         <SetField
@@ -115,8 +148,8 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
           onClose={close}
           onSet={(field, value) =>
             void send(
-              chosen.map((record) => ({ kind: 'change', ...at(record), values: { [field.id]: written(value) } })),
-              `${field.name} was set in ${counted(chosen.length)}.`,
+              (record) => ({ kind: 'change', ...at(record), values: { [field.id]: written(value) } }),
+              (records) => `${field.name} was set in ${records}.`,
             )
           }
         />
@@ -130,8 +163,8 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
           onClose={close}
           onMove={(move, name) =>
             void send(
-              chosen.map((record) => ({ kind: 'move', ...at(record), move })),
-              `${name}: done with ${counted(chosen.length)}.`,
+              (record) => ({ kind: 'move', ...at(record), move }),
+              (records) => `${name}: done with ${records}.`,
             )
           }
         />
@@ -145,8 +178,8 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
           onClose={close}
           onRun={({ id, name }) =>
             void send(
-              chosen.map((record) => ({ kind: 'start', ...at(record), automation: id })),
-              `${name}: done with ${counted(chosen.length)}.`,
+              (record) => ({ kind: 'start', ...at(record), automation: id }),
+              (records) => `${name}: done with ${records}.`,
             )
           }
         />
@@ -169,8 +202,8 @@ export default function Chosen({ table, chosen, files, onClear, onDone }: Props 
           onAnswer={(yes) =>
             yes
               ? void send(
-                  chosen.map((record) => ({ kind: 'remove', ...at(record) })),
-                  `${counted(chosen.length)} ${chosen.length === 1 ? 'was' : 'were'} removed.`,
+                  (record) => ({ kind: 'remove', ...at(record) }),
+                  (records, n) => `${records} ${n === 1 ? 'was' : 'were'} removed.`,
                 )
               : close()
           }

@@ -26,9 +26,10 @@ import { typedOf } from '../record/draft.js';
 import { filesOf } from './files.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
-import { JustDone, type Done } from './JustDone.js';
+import { mostChosen, type Done } from './JustDone.js';
 import { useCells } from './use-cells.js';
 import { useCellSave } from './use-cell-save.js';
+import { MarkAll } from './MarkAll.js';
 import { useMarks } from './use-marks.js';
 import { useSums } from './use-groups.js';
 
@@ -53,6 +54,8 @@ export interface GridProps {
   readonly name: string;
   /** Whether some of its columns have their sum at the foot. */
   readonly hasSums: boolean;
+  /** Called with what a save has done to several records: the grid itself goes when none is left in it. */
+  readonly onDone: (done: Done) => void;
 }
 
 const idOf = (record: RecordAnswer): number => record.id;
@@ -93,7 +96,7 @@ const linkColumn = ({ id, childrenName }: Relationship, width: number | null): G
 });
 
 /** The records of a list: read by the page, edited in place, and saved cell by cell as one leaves them. */
-export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort, frozen, name, hasSums }: GridProps) {
+export function Grid({ table, rows, columns: chosen, onColumns, selection, known, onSort, frozen, name, hasSums, onDone }: GridProps) {
   const app = useApp();
   const rights = useRights(table.id);
   const [editing, setEditing] = useState<EditedCell | null>(null);
@@ -105,7 +108,6 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     setEditing(cell);
   };
   const { refused, save, dismiss } = useCellSave(table, rows);
-  const [done, setDone] = useState<Done | null>(null);
   const isOpen = (field: Field): boolean =>
     rights.change &&
     !rights.locked.includes(field.id) &&
@@ -115,8 +117,9 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     kindOf(field).isGiven !== true;
   // A text that is shown in part is changed where the record is opened.
   const canEdit = (record: RecordAnswer, field: Field): boolean => isOpen(field) && record.cut?.includes(field.id) !== true;
-  const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, setDone);
+  const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, onDone);
   const marks = useMarks(rows);
+  const length = rows.length(known);
   const mayChoose = rights.change || rights.remove || rights.export || app.moves || startableIn(app.design, table.id).length > 0;
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
@@ -135,6 +138,9 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         width: (hasOwnNumber(table) ? 36 : 84) + (mayChoose ? 24 : 0),
         isRight: false,
         isNameUnseen: hasOwnNumber(table),
+        ...(mayChoose && length > 0
+          ? { head: <MarkAll count={marks.marked.size} of={Math.min(length, mostChosen)} onAll={() => marks.markAll(length)} onNone={marks.clear} /> }
+          : {}),
         sorted: null,
         canSort: false,
         canMove: false,
@@ -189,7 +195,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked, [...sums.values()].join(' ')],
+    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked, length, [...sums.values()].join(' ')],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 
@@ -236,24 +242,19 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           )}
         </Note>
       )}
-      {done !== null && (
-        <JustDone
-          done={done}
-          onClose={() => {
-            setDone(null);
-            rows.refresh();
-          }}
-        />
-      )}
       {marks.marked.size > 0 && (
         <Suspense>
           <Chosen
             table={table}
             chosen={marks.chosen}
+            isReading={marks.isReading}
+            notRead={marks.problem}
+            count={length}
+            onAll={() => marks.markAll(length)}
             files={(only) => filesOf(app.id, { table, name, selection, columns: chosen.map((column) => column.field), only })}
             onClear={marks.clear}
             onDone={(what) => {
-              setDone(what);
+              onDone(what);
               marks.clear();
             }}
           />

@@ -23,7 +23,7 @@ import { useRows } from './use-rows.js';
 import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
 import { GroupChoice } from './GroupChoice.js';
-import { JustDone } from './JustDone.js';
+import { JustDone, type Done } from './JustDone.js';
 import { KeepList } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
@@ -44,6 +44,7 @@ function TableList({ table }: { readonly table: Table }) {
   const app = useApp();
   useKindsOf([table]);
   const isNarrow = useIsNarrow();
+  const [done, setDone] = useState<Done | null>(null);
   const { selection, change } = useSelection(table);
   const list = useList(table.id, selection);
   const count = useCount(app.id, table.id, selection);
@@ -111,6 +112,7 @@ function TableList({ table }: { readonly table: Table }) {
           {!isEmpty && add}
         </div>
       </header>
+      {done !== null && <JustDone key={done.save} done={done} onClose={() => setDone(null)} />}
       <JustRemoved />
       <JustAdded table={table} selection={selection} />
       {isEmpty ? (
@@ -145,6 +147,7 @@ function TableList({ table }: { readonly table: Table }) {
                   frozen={list.frozen ?? 0}
                   name={list.name}
                   hasSums={list.sums.length > 0}
+                  onDone={setDone}
                   onSort={(sort, direction) => change({ sort, direction })}
                 />
               )}

@@ -5,11 +5,25 @@ import { locale } from '../../state/locale.js';
 /** Why a save of several records was refused, as a sentence that begins with the record it was refused for, where it was one of them. */
 export function refusalOf(error: unknown, writes: readonly Write[], records: readonly RecordAnswer[], called: (record: RecordAnswer) => string): string {
   if (!(error instanceof ApiRefusal)) return messageOf(error);
+  if (error.answer.code === 'conflict') {
+    const [conflict] = error.answer.details;
+    const record = conflict === undefined ? undefined : recordOf(writes[conflict.write], records);
+    if (conflict !== undefined && record !== undefined)
+      return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has changed it meanwhile. Look at it, then do this again`}.`;
+  }
   const issue = error.issues.find((one) => one.write !== undefined);
-  const place = error.answer.code === 'conflict' ? error.answer.details[0]?.write : issue?.write;
-  const write = place === undefined ? undefined : writes[place];
-  const record = write !== undefined && 'id' in write ? records.find((one) => one.id === write.id) : undefined;
+  const record = recordOf(writes[issue?.write ?? -1], records);
   const more = error.issues.length - 1;
   const said = record === undefined || issue === undefined ? messageOf(error) : issue.message;
   return `${record === undefined ? '' : `${called(record)}: `}${said.replace(/\.$/u, '')}${more > 0 && record !== undefined ? `, and ${locale().count(more)} more` : ''}.`;
+}
+
+const recordOf = (write: Write | undefined, records: readonly RecordAnswer[]): RecordAnswer | undefined =>
+  write !== undefined && 'id' in write ? records.find((one) => one.id === write.id) : undefined;
+
+/** The record for which a save of several was refused because nobody finds it any more; undefined: it was refused for something else. */
+export function goneIn(error: unknown, writes: readonly Write[], records: readonly RecordAnswer[]): RecordAnswer | undefined {
+  if (!(error instanceof ApiRefusal) || error.answer.code !== 'conflict') return undefined;
+  const [conflict] = error.answer.details;
+  return conflict?.current === null ? recordOf(writes[conflict.write], records) : undefined;
 }

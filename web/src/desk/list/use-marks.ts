@@ -1,35 +1,59 @@
 import type { RecordAnswer } from '@bibliona/core';
 import { useRef, useState } from 'react';
+import { messageOf } from '../../state/api.js';
+import type { Span } from '../../ui/grid/geometry.js';
 import type { Rows } from '../../ui/grid/rows.js';
 import { mostChosen } from './JustDone.js';
 
 /** The records of a list that were chosen, to do something with all of them. */
 export function useMarks(rows: Rows<RecordAnswer>) {
   const [marked, setMarked] = useState<ReadonlyMap<number, RecordAnswer>>(new Map());
-  const last = useRef<number | null>(null);
+  /** Set while records that are not in sight are read, and when they could not be. */
+  const [state, setState] = useState<{ readonly isReading: boolean; readonly problem: string | null }>({ isReading: false, problem: null });
+  const last = useRef<{ readonly id: number; readonly index: number } | null>(null);
+  const set = (records: readonly RecordAnswer[], isOn: boolean): void =>
+    setMarked((before) => {
+      const next = new Map(before);
+      for (const record of records) {
+        if (!isOn) next.delete(record.id);
+        else if (next.size < mostChosen) next.set(record.id, record);
+      }
+      return next;
+    });
+  /** Of a span also those that were never in sight: they are read first. */
+  const setSpan = async (span: Span, isOn: boolean): Promise<void> => {
+    setState({ isReading: true, problem: null });
+    try {
+      const records = await rows.load(span);
+      set(
+        records.filter((record) => record !== undefined),
+        isOn,
+      );
+      setState({ isReading: false, problem: null });
+    } catch (error) {
+      setState({ isReading: false, problem: messageOf(error) });
+    }
+  };
   /** Chooses a record, or no longer; with `isRange` all from the one before it on. */
   const mark = (record: RecordAnswer, isRange = false): void => {
     const isOn = !marked.has(record.id);
-    const next = new Map(marked);
-    for (const one of isRange ? between(rows, last.current, record) : [record]) {
-      if (!isOn) next.delete(one.id);
-      else if (next.size < mostChosen) next.set(one.id, one);
-    }
-    last.current = record.id;
-    setMarked(next);
+    const index = rows.find(record.id)?.index;
+    const from = last.current === null ? undefined : (rows.find(last.current.id)?.index ?? last.current.index);
+    last.current = index === undefined ? null : { id: record.id, index };
+    if (isRange && from !== undefined && index !== undefined) void setSpan({ first: Math.min(from, index), end: Math.max(from, index) + 1 }, isOn);
+    else set([record], isOn);
   };
   return {
     marked,
+    ...state,
     /** As they are by now: others might have changed them since they were chosen. */
     chosen: [...marked.values()].map((record) => rows.find(record.id)?.row ?? record),
     mark,
-    clear: (): void => setMarked(new Map()),
+    /** @param count of the records in the list: all of them, or as many as can be chosen */
+    markAll: (count: number): void => void setSpan({ first: 0, end: Math.min(count, mostChosen) }, true),
+    clear: (): void => {
+      setMarked(new Map());
+      setState({ isReading: false, problem: null });
+    },
   };
-}
-
-function between(rows: Rows<RecordAnswer>, from: number | null, to: RecordAnswer): readonly RecordAnswer[] {
-  const start = from === null ? undefined : rows.find(from)?.index;
-  const end = rows.find(to.id)?.index;
-  if (start === undefined || end === undefined) return [to];
-  return Array.from({ length: Math.abs(end - start) + 1 }, (_, i) => rows.at(Math.min(start, end) + i)).filter((one) => one !== undefined);
 }

@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { touched } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { locale } from '../../state/locale.js';
@@ -36,7 +37,11 @@ export function TakeBack(props: {
     mutationFn: () => ask(false),
     onSuccess: ({ effects }) => {
       onDone(effects);
-      void client.invalidateQueries({ queryKey: keys.app(app.id), predicate: ({ queryKey }) => queryKey.length > 2 && queryKey[2] !== 'taken back' });
+      void touched(
+        client,
+        app,
+        effects.map((effect) => effect.table),
+      );
     },
   });
   const effects = tried.data?.effects ?? [];

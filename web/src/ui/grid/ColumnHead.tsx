@@ -73,6 +73,7 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
         setTarget(null);
       }}
     >
+      {column.head}
       <span className={column.isNameUnseen ? 'vh' : 'el'}>{column.name}</span>
       {column.sorted === 'up' && <ArrowUpIcon size={12} />}
       {column.sorted === 'down' && <ArrowDownIcon size={12} />}

@@ -16,6 +16,8 @@ export interface GridColumn<R> {
   readonly isRight: boolean;
   /** Its name is for those who hear the screen only: what is below it needs no name. */
   readonly isNameUnseen: boolean;
+  /** What stands in its head before the name. */
+  readonly head?: ReactNode;
   readonly sorted: 'up' | 'down' | null;
   readonly canSort: boolean;
   readonly canMove: boolean;
