@@ -268,7 +268,10 @@ describe('a list', () => {
     const other = await page.context().newPage();
     await other.goto(`/desk/${app}/inspections/2`);
     await other.getByRole('button', { name: 'Remove this record' }).click();
-    await other.getByRole('dialog').getByRole('button', { name: /^Remove/u }).click();
+    await other
+      .getByRole('dialog')
+      .getByRole('button', { name: /^Remove/u })
+      .click();
     await other.getByText('was removed', { exact: false }).waitFor();
     await other.close();
     await bar.getByText('3 records chosen').waitFor();

@@ -9,7 +9,7 @@ export function refusalOf(error: unknown, writes: readonly Write[], records: rea
     const [conflict] = error.answer.details;
     const record = conflict === undefined ? undefined : recordOf(writes[conflict.write], records);
     if (conflict !== undefined && record !== undefined)
-      return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has changed it meanwhile. Look at it, then do this again`}.`;
+      return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has just changed it. Look at it, then try again`}.`;
   }
   const issue = error.issues.find((one) => one.write !== undefined);
   const record = recordOf(writes[issue?.write ?? -1], records);
