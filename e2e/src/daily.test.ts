@@ -149,6 +149,29 @@ test('numbers and dates are read and shown as a person chose in their profile', 
   await page.getByText('Numbers and dates are saved.').waitFor();
 });
 
+test('what can’t be read is told as one leaves it, and no longer once something else is typed', async () => {
+  await page.goto(`/desk/${app}/inspections/new`);
+  const date = page.getByRole('textbox', { name: 'Date' });
+  await date.fill('31/2/2026');
+  expect(await date.getAttribute('aria-invalid')).toBe('false');
+  await page.keyboard.press('Tab');
+  await page.getByText('"31/2/2026" is not a date').waitFor();
+  expect(await date.getAttribute('aria-invalid')).toBe('true');
+  const mites = page.getByRole('textbox', { name: 'Mites counted' });
+  await mites.fill('12kg');
+  await date.fill('28/2/2026');
+  await page.getByText('"12kg" is not a number').waitFor();
+  await page.getByText('"31/2/2026" is not a date').waitFor({ state: 'detached' });
+  // Nothing was asked to be saved yet.
+  expect(await page.getByText('Nothing was saved.', { exact: false }).count()).toBe(0);
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByText('3 values need correction. Nothing was saved.').waitFor();
+  await mites.fill('12');
+  await page.getByText('2 values need correction. Nothing was saved.').waitFor();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+  await page.getByText('need correction', { exact: false }).waitFor({ state: 'detached' });
+});
+
 test('a row is opened by its own name, and its number here is not shown beside it', async () => {
   await page.goto(`/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();

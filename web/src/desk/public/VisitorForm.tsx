@@ -16,7 +16,7 @@ import { hasFills } from '../record/fills.js';
 import { FormBody } from '../record/FormBody.js';
 import { LiveForm } from '../record/live.js';
 import { RequiredHere } from '../record/required-here.js';
-import { missingIn, type FormValues } from '../record/use-record-form.js';
+import { missingIn, whileTyped, type FormValues } from '../record/use-record-form.js';
 
 interface Props {
   readonly answer: Extract<PublicFormAnswer, { state: 'open' }>;
@@ -34,7 +34,7 @@ export function VisitorForm(props: Props) {
 function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHand; readonly table: Table }) {
   useKindsOf([table]);
   const start = emptyDraft(useBeginning(table), []);
-  const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues });
+  const form = useForm<FormValues>({ ...whileTyped, defaultValues: start as unknown as FormValues });
   const [layout] = app.design.forms;
   const required = useRef(new Set<string>());
   const [said, setSaid] = useState('');

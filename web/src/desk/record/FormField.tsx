@@ -24,17 +24,24 @@ export function FormField(props: {
   readonly isReadOnly?: boolean;
 }) {
   const { field, name, table, of, isInRow, isReadOnly = false } = props;
-  const { control } = useFormContext<FormValues>();
+  const { control, getValues, setError } = useFormContext<FormValues>();
   const { locked } = useRights(table);
   const at = useContext(RecordAt);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
   const isFixed = field.fixed === true && at?.record !== null && at?.record !== undefined;
   if (isReadOnly || isFixed || locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
   const { Input } = viewOf(field);
+  // The form library spells paths as types; ours are made of ids that only the design knows.
+  const path = name as `own.${string}`;
+  /** What can't be read is told as soon as one leaves it. */
+  const check = (): void => {
+    const typed = getValues(path);
+    const read = typeof typed === 'string' && typed.trim() !== '' ? valueOf(field, typed) : null;
+    if (read?.ok === false) setError(path, { message: read.problem });
+  };
   return (
     <Controller
-      // The form library spells paths as types; ours are made of ids that only the design knows.
-      name={name as `own.${string}`}
+      name={path}
       control={control}
       render={({ field: input, fieldState }) => (
         <Input
@@ -42,7 +49,10 @@ export function FormField(props: {
           name={name}
           value={input.value ?? null}
           onChange={input.onChange}
-          onBlur={input.onBlur}
+          onBlur={() => {
+            input.onBlur();
+            check();
+          }}
           inputRef={input.ref}
           problem={fieldState.error?.message}
           isInRow={isInRow}

@@ -27,7 +27,7 @@ export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bri
           You made changes here that were not saved ({locale().moment(kept.at)}).
         </Note>
       )}
-      {problems > 0 && (
+      {state.kind === 'incorrect' && problems > 0 && (
         <Note
           kind="bad"
           action={

@@ -31,6 +31,8 @@ import { loadLanguage } from '../../state/language.js';
 export type SaveState =
   | { readonly kind: 'editing' }
   | { readonly kind: 'saving' }
+  /** Nothing was saved: some values are marked as what they can't be. */
+  | { readonly kind: 'incorrect' }
   | { readonly kind: 'refused'; readonly message: string }
   /** Someone else was faster: theirs, what was there when this form was opened, and mine. */
   | {
@@ -60,6 +62,9 @@ export interface FormValues {
 }
 /** With a place for what is changed of others, so that a form in which it was changed back is as it was. */
 const beginning = (start: RecordDraft): FormValues => ({ ...(start as unknown as FormValues), referred: {} });
+
+/** How the form library is used: what it marks as wrong is taken back as soon as something else is typed there. */
+export const whileTyped = { mode: 'onChange' } as const;
 
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
 let lastSaved: { readonly record: string; readonly at: string } | null = null;
@@ -95,7 +100,7 @@ export function useRecordForm({
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const form = useForm<FormValues>({ defaultValues: beginning(start), shouldFocusError: true });
+  const form = useForm<FormValues>({ ...whileTyped, defaultValues: beginning(start), shouldFocusError: true });
   const nameOf = (id: number): string => `${app.id} ${table.id} ${id}`;
   const [state, setState] = useState<SaveState>(() =>
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
@@ -143,7 +148,7 @@ export function useRecordForm({
     const issues = [...wrong, ...missingIn(table, now, required?.current ?? new Set())];
     if (issues.length > 0) {
       mark(issues);
-      return setState({ kind: 'editing' });
+      return setState({ kind: 'incorrect' });
     }
     if (writes.length === 0) {
       form.reset(form.getValues());
@@ -231,7 +236,7 @@ export function useRecordForm({
           )
         : [];
     mark(placed);
-    setState(placed.length > 0 ? { kind: 'editing' } : { kind: 'refused', message: messageOf(error) });
+    setState(placed.length > 0 ? { kind: 'incorrect' } : { kind: 'refused', message: messageOf(error) });
   };
 
   /** Takes the chosen values over what is there now, and saves them. */
