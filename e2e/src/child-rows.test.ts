@@ -129,6 +129,13 @@ test('rows are walked by keys, changed, saved and opened', async () => {
   await page.keyboard.press('ArrowUp');
   await expect.poll(focused).toBe('2');
   const mites = group().getByRole('textbox', { name: 'Mites counted' });
+  // What can't be read is told once its cell is left, and holds nobody back; a save that is refused leads to it.
+  await mites.fill('many');
+  await page.keyboard.press('ArrowDown');
+  await group().getByText('"many" is not a number').waitFor();
+  expect(await focused()).toBe('3');
+  await page.keyboard.press('Control+s');
+  await expect.poll(focused).toBe('2');
   await mites.fill('17');
   await page.keyboard.press('Control+s');
   await page.getByText(/^Saved/u).waitFor();

@@ -166,6 +166,11 @@ test('what can’t be read is told as one leaves it, and no longer once somethin
   expect(await page.getByText('Nothing was saved.', { exact: false }).count()).toBe(0);
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByText('3 values need correction. Nothing was saved.').waitFor();
+  // Its error comes as one presses something below it, which doesn't move away from under the pointer.
+  await page.getByRole('textbox', { name: 'Bees sampled' }).fill('many');
+  await page.getByRole('checkbox', { name: 'Queen seen' }).check();
+  await page.getByText('"many" is not a number').waitFor();
+  await page.getByRole('textbox', { name: 'Bees sampled' }).fill('300');
   await mites.fill('12');
   await page.getByText('2 values need correction. Nothing was saved.').waitFor();
   await page.getByRole('button', { name: 'Discard changes' }).click();

@@ -15,8 +15,9 @@ import { Fills } from '../record/Fills.js';
 import { hasFills } from '../record/fills.js';
 import { FormBody } from '../record/FormBody.js';
 import { LiveForm } from '../record/live.js';
+import { mark } from '../record/mark.js';
 import { RequiredHere } from '../record/required-here.js';
-import { missingIn, whileTyped, type FormValues } from '../record/use-record-form.js';
+import { missingIn, type FormValues } from '../record/use-record-form.js';
 
 interface Props {
   readonly answer: Extract<PublicFormAnswer, { state: 'open' }>;
@@ -34,7 +35,7 @@ export function VisitorForm(props: Props) {
 function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHand; readonly table: Table }) {
   useKindsOf([table]);
   const start = emptyDraft(useBeginning(table), []);
-  const form = useForm<FormValues>({ ...whileTyped, defaultValues: start as unknown as FormValues });
+  const form = useForm<FormValues>({ defaultValues: start as unknown as FormValues });
   const [layout] = app.design.forms;
   const required = useRef(new Set<string>());
   const [said, setSaid] = useState('');
@@ -56,9 +57,8 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
       const now = form.getValues() as unknown as RecordDraft;
       const { writes, issues: wrong } = writesOf(app.design, table.id, null, now, closedFields(app.rights));
       const issues = [...wrong, ...missingIn(table, now, required.current)];
-      for (const [i, issue] of issues.entries()) form.setError(issue.path as never, { message: issue.message }, { shouldFocus: i === 0 });
       const [write] = writes;
-      if (issues.length > 0) return;
+      if (issues.length > 0) return mark(form, issues);
       const values = write?.kind === 'add' ? write.values : {};
       // Who is quick, perhaps with what the browser fills in, waits here instead of being refused.
       await new Promise((resolve) => setTimeout(resolve, leastFillTime - (performance.now() - openedAt)));
@@ -76,7 +76,11 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
     setUnseen('');
     const issues = error instanceof ApiRefusal ? error.issues : [];
     const placed = issues.filter((issue) => table.fields.some((field) => field.id === issue.field));
-    for (const [i, issue] of placed.entries()) form.setError(`own.${issue.field ?? ''}` as never, { message: issue.message }, { shouldFocus: i === 0 });
+    if (placed.length > 0)
+      mark(
+        form,
+        placed.map(({ field = '', message }) => ({ path: `own.${field}`, message })),
+      );
     if (issues.some((issue) => issue.field === 'answer')) setWrongAnswer(messageOf(error));
     else if (placed.length === 0) setProblem(messageOf(error));
   };

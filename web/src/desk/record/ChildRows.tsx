@@ -19,6 +19,7 @@ import type { FormRow, FormValues } from './use-record-form.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';
+import { useMarked } from './mark.js';
 
 const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
@@ -148,13 +149,13 @@ export function ChildRows({
   };
 
   // The first row with something wrong comes into sight, once for each try to save.
-  const { errors, submitCount } = useFormState({ control });
+  const { errors } = useFormState({ control });
   const wrong = firstWrong(errors.children?.[relationship.id]);
-  const told = useRef('');
+  const marked = useMarked();
+  const told = useRef(marked);
   useEffect(() => {
-    const key = `${submitCount} ${wrong?.row ?? ''}`;
-    if (wrong === null || told.current === key) return;
-    told.current = key;
+    if (wrong === null || marked === undefined || told.current === marked) return;
+    told.current = marked;
     virtual.scrollToIndex(wrong.row);
     setSpot({
       row: wrong.row,
@@ -163,7 +164,7 @@ export function ChildRows({
         columns.findIndex((field) => field.id === wrong.field),
       ),
     });
-  }, [submitCount, wrong, virtual, columns]);
+  }, [marked, wrong, virtual, columns]);
 
   return (
     <div className="span-12 children" ref={block} role="group" aria-label={relationship.childrenName}>

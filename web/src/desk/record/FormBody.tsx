@@ -6,6 +6,7 @@ import { useFormState } from 'react-hook-form';
 import { useApp, type AppInHand } from '../../state/app.js';
 import { viewOfItem } from './form-items.js';
 import { useLive } from './live.js';
+import { useMarked } from './mark.js';
 
 /** The items of a form that are there for the person at hand: without what they can't see, and without the status, which is shown over the form. */
 export const itemsFor = (app: AppInHand, table: Table, form: Form): readonly FormItem[] =>
@@ -43,11 +44,12 @@ export function FormBody({ table, form, open }: FormBodyProps) {
   const { errors } = useFormState();
   const faulty = tabs.map((tab) => tab.items.some((item) => hasError(errors, item)));
   const toShow = faulty.indexOf(true);
-  const [seen, setSeen] = useState(errors);
-  if (seen !== errors) {
+  const marked = useMarked();
+  const [seen, setSeen] = useState(marked);
+  if (seen !== marked) {
     // What has to be corrected is brought into sight.
-    setSeen(errors);
-    if (toShow >= 0 && faulty[chosen] !== true) setChosen(toShow);
+    setSeen(marked);
+    if (marked !== undefined && toShow >= 0 && faulty[chosen] !== true) setChosen(toShow);
   }
   const drawn = (items: readonly FormItem[]): ReactNode => items.map((item) => <Item key={itemKey(item)} {...{ table, open, item }} />);
   const grid = ['fields-grid', ...(form.labelsBeside === true ? ['beside'] : []), ...(form.size === undefined ? [] : [`size-${form.size}`])].join(' ');

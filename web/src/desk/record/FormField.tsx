@@ -1,7 +1,8 @@
 import { kindOf, printValue, type Field, type Value } from '@bibliona/core';
-import { useContext } from 'react';
+import { useContext, useEffect, useRef } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
+import { oncePressed } from '../../fields/pressing.js';
 import { Output } from '../../fields/Output.js';
 import { useApp, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
@@ -24,21 +25,31 @@ export function FormField(props: {
   readonly isReadOnly?: boolean;
 }) {
   const { field, name, table, of, isInRow, isReadOnly = false } = props;
-  const { control, getValues, setError } = useFormContext<FormValues>();
   const { locked } = useRights(table);
   const at = useContext(RecordAt);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow={isInRow} />;
   const isFixed = field.fixed === true && at?.record !== null && at?.record !== undefined;
   if (isReadOnly || isFixed || locked.includes(field.id)) return <LockedValue field={field} name={name} isInRow={isInRow} />;
+  return <EditedField field={field} name={name} isInRow={isInRow} />;
+}
+
+function EditedField({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
+  const { control, getValues, getFieldState, setError, clearErrors } = useFormContext<FormValues>();
   const { Input } = viewOf(field);
   // The form library spells paths as types; ours are made of ids that only the design knows.
   const path = name as `own.${string}`;
-  /** What can't be read is told as soon as one leaves it. */
+  /** What can't be read is told as soon as one leaves it, until something else is typed. */
   const check = (): void => {
     const typed = getValues(path);
     const read = typeof typed === 'string' && typed.trim() !== '' ? valueOf(field, typed) : null;
     if (read?.ok === false) setError(path, { message: read.problem });
   };
+  const latest = useRef(check);
+  useEffect(() => {
+    latest.current = check;
+  });
+  // The input of a row goes as it is left, and tells only then what was typed last.
+  useEffect(() => (isInRow ? () => queueMicrotask(() => latest.current()) : undefined), [isInRow]);
   return (
     <Controller
       name={path}
@@ -48,10 +59,15 @@ export function FormField(props: {
           field={field}
           name={name}
           value={input.value ?? null}
-          onChange={input.onChange}
+          onChange={(typed) => {
+            input.onChange(typed);
+            const { error } = fieldState;
+            // Unless a save has marked it again by then.
+            if (error !== undefined) oncePressed(() => getFieldState(path).error === error && clearErrors(path));
+          }}
           onBlur={() => {
             input.onBlur();
-            check();
+            oncePressed(check);
           }}
           inputRef={input.ref}
           problem={fieldState.error?.message}

@@ -21,6 +21,7 @@ import { justSaved, recordName, touched, useInUse } from '../../state/live.js';
 import { withSelection } from '../list/selection.js';
 import { useCarried } from './carry.js';
 import { useKeptDraft } from './kept-draft.js';
+import { mark, type Mark } from './mark.js';
 import { tellTyped } from '../../fields/typed.js';
 import { areUploading, uploadsEnded } from '../../fields/underway.js';
 import { referredName, typedOf, writesOf, type RecordDraft, type ReferredDraft, type TypedValues, type WritePath } from './draft.js';
@@ -63,9 +64,6 @@ export interface FormValues {
 /** With a place for what is changed of others, so that a form in which it was changed back is as it was. */
 const beginning = (start: RecordDraft): FormValues => ({ ...(start as unknown as FormValues), referred: {} });
 
-/** How the form library is used: what it marks as wrong is taken back as soon as something else is typed there. */
-export const whileTyped = { mode: 'onChange' } as const;
-
 // A saved record is read anew, and its form begins anew with it: what was saved when is remembered beyond that.
 let lastSaved: { readonly record: string; readonly at: string } | null = null;
 
@@ -100,16 +98,12 @@ export function useRecordForm({
   const app = useApp();
   const client = useQueryClient();
   const navigate = useNavigate();
-  const form = useForm<FormValues>({ ...whileTyped, defaultValues: beginning(start), shouldFocusError: true });
+  const form = useForm<FormValues>({ defaultValues: beginning(start), shouldFocusError: true });
   const nameOf = (id: number): string => `${app.id} ${table.id} ${id}`;
   const [state, setState] = useState<SaveState>(() =>
     open !== null && lastSaved?.record === nameOf(open.record.id) ? { kind: 'saved', at: lastSaved.at } : { kind: 'editing' },
   );
   useInUse(open === null ? null : recordName(table.id, open.record.id), form.formState.isDirty || (state.kind !== 'saved' && state.kind !== 'editing'));
-  /** Says at its place what is wrong, and goes to the first. Rows bring theirs into sight themselves: they have inputs only while they are worked on. */
-  const mark = (issues: readonly { readonly path: string; readonly message: string }[]): void => {
-    for (const [i, { path, message }] of issues.entries()) form.setError(path as never, { message }, { shouldFocus: i === 0 && path.startsWith('own.') });
-  };
   const carry = useCarried(open === null ? null : nameOf(open.record.id), form);
   const isLeavingAllowed = useRef(false);
   // One key for one intention: a save whose answer was lost is sent again under the same key, and is then one save.
@@ -147,7 +141,7 @@ export function useRecordForm({
     const { writes, paths, issues: wrong } = writesOf(app.design, table.id, existing, now, closedFields(app.rights));
     const issues = [...wrong, ...missingIn(table, now, required?.current ?? new Set())];
     if (issues.length > 0) {
-      mark(issues);
+      mark(form, issues);
       return setState({ kind: 'incorrect' });
     }
     if (writes.length === 0) {
@@ -235,7 +229,7 @@ export function useRecordForm({
               : [{ path: `${paths[issue.write] ?? ''}${paths[issue.write] === 'own' ? '' : '.values'}.${issue.field}`, message: issue.message }],
           )
         : [];
-    mark(placed);
+    if (placed.length > 0) mark(form, placed);
     setState(placed.length > 0 ? { kind: 'incorrect' } : { kind: 'refused', message: messageOf(error) });
   };
 
@@ -310,7 +304,7 @@ const withoutRow = (draft: RecordDraft, id: number): RecordDraft => ({
 });
 
 /** What a form requires and that is empty. */
-export const missingIn = (table: Table, { own }: RecordDraft, required: ReadonlySet<string>): readonly { readonly path: string; readonly message: string }[] =>
+export const missingIn = (table: Table, { own }: RecordDraft, required: ReadonlySet<string>): readonly Mark[] =>
   table.fields
     .filter((field) => required.has(field.id) && !field.required && (own[field.id] === '' || own[field.id] == null))
     .map((field) => ({ path: `own.${field.id}`, message: `${field.name} is required` }));

@@ -8,7 +8,7 @@ import '../../look/desk.js';
 import { FormBody } from '../../desk/record/FormBody.js';
 import { draftOfRecord } from '../../desk/record/draft.js';
 import { LiveForm } from '../../desk/record/live.js';
-import { whileTyped, type FormValues } from '../../desk/record/use-record-form.js';
+import type { FormValues } from '../../desk/record/use-record-form.js';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useKindsOf } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
@@ -76,7 +76,7 @@ function Filled({ table, form, open }: { readonly table: Table; readonly form: F
     // It begins anew with each record.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [open]);
-  const values = useForm<FormValues>({ ...whileTyped, defaultValues: start as unknown as FormValues });
+  const values = useForm<FormValues>({ defaultValues: start as unknown as FormValues });
   const at = useMemo(() => ({ table: table.id, record: open.record.id }), [table, open]);
   const frame = useRef<HTMLDivElement>(null);
   useEffect(() => {
