@@ -245,6 +245,18 @@ describe('a list', () => {
     await all.click();
     await bar.getByText('20 records chosen').waitFor();
     expect(await bar.getByRole('button', { name: /^Choose all/u }).count()).toBe(0);
+    // Those of another filter stay chosen, and are not all of what is listed then.
+    await page
+      .getByRole('complementary', { name: 'Quick filters' })
+      .getByRole('button', { name: /^National/u })
+      .click();
+    await page.getByText('15 found').waitFor();
+    await bar.getByText('20 records chosen').waitFor();
+    expect(await all.isChecked()).toBe(false);
+    await page.getByRole('button', { name: 'Show all' }).click();
+    await page.getByText('20 records', { exact: true }).waitFor();
+    await all.click();
+    await expect.poll(() => all.isChecked()).toBe(true);
     await all.click();
     await bar.waitFor({ state: 'detached' });
     await page.goto(`/desk/${app}/inspections`);

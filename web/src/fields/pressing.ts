@@ -6,7 +6,8 @@ function go(): void {
   isPressed = false;
   for (const act of waiting.splice(0)) act();
 }
-window.addEventListener('pointerdown', () => (isPressed = true), true);
+// What another button opens, such as a menu, can keep its end to itself.
+window.addEventListener('pointerdown', ({ button }) => (isPressed = button === 0), true);
 // Not before others have heard of it: a box that is drawn anew while it is ticked would lose its tick.
 window.addEventListener('click', go);
 // A press that became a drag ends without a click.

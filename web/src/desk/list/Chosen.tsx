@@ -43,6 +43,7 @@ interface Props {
   readonly chosen: readonly RecordAnswer[];
   /** Of the records in the list. */
   readonly count: number;
+  readonly isAll: boolean;
   /** While records that are not in sight are read to be chosen, and when they could not be. */
   readonly isReading: boolean;
   readonly notRead: string | null;
@@ -61,7 +62,7 @@ const canSet = (field: Field, locked: readonly string[], route: Route | undefine
 
 /** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
 export default function Chosen(props: Props & { readonly onDone: (done: Done) => void }) {
-  const { table, chosen, count, isReading, notRead, files, onAll, onClear, onDone } = props;
+  const { table, chosen, count, isAll, isReading, notRead, files, onAll, onClear, onDone } = props;
   const app = useApp();
   const client = useQueryClient();
   const rights = useRights(table.id);
@@ -121,7 +122,7 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
       <b role="status">
         {counted(chosen.length)} chosen{chosen.length === mostChosen && count > mostChosen ? ', the most at once' : ''}
       </b>
-      {chosen.length < Math.min(count, mostChosen) && (
+      {!isAll && chosen.length < mostChosen && (
         <Button loading={isReading} onClick={onAll}>
           {count > mostChosen ? `Choose the first ${locale().count(mostChosen)}` : `Choose all ${locale().count(count)}`}
         </Button>

@@ -26,7 +26,7 @@ import { typedOf } from '../record/draft.js';
 import { filesOf } from './files.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
-import { mostChosen, type Done } from './JustDone.js';
+import type { Done } from './JustDone.js';
 import { useCells } from './use-cells.js';
 import { useCellSave } from './use-cell-save.js';
 import { MarkAll } from './MarkAll.js';
@@ -120,6 +120,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   const { atOnce, isAtWork, notDone, dismiss: closeNotDone } = useCells(table, rows, canEdit, onDone);
   const marks = useMarks(rows);
   const length = rows.length(known);
+  const isAll = marks.isAll(length);
   const mayChoose = rights.change || rights.remove || rights.export || app.moves || startableIn(app.design, table.id).length > 0;
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
@@ -139,7 +140,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         isRight: false,
         isNameUnseen: hasOwnNumber(table),
         ...(mayChoose && length > 0
-          ? { head: <MarkAll count={marks.marked.size} of={Math.min(length, mostChosen)} onAll={() => marks.markAll(length)} onNone={marks.clear} /> }
+          ? { head: <MarkAll isAll={isAll} isSome={marks.marked.size > 0} onAll={() => marks.markAll(length)} onNone={marks.clear} /> }
           : {}),
         sorted: null,
         canSort: false,
@@ -195,7 +196,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
     ],
     // The rights and the design are of the app's version.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
-    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked, length, [...sums.values()].join(' ')],
+    [table, fields, links, chosen, app.version, JSON.stringify(selection), marks.marked, isAll, length, [...sums.values()].join(' ')],
   );
   const fieldOf = (id: string): Field | undefined => fields.find((field) => field.id === id);
 
@@ -250,6 +251,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
             isReading={marks.isReading}
             notRead={marks.problem}
             count={length}
+            isAll={isAll}
             onAll={() => marks.markAll(length)}
             files={(only) => filesOf(app.id, { table, name, selection, columns: chosen.map((column) => column.field), only })}
             onClear={marks.clear}

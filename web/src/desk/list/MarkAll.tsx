@@ -1,7 +1,6 @@
 /** Chooses all records of a list, or none of them. */
-export function MarkAll(props: { readonly count: number; readonly of: number; readonly onAll: () => void; readonly onNone: () => void }) {
-  const { count, of, onAll, onNone } = props;
-  const isAll = count >= of;
+export function MarkAll(props: { readonly isAll: boolean; readonly isSome: boolean; readonly onAll: () => void; readonly onNone: () => void }) {
+  const { isAll, isSome, onAll, onNone } = props;
   return (
     <input
       type="checkbox"
@@ -10,7 +9,7 @@ export function MarkAll(props: { readonly count: number; readonly of: number; re
       aria-label="Choose all records"
       checked={isAll}
       ref={(box) => {
-        if (box !== null) box.indeterminate = count > 0 && !isAll;
+        if (box !== null) box.indeterminate = isSome && !isAll;
       }}
       // The head of a column takes what is pressed in it for itself.
       onPointerDown={(event) => event.stopPropagation()}

@@ -10,7 +10,9 @@ export function useMarks(rows: Rows<RecordAnswer>) {
   const [marked, setMarked] = useState<ReadonlyMap<number, RecordAnswer>>(new Map());
   /** Set while records that are not in sight are read, and when they could not be. */
   const [state, setState] = useState<{ readonly isReading: boolean; readonly problem: string | null }>({ isReading: false, problem: null });
-  const last = useRef<{ readonly id: number; readonly index: number } | null>(null);
+  // Those of another search or filter stay chosen, and are not all of what is listed then.
+  const [allOf, setAllOf] = useState<Rows<RecordAnswer> | null>(null);
+  const last = useRef<{ readonly of: Rows<RecordAnswer>; readonly id: number; readonly index: number } | null>(null);
   const set = (records: readonly RecordAnswer[], isOn: boolean): void =>
     setMarked((before) => {
       const next = new Map(before);
@@ -38,8 +40,8 @@ export function useMarks(rows: Rows<RecordAnswer>) {
   const mark = (record: RecordAnswer, isRange = false): void => {
     const isOn = !marked.has(record.id);
     const index = rows.find(record.id)?.index;
-    const from = last.current === null ? undefined : (rows.find(last.current.id)?.index ?? last.current.index);
-    last.current = index === undefined ? null : { id: record.id, index };
+    const from = last.current?.of === rows ? (rows.find(last.current.id)?.index ?? last.current.index) : undefined;
+    last.current = index === undefined ? null : { of: rows, id: record.id, index };
     if (isRange && from !== undefined && index !== undefined) void setSpan({ first: Math.min(from, index), end: Math.max(from, index) + 1 }, isOn);
     else set([record], isOn);
   };
@@ -49,10 +51,16 @@ export function useMarks(rows: Rows<RecordAnswer>) {
     /** As they are by now: others might have changed them since they were chosen. */
     chosen: [...marked.values()].map((record) => rows.find(record.id)?.row ?? record),
     mark,
-    /** @param count of the records in the list: all of them, or as many as can be chosen */
-    markAll: (count: number): void => void setSpan({ first: 0, end: Math.min(count, mostChosen) }, true),
+    /** @param count of the records in the list */
+    isAll: (count: number): boolean => allOf === rows && marked.size >= Math.min(count, mostChosen),
+    /** All records of the list, or as many as can be chosen. */
+    markAll: (count: number): void => {
+      setAllOf(rows);
+      void setSpan({ first: 0, end: Math.min(count, mostChosen) }, true);
+    },
     clear: (): void => {
       setMarked(new Map());
+      setAllOf(null);
       setState({ isReading: false, problem: null });
     },
   };
