@@ -106,7 +106,7 @@ describe('a forgotten password', () => {
     await page.getByRole('heading', { name: 'My apps' }).waitFor();
     await page.goto(link);
     await page.getByText('This link has been used or is too old.', { exact: false }).waitFor();
-    // A link of which a part was lost on the way is told as an old one.
+    // A link that lost its end on the way counts as an old one.
     await page.goto(link.slice(0, -30));
     await page.getByText('This link has been used or is too old.', { exact: false }).waitFor();
     await page.goto('/join/lost');

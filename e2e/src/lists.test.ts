@@ -275,7 +275,7 @@ describe('a list', () => {
     await page.getByText('120 records were removed.').waitFor({ state: 'detached' });
     expect(await sql('SELECT count(*) AS n FROM inspections')).toEqual({ n: '120' });
 
-    // One of the chosen is removed by somebody else meanwhile: the others are removed, and it is told of.
+    // Someone else removes one of the chosen records: the others are removed, and the list says so.
     for (const id of [1, 2, 3]) await page.getByRole('checkbox', { name: `Choose record ${id}`, exact: true }).check();
     const other = await page.context().newPage();
     await other.goto(`/desk/${app}/inspections/2`);

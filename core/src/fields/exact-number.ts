@@ -16,7 +16,7 @@ export interface NumberForm<F> {
   readonly moved: number;
   /** What people may write beside the digits, in capital or small letters; their order is that in which they are looked for. */
   readonly marks: (field: F) => readonly string[];
-  /** Set when a share in percent in a file is the number that it stands for: 12 % is 0.12. */
+  /** Set when a file can give the number as a percentage: 12 % is 0.12. */
   readonly takesShares?: true;
   readonly print: (digits: string, field: F, locale: Locale) => string;
   /** What a number that is none should be. */

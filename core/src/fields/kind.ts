@@ -76,7 +76,7 @@ export interface Misfit {
 export interface ColumnOfFile {
   /** Decimal places of its numbers. */
   readonly digits: number;
-  /** What its numbers count: a mark such as $ by the most likely of its currencies; null: nothing, or different things. */
+  /** The unit beside its numbers; for a mark such as $, the most likely currency. Null: no unit, or several. */
   readonly unit: Unit | null;
   readonly choices: readonly string[];
   /** Of the app. */

@@ -25,7 +25,7 @@ describe('a surveyed column', () => {
     ['euros as they are written in many countries', ['1.234,50 €', '3,50 €'], { kind: 'money', unit: 'EUR', reading: { numbers: 'comma' } }],
     ['amounts with the code of their currency', ['EUR 12.50', 'eur 3'], { kind: 'money', unit: 'EUR' }],
     ['amounts of several currencies', ['£12.50', '€3'], { kind: 'text', unit: null }],
-    ['amounts of which only some are marked', ['£12.50', '3'], { kind: 'text', unit: null }],
+    ['amounts with and without a currency mark', ['£12.50', '3'], { kind: 'text', unit: null }],
     ['less than the smallest coin', ['£0.125', '£3'], { kind: 'text', unit: null }],
     ['weights', ['12 kg', '3 kg'], { kind: 'text', unit: null }],
     ['codes with letters', ['A12', 'B3'], { kind: 'text', unit: null }],

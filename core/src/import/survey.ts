@@ -16,7 +16,7 @@ export interface ColumnSurvey {
   readonly reading: Reading;
   /** Decimal places of its numbers. */
   readonly digits: number;
-  /** What its numbers count, as it stands beside each of them. */
+  /** The unit beside each of its numbers: a percent sign or a currency. Null: none, or not all have the same. */
   readonly unit: Unit | null;
   /** The words of a choice, the most frequent first. */
   readonly choices: readonly string[];
@@ -42,7 +42,7 @@ const plainWhole = /^-?(?:0|[1-9]\d{0,14})$/u;
 const plainDecimal = /^-?(?:0|[1-9]\d{0,14})\.\d{0,11}[1-9]$/u;
 const isoDate = /^\d{4}-\d\d-\d\d$/u;
 const clockTime = /^(?:[01]?\d|2[0-3]):[0-5]\d(?::[0-5]\d)?$/u;
-/** Nothing stands beside the digits, as in most cells of most files. */
+/** A number without a mark, as in most cells. */
 const isBare = /^[-+]?\d(?:.*\d)?$/u;
 /** Digits with something beside them: a sign, a mark, digits; or a sign, digits, a mark. */
 const marked = /^([-+−]?)\s*(?:([^\d\s.,'’+−-]{1,4})\s*([\d.,].*)|([\d.,].*[\d.,])\s*([^\d\s.,'’+−-]{1,4})|(\d)\s*([^\d\s.,'’+−-]{1,4}))$/u;

@@ -12,7 +12,7 @@ export type NumberFormat =
 
 const plain: NumberFormat = { kind: 'plain' };
 
-/** The formats that every workbook has and that stand for a share, a date or a time, by their numbers. */
+/** The formats that every workbook has and for percentages, dates and times, by their numbers. */
 const builtIn: Readonly<Record<number, string>> = {
   9: '0%',
   10: '0.00%',

@@ -44,9 +44,8 @@ interface Props {
   /** Of the records in the list. */
   readonly count: number;
   readonly isAll: boolean;
-  /** While records that are not in sight are read to be chosen, and when they could not be. */
+  /** While records that are not in sight are read to be chosen. */
   readonly isReading: boolean;
-  readonly notRead: string | null;
   readonly onAll: () => void;
   readonly onClear: () => void;
   /** What records with these ids can be saved as. */
@@ -62,7 +61,7 @@ const canSet = (field: Field, locked: readonly string[], route: Route | undefine
 
 /** What can be done with records that were chosen in a list: all of it in one save, which can be undone. */
 export default function Chosen(props: Props & { readonly onDone: (done: Done) => void }) {
-  const { table, chosen, count, isAll, isReading, notRead, files, onAll, onClear, onDone } = props;
+  const { table, chosen, count, isAll, isReading, files, onAll, onClear, onDone } = props;
   const app = useApp();
   const client = useQueryClient();
   const rights = useRights(table.id);
@@ -82,7 +81,7 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
     setAsking(null);
     onDone({ save: key, says });
   };
-  /** One save of all that are chosen. Those that nobody finds any more, because others removed them meanwhile, are left out and told of. */
+  /** One save of all that are chosen. Records that others have removed since are left out, and it says how many. */
   const send = async (writeFor: (record: RecordAnswer) => Write, says: (records: string, n: number) => string, left = chosen): Promise<void> => {
     setSending(true);
     const writes = left.map(writeFor);
@@ -138,7 +137,6 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
         </>
       )}
       <Button onClick={onClear}>Choose none</Button>
-      {notRead !== null && <Note kind="bad">{notRead}</Note>}
       {problem !== null && asking === null && <Note kind="bad">{problem} Nothing was changed.</Note>}
       {asking === 'set' && (
         <SetField

@@ -243,13 +243,13 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           )}
         </Note>
       )}
+      {marks.problem !== null && <Note kind="bad">{marks.problem}</Note>}
       {marks.marked.size > 0 && (
         <Suspense>
           <Chosen
             table={table}
             chosen={marks.chosen}
             isReading={marks.isReading}
-            notRead={marks.problem}
             count={length}
             isAll={isAll}
             onAll={() => marks.markAll(length)}

@@ -9,7 +9,7 @@ export function refusalOf(error: unknown, writes: readonly Write[], records: rea
     const [conflict] = error.answer.details;
     const record = conflict === undefined ? undefined : recordOf(writes[conflict.write], records);
     if (conflict !== undefined && record !== undefined)
-      return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has just changed it. Look at it, then try again`}.`;
+      return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has just changed it. Look at it, choose it again, then repeat this`}.`;
   }
   const issue = error.issues.find((one) => one.write !== undefined);
   const record = recordOf(writes[issue?.write ?? -1], records);
@@ -21,7 +21,7 @@ export function refusalOf(error: unknown, writes: readonly Write[], records: rea
 const recordOf = (write: Write | undefined, records: readonly RecordAnswer[]): RecordAnswer | undefined =>
   write !== undefined && 'id' in write ? records.find((one) => one.id === write.id) : undefined;
 
-/** The record for which a save of several was refused because nobody finds it any more; undefined: it was refused for something else. */
+/** The record for which a save of several was refused because it no longer exists; undefined: it was refused for another reason. */
 export function goneIn(error: unknown, writes: readonly Write[], records: readonly RecordAnswer[]): RecordAnswer | undefined {
   if (!(error instanceof ApiRefusal) || error.answer.code !== 'conflict') return undefined;
   const [conflict] = error.answer.details;
