@@ -57,6 +57,12 @@ module.exports = {
       { path: '^core/src/(?!(?:index|language)\\.ts$)' },
       'core is entered through its index, or its language.',
     ),
+    rule(
+      'drafts-know-no-screen',
+      { path: '^web/src/desk/record/(draft|draft-source|duplicate|fills|form-values|saving)\\.ts$' },
+      { path: '^node_modules/(react|@tanstack)', dependencyTypesNot: ['type-only'] },
+      'What a form saves is decided without one.',
+    ),
     rule('areas-through-services', { path: '^web/src/desk' }, { path: '^web/src/workshop' }, 'Who works at the Desk never loads the Workshop.'),
   ],
   options: {

@@ -66,7 +66,7 @@ function write(lines: readonly Line[]): void {
     .filter((line) => line.startsWith('| ') && !line.startsWith('| measured') && !line.startsWith('| ---'));
   const date = new Date().toISOString().slice(0, 10);
   const now = lines.map((line) => `| ${line.what} | ${date} | ${line.ours} | ${line.theirs} | ${line.ratio.toFixed(2)} | ${line.budget} | ${line.also} |`);
-  const kept = old.filter((line) => !now.some((one) => one.split('|')[1] === line.split('|')[1]));
+  const kept = old.filter((line) => !now.some((each) => each.split('|')[1] === line.split('|')[1]));
   writeFileSync(
     file,
     `${heading}${[...kept, ...now].sort().join('\n')}\n\nThe machine of the last run: ${cpus().length} cores, Node ${process.versions.node}.\n${notes}`,

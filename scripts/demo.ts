@@ -128,7 +128,7 @@ async function addByHand(server: RunningServer, app: string, email: string): Pro
   const signedIn = await send(contract.signIn.path, JSON.stringify({ email, password: demoPassword }), json);
   const cookie = signedIn.headers
     .getSetCookie()
-    .map((one) => one.split(';')[0])
+    .map((each) => each.split(';')[0])
     .join('; ');
   const upload = async (n: number, name: string): Promise<HeldFile> => {
     const bytes = await sharp(Buffer.from(hiveDrawing(n)))

@@ -64,11 +64,11 @@ const cell = (text: string): string => text.replaceAll('|', '\\|');
 function page(): string {
   const parts = groups.map((group) => {
     const rows = builtIns
-      .filter((one) => one.group === group)
-      .map((one) => {
-        const call = `${one.name}(${one.parameters.map((each) => (each.optional === true ? `${each.name}?` : each.name)).join(', ')})`;
-        const [example] = one.examples;
-        return `| \`${call}\` | ${cell(one.help)} | ${example === undefined ? '' : `\`${cell(example[0])}\` is \`${cell(example[1])}\``} |`;
+      .filter((builtIn) => builtIn.group === group)
+      .map((builtIn) => {
+        const call = `${builtIn.name}(${builtIn.parameters.map((each) => (each.optional === true ? `${each.name}?` : each.name)).join(', ')})`;
+        const [example] = builtIn.examples;
+        return `| \`${call}\` | ${cell(builtIn.help)} | ${example === undefined ? '' : `\`${cell(example[0])}\` is \`${cell(example[1])}\``} |`;
       });
     return `### ${group}\n\n| function | gives | example |\n| --- | --- | --- |\n${rows.join('\n')}\n`;
   });

@@ -113,7 +113,7 @@ async function main(): Promise<number> {
   } finally {
     await cluster?.stop();
   }
-  const [passed, failed] = [outcomes.reduce((sum, one) => sum + one.passed, 0), outcomes.reduce((sum, one) => sum + one.failed, 0)];
+  const [passed, failed] = [outcomes.reduce((sum, outcome) => sum + outcome.passed, 0), outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)];
   console.log(`\n${passed} passed, ${failed} failed`);
   return failed === 0 && passed > 0 ? 0 : 1;
 }

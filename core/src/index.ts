@@ -1,7 +1,7 @@
 /** The public face of core. Other packages know nothing but what is named here. */
 export { AppDesignShape } from './design/design.js';
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
-export { applyChanges } from './parts/change.js';
+export { applyChanges, changesInPieces } from './parts/change.js';
 export { designFromFile } from './parts/from-file.js';
 export type { DesignDifference } from './parts/difference.js';
 export { differencesOf } from './parts/differences.js';
@@ -85,6 +85,7 @@ export { canNarrow } from './parts/can-narrow.js';
 export { narrowingNode, valueNode } from './parts/narrowing.js';
 export { grouped, NotInList, onPaper, picked } from './query/listed.js';
 export { addressAs, addressOf, addressParts, noAddress, readAddress, type Address } from './fields/address.js';
+export type { DiagramNote, Section } from './design/diagram.js';
 export { choicesOf, tones, type Choice, type Tone } from './fields/choice.js';
 export {
   fieldKindNames,
@@ -101,13 +102,14 @@ export {
   typedValue,
   type FieldKind,
 } from './fields/kinds.js';
-export { summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
+export { hasOwnColumns, summaries, type QueryColumn, type QueryOrder, type RowSource, type SavedQuery, type Summary } from './design/saved-query.js';
 export { paperSizes, type Report, type ReportField, type ReportGroup } from './design/report.js';
 export { gridColumns, isChart, labelOfTile, type Chart, type Dashboard, type Judgement, type Tile, type TileOf } from './design/dashboard.js';
 export { triggers, type Automation, type Recipient, type Step, type StepOf, type StepValue } from './design/automation.js';
 export { tableWritten } from './design/automation.js';
 export { statusKinds, type Move, type Route, type StatusKind } from './design/route.js';
-export { everyPage, questionOf, tablesOfPage } from './parts/rows.js';
+export { everyPage, tablesOfPage } from './parts/pages.js';
+export { questionOf, rowSourceId } from './parts/row-sources.js';
 export { itemsOfReading, readingsOf, type FormReading, type Picked } from './parts/form-over.js';
 
 export { countShown, printComputed, printTyped, type ShownNumber } from './fields/computed.js';
@@ -185,7 +187,7 @@ export { Impossible } from './rearrange/rearrangement.js';
 export { compileRepeats, repeatsOf, type TableRepeat } from './rearrange/table-repeats.js';
 export { canBeTable, cannotGo } from './rearrange/cannot-go.js';
 export { viewChange } from './migration/views.js';
-export type { Kept, Migration, MigrationStep } from './migration/migration.js';
+export type { SetAside, Migration, MigrationStep } from './migration/migration.js';
 
 export { everything, Narrowing, queryOf, type Condition, type Cursor, type Query, type RestrictedQuery, type Sight } from './query/query.js';
 export {
@@ -358,5 +360,6 @@ export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/
 export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';
 export type { Mail, MailAnswer, MailsAnswer } from './contract/mails.js';
 export type { TileAnswer } from './contract/dashboards.js';
+export { fileRouteNames, fileRoutes, mostMadeFiles, rowsInBackground, type FileRouteName, type MadeFile } from './contract/made-files.js';
 export { FileSurvey } from './contract/imports.js';
 export type { ImportAnswer, ImportPreview } from './contract/imports.js';

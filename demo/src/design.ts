@@ -1,6 +1,7 @@
 /** The design of the Quillmoor Honey Co-operative, as the changes its builder made. */
 import type { DesignChange } from '@bibliona/core';
 import { automations } from './design/automations.js';
+import { diagram } from './design/diagram.js';
 import { access } from './design/people.js';
 import { hiveWork } from './design/hive-work.js';
 import { honey } from './design/honey.js';
@@ -24,4 +25,5 @@ export const demoDesign: readonly DesignChange[] = [
   ...routes,
   ...automations,
   ...formsWithButtons,
+  ...diagram,
 ];

@@ -217,8 +217,8 @@ const months = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', '
 
 /** An inspection is called by number and date; its frames name it so. Read back from the same lines that make it. */
 function* inspectionDates(sizes: Size): Generator<readonly [number, string]> {
-  const size = (Object.keys(demoSizes) as DemoSize[]).find((one) => demoSizes[one] === sizes);
-  const file = demoFiles(size ?? 'small').find((one) => one.table === 'inspections');
+  const size = (Object.keys(demoSizes) as DemoSize[]).find((each) => demoSizes[each] === sizes);
+  const file = demoFiles(size ?? 'small').find((demoFile) => demoFile.table === 'inspections');
   for (const text of file?.lines() ?? []) {
     const found = /^(\d+),[^,]*,(\d{4})-(\d\d)-(\d\d),/u.exec(text);
     if (found !== null) yield [Number(found[1]), `${Number(found[4])} ${months[Number(found[3]) - 1] ?? ''} ${found[2] ?? ''}`];

@@ -16,7 +16,7 @@ function found(sheet: ReturnType<typeof flatSheet>): Repeats {
 /** What was found, in the words of the heads: each thing with what it belongs to and its columns. */
 function told(sheet: ReturnType<typeof flatSheet>): readonly (readonly [thing: string, within: string | null, columns: readonly string[]])[] {
   const name = (at: number | null): string | null => (at === null ? null : (sheet.heads[at] ?? ''));
-  return found(sheet).things.map(({ key, within, columns }) => [name(key) ?? '', name(within), columns.map((one) => name(one.column) ?? '')]);
+  return found(sheet).things.map(({ key, within, columns }) => [name(key) ?? '', name(within), columns.map((column) => name(column.column) ?? '')]);
 }
 
 const hive = ['Hive', null, ['Hive Box', 'Hive Queen year', 'Hive Stands since', 'Hive Notes']] as const;
@@ -48,9 +48,9 @@ test('slips change nothing of it, and are told with the lines on which they are'
   expect(told(sheet)).toEqual(before);
   const { things, keys } = found(sheet);
   expect(keys.map((key) => sheet.heads[key])).toEqual(['Number']);
-  const thing = things.find((one) => one.key === apiaryAt);
+  const thing = things.find((repeatedThing) => repeatedThing.key === apiaryAt);
   expect([thing?.count, thing?.rows]).toEqual([38, 12_000]);
-  const differing = thing?.columns.find((one) => one.column === region);
+  const differing = thing?.columns.find((column) => column.column === region);
   expect(differing).toMatchObject({
     differing: 1,
     names: [{ name: sheet.rows[40]?.[apiaryAt], values: [{ text: right }, { text: 'Nowhere', rows: 1, line: 42 }] }],

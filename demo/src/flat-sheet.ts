@@ -10,7 +10,7 @@ interface FlatSheet {
 
 /** The records of a table of the demo, by their first field. */
 function recordsOf(size: DemoSize, table: string): { readonly heads: readonly string[]; readonly rows: readonly (readonly string[])[] } {
-  const file = demoFiles(size).find((one) => one.table === table);
+  const file = demoFiles(size).find((demoFile) => demoFile.table === table);
   const [heads = [], ...rows] = splitRows([...(file?.lines() ?? [])].join(''), ',');
   return { heads, rows };
 }

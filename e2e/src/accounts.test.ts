@@ -84,7 +84,7 @@ describe('the profile', () => {
     await page.getByRole('button', { name: /^Sign out Chrome/u }).waitFor({ state: 'detached' });
     await again.goto('/profile');
     await again.getByLabel('Mail address').waitFor();
-    for (const one of [phone, page, again]) await one.context().close();
+    for (const each of [phone, page, again]) await each.context().close();
   });
 });
 

@@ -61,7 +61,8 @@ test('1,500 children open within a second, and only those in sight are drawn', a
   expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
 });
 
-test('a key is drawn at once, with the processor slowed four times', async () => {
+/** How long a key in a row takes until it is drawn, in milliseconds: the median of ten, with the processor slowed four times. */
+async function keyDrawn(): Promise<number> {
   await group().getByRole('row').nth(2).getByRole('cell').nth(1).click();
   const input = group().getByRole('textbox').first();
   await input.waitFor();
@@ -85,10 +86,22 @@ test('a key is drawn at once, with the processor slowed four times', async () =>
     }
   });
   const median = (await times()).sort((a, b) => a - b)[5] ?? NaN;
-  console.log(`A key in a form of ${many} rows, processor slowed four times: ${median.toFixed(0)} ms (median of 10)`);
-  // Machines that test are busy: this only tells apart a form that draws what is in sight from one that draws all.
-  expect(median).toBeLessThan(200);
   await page.getByRole('button', { name: 'Discard changes' }).click();
+  return median;
+}
+
+test('a key is drawn at once, with the processor slowed four times', async () => {
+  const opened = async (id: number): Promise<void> => {
+    await page.goto(`/desk/${app}/hives/${id}`);
+    await group().getByRole('row').nth(5).waitFor();
+  };
+  await opened(other);
+  const few = await keyDrawn();
+  await opened(hive);
+  const median = await keyDrawn();
+  console.log(`A key in a form of ${many} rows, processor slowed four times: ${median.toFixed(0)} ms, of ${printed} rows ${few.toFixed(0)} ms (medians of 10)`);
+  // Machines that test are busy: then it takes not much longer than in 80 rows, and a form that draws all of them takes far longer.
+  expect(median).toBeLessThan(Math.max(200, 2 * few));
 });
 
 test('a printed record has all of its rows, in light colours, and nothing to press', async () => {
@@ -114,7 +127,7 @@ test('on a phone each row is under the other, and nothing of it lies beside the 
   await phone.goto(`/desk/${app}/hives/${hive}`);
   const cells = phone.getByRole('group', { name: 'Inspections' }).locator('tbody tr').first().locator('td');
   await cells.first().waitFor();
-  const edges = await cells.evaluateAll((all) => all.map((one) => one.getBoundingClientRect()).map(({ left, right }) => [left, right]));
+  const edges = await cells.evaluateAll((all) => all.map((each) => each.getBoundingClientRect()).map(({ left, right }) => [left, right]));
   expect(edges.filter(([left = 0, right = 0]) => left < 0 || right > 390)).toEqual([]);
   await phone.close();
 });

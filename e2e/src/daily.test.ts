@@ -1,6 +1,7 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, choose, openDemo, rowOf, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, choose, openDemo, rowOf, signIn, type House } from './browser.js';
 
 /** What people meet on every day: the columns they choose, a record they pick or add, what happened, keys, and what they type staying what it is. */
 let house: House;
@@ -241,6 +242,31 @@ test('what is typed while a save is under way goes on, and the focus stays', asy
   await expect.poll(async () => (await sql('SELECT notes FROM hives WHERE id = 1'))['notes']).toBe('Calm and gentle.');
 });
 
+test('who saves again while a save is under way gets both: what was typed meanwhile, and a row that was begun', async () => {
+  const { page: own } = await house.open();
+  await signIn(own, demoPeople[0].email, demoPassword);
+  await own.route('**/save', async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await own.goto(`/desk/${app}/inspections/new`);
+  await own.getByRole('textbox', { name: 'Number' }).fill('9101');
+  await own.getByRole('combobox', { name: 'Hive' }).fill('H-001');
+  await own.getByRole('option', { name: /H-001/u }).click();
+  const notes = own.getByRole('textbox', { name: 'Notes' });
+  await notes.fill('Queen');
+  await own.keyboard.press('Control+s');
+  await own.keyboard.press('End');
+  await own.keyboard.type(' seen');
+  await own.getByRole('button', { name: 'Add a row to Frames checked' }).click();
+  await own.keyboard.type('4');
+  await own.keyboard.press('Control+s');
+  await own.waitForURL(/\/inspections\/\d+/u);
+  await expect.poll(async () => (await sql('SELECT notes FROM inspections WHERE number = 9101'))['notes']).toBe('Queen seen');
+  expect(await sql('SELECT count(*) AS frames FROM frames JOIN inspections AS i ON i.id = inspection WHERE i.number = 9101')).toEqual({ frames: '1' });
+  await own.context().close();
+});
+
 test('F6 walks the regions of the Desk', async () => {
   await page.goto(`/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();
@@ -295,7 +321,7 @@ test('a text field that becomes a choice begins with the values in it', async ()
   const offered = await page
     .getByRole('group', { name: 'Choices' })
     .getByRole('textbox')
-    .evaluateAll((all) => all.map((one) => (one as HTMLInputElement).value));
+    .evaluateAll((all) => all.map((each) => (each as HTMLInputElement).value));
   expect([...offered].sort().join('|')).toBe(names);
 });
 

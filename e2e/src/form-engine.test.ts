@@ -77,15 +77,15 @@ function formulas(design: AppDesign, table: string, count: number, pick: Pick): 
 }
 
 const storedIn = (design: AppDesign, table: string): readonly Field[] =>
-  tableOf(design, table).fields.filter((one) => isStored(one) && one.kind !== 'reference');
+  tableOf(design, table).fields.filter((each) => isStored(each) && each.kind !== 'reference');
 
 /** Some of the values typed anew, as far as people can type such values. */
 function retyped(values: TypedValues, fields: readonly Field[], pick: Pick): TypedValues {
   const next: Record<string, TypedValues[string]> = { ...values };
-  for (const one of fields) {
+  for (const each of fields) {
     if (!pick(fc.integer({ min: 0, max: 2 }).map((n) => n === 0))) continue;
-    const typed = typedOf(one, pick(fc.option(valuesFor(one), { freq: 6 })));
-    if (valueOf(one, typed).ok) next[one.id] = typed;
+    const typed = typedOf(each, pick(fc.option(valuesFor(each), { freq: 6 })));
+    if (valueOf(each, typed).ok) next[each.id] = typed;
   }
   return next;
 }
@@ -145,7 +145,7 @@ async function hold(caller: Caller, app: OpenApp, name: string, from: number, ou
   const params = { app: app.id };
   const around = { now: Date.UTC(2026, 2, 29), zone: design.timeZone, me: { Name: name, Mail: '', Roles: [] } };
   const page = (table: string) => caller.call(contract.readPage, { params: { ...params, table }, query: { limit: 100 } });
-  const apiaries = (await page('apiaries')).records.map((one) => one.id);
+  const apiaries = (await page('apiaries')).records.map((record) => record.id);
   for (const { id } of (await page('hives')).records) {
     const open = await caller.call(contract.readRecord, { params: { ...params, table: 'hives', id } });
     const start = draftOfRecord(design, 'hives', open);
@@ -160,7 +160,7 @@ async function hold(caller: Caller, app: OpenApp, name: string, from: number, ou
       isReference(apiary) && caller === ada
         ? await caller
             .call(contract.readRecord, { params: { ...params, table: 'apiaries', id: apiary.id } })
-            .then((one) => sampled((pick) => withApiary(design, typed, one, pick)))
+            .then((each) => sampled((pick) => withApiary(design, typed, each, pick)))
         : typed;
     const known: { table: string; open: OpenRecord }[] = [];
     const unseen = new Set<string>();
@@ -192,26 +192,26 @@ async function hold(caller: Caller, app: OpenApp, name: string, from: number, ou
       ['visits', (draft.children[childRows] ?? []).map((_, i) => `${childRows}.${i}`)],
     ] as const)
       for (const of of places)
-        for (const one of tableOf(design, table).fields)
-          if (one.kind === 'formula') computed.push({ table, of, field: one, value: await inForm(table, of, one) });
+        for (const each of tableOf(design, table).fields)
+          if (each.kind === 'formula') computed.push({ table, of, field: each, value: await inForm(table, of, each) });
     const saved = writes.length === 0 ? [] : (await caller.call(contract.saveRecords, { params, body: { key: saveKey(), writes } })).records;
     const now = await caller.call(contract.readRecord, { params: { ...params, table: 'hives', id } });
     const rowAt = (of: string): OpenRecord['record'] | undefined => {
       if (of === 'own') return now.record;
       const row = draft.children[childRows]?.[Number(of.split('.')[1])];
-      const rowId = row?.id ?? saved.find((one) => paths[one.write] === `children.${of}`)?.id;
-      return now.children[0]?.records.find((one) => one.id === rowId);
+      const rowId = row?.id ?? saved.find((each) => paths[each.write] === `children.${of}`)?.id;
+      return now.children[0]?.records.find((record) => record.id === rowId);
     };
-    for (const { table, of, field: one, value } of computed) {
+    for (const { table, of, field: each, value } of computed) {
       const record = rowAt(of);
       // A row that was begun and left as it came is not written.
       if (record === undefined) continue;
-      const stored = record.values[one.id] ?? null;
+      const stored = record.values[each.id] ?? null;
       if (value === afterSaving) outcome.waiting += 1;
       else if (JSON.stringify(value) === JSON.stringify(stored)) outcome.same += 1;
       else
         outcome.differing.push(
-          `${one.expression} (${table}, ${of}, ${name}, ${from}, record ${id}): form ${JSON.stringify(value)}, server ${JSON.stringify(stored)}`,
+          `${each.expression} (${table}, ${of}, ${name}, ${from}, record ${id}): form ${JSON.stringify(value)}, server ${JSON.stringify(stored)}`,
         );
     }
   }
@@ -233,13 +233,13 @@ async function planted(round: number): Promise<OpenApp> {
   const design = parseDesign(app.design);
   const writes = [...garden.rows].flatMap(([table, records]) =>
     records.map((record, i): Write => {
-      const values = tableOf(design, table).fields.flatMap((one): [string, unknown][] => {
-        const value = record[one.id] ?? null;
-        if (!isStored(one)) return [];
-        if (one.kind === 'reference') return value === null ? [] : [[one.id, { added: `${table === 'visits' ? 'hives' : 'apiaries'} ${Number(value) - 1}` }]];
+      const values = tableOf(design, table).fields.flatMap((each): [string, unknown][] => {
+        const value = record[each.id] ?? null;
+        if (!isStored(each)) return [];
+        if (each.kind === 'reference') return value === null ? [] : [[each.id, { added: `${table === 'visits' ? 'hives' : 'apiaries'} ${Number(value) - 1}` }]];
         // What people can't type, nothing in a form holds.
-        const parsed = valueOf(one, typedOf(one, value));
-        return [[one.id, parsed.ok ? written(parsed.value) : one.required ? 'Moor' : null]];
+        const parsed = valueOf(each, typedOf(each, value));
+        return [[each.id, parsed.ok ? written(parsed.value) : each.required ? 'Moor' : null]];
       });
       return { kind: 'add', table, as: `${table} ${i}`, values: Object.fromEntries(values) as never };
     }),

@@ -20,7 +20,7 @@ const sheet = () => page.getByRole('main');
 const proof = () => page.getByRole('region', { name: 'Proof' });
 const items = async (): Promise<readonly string[]> =>
   (await sheet().getByRole('group', { name: 'Form', exact: true }).getByRole('group').all()).reduce<Promise<string[]>>(
-    async (found, one) => [...(await found), (await one.getAttribute('aria-label')) ?? ''],
+    async (found, each) => [...(await found), (await each.getAttribute('aria-label')) ?? ''],
     Promise.resolve([]),
   );
 

@@ -254,7 +254,7 @@ describe('a costume store, from nothing', () => {
   test('the guest sees costumes and nothing that is made of loans', async () => {
     const theirs = await join('Guest', 'Linnet Quill');
     const menu = theirs.getByRole('navigation', { name: 'Lists' });
-    expect((await menu.getByRole('link').allInnerTexts()).map((one) => one.split('\n')[0])).toEqual(['Costumes', 'The store']);
+    expect((await menu.getByRole('link').allInnerTexts()).map((each) => each.split('\n')[0])).toEqual(['Costumes', 'The store']);
     await theirs.getByText('Fairy wings').waitFor();
     expect(await theirs.getByRole('link', { name: 'New record' }).count()).toBe(0);
     await theirs.goto(theirs.url().replace(/[^/]+$/u, 'waiting'));
@@ -297,7 +297,7 @@ describe('the demo, walked as', () => {
       .getByRole('link')
       .nth(person.email.startsWith('corin') ? 0 : 1)
       .waitFor();
-    const names = (await menu.getByRole('link').allInnerTexts()).map((one) => one.split('\n')[0] ?? '');
+    const names = (await menu.getByRole('link').allInnerTexts()).map((each) => each.split('\n')[0] ?? '');
     for (const name of expected[person.email.split('@')[0] as keyof typeof expected]) expect(names).toContain(name);
     for (const name of names) {
       await menu

@@ -124,7 +124,7 @@ test('the proof walks a real record and says who could move it on', async () => 
   await page.getByRole('link', { name: /^Way of an order/u }).click();
   await proof().getByText('Order 1', { exact: true }).waitFor();
   const walk = proof().getByRole('list', { name: 'Its path so far' });
-  expect((await walk.getByRole('listitem').allTextContents()).map((one) => /^[A-Z][a-z]+/u.exec(one)?.[0])).toEqual(['Placed', 'Packed', 'Sent']);
+  expect((await walk.getByRole('listitem').allTextContents()).map((content) => /^[A-Z][a-z]+/u.exec(content)?.[0])).toEqual(['Placed', 'Packed', 'Sent']);
   await proof()
     .getByRole('row', { name: /^Jorun Vasse/u })
     .getByText('at the end of the route')

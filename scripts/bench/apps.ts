@@ -45,7 +45,7 @@ async function make(bench: Bench, tables: number): Promise<OpenApp> {
 
 /** A field gets another name that four formulas of the next table name, and back. */
 async function edit(bench: Bench, app: OpenApp): Promise<OpenApp> {
-  const field = app.design.tables.find((table) => table.id === 't_3')?.fields.find((one) => one.id === 'f_3_6');
+  const field = app.design.tables.find((table) => table.id === 't_3')?.fields.find((each) => each.id === 'f_3_6');
   const name = field?.name === 'Field 6' ? 'Weight in all' : 'Field 6';
   return (await bench.call('POST', `/api/apps/${app.id}/changes`, {
     version: app.version,

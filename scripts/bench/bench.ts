@@ -61,7 +61,7 @@ export async function openBench(root: string): Promise<Bench> {
   });
   const cookie = response.headers
     .getSetCookie()
-    .map((one) => one.split(';')[0])
+    .map((each) => each.split(';')[0])
     .join('; ');
   const client = new pg.Client({ connectionString: url });
   await client.connect();

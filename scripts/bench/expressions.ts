@@ -110,12 +110,12 @@ async function filtering(bench: Bench, design: AppDesign, schema: string): Promi
     },
   ];
   const lines: Line[] = [];
-  for (const one of asked) {
-    const checked = check(one.condition, { design, table: 'visits' }, wants.truth);
+  for (const each of asked) {
+    const checked = check(each.condition, { design, table: 'visits' }, wants.truth);
     if (!checked.ok) throw new Error(checked.problems[0]?.message);
     const query = queryOf('visits', { where: { kind: 'meets', condition: checked.node } });
     const { text, params } = compileCount([restrict(query, design, person, Date.now()), design, schema], null);
-    const byHand = `SELECT count(*)::float8 AS count FROM "${schema}".visits AS t WHERE ${one.sql}`;
+    const byHand = `SELECT count(*)::float8 AS count FROM "${schema}".visits AS t WHERE ${each.sql}`;
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let i = 0; i < runs * 3; i += 1) {
       ours.push(await time(() => bench.client.query(text, [...params] as unknown[])));
@@ -124,7 +124,7 @@ async function filtering(bench: Bench, design: AppDesign, schema: string): Promi
     const [our, their] = [await planOf(bench, text, params), await planOf(bench, byHand, [])];
     const [a, b] = [median(ours), median(theirs)];
     lines.push({
-      what: one.what,
+      what: each.what,
       ours: `${a.toFixed(1)} ms`,
       theirs: `the WHERE by hand ${b.toFixed(1)} ms`,
       ratio: a / b,

@@ -60,24 +60,24 @@ export async function benchGroups(bench: Bench): Promise<Line[]> {
     },
   ];
   const lines: Line[] = [];
-  for (const one of compared) {
+  for (const each of compared) {
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let i = 0; i < runs; i += 1) {
-      ours.push(await time(() => bench.call('GET', `/api/apps/${app.id}/tables/visits/${one.path}`)));
+      ours.push(await time(() => bench.call('GET', `/api/apps/${app.id}/tables/visits/${each.path}`)));
       theirs.push(
         await time(async () => {
-          for (const sql of one.sql) await bench.client.query(sql);
+          for (const sql of each.sql) await bench.client.query(sql);
         }),
       );
     }
     const [a, b] = [median(ours), median(theirs)];
     lines.push({
-      what: one.what,
+      what: each.what,
       ours: `${a.toFixed(0)} ms`,
-      theirs: `${one.sql.length === 1 ? 'the SELECT' : `${one.sql.length} SELECTs`} by pg ${b.toFixed(0)} ms`,
+      theirs: `${each.sql.length === 1 ? 'the SELECT' : `${each.sql.length} SELECTs`} by pg ${b.toFixed(0)} ms`,
       ratio: a / b,
-      budget: one.budget,
-      also: one.also,
+      budget: each.budget,
+      also: each.also,
     });
   }
   return lines;

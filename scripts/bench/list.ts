@@ -30,20 +30,20 @@ export async function benchList(bench: Bench): Promise<Line[]> {
   ];
   const bare = await openBare(bench, schema);
   const lines: Line[] = [];
-  for (const one of compared) {
+  for (const each of compared) {
     const [ours, theirs, floor]: [number[], number[], number[]] = [[], [], []];
     for (let i = 0; i < runs; i += 1) {
-      ours.push(await overHttp(`${bench.address}/api/apps/${app.id}/tables/visits/page?${one.path}`, bench.cookie));
-      theirs.push(await byPg(bench, one.sql, one.values));
-      floor.push(await overHttp(`${bare.address}/rows?asked=${encodeURIComponent(JSON.stringify({ sql: one.sql, values: one.values }))}`, ''));
+      ours.push(await overHttp(`${bench.address}/api/apps/${app.id}/tables/visits/page?${each.path}`, bench.cookie));
+      theirs.push(await byPg(bench, each.sql, each.values));
+      floor.push(await overHttp(`${bare.address}/rows?asked=${encodeURIComponent(JSON.stringify({ sql: each.sql, values: each.values }))}`, ''));
     }
     const [a, b, c] = [median(ours), median(theirs), median(floor)];
     lines.push({
-      what: one.what,
+      what: each.what,
       ours: `${a.toFixed(1)} ms`,
       theirs: `the SELECT by pg ${b.toFixed(1)} ms`,
       ratio: a / b,
-      budget: one.what.startsWith('search') ? '< 50 ms' : '≤ 3, < 20 ms',
+      budget: each.what.startsWith('search') ? '< 50 ms' : '≤ 3, < 20 ms',
       also: `over HTTP without compression, with session and access; the same SELECT over HTTP with nothing but Koa and pg takes ${c.toFixed(1)} ms, of which this is ${(a / c).toFixed(2)}`,
     });
   }

@@ -30,7 +30,7 @@ export async function benchLive(bench: Bench): Promise<Line[]> {
     alone.push(await saving(bench, path));
   }
   watching.kill();
-  const of = (of: readonly Saving[], what: keyof Saving): number => median(of.map((one) => one[what]));
+  const of = (of: readonly Saving[], what: keyof Saving): number => median(of.map((each) => each[what]));
   const [a, b] = [of(watched, 'milliseconds'), of(alone, 'milliseconds')];
   return [
     {

@@ -59,7 +59,7 @@ async function signedInAs(bench: Bench, name: string): Promise<string> {
   if (!answer.ok) throw new Error(await answer.text());
   return answer.headers
     .getSetCookie()
-    .map((one) => one.split(';')[0])
+    .map((each) => each.split(';')[0])
     .join('; ');
 }
 

@@ -70,15 +70,15 @@ async function summedUp(bench: Bench, design: AppDesign, schema: string): Promis
     },
   ];
   const lines: Line[] = [];
-  for (const one of asked) {
-    const read = readQuery({ id: 'q_bench', name: 'Bench', description: '', section: '', table: 'visits', limit: null, ...one.query }, design);
+  for (const each of asked) {
+    const read = readQuery({ id: 'q_bench', name: 'Bench', description: '', section: '', table: 'visits', limit: null, ...each.query }, design);
     if (!read.ok) throw new Error(read.problems[0]?.message);
     const statement = compileResult([restrict(read.asked, design, builder, Date.now()), design, schema], 200);
-    const [a, b] = await compare(bench, statement, { text: one.sql, params: [] });
-    const [our, their] = [await planOf(bench, statement.text, statement.params), await planOf(bench, one.sql, [])];
+    const [a, b] = await compare(bench, statement, { text: each.sql, params: [] });
+    const [our, their] = [await planOf(bench, statement.text, statement.params), await planOf(bench, each.sql, [])];
     const steps = our.replace(/^(Subquery Scan|WindowAgg|Sort|, )+/u, '');
     lines.push({
-      what: one.what,
+      what: each.what,
       ours: `${a.toFixed(1)} ms`,
       theirs: `the SELECT by hand ${b.toFixed(1)} ms`,
       ratio: a / b,

@@ -41,14 +41,14 @@ export async function benchScreens(bench: Bench): Promise<Line[]> {
     for (const screen of screens) {
       const taken: { readonly time: number; readonly script: number; readonly files: number }[] = [];
       for (let run = 0; run < runs; run += 1) taken.push(await openedIn(browser, { baseURL: server.address, storageState }, screen, app));
-      const [time, script] = [median(taken.map((one) => one.time)), median(taken.map((one) => one.script))];
+      const [time, script] = [median(taken.map((each) => each.time)), median(taken.map((each) => each.script))];
       lines.push({
         what: `${screen.name}, empty cache, processor slowed ${throttling} times`,
         ours: `${time.toFixed(0)} ms`,
         theirs: `wanted ${wanted.time} ms`,
         ratio: time / wanted.time,
         budget: `≤ 1${screen.isLight ? `, script ≤ ${wanted.script / 1000} kB as sent` : ''}`,
-        also: `${(script / 1000).toFixed(0)} kB of script in ${median(taken.map((one) => one.files))} files`,
+        also: `${(script / 1000).toFixed(0)} kB of script in ${median(taken.map((each) => each.files))} files`,
       });
     }
     return lines;

@@ -24,7 +24,7 @@ interface Asked {
 
 async function answer(asked: Asked): Promise<void> {
   if (asked.open === undefined) {
-    for (const one of open) one.destroy();
+    for (const clientRequest of open) clientRequest.destroy();
     open = [];
   } else {
     events = 0;

@@ -30,6 +30,8 @@ import { postgresStore } from './files/postgres-store.js';
 import { fileRoutes } from './files/routes.js';
 import { ImportsService } from './imports/imports.js';
 import { importRoutes } from './imports/routes.js';
+import { MadeFiles } from './made-files/made-files.js';
+import { madeFileRoutes } from './made-files/routes.js';
 import { People } from './people/people.js';
 import { memberRoutes } from './people/member-routes.js';
 import { Members } from './people/members.js';
@@ -119,6 +121,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     onEnded: (app) => live.touched(app, null),
     onAhead: () => whoAsks.forget(),
   });
+  const madeFiles = new MadeFiles(database, { url: config.databaseUrl, folder: config.files });
   const inDatabase = postgresStore(database);
   const store = config.s3 === null ? inDatabase : (await import('./files/s3-store.js')).s3Store(config.s3, inDatabase, fault('store of files failed'));
   const files = new FilesService(database, store, config.files);
@@ -149,6 +152,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...publicFormRoutes(publicForms, files),
       ...commentRoutes(new Comments(database, slowDown, addressNow), live),
       ...importRoutes(imports),
+      ...madeFileRoutes(madeFiles, heavy),
       ...fileRoutes(files),
     ],
     callerOf: (token, app) => whoAsks.callerOf(token, app),
@@ -176,12 +180,14 @@ export async function startServer(config: Config): Promise<RunningServer> {
         ...[sessions, signingIn, account, invitations, members, publicForms].map((each) => () => each.forget()),
       ]),
       ...imports.jobs,
+      madeFiles.job,
     ],
     onFault: fault('a job failed'),
   });
   // What lies in a folder of this server is for it to tidy up.
   const tidyFolder = async (): Promise<void> => {
     await imports.forgetFiles(new Date());
+    await madeFiles.forgetFiles(new Date());
     await files.forgetUploads(new Date());
   };
   let tidying = Promise.resolve();
@@ -212,6 +218,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       closing.abort();
       await indexed;
       await imports.close();
+      await madeFiles.close();
       await jobs.close();
       await standIn?.close();
       live.close();

@@ -23,10 +23,10 @@ interface Played {
 const name = fc.constantFrom(...names);
 const formula: fc.Arbitrary<Formula> = fc.oneof(
   fc.integer({ min: 0, max: 3 }).map((n): Formula => ({ text: String(n), of: () => n })),
-  name.map((one): Formula => ({ text: `${one} + 1`, of: (values) => values[one] + 1 })),
-  fc.tuple(name, name).map(([one, other]): Formula => ({
-    text: `if ${one} > ${other} then ${one} - ${other} else ${other}`,
-    of: (values) => (values[one] > values[other] ? values[one] - values[other] : values[other]),
+  name.map((each): Formula => ({ text: `${each} + 1`, of: (values) => values[each] + 1 })),
+  fc.tuple(name, name).map(([each, other]): Formula => ({
+    text: `if ${each} > ${other} then ${each} - ${other} else ${other}`,
+    of: (values) => (values[each] > values[other] ? values[each] - values[other] : values[other]),
   })),
 );
 const played: fc.Arbitrary<Played> = fc.record({
@@ -37,18 +37,18 @@ const played: fc.Arbitrary<Played> = fc.record({
   steps: fc.array(fc.record({ field: name, formula }), { minLength: 1, maxLength: 3 }),
 });
 
-const automationOf = (one: Played, i: number): Automation => ({
+const automationOf = (item: Played, i: number): Automation => ({
   id: `au_${i}`,
   name: `Automation ${i}`,
   description: '',
   section: '',
-  isOn: one.isOn,
+  isOn: item.isOn,
   table: 'sums',
-  on: one.on,
-  fields: one.on === 'changed' ? one.fields.map((each) => `s_${each}`) : [],
+  on: item.on,
+  fields: item.on === 'changed' ? item.fields.map((each) => `s_${each}`) : [],
   moves: [],
-  condition: one.above === null ? '' : `${one.above.field} > ${one.above.than}`,
-  steps: one.steps.map((step, n) => ({ kind: 'change', id: `st_${n}`, values: [{ field: `s_${step.field}`, itself: false, expression: step.formula.text }] })),
+  condition: item.above === null ? '' : `${item.above.field} > ${item.above.than}`,
+  steps: item.steps.map((step, n) => ({ kind: 'change', id: `st_${n}`, values: [{ field: `s_${step.field}`, itself: false, expression: step.formula.text }] })),
 });
 
 interface Event {
@@ -64,12 +64,13 @@ function play(all: readonly Played[], start: Values, first: Event): { readonly v
   const open: Event[] = [first];
   for (let event = open.shift(); event !== undefined; event = open.shift()) {
     const caused: Event[] = [];
-    for (const [i, one] of all.entries()) {
+    for (const [i, item] of all.entries()) {
       const { kind, fields, after } = event;
-      const isMeant = one.on === 'added' ? kind === 'added' : kind === 'changed' && fields.some((each) => one.fields.length === 0 || one.fields.includes(each));
-      if (!one.isOn || !isMeant || after.includes(i) || (one.above !== null && values[one.above.field] <= one.above.than)) continue;
+      const isMeant =
+        item.on === 'added' ? kind === 'added' : kind === 'changed' && fields.some((each) => item.fields.length === 0 || item.fields.includes(each));
+      if (!item.isOn || !isMeant || after.includes(i) || (item.above !== null && values[item.above.field] <= item.above.than)) continue;
       runs[i] = (runs[i] ?? 0) + 1;
-      for (const step of one.steps) {
+      for (const step of item.steps) {
         const next = step.formula.of(values);
         if (next === values[step.field]) continue;
         values = { ...values, [step.field]: next };
@@ -87,11 +88,11 @@ let app: OpenApp;
 beforeAll(async () => {
   it = await testServer();
   ada = await it.person('Ada Wren');
-  app = await makeApp(ada, 'Together', [table('sums', 'Sums', [...names.map((one) => field('whole', `s_${one}`, one)), field('text', 's_note', 'Note')])]);
+  app = await makeApp(ada, 'Together', [table('sums', 'Sums', [...names.map((each) => field('whole', `s_${each}`, each)), field('text', 's_note', 'Note')])]);
 });
 afterAll(() => it.close());
 
-const stored = (values: Values) => Object.fromEntries(names.map((one) => [`s_${one}`, values[one]]));
+const stored = (values: Values) => Object.fromEntries(names.map((each) => [`s_${each}`, values[each]]));
 const save = async (write: object): Promise<{ id: number; rev: number }> => {
   const { records } = await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes: [write] } });
   return records[0] ?? { id: 0, rev: 0 };
@@ -104,7 +105,7 @@ test('automations that set one another off come to the same as played through in
   let ran = 0;
   for (const [all, start, edit] of scenes) {
     const gone = app.design.automations.map((automation) => ({ kind: 'remove', part: 'automation', id: automation.id }) as const);
-    const put = all.map((one, i) => ({ kind: 'put', part: 'automation', value: automationOf(one, i) }) as const);
+    const put = all.map((each, i) => ({ kind: 'put', part: 'automation', value: automationOf(each, i) }) as const);
     app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...gone, ...put] } });
     await it.sql('DELETE FROM bibliona.run');
     const counted = async (): Promise<number[]> => {
@@ -117,13 +118,13 @@ test('automations that set one another off come to the same as played through in
     const [row] = await it.sql<Values & { rev: number }>(`SELECT a, b, c, rev FROM "app_${app.id}".sums WHERE id = $1`, [added.id]);
     expect({ a: Number(row?.a), b: Number(row?.b), c: Number(row?.c), rev: row?.rev }, scene).toEqual({ ...first.values, rev: added.rev });
     const changed = await save({ kind: 'change', table: 'sums', id: added.id, rev: added.rev, values: { ...stored(edit), s_note: 'edited' } });
-    const fields = names.filter((one) => edit[one] !== first.values[one]);
+    const fields = names.filter((each) => edit[each] !== first.values[each]);
     // The note has changed too, which triggers what waits for any change.
     const second = play(all, edit, { kind: 'changed', fields: [...fields, 'note' as Name], after: [] });
     const [after] = await it.sql<Values & { rev: number }>(`SELECT a, b, c, rev FROM "app_${app.id}".sums WHERE id = $1`, [added.id]);
     expect({ a: Number(after?.a), b: Number(after?.b), c: Number(after?.c), rev: after?.rev }, scene).toEqual({ ...second.values, rev: changed.rev });
     expect(await counted(), scene).toEqual(all.map((_, i) => (first.runs[i] ?? 0) + (second.runs[i] ?? 0)));
-    ran += [...first.runs, ...second.runs].reduce((sum, one) => sum + one, 0);
+    ran += [...first.runs, ...second.runs].reduce((sum, run) => sum + run, 0);
   }
   // Most of them do run, or this would prove nothing.
   expect(ran).toBeGreaterThan(80);

@@ -201,7 +201,7 @@ describe('automations', () => {
   test('are not triggered by themselves', async () => {
     const [note] = (await ada.call(contract.saveRecords, body({ kind: 'add', table: 'notes', as: 'n', values: { n_text: 'one' } }))).records;
     const { records } = await ada.call(contract.saveRecords, body({ kind: 'change', table: 'notes', id: note?.id, rev: note?.rev, values: { n_text: 'two' } }));
-    expect((await rows<{ id: number; count: number; rev: number }>('notes')).find((one) => one.id === note?.id)).toMatchObject({ count: 1, rev: 3 });
+    expect((await rows<{ id: number; count: number; rev: number }>('notes')).find((row) => row.id === note?.id)).toMatchObject({ count: 1, rev: 3 });
     expect(records[0]?.rev).toBe(3);
   });
 
@@ -228,7 +228,7 @@ describe('automations', () => {
     expect(refused.body.message).toBe(
       'The automation “On release” failed at its step 2: What must be unique, and another record has Label 0400 already. Nothing was saved. Ask a builder of this app to correct it.',
     );
-    expect((await rows<{ id: number; status: string; rev: number }>('lots')).find((one) => one.id === again.id)).toMatchObject({
+    expect((await rows<{ id: number; status: string; rev: number }>('lots')).find((row) => row.id === again.id)).toMatchObject({
       status: 'in_lab',
       rev: again.rev,
     });
@@ -335,7 +335,7 @@ describe('automations', () => {
       await it.sql('SELECT id FROM bibliona.run ORDER BY id'),
     ];
     const before = await counts();
-    const draft = app.design.automations.find((one) => one.id === 'au_release');
+    const draft = app.design.automations.find((each) => each.id === 'au_release');
     const tried = await ada.call(contract.tryAutomation, { params: { app: app.id }, body: { automation: draft, id: lot.id } });
     expect(tried).toMatchObject({
       record: { id: lot.id, caption: '0800' },

@@ -37,7 +37,7 @@ const asked = (choices: readonly Choice[], acceptLoss: boolean) => ({
   params: { app: app.id },
   body: {
     version: app.version,
-    changes: fields(choices).map((one): DesignChange => ({ kind: 'change_field', table: 'sites', field: one })),
+    changes: fields(choices).map((each): DesignChange => ({ kind: 'change_field', table: 'sites', field: each })),
     acceptLoss,
   },
 });
@@ -66,7 +66,7 @@ test('what was merged is the other choice everywhere: in records, among several,
 });
 
 test('a choice that is taken away leaves the others of several', async () => {
-  const without = all.filter((one) => one.id !== 'coast');
+  const without = all.filter((each) => each.id !== 'coast');
   app = await ada.call(contract.changeDesign, asked(without, true));
   expect(await values()).toEqual([
     ['moor', 'moor\nheath'],

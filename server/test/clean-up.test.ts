@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { writeFile, readdir } from 'node:fs/promises';
+import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { startServer } from '../src/index.js';
@@ -53,6 +53,12 @@ const rows: readonly (readonly [table: string, insert: string, over: string, inU
     '-100 days',
   ],
   [
+    'made_file',
+    `INSERT INTO bibliona.made_file (id, app_id, person_id, name, created_at, state, facts) SELECT gen_random_uuid(), '$app', id, 'hives.csv', now() + interval '$at', 'done', '{"progress": 1}' FROM bibliona.person WHERE email = '$mail'`,
+    '-2 days',
+    '-1 hour',
+  ],
+  [
     'run',
     `INSERT INTO bibliona.run (id, app_id, automation_id, at, table_id, record_id, steps) VALUES (gen_random_uuid(), '$app', 'au', now() + interval '$at', 'hives', 1, '[]')`,
     '-200 days',
@@ -87,6 +93,9 @@ test('sessions, invitations, links, devices, removed people, mails, runs and fil
       `INSERT INTO bibliona.import (id, app_id, person_id, file_name, created_at, state, facts) VALUES ($1, $2, $3, 'hives.csv', now() + $4::interval, 'read', '{}')`,
       [id, app.id, ada.id, at],
     );
+    await writeFile(join(it.files, `made-${id}`), 'Code');
+    const then = at === '-2 days' ? new Date(Date.now() - 2 * 86_400_000) : new Date();
+    await utimes(join(it.files, `made-${id}`), then, then);
   }
   const tables = rows.map(([table]) => table);
   const added = (each: number): readonly number[] => before.map((n, i) => n + each * tables.filter((table) => table === tables[i]).length);
@@ -95,5 +104,5 @@ test('sessions, invitations, links, devices, removed people, mails, runs and fil
   await other.close();
   // What of it the other had no time for is done by the one that still runs.
   await expect.poll(count, { timeout: 20_000 }).toEqual(added(1));
-  expect((await readdir(it.files)).filter((file) => file !== 'name')).toEqual([files[1]]);
+  expect((await readdir(it.files)).filter((file) => file !== 'name').sort()).toEqual([files[1], `made-${files[1]}`].sort());
 });

@@ -42,7 +42,8 @@ const say = async (who: Caller, id: number, text: string, tell: readonly string[
   await who.call(contract.addComment, { ...at(id), body: { key, text, tell } });
   return key;
 };
-const heard = async (who: Caller, id: number) => (await who.call(contract.readComments, at(id))).comments.map((one) => [one.by, one.text, one.isOwn]);
+const heard = async (who: Caller, id: number) =>
+  (await who.call(contract.readComments, at(id))).comments.map((comment) => [comment.by, comment.text, comment.isOwn]);
 let addresses: Readonly<Record<string, string>>;
 const mailOf = (name: string): string => addresses[name] ?? '';
 const mails = (): Promise<{ recipient: string; subject: string; body: string }[]> =>

@@ -55,7 +55,7 @@ test('kill -9 in the middle of saves and an import loses nothing that was confir
   const name = `"app_${app.id}"`;
   // Connections of the killed process are still being rolled back for a moment.
   const ids = new Set((await client.query<{ id: string }>(`SELECT id FROM ${name}.many`)).rows.map((row) => Number(row.id)));
-  expect(confirmed.filter((one) => !ids.has(one))).toEqual([]);
+  expect(confirmed.filter((each) => !ids.has(each))).toEqual([]);
   const imported = await client.query(`SELECT count(*)::int AS n FROM ${name}.many WHERE name LIKE 'row %'`);
   expect([{ n: 0 }, { n: 300_000 }]).toContainEqual(imported.rows[0]);
   // Each record that is there has its line in the history, and no line is without its record.
@@ -112,7 +112,7 @@ test('kill -9 in the middle of an import that changes records, or divides a flat
     );
   const changed = async (from: number): Promise<number> =>
     (await client.query<{ n: number }>(`SELECT count(*)::int AS n FROM "app_${app.id}".many WHERE number >= ${from}`)).rows[0]?.n ?? 0;
-  const tables = async (): Promise<string[]> => (await ada.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name);
+  const tables = async (): Promise<string[]> => (await ada.call(contract.openApp, { params: { app: app.id } })).design.tables.map((each) => each.name);
   const things = (within: string) => [
     {
       table: 't_sites',

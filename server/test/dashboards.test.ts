@@ -133,13 +133,13 @@ describe('a dashboard', () => {
   });
 
   test('shows the records behind each point: together they are all, and they sum up to it', async () => {
-    for (const { id } of tiles.filter((one) => one.kind === 'bars' && one.id !== 'ti_year')) {
+    for (const { id } of tiles.filter((each) => each.kind === 'bars' && each.id !== 'ti_year')) {
       const answer = await tile(ada, id);
       if (answer.kind !== 'series') throw new Error('A chart without points');
       let found = 0;
       for (const point of answer.points) {
         const behind = await ada.call(contract.readBehind, { params: at(id), query: { label: JSON.stringify(point.label) } });
-        const rent = behind.columns.findIndex((one) => one.id === 'h_rent');
+        const rent = behind.columns.findIndex((each) => each.id === 'h_rent');
         const sum = behind.rows.reduce((total, row) => total + Number(row.cells[rent] ?? 0), 0);
         expect([id, point.label, sum]).toEqual([id, point.label, Number(point.value ?? 0)]);
         found += behind.rows.length;

@@ -101,7 +101,7 @@ test('kill -9 of PostgreSQL in the middle of an import and of a long change', as
   await killAndStart();
   await isBack();
   const status = await rearranging;
-  const tables = (await ada.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name);
+  const tables = (await ada.call(contract.openApp, { params: { app: app.id } })).design.tables.map((each) => each.name);
   const isMade = tables.includes('Regions');
   if (status === 200) expect(isMade).toBe(true);
   expect(await columns()).toEqual(isMade ? ['region_reference'] : ['region']);

@@ -62,7 +62,7 @@ async function catalog(ask: TestServer['sql'], schema: string): Promise<readonly
 
 test.each<[string, readonly DesignChange[]]>([
   ['every kind of field', everything],
-  ...Object.values(starters).map((one): [string, readonly DesignChange[]] => [one.name, one.design]),
+  ...Object.values(starters).map((starter): [string, readonly DesignChange[]] => [starter.name, starter.design]),
 ])('%s', async (_, changes) => {
   const app = await makeApp(ada, 'Handed over', changes);
   const schema = (await it.sql<{ schema: string }>('SELECT schema FROM bibliona.app WHERE id = $1', [app.id]))[0]?.schema ?? '';

@@ -98,9 +98,9 @@ test('a new field takes its place among the others, in the table, the form and t
   await redesign({ kind: 'add_field', table: 'boxes', field: field('text', 'b_last', 'Last') });
   await redesign({ kind: 'add_field', table: 'boxes', field: field('text', 'b_mid', 'Middle'), at: 1 });
   const order = ['b_code', 'b_mid', 'b_last'];
-  expect(app.design.tables.find((one) => one.id === 'boxes')?.fields.map((one) => one.id)).toEqual(order);
-  expect(app.design.lists.find((one) => one.table === 'boxes')?.columns).toEqual(order);
-  expect(app.design.forms.find((one) => one.table === 'boxes')?.items.flatMap((item) => (item.kind === 'field' ? [item.field] : []))).toEqual(order);
+  expect(app.design.tables.find((each) => each.id === 'boxes')?.fields.map((each) => each.id)).toEqual(order);
+  expect(app.design.lists.find((list) => list.table === 'boxes')?.columns).toEqual(order);
+  expect(app.design.forms.find((form) => form.table === 'boxes')?.items.flatMap((item) => (item.kind === 'field' ? [item.field] : []))).toEqual(order);
 });
 
 test('records that hinder a rule are told, of equal values the last one, at most twenty', async () => {
@@ -116,14 +116,14 @@ test('records that hinder a rule are told, of equal values the last one, at most
       ).body,
     );
   const unique = await refused({ unique: true });
-  expect(unique.map((one) => one.caption)).toEqual(['Twin']);
+  expect(unique.map((each) => each.caption)).toEqual(['Twin']);
   const required = await refused({ required: true });
   expect(required).toHaveLength(15);
-  expect(new Set(required.map((one) => one.table))).toEqual(new Set(['boxes']));
+  expect(new Set(required.map((each) => each.table))).toEqual(new Set(['boxes']));
   const { records } = await ada.call(contract.readPage, { params: { app: app.id, table: 'boxes' }, query: { limit: 200 } });
   const last = records.filter((record) => record.values['b_code'] === 'Twin').map((record) => record.id);
   expect(unique[0]?.id).toBe(Math.max(...last));
-  expect(required.map((one) => one.id)).toEqual(records.filter((record) => record.values['b_code'] === null).map((record) => record.id));
+  expect(required.map((each) => each.id)).toEqual(records.filter((record) => record.values['b_code'] === null).map((record) => record.id));
 });
 
 test('a text can be unique whatever the case of its letters: in forms, in files, and before it is switched on', async () => {

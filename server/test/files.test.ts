@@ -102,13 +102,13 @@ describe('a file', () => {
 
   test('of several parts is read part by part, and kept once for all', async () => {
     const bytes = randomBytes(1_300_000);
-    const [one, other] = [await upload(ada!, 'a.data', bytes), await upload(ada!, 'b.data', bytes)];
-    expect(one.hash).toBe(other.hash);
-    const id = await save({ l_any: filesAs([one, other]) });
-    const read = await fetched(ada!, id, 'l_any', one.hash);
+    const [heldFile, other] = [await upload(ada!, 'a.data', bytes), await upload(ada!, 'b.data', bytes)];
+    expect(heldFile.hash).toBe(other.hash);
+    const id = await save({ l_any: filesAs([heldFile, other]) });
+    const read = await fetched(ada!, id, 'l_any', heldFile.hash);
     expect(Buffer.from(await read.arrayBuffer()).equals(bytes)).toBe(true);
     expect(read.headers.get('content-disposition')).toBe('attachment; filename="a.data"');
-    expect(await it.sql('SELECT count(*)::int AS parts FROM bibliona.file_part WHERE key = $1', [one.hash])).toEqual([{ parts: 3 }]);
+    expect(await it.sql('SELECT count(*)::int AS parts FROM bibliona.file_part WHERE key = $1', [heldFile.hash])).toEqual([{ parts: 3 }]);
   });
 
   test('that a browser could run is never shown in place', async () => {

@@ -37,7 +37,7 @@ test('it can be undone as long as nothing was done with it', async () => {
   expect(others).toMatchObject({ state: 'taken_back', stayed: 1 });
   const second = await run(ada, app, await upload(ada, app, 'Apiaries.csv', 'Name\nC\nD\n'), 'apiaries');
   expect(await ada.call(contract.takeBackImport, { params: importParams(app, second.id) })).toMatchObject({ state: 'taken_back' });
-  expect((await records(ada, app, 'apiaries')).map((one) => one['Name'])).toEqual(['A', 'Own']);
+  expect((await records(ada, app, 'apiaries')).map((record) => record['Name'])).toEqual(['A', 'Own']);
 });
 
 test('an export adds its rows again without their numbers: formulas are left out, and no text keeps the mark that guards it', async () => {
@@ -151,7 +151,7 @@ test('a record that was changed since the import stays as it is when the import 
   expect(refused.body.message).toBe('1 of these records was changed since the import.');
   const others = await ada.call(contract.takeBackImport, { params: importParams(app, done.id), body: { others: true } });
   expect(others).toMatchObject({ state: 'taken_back', stayed: 1 });
-  expect((await records(ada, app, 'hives')).map((one) => one['Code'])).toEqual(['00501', '=1+1', 'H-5']);
+  expect((await records(ada, app, 'hives')).map((record) => record['Code'])).toEqual(['00501', '=1+1', 'H-5']);
 });
 
 test('what does not fit keeps the whole file out, with its line', async () => {

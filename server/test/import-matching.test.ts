@@ -29,7 +29,7 @@ async function hives(name: string): Promise<OpenApp> {
   await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
   return app;
 }
-const codes = async (app: OpenApp): Promise<unknown[]> => (await records(ada, app, 'hives')).map((one) => one['Code']);
+const codes = async (app: OpenApp): Promise<unknown[]> => (await records(ada, app, 'hives')).map((record) => record['Code']);
 
 test('a preview tells what would be added, changed, left as it is and removed, and changes nothing; then it happens just so', async () => {
   const app = await hives('Preview');
@@ -87,7 +87,7 @@ test('a row is matched by several fields together, also by what it refers to', a
   const answer = await upload(ada, app, 'Hives.csv', 'Apiary,Queen year,Notes\nHeron Mere,2025,checked\nBrackmoor,2025,nobody\n');
   const done = await run(ada, app, answer, 'hives', matched(['h_apiary', 'h_year'], 'update'));
   expect(done).toMatchObject({ state: 'done', changed: 1, leftOut: 1 });
-  expect((await records(ada, app, 'hives')).map((one) => one['Notes'])).toEqual([null, 'checked', null]);
+  expect((await records(ada, app, 'hives')).map((record) => record['Notes'])).toEqual([null, 'checked', null]);
 });
 
 test('a row that matches several records, or a record that several rows match, is a complaint with its line', async () => {
@@ -132,8 +132,8 @@ test('records that rows refer to and that are not there are made from their name
   expect(await records(ada, app, 'apiaries')).toHaveLength(2);
   const done = await run(ada, app, tried, 'hives', only);
   expect(done).toMatchObject({ state: 'done', added: 4, made: [{ table: 'apiaries', count: 2 }] });
-  expect((await records(ada, app, 'apiaries')).map((one) => one['Name'])).toEqual(['Brackmoor', 'Heron Mere', 'Moor', 'Quay']);
-  const made = (await records(ada, app, 'hives')).slice(3).map((one) => (one['Apiary'] as { caption: string }).caption);
+  expect((await records(ada, app, 'apiaries')).map((record) => record['Name'])).toEqual(['Brackmoor', 'Heron Mere', 'Moor', 'Quay']);
+  const made = (await records(ada, app, 'hives')).slice(3).map((record) => (record['Apiary'] as { caption: string }).caption);
   expect(made).toEqual(['Moor', 'Moor', 'Brackmoor', 'Quay']);
   expect(await ada.call(contract.takeBackImport, { params: importParams(app, done.id) })).toMatchObject({ state: 'taken_back', stayed: 0 });
   expect([(await records(ada, app, 'hives')).length, (await records(ada, app, 'apiaries')).length]).toEqual([3, 2]);
@@ -155,7 +155,7 @@ test('a reference is matched by a unique field too, where no record is called so
   await ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes } });
   const done = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-1,bm\nH-2,12\nH-3,Brackmoor\n'), 'hives');
   expect(done).toMatchObject({ state: 'done', added: 3 });
-  const captions = (await records(ada, app, 'hives')).map((one) => (one['Apiary'] as { caption: string }).caption);
+  const captions = (await records(ada, app, 'hives')).map((record) => (record['Apiary'] as { caption: string }).caption);
   expect(captions).toEqual(['Brackmoor', 'Heron Mere', 'Brackmoor']);
   // The plot of one apiary is the code of another.
   const twice = await run(ada, app, await upload(ada, app, 'Hives.csv', 'Code,Apiary\nH-4,7\n'), 'hives');
@@ -188,7 +188,7 @@ test('records that others belong to are not replaced, and nothing is half done',
   const done = await run(ada, app, answer, 'apiaries', matched(['a_name'], 'replace'));
   expect(done.state).toBe('failed');
   expect(done.message).toContain('Hives');
-  expect((await records(ada, app, 'apiaries')).map((one) => one['Altitude'])).toEqual([null, null]);
+  expect((await records(ada, app, 'apiaries')).map((record) => record['Altitude'])).toEqual([null, null]);
 });
 
 test('the columns of an earlier file are remembered for the next one like it', async () => {
@@ -220,24 +220,24 @@ test('any file does to any table what the modes say, and an undo brings everythi
     ...(await it.sql<{ key: number | null; value: number | null }>(`SELECT key::int, value::int FROM ${name} ORDER BY key NULLS LAST, value NULLS LAST`)),
   ];
   const row = fc.record({ key: fc.option(fc.integer({ min: 1, max: 8 })), value: fc.option(fc.integer({ min: 1, max: 3 })) });
-  const rows = fc.uniqueArray(row, { selector: (one) => one.key ?? Symbol('none'), maxLength: 8 });
+  const rows = fc.uniqueArray(row, { selector: (each) => each.key ?? Symbol('none'), maxLength: 8 });
   const scenes = fc.sample(fc.record({ there: rows, file: rows, mode: fc.constantFrom('both', 'update', 'replace'), keeps: fc.boolean() }), {
     numRuns: 25,
     seed: 20_261_129,
   });
   for (const { there, file, mode, keeps } of scenes) {
-    const lines = file.filter((one) => one.key !== null || one.value !== null);
+    const lines = file.filter((each) => each.key !== null || each.value !== null);
     if (lines.length === 0) continue;
     await it.sql(`DELETE FROM ${name}`);
-    for (const one of there) await it.sql(`INSERT INTO ${name} (key, value) VALUES ($1, $2)`, [one.key, one.value]);
+    for (const each of there) await it.sql(`INSERT INTO ${name} (key, value) VALUES ($1, $2)`, [each.key, each.value]);
     const before = await content();
-    const known = (key: number | null): boolean => key !== null && there.some((one) => one.key === key);
-    const named = (key: number | null): boolean => key !== null && lines.some((one) => one.key === key);
+    const known = (key: number | null): boolean => key !== null && there.some((each) => each.key === key);
+    const named = (key: number | null): boolean => key !== null && lines.some((line) => line.key === key);
     const expected = [
-      ...there.flatMap((one) => {
-        const line = lines.find((each) => each.key !== null && each.key === one.key);
-        if (line === undefined) return mode === 'replace' && !named(one.key) ? [] : [one];
-        return [{ key: one.key, value: keeps ? (line.value ?? one.value) : line.value }];
+      ...there.flatMap((item) => {
+        const line = lines.find((each) => each.key !== null && each.key === item.key);
+        if (line === undefined) return mode === 'replace' && !named(item.key) ? [] : [item];
+        return [{ key: item.key, value: keeps ? (line.value ?? item.value) : line.value }];
       }),
       ...(mode === 'update' ? [] : lines.filter((line) => !known(line.key))),
     ].toSorted((a, b) => (a.key ?? 99) - (b.key ?? 99) || (a.value ?? 99) - (b.value ?? 99));

@@ -61,7 +61,7 @@ const asText = (columns: ColumnPlan[]): ColumnPlan[] =>
       : column,
   );
 const divided = (chosen: ThingPlan['chosen'] = []) => ({ things: hivesAndApiaries(chosen), columns: asText });
-const of = (answer: ImportAnswer, name: string): ImportAnswer['settled'] => answer.settled.filter((one) => one.column === name);
+const of = (answer: ImportAnswer, name: string): ImportAnswer['settled'] => answer.settled.filter((each) => each.column === name);
 
 describe('a flat sheet', () => {
   test('says in its survey what it repeats', async () => {
@@ -114,8 +114,8 @@ describe('a flat sheet', () => {
       ['Visit', 'Hive', 'Kilograms'],
     ]);
     expect((design as AppDesign).tables.map((table) => table.caption)).toEqual(['Apiary', 'Hive', '']);
-    const apiaries = new Map(tables['Apiaries']?.map((one) => [one['Apiary'], one]));
-    const hives = new Map(tables['Hives']?.map((one) => [one['Hive'], one]));
+    const apiaries = new Map(tables['Apiaries']?.map((table) => [table['Apiary'], table]));
+    const hives = new Map(tables['Hives']?.map((table) => [table['Hive'], table]));
     const again = tables['Visits']?.map((visit) => {
       const hive = hives.get((visit['Hive'] as { caption: string }).caption);
       const apiary = apiaries.get((hive?.['Apiary'] as { caption: string } | undefined)?.caption);
@@ -141,7 +141,7 @@ describe('a flat sheet', () => {
     const done = await run(ada, app, await upload(ada, app, 'Visits.csv', csv()), null, divided());
     const { design } = await opened(ada, app);
     const [, , visits] = design.tables;
-    const kilograms = visits?.fields.find((one) => one.name === 'Kilograms')?.id ?? '';
+    const kilograms = visits?.fields.find((field) => field.name === 'Kilograms')?.id ?? '';
     const { records: all } = await ada.call(contract.readPage, { params: { app: app.id, table: visits?.id ?? '' }, query: { limit: 1 } });
     const first = all[0];
     await ada.call(contract.saveRecords, {
@@ -163,7 +163,7 @@ describe('where rows differ', () => {
     const answer = await run(ada, app, await upload(ada, app, 'Visits.csv', dirty), null, divided());
     const tables = await tablesOf(app);
     // The slip in the name of an apiary makes none of its own.
-    expect(tables['Apiaries']?.map((one) => `${String(one['Apiary'])} ${String(one['Region'])}`).sort()).toEqual([
+    expect(tables['Apiaries']?.map((table) => `${String(table['Apiary'])} ${String(table['Region'])}`).sort()).toEqual([
       'Site 0 moor',
       'Site 1 coast',
       'Site 2 valley',
@@ -180,7 +180,7 @@ describe('where rows differ', () => {
     const other = await makeApp(ada, 'Chosen', []);
     const chosen = [{ column: 4, name: 'SITE 0', value: 'Inland' }];
     const done = await run(ada, other, await upload(ada, other, 'Visits.csv', dirty), null, divided(chosen));
-    expect((await tablesOf(other))['Apiaries']?.map((one) => one['Region']).sort()).toEqual(['coast', 'inland', 'moor', 'valley']);
+    expect((await tablesOf(other))['Apiaries']?.map((table) => table['Region']).sort()).toEqual(['coast', 'inland', 'moor', 'valley']);
     expect(of(done, 'Region')).toMatchObject([
       { line: 2, value: 'Moor', reason: 'is taken as “Inland”, as chosen. 59 rows have this value.' },
       { line: 35, value: 'Inland' },

@@ -121,7 +121,7 @@ describe('real files', () => {
       .slice(1, 501)
       .map((line) => line.split(','));
     const all = await records(ada, app, done.table);
-    expect(all.map((one) => Number(one['price']))).toEqual(lines.map((line) => Number(line[2])));
+    expect(all.map((each) => Number(each['price']))).toEqual(lines.map((line) => Number(line[2])));
     expect(all[0]).toMatchObject({ symbol: 'msft', date: '2000-01-01', price: '39.81' });
   });
 });
@@ -151,7 +151,7 @@ describe('an awkward file', () => {
         ['Sold', 'date', 'mdy'],
         ['Shipped', 'date', 'ymd'],
         ['Note', 'text', 'dmy'],
-      ].map((one) => (one[0] === 'Note' ? ['Note', 'long_text', 'dmy'] : one)),
+      ].map((each) => (each[0] === 'Note' ? ['Note', 'long_text', 'dmy'] : each)),
     );
     const done = await run(ada, app, answer, null);
     expect(done).toMatchObject({ state: 'done', added: 4 });

@@ -121,8 +121,9 @@ test('no more of a kind are done at a time than it says, and other kinds need no
 
 test('what comes again and again is done at each start', async () => {
   const every: JobKind = { name: 'tidy', every: '0 0 1 1 *', run: () => Promise.resolve(void done.push('tidied')) };
-  await start([every]).close();
+  const first = start([every]);
   await until(() => done.length === 1);
+  await first.close();
   start([every]);
   await until(() => done.length === 2);
 });
@@ -147,5 +148,5 @@ test('connections that are cut during a job: it is done anew, and so is what com
   // Nothing is left of either.
   const left = async (): Promise<number | null> => (await client.query('SELECT FROM bibliona_jobs.jobs')).rowCount;
   await expect.poll(left, { timeout: 20_000 }).toBe(0);
-  expect(done.some((one) => one.startsWith('cut off'))).toBe(true);
+  expect(done.some((each) => each.startsWith('cut off'))).toBe(true);
 });

@@ -33,7 +33,7 @@ describe('entries are cut out of a text', () => {
     fc.assert(
       fc.property(fc.dictionary(fc.string(), fc.oneof(fc.array(fc.jsonValue()), fc.jsonValue())), sizes, spaced, (lists, size, space) => {
         const expected = Object.entries(JSON.parse(JSON.stringify(lists)) as Record<string, unknown>).flatMap(([name, value]) =>
-          Array.isArray(value) ? value.map((one): [string, unknown] => [name, one]) : [],
+          Array.isArray(value) ? value.map((each): [string, unknown] => [name, each]) : [],
         );
         expect(entriesOf(JSON.stringify(lists, null, space), 'lists', size)).toEqual(expected);
       }),
@@ -41,7 +41,7 @@ describe('entries are cut out of a text', () => {
   test('of one after another', () =>
     fc.assert(
       fc.property(fc.array(fc.dictionary(fc.string(), fc.jsonValue()), { minLength: 1 }), sizes, fc.constantFrom('\n', '', ' \r\n'), (all, size, between) => {
-        const text = all.map((one) => JSON.stringify(one)).join(between);
+        const text = all.map((each) => JSON.stringify(each)).join(between);
         expect(entriesOf(text, 'lines', size).map(([, value]) => value)).toEqual(JSON.parse(JSON.stringify(all)));
       }),
     ));

@@ -107,13 +107,13 @@ test('two apps of the same long name are not taken for each other', async () => 
   const dashboard = { id: 'da_all', name: 'All', description: '', section: '', tiles: [figure('ti_all', '')] };
   const apps: OpenApp[] = [];
   for (let i = 0; i < 2; i += 1) apps.push(await makeApp(ada, name, [...honey, { kind: 'put', part: 'dashboard', value: dashboard }]));
-  for (const [i, one] of apps.entries()) {
-    app = one;
+  for (const [i, each] of apps.entries()) {
+    app = each;
     for (let n = 0; n <= i; n += 1) await add(ada, `H-${n}`);
   }
   for (let round = 0; round < 2; round += 1)
-    for (const [i, one] of apps.entries()) {
-      app = one;
+    for (const [i, each] of apps.entries()) {
+      app = each;
       expect(await count(ada)).toBe(i + 1);
     }
   expect(apps[0]?.id.length).toBeGreaterThan(45);

@@ -173,7 +173,7 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
   });
 
   test('becomes any other kind, and says first which values would not survive', async () => {
-    const field = tableOf(app.design as AppDesign, 'things').fields.find((one) => one.id === id);
+    const field = tableOf(app.design as AppDesign, 'things').fields.find((each) => each.id === id);
     if (field === undefined || !isStored(field)) throw new Error('The field is not there');
     const looked = async (other: FieldPlan): Promise<void> => {
       const change: DesignChange = {
@@ -186,14 +186,14 @@ describe.each(plans.map((plan) => [plan.id, plan] as const))('%s', (id, plan) =>
       // What a file is called is less than the file, and an address on one line less than its parts.
       if (fieldKinds[other.kind].column?.takesEveryText === true && kindOf(plan).column?.saysLess !== true) expect(lost).toEqual([]);
     };
-    const others = plans.filter((one) => one.kind !== plan.kind);
+    const others = plans.filter((each) => each.kind !== plan.kind);
     for (let i = 0; i < others.length; i += 8) await Promise.all(others.slice(i, i + 8).map(looked));
   });
 
   test('becomes another kind, and an undo brings every value back', async () => {
-    const field = tableOf(app.design as AppDesign, 'things').fields.find((one) => one.id === id);
+    const field = tableOf(app.design as AppDesign, 'things').fields.find((each) => each.id === id);
     const values = (await page()).map((record) => record.values[id] ?? null);
-    const others = plans.filter((one) => one.kind !== plan.kind && one.kind !== 'file' && one.kind !== 'image');
+    const others = plans.filter((each) => each.kind !== plan.kind && each.kind !== 'file' && each.kind !== 'image');
     const picked = fc.sample(fc.constantFrom(...others), { seed: seed + values.length, numRuns: 2 });
     for (const other of new Set(picked)) {
       const become = { ...other, id, name: plan.name, column: field?.column, unique: false, default: null } as unknown as FieldPlan;

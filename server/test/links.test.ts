@@ -60,7 +60,7 @@ const pair = (site: string, plant: string): Write => ({
 const save = (...writes: readonly Write[]) => ({ params: { app: app.id }, body: { key: saveKey(), writes } });
 const pairsOf = async (who: Caller, of: 'sites' | 'plants', name: string): Promise<readonly unknown[]> => {
   const open = await who.call(contract.readRecord, { params: { app: app.id, table: of, id: idOf(of, name) } });
-  const block = open.children.find((one) => one.relationship === (of === 'sites' ? 'r_forage' : 'r_found'));
+  const block = open.children.find((child) => child.relationship === (of === 'sites' ? 'r_forage' : 'r_found'));
   return (block?.records ?? []).map((record) => (record.values[of === 'sites' ? 'f_plant' : 'f_site'] as { caption: string } | null)?.caption);
 };
 
@@ -93,21 +93,21 @@ describe('what someone can do with pairs follows from what they can do with both
       if (answer.status >= 500) throw new Error(JSON.stringify(answer.body));
       return answer.status === 200 ? (answer.body as { records: { id: number; rev: number }[] }) : null;
     };
-    const trial = async (one: string, other: string): Promise<{ readonly added: boolean; readonly seen: boolean; readonly removed: boolean }> => {
-      const mine = await tried(pair(one, other));
-      const there = mine ?? (await ada.call(contract.saveRecords, save(pair(one, other))));
+    const trial = async (each: string, other: string): Promise<{ readonly added: boolean; readonly seen: boolean; readonly removed: boolean }> => {
+      const mine = await tried(pair(each, other));
+      const there = mine ?? (await ada.call(contract.saveRecords, save(pair(each, other))));
       const record = there.records[0] as { id: number; rev: number };
-      const seen = site.see.includes(one) && (await pairsOf(who, 'sites', one)).includes(other);
+      const seen = site.see.includes(each) && (await pairsOf(who, 'sites', each)).includes(other);
       const removal: Write = { kind: 'remove', table: 'forage', id: record.id, rev: record.rev };
       const removed = await tried(removal);
       if (removed === null) await ada.call(contract.saveRecords, save(removal));
       return { added: mine !== null, seen, removed: removed !== null };
     };
-    for (const one of sites)
+    for (const each of sites)
       for (const other of plants) {
-        const sees = site.see.includes(one) && plant.see.includes(other);
-        const ties = sees && (site.change.includes(one) || plant.change.includes(other));
-        expect(await trial(one, other), `${one} and ${other}`).toEqual({ added: ties, seen: sees, removed: ties });
+        const sees = site.see.includes(each) && plant.see.includes(other);
+        const ties = sees && (site.change.includes(each) || plant.change.includes(other));
+        expect(await trial(each, other), `${each} and ${other}`).toEqual({ added: ties, seen: sees, removed: ties });
       }
   });
 
@@ -132,10 +132,9 @@ test('a formula over a link speaks of the records that its reader sees', async (
   await ada.call(contract.saveRecords, save(pair('Marsh', 'Heather'), { ...pair('Marsh', 'Lime'), as: 'two' } as Write));
   const who = await it.person('Dunstan Sees');
   await it.server.people.join(app.id, who.id, 'member', [roleOf('sites', 2), roleOf('plants', 1)]);
-  const shown = async (one: Caller) =>
-    (await one.call(contract.readPage, { params: { app: app.id, table: 'sites' } })).records.find((record) => record.values['sites_name'] === 'Marsh')?.values[
-      'sites_all'
-    ];
+  const shown = async (caller: Caller) =>
+    (await caller.call(contract.readPage, { params: { app: app.id, table: 'sites' } })).records.find((record) => record.values['sites_name'] === 'Marsh')
+      ?.values['sites_all'];
   expect(await shown(ada)).toBe('Heather, Lime');
   expect(await shown(who)).toBe('Heather');
   expect(await pairsOf(ada, 'plants', 'Lime')).toEqual(['Marsh']);
@@ -204,7 +203,7 @@ test('a table that is removed takes the pairs with it, and an undo brings both b
     { kind: 'remove', part: 'table', id: 'plants' },
   ];
   app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [...changes], acceptLoss: true } });
-  expect(app.design.tables.map((one) => one.id)).toEqual(['sites']);
+  expect(app.design.tables.map((each) => each.id)).toEqual(['sites']);
   app = await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
   expect([...(await pairsOf(ada, 'sites', 'Quarry'))].sort()).toEqual(before);
 });

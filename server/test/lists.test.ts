@@ -107,7 +107,7 @@ beforeAll(async () => {
 afterAll(() => it.close());
 
 const design = (): AppDesign => app.design as AppDesign;
-const ids = (records: readonly RecordAnswer[]): readonly number[] => records.map((one) => one.id);
+const ids = (records: readonly RecordAnswer[]): readonly number[] => records.map((record) => record.id);
 
 describe('a list', () => {
   /** As PostgreSQL is asked by hand. */
@@ -211,7 +211,7 @@ describe('a list', () => {
     const told = (answer: typeof all, field: string): Record<string, number> =>
       Object.fromEntries(
         answer.filters
-          .find((one) => one.field === field)
+          .find((filter) => filter.field === field)
           ?.values.map(({ value, count: n }) => [value === null ? 'empty' : typeof value === 'object' ? value.caption : String(value), n]) ?? [],
       );
     expect(told(all, 'h_apiary')).toEqual(count('h_apiary'));
@@ -248,7 +248,7 @@ describe('a list', () => {
   test('is kept for others with a condition that says what it is narrowed to', async () => {
     const { filters } = await ada.call(contract.readQuickFilters, at({ list: 'li_groups' }));
     const chosen = (field: string): readonly (string | number | boolean | null)[] =>
-      (filters.find((one) => one.field === field)?.values ?? []).map(({ value }) => (value !== null && typeof value === 'object' ? value.id : value));
+      (filters.find((filter) => filter.field === field)?.values ?? []).map(({ value }) => (value !== null && typeof value === 'object' ? value.id : value));
     const all: readonly (readonly Narrowing[])[] = [
       ...filters.flatMap(({ field }) => chosen(field).map((value) => [{ field, values: [value] }])),
       ...filters.map(({ field }) => [{ field, values: chosen(field).slice(1) }]),
@@ -325,7 +325,7 @@ describe('a member', () => {
   test('opens with the list of their role', async () => {
     const { records } = await ben.call(contract.readPage, at({ limit: 500 }));
     expect(ids(records)).toEqual(ids(theirs().filter((row) => typeof row.values['h_year'] === 'number' && row.values['h_year'] > 2021)));
-    const told = (await ben.call(contract.openApp, { params: { app: app.id } })).design.lists.find((one) => one.id === 'li_keepers');
+    const told = (await ben.call(contract.openApp, { params: { app: app.id } })).design.lists.find((each) => each.id === 'li_keepers');
     expect(told).toMatchObject({ condition: '', roles: ['keeper'] });
   });
 
@@ -340,14 +340,14 @@ describe('a member', () => {
       },
     ]);
     const { filters } = await ben.call(contract.readQuickFilters, at({ list: 'li_groups' }));
-    expect(filters.map((one) => one.field)).toEqual(['h_stores', 'h_apiary', 'h_since', 'h_gentle']);
+    expect(filters.map((filter) => filter.field)).toEqual(['h_stores', 'h_apiary', 'h_since', 'h_gentle']);
     expect(filters.at(-1)?.values).toEqual([{ value: true, count: theirs().length }]);
   });
 
   test('is shown no sum of a hidden field in a chart, and a list in place of a chart by one', async () => {
     const { sums } = await ben.call(contract.readGroups, at({ list: 'li_chart', by: '["h_stores"]' }));
     expect(sums).toEqual(['h_year']);
-    const told = (await ben.call(contract.openApp, { params: { app: app.id } })).design.lists.find((one) => one.id === 'li_chart');
+    const told = (await ben.call(contract.openApp, { params: { app: app.id } })).design.lists.find((each) => each.id === 'li_chart');
     expect(told?.arrangement).toEqual({ kind: 'chart', by: 'h_stores' });
   });
 
@@ -389,7 +389,7 @@ describe('the design', () => {
       params: { app: made.id },
       body: { version: made.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_stores' }] },
     });
-    expect(made.design.lists.find((one) => one.id === 'li_board')).toMatchObject({ arrangement: { kind: 'grid' }, quickFilters: ['h_year'] });
+    expect(made.design.lists.find((each) => each.id === 'li_board')).toMatchObject({ arrangement: { kind: 'grid' }, quickFilters: ['h_year'] });
   });
 });
 
@@ -407,7 +407,7 @@ describe('a list of one’s own', () => {
     // Who knows the id of somebody else's list keeps or removes one of their own by it.
     await ada.call(contract.keepOwnList, keep(own, 'Mine'));
     await ada.call(contract.removeOwnList, { params: { app: app.id, own } });
-    expect((await ownOf(ben)).map((one) => one.name)).toEqual(['Low ones again']);
+    expect((await ownOf(ben)).map((each) => each.name)).toEqual(['Low ones again']);
     await ben.call(contract.removeOwnList, { params: { app: app.id, own } });
     expect(await ownOf(ben)).toEqual([]);
     expect((await ben.refused(contract.removeOwnList, { params: { app: app.id, own } })).status).toBe(404);

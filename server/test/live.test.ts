@@ -135,5 +135,5 @@ test('a person cannot hold any number of streams', async () => {
   const open: Listening[] = [];
   for (let i = 0; i < 20; i += 1) open.push(await Listening.to(builder, it.server.address, `t${i}`));
   expect((await builder.send('GET', builder.path(contract.readLive, { app: app.id }))).status).toBe(429);
-  for (const one of open) one.close();
+  for (const listening of open) listening.close();
 });

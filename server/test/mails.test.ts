@@ -171,17 +171,17 @@ test('what the relay refuses for good is not tried again by itself, what it puts
     relay.beforeAnswer = null;
     await ada.call(contract.sendMailAgain, { params: { app: app.id, mail: mail?.id ?? '' } });
     await until(async () => (await mailOf(ada, place))?.state === 'sent');
-    expect(relay.taken.filter((one) => one.subject === place)).toHaveLength(1);
+    expect(relay.taken.filter((taken) => taken.subject === place)).toHaveLength(1);
     expect((await ada.refused(contract.sendMailAgain, { params: { app: app.id, mail: mail?.id ?? '' } })).status).toBe(404);
   }
   await kill(server);
 });
 
 test('two servers on one database send each mail once', async () => {
-  const [one, two] = [await start(), await start()];
+  const [each, two] = [await start(), await start()];
   const places = Array.from({ length: 20 }, (_, i) => `in tree ${i}`);
-  await Promise.all(places.map((place, i) => report(i % 2 === 0 ? one.ada : two.ada, place)));
-  await until(async () => (await one.ada.call(contract.readMails, { params: { app: app.id } })).mails.every((mail) => mail.state === 'sent'));
+  await Promise.all(places.map((place, i) => report(i % 2 === 0 ? each.ada : two.ada, place)));
+  await until(async () => (await each.ada.call(contract.readMails, { params: { app: app.id } })).mails.every((mail) => mail.state === 'sent'));
   expect(
     relay.taken
       .map((mail) => mail.subject)
@@ -189,7 +189,7 @@ test('two servers on one database send each mail once', async () => {
       .sort(),
   ).toEqual(places.sort());
   // The one that had the lead goes, and the other takes it over.
-  await kill(one.server);
+  await kill(each.server);
   await report(two.ada, 'in the hedge');
   await until(async () => (await mailOf(two.ada, 'in the hedge'))?.state === 'sent');
   await kill(two.server);

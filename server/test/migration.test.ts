@@ -52,7 +52,7 @@ describe('a change of design', () => {
     });
     expect(refused).toMatchObject({ status: 409, body: { code: 'stale_design' } });
     expect(refused.body.message).toContain('Renamed Hives to Colonies');
-    expect((await builder.call(contract.openApp, { params: { app: app.id } })).design.tables.map((one) => one.name)).toEqual(['Apiaries', 'Colonies']);
+    expect((await builder.call(contract.openApp, { params: { app: app.id } })).design.tables.map((each) => each.name)).toEqual(['Apiaries', 'Colonies']);
     expect(await it.sql(`SELECT 1 FROM information_schema.tables WHERE table_schema = $1 AND table_name = 'lots'`, [`app_${app.id}`])).toEqual([]);
   });
 
@@ -63,7 +63,7 @@ describe('a change of design', () => {
       params: { app: app.id },
       body: { version: app.version, changes: [table('lots', 'Lots', []), { kind: 'change_table', table: 'apiaries', name: 'Places' }] },
     });
-    expect(design.tables.map((one) => one.name)).toEqual(['Places', 'Colonies', 'Lots']);
+    expect(design.tables.map((each) => each.name)).toEqual(['Places', 'Colonies', 'Lots']);
   });
 
   test('of names leaves tables and columns as they are called, and the views follow', async () => {
@@ -243,9 +243,9 @@ const anyChange: fc.Arbitrary<DesignChange> = fc.oneof(
   fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }) => table(id, name, [])),
   fc.constantFrom(...ids).map((id): DesignChange => ({ kind: 'remove', part: 'table', id: id })),
   fc.record({ id: fc.constantFrom(...ids), name: fc.constantFrom(...names) }).map(({ id, name }): DesignChange => ({ kind: 'change_table', table: id, name })),
-  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
-  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'add_field', table: id, field: one }))),
-  fc.constantFrom(...ids).chain((id) => plan(id).map((one): DesignChange => ({ kind: 'change_field', table: id, field: one }))),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((each): DesignChange => ({ kind: 'add_field', table: id, field: each }))),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((each): DesignChange => ({ kind: 'add_field', table: id, field: each }))),
+  fc.constantFrom(...ids).chain((id) => plan(id).map((each): DesignChange => ({ kind: 'change_field', table: id, field: each }))),
   fc
     .record({ id: fc.constantFrom(...ids), one: fc.constantFrom(...fieldIds) })
     .map(({ id, one }): DesignChange => ({ kind: 'remove_field', table: id, field: `${id}_${one}` })),
@@ -264,8 +264,8 @@ const anyChange: fc.Arbitrary<DesignChange> = fc.oneof(
     })),
 );
 const designs = (from: AppDesign, changes: readonly DesignChange[]): AppDesign =>
-  changes.reduce((design, one) => {
-    const result = applyChanges(design, [one]);
+  changes.reduce((design, each) => {
+    const result = applyChanges(design, [each]);
     return result.ok ? result.design : design;
   }, from);
 
@@ -290,7 +290,7 @@ test('random designs: A to B to A gives the catalog of A, and B is what B alone 
   };
   let stamp = 0;
   const migrate = async (schema: string, from: AppDesign, to: AppDesign): Promise<void> => {
-    const { steps } = difference(from, to, { schema, keptSchema: `${schema}_kept`, stamp: `v${(stamp += 1)}`, kept: [] });
+    const { steps } = difference(from, to, { schema, keptSchema: `${schema}_kept`, stamp: `v${(stamp += 1)}`, setAside: [] });
     // As the server does: the data is asked before anything is done.
     for (const step of steps) if (step.probe !== null) await client.query(step.probe.text);
     for (const step of steps) {
@@ -375,8 +375,8 @@ test('random losses: undo restores every value of what was dropped', async () =>
     fc.asyncProperty(fc.uniqueArray(fc.constantFrom(...losing), { minLength: 1, maxLength: 4 }), async (some) => {
       let now = await builder.call(contract.openApp, { params: { app: app.id } });
       let made = 0;
-      for (const one of some) {
-        const answer = await builder.send('POST', `/api/apps/${app.id}/changes`, { version: now.version, changes: [one], acceptLoss: true });
+      for (const each of some) {
+        const answer = await builder.send('POST', `/api/apps/${app.id}/changes`, { version: now.version, changes: [each], acceptLoss: true });
         if (answer.status !== 200) continue;
         now = answer.body as OpenApp;
         made += 1;

@@ -111,7 +111,7 @@ test('a new name shows everywhere, and who has left stays where they were named'
 
 test('only who can enter a person is told who works here', async () => {
   const people = async (who: Caller | undefined, text = '') =>
-    (await who!.call(contract.lookUpPeople, { params: { app: app.id }, query: { text } })).people.map((one) => one.mail);
+    (await who!.call(contract.lookUpPeople, { params: { app: app.id }, query: { text } })).people.map((person) => person.mail);
   expect(await people(ada)).toEqual(Object.values(mails));
   expect(await people(bede, 'LUNN')).toEqual([mails.bede]);
   expect((await cwen!.refused(contract.lookUpPeople, { params: { app: app.id } })).status).toBe(403);

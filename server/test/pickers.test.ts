@@ -106,11 +106,11 @@ async function expected(all: readonly { readonly id: number; readonly caption: s
     .toLowerCase()
     .split(/\s+/u)
     .filter((word) => word !== '');
-  const sorted = await it.sql<{ caption: string }>(`SELECT c AS caption FROM unnest($1::text[]) AS c GROUP BY c ORDER BY c`, [all.map((one) => one.caption)]);
+  const sorted = await it.sql<{ caption: string }>(`SELECT c AS caption FROM unnest($1::text[]) AS c GROUP BY c ORDER BY c`, [all.map((each) => each.caption)]);
   const rank = new Map(sorted.map((row, i) => [row.caption, i]));
   const isFirst = (caption: string): number => (caption.toLowerCase().startsWith(text.trim().toLowerCase()) ? 0 : 1);
   return all
-    .filter((one) => words.every((word) => one.caption.toLowerCase().includes(word)))
+    .filter((each) => words.every((word) => each.caption.toLowerCase().includes(word)))
     .sort((a, b) => isFirst(a.caption) - isFirst(b.caption) || (rank.get(a.caption) ?? 0) - (rank.get(b.caption) ?? 0) || a.id - b.id);
 }
 
@@ -129,7 +129,7 @@ test.each(captions)('records that are called %j', async (caption) => {
       const found = await lookUp(who, text);
       expect(found.length, text).toBe(Math.min(30, wanted.length));
       if (text !== '') expect(found, text).toEqual(wanted.slice(0, 30));
-      else for (const one of found) expect(all).toContainEqual(one);
+      else for (const each of found) expect(all).toContainEqual(each);
     }
   }
 });
@@ -161,7 +161,7 @@ test('fields beside what a record is called are shown and searched, as far as th
   app = await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version: app.version, changes: [change] } });
   const found = await lookUp(ada, 'near');
   expect(found).toHaveLength(30);
-  expect(found.every((one) => /^Near the/u.test(String(one.values?.['h_note'])) && typeof one.values?.['h_queens'] === 'number')).toBe(true);
+  expect(found.every((each) => /^Near the/u.test(String(each.values?.['h_note'])) && typeof each.values?.['h_queens'] === 'number')).toBe(true);
   // One word from the name, the other from beside it.
   expect((await lookUp(ada, 'oak marsh')).length).toBeGreaterThan(0);
   // To him notes are hidden: they are neither shown nor found by.

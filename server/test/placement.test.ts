@@ -59,3 +59,12 @@ test('the place of a table that was removed can be taken from it', async () => {
   await ada.call(contract.placeTables, place({ hives: null }));
   expect(await places()).toEqual({});
 });
+
+test('notes stay where they were put as well', async () => {
+  const { version } = await ada.call(contract.openApp, { params: at() });
+  const note = { id: 'n_shed', text: 'The shed is locked at night.', tone: 'gold' } as const;
+  expect((await ada.refused(contract.placeTables, place({ n_shed: { x: 7, y: 8 } }))).status).toBe(404);
+  await ada.call(contract.changeDesign, { params: at(), body: { version, changes: [{ kind: 'put', part: 'note', value: note }], acceptLoss: false } });
+  await ada.call(contract.placeTables, place({ n_shed: { x: 7, y: 8 } }));
+  expect(await places()).toEqual({ n_shed: { x: 7, y: 8 } });
+});

@@ -47,9 +47,9 @@ test.each<Point>([
   { latitude: 80, longitude: 0 },
 ])('the nearest to %j come first, across the date line too', async (point) => {
   const found = await near(ada, point);
-  const all = points.map((one) => distance(point, placeAs(one) ?? '')).sort((a, b) => a - b);
+  const all = points.map((each) => distance(point, placeAs(each) ?? '')).sort((a, b) => a - b);
   expect(found).toHaveLength(200);
-  for (const [i, one] of found.entries()) expect(distance(point, one.place)).toBeCloseTo(all[i] as number, 6);
+  for (const [i, each] of found.entries()) expect(distance(point, each.place)).toBeCloseTo(all[i] as number, 6);
   expect(found[0]?.caption).toMatch(/^Site \d+$/u);
 });
 
@@ -57,7 +57,7 @@ test('without a point they are the newest, and nobody gets what they do not see'
   expect((await near(ada, null))[0]?.caption).toBe('Site 229');
   const seen = await near(bede, { latitude: 10, longitude: 10 });
   expect(seen).toHaveLength(77);
-  expect(seen.every((one) => Number(one.caption.slice(5)) % 3 === 0)).toBe(true);
+  expect(seen.every((each) => Number(each.caption.slice(5)) % 3 === 0)).toBe(true);
 });
 
 test('only a field with places can be asked about', async () => {

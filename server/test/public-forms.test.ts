@@ -88,7 +88,7 @@ describe('what a visitor is given', () => {
     const { app: told, form: id } = await opened('open');
     const design = told.design as AppDesign;
     expect(id).toBe('open');
-    expect(design.tables.map((table) => [table.id, table.fields.map((one) => one.id)])).toEqual([['hives', ['h_code', 'h_year', 'h_stores']]]);
+    expect(design.tables.map((table) => [table.id, table.fields.map((field) => field.id)])).toEqual([['hives', ['h_code', 'h_year', 'h_stores']]]);
     expect(formFor(design, 'hives').items.map((item) => ('field' in item ? item.field : item.kind))).toEqual(['h_code', 'h_year', 'h_stores']);
     expect(told.rights['hives']).toMatchObject({ see: false, add: true, change: false, remove: false, export: false });
     expect(told.menu).toEqual([]);
@@ -193,7 +193,7 @@ describe('who is behind it', () => {
   test('is nobody who can sign in, and nobody on the list of the server', async () => {
     expect((await visitor.send('POST', '/api/sign-in', { email: '', password: '' })).status).toBe(400);
     const { people } = await ada.call(contract.readServer);
-    expect(people.map((one) => one.name)).toEqual(['Ada']);
+    expect(people.map((person) => person.name)).toEqual(['Ada']);
     expect((await ada.send('POST', '/api/server/people/0', { isAdmin: true, mayMakeApps: true })).status).toBe(400);
   });
 
@@ -227,5 +227,5 @@ test('without its role it is for people of the app again', async () => {
   await ada.call(contract.changeDesign, { params: { app: app.id }, body: { version, changes: [change], acceptLoss: true } });
   await visitor.refused(contract.readPublicForm, at('open'));
   const { design } = await ada.call(contract.openApp, { params: { app: app.id } });
-  expect(design.forms.find((one) => one.id === 'open')?.public).toBeUndefined();
+  expect(design.forms.find((each) => each.id === 'open')?.public).toBeUndefined();
 });

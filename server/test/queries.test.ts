@@ -93,13 +93,13 @@ describe('an answer', () => {
       { id: 2, cells: ['H-2', { id: 1, caption: 'Brackmoor' }, '0.4', 'Low'] },
       { id: 1, cells: ['H-1', { id: 1, caption: 'Brackmoor' }, '20.2', 'Full'] },
     ]);
-    expect(answer.columns.map((one) => [one.type, one.table])).toEqual([
+    expect(answer.columns.map((each) => [each.type, each.table])).toEqual([
       ['string', null],
       ['record', 'apiaries'],
       ['number', null],
       ['choice', null],
     ]);
-    expect(answer.ledger.map((one) => [one.kind, one.kept])).toEqual([
+    expect(answer.ledger.map((each) => [each.kind, each.kept])).toEqual([
       ['grain', 4],
       ['condition', 3],
       ['condition', 2],
@@ -189,7 +189,7 @@ function exactSum(numbers: readonly string[]): string {
     const [whole = '', fraction = ''] = number.split('.');
     return BigInt(whole + fraction.padEnd(places, '0'));
   });
-  const total = scaled.reduce((sum, one) => sum + one, 0n);
+  const total = scaled.reduce((sum, each) => sum + each, 0n);
   const digits = String(total < 0n ? -total : total).padStart(places + 1, '0');
   const text = places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`.replace(/\.?0+$/u, '');
   return `${total < 0n ? '-' : ''}${text}`;
@@ -236,10 +236,10 @@ describe('the compiler', () => {
     if (summary === 'count') return String(filled.length);
     if (filled.length === 0) return null;
     if (summary === 'smallest' || summary === 'largest') {
-      const sorted = filled.map((one) => text(one) ?? '').sort();
+      const sorted = filled.map((each) => text(each) ?? '').sort();
       return (summary === 'smallest' ? sorted[0] : sorted.at(-1)) ?? null;
     }
-    const numbers = filled.map((one) => String(text(one)));
+    const numbers = filled.map((each) => String(text(each)));
     if (summary === 'sum') return exactSum(numbers);
     // The numbers stand in the list themselves: written out, some would be longer than a number can be.
     const mean = check('mean([1])', { design: emptyDesign('Mean'), table: null });
@@ -281,24 +281,24 @@ describe('the compiler', () => {
             const one = value(expression, id);
             return typeof one === 'boolean' ? one : text(one);
           };
-          if (saved.columns.every((one) => one.summary === null))
-            wanted = kept.map((id) => ({ id, cells: saved.columns.map((one) => cell(one.expression, id)) }));
+          if (saved.columns.every((each) => each.summary === null))
+            wanted = kept.map((id) => ({ id, cells: saved.columns.map((each) => cell(each.expression, id)) }));
           else {
             const groups = new Map<string, number[]>();
-            const by = saved.columns.filter((one) => one.summary === null);
+            const by = saved.columns.filter((each) => each.summary === null);
             if (by.length === 0) groups.set('[]', []);
             for (const id of kept) {
-              const key = JSON.stringify(by.map((one) => cell(one.expression, id)));
+              const key = JSON.stringify(by.map((each) => cell(each.expression, id)));
               groups.set(key, [...(groups.get(key) ?? []), id]);
             }
             wanted = [...groups.values()].map((ids) => ({
               id: null,
-              cells: saved.columns.map((one) =>
-                one.summary === null
-                  ? cell(one.expression, ids[0] ?? 0)
+              cells: saved.columns.map((each) =>
+                each.summary === null
+                  ? cell(each.expression, ids[0] ?? 0)
                   : summed(
-                      one.summary,
-                      ids.map((id) => value(one.expression, id)),
+                      each.summary,
+                      ids.map((id) => value(each.expression, id)),
                     ),
               ),
             }));
@@ -310,13 +310,13 @@ describe('the compiler', () => {
         const from = [restrict(read.asked, design, person, now), design, schema] as const;
         const rows = await database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
         const sorted = (list: readonly { id: unknown; cells: readonly unknown[] }[]): string[] =>
-          list.map((one) => JSON.stringify([one.id === null ? null : Number(one.id), one.cells])).sort();
+          list.map((each) => JSON.stringify([each.id === null ? null : Number(each.id), each.cells])).sort();
         expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));
         const [counted] = await database.run<{ counts: number[] }>(compileLedger(...from));
         const ledger = ledgerOf(saved, read.asked, design, counted?.counts ?? [], standardLocale());
         expect(ledger[0]?.kept).toBe(all.length);
-        expect(ledger.findLast((one) => one.kind !== 'groups')?.kept).toBe(kept.length);
-        if (saved.columns.some((one) => one.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', says: '', kept: wanted.length });
+        expect(ledger.findLast((ledgerStep) => ledgerStep.kind !== 'groups')?.kept).toBe(kept.length);
+        if (saved.columns.some((each) => each.summary !== null)) expect(ledger.at(-1)).toEqual({ kind: 'groups', says: '', kept: wanted.length });
         expect(read.asked.columns.map(shownType)).toHaveLength(saved.columns.length);
         compared += 1;
       }

@@ -21,7 +21,7 @@ const refusal = async (app: OpenApp, plan: Rearrangement): Promise<string> =>
 const step = (app: OpenApp, direction: 'undo' | 'redo'): Promise<OpenApp> =>
   ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss: true } });
 const rows = (app: OpenApp, text: string): Promise<Record<string, unknown>[]> => it.sql<Record<string, unknown>>(text.replaceAll('~', `"app_${app.id}"`));
-const found = (answer: Awaited<ReturnType<typeof preview>>): readonly string[] => answer.steps.flatMap((one) => one.found ?? []);
+const found = (answer: Awaited<ReturnType<typeof preview>>): readonly string[] => answer.steps.flatMap((each) => each.found ?? []);
 
 const yard: readonly DesignChange[] = [
   ...honey,
@@ -85,14 +85,14 @@ describe('a text becomes a table', () => {
     // The formulas show what the region says.
     expect(record.values).toMatchObject({ h_region_ref: { caption: 'North' }, h_warden: 'Bede', h_rain: '900', h_wet: 'wet' });
     const design = made.design;
-    expect(design.tables.find((one) => one.id === 'hives')?.fields.map((one) => [one.name, one.kind])).toEqual(
+    expect(design.tables.find((table) => table.id === 'hives')?.fields.map((each) => [each.name, each.kind])).toEqual(
       expect.arrayContaining([
         ['Region', 'reference'],
         ['Warden', 'formula'],
         ['Rain', 'formula'],
       ]),
     );
-    expect(design.tables.find((one) => one.id === 'hives')?.fields.find((one) => one.id === 'h_wet')).toMatchObject({
+    expect(design.tables.find((table) => table.id === 'hives')?.fields.find((each) => each.id === 'h_wet')).toMatchObject({
       expression: 'if Region.Name = "North" then "wet" else "dry"',
     });
     expect(design.lists.find((list) => list.table === 'hives')?.columns).toEqual(
@@ -199,7 +199,7 @@ describe('a text becomes a table', () => {
       "The role some_hives can't see Regions, and no longer sees Region, Warden of Hives. Grant it to see Regions under Permissions if it should.",
     );
     const made = await rearrange(app, plan);
-    const grants = (id: string) => made.design.roles.find((one) => one.id === id)?.grants.filter((grant) => grant.table === 'regions');
+    const grants = (id: string) => made.design.roles.find((each) => each.id === id)?.grants.filter((grant) => grant.table === 'regions');
     expect(grants('all_hives')).toMatchObject([{ see: true, add: true, change: true, hidden: ['r_rain'], locked: ['r_name'] }]);
     expect(grants('some_hives')).toEqual([]);
   });
@@ -217,7 +217,7 @@ describe('fields move over a reference', () => {
 
   test('to the record that most agree on, and back', async () => {
     const app = await makeApp(ada, 'Towns', apiaryOf);
-    const reference = app.design.relationships.find((one) => one.child === 'hives' && one.parent === 'apiaries');
+    const reference = app.design.relationships.find((relationship) => relationship.child === 'hives' && relationship.parent === 'apiaries');
     await ada.call(contract.saveRecords, {
       params: { app: app.id },
       body: {
@@ -279,7 +279,7 @@ test('where fields go, nobody sees or changes more than before', async () => {
   ]);
   const { design } = await rearrange(app, move);
   const aside = Object.fromEntries(
-    design.roles.flatMap((one) => one.grants.filter((grant) => grant.table === 'apiaries').map((grant) => [one.id, [grant.hidden, grant.locked]])),
+    design.roles.flatMap((each) => each.grants.filter((grant) => grant.table === 'apiaries').map((grant) => [each.id, [grant.hidden, grant.locked]])),
   );
   expect(aside).toEqual({
     only_sites: [['a_town'], []],
@@ -293,7 +293,7 @@ test('where fields go, nobody sees or changes more than before', async () => {
 describe('one parent or several', () => {
   test('a reference becomes pairs, and pairs a reference; each undo brings the other back', async () => {
     const app = await makeApp(ada, 'Several', honey);
-    const reference = app.design.relationships.find((one) => one.child === 'hives' && one.parent === 'apiaries')!;
+    const reference = app.design.relationships.find((relationship) => relationship.child === 'hives' && relationship.parent === 'apiaries')!;
     const save = (writes: readonly object[]) => ada.call(contract.saveRecords, { params: { app: app.id }, body: { key: saveKey(), writes: writes as never } });
     await save([
       { kind: 'add', table: 'apiaries', as: 'a1', values: { a_name: 'Brackmoor' } },
@@ -310,7 +310,7 @@ describe('one parent or several', () => {
     });
     const pairs = `SELECT h.code, a.name FROM ~.apiaries_of_hives AS p JOIN ~.hives AS h ON h.id = p.hives JOIN ~.apiaries AS a ON a.id = p.apiaries ORDER BY 1, 2`;
     expect(await rows(several, pairs)).toEqual([{ code: 'H-1', name: 'Brackmoor' }]);
-    expect(several.design.relationships.map((one) => one.childrenName)).toEqual(expect.arrayContaining([reference.childrenName, 'Apiaries']));
+    expect(several.design.relationships.map((relationship) => relationship.childrenName)).toEqual(expect.arrayContaining([reference.childrenName, 'Apiaries']));
     const undone = await step(several, 'undo');
     expect(undone.design).toEqual(app.design);
     expect(await rows(undone, 'SELECT h.code, a.name FROM ~.hives AS h LEFT JOIN ~.apiaries AS a ON a.id = h.apiary ORDER BY 1')).toEqual([

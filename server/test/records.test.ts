@@ -163,7 +163,7 @@ describe('saving', () => {
     const own = await makeApp(
       ada,
       `Removal ${when}`,
-      honey.map((one) => (one.kind === 'add_relationship' ? { ...one, whenParentRemoved: when } : one)),
+      honey.map((change) => (change.kind === 'add_relationship' ? { ...change, whenParentRemoved: when } : change)),
     );
     const send = (writes: readonly Write[]) => ada.send('POST', `/api/apps/${own.id}/save`, { key: saveKey(), writes });
     await send([
@@ -176,7 +176,7 @@ describe('saving', () => {
     expect(hives).toHaveLength(left.hives);
     if ('without' in left) expect(hives[0]?.apiary).toBeNull();
     const history = await it.sql<{ kind: string }>(`SELECT kind FROM "app_${own.id}"._history WHERE table_id = 'hives' ORDER BY id`);
-    expect(history.map((one) => one.kind)).toEqual({ refuse: ['add'], clear: ['add', 'change'], remove: ['add', 'remove'] }[when]);
+    expect(history.map((each) => each.kind)).toEqual({ refuse: ['add'], clear: ['add', 'change'], remove: ['add', 'remove'] }[when]);
   });
 });
 
@@ -232,13 +232,13 @@ describe('lists', () => {
     await fc.assert(
       fc.asyncProperty(fc.constantFrom(...fields), fc.constantFrom('up', 'down'), fc.integer({ min: 1, max: 60 }), async (sort, direction, limit) => {
         const all = await walk({ sort, direction }, limit);
-        expect([...all].map((one) => one.id).sort((a, b) => a - b)).toEqual(rows.map((row) => row.id));
-        const isEmpty = all.map((one) => one.values[sort] === null);
+        expect([...all].map((each) => each.id).sort((a, b) => a - b)).toEqual(rows.map((row) => row.id));
+        const isEmpty = all.map((each) => each.values[sort] === null);
         expect(isEmpty.lastIndexOf(false)).toBeLessThan(isEmpty.includes(true) ? isEmpty.indexOf(true) : Infinity);
         const whole = await walk({ sort, direction }, 500);
-        expect(all.map((one) => one.id)).toEqual(whole.map((one) => one.id));
+        expect(all.map((each) => each.id)).toEqual(whole.map((each) => each.id));
         if (sort === 'h_year' || sort === 'h_rent') {
-          const numbers = all.flatMap((one) => (one.values[sort] === null ? [] : [Number(one.values[sort])]));
+          const numbers = all.flatMap((each) => (each.values[sort] === null ? [] : [Number(each.values[sort])]));
           expect(numbers).toEqual([...numbers].sort((a, b) => (direction === 'up' ? a - b : b - a)));
         }
       }),
@@ -254,34 +254,34 @@ describe('lists', () => {
   test.each([
     [
       'calm',
-      (one: RecordAnswer) =>
-        String(one.values['h_notes'] ?? '')
+      (recordAnswer: RecordAnswer) =>
+        String(recordAnswer.values['h_notes'] ?? '')
           .toLowerCase()
           .includes('calm'),
     ],
     [
       'calm heron',
-      (one: RecordAnswer) =>
-        String(one.values['h_notes'] ?? '')
+      (recordAnswer: RecordAnswer) =>
+        String(recordAnswer.values['h_notes'] ?? '')
           .toLowerCase()
           .includes('calm') &&
-        one.values['h_apiary'] !== null &&
-        (one.values['h_apiary'] as { caption: string }).caption === 'Heron Mere',
+        recordAnswer.values['h_apiary'] !== null &&
+        (recordAnswer.values['h_apiary'] as { caption: string }).caption === 'Heron Mere',
     ],
     ['%', () => false],
     ['_', () => false],
-    ['x-15', (one: RecordAnswer) => String(one.values['h_code']).toLowerCase().includes('x-15')],
+    ['x-15', (recordAnswer: RecordAnswer) => String(recordAnswer.values['h_code']).toLowerCase().includes('x-15')],
     ['nothing is called so', () => false],
     ['a text that somebody pasted '.repeat(40), () => false],
   ])('searching %s finds what has every word, in the record or in what it refers to', async (search, holds) => {
     const found = await walk({ search }, 50);
-    expect(found.map((one) => one.id)).toEqual(rows.filter(holds).map((row) => row.id));
+    expect(found.map((each) => each.id)).toEqual(rows.filter(holds).map((row) => row.id));
     expect((await ada.call(contract.countPage, path({ search, exact: 'yes' }))).count).toBe(found.length);
   });
 
   test('previous and next walk the list as it is sorted and searched', async () => {
     const selection = { sort: 'h_stores', direction: 'down', search: 'calm' };
-    const order = (await walk(selection, 500)).map((one) => one.id);
+    const order = (await walk(selection, 500)).map((each) => each.id);
     for (const [i, id] of order.entries()) {
       expect(await ada.call(contract.readNeighbours, { params: { app: list.id, table: 'hives', id }, query: selection })).toEqual({
         previous: order[i - 1] ?? null,
@@ -294,14 +294,14 @@ describe('lists', () => {
   test('the statistics of a field are those of its records', async () => {
     const { fields: all, sampled } = await ada.call(contract.readStatistics, { params: { app: list.id, table: 'hives' } });
     expect(sampled).toBe(false);
-    for (const one of all) {
-      const filled = rows.map((row) => row.values[one.field]).filter((value) => value !== null);
-      expect([one.rows, one.filled, one.distinct]).toEqual([157, filled.length, new Set(filled.map((value) => JSON.stringify(value))).size]);
-      expect(one.spread.reduce((sum, n) => sum + n, 0)).toBe(
-        one.distinct <= 16 || ['h_year', 'h_rent', 'h_since'].includes(one.field) ? filled.length : one.spread.length,
+    for (const each of all) {
+      const filled = rows.map((row) => row.values[each.field]).filter((value) => value !== null);
+      expect([each.rows, each.filled, each.distinct]).toEqual([157, filled.length, new Set(filled.map((value) => JSON.stringify(value))).size]);
+      expect(each.spread.reduce((sum, n) => sum + n, 0)).toBe(
+        each.distinct <= 16 || ['h_year', 'h_rent', 'h_since'].includes(each.field) ? filled.length : each.spread.length,
       );
     }
-    expect(all.find((one) => one.field === 'h_rent')).toMatchObject({ low: '-2.00', high: '10.00' });
+    expect(all.find((each) => each.field === 'h_rent')).toMatchObject({ low: '-2.00', high: '10.00' });
   });
 
   test('a reference is found by part of what a record is called, those first that begin so', async () => {
@@ -314,7 +314,7 @@ describe('lists', () => {
 
   test('what is shown reads back as the value it shows', () => {
     const table = tableOf(list.design as AppDesign, 'hives');
-    for (const field of table.fields.filter((one) => one.kind !== 'reference')) {
+    for (const field of table.fields.filter((each) => each.kind !== 'reference')) {
       for (const row of rows) {
         const value = row.values[field.id] ?? null;
         expect(parseValue(field, printValue(field, value, standardLocale()), standardLocale())).toEqual({ ok: true, value });

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { getDocument, OPS } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { breathing } from '../src/reports/breathing.js';
+import { breathing } from '../src/http/breathing.js';
 import { drawPages, openPdf } from '../src/reports/draw-pdf.js';
 import { measure } from '../src/reports/fonts.js';
 import { textsOf } from './pdf.js';

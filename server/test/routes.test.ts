@@ -118,6 +118,7 @@ const valid = (): Record<string, string | number> => ({
   mail: '00000000-0000-4000-8000-000000000000',
   person: 999,
   token: 'x'.repeat(40),
+  file: '00000000-0000-4000-8000-000000000000',
   import: '00000000-0000-4000-8000-000000000000',
   save: firstSave,
   list: 'l_hives',
@@ -146,6 +147,7 @@ async function everything(): Promise<unknown> {
     'bibliona.design_version',
     'bibliona.kept',
     'bibliona.import',
+    'bibliona.made_file',
     'bibliona.run',
     'bibliona.mail',
     'bibliona.mailbox',
@@ -173,7 +175,7 @@ describe('who has access', () => {
     admin: { nobody: 401, stranger: 403, member: 403, builder: true },
   } as const;
   test.each(routes)('%s', async (_, route) => {
-    for (const [name, caller] of Object.entries(people).filter(([one]) => one !== 'builder')) {
+    for (const [name, caller] of Object.entries(people).filter(([each]) => each !== 'builder')) {
       const allowed = expected[route.access][name as 'nobody'];
       if (allowed === true) continue;
       const before = await everything();
@@ -244,7 +246,7 @@ describe('bad addresses', () => {
     for (const name of route.path.match(/:(\w+)/gu) ?? []) {
       for (const value of values) {
         const params = valid();
-        const path = route.path.replace(/:(\w+)/gu, (one: string, key: string) => (one === name ? value : String(params[key])));
+        const path = route.path.replace(/:(\w+)/gu, (each: string, key: string) => (each === name ? value : String(params[key])));
         const answer = await people.builder.send(route.method, path, route.method === 'POST' ? {} : undefined);
         expect([path.slice(0, 80), answer.status < 500]).toEqual([path.slice(0, 80), true]);
       }

@@ -48,12 +48,12 @@ async function filled(name: string, more: readonly DesignChange[] = []): Promise
 describe('formulas', () => {
   test('are computed in lists and records, exactly, over references, children and other formulas', async () => {
     const app = await filled('Formulas');
-    expect((await page(app, 'hives')).map((one) => [one.values['h_label'], one.values['h_twice']])).toEqual([
+    expect((await page(app, 'hives')).map((each) => [each.values['h_label'], each.values['h_twice']])).toEqual([
       ['H-1 at Brackmoor', '20.2'],
       ['H-2 at Brackmoor', '0.4'],
       ['H-3 at Heron Mere', null],
     ]);
-    expect((await page(app, 'apiaries')).map((one) => [one.values['a_hives'], one.values['a_rents']])).toEqual([
+    expect((await page(app, 'apiaries')).map((each) => [each.values['a_hives'], each.values['a_rents']])).toEqual([
       ['2', '20.6'],
       ['1', null],
     ]);
@@ -135,7 +135,7 @@ describe('a condition on a list', () => {
   test('leaves records out of pages, counts and neighbours', async () => {
     const app = await filled('Listed');
     await change(app, { kind: 'put', part: 'list', value: { ...listFor(app.design as AppDesign, 'hives'), condition: 'Rent != null' } });
-    expect((await page(app, 'hives')).map((one) => one.values['h_code'])).toEqual(['H-1', 'H-2']);
+    expect((await page(app, 'hives')).map((each) => each.values['h_code'])).toEqual(['H-1', 'H-2']);
     expect((await ada.call(contract.countPage, { params: { app: app.id, table: 'hives' } })).count).toBe(2);
     expect(await ada.call(contract.readNeighbours, { params: { app: app.id, table: 'hives', id: 2 } })).toEqual({ previous: 1, next: null });
   });

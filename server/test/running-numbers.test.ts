@@ -90,7 +90,7 @@ describe('a running number', () => {
     await ada.call(contract.saveRecords, save([add('between')]));
     await ada.call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction: 'undo', acceptLoss: true } });
     app = await ada.call(contract.openApp, { params: { app: app.id } });
-    expect(tableOf(app.design as AppDesign, 'lots').fields.map((one) => one.name)).toContain('Late');
+    expect(tableOf(app.design as AppDesign, 'lots').fields.map((each) => each.name)).toContain('Late');
     // What came meanwhile has the next one.
     expect((await rows()).map((row) => row['l_late'])).toEqual([1, 2, 3, 4, 5, 6, 7, 8].map((n) => `N00${n}`));
   });

@@ -56,8 +56,8 @@ async function search(who: Caller, text: string): Promise<{ found: readonly { ta
 
 test('comes table by table, each answer soon, from the long table and the last one', async () => {
   const { found, times } = await search(ada, 'heron');
-  expect(found.filter((one) => one.table === 't0_x')).toHaveLength(5);
-  expect(found.some((one) => one.caption === 'Heron Mere')).toBe(true);
+  expect(found.filter((each) => each.table === 't0_x')).toHaveLength(5);
+  expect(found.some((each) => each.caption === 'Heron Mere')).toBe(true);
   expect(Math.max(...times)).toBeLessThan(1000);
 });
 
@@ -73,5 +73,5 @@ test("finds nothing that the person can't see", async () => {
   await it.server.people.join(app.id, member.id, 'member', ['some']);
   const { found } = await search(member, 'Rare heron 7');
   expect(found).toEqual([]);
-  expect((await search(member, 'Rare heron 8')).found.map((one) => one.caption)).toEqual(['Rare heron 8']);
+  expect((await search(member, 'Rare heron 8')).found.map((each) => each.caption)).toEqual(['Rare heron 8']);
 });

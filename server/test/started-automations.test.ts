@@ -69,15 +69,15 @@ describe('automations that are run by hand', () => {
     const asked = save(start(lot, 'au_label'));
     const { records } = await keeper.call(contract.saveRecords, asked);
     expect(records).toEqual([{ write: 0, table: 'lots', id: lot.id, rev: lot.rev + 1 }]);
-    expect((await lots()).find((one) => one.id === lot.id)?.ready).toBe(true);
+    expect((await lots()).find((each) => each.id === lot.id)?.ready).toBe(true);
     expect(await tasks()).toEqual([{ what: 'Label 01' }]);
     const { runs } = await ada.call(contract.readRuns, { params: { app: app.id, automation: 'au_label' } });
-    expect(runs.map((one) => [one.by, one.record.id, one.error])).toEqual([['Bede Lunn', lot.id, null]]);
+    expect(runs.map((run) => [run.by, run.record.id, run.error])).toEqual([['Bede Lunn', lot.id, null]]);
     // Sent again, it is the same save: nothing is done twice.
     await keeper.call(contract.saveRecords, asked);
     expect(await tasks()).toHaveLength(1);
     await keeper.call(contract.takeBackSave, { params: { app: app.id, save: asked.body.key }, body: { key: saveKey(), dry: false } });
-    expect((await lots()).find((one) => one.id === lot.id)?.ready).toBe(false);
+    expect((await lots()).find((each) => each.id === lot.id)?.ready).toBe(false);
     expect(await tasks()).toEqual([]);
   });
 
@@ -123,7 +123,7 @@ describe('automations that are run by hand', () => {
   test('run for many records in one save, all of them or none', async () => {
     const some = await Promise.all(['07', '08', '09'].map((code) => add(code, 1)));
     const { records } = await keeper.call(contract.saveRecords, save(...some.map((lot) => start(lot, 'au_label'))));
-    expect(records.map((one) => one.rev)).toEqual([3, 3, 3]);
+    expect(records.map((record) => record.rev)).toEqual([3, 3, 3]);
     expect(await tasks()).toHaveLength(3);
     // The label of one is there already, so none of the others is asked for either.
     const others = [await add('10', 1), await add('07', 1)];
@@ -151,10 +151,10 @@ describe('automations that are run by hand', () => {
 
   test('are told to those who can run them by their name alone', async () => {
     const known = async (of: Caller) => (await of.call(contract.openApp, { params: { app: app.id } })).design.automations;
-    expect((await known(keeper)).map((one) => [one.name, one.steps, one.condition, one.startedBy])).toEqual([
+    expect((await known(keeper)).map((each) => [each.name, each.steps, each.condition, each.startedBy])).toEqual([
       ['Ask for labels', [], '', undefined],
       ['Tell the shop', [], '', undefined],
     ]);
-    expect((await known(small)).map((one) => one.name)).toEqual(['Tell the shop']);
+    expect((await known(small)).map((each) => each.name)).toEqual(['Tell the shop']);
   });
 });

@@ -22,7 +22,7 @@ describe.each(Object.keys(starters))('%s', (name) => {
     const app = await begin(name);
     const design = app.design as AppDesign;
     const { counts } = await ada.call(contract.countRecords, { params: { app: app.id } });
-    for (const one of design.tables) expect([one.name, (counts[one.id] ?? 0) > 0]).toEqual([one.name, true]);
+    for (const each of design.tables) expect([each.name, (counts[each.id] ?? 0) > 0]).toEqual([each.name, true]);
     for (const list of design.lists) {
       const page = await ada.call(contract.readPage, { params: { app: app.id, table: list.table }, query: { limit: 50, list: list.id } });
       expect([list.name, page.records.length > 0]).toEqual([list.name, true]);
@@ -38,12 +38,12 @@ describe.each(Object.keys(starters))('%s', (name) => {
 
   test('has captions and formulas that say something of each record', async () => {
     const app = await begin(name);
-    for (const one of app.design.tables) {
-      const page = await ada.call(contract.readPage, { params: { app: app.id, table: one.id }, query: { limit: 50 } });
-      for (const formula of one.fields.filter((each) => each.kind === 'formula'))
+    for (const item of app.design.tables) {
+      const page = await ada.call(contract.readPage, { params: { app: app.id, table: item.id }, query: { limit: 50 } });
+      for (const formula of item.fields.filter((each) => each.kind === 'formula'))
         expect([formula.name, page.records.some((record) => record.values[formula.id] != null)]).toEqual([formula.name, true]);
       for (const record of page.records) {
-        const opened = await ada.call(contract.readRecord, { params: { app: app.id, table: one.id, id: record.id } });
+        const opened = await ada.call(contract.readRecord, { params: { app: app.id, table: item.id, id: record.id } });
         expect(opened.caption).not.toMatch(/^$|null/u);
       }
     }
@@ -59,7 +59,7 @@ describe.each(Object.keys(starters))('%s', (name) => {
 
 test('only an empty app starts with a design, and only with one that there is', async () => {
   const { starters: told } = await ada.call(contract.listStarters, {});
-  expect(told.map((one) => one.id)).toEqual(Object.keys(starters));
+  expect(told.map((each) => each.id)).toEqual(Object.keys(starters));
   const app = await makeApp(ada, 'Full', [table('hives', 'Hives', [field('text', 'h_code', 'Code')])]);
   await ada.call(contract.saveRecords, {
     params: { app: app.id },

@@ -47,7 +47,7 @@ test('a server that is told to stop answers what it has begun and refuses the re
   expect(await end).toBe(0);
   expect(answers.filter((answer) => answer.status !== 200 && (answer.status !== 503 || answer.retry === null))).toEqual([]);
   // A connection that is not taken any more was never begun; one that broke off would leave its sender in doubt.
-  expect(broken.filter((one) => !one.includes('ECONNREFUSED'))).toEqual([]);
+  expect(broken.filter((each) => !each.includes('ECONNREFUSED'))).toEqual([]);
 
   const second = await processes.start();
   const again = new Caller(second.address);
@@ -134,7 +134,7 @@ async function doorTo(database: URL): Promise<{ readonly port: number; readonly 
     close: () =>
       new Promise((resolve) => {
         server.close(() => resolve());
-        for (const one of passing) one.destroy();
+        for (const socket of passing) socket.destroy();
       }),
   };
 }

@@ -33,7 +33,7 @@ export class Caller {
       ...(body === undefined ? {} : { body: isRaw ? (body as string) : JSON.stringify(body) }),
     });
     const text = await response.text();
-    const set = response.headers.getSetCookie().find((one) => one.startsWith('bibliona_session='));
+    const set = response.headers.getSetCookie().find((each) => each.startsWith('bibliona_session='));
     if (set !== undefined) this.cookie = set.split(';')[0] ?? '';
     let json: unknown = text;
     try {

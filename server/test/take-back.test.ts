@@ -236,12 +236,12 @@ test('any number of saves, undone from the last on, leave what was before each o
         const list = writes.flatMap(({ kind, pick, year, notes }): Write[] => {
           const code = `H-${(made += 1)}`;
           if (kind === 'add') return [hive(code, { ...(year === null ? {} : { h_year: year }), h_notes: notes })];
-          const one = standing[pick % Math.max(standing.length, 1)];
-          if (one === undefined || taken.has(one.id)) return [];
-          if (kind === 'visit') return [{ kind: 'add', table: 'visits', as: code, values: { v_date: '2026-09-14', v_mites: year, r_visits_up: one.id } }];
-          if (kind === 'loan') return [{ kind: 'add', table: 'loans', as: code, values: { l_what: code, r_loans_up: one.id } }];
-          taken.add(one.id);
-          return [kind === 'remove' ? remove(one.id, one.rev) : change(one.id, { h_year: year, h_notes: notes }, one.rev)];
+          const found = standing[pick % Math.max(standing.length, 1)];
+          if (found === undefined || taken.has(found.id)) return [];
+          if (kind === 'visit') return [{ kind: 'add', table: 'visits', as: code, values: { v_date: '2026-09-14', v_mites: year, r_visits_up: found.id } }];
+          if (kind === 'loan') return [{ kind: 'add', table: 'loans', as: code, values: { l_what: code, r_loans_up: found.id } }];
+          taken.add(found.id);
+          return [kind === 'remove' ? remove(found.id, found.rev) : change(found.id, { h_year: year, h_notes: notes }, found.rev)];
         });
         if (list.length === 0) continue;
         const before = await everything();
@@ -328,7 +328,7 @@ describe('a member', () => {
     await redesign(grants(gentle({ remove: true, hidden: ['h_rent'] })));
     await save(keeper, remove(1));
     const { removed: shown } = await removed(keeper);
-    expect(shown.map((one) => [one.id, one.values['h_code']])).toEqual([[1, 'H-1']]);
+    expect(shown.map((each) => [each.id, each.values['h_code']])).toEqual([[1, 'H-1']]);
     expect(Object.keys(shown[0]?.values ?? {})).not.toContain('h_rent');
     // The visit went along, and was never theirs to see.
     expect((await removed(keeper, 'visits')).removed).toEqual([]);

@@ -141,7 +141,7 @@ describe('a route', () => {
     await go('keeper', 'mo_send');
     const theirs = await who('lab').call(contract.readMoves, { params: at() });
     expect(theirs.status).toBe('in_lab');
-    expect(theirs.walk.map((one) => [one.status, one.by])).toEqual([
+    expect(theirs.walk.map((each) => [each.status, each.by])).toEqual([
       // Where it was before it came into their sight is not theirs to know.
       ['in_lab', 'Some keeper'],
     ]);
@@ -157,7 +157,7 @@ describe('a route', () => {
   test('tells each person what waits for them', async () => {
     const waiting = async (name: string): Promise<unknown[]> => {
       const { routes } = await who(name).call(contract.readWaiting, { params: { app: app.id } });
-      return routes.flatMap((one) => one.records.filter((record) => record.id === lot.id).map((record) => [record.caption, record.status, record.moves]));
+      return routes.flatMap((each) => each.records.filter((record) => record.id === lot.id).map((record) => [record.caption, record.status, record.moves]));
     };
     expect(await waiting('keeper')).toEqual([['0101', 'draft', ['mo_send']]]);
     expect(await waiting('lab')).toEqual([]);
@@ -190,7 +190,7 @@ describe('a route', () => {
   test('that two people take at once is taken once', async () => {
     await go('keeper', 'mo_send');
     const both = await Promise.all([1, 2].map(() => who('lab').send('POST', `/api/apps/${app.id}/save`, { key: saveKey(), writes: [write('mo_hold')] })));
-    expect(both.map((one) => one.status).sort()).toEqual([200, 409]);
+    expect(both.map((answer) => answer.status).sort()).toEqual([200, 409]);
   });
 
   test('loses its moves to no role that is removed, and goes with its field', async () => {

@@ -153,7 +153,7 @@ describe('grants', () => {
     // A role without a menu of its own shows all that is seen.
     expect(listed(person(['team', 'clerk']), changed.design)).toEqual(['apiaries', 'hives', 'q_hives']);
     const gone = applyChanges(changed.design, [{ kind: 'remove', part: 'query', id: 'q_hives' }]);
-    expect(gone.ok && gone.design.roles.find((one) => one.id === 'team')?.menu).toEqual([{ kind: 'list', list: 'l_apiaries' }]);
+    expect(gone.ok && gone.design.roles.find((each) => each.id === 'team')?.menu).toEqual([{ kind: 'list', list: 'l_apiaries' }]);
     expect(applyChanges(design, [{ kind: 'put', part: 'role', value: { ...role, menu: [{ kind: 'list', list: 'l_none' }] } }])).toMatchObject({ ok: false });
   });
   test('are known to expressions as roles by name', () => {

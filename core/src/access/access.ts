@@ -1,7 +1,7 @@
 /** What a person can do. Grants only add up; where nothing grants, nothing is allowed. */
 import { Grant, type AppDesign, type Role, type Table } from '../design/design.js';
 import type { Page } from '../design/page.js';
-import { everyPage, tablesOfPage } from '../parts/rows.js';
+import { everyPage, tablesOfPage } from '../parts/pages.js';
 import { knownTable, sidesOf, tableOf } from '../design/read.js';
 import { localeOf, type Locale } from '../values/locale.js';
 import { sightOfLink, type RecordAction } from './link-sight.js';
@@ -88,7 +88,7 @@ export function grantsOf(design: AppDesign, person: Person, table: string): read
 /** The ties without which some grant of a role does not hold. */
 export function tiesOfRole(design: AppDesign, role: Role): readonly string[] {
   const nodes = role.grants.flatMap((grant) => conditionOf(design, grant) ?? []);
-  return [...new Set(nodes.flatMap((node) => [...everyNode(node)].flatMap((one) => (one.kind === 'tied' ? [one.tie.id] : []))))];
+  return [...new Set(nodes.flatMap((node) => [...everyNode(node)].flatMap((each) => (each.kind === 'tied' ? [each.tie.id] : []))))];
 }
 
 const withheld = (action: RecordAction, grant: Grant | null): ReadonlySet<string> =>

@@ -27,7 +27,7 @@ const grants = (table: AppDesign['tables'][number]) =>
       see: fc.boolean(),
       add: fc.boolean(),
       condition: fc.constantFrom('', 'true'),
-      hidden: fc.subarray(table.fields.filter((one) => one.id !== 'hives_up').map((one) => one.id)),
+      hidden: fc.subarray(table.fields.filter((each) => each.id !== 'hives_up').map((each) => each.id)),
     }),
     { nil: null },
   );
@@ -47,6 +47,8 @@ function designWith(given: Grants): AppDesign {
   });
   const changes: readonly DesignChange[] = [
     { kind: 'remove', part: 'role', id: 'team' },
+    { kind: 'put', part: 'section', value: { id: 'sc_work', name: 'secret section', tone: 'gold' } },
+    { kind: 'put', part: 'note', value: { id: 'n_lots', text: 'secret note', tone: 'gold' } },
     role('keeper', 'Keeper', { grants: held }),
     role('other', 'secret role', { grants: [grantOf('g_other', 'hives', { condition: 'Code = "secret"' })] }),
     { kind: 'add_field', table: 'hives', field: field({ kind: 'formula', id: 'h_age', name: 'Age', expression: '2026 - Queen year' }) },
@@ -106,8 +108,9 @@ describe('what the browser of a member is told of a design', () => {
           for (const { to, id, table } of partKind(name).references(part, told)) {
             // Rows of pages come with their answers.
             if (to === 'table' && id === 'rows') continue;
-            const ids = to === 'field' ? told.tables.filter((one) => table === undefined || one.id === table).flatMap((one) => one.fields) : partsOf(told, to);
-            expect([name, to, id, ids.some((one) => one.id === id)]).toEqual([name, to, id, true]);
+            const ids =
+              to === 'field' ? told.tables.filter((each) => table === undefined || each.id === table).flatMap((each) => each.fields) : partsOf(told, to);
+            expect([name, to, id, ids.some((anyPart) => anyPart.id === id)]).toEqual([name, to, id, true]);
           }
         for (const place of expressionsOf(told))
           expect([place.label, place.text === withheldExpression || check(place.text, { design: told, table: place.table }, wants.anything).ok]).toEqual([
@@ -127,10 +130,10 @@ describe('what the browser of a member is told of a design', () => {
         expect(text).not.toContain('secret');
         expect(text).not.toContain('"other"');
         // One that they can run by hand is told by its name alone.
-        for (const one of told.automations) expect([one.id, one.steps, one.condition, one.startedBy]).toEqual(['au_hand', [], '', undefined]);
+        for (const each of told.automations) expect([each.id, each.steps, each.condition, each.startedBy]).toEqual(['au_hand', [], '', undefined]);
         const hidden = [
-          ...(given.apiaries === null || (!given.apiaries.see && !given.apiaries.add) ? apiaries.fields : []).map((one) => one.id),
-          ...(given.hives === null || (!given.hives.see && !given.hives.add) ? hives.fields : []).map((one) => one.id),
+          ...(given.apiaries === null || (!given.apiaries.see && !given.apiaries.add) ? apiaries.fields : []).map((each) => each.id),
+          ...(given.hives === null || (!given.hives.see && !given.hives.add) ? hives.fields : []).map((each) => each.id),
           ...(given.apiaries?.hidden ?? []),
           ...(given.hives?.hidden ?? []),
           ...(given.up ? ['hives_up'] : []),

@@ -37,7 +37,7 @@ export function designFor(design: AppDesign, person: Person): AppDesign {
 
 function outlined(design: AppDesign, person: Person): AppDesign {
   const rights = new Map(design.tables.map((table) => [table.id, rightsOf(design, person, table)]));
-  const mayAnything = (one: TableRights): boolean => one.see || one.add || one.change || one.remove;
+  const mayAnything = (tableRights: TableRights): boolean => tableRights.see || tableRights.add || tableRights.change || tableRights.remove;
   const reached = new Set(design.tables.filter((table) => mayAnything(rights.get(table.id) as TableRights)).map((table) => table.id));
   const isShown = (table: string, field: string): boolean => reached.has(table) && rights.get(table)?.hidden.includes(field) !== true;
   const pages = menuOf(design, person);
@@ -88,6 +88,6 @@ function tablesBeyond(design: AppDesign, reached: ReadonlySet<string>, relations
   return { tables, forms, lists } satisfies Partial<AppDesign> as { readonly tables: readonly Table[] } & Partial<Pick<AppDesign, PartKey>>;
 }
 
-const opens = (pages: readonly Page[], page: Page): boolean => pages.some((one) => JSON.stringify(one) === JSON.stringify(page));
+const opens = (pages: readonly Page[], page: Page): boolean => pages.some((each) => JSON.stringify(each) === JSON.stringify(page));
 /** Whether someone can open a query, report or dashboard, by its address too: it is in their menu. A builder opens all. */
 export const mayOpen = (design: AppDesign, person: Person, page: Page): boolean => person.role === 'builder' || opens(menuOf(design, person), page);

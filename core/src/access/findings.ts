@@ -28,7 +28,7 @@ function tellingChecks(design: AppDesign, role: Role, table: Table): readonly Ac
         ? [{ table: formula.of.type.table, field: formula.field }]
         : [],
     );
-    const hidden = read.find((one) => !sees(role, one.table, one.field.id));
+    const hidden = read.find((each) => !sees(role, each.table, each.field.id));
     return hidden === undefined ? [] : [{ kind: 'check_tells', role, table, check, field: hidden.field } as const];
   });
 }
@@ -38,12 +38,12 @@ function requiredButKept(design: AppDesign, role: Role, table: Table): readonly 
   if (adding.length === 0) return [];
   // A new record starts at the first status of its route, no matter who adds it.
   const started = routeOf(design, table.id)?.field;
-  const kept = table.fields.find(
+  const withheld = table.fields.find(
     (field) =>
       field.required &&
       field.default === null &&
       field.id !== started &&
       adding.every((grant) => grant.hidden.includes(field.id) || grant.locked.includes(field.id)),
   );
-  return kept === undefined ? [] : [{ kind: 'cannot_add', role, table, field: kept }];
+  return withheld === undefined ? [] : [{ kind: 'cannot_add', role, table, field: withheld }];
 }

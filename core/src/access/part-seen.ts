@@ -19,10 +19,11 @@ export function partSeen(design: AppDesign, person: Person, table: string, nodes
     used.set(of, fields);
   };
   for (const node of nodes)
-    for (const one of throughFormulas(node)) {
-      if (one.kind === 'children') use(one.relationship.child);
-      if (one.kind === 'parent') use(one.table);
-      if ((one.kind === 'field' || one.kind === 'parent' || one.kind === 'formula') && one.of.type.kind === 'record') use(one.of.type.table, one.field.id);
+    for (const each of throughFormulas(node)) {
+      if (each.kind === 'children') use(each.relationship.child);
+      if (each.kind === 'parent') use(each.table);
+      if ((each.kind === 'field' || each.kind === 'parent' || each.kind === 'formula') && each.of.type.kind === 'record')
+        use(each.of.type.table, each.field.id);
     }
   return [...used].every(([of, fields]) => seesWhole(design, person, of, fields)) ? 'all' : 'part';
 }

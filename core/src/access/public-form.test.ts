@@ -36,7 +36,7 @@ function asking(ids: readonly string[], changes: readonly DesignChange[] = [], g
   return [made.design, form];
 }
 const add = (plan: Parameters<typeof field>[0]): DesignChange => ({ kind: 'add_field', table: 'hives', field: field(plan) });
-const names = (fields: readonly { readonly id: string }[]): readonly string[] => fields.map((one) => one.id);
+const names = (fields: readonly { readonly id: string }[]): readonly string[] => fields.map((each) => each.id);
 
 describe('what a public form asks for', () => {
   const more: readonly DesignChange[] = [
@@ -64,7 +64,7 @@ describe('what a public form asks for', () => {
     const [design, form] = asking(['h_code', 'hives_up']);
     const given = publicDesign(design, form);
     expect(given.tables.map((table) => names(table.fields))).toEqual([['h_code']]);
-    expect(given.forms.map((one) => [one.id, one.items, one.public])).toEqual([['fm_open', [shows('h_code')], undefined]]);
+    expect(given.forms.map((each) => [each.id, each.items, each.public])).toEqual([['fm_open', [shows('h_code')], undefined]]);
     const { tables: _, forms: __, roles: ___, ...others } = given;
     expect(Object.values(others).flatMap((part: unknown) => (Array.isArray(part) ? (part as unknown[]) : []))).toEqual([]);
     expect(publicDesign(design, form)).toBe(given);
@@ -95,5 +95,5 @@ test('a form without its role is not public, and stays', () => {
   const made = applyChanges(design, [{ kind: 'remove', part: 'role', id: 'guest' }]);
   if (!made.ok) throw new Error('It could not be removed');
   expect(publicForm(made.design, 'fm_open')).toBeUndefined();
-  expect(made.design.forms.find((one) => one.id === 'fm_open')?.items).toEqual([shows('h_code')]);
+  expect(made.design.forms.find((form) => form.id === 'fm_open')?.items).toEqual([shows('h_code')]);
 });

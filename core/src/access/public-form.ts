@@ -1,5 +1,5 @@
 /** Forms that anyone can fill in: who a visitor is to the app, and what their browser can know of it. */
-import { teamRole, type AppDesign, type Field, type Table } from '../design/design.js';
+import { partLists, teamRole, type AppDesign, type Field, type PartKey, type Table } from '../design/design.js';
 import type { Form, PublicForm } from '../design/form.js';
 import { tableOf } from '../design/read.js';
 import { kindOf } from '../fields/kinds.js';
@@ -48,7 +48,7 @@ const beginsFilled = (field: Field): boolean => field.default !== null && kindOf
 /** Why nobody could send a public form as it is, in sentences for its builder. */
 export function publicProblems(design: AppDesign, form: OpenToAll): readonly string[] {
   const table = tableOf(design, form.table);
-  const role = design.roles.find((one) => one.id === form.public.role);
+  const role = design.roles.find((each) => each.id === form.public.role);
   const granted = permit(design, visitorOf(form), table, 'add');
   if (granted === null) return [`The role ${role?.name ?? ''} can't add records to ${table.name}.`];
   const asked = new Set(publicFields(design, form).asked.map((field) => field.id));
@@ -63,6 +63,9 @@ function withoutLast(field: Field): Field {
   const { startsWithLast: _, ...rest } = field;
   return rest;
 }
+
+/** Visitors are told of no kind of part but those that are listed for them. */
+const noParts = Object.fromEntries(Object.values(partLists).map(({ key }) => [key, []])) as unknown as Readonly<Record<PartKey, readonly []>>;
 
 const known = new WeakMap<AppDesign, Map<string, AppDesign>>();
 
@@ -83,16 +86,10 @@ function narrowed(design: AppDesign, form: OpenToAll): AppDesign {
   const items = form.items.filter((item) => itemKind(item).isForVisitors && (item.kind !== 'field' || isAsked.has(item.field)));
   return {
     ...design,
+    ...noParts,
     mapAddress: null,
     tables: [table],
-    relationships: [],
     forms: [{ ...forPeopleOnly(form), items, roles: [], isDefault: true }],
-    lists: [],
-    queries: [],
-    reports: [],
-    dashboards: [],
-    routes: [],
-    automations: [],
     roles: design.roles
       .filter((role) => role.id === form.public.role)
       .map((role) => ({
@@ -103,6 +100,5 @@ function narrowed(design: AppDesign, form: OpenToAll): AppDesign {
         everything: role.everything,
         grants: role.grants.filter((grant) => grant.table === id),
       })),
-    ties: [],
   };
 }

@@ -13,9 +13,9 @@ export interface AskedCheck {
 
 /** The checks of a table with their checked conditions. */
 export function checksOf(design: AppDesign, table: Table): readonly AskedCheck[] {
-  return table.checks.flatMap((one) => {
-    const checked = check(one.condition, { design, table: table.id }, wants.truth);
-    return checked.ok ? [{ check: one, node: checked.node }] : [];
+  return table.checks.flatMap((each) => {
+    const checked = check(each.condition, { design, table: table.id }, wants.truth);
+    return checked.ok ? [{ check: each, node: checked.node }] : [];
   });
 }
 
@@ -34,7 +34,7 @@ export function checksOfParents(design: AppDesign, child: string): readonly Pare
     .filter((relationship) => relationship.child === child)
     .flatMap((relationship) => {
       const parent = tableOf(design, relationship.parent);
-      const checks = checksOf(design, parent).filter((one) => looksAt(one, relationship));
+      const checks = checksOf(design, parent).filter((each) => looksAt(each, relationship));
       return checks.length === 0 ? [] : [{ relationship, parent, checks }];
     });
 }

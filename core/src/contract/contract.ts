@@ -43,6 +43,7 @@ export {
 export { addComment, changeComment, readComments, removeComment } from './comments.js';
 export { countPublicForm, readPublicForm, readPublicImage, sendPublicForm } from './public-forms.js';
 export { readFile, readFreeFile, uploadFile } from './files.js';
+export { makeFile, readMadeFile, readMadeFiles, removeMadeFile } from './made-files.js';
 export { cancelImport, readImport, runImport, surveyImport, takeBackImport, uploadImport } from './imports.js';
 export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';

@@ -2,8 +2,8 @@
 import { labelOfTile, type Chart, type Tile } from '../design/dashboard.js';
 import type { AppDesign } from '../design/design.js';
 import { listFor } from '../design/read.js';
-import { questionOf } from '../parts/rows.js';
-import type { QueryOrder, SavedQuery } from '../design/saved-query.js';
+import { questionOf } from '../parts/row-sources.js';
+import { hasOwnColumns, type QueryOrder, type SavedQuery } from '../design/saved-query.js';
 import { membersOf } from '../expression/names.js';
 import { kindOf, shownExpression } from '../fields/kinds.js';
 import { check } from '../expression/check.js';
@@ -19,7 +19,7 @@ export const chartOrder = (tile: Chart): readonly QueryOrder[] =>
 /** The question of a chart, with no columns but its own: rows of a table are summarised by the label alone. */
 export function chartQuestion(tile: Chart, design: AppDesign): SavedQuery | null {
   const question = questionOf(tile.source, design);
-  if (question === null || tile.source.kind === 'query') return question;
+  if (question === null || !hasOwnColumns(tile.source)) return question;
   return { ...question, columns: question.columns.filter((column) => column.id === tile.label || column.id === tile.value) };
 }
 
@@ -28,7 +28,7 @@ function listedColumns(design: AppDesign, table: string): SavedQuery['columns'] 
   const listed = listFor(design, table).columns;
   const fields = membersOf(design, table).flatMap((member) => (member.kind === 'field' ? [member] : []));
   return listed.flatMap((id) => {
-    const member = fields.find((one) => one.field.id === id);
+    const member = fields.find((each) => each.field.id === id);
     if (member === undefined) return [];
     const { field, name } = member;
     return [{ id, name: field.name, expression: shownExpression(field, name), summary: null, digits: kindOf(field).digits(field) }];

@@ -22,7 +22,7 @@ const Place = z
 /** What is thought of a number: from where it is fair, from where good, and whether more or less of it is better. */
 const Judgement = z
   .object({ better: z.enum(['higher', 'lower']), fairFrom: z.number().finite(), goodFrom: z.number().finite() })
-  .refine((one) => (one.better === 'higher' ? one.fairFrom <= one.goodFrom : one.fairFrom >= one.goodFrom), {
+  .refine((each) => (each.better === 'higher' ? each.fairFrom <= each.goodFrom : each.fairFrom >= each.goodFrom), {
     message: 'good has to begin beyond fair, on the side that is better',
   })
   .readonly();

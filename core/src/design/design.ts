@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import { FieldPlan, kindOf } from '../fields/kinds.js';
 import { Automation } from './automation.js';
+import { DiagramNote, Section } from './diagram.js';
 import { Form } from './form.js';
 import { List } from './list.js';
 import { Page } from './page.js';
@@ -62,7 +63,7 @@ export const Table = z
     name: Label,
     slug: Slug,
     description: Description,
-    /** The builder's own heading under which the table is on the shelf; empty when it is under none. */
+    /** The builder's own heading under which the table is on the shelf and in the diagram; empty when it is under none. */
     section: z.string().max(60).default(''),
     /** The expression that says what a record is called wherever it is named or picked; empty: by its number. */
     caption: Expression.default(''),
@@ -158,7 +159,7 @@ export const MapAddress = z
 
 export const AppDesignShape = z
   .object({
-    format: z.literal(8),
+    format: z.literal(9),
     name: Label,
     /** In which dates and times are read and written, by its name in the IANA database. */
     timeZone: z.string().max(60).refine(isZone, 'is no time zone').default('UTC'),
@@ -177,6 +178,8 @@ export const AppDesignShape = z
     automations: z.array(Automation).max(200).readonly().default([]),
     roles: z.array(Role).max(100).readonly().default([teamRole]),
     ties: z.array(Tie).max(20).readonly().default([]),
+    sections: z.array(Section).max(200).readonly().default([]),
+    notes: z.array(DiagramNote).max(200).readonly().default([]),
   })
   .readonly();
 
@@ -196,6 +199,8 @@ export const partLists = {
   automation: { key: 'automations', put: true, remove: true },
   role: { key: 'roles', put: true, remove: true },
   tie: { key: 'ties', put: true, remove: true },
+  section: { key: 'sections', put: true, remove: true },
+  note: { key: 'notes', put: true, remove: true },
 } as const;
 export type PartName = keyof typeof partLists;
 export type PartKey = (typeof partLists)[PartName]['key'];

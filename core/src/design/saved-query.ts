@@ -58,3 +58,5 @@ export const RowSource = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('query'), query: Id }).readonly(),
 ]);
 export type RowSource = z.infer<typeof RowSource>;
+/** Whether its columns are made for the one report or tile that shows them; else they are those of another part. */
+export const hasOwnColumns = (source: RowSource): source is Extract<RowSource, { columns: unknown }> => 'columns' in source;

@@ -25,7 +25,7 @@ function cellText(value: Value, isText: boolean): string {
 }
 
 /** One line with its end. What is a number or a date stands as it travels; `isText` tells which cells are words. */
-export function csvLine(cells: readonly Value[], isText: (place: number) => boolean = () => false): string {
+export function csvLine(cells: readonly Value[], isText: (index: number) => boolean = () => false): string {
   const written = cells.map((cell, i) => {
     const text = cellText(cell, isText(i));
     return /[",\r\n]/u.test(text) ? `"${text.replaceAll('"', '""')}"` : text;

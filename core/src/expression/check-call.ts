@@ -46,7 +46,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
   if (found.strict && args.some((arg) => arg.type.kind === 'null')) return { ...at, kind: 'constant', value: null, type: types.null };
   checkPattern(checker, found, args);
   const typed = alikeTyped(found, args);
-  const type = found.gives(typed.map((one) => one.type));
+  const type = found.gives(typed.map((each) => each.type));
   const node: Node = { ...at, kind: 'call', builtIn: found, args: typed, type, ...(type.kind === 'number' ? { digits: digitsOfResult } : {}) };
   const sought = soughtIn(node);
   if (sought !== null) knownChoice(checker, ...sought);
@@ -56,7 +56,7 @@ export function checkCall(checker: Checker, call: Call, depth: number, given?: r
 function refuseName(checker: Checker, call: Call): never {
   const reason = leftOut[call.name];
   if (reason !== undefined) checker.refuse(call.nameAt, `${call.name}( ) cannot be used in an app. ${reason}`);
-  const near = nearest(call.name, [...builtIns.map((one) => one.name), 'sort', 'flatten']);
+  const near = nearest(call.name, [...builtIns.map((each) => each.name), 'sort', 'flatten']);
   return checker.refuse(call.nameAt, `There is no function called “${call.name}”.${near === null ? '' : ` Did you mean ${near}?`}`, near ?? undefined);
 }
 
@@ -78,15 +78,16 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
   const [first] = args;
   if (found.spread === true && args.length > 0 && (args.length > 1 || first?.type.kind !== 'list')) {
     let of: Type = types.null;
-    for (const one of args) of = unite(of, one.type) ?? checker.refuse(one, `This is ${checker.says(one.type)}, the others are ${checker.says(of)}.`);
+    for (const arg of args) of = unite(of, arg.type) ?? checker.refuse(arg, `This is ${checker.says(arg.type)}, the others are ${checker.says(of)}.`);
     const apart = currenciesApart(args);
     if (apart !== null) checker.refuse(call, `${apart} don't add up: convert one of them first, by a rate.`);
     return [{ from: call.from, to: call.to, kind: 'list', items: args, type: listOf(of) }];
   }
   if (args.length > parameters.length)
     checker.refuse(call, `${found.name} takes ${parameters.length === 0 ? 'nothing between its brackets' : `only ${parameters.length}`}: ${shape()}.`);
-  for (const [i, one] of parameters.entries())
-    if (args[i] === undefined && (one.optional !== true || i < args.length)) checker.refuse(call, `${found.name} needs a value for ${one.name}: ${shape()}.`);
+  for (const [i, parameter] of parameters.entries())
+    if (args[i] === undefined && (parameter.optional !== true || i < args.length))
+      checker.refuse(call, `${found.name} needs a value for ${parameter.name}: ${shape()}.`);
   return args;
 }
 
@@ -94,7 +95,7 @@ function placed(checker: Checker, call: Call, found: BuiltIn, depth: number): re
 function selfPlaced(checker: Checker, call: Call, found: BuiltIn, args: readonly Node[]): readonly Node[] {
   if (found.ofSelf !== true || args.length > 0) return args;
   const { from, to } = call;
-  const local = [...checker.locals].reverse().find((one) => one.opens && one.type.kind === 'record');
+  const local = [...checker.locals].reverse().find((each) => each.opens && each.type.kind === 'record');
   if (local !== undefined) return [{ from, to, kind: 'variable', variable: local.variable, type: local.type }];
   const { table } = checker.scope;
   if (table === null) return checker.refuse(call, `There is no record here. Name one: ${found.name}(…).`);
@@ -102,14 +103,14 @@ function selfPlaced(checker: Checker, call: Call, found: BuiltIn, args: readonly
 }
 
 function checkArguments(checker: Checker, call: Call, found: BuiltIn, args: readonly Node[]): void {
-  for (const [i, one] of args.entries()) {
+  for (const [i, arg] of args.entries()) {
     const parameter = found.parameters[i];
-    if (parameter === undefined || parameter.accepts.fits(one.type)) continue;
+    if (parameter === undefined || parameter.accepts.fits(arg.type)) continue;
     // A null where a list is wanted is a null list, which every function gives back as null.
-    if (one.type.kind === 'null') continue;
+    if (arg.type.kind === 'null') continue;
     checker.refuse(
-      one.from === call.from && one.to === call.to ? call : one,
-      `${found.name} needs ${parameter.accepts.description} here; this is ${checker.says(one.type)}.`,
+      arg.from === call.from && arg.to === call.to ? call : arg,
+      `${found.name} needs ${parameter.accepts.description} here; this is ${checker.says(arg.type)}.`,
     );
   }
   const ranges = found.group === 'Ranges' || ['list contains', 'index of', 'append', 'concatenate', 'union'].includes(found.name);
@@ -125,10 +126,10 @@ function checkPattern(checker: Checker, found: BuiltIn, args: readonly Node[]): 
   const wanted = { matches: [1, 2], replace: [1, 2, 3], split: [1] }[found.name];
   if (wanted === undefined) return;
   const written = (i: number): string | undefined => {
-    const one = args[i];
-    if (one === undefined) return undefined;
-    if (one.kind === 'constant' && typeof one.value === 'string') return one.value;
-    return checker.refuse(one, 'Write this text here in double quotes. It is checked before it runs.');
+    const arg = args[i];
+    if (arg === undefined) return undefined;
+    if (arg.kind === 'constant' && typeof arg.value === 'string') return arg.value;
+    return checker.refuse(arg, 'Write this text here in double quotes. It is checked before it runs.');
   };
   for (const i of wanted) written(i);
   const pattern = args[1];

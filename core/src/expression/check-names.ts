@@ -42,13 +42,13 @@ function unknown(checker: Checker, at: At, name: string): never {
   const known = [
     ...checker.locals.map((local) => local.name),
     ...checker.locals.flatMap((local) => (local.opens ? namesIn(checker, local.type) : [])),
-    ...(table === null ? [] : membersOf(design, table).map((one) => one.name)),
+    ...(table === null ? [] : membersOf(design, table).map((each) => each.name)),
   ];
   const near = nearest(name, known);
-  if (builtIns.some((one) => one.name === name)) return checker.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
+  if (builtIns.some((builtIn) => builtIn.name === name)) return checker.refuse(at, `${name} is a function: it needs brackets, ${name}( ).`);
   const where = table === null ? 'Here' : `${tableOf(design, table).name}`;
   if (near !== null) return checker.refuse(at, `${where} has nothing called “${name}”. Did you mean ${near}?`, near);
-  const elsewhere = design.tables.find((one) => memberCalled(design, one.id, name) !== undefined);
+  const elsewhere = design.tables.find((each) => memberCalled(design, each.id, name) !== undefined);
   return checker.refuse(
     at,
     `${where} has nothing called “${name}”.${elsewhere === undefined ? ' Put text in double quotes.' : ` ${elsewhere.name} has; walk there with a dot.`}`,
@@ -56,7 +56,7 @@ function unknown(checker: Checker, at: At, name: string): never {
 }
 
 function namesIn(checker: Checker, type: Type): readonly string[] {
-  if (type.kind === 'record') return membersOf(checker.scope.design, type.table).map((one) => one.name);
+  if (type.kind === 'record') return membersOf(checker.scope.design, type.table).map((each) => each.name);
   return type.kind === 'context' ? Object.keys(type.entries) : namedParts(type);
 }
 
@@ -106,7 +106,7 @@ export function checkPath(checker: Checker, at: At, name: string, nameAt: At, of
     const type = (meEntries as Readonly<Record<string, Type>>)[name];
     if (type === undefined) {
       const known = Object.keys(entriesOfMe(checker.scope.design));
-      const entries = known.map((one) => `me.${one}`);
+      const entries = known.map((each) => `me.${each}`);
       return checker.refuse(
         nameAt,
         `The person has nothing called “${name}”: there are ${entries.slice(0, -1).join(', ')} and ${entries.at(-1) ?? ''}.`,

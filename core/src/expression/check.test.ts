@@ -152,7 +152,7 @@ describe('hostile expressions end in a problem at once', () => {
         ),
         (text) => {
           const checked = check(text, scope, wants.anything);
-          if (!checked.ok) for (const one of checked.problems) expect(one.from).toBeLessThanOrEqual(one.to);
+          if (!checked.ok) for (const problem of checked.problems) expect(problem.from).toBeLessThanOrEqual(problem.to);
           complete(text, text.length, scope);
           rowsOfText(text, scope);
           expect(format(text, scope)).toBeTypeOf('string');

@@ -15,7 +15,7 @@ import { Refusing, type Checked, type Local, type Scope } from './scope.js';
 import { wants, type Wanted } from '../feel/wants.js';
 import { describeType, type Type } from '../feel/types.js';
 
-const functionNames = builtIns.map((one) => one.name);
+const functionNames = builtIns.map((builtIn) => builtIn.name);
 /** The names known while an expression is read at its place. */
 export const namesFor = (scope: Scope, narrow = false): NameSet => knownNames(scope.design, scope.table, functionNames, narrow);
 
@@ -30,16 +30,16 @@ const mostKept = 20_000;
  * a design, so what came out is kept with it.
  */
 export function check(text: string, scope: Scope, wanted: Wanted = wants.plain): Checked {
-  let kept = checkedCache.get(scope.design);
-  if (kept === undefined) checkedCache.set(scope.design, (kept = new Map<string, Checked>()));
+  let ofDesign = checkedCache.get(scope.design);
+  if (ofDesign === undefined) checkedCache.set(scope.design, (ofDesign = new Map<string, Checked>()));
   const name = `${scope.table ?? ''} ${text}`;
-  let result = kept.get(name);
+  let result = ofDesign.get(name);
   if (result === undefined) {
     result = checkAnew(text, scope);
     // What is refused within a formula that is being checked may be a circle only there.
-    if (result.ok || !underway.has(scope.design)) kept.set(name, result);
+    if (result.ok || !underway.has(scope.design)) ofDesign.set(name, result);
     // The oldest goes: what is asked for again and again is soon there anew.
-    if (kept.size > mostKept) kept.delete(kept.keys().next().value as string);
+    if (ofDesign.size > mostKept) ofDesign.delete(ofDesign.keys().next().value as string);
   }
   return fitting(result, scope, wanted);
 }

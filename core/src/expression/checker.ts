@@ -113,9 +113,9 @@ export class Checker {
         return this.refuse(at, 'A comparison needs a value on its left.');
       case 'and':
       case 'or': {
-        const of = [syntax.left, syntax.right].map((one) => this.truth(sub(one)));
+        const of = [syntax.left, syntax.right].map((each) => this.truth(sub(each)));
         // A chain of the same word is one node: it is read, written and pointed at as one group.
-        const flat = of.flatMap((one, i) => (one.kind === syntax.kind && i === 0 ? one.of : [one]));
+        const flat = of.flatMap((node, i) => (node.kind === syntax.kind && i === 0 ? node.of : [node]));
         return { from: at.from, to: at.to, kind: syntax.kind, of: flat, type: types.boolean };
       }
       case 'if':
@@ -238,11 +238,11 @@ export class Checker {
   private iteration(at: At, syntax: Extract<Syntax, { kind: 'for' | 'some' | 'every' }>, depth: number): Node {
     const bindings: BoundList[] = [];
     const locals: Local[] = [];
-    for (const one of syntax.bindings) {
-      const over = this.within(locals, () => this.iterated(one.over, depth));
+    for (const binding of syntax.bindings) {
+      const over = this.within(locals, () => this.iterated(binding.over, depth));
       const variable = this.newVariable();
       bindings.push({ variable, over });
-      locals.push({ name: one.name, variable, type: over.type.kind === 'list' ? over.type.of : types.null, opens: false });
+      locals.push({ name: binding.name, variable, type: over.type.kind === 'list' ? over.type.of : types.null, opens: false });
     }
     const body = this.within(locals, () => this.node(syntax.body, depth + 1));
     if (syntax.kind !== 'for') return { from: at.from, to: at.to, kind: syntax.kind, bindings, body: this.truth(body), type: types.boolean };

@@ -91,7 +91,7 @@ class Compilation {
         const value = this.around.me[node.entry];
         if (typeof value === 'string') return scalar(this.tools.param(value, 'text'));
         return this.tools.written(
-          value.map((one) => this.tools.param(one, 'text')),
+          value.map((each) => this.tools.param(each, 'text')),
           'text',
         );
       }
@@ -176,7 +176,7 @@ class Compilation {
         return scalar(this.compare(node, false));
       case 'and':
       case 'or':
-        return scalar(`(${node.of.map((one) => this.plain(one)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`);
+        return scalar(`(${node.of.map((each) => this.plain(each)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`);
       case 'if':
         return scalar(`(CASE WHEN ${this.filter(node.condition)} THEN ${this.cast(node.then, node.type)} ELSE ${this.cast(node.otherwise, node.type)} END)`);
       case 'for':
@@ -196,7 +196,7 @@ class Compilation {
       case 'range':
         return { kind: 'range', low: this.of(node.low), high: this.of(node.high), lowIncluded: node.lowIncluded, highIncluded: node.highIncluded };
       case 'context':
-        return { kind: 'context', entries: Object.fromEntries(Object.entries(node.entries).map(([name, one]) => [name, this.of(one)])) };
+        return { kind: 'context', entries: Object.fromEntries(Object.entries(node.entries).map(([name, each]) => [name, this.of(each)])) };
       default:
         return node satisfies never;
     }
@@ -207,7 +207,7 @@ class Compilation {
     switch (node.kind) {
       case 'and':
       case 'or':
-        return `(${node.of.map((one) => this.filter(one)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`;
+        return `(${node.of.map((each) => this.filter(each)).join(node.kind === 'and' ? ' AND ' : ' OR ')})`;
       case 'compare':
         return this.compare(node, true);
       case 'some': {
@@ -287,7 +287,7 @@ class Compilation {
   private children(node: Extract<Node, { kind: 'children' }>): SqlList {
     const of = this.record(node.of);
     const { child, field } = relationshipOf(this.around.design, node.relationship.id);
-    const column = tableOf(this.around.design, child).fields.find((one) => one.id === field)?.column ?? '';
+    const column = tableOf(this.around.design, child).fields.find((each) => each.id === field)?.column ?? '';
     const alias = this.tools.alias();
     const scope = new RowScope();
     const record: SqlRecord = { kind: 'record', alias, table: child, scope };
@@ -326,20 +326,20 @@ class Compilation {
     const { list: placed, alias } = this.tools.placed(list);
     const size = `(${list.select('count(*)')})`;
     const at = `CASE WHEN ${place} < 0 THEN ${size} + ${place} + 1 ELSE ${place} END`;
-    const one = placed.narrowed(`${alias}.o = ${at}`);
+    const parent = placed.narrowed(`${alias}.o = ${at}`);
     const { value } = placed;
-    if (value.kind !== 'record') return scalar(one.whenThere(one.select(this.tools.plain(value))));
+    if (value.kind !== 'record') return scalar(parent.whenThere(parent.select(this.tools.plain(value))));
     // A record is joined sideways to the row that asks for it, so that one can walk on from it.
     const owner = this.scope;
     if (owner === null) throw new TypeError('A record of a list is compiled without a row');
     const taken = this.tools.alias();
-    owner.joins.push(`LEFT JOIN LATERAL (${one.select(`${alias}.*`)}) AS ${taken} ON true`);
+    owner.joins.push(`LEFT JOIN LATERAL (${parent.select(`${alias}.*`)}) AS ${taken} ON true`);
     return { kind: 'record', alias: taken, table: value.table, scope: owner };
   }
 
   private compare(node: Extract<Node, { kind: 'compare' }>, counts: boolean): string {
     const { op, left, right } = node;
-    const empty = [left, right].findIndex((one) => one.type.kind === 'null');
+    const empty = [left, right].findIndex((each) => each.type.kind === 'null');
     if (empty >= 0) {
       const other = this.plain(empty === 0 ? right : left);
       if (op !== '=' && op !== '!=') return 'NULL::boolean';

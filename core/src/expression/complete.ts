@@ -61,7 +61,7 @@ function insideOf(type: Type, scope: Scope): readonly Completion[] {
   const element = type.kind === 'list' ? type.of : type;
   if (element.kind === 'record') return membersAsOptions(element.table, scope);
   if (element.kind === 'context')
-    return Object.entries(element.entries).map(([label, one]) => ({ label, insert: label, kind: 'part', description: describe(one, scope) }));
+    return Object.entries(element.entries).map(([label, each]) => ({ label, insert: label, kind: 'part', description: describe(each, scope) }));
   return namedParts(element).map((label) => ({ label, insert: label, kind: 'part', description: describe(typeOfNamed(element, label), scope) }));
 }
 
@@ -101,9 +101,15 @@ function atHand(scope: Scope, locals: readonly Local[]): readonly Completion[] {
     kind: 'variable',
     description: `of the person who looks: ${describe(type, scope)}`,
   }));
-  const functions = builtIns.map((one): Completion => {
-    const [example] = one.examples;
-    return { label: `${one.name}()`, insert: `${one.name}(`, kind: 'function', description: one.help, ...(example === undefined ? {} : { example }) };
+  const functions = builtIns.map((builtIn): Completion => {
+    const [example] = builtIn.examples;
+    return {
+      label: `${builtIn.name}()`,
+      insert: `${builtIn.name}(`,
+      kind: 'function',
+      description: builtIn.help,
+      ...(example === undefined ? {} : { example }),
+    };
   });
   return [
     ...bound,

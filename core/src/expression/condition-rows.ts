@@ -221,21 +221,23 @@ export const canCompare = (comparison: Comparison): boolean => withOther.has(com
 
 /** Rows as text; rows that are not whole yet are left out. The empty text when there is none. */
 export function textOfRows(group: Group, scope: Scope): string {
-  const parts = group.of.flatMap((one): string[] => {
-    if (one.kind === 'row') {
-      const type = typeOfPath(one.path, scope);
-      const text = type === null ? null : rowText(one, type);
+  const parts = group.of.flatMap((each): string[] => {
+    if (each.kind === 'row') {
+      const type = typeOfPath(each.path, scope);
+      const text = type === null ? null : rowText(each, type);
       // Two comparisons in one row hold together, whatever joins the rows around them.
       return text === null
         ? []
         : [
-            one.comparison === 'this_month' || (one.comparison === 'one_of' && one.values.length === 1) || (one.comparison === 'between' && group.of.length > 1)
+            each.comparison === 'this_month' ||
+            (each.comparison === 'one_of' && each.values.length === 1) ||
+            (each.comparison === 'between' && group.of.length > 1)
               ? `(${text})`
               : text,
           ];
     }
-    const inner = textOfRows(one, scope);
-    return inner === '' ? [] : [one.of.length > 1 ? `(${inner})` : inner];
+    const inner = textOfRows(each, scope);
+    return inner === '' ? [] : [each.of.length > 1 ? `(${inner})` : inner];
   });
   return parts.join(` ${group.join} `);
 }
@@ -246,7 +248,7 @@ export const mine = 'created by me';
 export const pathOfMine = `${mine}()`;
 
 /** Whether two values can be compared as they are: records of one table, or values of one kind. */
-export const areAlike = (one: Type, other: Type): boolean =>
-  one.kind === 'record' || other.kind === 'record'
-    ? one.kind === 'record' && other.kind === 'record' && one.table === other.table
-    : one.kind === other.kind || plainKind(one) === plainKind(other);
+export const areAlike = (type: Type, other: Type): boolean =>
+  type.kind === 'record' || other.kind === 'record'
+    ? type.kind === 'record' && other.kind === 'record' && type.table === other.table
+    : type.kind === other.kind || plainKind(type) === plainKind(other);

@@ -17,12 +17,12 @@ export const leavesOutEmpty = '[item != null]';
 
 /** Each function over children that meets a field which can be empty, and does not leave the empty values out. */
 export function emptiesMet(node: Node): readonly MetEmpty[] {
-  return [...everyNode(node)].flatMap((one) => {
-    if (one.kind !== 'call' || !summing.has(one.builtIn.name)) return [];
-    return one.args.flatMap((arg): MetEmpty[] => {
+  return [...everyNode(node)].flatMap((each) => {
+    if (each.kind !== 'call' || !summing.has(each.builtIn.name)) return [];
+    return each.args.flatMap((arg): MetEmpty[] => {
       if (arg.kind !== 'project' || (arg.body.kind !== 'field' && arg.body.kind !== 'formula')) return [];
       const { field } = arg.body;
-      return field.required ? [] : [{ summary: one.builtIn.name, field, at: arg.to }];
+      return field.required ? [] : [{ summary: each.builtIn.name, field, at: arg.to }];
     });
   });
 }

@@ -89,7 +89,7 @@ class Evaluation {
         return this.each(node.of, node.variable, node.body);
       case 'filter': {
         const list = this.of(node.of);
-        return isList(list) ? list.filter((one) => this.bound(node.variable, one, () => this.of(node.by)) === true) : null;
+        return isList(list) ? list.filter((each) => this.bound(node.variable, each, () => this.of(node.by)) === true) : null;
       }
       case 'index':
         return element(this.of(node.of), this.of(node.by));
@@ -108,9 +108,9 @@ class Evaluation {
       case 'compare':
         return compared(node.op, this.of(node.left), this.of(node.right));
       case 'and':
-        return every(node.of.map((one) => this.of(one)));
+        return every(node.of.map((each) => this.of(each)));
       case 'or':
-        return some(node.of.map((one) => this.of(one)));
+        return some(node.of.map((each) => this.of(each)));
       case 'if':
         return this.of(this.of(node.condition) === true ? node.then : node.otherwise);
       case 'for':
@@ -127,7 +127,7 @@ class Evaluation {
       case 'range':
         return { kind: 'range', low: this.of(node.low), high: this.of(node.high), lowIncluded: node.lowIncluded, highIncluded: node.highIncluded };
       case 'context':
-        return { kind: 'context', entries: Object.fromEntries(Object.entries(node.entries).map(([name, one]) => [name, this.of(one)])) };
+        return { kind: 'context', entries: Object.fromEntries(Object.entries(node.entries).map(([name, each]) => [name, this.of(each)])) };
       default:
         return node satisfies never;
     }
@@ -139,7 +139,7 @@ class Evaluation {
   }
   private each(of: Node, variable: Variable, body: Node): Feel {
     const list = this.of(of);
-    return isList(list) ? list.map((one) => this.bound(variable, one, () => this.of(body))) : null;
+    return isList(list) ? list.map((each) => this.bound(variable, each, () => this.of(body))) : null;
   }
 
   private rounds([first, ...rest]: readonly BoundList[], body: Node): readonly Feel[] | null {
@@ -148,7 +148,7 @@ class Evaluation {
     if (!isList(list)) return null;
     const all: Feel[] = [];
     // A list that is null for one element only has no elements there.
-    for (const one of list) for (const value of this.bound(first.variable, one, () => this.rounds(rest, body)) ?? []) all.push(value);
+    for (const each of list) for (const value of this.bound(first.variable, each, () => this.rounds(rest, body)) ?? []) all.push(value);
     return all;
   }
 
@@ -157,7 +157,7 @@ class Evaluation {
     if (!isList(list)) return null;
     const keyed = list.map((value) => ({ value, key: this.bound(node.variable, value, () => this.of(node.by)) }));
     const sign = node.descending ? -1 : 1;
-    return keyed.sort((a, b) => (a.key === null ? (b.key === null ? 0 : 1) : b.key === null ? -1 : compare(a.key, b.key) * sign)).map((one) => one.value);
+    return keyed.sort((a, b) => (a.key === null ? (b.key === null ? 0 : 1) : b.key === null ? -1 : compare(a.key, b.key) * sign)).map((each) => each.value);
   }
 }
 

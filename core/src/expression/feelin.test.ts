@@ -49,7 +49,7 @@ const leftOut: Readonly<Record<string, string>> = {
 };
 
 describe('feelin gives the same where both must', () => {
-  const samples = builtIns.filter((one) => leftOut[one.name] === undefined).flatMap((one) => one.examples.map(([text]) => text));
+  const samples = builtIns.filter((builtIn) => leftOut[builtIn.name] === undefined).flatMap((builtIn) => builtIn.examples.map(([text]) => text));
   expect(samples.length).toBeGreaterThan(120);
   // Binary floating point, again: these examples of the standard itself come out otherwise there.
   const known = new Set(['modulo(10.1, 4.5)', 'modulo(-10.1, 4.5)', 'modulo(10.1, -4.5)', 'decimal(1/3, 2)']);

@@ -26,7 +26,7 @@ function valueOf(expression: string) {
 }
 
 describe('every example of the help gives what it says', () => {
-  const examples = builtIns.flatMap((one) => one.examples);
+  const examples = builtIns.flatMap((builtIn) => builtIn.examples);
   expect(examples.length).toBeGreaterThan(150);
   test.each(examples)('%s is %s', (expression, result) => {
     const [value, wanted] = [valueOf(expression), valueOf(result)];

@@ -48,7 +48,7 @@ export function inWords(node: Node, design: AppDesign, locale: Locale): string {
       return compareWords(node, say);
     case 'and':
     case 'or':
-      return node.of.map((one) => (one.kind === 'and' || one.kind === 'or' ? `(${say(one)})` : say(one))).join(` ${node.kind} `);
+      return node.of.map((each) => (each.kind === 'and' || each.kind === 'or' ? `(${say(each)})` : say(each))).join(` ${node.kind} `);
     case 'if':
       return `${say(node.then)} if ${say(node.condition)}, else ${say(node.otherwise)}`;
     case 'for':
@@ -63,7 +63,7 @@ export function inWords(node: Node, design: AppDesign, locale: Locale): string {
       return node.items.length === 0 ? 'nothing' : node.items.map(say).join(', ');
     case 'context':
       return Object.entries(node.entries)
-        .map(([name, one]) => `${name}: ${say(one)}`)
+        .map(([name, each]) => `${name}: ${say(each)}`)
         .join(', ');
     default:
       return node satisfies never;

@@ -32,8 +32,8 @@ describe('names', () => {
     fc.assert(
       fc.property(
         fc.uniqueArray(
-          fc.string({ minLength: 1, maxLength: 12, unit: 'grapheme' }).filter((one) => /^[^\p{C}"]+$/u.test(one.trim()) && one.trim() !== ''),
-          { minLength: 1, maxLength: 8, selector: (one) => one.trim().toLowerCase() },
+          fc.string({ minLength: 1, maxLength: 12, unit: 'grapheme' }).filter((each) => /^[^\p{C}"]+$/u.test(each.trim()) && each.trim() !== ''),
+          { minLength: 1, maxLength: 8, selector: (each) => each.trim().toLowerCase() },
         ),
         (names) => {
           const made = applyChanges(emptyDesign('Any'), [

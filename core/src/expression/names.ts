@@ -33,7 +33,7 @@ function relationshipsOfParent(design: AppDesign, parent: TableId): readonly Rel
   let index = byParent.get(design.relationships);
   if (index === undefined) {
     const made = new Map<TableId, Relationship[]>();
-    for (const one of design.relationships) made.set(one.parent, [...(made.get(one.parent) ?? []), one]);
+    for (const relationship of design.relationships) made.set(relationship.parent, [...(made.get(relationship.parent) ?? []), relationship]);
     byParent.set(design.relationships, (index = made));
   }
   return index.get(parent) ?? [];
@@ -46,7 +46,7 @@ function relationshipsOfParent(design: AppDesign, parent: TableId): readonly Rel
 export function membersOf(design: AppDesign, id: TableId): readonly Member[] {
   const table = tableOf(design, id);
   const relationships = relationshipsOfParent(design, id);
-  const childOf = (one: Relationship): Table | undefined => design.tables.find((each) => each.id === one.child);
+  const childOf = (relationship: Relationship): Table | undefined => design.tables.find((each) => each.id === relationship.child);
   const known = memberCache.get(table);
   if (
     known !== undefined &&
@@ -59,7 +59,7 @@ export function membersOf(design: AppDesign, id: TableId): readonly Member[] {
   return members;
 }
 
-const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean => a === b || (a.length === b.length && a.every((one, i) => one === b[i]));
+const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean => a === b || (a.length === b.length && a.every((each, i) => each === b[i]));
 
 /** `isTold`: whether names of other tables were needed. */
 function namedMembers(
@@ -73,14 +73,14 @@ function namedMembers(
   ];
   const times = new Map<string, number>();
   for (const { name } of wanted) times.set(key(name), (times.get(key(name)) ?? 0) + 1);
-  const isClear = (one: Member): boolean => one.name !== '' && times.get(key(one.name)) === 1;
-  const named = wanted.map((one): Member => (isClear(one) ? one : { ...one, name: plainName(design, one) }));
+  const isClear = (member: Member): boolean => member.name !== '' && times.get(key(member.name)) === 1;
+  const named = wanted.map((member): Member => (isClear(member) ? member : { ...member, name: plainName(design, member) }));
   const used = new Set<string>();
-  const members = named.map((one) => {
-    let name = one.name;
-    for (let n = 2; used.has(key(name)); n += 1) name = `${one.name}_${n}`;
+  const members = named.map((member) => {
+    let name = member.name;
+    for (let n = 2; used.has(key(name)); n += 1) name = `${member.name}_${n}`;
     used.add(key(name));
-    return name === one.name ? one : { ...one, name };
+    return name === member.name ? member : { ...member, name };
   });
   return { members, isTold: !wanted.every(isClear) };
 }
@@ -88,7 +88,7 @@ function namedMembers(
 function plainName(design: AppDesign, member: Member): string {
   if (member.kind === 'field') return member.field.column;
   const child = tableOf(design, member.relationship.child);
-  const field = child.fields.find((one) => one.id === member.relationship.field);
+  const field = child.fields.find((each) => each.id === member.relationship.field);
   return `${child.slug}_by_${field?.column ?? 'reference'}`;
 }
 
@@ -114,9 +114,9 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
   const place = narrow ? (table ?? '') : '*';
   let set = sets.get(place);
   if (set === undefined) {
-    const names = design.tables.flatMap((one) => {
-      const own = wordyNames(membersOf(design, one.id));
-      return narrow && one.id !== table ? own.filter((name) => !hasMark(name)) : own;
+    const names = design.tables.flatMap((each) => {
+      const own = wordyNames(membersOf(design, each.id));
+      return narrow && each.id !== table ? own.filter((name) => !hasMark(name)) : own;
     });
     const ties = design.ties.map((tie) => feelName(tie.name));
     set = nameSet([...names, ...ties, ...others], narrow ? undefined : lastSet);

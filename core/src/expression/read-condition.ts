@@ -30,12 +30,12 @@ class Rows {
 
   private group(syntax: Extract<Syntax, { kind: 'and' | 'or' }>): Group | null {
     const parts: Syntax[] = [];
-    const gather = (one: Syntax, isFirst: boolean): void => {
+    const gather = (each: Syntax, isFirst: boolean): void => {
       // Only the left side goes on in the same chain: brackets on the right are a group of their own.
-      if (one.kind === syntax.kind && isFirst && this.thisMonth(one) === null) {
-        gather(one.left, true);
-        gather(one.right, false);
-      } else parts.push(one);
+      if (each.kind === syntax.kind && isFirst && this.thisMonth(each) === null) {
+        gather(each.left, true);
+        gather(each.right, false);
+      } else parts.push(each);
     };
     gather(syntax, true);
     const of = parts.map((part) => this.of(part));

@@ -27,8 +27,8 @@ describe('renaming', () => {
     if (!result.ok) throw new Error(result.issues.map(designMessage).join(' '));
     return result.design;
   };
-  const formulaIn = (one: AppDesign): string => {
-    const total = tableOf(one, 'hives').fields.find((each) => each.id === 'h_total');
+  const formulaIn = (appDesign: AppDesign): string => {
+    const total = tableOf(appDesign, 'hives').fields.find((each) => each.id === 'h_total');
     return total?.kind === 'formula' ? total.expression : '';
   };
   test('a field is renamed in every expression that names it, and nothing else is touched', () => {
@@ -54,7 +54,7 @@ describe('renaming', () => {
       },
     ]);
     const now = applyChange(made, { kind: 'change_field', table: 'shops', field: field({ kind: 'address', id: 's_address', name: 'Where it is' }) });
-    const town = now.ok ? tableOf(now.design, 'shops').fields.find((one) => one.id === 's_town') : undefined;
+    const town = now.ok ? tableOf(now.design, 'shops').fields.find((each) => each.id === 's_town') : undefined;
     expect(town).toMatchObject({ expression: 'Where it is.city + ", " + Where it is' });
   });
   test('the children of a relationship are renamed', () =>

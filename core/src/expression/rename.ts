@@ -23,26 +23,26 @@ export function* everyNode(node: Node): Generator<Node> {
 
 /** The same with the nodes of the formulas that it names: what computing it reads. */
 export function* throughFormulas(node: Node): Generator<Node> {
-  for (const one of everyNode(node)) {
-    yield one;
-    if (one.kind === 'formula') yield* throughFormulas(one.body);
+  for (const each of everyNode(node)) {
+    yield each;
+    if (each.kind === 'formula') yield* throughFormulas(each.body);
   }
 }
 
 /** What a checked expression names itself; what the formulas it names depend on is theirs. */
 export function dependenciesOf(node: Node): readonly Dependency[] {
   const found = new Map<string, Dependency>();
-  for (const one of everyNode(node)) {
-    const named = namedBy(one);
+  for (const each of everyNode(node)) {
+    const named = namedBy(each);
     if (named !== null) found.set(`${named.kind} ${named.id}`, { kind: named.kind, id: named.id });
-    const choice = one.kind === 'compare' ? choiceCompared(one) : null;
+    const choice = each.kind === 'compare' ? choiceCompared(each) : null;
     if (choice !== null) found.set(`field ${choice.field}`, { kind: 'field', id: choice.field });
   }
   return [...found.values()];
 }
 
 /** The fields and relationships that computing an expression reads, by their ids; also through the formulas that it names. */
-export const readBy = (node: Node): ReadonlySet<string> => new Set([...throughFormulas(node)].flatMap((one) => namedBy(one)?.id ?? []));
+export const readBy = (node: Node): ReadonlySet<string> => new Set([...throughFormulas(node)].flatMap((each) => namedBy(each)?.id ?? []));
 
 interface Named extends Dependency {
   readonly table: string;
@@ -90,9 +90,9 @@ export function renamed(text: string, scope: Scope, after: AppDesign): string {
     const named = namedBy(node);
     if (named !== null) {
       const member = after.tables.some((table) => table.id === named.table)
-        ? membersOf(after, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id)
+        ? membersOf(after, named.table).find((each) => (each.kind === 'field' ? each.field.id : each.relationship.id) === named.id)
         : undefined;
-      const before = membersOf(scope.design, named.table).find((one) => (one.kind === 'field' ? one.field.id : one.relationship.id) === named.id);
+      const before = membersOf(scope.design, named.table).find((each) => (each.kind === 'field' ? each.field.id : each.relationship.id) === named.id);
       if (member !== undefined && member.name !== before?.name) edits.push({ ...named.at, put: member.name });
     }
     const choice = choiceCompared(node);
@@ -124,8 +124,8 @@ function edited(text: string, edits: readonly (At & { readonly put: string })[])
 }
 
 function newLabel({ table, field, label }: Omit<ChoiceCompared, 'at'>, before: AppDesign, after: AppDesign): string | null {
-  const old = tableOf(before, table).fields.find((one) => one.id === field);
-  const now = after.tables.find((one) => one.id === table)?.fields.find((one) => one.id === field);
+  const old = tableOf(before, table).fields.find((each) => each.id === field);
+  const now = after.tables.find((each) => each.id === table)?.fields.find((each) => each.id === field);
   if (old === undefined || now === undefined || !('choices' in old) || !('choices' in now)) return null;
   const id = old.choices.find((choice) => choice.label === label)?.id;
   const put = id === undefined ? undefined : choiceNow(now, id)?.label;

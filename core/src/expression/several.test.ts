@@ -37,10 +37,10 @@ test('a label that no choice has is refused where it is looked for', () => {
 });
 
 test('a choice that is renamed is renamed where it is looked for', () => {
-  const choices = forage.kind === 'several_choices' ? forage.choices.map((one) => (one.id === 'ling' ? { ...one, label: 'Heather' } : one)) : [];
+  const choices = forage.kind === 'several_choices' ? forage.choices.map((choice) => (choice.id === 'ling' ? { ...choice, label: 'Heather' } : choice)) : [];
   const result = applyChange(design, { kind: 'change_field', table: 'apiaries', field: { ...forage, choices } as typeof forage });
   if (!result.ok) throw new Error(result.issues.map(designMessage).join(' '));
-  expect(result.design.tables[0]?.fields.find((one) => one.id === 'a_much')).toMatchObject({ expression: only.replace('Ling heather', 'Heather') });
+  expect(result.design.tables[0]?.fields.find((each) => each.id === 'a_much')).toMatchObject({ expression: only.replace('Ling heather', 'Heather') });
 });
 
 test('a column shows several choices as one text', () => {

@@ -6,16 +6,16 @@ import { throughFormulas } from './rename.js';
 /** The tables that an expression comes to over references, children and links of people to records; also through formulas. */
 export function tablesRead(node: Node): ReadonlySet<TableId> {
   const tables = new Set<TableId>();
-  for (const one of throughFormulas(node))
-    switch (one.kind) {
+  for (const each of throughFormulas(node))
+    switch (each.kind) {
       case 'parent':
-        tables.add(one.table);
+        tables.add(each.table);
         break;
       case 'children':
-        tables.add(one.relationship.child);
+        tables.add(each.relationship.child);
         break;
       case 'tied':
-        tables.add(one.tie.table);
+        tables.add(each.tie.table);
         break;
       default:
     }

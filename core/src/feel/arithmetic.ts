@@ -265,5 +265,5 @@ const arithmeticWays: readonly ArithmeticWay[] = [
   ),
 ];
 
-const table = new Map(arithmeticWays.map((one) => [`${one.left} ${one.op} ${one.right}`, one]));
+const table = new Map(arithmeticWays.map((arithmeticWay) => [`${arithmeticWay.left} ${arithmeticWay.op} ${arithmeticWay.right}`, arithmeticWay]));
 export const wayOf = (left: Type, op: ArithmeticOp, right: Type): ArithmeticWay | undefined => table.get(`${plainKind(left)} ${op} ${plainKind(right)}`);

@@ -84,7 +84,7 @@ export function nameSet(names: Iterable<string>, before?: NameSet): NameSet {
     const whole = key(name);
     if (whole.includes(' ')) keys.add(whole);
   }
-  if (before?.keys.size === keys.size && [...keys].every((one) => before.keys.has(one))) return before;
+  if (before?.keys.size === keys.size && [...keys].every((each) => before.keys.has(each))) return before;
   const prefixes = new Set<string>();
   for (const whole of keys) for (let i = 1; i <= whole.length; i += 1) prefixes.add(whole.slice(0, i));
   return { keys, prefixes };
@@ -96,9 +96,9 @@ export const hasMark = (name: string): boolean => /[./\-'+*]/u.test(name);
 export function nearest(name: string, known: Iterable<string>): string | null {
   let best: string | null = null;
   let least = Math.max(1, Math.floor(name.length / 3)) + 1;
-  for (const one of known) {
-    const distance = editDistance(name.toLowerCase(), one.toLowerCase(), least);
-    if (distance < least) [best, least] = [one, distance];
+  for (const each of known) {
+    const distance = editDistance(name.toLowerCase(), each.toLowerCase(), least);
+    if (distance < least) [best, least] = [each, distance];
   }
   return best;
 }

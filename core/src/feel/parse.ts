@@ -172,7 +172,7 @@ class Reader {
       case 'FunctionDefinition': {
         const parameters = node.parts.find((part) => part.name === 'FormalParameters');
         const body = node.parts.find((part) => part.name === 'FunctionBody') ?? this.refuse(node, 'This function has no body.');
-        const names = parameters === undefined ? [] : children(parameters).map((one) => this.nameOf(one.parts[0] ?? one));
+        const names = parameters === undefined ? [] : children(parameters).map((child) => this.nameOf(child.parts[0] ?? child));
         return { from: node.from, to: node.to, kind: 'function', parameters: names, body: this.expression(onlyChild(body)) };
       }
       default:
@@ -279,12 +279,12 @@ class Reader {
     if (callee.name === 'PathExpression' || callee.name === 'FunctionInvocation' || callee.name === 'ParenthesizedExpression')
       this.refuse(callee, 'Only functions of the language can be called.');
     const args = parts.find((part) => part.name === 'PositionalParameters' || part.name === 'NamedParameters');
-    const given = args === undefined ? [] : children(args).filter((one) => one.name !== ',');
-    const read = (one: Part): Argument => {
-      if (one.name !== 'NamedParameter') return { name: null, value: this.expression(one) };
-      const [name, value] = children(one).filter((each) => each.name !== ':');
+    const given = args === undefined ? [] : children(args).filter((child) => child.name !== ',');
+    const read = (part: Part): Argument => {
+      if (part.name !== 'NamedParameter') return { name: null, value: this.expression(part) };
+      const [name, value] = children(part).filter((each) => each.name !== ':');
       return name === undefined || value === undefined
-        ? this.refuse(one, 'Something is missing here.')
+        ? this.refuse(part, 'Something is missing here.')
         : { name: this.nameOf(name), value: this.expression(value) };
     };
     return {
@@ -306,8 +306,8 @@ class Reader {
       to: node.to,
       kind: word,
       bindings: children(bindings)
-        .filter((one) => one.name === 'InExpression')
-        .map((one) => this.binding(one)),
+        .filter((child) => child.name === 'InExpression')
+        .map((child) => this.binding(child)),
       body: this.expression(body),
     };
   }
@@ -333,7 +333,7 @@ class Reader {
   }
 
   private entry(node: Part): { readonly name: string; readonly value: Syntax } {
-    const [name, ...rest] = children(node).filter((one) => one.name !== ':');
+    const [name, ...rest] = children(node).filter((child) => child.name !== ':');
     const value = rest.at(-1);
     if (name === undefined || value === undefined) return this.refuse(node, 'Something is missing here.');
     const text = name.parts[0]?.name === 'StringLiteral' ? this.string(name.parts[0]) : this.slice(name);

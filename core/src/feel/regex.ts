@@ -218,7 +218,7 @@ const countGroups = (piece: Piece): number => {
       return 0;
     case 'sequence':
     case 'either':
-      return piece.of.reduce((sum, one) => sum + countGroups(one), 0);
+      return piece.of.reduce((sum, each) => sum + countGroups(each), 0);
     case 'group':
       return countGroups(piece.of) + (piece.captures ? 1 : 0);
     case 'repeat':
@@ -241,9 +241,9 @@ function print(piece: Piece, sign: (code: number) => string): string {
     case 'end':
       return '$';
     case 'sequence':
-      return piece.of.map((one) => print(one, sign)).join('');
+      return piece.of.map((each) => print(each, sign)).join('');
     case 'either':
-      return `(?:${piece.of.map((one) => print(one, sign)).join('|')})`;
+      return `(?:${piece.of.map((each) => print(each, sign)).join('|')})`;
     case 'group':
       return `(${piece.captures ? '' : '?:'}${print(piece.of, sign)})`;
     case 'repeat': {
@@ -300,15 +300,15 @@ class Positions {
       case 'group':
         return this.of(piece.of, false);
       case 'either': {
-        const parts = piece.of.map((one) => this.of(one, false));
+        const parts = piece.of.map((each) => this.of(each, false));
         return {
-          nullable: parts.some((one) => one.nullable),
-          first: new Set(parts.flatMap((one) => [...one.first])),
-          last: new Set(parts.flatMap((one) => [...one.last])),
+          nullable: parts.some((part) => part.nullable),
+          first: new Set(parts.flatMap((part) => [...part.first])),
+          last: new Set(parts.flatMap((part) => [...part.last])),
         };
       }
       case 'sequence':
-        return this.sequence(piece.of.map((one, i) => this.of(one, atEdge && (one.kind === 'start' ? i === 0 : i === piece.of.length - 1))));
+        return this.sequence(piece.of.map((each, i) => this.of(each, atEdge && (each.kind === 'start' ? i === 0 : i === piece.of.length - 1))));
       case 'repeat': {
         const copies = piece.max === Infinity ? Math.max(1, piece.min) : piece.max;
         const parts: Facts[] = [];
@@ -345,7 +345,7 @@ function hasRepeatedGroup(piece: Piece, inRepeat = false): boolean {
   switch (piece.kind) {
     case 'sequence':
     case 'either':
-      return piece.of.some((one) => hasRepeatedGroup(one, inRepeat));
+      return piece.of.some((each) => hasRepeatedGroup(each, inRepeat));
     case 'group':
       return (piece.captures && inRepeat) || hasRepeatedGroup(piece.of, inRepeat);
     case 'repeat':

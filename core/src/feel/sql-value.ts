@@ -64,7 +64,7 @@ export class SqlList {
   }
   /** `SELECT what FROM …` with all that has gathered. */
   select(what: string): string {
-    const where = this.where.filter((one) => one !== 'true');
+    const where = this.where.filter((each) => each !== 'true');
     return `SELECT ${what} FROM ${[this.source, ...this.scope.joins].join(' ')}${where.length === 0 ? '' : ` WHERE ${where.join(' AND ')}`}`;
   }
   /** A scalar subquery over the rows, or nothing when there is no list. */

@@ -96,7 +96,7 @@ const plainWords: Readonly<Record<ScalarType, string>> = {
 
 /** The type as a person would say it. `of` knows what tables are called. */
 export function describeType(type: Type, of: { readonly tables: readonly { readonly id: TableId; readonly name: string }[] }): string {
-  const nameOf = (table: TableId): string => of.tables.find((one) => one.id === table)?.name ?? table;
+  const nameOf = (table: TableId): string => of.tables.find((each) => each.id === table)?.name ?? table;
   switch (type.kind) {
     case 'null':
       return 'empty';

@@ -144,7 +144,7 @@ export function identityOf(value: Feel): string {
 export function same(a: Feel, b: Feel): boolean {
   if (a === null || b === null) return a === b;
   if (isNumber(a) || isNumber(b)) return isNumber(a) && isNumber(b) && a.eq(b);
-  if (isList(a) || isList(b)) return isList(a) && isList(b) && a.length === b.length && a.every((one, i) => same(one, b[i] ?? null));
+  if (isList(a) || isList(b)) return isList(a) && isList(b) && a.length === b.length && a.every((each, i) => same(each, b[i] ?? null));
   if (typeof a !== 'object' || typeof b !== 'object') return a === b;
   if (a.kind === 'record') return b.kind === 'record' && a.table === b.table && a.id === b.id;
   if (a.kind === 'context') return b.kind === 'context' && Object.entries(a.entries).every(([name, value]) => same(value, b.entries[name] ?? null));

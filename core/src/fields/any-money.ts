@@ -46,12 +46,12 @@ function apart(typed: string, { currency }: Plan): { readonly digits: string; re
   const named = (before ?? behind)?.toUpperCase();
   if (named !== undefined) return Currency.safeParse(named).success ? { digits: after ?? ahead ?? '', currency: named } : null;
   if (/^[-+−]?[\d.,\s'’]+$/u.test(text)) return { digits: text, currency };
-  for (const one of [currency, ...majorCurrencies])
-    for (const mark of currencyMarks(one)) {
+  for (const each of [currency, ...majorCurrencies])
+    for (const mark of currencyMarks(each)) {
       const sign = /^[-+−]/u.exec(text)?.[0] ?? '';
       const rest = text.slice(sign.length).trim();
-      if (rest.startsWith(mark)) return { digits: sign + rest.slice(mark.length).trim(), currency: one };
-      if (rest.endsWith(mark)) return { digits: sign + rest.slice(0, -mark.length).trim(), currency: one };
+      if (rest.startsWith(mark)) return { digits: sign + rest.slice(mark.length).trim(), currency: each };
+      if (rest.endsWith(mark)) return { digits: sign + rest.slice(0, -mark.length).trim(), currency: each };
     }
   return null;
 }
@@ -81,7 +81,7 @@ const base = readText<Plan>({
     const places = [...new Set(allCurrencies().map(minorDigits))].map(
       (digits) =>
         `WHEN ${named} IN (${allCurrencies()
-          .filter((one) => minorDigits(one) === digits)
+          .filter((each) => minorDigits(each) === digits)
           .map(literal)
           .join(', ')}) THEN ${digits}`,
     );

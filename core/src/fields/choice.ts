@@ -42,32 +42,32 @@ export function choicesOf(words: readonly string[]): readonly Choice[] {
   });
 }
 
-const labels = (field: ChoicePlan): string => field.choices.map((one) => one.label).join(', ');
-export const labelOf = (field: Pick<ChoicePlan, 'choices'>, id: Value): string | undefined => field.choices.find((one) => one.id === id)?.label;
+const labels = (field: ChoicePlan): string => field.choices.map((each) => each.label).join(', ');
+export const labelOf = (field: Pick<ChoicePlan, 'choices'>, id: Value): string | undefined => field.choices.find((each) => each.id === id)?.label;
 /** The choice that a text names, by its label or its id. */
 export function readChoice(typed: string, field: Pick<ChoicePlan, 'choices'>): Choice | undefined {
   const word = typed.trim().toLowerCase();
-  return field.choices.find((one) => one.label.toLowerCase() === word) ?? field.choices.find((one) => one.id === word);
+  return field.choices.find((each) => each.label.toLowerCase() === word) ?? field.choices.find((each) => each.id === word);
 }
-const labelSql = (field: ChoicePlan): string => field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ');
+const labelSql = (field: ChoicePlan): string => field.choices.map((each) => `WHEN ${literal(each.id)} THEN ${literal(each.label)}`).join(' ');
 
 /** What has become of a choice by its old id: itself, or the one that it was merged into. */
 export const choiceNow = (field: Pick<ChoicePlan, 'choices'>, id: string): Choice | undefined =>
-  field.choices.find((one) => one.id === id) ?? field.choices.find((one) => one.merged?.includes(id));
+  field.choices.find((each) => each.id === id) ?? field.choices.find((each) => each.merged?.includes(id));
 
 /** Two choices are never called the same. */
 export function choiceProblems(field: Pick<ChoicePlan, 'choices' | 'name'>): readonly SettingsProblem[] {
-  const mergedIds = field.choices.flatMap((one) => one.merged ?? []);
-  const isAgain = (key: (one: Choice) => string) => (one: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(one)) !== at;
+  const mergedIds = field.choices.flatMap((each) => each.merged ?? []);
+  const isAgain = (key: (each: Choice) => string) => (item: Choice, at: number) => field.choices.findIndex((each) => key(each) === key(item)) !== at;
   return [
     ...field.choices
-      .filter(isAgain((one) => one.id))
-      .map((one) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${one.id}` })),
+      .filter(isAgain((each) => each.id))
+      .map((each) => ({ code: 'broken' as const, problem: `Two choices of ${field.name} share the id ${each.id}` })),
     ...field.choices
-      .filter(isAgain((one) => one.label.toLocaleLowerCase('en')))
-      .map((one) => ({ code: 'name_taken' as const, what: 'choice' as const, name: one.label, within: field.name })),
+      .filter(isAgain((each) => each.label.toLocaleLowerCase('en')))
+      .map((each) => ({ code: 'name_taken' as const, what: 'choice' as const, name: each.label, within: field.name })),
     ...mergedIds
-      .filter((id, at) => mergedIds.indexOf(id) !== at || field.choices.some((one) => one.id === id))
+      .filter((id, at) => mergedIds.indexOf(id) !== at || field.choices.some((each) => each.id === id))
       .map((id) => ({ code: 'broken' as const, problem: `The choice ${id} of ${field.name} can't be merged twice, or be there as well` })),
   ];
 }
@@ -100,15 +100,15 @@ export const choice = {
     },
     print: (value, field) => (value === null ? '' : (labelOf(field, value) ?? String(value))),
     typed: (value) => (value === null ? '' : String(value)),
-    problem: (value, field) => (field.choices.some((one) => one.id === value) ? null : `must be one of: ${labels(field)}`),
+    problem: (value, field) => (field.choices.some((each) => each.id === value) ? null : `must be one of: ${labels(field)}`),
     normal: asIs,
     same: identical,
     exported: (value, field) => labelOf(field, value) ?? value,
   },
   feel: {
-    type: (field, table) => ({ kind: 'choice', labels: field.choices.map((one) => one.label), table, field: field.id }),
+    type: (field, table) => ({ kind: 'choice', labels: field.choices.map((each) => each.label), table, field: field.id }),
     from: (value, field) => labelOf(field, value) ?? null,
-    to: (computed, field) => field.choices.find((one) => one.label === computed)?.id ?? null,
+    to: (computed, field) => field.choices.find((each) => each.label === computed)?.id ?? null,
     literal: (value, field) => JSON.stringify(labelOf(field, value) ?? ''),
     wanted: wants.text,
   },
@@ -118,29 +118,29 @@ export const choice = {
     rules: (field, column) => [
       {
         name: 'choices',
-        check: `${column} IN (${field.choices.map((one) => literal(one.id)).join(', ')})`,
+        check: `${column} IN (${field.choices.map((each) => literal(each.id)).join(', ')})`,
         reason: `every ${field.name} is one of the choices`,
       },
     ],
     // Choices are sorted in the order in which the builder wrote them.
-    sortKey: (column, field) => `array_position(ARRAY[${field.choices.map((one) => literal(one.id)).join(', ')}]::text[], ${column})`,
+    sortKey: (column, field) => `array_position(ARRAY[${field.choices.map((each) => literal(each.id)).join(', ')}]::text[], ${column})`,
     sortType: 'integer',
     sent: (column) => column,
     stored: (field) => ({
       seen: (column) => `CASE ${column} ${labelSql(field)} END`,
       constant: (value, isEquality) => {
-        const id = isEquality ? field.choices.find((one) => one.label === value)?.id : undefined;
+        const id = isEquality ? field.choices.find((each) => each.label === value)?.id : undefined;
         return id === undefined ? null : { value: id, type: 'text' };
       },
       isOrdered: false,
     }),
     asText: (column, field) => `CASE ${column} ${labelSql(field)} ELSE ${column} END`,
     fromText: (text, field) =>
-      `CASE ${field.choices.map((one) => `WHEN lower(trim(${text})) = lower(${literal(one.label)}) OR ${text} = ${literal(one.id)} THEN ${literal(one.id)}`).join(' ')} END`,
+      `CASE ${field.choices.map((each) => `WHEN lower(trim(${text})) = lower(${literal(each.label)}) OR ${text} = ${literal(each.id)} THEN ${literal(each.id)}`).join(' ')} END`,
     takesEveryText: false,
     conversions: (column, before, after) => {
       if (after.kind !== 'choice') return 'through text';
-      const now = before.choices.map((one) => [one.id, choiceNow(after as ChoicePlan, one.id)?.id] as const);
+      const now = before.choices.map((each) => [each.id, choiceNow(after as ChoicePlan, each.id)?.id] as const);
       if (now.every(([old, id]) => id === old)) return null;
       const cases = now.flatMap(([old, id]) => (id === undefined ? [] : `WHEN ${literal(old)} THEN ${literal(id)}`));
       return { expression: cases.length === 0 ? 'NULL::text' : `CASE ${column} ${cases.join(' ')} END`, canLose: true };
@@ -171,6 +171,6 @@ export const choice = {
         ],
       },
     ],
-    values: (fc, field) => fc.constantFrom(...field.choices.map((one) => one.id)),
+    values: (fc, field) => fc.constantFrom(...field.choices.map((each) => each.id)),
   },
 } as const satisfies FieldKind<ChoicePlan>;

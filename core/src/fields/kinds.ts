@@ -80,7 +80,7 @@ export function proposedKind(name: string): FieldKind {
     const found = fieldKinds[kind].named?.exec(name);
     return found === null || found === undefined ? [] : [{ kind, end: found.index + found[0].length, length: found[0].length }];
   });
-  return met.sort((one, other) => other.end - one.end || other.length - one.length)[0]?.kind ?? 'text';
+  return met.sort((each, other) => other.end - each.end || other.length - each.length)[0]?.kind ?? 'text';
 }
 
 /** The kind of a field, with functions that take the field itself. */

@@ -33,16 +33,16 @@ function read(typed: string, field: Plan): readonly Choice[] | string {
   const whole = readChoice(typed, field);
   if (whole !== undefined) return [whole];
   const found: Choice[] = [];
-  for (const piece of typed.split(/[;\n]/u).filter((one) => one.trim() !== '')) {
-    const one = readChoice(piece, field);
+  for (const piece of typed.split(/[;\n]/u).filter((each) => each.trim() !== '')) {
+    const single = readChoice(piece, field);
     // A label can have a comma in it: only what is none by itself is taken apart.
     const parts =
-      one === undefined
+      single === undefined
         ? piece
             .split(',')
             .filter((part) => part.trim() !== '')
             .map((part) => readChoice(part, field) ?? part.trim())
-        : [one];
+        : [single];
     const odd = parts.find((part) => typeof part === 'string');
     if (odd !== undefined) return odd;
     found.push(...(parts as Choice[]));
@@ -51,8 +51,8 @@ function read(typed: string, field: Plan): readonly Choice[] | string {
 }
 
 const array = (texts: readonly string[]): string => `ARRAY[${texts.map(literal).join(', ')}]::text[]`;
-const ids = (field: Plan): string => array(field.choices.map((one) => one.id));
-const labels = (field: Plan): string => array(field.choices.map((one) => one.label));
+const ids = (field: Plan): string => array(field.choices.map((choice) => choice.id));
+const labels = (field: Plan): string => array(field.choices.map((choice) => choice.label));
 
 /** Any number of a few words. Expressions see the list of their labels, which is empty where there is none. */
 export const severalChoices = {
@@ -81,22 +81,22 @@ export const severalChoices = {
       if (typeof found !== 'string')
         return good(
           idsAs(
-            found.map((one) => one.id),
+            found.map((each) => each.id),
             field,
           ),
         );
-      return bad(`"${found.slice(0, 80)}" is none of: ${field.choices.map((one) => one.label).join(', ')}`);
+      return bad(`"${found.slice(0, 80)}" is none of: ${field.choices.map((choice) => choice.label).join(', ')}`);
     },
     print: (value, field) => printed(value, field, ', '),
     typed: textOrNothing,
     problem: (value, field) =>
-      typeof value === 'string' && idsAs(idsIn(value), field) === value ? null : `must be some of: ${field.choices.map((one) => one.label).join(', ')}`,
+      typeof value === 'string' && idsAs(idsIn(value), field) === value ? null : `must be some of: ${field.choices.map((choice) => choice.label).join(', ')}`,
     normal: (value, field) => (typeof value === 'string' && idsIn(value).every((id) => labelOf(field, id) !== undefined) ? idsAs(idsIn(value), field) : value),
     same: identical,
     exported: (value, field) => printed(value, field, '; '),
   },
   feel: {
-    type: (field, table): Type => listOf({ kind: 'choice', labels: field.choices.map((one) => one.label), table, field: field.id }),
+    type: (field, table): Type => listOf({ kind: 'choice', labels: field.choices.map((choice) => choice.label), table, field: field.id }),
     from: (value, field): Feel => idsIn(value).map((id) => labelOf(field, id) ?? id),
     ofNothing: [],
     shownAs: (name) => `string join(${name}, ", ")`,
@@ -107,12 +107,12 @@ export const severalChoices = {
         return typeof found === 'string'
           ? null
           : idsAs(
-              found.map((one) => one.id),
+              found.map((each) => each.id),
               field,
             );
       }
       if (!isList(computed)) return null;
-      const chosen = computed.map((label) => field.choices.find((one) => one.label === label)?.id);
+      const chosen = computed.map((label) => field.choices.find((choice) => choice.label === label)?.id);
       return chosen.every((id) => id !== undefined) ? idsAs(chosen, field) : null;
     },
     literal: (value, field) => JSON.stringify(printed(value, field, '; ')),
@@ -132,17 +132,17 @@ export const severalChoices = {
     isWhole: true,
     elements: (field) => ({
       rows: (column) => `string_to_table(${column}, E'\\n')`,
-      seen: (element) => `CASE ${element} ${field.choices.map((one) => `WHEN ${literal(one.id)} THEN ${literal(one.label)}`).join(' ')} END`,
+      seen: (element) => `CASE ${element} ${field.choices.map((choice) => `WHEN ${literal(choice.id)} THEN ${literal(choice.label)}`).join(' ')} END`,
     }),
     asText: (column, field) => `feel.lines_as(${column}, ${ids(field)}, ${labels(field)}, '; ')`,
     fromText: (text, field) => `feel.lines_of(${text}, ${ids(field)}, ${labels(field)})`,
     takesEveryText: false,
     conversions: (column, before, after) => {
       if (after.kind !== 'several_choices') return 'through text';
-      const left = (after as Plan).choices.map((one) => one.id);
-      const now = before.choices.map((one) => [one.id, choiceNow(after as Plan, one.id)?.id] as const);
-      const kept = left.filter((id) => before.choices.some((one) => one.id === id));
-      if (now.every(([old, id]) => id === old) && kept.join() === before.choices.map((one) => one.id).join()) return null;
+      const left = (after as Plan).choices.map((choice) => choice.id);
+      const now = before.choices.map((choice) => [choice.id, choiceNow(after as Plan, choice.id)?.id] as const);
+      const kept = left.filter((id) => before.choices.some((choice) => choice.id === id));
+      if (now.every(([old, id]) => id === old) && kept.join() === before.choices.map((choice) => choice.id).join()) return null;
       // What is left out is lost, what was merged has become another, and all come into their new order.
       const moved = now.filter(([, id]) => id !== undefined);
       const [from, to] = [array(moved.map(([old]) => old)), array(moved.map(([, id]) => id ?? ''))];
@@ -161,7 +161,7 @@ export const severalChoices = {
           typeof found === 'string'
             ? null
             : idsAs(
-                found.map((one) => one.id),
+                found.map((each) => each.id),
                 field,
               );
         const result = chosen ?? { problem: 'is none of the choices' };
@@ -186,7 +186,7 @@ export const severalChoices = {
     values: (fc, field) =>
       fc
         .subarray(
-          field.choices.map((one) => one.id),
+          field.choices.map((choice) => choice.id),
           { minLength: 1 },
         )
         .map((chosen) => idsAs(chosen, field)),

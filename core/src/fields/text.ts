@@ -95,7 +95,7 @@ export const text = {
   cells: { ...oneLine.cells, key: (printed: string, field: Plan) => (field.anyCase === true ? printed.toLowerCase() : printed) },
   sample: {
     settings: [{}, { unique: true }, { unique: true, anyCase: true }],
-    values: (fc) => fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 }).filter((one) => one.trim() !== '' && !one.includes('\0')),
+    values: (fc) => fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 }).filter((each) => each.trim() !== '' && !each.includes('\0')),
   },
 } as const satisfies FieldKind<Plan> & { readonly shape: z.ZodObject };
 

@@ -35,7 +35,7 @@ function converted(
     tail: '7\t7',
     badCells,
     taken,
-    complain: (one) => complaints.push(one),
+    complain: (complaint) => complaints.push(complaint),
     emptied: () => undefined,
   });
   return { lines: rows.map((row, i) => convert(row, i + 2)), complaints };

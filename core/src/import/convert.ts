@@ -136,18 +136,18 @@ export function rowConverter(options: RowConverterOptions): (cells: readonly str
       printed[i] = value;
     }
     if (!isGood) return null;
-    if (record === null) return `${printed.map((one) => (typeof one === 'string' ? copyText(one) : emptyCell)).join('\t')}\t${tail}\n`;
+    if (record === null) return `${printed.map((each) => (typeof each === 'string' ? copyText(each) : emptyCell)).join('\t')}\t${tail}\n`;
     return {
       kind: 'numbered',
       record,
       line,
       cells: columns.map((column, i) => {
-        const one = printed[i] ?? null;
-        return one === null
+        const found = printed[i] ?? null;
+        return found === null
           ? null
-          : typeof one === 'string'
-            ? kindOf(column.field).cells.value(one)
-            : { caption: (cells[column.at] ?? '').trim(), problem: one.problem };
+          : typeof found === 'string'
+            ? kindOf(column.field).cells.value(found)
+            : { caption: (cells[column.at] ?? '').trim(), problem: found.problem };
       }),
     };
   };

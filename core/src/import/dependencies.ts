@@ -208,8 +208,8 @@ export class Dependencies {
   }
 
   /** Whether two columns name the same things. */
-  areAlike(one: number, other: number): boolean {
-    const [there, back] = [this.of(one, other), this.of(other, one)];
+  areAlike(each: number, other: number): boolean {
+    const [there, back] = [this.of(each, other), this.of(other, each)];
     return there !== nothing && back !== nothing && there.torn === 0 && back.torn === 0;
   }
 }

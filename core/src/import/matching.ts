@@ -51,10 +51,10 @@ const loose = (text: string): string => text.trim().replace(/\s+/gu, ' ').toLowe
 
 /** One text for values that count as the same; null when all are empty: nothing is matched by nothing. */
 export function keyOf(columns: readonly Pick<CellColumn, 'field'>[], printed: readonly (string | null)[], isLoose: boolean): string | null {
-  if (printed.every((one) => one === null)) return null;
+  if (printed.every((each) => each === null)) return null;
   const parts = columns.map(({ field }, i) => {
-    const one = printed[i] ?? null;
-    const key = one === null ? null : kindOf(field).cells.key(one, field);
+    const found = printed[i] ?? null;
+    const key = found === null ? null : kindOf(field).cells.key(found, field);
     return key === null || !isLoose ? key : loose(key);
   });
   return JSON.stringify(parts);

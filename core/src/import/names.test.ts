@@ -28,14 +28,14 @@ test.each<[string, number[], string[]]>([
 ])('%j names %j', (cell, ids, misfits) => {
   const named = namesIn(cell, plants);
   expect(named.ids).toEqual(ids);
-  expect(named.misfits.map((one) => one.name)).toEqual(misfits);
+  expect(named.misfits.map((misfit) => misfit.name)).toEqual(misfits);
 });
 
 test('names without separators in them come back as they were written', () => {
   const name = fc.stringMatching(/^[a-z][a-z ]{0,8}[a-z]$/u);
   fc.assert(
     fc.property(fc.uniqueArray(name, { minLength: 1, maxLength: 8 }), fc.constantFrom(', ', '; ', '\n', ','), (names, between) => {
-      const captions = new Map(names.map((one, i) => [one, i + 1]));
+      const captions = new Map(names.map((each, i) => [each, i + 1]));
       expect(namesIn(names.join(between), captions)).toEqual({ ids: names.map((_, i) => i + 1), misfits: [] });
     }),
   );

@@ -15,8 +15,8 @@ export interface PlanPart {
 export function planParts(plan: ImportPlan): readonly PlanPart[] {
   const parts: PlanPart[] = [];
   const add = (table: string, thing: ThingPlan | null): void => {
-    const inner = plan.things.filter((one) => one.within === table);
-    for (const one of inner) add(one.table, one);
+    const inner = plan.things.filter((each) => each.within === table);
+    for (const each of inner) add(each.table, each);
     parts.push({ plan: partOf(plan, thing, inner), thing });
   };
   add(plan.target.table, null);
@@ -24,9 +24,9 @@ export function planParts(plan: ImportPlan): readonly PlanPart[] {
 }
 
 function partOf(plan: ImportPlan, thing: ThingPlan | null, inner: readonly ThingPlan[]): ImportPlan {
-  const taken = new Set(plan.things.flatMap((one) => [one.key, ...one.columns]));
+  const taken = new Set(plan.things.flatMap((each) => [each.key, ...each.columns]));
   const columns = plan.columns.map((column, at): ColumnPlan => {
-    const refers = inner.find((one) => one.key === at);
+    const refers = inner.find((each) => each.key === at);
     if (refers !== undefined)
       return column.kind === 'new' ? { kind: 'field', field: refers.field, reading: column.reading, missing: 'complain' } : { kind: 'skip' };
     const isOwn = thing === null ? !taken.has(at) : thing.key === at || thing.columns.includes(at);
@@ -44,7 +44,7 @@ export function tablesOf(plan: ImportPlan): DesignChange[] {
     if (target.kind !== 'new') return [];
     const steps = part.columns.flatMap((column, at): (FieldPlan | ThingPlan)[] => {
       if (column.kind === 'new') return [column.field];
-      return plan.things.filter((one) => one.key === at && one.within === target.table);
+      return plan.things.filter((each) => each.key === at && each.within === target.table);
     });
     // What a record is called comes first.
     const key = thing === null ? undefined : part.columns[thing.key];

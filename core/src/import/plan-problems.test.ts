@@ -63,7 +63,7 @@ describe('what rows are matched by', () => {
     ['is missing', plan([into('h_code')], { mode: 'replace' }), ['Choose at least one field to match rows by.']],
     ['is nothing, and every row adds a record', plan([into('h_code')]), []],
     ['is the record number', plan([{ kind: 'record' }, into('h_code')], { mode: 'replace' }), []],
-  ])('%s', (_, one, problems) => expect(planProblems(one, design)).toEqual(problems));
+  ])('%s', (_, each, problems) => expect(planProblems(each, design)).toEqual(problems));
   test('decides whether records are changed', () => {
     expect(changesRecords(plan([into('h_code')]))).toBe(false);
     expect(changesRecords(plan([into('h_code')], { by: ['h_code'] }))).toBe(true);

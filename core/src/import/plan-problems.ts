@@ -40,7 +40,7 @@ function partProblems(plan: ImportPlan, after: AppDesign): string[] {
   if (problem !== null) return [problem];
   const links = plan.columns.flatMap((column) => (column.kind === 'link' ? [column.relationship] : []));
   const known = linksOf(after, plan.target.table);
-  if (links.some((id) => !known.some((one) => one.id === id))) return ['A column goes into a relationship that this table does not have. Choose again.'];
+  if (links.some((id) => !known.some((each) => each.id === id))) return ['A column goes into a relationship that this table does not have. Choose again.'];
   const linkedTwice = known.find(({ id }) => links.indexOf(id) !== links.lastIndexOf(id));
   if (linkedTwice !== undefined) return [`Two columns go into ${linkedTwice.childrenName}. Choose another field for one of them.`];
   if (used.length === 0 && (links.length === 0 || numbers.length === 0)) return ['Choose a field for at least one column.'];
@@ -72,13 +72,13 @@ export function namingField(design: AppDesign, table: Table): StoredField | unde
 
 /** Whether records that a reference names and that are not there can be made from the name. */
 export function canMake(design: AppDesign, table: Table, fieldId: string): boolean {
-  const field = table.fields.find((one) => one.id === fieldId);
+  const field = table.fields.find((each) => each.id === fieldId);
   if (field?.kind !== 'reference') return false;
   const parent = parentOf(design, field);
   // Records of the table itself are those that the rows add: which is which could not be told apart.
   if (parent.id === table.id) return false;
   const naming = namingField(design, parent);
-  const needs = parent.fields.some((one) => one.id !== naming?.id && one.required && one.default === null && kindOf(one).isGiven !== true);
+  const needs = parent.fields.some((each) => each.id !== naming?.id && each.required && each.default === null && kindOf(each).isGiven !== true);
   return naming !== undefined && !needs;
 }
 
@@ -91,7 +91,7 @@ function matchingProblem({ columns, matching, target }: ImportPlan, table: Table
   if (by.length === 0) return mode === 'both' ? null : 'Choose at least one field to match rows by.';
   const missing = by.find((id) => !columns.some((column) => column.kind === 'field' && column.field === id));
   if (missing === undefined) return null;
-  const field = table.fields.find((one) => one.id === missing);
+  const field = table.fields.find((each) => each.id === missing);
   return field === undefined
     ? 'A field that rows are matched by no longer exists. Choose again.'
     : `Rows are matched by ${field.name}, but no column goes into it.`;

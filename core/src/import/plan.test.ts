@@ -54,7 +54,7 @@ describe('a plan begins with', () => {
   });
 
   test('the record number of our own exports, the first of them', () => {
-    expect(suggestPlan([column('Record number'), column('Code'), column('record number')], design, 'hives', newId).map((one) => one.kind)).toEqual([
+    expect(suggestPlan([column('Record number'), column('Code'), column('record number')], design, 'hives', newId).map((each) => each.kind)).toEqual([
       'record',
       'field',
       'new',
@@ -62,7 +62,7 @@ describe('a plan begins with', () => {
   });
 
   test('one column for a field, even when two have its name', () => {
-    expect(suggestPlan([column('Code'), column('code')], design, 'hives', newId).map((one) => one.kind)).toEqual(['field', 'new']);
+    expect(suggestPlan([column('Code'), column('code')], design, 'hives', newId).map((each) => each.kind)).toEqual(['field', 'new']);
   });
 
   test('choices whose names in the database differ', () => {

@@ -75,17 +75,17 @@ export const changesRecords = ({ columns, matching }: { readonly columns: readon
 
 /** A plan for another file of the same columns: into the fields that it made then, as far as they are still there. Null: its table is gone. */
 export function asRepeated(plan: ImportPlan, design: AppDesign): ImportPlan | null {
-  const table = design.tables.find((one) => one.id === plan.target.table);
+  const table = design.tables.find((each) => each.id === plan.target.table);
   if (table === undefined) return null;
-  const links = linksOf(design, table.id).map((one) => one.id);
+  const links = linksOf(design, table.id).map((link) => link.id);
   const columns = plan.columns.map((column, at): ColumnPlan => {
     const refers = plan.things.find((thing) => thing.key === at && thing.within === table.id);
-    if (refers !== undefined && table.fields.some((one) => one.id === refers.field))
+    if (refers !== undefined && table.fields.some((each) => each.id === refers.field))
       return { kind: 'field', field: refers.field, reading: plainReading, missing: 'complain' };
     if (column.kind === 'link') return links.includes(column.relationship) ? column : { kind: 'skip' };
     if (column.kind !== 'field' && column.kind !== 'new') return column;
     const id = column.kind === 'new' ? column.field.id : column.field;
-    const field = table.fields.find((one) => one.id === id);
+    const field = table.fields.find((each) => each.id === id);
     return field === undefined || !isReadable(field)
       ? { kind: 'skip' }
       : { kind: 'field', field: id, reading: column.reading, missing: column.kind === 'field' ? column.missing : 'complain' };
@@ -108,14 +108,17 @@ export function suggestPlan(columns: readonly ColumnSurvey[], design: AppDesign,
   const used = new Set<string>();
   const heading = table === null ? null : recordHeading(table).toLowerCase();
   return columns.map((column, at): ColumnPlan => {
-    if (column.name.toLowerCase() === heading && columns.findIndex((one) => one.name.toLowerCase() === heading) === at) return { kind: 'record' };
+    if (column.name.toLowerCase() === heading && columns.findIndex((columnSurvey) => columnSurvey.name.toLowerCase() === heading) === at)
+      return { kind: 'record' };
     const match = table?.fields.find((field) => isReadable(field) && field.name.toLowerCase() === column.name.toLowerCase() && !used.has(field.id));
     if (match !== undefined) {
       used.add(match.id);
       return { kind: 'field', field: match.id, reading: column.reading, missing: 'complain' };
     }
     const link =
-      tableId === null ? undefined : linksOf(design, tableId).find((one) => one.childrenName.toLowerCase() === column.name.toLowerCase() && !used.has(one.id));
+      tableId === null
+        ? undefined
+        : linksOf(design, tableId).find((each) => each.childrenName.toLowerCase() === column.name.toLowerCase() && !used.has(each.id));
     if (link !== undefined) {
       used.add(link.id);
       return { kind: 'link', relationship: link.id };

@@ -79,7 +79,7 @@ export function columnNumber(letters: string): number {
 /** The rows and columns that a range names; its corners can stand in any order. */
 export function rangeOf(text: string): Range {
   const [, a = '', b = '', c = '', d = ''] = /^([A-Za-z]*)(\d*):([A-Za-z]*)(\d*)$/u.exec(text.trim()) ?? [];
-  const between = (one: number, other: number): readonly [number, number] => (one === 0 ? [1, Infinity] : [Math.min(one, other), Math.max(one, other)]);
+  const between = (each: number, other: number): readonly [number, number] => (each === 0 ? [1, Infinity] : [Math.min(each, other), Math.max(each, other)]);
   const [firstColumn, lastColumn] = between(columnNumber(a), columnNumber(c));
   const [firstRow, lastRow] = between(Number(b), Number(d));
   return { firstRow, lastRow, firstColumn, lastColumn };

@@ -147,7 +147,7 @@ function lasting(keys: readonly number[], arrange: (keys: readonly number[]) => 
 function keysOf(found: Dependencies, width: number): number[] {
   const all = Array.from({ length: width }, (_, at) => at);
   const candidates = all.filter((key) => all.some((column) => found.follows(column, key)));
-  const isBefore = (one: number, other: number): boolean => (found.names(one) - found.names(other) || one - other) < 0;
+  const isBefore = (each: number, other: number): boolean => (found.names(each) - found.names(other) || each - other) < 0;
   return candidates.filter((key) => candidates.every((other) => other === key || !found.areAlike(key, other) || isBefore(key, other)));
 }
 
@@ -172,7 +172,7 @@ function arranged(found: Dependencies, width: number, keys: readonly number[], r
     if (keys.includes(column)) continue;
     const key = nearest(
       column,
-      keys.filter((one) => found.follows(column, one)),
+      keys.filter((each) => found.follows(column, each)),
     );
     if (key !== null) owned.get(key)?.push(column);
   }
@@ -181,7 +181,7 @@ function arranged(found: Dependencies, width: number, keys: readonly number[], r
     columns: owned.get(key) ?? [],
     within: nearest(
       key,
-      keys.filter((one) => one !== key && belongs(one, key)),
+      keys.filter((each) => each !== key && belongs(each, key)),
     ),
   }));
 }

@@ -109,7 +109,7 @@ describe('splitRows', () => {
         fc.constantFrom('\n', '\r\n', '\r'),
         fc.array(fc.integer({ min: 1, max: 7 }), { minLength: 1 }),
         (rows, end, sizes) => {
-          const text = rows.map((row) => row.map((one) => quoted(one, ',')).join(',') + end).join('');
+          const text = rows.map((row) => row.map((each) => quoted(each, ',')).join(',') + end).join('');
           expect(inChunks(text, sizes).rows).toEqual(rows);
         },
       ),

@@ -132,7 +132,7 @@ export class ColumnTally {
     const style = this.style();
     // Dates that begin with a year read alike in every order; they are told as what they are.
     const beginsWithYear = this.orders.has('ymd') && /^\s*\d{4}/u.test(this.samples[0] ?? '');
-    const order = beginsWithYear ? 'ymd' : (['dmy', 'ymd', 'mdy'] as const).find((one) => this.orders.has(one));
+    const order = beginsWithYear ? 'ymd' : (['dmy', 'ymd', 'mdy'] as const).find((each) => this.orders.has(each));
     const base = {
       name,
       filled: this.filled,

@@ -59,7 +59,7 @@ export function fieldOfConstraint(tables: readonly Pick<Table, 'fields'>[], cons
 export function togetherOfConstraint(tables: readonly Pick<Table, 'fields' | 'uniqueTogether'>[], constraint: string): readonly Table['fields'][number][] {
   const id = /^(.+)_together$/u.exec(constraint)?.[1];
   return tables.flatMap((table) =>
-    table.uniqueTogether.flatMap((one) => (one.id === id ? one.fields.flatMap((field) => table.fields.find((each) => each.id === field) ?? []) : [])),
+    table.uniqueTogether.flatMap((item) => (item.id === id ? item.fields.flatMap((field) => table.fields.find((each) => each.id === field) ?? []) : [])),
   );
 }
 
@@ -133,18 +133,18 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
       all.push({ name: `${field.id}_number`, kind: 'trigger', definition: `feel.give_number(${given})`, fields: [field.id], reason: null });
     }
     if (field.kind === 'reference') {
-      const one = design.relationships.find((each) => each.id === field.relationship);
-      const parent = design.tables.find((each) => each.id === one?.parent);
-      if (one !== undefined && parent !== undefined) {
+      const relationship = design.relationships.find((each) => each.id === field.relationship);
+      const parent = design.tables.find((each) => each.id === relationship?.parent);
+      if (relationship !== undefined && parent !== undefined) {
         all.push({
           name: `${field.id}_to`,
           kind: 'constraint',
-          definition: `FOREIGN KEY (${column}) REFERENCES ${ident(schema)}.${ident(parent.slug)} (id) ON DELETE ${onDelete[one.whenParentRemoved]}`,
+          definition: `FOREIGN KEY (${column}) REFERENCES ${ident(schema)}.${ident(parent.slug)} (id) ON DELETE ${onDelete[relationship.whenParentRemoved]}`,
           fields: [field.id],
           reason: null,
         });
       }
-      if (one?.neverOwn === true && one.parent === one.child)
+      if (relationship?.neverOwn === true && relationship.parent === relationship.child)
         all.push({
           name: `${field.id}_${itself}`,
           kind: 'constraint',
@@ -156,7 +156,7 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
     }
   }
   for (const together of table.uniqueTogether) {
-    const columns = together.fields.flatMap((field) => table.fields.find((one) => one.id === field) ?? []);
+    const columns = together.fields.flatMap((field) => table.fields.find((each) => each.id === field) ?? []);
     all.push({
       name: `${together.id}_together`,
       ...uniqueOver(columns, together),
@@ -166,7 +166,7 @@ export function attachmentsOf(table: StoredTable, design: StoredDesign, schema: 
   // What one person added last is found at once.
   if (table.fields.some((field) => field.startsWithLast))
     all.push({ name: `${table.id}_added`, kind: 'index', definition: '(created_by, id)', fields: [], reason: null });
-  const list = design.lists.find((one) => one.table === table.id && one.isDefault);
+  const list = design.lists.find((each) => each.table === table.id && each.isDefault);
   const sorted = table.fields.find((field) => field.id === list?.order[0]?.field);
   if (sorted !== undefined && isStored(sorted) && sorted.kind !== 'reference')
     all.push({ name: `${table.id}_order`, kind: 'index', definition: `(${ident(sorted.column)}, id)`, fields: [sorted.id], reason: null });

@@ -3,28 +3,29 @@ import type { StoredField as Field } from '../design/design.js';
 import { ident } from '../sql/sql.js';
 import { columnKind, differingIn, type Attachment } from './columns.js';
 import { conversionOf, holdsAlike } from './convert.js';
-import type { Kept, Place, Probe } from './migration.js';
+import type { SetAside, MigrationContext, Probe } from './migration.js';
 import { repeatedProbe } from './probes.js';
 import type { StoredTable as Table } from './stored.js';
 
 export class ComingValues {
   /** @param zone of the app after the migration */
   constructor(
-    private readonly place: Place,
+    private readonly context: MigrationContext,
     private readonly zone: string,
   ) {}
 
-  /** The values that were kept aside when a field became what it is now, if it goes back to what it was. */
-  keptOf(was: Field, field: Field): Kept | undefined {
+  /** The values that were set aside when a field became what it is now, if it goes back to what it was. */
+  setAsideOf(was: Field, field: Field): SetAside | undefined {
     if (holdsAlike(was, field)) return undefined;
-    return this.place.kept.find(
-      (one) => one.kind === 'field' && one.field.id === field.id && one.became !== null && holdsAlike(one.became, was) && holdsAlike(one.field, field),
+    return this.context.setAside.find(
+      (aside) =>
+        aside.kind === 'field' && aside.field.id === field.id && aside.became !== null && holdsAlike(aside.became, was) && holdsAlike(aside.field, field),
     );
   }
 
-  /** What a value that was kept aside, `k`, became and is turned back into, as text: a record that holds it is as the conversion left it. */
-  turnedBack(kept: Kept, was: Field, field: Field): string {
-    if (kept.kind !== 'field' || kept.tells !== true) return 'NULL';
+  /** What a value that was set aside, `k`, became and is turned back into, as text: a record that holds it is as the conversion left it. */
+  turnedBack(aside: SetAside, was: Field, field: Field): string {
+    if (aside.kind !== 'field' || aside.tells !== true) return 'NULL';
     const turned = conversionOf({ ...was, column: 'became' }, field, this.zone)?.expression ?? 'became';
     const became = columnKind(was).fromText('k.became', was);
     return `(SELECT ${columnKind(field).asText(`(${turned})`, field)} FROM (SELECT ${became} AS became) AS b)`;
@@ -52,12 +53,12 @@ export class ComingValues {
 
   /** Rows of `id` and `value`: what a field will hold. */
   private rows(old: Table, was: Field, field: Field): string {
-    const present = `SELECT id, ${ident(was.column)} AS present FROM ${ident(this.place.schema)}.${ident(old.slug)}`;
+    const present = `SELECT id, ${ident(was.column)} AS present FROM ${ident(this.context.schema)}.${ident(old.slug)}`;
     const value = conversionOf({ ...was, column: 'present' }, field, this.zone)?.expression ?? 'present';
-    const kept = this.keptOf(was, field);
-    if (kept === undefined) return `SELECT id, ${value} AS value FROM (${present}) AS t`;
-    const isUntouched = `${columnKind(field).asText(`(${value})`, field)} IS NOT DISTINCT FROM ${this.turnedBack(kept, was, field)}`;
-    const aside = `${ident(this.place.keptSchema)}.${ident(kept.name)}`;
-    return `SELECT t.id, CASE WHEN k.id IS NOT NULL AND ${isUntouched} THEN k.value ELSE ${value} END AS value FROM (${present}) AS t LEFT JOIN ${aside} AS k ON k.id = t.id`;
+    const aside = this.setAsideOf(was, field);
+    if (aside === undefined) return `SELECT id, ${value} AS value FROM (${present}) AS t`;
+    const isUntouched = `${columnKind(field).asText(`(${value})`, field)} IS NOT DISTINCT FROM ${this.turnedBack(aside, was, field)}`;
+    const from = `${ident(this.context.keptSchema)}.${ident(aside.name)}`;
+    return `SELECT t.id, CASE WHEN k.id IS NOT NULL AND ${isUntouched} THEN k.value ELSE ${value} END AS value FROM (${present}) AS t LEFT JOIN ${from} AS k ON k.id = t.id`;
   }
 }

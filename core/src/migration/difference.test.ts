@@ -5,7 +5,7 @@ import { type AppDesign } from '../design/design.js';
 import { FieldPlan } from '../fields/kinds.js';
 import { emptyDesign } from '../parts/parse.js';
 import { difference } from './difference.js';
-import type { Kept, Migration } from './migration.js';
+import type { SetAside, Migration } from './migration.js';
 
 const field = (more: object): FieldPlan => FieldPlan.parse({ id: 'f_x', name: 'Amount', ...more });
 const table: DesignChange = {
@@ -24,8 +24,8 @@ function design(...changes: DesignChange[]): AppDesign {
   if (!result.ok) throw new Error(JSON.stringify(result.issues));
   return result.design;
 }
-const between = (before: AppDesign, after: AppDesign, kept: readonly Kept[] = []): Migration =>
-  difference(before, after, { schema: 'app_x', keptSchema: 'app_x_kept', stamp: 'v9', kept });
+const between = (before: AppDesign, after: AppDesign, setAside: readonly SetAside[] = []): Migration =>
+  difference(before, after, { schema: 'app_x', keptSchema: 'app_x_kept', stamp: 'v9', setAside });
 const sqlOf = (migration: Migration): string => migration.steps.flatMap((step) => step.sql).join(';\n');
 const add = (more: object): DesignChange => ({ kind: 'add_field', table: 'lots', field: field(more) });
 const change = (more: object): DesignChange => ({ kind: 'change_field', table: 'lots', field: field(more) });
@@ -88,8 +88,8 @@ describe('the difference of two designs', () => {
 
   test('swapped names step aside before they arrive', () => {
     const before = design(add({ kind: 'text' }));
-    const fields = before.tables[0]?.fields.map((one, i, all) => ({ ...one, name: all[1 - i]?.name ?? '', column: all[1 - i]?.column ?? '' })) ?? [];
-    const after = { ...before, tables: before.tables.map((one) => ({ ...one, fields })) };
+    const fields = before.tables[0]?.fields.map((each, i, all) => ({ ...each, name: all[1 - i]?.name ?? '', column: all[1 - i]?.column ?? '' })) ?? [];
+    const after = { ...before, tables: before.tables.map((each) => ({ ...each, fields })) };
     const renames = between(before, after).steps.find((step) => step.description === 'Names change')?.sql ?? [];
     expect(renames.map((text) => /RENAME COLUMN "(\w+)" TO "(\w+)"/u.exec(text)?.slice(1))).toEqual([
       ['name', '__f_name'],

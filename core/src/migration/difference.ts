@@ -13,30 +13,31 @@ import { conversionOf, sufferingOf } from './convert.js';
 import { ComingValues } from './coming-values.js';
 import { numberingSql } from './numbering.js';
 import { ownParentsProbe, plural, probeText, sufferingProbes } from './probes.js';
+import { hangingAlike } from './hangings.js';
 import { storedPart, type StoredDesign, type StoredTable as Table } from './stored.js';
 import { addAttachment, columnLine, createTable, dropAttachment } from './table-sql.js';
 
-import type { Effect, Kept, Migration, MigrationStep, Place, Probe } from './migration.js';
+import type { Effect, SetAside, Migration, MigrationStep, MigrationContext, Probe } from './migration.js';
 
 class Planner {
   readonly steps: MigrationStep[] = [];
-  readonly keeps: Kept[] = [];
-  readonly restores: Kept[] = [];
+  readonly keeps: SetAside[] = [];
+  readonly restores: SetAside[] = [];
   private readonly coming: ComingValues;
 
   constructor(
     private readonly before: StoredDesign,
     private readonly after: StoredDesign,
-    private readonly place: Place,
+    private readonly context: MigrationContext,
   ) {
-    this.coming = new ComingValues(place, after.timeZone);
+    this.coming = new ComingValues(context, after.timeZone);
   }
 
   private at(slug: string): string {
-    return `${ident(this.place.schema)}.${ident(slug)}`;
+    return `${ident(this.context.schema)}.${ident(slug)}`;
   }
   private keptAt(name: string): string {
-    return `${ident(this.place.keptSchema)}.${ident(name)}`;
+    return `${ident(this.context.keptSchema)}.${ident(name)}`;
   }
   private add(effect: Effect, description: string, sql: readonly string[], probe: Probe | null = null, isIndex = false): void {
     this.steps.push({ effect, description, sql, probe, isIndex });
@@ -47,22 +48,23 @@ class Planner {
     const restored = this.restoreTables();
     const byId = new Map(after.tables.map((table) => [table.id, table]));
     // From here on a restored table is one that was there all the time, without its constraints.
-    const standing: readonly Table[] = [...before.tables, ...restored];
-    const pairs = standing.flatMap((old) => {
+    const existing: readonly Table[] = [...before.tables, ...restored];
+    const hangsAlike = hangingAlike(before, after);
+    const pairs = existing.flatMap((old) => {
       const now = byId.get(old.id);
-      return now === undefined || (now === old && this.hangsAlike(now.id)) ? [] : [{ old, now }];
+      return now === undefined || (now === old && hangsAlike(now.id)) ? [] : [{ old, now }];
     });
-    const stood = new Set(standing.map((table) => table.id));
+    const stood = new Set(existing.map((table) => table.id));
     const fresh = after.tables.filter((table) => !stood.has(table.id));
     const gone = before.tables.filter((table) => !byId.has(table.id));
     const renamedBefore = this.withNamesOf(before, after);
     const standingAttachments = (table: Table): readonly Attachment[] =>
-      before.tables.some((one) => one.id === table.id)
-        ? attachmentsOf(renamedBefore.tables.find((one) => one.id === table.id) ?? table, renamedBefore, this.place.schema)
+      before.tables.some((each) => each.id === table.id)
+        ? attachmentsOf(renamedBefore.tables.find((each) => each.id === table.id) ?? table, renamedBefore, this.context.schema)
         : [];
 
     for (const { old, now } of pairs) this.dropAttachments(old, this.leaving(standingAttachments(old), now, old));
-    for (const table of gone) this.dropAttachments(table, attachmentsOf(table, before, this.place.schema));
+    for (const table of gone) this.dropAttachments(table, attachmentsOf(table, before, this.context.schema));
     for (const { old, now } of pairs) this.removeFields(old, now);
     for (const table of gone) this.removeTable(table);
     this.rename(pairs);
@@ -71,7 +73,7 @@ class Planner {
     for (const { old, now } of pairs) this.addFields(old, now);
     for (const { now } of pairs) this.startRoutes(now);
     for (const { old, now } of pairs) this.addAttachments(now, this.arriving(standingAttachments(old), now, old), old);
-    for (const table of fresh) this.addAttachments(table, attachmentsOf(table, after, this.place.schema), null);
+    for (const table of fresh) this.addAttachments(table, attachmentsOf(table, after, this.context.schema), null);
     // A foreign key needs the other table and its key, so all of them come after all tables.
     const isForeignKey = (step: MigrationStep): boolean => step.sql.some((text) => text.includes(' FOREIGN KEY '));
     const ordered = [
@@ -88,25 +90,10 @@ class Planner {
     const tables = before.tables.map((table) => {
       const now = byId.get(table.id);
       if (now === undefined || now === table) return table;
-      const fields = table.fields.map((field) => ({ ...field, column: now.fields.find((one) => one.id === field.id)?.column ?? field.column }));
+      const fields = table.fields.map((field) => ({ ...field, column: now.fields.find((each) => each.id === field.id)?.column ?? field.column }));
       return { ...table, slug: now.slug, fields };
     });
     return { ...before, tables };
-  }
-
-  /** Whether everything outside of a table that its constraints and indexes are made of is the same in both designs. */
-  private hangsAlike(table: string): boolean {
-    const of = ({ lists, relationships, routes, tables }: StoredDesign): readonly unknown[] => [
-      ...lists.filter((list) => list.table === table),
-      ...relationships
-        .filter((relationship) => relationship.child === table)
-        .flatMap((relationship) => [relationship, tables.find((each) => each.id === relationship.parent)?.slug]),
-      ...routes.filter((route) => route.table === table),
-      // Whether its records are picked anywhere.
-      relationships.some((relationship) => relationship.parent === table),
-    ];
-    const [a, b] = [of(this.before), of(this.after)];
-    return a.length === b.length && a.every((one, i) => one === b[i]);
   }
 
   private changesKind(old: Table, now: Table, fieldId: string): boolean {
@@ -115,66 +102,74 @@ class Planner {
   }
   /** Constraints and indexes that are no longer wanted. A removed column takes its indexes with it, so the same definition over another field is another one. */
   private leaving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
-    const wanted = attachmentsOf(now, this.after, this.place.schema);
+    const wanted = attachmentsOf(now, this.after, this.context.schema);
     return standing.filter(
-      (one) =>
-        one.fields.some((id) => this.changesKind(old, now, id)) ||
-        !wanted.some((other) => other.name === one.name && other.definition === one.definition && String(other.fields) === String(one.fields)),
+      (attachment) =>
+        attachment.fields.some((id) => this.changesKind(old, now, id)) ||
+        !wanted.some(
+          (other) => other.name === attachment.name && other.definition === attachment.definition && String(other.fields) === String(attachment.fields),
+        ),
     );
   }
   private arriving(standing: readonly Attachment[], now: Table, old: Table): readonly Attachment[] {
     const leaving = this.leaving(standing, now, old);
-    return attachmentsOf(now, this.after, this.place.schema).filter(
+    return attachmentsOf(now, this.after, this.context.schema).filter(
       (attachment) => !standing.some((other) => other.name === attachment.name && !leaving.includes(other)),
     );
   }
 
   private dropAttachments(table: Table, attachments: readonly Attachment[]): void {
-    for (const one of attachments) {
-      const sql = dropAttachment(this.place.schema, table, one);
+    for (const attachment of attachments) {
+      const sql = dropAttachment(this.context.schema, table, attachment);
       this.add('free', `A rule of ${table.name} is taken off`, [sql]);
     }
   }
 
   private addAttachments(table: Table, attachments: readonly Attachment[], old: Table | null): void {
-    for (const one of attachments) {
-      if (one.kind === 'index') {
-        this.add('free', `${table.name} gets an index`, [addAttachment(this.place.schema, table, one)], null, true);
+    for (const attachment of attachments) {
+      if (attachment.kind === 'index') {
+        this.add('free', `${table.name} gets an index`, [addAttachment(this.context.schema, table, attachment)], null, true);
         continue;
       }
-      if (one.kind === 'trigger') {
-        const field = table.fields.find((each) => each.id === one.fields[0]);
-        if (field !== undefined) this.add('free', `Records of ${table.name} get a ${field.name}`, numberingSql(this.at(table.slug), ident(field.column), one));
+      if (attachment.kind === 'trigger') {
+        const field = table.fields.find((each) => each.id === attachment.fields[0]);
+        if (field !== undefined)
+          this.add('free', `Records of ${table.name} get a ${field.name}`, numberingSql(this.at(table.slug), ident(field.column), attachment));
         continue;
       }
-      const sql = addAttachment(this.place.schema, table, one);
+      const sql = addAttachment(this.context.schema, table, attachment);
       // A table that comes back can't be asked before it is there.
       const stood = old !== null && this.before.tables.some((each) => each.id === old.id);
       const probe = !stood
         ? null
-        : one.unique !== undefined
-          ? this.coming.repeated(table, one, old)
-          : isOfItself(one.name)
-            ? this.ownParents(table, one, old)
+        : attachment.unique !== undefined
+          ? this.coming.repeated(table, attachment, old)
+          : isOfItself(attachment.name)
+            ? this.ownParents(table, attachment, old)
             : null;
       const restored = old !== null && !stood;
-      const field = table.fields.find((each) => each.id === one.fields[0]);
-      const fix = restored && field !== undefined && one.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
-      this.add(probe === null ? 'free' : 'look', one.reason === null ? `${table.name} gets a rule` : `From now on ${one.reason}`, [...fix, sql], probe);
+      const field = table.fields.find((each) => each.id === attachment.fields[0]);
+      const fix = restored && field !== undefined && attachment.definition.startsWith('FOREIGN KEY') ? this.clearDangling(table, field) : [];
+      this.add(
+        probe === null ? 'free' : 'look',
+        attachment.reason === null ? `${table.name} gets a rule` : `From now on ${attachment.reason}`,
+        [...fix, sql],
+        probe,
+      );
     }
   }
 
   /** Looks for records that are their own parent. */
   private ownParents(table: Table, { fields }: Attachment, old: Table): Probe | null {
-    const field = table.fields.find((one) => one.id === fields[0]);
-    const was = old.fields.find((one) => one.id === field?.id);
+    const field = table.fields.find((each) => each.id === fields[0]);
+    const was = old.fields.find((each) => each.id === field?.id);
     return field === undefined || was === undefined ? null : ownParentsProbe(this.at(old.slug), was, field, table);
   }
 
   private removeFields(old: Table, now: Table): void {
     for (const field of old.fields) {
-      if (now.fields.some((one) => one.id === field.id)) continue;
-      const name = `${field.id}_${this.place.stamp}`;
+      if (now.fields.some((each) => each.id === field.id)) continue;
+      const name = `${field.id}_${this.context.stamp}`;
       const [table, column] = [this.at(old.slug), ident(field.column)];
       this.keeps.push({ kind: 'field', name, tableId: old.id, field, became: null });
       this.add(
@@ -195,12 +190,12 @@ class Planner {
   }
 
   private removeTable(table: Table): void {
-    const name = `${table.id}_${this.place.stamp}`;
+    const name = `${table.id}_${this.context.stamp}`;
     this.keeps.push({ kind: 'table', name, table });
     this.add(
       'loses',
       `The table ${table.name} goes`,
-      [`ALTER TABLE ${this.at(table.slug)} SET SCHEMA ${ident(this.place.keptSchema)}`, `ALTER TABLE ${this.keptAt(table.slug)} RENAME TO ${ident(name)}`],
+      [`ALTER TABLE ${this.at(table.slug)} SET SCHEMA ${ident(this.context.keptSchema)}`, `ALTER TABLE ${this.keptAt(table.slug)} RENAME TO ${ident(name)}`],
       {
         text: probeText(`SELECT id, id::text AS shown FROM ${this.at(table.slug)}`),
         meaning: 'loses',
@@ -212,17 +207,17 @@ class Planner {
 
   private restoreTables(): Table[] {
     return this.after.tables.flatMap((table) => {
-      if (this.before.tables.some((one) => one.id === table.id)) return [];
-      const kept = this.place.kept.find((one) => one.kind === 'table' && one.table.id === table.id);
-      if (kept?.kind !== 'table') return [];
+      if (this.before.tables.some((each) => each.id === table.id)) return [];
+      const aside = this.context.setAside.find((each) => each.kind === 'table' && each.table.id === table.id);
+      if (aside?.kind !== 'table') return [];
       // Under a name that no table can have, until the renaming below: its own name may be in use again by now.
-      const slug = `__${kept.name}`;
-      this.restores.push(kept);
+      const slug = `__${aside.name}`;
+      this.restores.push(aside);
       this.add('free', `The records of ${table.name} come back`, [
-        `ALTER TABLE ${this.keptAt(kept.name)} RENAME TO ${ident(slug)}`,
-        `ALTER TABLE ${this.keptAt(slug)} SET SCHEMA ${ident(this.place.schema)}`,
+        `ALTER TABLE ${this.keptAt(aside.name)} RENAME TO ${ident(slug)}`,
+        `ALTER TABLE ${this.keptAt(slug)} SET SCHEMA ${ident(this.context.schema)}`,
       ]);
-      return [{ ...kept.table, slug }];
+      return [{ ...aside.table, slug }];
     });
   }
 
@@ -232,7 +227,7 @@ class Planner {
     const second: string[] = [];
     for (const { old, now } of pairs) {
       for (const field of old.fields) {
-        const column = now.fields.find((one) => one.id === field.id)?.column;
+        const column = now.fields.find((each) => each.id === field.id)?.column;
         if (column === undefined || column === field.column) continue;
         first.push(`ALTER TABLE ${this.at(old.slug)} RENAME COLUMN ${ident(field.column)} TO ${ident(`__${field.id}`)}`);
         second.push(`ALTER TABLE ${this.at(now.slug)} RENAME COLUMN ${ident(`__${field.id}`)} TO ${ident(column)}`);
@@ -246,16 +241,16 @@ class Planner {
   }
 
   private convert(old: Table, now: Table, field: Field): void {
-    const was = old.fields.find((one) => one.id === field.id);
+    const was = old.fields.find((each) => each.id === field.id);
     if (was === undefined) return;
     const [table, column] = [this.at(now.slug), ident(field.column)];
     const conversion = conversionOf({ ...was, column: field.column }, field, this.after.timeZone);
     if (conversion !== null) {
-      const standing = { ...was, column: field.column };
+      const existing = { ...was, column: field.column };
       const sql: string[] = [];
       if (conversion.canLose) {
-        const name = `${field.id}_${this.place.stamp}`;
-        const { lost, altered } = sufferingOf(standing, field, conversion);
+        const name = `${field.id}_${this.context.stamp}`;
+        const { lost, altered } = sufferingOf(existing, field, conversion);
         const became = columnKind(field).asText(`(${conversion.expression})`, field);
         sql.push(`CREATE TABLE ${this.keptAt(name)} AS SELECT id, ${column} AS value, ${became} AS became FROM ${table} WHERE (${lost}) OR (${altered})`);
         this.keeps.push({ kind: 'field', name, tableId: now.id, field: was, became: field, tells: true });
@@ -277,7 +272,7 @@ class Planner {
       this.require(
         now,
         field,
-        this.before.tables.some((one) => one.id === old.id) ? `SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE (${expression}) IS NULL` : null,
+        this.before.tables.some((each) => each.id === old.id) ? `SELECT id, id::text AS shown FROM ${this.at(old.slug)} WHERE (${expression}) IS NULL` : null,
       );
     }
     if (!field.required && was.required && conversion === null)
@@ -289,24 +284,24 @@ class Planner {
    * left it. What was entered since then stays.
    */
   private refill(was: Field, now: Table, field: Field): void {
-    const kept = this.coming.keptOf(was, field);
-    if (kept === undefined) return;
+    const aside = this.coming.setAsideOf(was, field);
+    if (aside === undefined) return;
     const column = ident(field.column);
-    this.restores.push(kept);
-    const isUntouched = `${columnKind(field).asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${this.coming.turnedBack(kept, was, field)}`;
+    this.restores.push(aside);
+    const isUntouched = `${columnKind(field).asText(`t.${column}`, field)} IS NOT DISTINCT FROM ${this.coming.turnedBack(aside, was, field)}`;
     this.add('free', `Values of ${field.name} come back`, [
-      `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
-      `DROP TABLE ${this.keptAt(kept.name)}`,
+      `UPDATE ${this.at(now.slug)} AS t SET ${column} = k.value FROM ${this.keptAt(aside.name)} AS k WHERE k.id = t.id AND ${isUntouched}`,
+      `DROP TABLE ${this.keptAt(aside.name)}`,
     ]);
   }
 
   /** Records that were there before their route are at its start, and say so. */
   private startRoutes(table: Table): void {
-    const route = this.after.routes.find((one) => one.table === table.id);
-    const field = table.fields.find((one) => one.id === route?.field);
-    if (route === undefined || field === undefined || this.before.routes.some((one) => one.table === table.id && one.field === route.field)) return;
-    const stood = this.before.tables.find((one) => one.id === table.id);
-    const old = stood?.fields.find((one) => one.id === field.id);
+    const route = this.after.routes.find((each) => each.table === table.id);
+    const field = table.fields.find((each) => each.id === route?.field);
+    if (route === undefined || field === undefined || this.before.routes.some((each) => each.table === table.id && each.field === route.field)) return;
+    const stood = this.before.tables.find((each) => each.id === table.id);
+    const old = stood?.fields.find((each) => each.id === field.id);
     const label = field.kind === 'choice' ? field.choices.find((choice) => choice.id === startOf(route))?.label : undefined;
     const empty =
       stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)}${old === undefined ? '' : ` WHERE ${ident(old.column)} IS NULL`}`;
@@ -344,35 +339,35 @@ class Planner {
   }
 
   private createTable(table: Table): void {
-    this.add('free', `The table ${table.name} comes`, [createTable(this.place.schema, table)]);
+    this.add('free', `The table ${table.name} comes`, [createTable(this.context.schema, table)]);
   }
 
   private addFields(old: Table, now: Table): void {
     for (const field of now.fields) {
-      if (old.fields.some((one) => one.id === field.id)) continue;
+      if (old.fields.some((each) => each.id === field.id)) continue;
       const at = this.at(now.slug);
-      const kept = this.place.kept.find(
-        (one) =>
-          one.kind === 'field' &&
-          one.became === null &&
-          one.field.id === field.id &&
-          columnType(one.field) === columnType(field) &&
-          one.field.kind === field.kind,
+      const aside = this.context.setAside.find(
+        (each) =>
+          each.kind === 'field' &&
+          each.became === null &&
+          each.field.id === field.id &&
+          columnType(each.field) === columnType(field) &&
+          each.field.kind === field.kind,
       );
-      const sql = [`ALTER TABLE ${at} ADD COLUMN ${columnLine({ ...field, default: kept === undefined ? field.default : null } as Field)}`];
-      if (kept !== undefined) {
-        this.restores.push(kept);
+      const sql = [`ALTER TABLE ${at} ADD COLUMN ${columnLine({ ...field, default: aside === undefined ? field.default : null } as Field)}`];
+      if (aside !== undefined) {
+        this.restores.push(aside);
         sql.push(
-          `UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id`,
-          `DROP TABLE ${this.keptAt(kept.name)}`,
+          `UPDATE ${at} AS t SET ${ident(field.column)} = k.value FROM ${this.keptAt(aside.name)} AS k WHERE k.id = t.id`,
+          `DROP TABLE ${this.keptAt(aside.name)}`,
         );
         const value = columnDefault(field);
         if (value !== null) sql.push(`ALTER TABLE ${at} ALTER COLUMN ${ident(field.column)} SET DEFAULT ${value}`);
         sql.push(...this.clearDangling(now, field));
       }
-      this.add('free', kept === undefined ? `${field.name} comes to ${now.name}` : `${field.name} comes back to ${now.name} with its values`, sql);
+      this.add('free', aside === undefined ? `${field.name} comes to ${now.name}` : `${field.name} comes back to ${now.name} with its values`, sql);
       if (!field.required) continue;
-      const without = kept === undefined ? '' : ` WHERE NOT EXISTS (SELECT FROM ${this.keptAt(kept.name)} AS k WHERE k.id = t.id)`;
+      const without = aside === undefined ? '' : ` WHERE NOT EXISTS (SELECT FROM ${this.keptAt(aside.name)} AS k WHERE k.id = t.id)`;
       const stood = this.before.tables.find((table) => table.id === now.id);
       this.require(now, field, stood === undefined ? null : `SELECT id, id::text AS shown FROM ${this.at(stood.slug)} AS t${without}`);
     }
@@ -381,8 +376,8 @@ class Planner {
   /** A restored reference can point to a record that was deleted in the meantime. */
   private clearDangling(table: Table, field: Field): string[] {
     if (field.kind !== 'reference') return [];
-    const one = this.after.relationships.find((each) => each.id === field.relationship);
-    const parent = this.after.tables.find((each) => each.id === one?.parent);
+    const relationship = this.after.relationships.find((each) => each.id === field.relationship);
+    const parent = this.after.tables.find((each) => each.id === relationship?.parent);
     if (parent === undefined) return [];
     const column = ident(field.column);
     return [
@@ -392,6 +387,6 @@ class Planner {
 }
 
 /** What has to happen to the tables of an app that stands as `before` for it to stand as `after`. */
-export function difference(before: AppDesign, after: AppDesign, place: Place): Migration {
-  return new Planner(storedPart(before), storedPart(after), place).plan();
+export function difference(before: AppDesign, after: AppDesign, context: MigrationContext): Migration {
+  return new Planner(storedPart(before), storedPart(after), context).plan();
 }

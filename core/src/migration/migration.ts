@@ -26,7 +26,7 @@ export interface MigrationStep {
 }
 
 /** What was set aside when a part went, under which name it lies in the schema for kept data. */
-export type Kept =
+export type SetAside =
   | { readonly kind: 'table'; readonly name: string; readonly table: Table }
   | {
       readonly kind: 'field';
@@ -37,17 +37,17 @@ export type Kept =
       /** Beside each value lies, in the column `became`, the text of what it became. */ readonly tells?: true;
     };
 
-export interface Place {
+export interface MigrationContext {
   readonly schema: string;
   readonly keptSchema: string;
   /** Ends the names of what this migration sets aside; differs from migration to migration. */
   readonly stamp: string;
   /** What earlier migrations set aside, the newest first. */
-  readonly kept: readonly Kept[];
+  readonly setAside: readonly SetAside[];
 }
 
 export interface Migration {
   readonly steps: readonly MigrationStep[];
-  readonly keeps: readonly Kept[];
-  readonly restores: readonly Kept[];
+  readonly keeps: readonly SetAside[];
+  readonly restores: readonly SetAside[];
 }

@@ -6,7 +6,7 @@ import { columnKind } from './columns.js';
 import { conversionOf, sufferingOf } from './convert.js';
 import type { Probe } from './migration.js';
 
-export const plural = (n: number, one: string, many: string, locale: Locale): string => `${locale.count(n)} ${n === 1 ? one : many}`;
+export const plural = (n: number, each: string, many: string, locale: Locale): string => `${locale.count(n)} ${n === 1 ? each : many}`;
 const mostShown = 5;
 /** The first samples in quotes. */
 export const quotedList = (samples: readonly string[]): string =>

@@ -12,7 +12,7 @@ const after = (...changes: readonly DesignChange[]): AppDesign => {
   if (!made.ok) throw new Error(made.issues.map(designMessage).join(' '));
   return made.design;
 };
-const code = tableOf(whole, 'hives').fields.find((one) => one.id === 'h_code');
+const code = tableOf(whole, 'hives').fields.find((each) => each.id === 'h_code');
 const explained = (description: string): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...code, description } as never });
 const list: DesignChange = { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: 'Queen year > 2020' } };
 
@@ -44,7 +44,7 @@ test.each<readonly [string, DesignChange, DesignChange, boolean]>([
 
 test('a part whose expressions follow a new name counts as changed: what was written with the old one would not fit', () => {
   const renamed = after({ kind: 'change_field', table: 'hives', field: { ...code, name: 'Number' } as never });
-  const query = whole.queries.find((one) => one.id === 'q_old');
+  const query = whole.queries.find((each) => each.id === 'q_old');
   expect(inTheWay([{ kind: 'put', part: 'query', value: { ...query, name: 'Mine' } as never }], whole, renamed)).toHaveLength(1);
 });
 
@@ -56,7 +56,7 @@ test('the order in which the database keeps the settings of a part does not coun
         ? Object.fromEntries(
             Object.entries(value)
               .reverse()
-              .map(([name, one]) => [name, turned(one)]),
+              .map(([name, each]) => [name, turned(each)]),
           )
         : value;
   expect(inTheWay([list, explained('Mine')], turned(whole) as AppDesign, whole)).toEqual([]);

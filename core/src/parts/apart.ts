@@ -7,8 +7,8 @@ import type { PartName } from '../design/design.js';
 /** What a change replaces or takes away, as a design has it; two designs in which it is the same are not in its way. */
 export function replacedBy(change: DesignChange, design: AppDesign): unknown {
   const part = (name: PartName, id: string): unknown => findPart(design, name, id) ?? null;
-  const table = (id: string): Table | undefined => design.tables.find((one) => one.id === id);
-  const field = (of: string, id: string): unknown => table(of)?.fields.find((one) => one.id === id) ?? null;
+  const table = (id: string): Table | undefined => design.tables.find((each) => each.id === id);
+  const field = (of: string, id: string): unknown => table(of)?.fields.find((each) => each.id === id) ?? null;
   switch (change.kind) {
     case 'put':
       return part(change.part, change.value.id);
@@ -34,7 +34,7 @@ export function replacedBy(change: DesignChange, design: AppDesign): unknown {
     case 'remove_field':
       return field(change.table, change.field);
     case 'move_field':
-      return table(change.table)?.fields.map((one) => one.id) ?? null;
+      return table(change.table)?.fields.map((each) => each.id) ?? null;
     case 'change_relationship':
       return part('relationship', change.relationship);
     default:
@@ -44,8 +44,8 @@ export function replacedBy(change: DesignChange, design: AppDesign): unknown {
 
 /** The same text for the same value: the database keeps the keys of an object in an order of its own. */
 const inOrder = (value: unknown): string =>
-  JSON.stringify(value, (_, one: unknown) =>
-    typeof one === 'object' && one !== null && !Array.isArray(one) ? Object.fromEntries(Object.entries(one).sort(([a], [b]) => (a < b ? -1 : 1))) : one,
+  JSON.stringify(value, (_, each: unknown) =>
+    typeof each === 'object' && each !== null && !Array.isArray(each) ? Object.fromEntries(Object.entries(each).sort(([a], [b]) => (a < b ? -1 : 1))) : each,
   );
 
 /** The changes that would undo what somebody else has changed since `base`: the same parts are different there now. */

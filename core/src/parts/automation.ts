@@ -40,7 +40,7 @@ export const automation: PartKind<Automation> = {
   innerIds: 'part',
   references: (part) => [{ to: 'table', id: part.table }, ...(part.startedBy ?? []).map((id): Reference => ({ to: 'role', id }))],
   issues: (part, design) => {
-    const table = design.tables.find((one) => one.id === part.table);
+    const table = design.tables.find((each) => each.id === part.table);
     return table === undefined ? [] : problemsOf(part, table.fields, design).map((problem) => ({ code: 'broken', problem }));
   },
   without: (part, gone) => {

@@ -6,7 +6,8 @@ import { inheritChecked } from '../expression/check.js';
 import { feelName, key } from '../feel/names.js';
 import { kindOf, type FieldPlan } from '../fields/kinds.js';
 import { freeSlug, systemColumns } from '../shapes/slug.js';
-import { expressionIssues, structureIssues } from './check-design.js';
+import { expressionsInPieces, structureInPieces } from './check-design.js';
+import { atOnce, type Pieces } from './pieces.js';
 import type { DesignChange } from './design-change.js';
 import { withRenamed } from './expressions.js';
 import type { DesignIssue } from './issues.js';
@@ -59,7 +60,7 @@ function mapForms(design: Draft, table: TableId, items: (form: Form) => readonly
 function joinForms(design: Draft, table: TableId, item: FormItem): void {
   mapForms(design, table, ({ items, isDefault }) => {
     if (!isDefault) return items;
-    const firstBlock = items.findIndex((one) => one.kind === 'children');
+    const firstBlock = items.findIndex((each) => each.kind === 'children');
     const at = firstBlock < 0 ? items.length : firstBlock;
     return [...items.slice(0, at), item, ...items.slice(at)];
   });
@@ -77,7 +78,7 @@ function joinScreens(design: Draft, table: Table, field: Field): void {
 
 /** Whether the plain name of a field is its name in expressions: no other field of the table is called nearly the same. */
 const isFree = (field: Field, table: Table): boolean =>
-  feelName(field.name) !== '' && !table.fields.some((one) => one.id !== field.id && key(feelName(one.name)) === key(feelName(field.name)));
+  feelName(field.name) !== '' && !table.fields.some((each) => each.id !== field.id && key(feelName(each.name)) === key(feelName(field.name)));
 
 function addField(design: Draft, table: TableId, plan: FieldPlan): void {
   const field = withColumn(plan, columnsOf(tableIn(design, table)));
@@ -108,7 +109,7 @@ function take(design: Draft, to: TargetName, id: string): void {
 function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
   const table = tableIn(design, tableId);
   const old = need(
-    table.fields.find((one) => one.id === plan.id),
+    table.fields.find((each) => each.id === plan.id),
     'field',
     plan.id,
   );
@@ -121,9 +122,9 @@ function changeField(design: Draft, tableId: TableId, plan: FieldPlan): void {
   }
   // Its column in the database is called as it was made: views follow today's labels.
   const field: Field = { ...plan, column: old.column };
-  replaceTable(design, tableId, (one) => ({
-    ...one,
-    fields: one.fields.map((each) => (each.id === field.id ? field : each)),
+  replaceTable(design, tableId, (item) => ({
+    ...item,
+    fields: item.fields.map((each) => (each.id === field.id ? field : each)),
   }));
 }
 
@@ -144,7 +145,7 @@ function addTable(design: Draft, change: Extract<DesignChange, { kind: 'add_tabl
 function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_relationship' }>, 'kind'>): void {
   tableIn(design, change.parent);
   tableIn(design, change.child);
-  const one: Relationship = {
+  const relationship: Relationship = {
     id: change.id,
     parent: change.parent,
     child: change.child,
@@ -153,7 +154,7 @@ function relate(design: Draft, change: Omit<Extract<DesignChange, { kind: 'add_r
     whenParentRemoved: change.whenParentRemoved,
     ...(change.parent === change.child ? { neverOwn: true } : {}),
   };
-  design.relationships = [...design.relationships, one];
+  design.relationships = [...design.relationships, relationship];
   addField(design, change.child, {
     kind: 'reference',
     id: change.fieldId,
@@ -187,8 +188,8 @@ function addLink(design: Draft, change: Extract<DesignChange, { kind: 'add_link'
       whenParentRemoved: 'remove',
     });
     joinForms(design, side.table, { kind: 'children', relationship: side.relationship });
-    design.lists = design.lists.map((one) =>
-      one.table === side.table && one.isDefault && one.id !== list ? { ...one, columns: [...one.columns, side.relationship] } : one,
+    design.lists = design.lists.map((each) =>
+      each.table === side.table && each.isDefault && each.id !== list ? { ...each, columns: [...each.columns, side.relationship] } : each,
     );
   }
   replaceTable(design, id, (old) => ({ ...old, isLink: true, uniqueTogether: [{ id: together, fields: sides.map((side) => side.field) }] }));
@@ -312,16 +313,18 @@ function moveField(design: Draft, change: Extract<DesignChange, { kind: 'move_fi
   });
 }
 
-const isSorted = <T>(list: readonly T[], order: (a: T, b: T) => number): boolean => list.every((one, i) => i === 0 || order(list[i - 1] as T, one) <= 0);
+const isSorted = <T>(list: readonly T[], order: (a: T, b: T) => number): boolean =>
+  list.every((nonNullable, i) => i === 0 || order(list[i - 1] as T, nonNullable) <= 0);
 
 /** The one that was made to open for everybody takes that from the one that did before. */
 const withOneOpening = <S extends Form | List>(parts: readonly S[], put: Form | List): readonly S[] =>
   put.isDefault && put.roles.length === 0
-    ? parts.map((one) => (one.id !== put.id && one.table === put.table && one.isDefault && one.roles.length === 0 ? { ...one, isDefault: false } : one))
+    ? parts.map((part) => (part.id !== put.id && part.table === put.table && part.isDefault && part.roles.length === 0 ? { ...part, isDefault: false } : part))
     : parts;
 
 /** Applies one change. The old design stays as it was; a change that would break a design is refused with the reasons. */
-export function applyChange(design: AppDesign, change: DesignChange): ChangeResult {
+export const applyChange = (design: AppDesign, change: DesignChange): ChangeResult => atOnce(changeInPieces(design, change));
+function* changeInPieces(design: AppDesign, change: DesignChange): Pieces<ChangeResult> {
   const draft: Draft = { ...design };
   try {
     step(draft, change);
@@ -330,19 +333,21 @@ export function applyChange(design: AppDesign, change: DesignChange): ChangeResu
     throw error;
   }
   const touch = touchOf(design, draft);
+  yield;
   const after = withRenamed(design, draft, touch.canTouch);
-  const structure = structureIssues(after);
-  const issues = structure.length > 0 ? structure : expressionIssues(after, touch.asks);
+  const structure = yield* structureInPieces(after);
+  const issues = structure.length > 0 ? structure : yield* expressionsInPieces(after, touch.asks);
   if (issues.length > 0) return { ok: false, issues };
   inheritChecked(design, after, touch.canTouch);
   return { ok: true, design: after };
 }
 
 /** Applies changes in order, all or none. */
-export function applyChanges(design: AppDesign, changes: readonly DesignChange[]): ChangeResult {
+export const applyChanges = (design: AppDesign, changes: readonly DesignChange[]): ChangeResult => atOnce(changesInPieces(design, changes));
+export function* changesInPieces(design: AppDesign, changes: readonly DesignChange[]): Pieces<ChangeResult> {
   let current = design;
   for (const change of changes) {
-    const result = applyChange(current, change);
+    const result = yield* changeInPieces(current, change);
     if (!result.ok) return result;
     current = result.design;
   }

@@ -5,6 +5,7 @@ import { expressionsOf } from './expressions.js';
 import type { DesignIssue } from './issues.js';
 import { partKind, partNames, partsOf } from './kinds.js';
 import type { ExpressionPlace, Reference, TargetName, UncheckedDesign } from './part.js';
+import { atOnce, type Pieces } from './pieces.js';
 import { folded, repeated } from './repeated.js';
 
 /** Finds what references lead to: every part by its kind and id, and of each field its table. */
@@ -22,10 +23,14 @@ class Targets {
 }
 
 const again = (parts: readonly { readonly id: string }[]): readonly DesignIssue[] =>
-  repeated(parts, (one) => one.id).map(({ id }) => ({ code: 'id_taken', id }));
+  repeated(parts, (part) => part.id).map(({ id }) => ({ code: 'id_taken', id }));
+
+/** So many parts are looked at in one piece. */
+const pieceOfParts = 20;
 
 /** Checks what Zod's shapes cannot, besides expressions: that names are unique and references lead somewhere. */
-export function structureIssues(design: UncheckedDesign): readonly DesignIssue[] {
+export const structureIssues = (design: UncheckedDesign): readonly DesignIssue[] => atOnce(structureInPieces(design));
+export function* structureInPieces(design: UncheckedDesign): Pieces<readonly DesignIssue[]> {
   const issues: DesignIssue[] = [];
   const targets = new Targets(design);
   const ids: { readonly id: string }[] = [];
@@ -33,32 +38,38 @@ export function structureIssues(design: UncheckedDesign): readonly DesignIssue[]
     const kind = partKind(name);
     const parts = partsOf(design, name);
     if (kind.uniqueWithin !== null)
-      for (const part of repeated(parts, (one) => `${kind.uniqueWithin?.(one) ?? ''} ${folded(one.name ?? '')}`)) {
-        const within = design.tables.find((one) => one.id === kind.uniqueWithin?.(part))?.name ?? design.name;
+      for (const part of repeated(parts, (anyPart) => `${kind.uniqueWithin?.(anyPart) ?? ''} ${folded(anyPart.name ?? '')}`)) {
+        const within = design.tables.find((table) => table.id === kind.uniqueWithin?.(part))?.name ?? design.name;
         issues.push({ code: 'name_taken', what: name, name: part.name ?? '', within });
       }
     const within: { readonly id: string }[] = kind.innerIds === 'design' ? ids : [];
-    for (const part of parts) {
+    for (const [i, part] of parts.entries()) {
+      if (i % pieceOfParts === 0) yield;
       ids.push(part);
       const inner = kind.inner(part);
       if (kind.innerIds === 'part') issues.push(...again(inner));
       else within.push(...inner);
-      for (const one of kind.references(part, design)) if (!targets.has(one)) issues.push({ code: 'unknown', what: one.to, id: one.id });
+      for (const reference of kind.references(part, design))
+        if (!targets.has(reference)) issues.push({ code: 'unknown', what: reference.to, id: reference.id });
       issues.push(...kind.issues(part, design));
     }
     if (kind.innerIds === 'kind') issues.push(...again(within));
   }
   issues.push(...again(ids));
-  for (const table of repeated(design.tables, (one) => one.slug))
+  for (const table of repeated(design.tables, (each) => each.slug))
     issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });
   return issues;
 }
 
 /** Expressions that cannot be read. `asks` tells which are read at all: after a change those that it can touch. */
-export function expressionIssues(design: AppDesign, asks: (place: ExpressionPlace) => boolean = () => true): readonly DesignIssue[] {
-  return expressionsOf(design).flatMap((place): DesignIssue[] => {
-    if (!asks(place)) return [];
+export const expressionIssues = (design: AppDesign): readonly DesignIssue[] => atOnce(expressionsInPieces(design, () => true));
+export function* expressionsInPieces(design: AppDesign, asks: (place: ExpressionPlace) => boolean): Pieces<readonly DesignIssue[]> {
+  const issues: DesignIssue[] = [];
+  for (const [i, place] of expressionsOf(design).entries()) {
+    if (i % pieceOfParts === 0) yield;
+    if (!asks(place)) continue;
     const checked = check(place.text, { design, table: place.table }, place.wanted);
-    return checked.ok ? [] : [{ code: 'expression', place: place.label, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' }];
-  });
+    if (!checked.ok) issues.push({ code: 'expression', place: place.label, owner: place.owner.id, problem: checked.problems[0]?.message ?? '' });
+  }
+  return issues;
 }

@@ -1,8 +1,7 @@
 import { columnsOfTile, type Dashboard, type Tile } from '../design/dashboard.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
-import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
-import { missingColumns, noRows } from './rows.js';
+import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
 const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
 
@@ -14,12 +13,12 @@ export const dashboard: PartKind<Dashboard> = {
   references: (part) => part.tiles.map((tile) => sourceReference(tile.source)),
   issues: (part, design) =>
     part.tiles.flatMap((tile): readonly DesignIssue[] => [
-      ...(tile.source.kind === 'table' ? columnIssues(tile.source, saysOf(tile, part)) : []),
+      ...sourceIssues(tile.source, saysOf(tile, part)),
       ...missingColumns(tile.source, columnsOfTile(tile), saysOf(tile, part), design),
     ]),
   without: (part, gone) => {
-    const kept = part.tiles.find((tile) => sourceGone(tile.source, gone) === 'refuses');
-    if (kept !== undefined) return { by: saysOf(kept, part) };
+    const refusing = part.tiles.find((tile) => sourceGone(tile.source, gone) === 'refuses');
+    if (refusing !== undefined) return { by: saysOf(refusing, part) };
     return withParts(part, { tiles: staying(part.tiles, (tile) => sourceGone(tile.source, gone) === 'stays') });
   },
   expressions: (part, _, write) =>

@@ -1,15 +1,15 @@
 import type { DesignChange } from './design-change.js';
 import type { AppDesign } from '../design/design.js';
-import { partKind, type AnyPart } from './kinds.js';
+import { calledOf, partKind, type AnyPart } from './kinds.js';
 import type { PartName } from '../design/design.js';
 import { findPart } from './remove.js';
 import { regionName } from '../values/regions.js';
 
 /** One line for the log: what a change did, in the names that held before it. */
 export function describeChange(change: DesignChange, before: AppDesign): string {
-  const table = (id: string): string => before.tables.find((one) => one.id === id)?.name ?? 'a new table';
+  const table = (id: string): string => before.tables.find((each) => each.id === id)?.name ?? 'a new table';
   const field = (tableId: string, id: string): string =>
-    before.tables.find((one) => one.id === tableId)?.fields.find((one) => one.id === id)?.name ?? 'a field';
+    before.tables.find((each) => each.id === tableId)?.fields.find((each) => each.id === id)?.name ?? 'a field';
   switch (change.kind) {
     case 'rename_app':
       return `Renamed the app to ${change.name}`;
@@ -22,8 +22,10 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
         : `Changed ${table(change.table)}`;
     case 'put':
       return describePut(change.part, change.value, findPart(before, change.part, change.value.id));
-    case 'remove':
-      return `Removed the ${partKind(change.part).word} ${findPart(before, change.part, change.id)?.name ?? ''}`;
+    case 'remove': {
+      const old = findPart(before, change.part, change.id);
+      return `Removed the ${partKind(change.part).word} ${old === undefined ? '' : calledOf(change.part, old)}`;
+    }
     case 'set_time_zone':
       return `Set the time zone to ${change.timeZone}`;
     case 'set_region':
@@ -53,6 +55,6 @@ export function describeChange(change: DesignChange, before: AppDesign): string 
 
 function describePut(name: PartName, part: AnyPart, old: AnyPart | undefined): string {
   const { word } = partKind(name);
-  if (old === undefined) return `Added the ${word} ${part.name ?? ''}`;
-  return old.name === part.name ? `Changed the ${word} ${old.name ?? ''}` : `Renamed the ${word} ${old.name ?? ''} to ${part.name ?? ''}`;
+  if (old === undefined) return `Added the ${word} ${calledOf(name, part)}`;
+  return old.name === part.name ? `Changed the ${word} ${calledOf(name, old)}` : `Renamed the ${word} ${old.name ?? ''} to ${part.name ?? ''}`;
 }

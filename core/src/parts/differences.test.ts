@@ -19,8 +19,10 @@ const before = after(
   table('hives', 'Hives', [field('h_code', 'Code'), field('h_note', 'Note')]),
   table('sites', 'Sites', [field('s_name', 'Name')]),
 );
-const said = (one: AppDesign, other: AppDesign): string[] =>
-  differencesOf(one, other).map(({ kind, what, name, was, table: of }) => [kind, what, was === null ? name : `${was} → ${name}`, of ?? ''].join(' ').trim());
+const said = (appDesign: AppDesign, other: AppDesign): string[] =>
+  differencesOf(appDesign, other).map(({ kind, what, name, was, table: of }) =>
+    [kind, what, was === null ? name : `${was} → ${name}`, of ?? ''].join(' ').trim(),
+  );
 
 test('nothing differs from itself', () => expect(said(before, before)).toEqual([]));
 

@@ -1,7 +1,7 @@
 /** What differs between two designs of an app, part by part: what a change from one to the other would do. */
 import { partLists, type AppDesign, type Table } from '../design/design.js';
 import type { DesignDifference } from './difference.js';
-import { partKind, partNames, partsOf, type AnyPart } from './kinds.js';
+import { calledOf, partKind, partNames, partsOf, type AnyPart } from './kinds.js';
 
 interface Named {
   readonly id: string;
@@ -13,13 +13,15 @@ export function differencesOf(before: AppDesign, after: AppDesign): readonly Des
   const compare = (
     part: DesignDifference['part'],
     table: string | null,
-    one: readonly Named[],
+    item: readonly Named[],
     other: readonly Named[],
     isSame: (a: Named, b: Named) => boolean,
   ): void => {
-    const before = new Map(one.map((each) => [each.id, each]));
-    const tell = (kind: DesignDifference['kind'], { id, name = '' }: Named, was: string | null = null): unknown =>
-      found.push({ kind, what: part === 'field' || part === 'app' ? part : partKind(part).word, part, id, name, was, table });
+    const before = new Map(item.map((each) => [each.id, each]));
+    const tell = (kind: DesignDifference['kind'], item: Named, was: string | null = null): unknown => {
+      const [what, name] = part === 'field' || part === 'app' ? [part, item.name ?? ''] : [partKind(part).word, calledOf(part, item)];
+      return found.push({ kind, what, part, id: item.id, name, was, table });
+    };
     for (const now of other) {
       const old = before.get(now.id);
       if (old === undefined) tell('added', now);
@@ -27,7 +29,7 @@ export function differencesOf(before: AppDesign, after: AppDesign): readonly Des
       else if (!isSame(old, now)) tell('changed', now);
     }
     const stays = new Set(other.map((each) => each.id));
-    for (const old of one) if (!stays.has(old.id)) tell('removed', old);
+    for (const old of item) if (!stays.has(old.id)) tell('removed', old);
   };
   for (const name of partNames) {
     const [one, other] = [partsOf(before, name), partsOf(after, name)].map((parts) => parts.map((part) => named(part, name, before, after)));
@@ -35,7 +37,7 @@ export function differencesOf(before: AppDesign, after: AppDesign): readonly Des
   }
   const fieldsOf = (design: AppDesign, id: string): Table['fields'] => design.tables.find((table) => table.id === id)?.fields ?? [];
   for (const table of after.tables)
-    if (before.tables.some((one) => one.id === table.id)) compare('field', table.name, fieldsOf(before, table.id), table.fields, same);
+    if (before.tables.some((each) => each.id === table.id)) compare('field', table.name, fieldsOf(before, table.id), table.fields, same);
   if (!same(settingsOf(before), settingsOf(after))) found.push({ kind: 'changed', what: 'app', part: 'app', id: '', name: after.name, was: null, table: null });
   return found;
 }
@@ -57,6 +59,6 @@ const withoutFields = (part: object): object => ('fields' in part && 'caption' i
 /** A relationship has no name: it is called by what its parent calls the children. */
 function named(part: AnyPart, kind: string, before: AppDesign, after: AppDesign): Named {
   if (kind !== 'relationship') return part;
-  const relationship = [...after.relationships, ...before.relationships].find((one) => one.id === part.id);
+  const relationship = [...after.relationships, ...before.relationships].find((each) => each.id === part.id);
   return { ...part, name: relationship?.childrenName ?? '' };
 }

@@ -23,8 +23,8 @@ const showsNothing = { references: () => [], issues: unchecked, isForVisitors: t
 
 /** The table of the records that a field of `table` refers to; null: it is no reference of that table. */
 function referred(design: UncheckedDesign, table: string | null, id: string): string | null {
-  const field = design.tables.find((one) => one.id === table)?.fields.find((one) => one.id === id);
-  return field?.kind === 'reference' ? (design.relationships.find((one) => one.id === field.relationship)?.parent ?? null) : null;
+  const field = design.tables.find((each) => each.id === table)?.fields.find((each) => each.id === id);
+  return field?.kind === 'reference' ? (design.relationships.find((relationship) => relationship.id === field.relationship)?.parent ?? null) : null;
 }
 
 const broken = (form: Form, what: string): readonly DesignIssue[] => [
@@ -43,7 +43,7 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
         ? []
         : unfillable(
             form,
-            design.tables.find((one) => one.id === form.table)?.fields.find((field) => field.id === item.field),
+            design.tables.find((table) => table.id === form.table)?.fields.find((field) => field.id === item.field),
           ),
     isForVisitors: true,
   },
@@ -61,26 +61,26 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
   children: {
     references: (item) => [
       { to: 'relationship', id: item.relationship },
-      ...[...(item.columns ?? []), ...(item.fills ?? []).map((one) => one.field)].map((id): Reference => ({ to: 'field', id })),
+      ...[...(item.columns ?? []), ...(item.fills ?? []).map((fill) => fill.field)].map((id): Reference => ({ to: 'field', id })),
     ],
     without: (item, gone) => {
       const stays = (id: string): boolean => !gone.has('field', id);
       const { columns = [], fills = [], ...rest } = item;
-      const [columnsLeft, fillsLeft] = [columns.filter(stays), fills.filter((one) => stays(one.field))];
+      const [columnsLeft, fillsLeft] = [columns.filter(stays), fills.filter((fill) => stays(fill.field))];
       if (columnsLeft.length === columns.length && fillsLeft.length === fills.length) return item;
       return { ...rest, ...(columnsLeft.length === 0 ? {} : { columns: columnsLeft }), ...(fillsLeft.length === 0 ? {} : { fills: fillsLeft }) };
     },
     issues: (item, form, design) => {
-      const relationship = design.relationships.find((one) => one.id === item.relationship);
+      const relationship = design.relationships.find((each) => each.id === item.relationship);
       if (relationship !== undefined && relationship.parent !== form.table) return [{ code: 'unknown', what: 'relationship', id: item.relationship }];
-      const child = design.tables.find((one) => one.id === relationship?.child);
+      const child = design.tables.find((table) => table.id === relationship?.child);
       const isStranger = (id: string): boolean => child?.fields.some((field) => field.id === id) === false;
-      const stranger = [...(item.columns ?? []), ...(item.fills ?? []).map((one) => one.field)].find(isStranger);
+      const stranger = [...(item.columns ?? []), ...(item.fills ?? []).map((fill) => fill.field)].find(isStranger);
       if (stranger !== undefined) return [{ code: 'unknown', what: 'field', id: stranger }];
-      for (const one of repeated(item.fills ?? [], (fill) => fill.field))
-        return broken(form, `fills ${child?.fields.find((field) => field.id === one.field)?.name ?? one.field} of its rows twice`);
-      return (item.fills ?? []).flatMap((one) => {
-        const field = child?.fields.find((each) => each.id === one.field);
+      for (const each of repeated(item.fills ?? [], (fill) => fill.field))
+        return broken(form, `fills ${child?.fields.find((field) => field.id === each.field)?.name ?? each.field} of its rows twice`);
+      return (item.fills ?? []).flatMap((fill) => {
+        const field = child?.fields.find((each) => each.id === fill.field);
         return field?.id === relationship?.field ? broken(form, 'fills the field by which its rows belong to it') : unfillable(form, field);
       });
     },
@@ -93,7 +93,7 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     ],
     issues: (item, form, design) => {
       const end = item.through.reduce<string | null>((table, id) => referred(design, table, id), form.table);
-      const field = design.tables.find((one) => one.id === end)?.fields.find((one) => one.id === item.field);
+      const field = design.tables.find((table) => table.id === end)?.fields.find((each) => each.id === item.field);
       if (field === undefined) return broken(form, 'shows a field of a record that its own no longer leads to');
       const isOpen = item.inPlace !== true || isOpenInPlace(design, field);
       return isOpen ? [] : broken(form, `changes ${field.name}, which can't be changed there`);
@@ -106,7 +106,7 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
       { to: 'field', id: item.by },
     ],
     issues: (item, form, design) => {
-      const list = design.lists.find((one) => one.id === item.list);
+      const list = design.lists.find((each) => each.id === item.list);
       return list !== undefined && referred(design, list.table, item.by) !== form.table
         ? broken(form, `shows the list ${list.name}, whose records no longer refer to its own`)
         : [];
@@ -130,11 +130,11 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     },
     issues: ({ name, does }, form, design) => {
       if (does.kind === 'add') {
-        const relationship = design.relationships.find((one) => one.id === does.relationship);
+        const relationship = design.relationships.find((each) => each.id === does.relationship);
         return relationship !== undefined && relationship.parent !== form.table ? broken(form, `adds other records by its button ${name}`) : [];
       }
       if (does.kind !== 'run') return [];
-      const automation = design.automations.find((one) => one.id === does.automation);
+      const automation = design.automations.find((each) => each.id === does.automation);
       return automation !== undefined && (automation.table !== form.table || automation.on !== 'started')
         ? broken(form, `runs ${automation.name} by its button ${name}, which has no button for these records`)
         : [];

@@ -22,15 +22,15 @@ const design = designOf([
 ]);
 const pick = (...fields: readonly string[]): Picked => {
   const picked = new Map<string, Set<string>>();
-  for (const one of design.tables)
-    for (const each of one.fields) if (fields.includes(each.id)) picked.set(one.id, (picked.get(one.id) ?? new Set()).add(each.id));
+  for (const item of design.tables)
+    for (const each of item.fields) if (fields.includes(each.id)) picked.set(item.id, (picked.get(item.id) ?? new Set()).add(each.id));
   return picked;
 };
 const readings = (...fields: readonly string[]): readonly (readonly [string, readonly string[], readonly string[]])[] =>
-  readingsOf(design, pick(...fields)).map((one) => [
-    one.table.name,
-    one.parents.map((each) => `${each.table.name} through ${each.through.join(', ')}`),
-    one.children.map((each) => each.relationship.childrenName),
+  readingsOf(design, pick(...fields)).map((reading) => [
+    reading.table.name,
+    reading.parents.map((each) => `${each.table.name} through ${each.through.join(', ')}`),
+    reading.children.map((each) => each.relationship.childrenName),
   ]);
 
 describe('fields of several tables', () => {

@@ -42,14 +42,14 @@ export function readingsOf(design: AppDesign, picked: Picked): readonly FormRead
   const tables = design.tables.filter((table) => pickedOf(table, picked).length > 0);
   return tables.flatMap((table): FormReading[] => {
     const up = waysUp(design, table);
-    const below = childrenOf(design, table.id).filter((one) => otherSide(design, one) === null);
+    const below = childrenOf(design, table.id).filter((child) => otherSide(design, child) === null);
     const parents: FormReading['parents'][number][] = [];
     const children: FormReading['children'][number][] = [];
     for (const other of tables) {
       if (other === table) continue;
       const fields = pickedOf(other, picked);
       const way = up.get(other.id);
-      const relationship = below.find((one) => one.child === other.id);
+      const relationship = below.find((each) => each.child === other.id);
       // Rows can be added and changed, so they come first where both ways lead there.
       if (relationship !== undefined) children.push({ table: other, relationship, fields });
       else if (way !== undefined) parents.push({ ...way, fields });

@@ -41,7 +41,7 @@ function written(item: FormItem, form: Form, design: UncheckedDesign, write: Wri
 /** The item with what it fills fields with as that is to be written. */
 function withFills(item: FormItem, form: Form, design: UncheckedDesign, write: Write): FormItem {
   const value = (table: string | undefined, id: string, text: string): string => {
-    const field = design.tables.find((one) => one.id === table)?.fields.find((one) => one.id === id);
+    const field = design.tables.find((each) => each.id === table)?.fields.find((each) => each.id === id);
     if (table === undefined || field === undefined || text === '') return text;
     return write({
       key: `${itemKey(item)} fill ${id}`,
@@ -55,7 +55,7 @@ function withFills(item: FormItem, form: Form, design: UncheckedDesign, write: W
   };
   if (item.kind === 'field' && item.fill !== undefined) return withParts(item, { fill: value(form.table, item.field, item.fill) });
   if (item.kind !== 'children' || item.fills === undefined) return item;
-  const child = design.relationships.find((one) => one.id === item.relationship)?.child;
+  const child = design.relationships.find((relationship) => relationship.id === item.relationship)?.child;
   return withParts(item, { fills: mapped(item.fills, (fill) => withParts(fill, { value: value(child, fill.field, fill.value) })) });
 }
 

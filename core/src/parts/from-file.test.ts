@@ -27,7 +27,7 @@ test('tables and columns of the app keep their names in the database, and new on
   );
   const taken = designFromFile(asFile(given), now);
   expect(taken.name).toBe('Honey');
-  expect(taken.tables.map((one) => [one.name, one.slug, one.fields.map((each) => each.column)])).toEqual([
+  expect(taken.tables.map((item) => [item.name, item.slug, item.fields.map((each) => each.column)])).toEqual([
     ['Colonies', 'hives', ['code', 'code_2', 'rev_number']],
     ['Queens', 'queens_2', ['name']],
   ]);

@@ -20,7 +20,7 @@ export function designFromFile(json: unknown, now: AppDesign): AppDesign {
   if (issues.length > 0) throw new DesignInvalid(issues);
   const slugs = new Set(now.tables.map((table) => table.slug));
   const tables = given.tables.map((table) => {
-    const old = now.tables.find((one) => one.id === table.id);
+    const old = now.tables.find((each) => each.id === table.id);
     const slug = old?.slug ?? taken(slugs, table.name);
     return { ...table, slug, fields: withColumns(table, old) };
   });
@@ -38,12 +38,12 @@ function taken(names: Set<string>, label: string): string {
 
 function withColumns(table: Table, old: Table | undefined): readonly Field[] {
   const columns = new Set<string>([...systemColumns, ...(old?.fields ?? []).map((field) => field.column)]);
-  return table.fields.map((field) => ({ ...field, column: old?.fields.find((one) => one.id === field.id)?.column ?? taken(columns, field.name) }));
+  return table.fields.map((field) => ({ ...field, column: old?.fields.find((each) => each.id === field.id)?.column ?? taken(columns, field.name) }));
 }
 
 /** A field can't turn from values into a formula, nor into a reference, or back. */
 function kindIssues(field: Field, table: Table, now: AppDesign): readonly DesignIssue[] {
-  const was = now.tables.find((one) => one.id === table.id)?.fields.find((one) => one.id === field.id);
+  const was = now.tables.find((each) => each.id === table.id)?.fields.find((each) => each.id === field.id);
   if (was === undefined) return [];
   if (isStored(was) !== isStored(field)) return [{ code: 'formula_kind', field: field.name }];
   const [before, after] = [was.kind === 'reference' ? was.relationship : null, field.kind === 'reference' ? field.relationship : null];

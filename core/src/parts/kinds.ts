@@ -2,6 +2,7 @@
 import { partLists } from '../design/design.js';
 import { automation } from './automation.js';
 import { dashboard } from './dashboard.js';
+import { note, section } from './diagram.js';
 import { form } from './form.js';
 import { list } from './list.js';
 import type { PartKind, UncheckedDesign } from './part.js';
@@ -14,7 +15,10 @@ import { route } from './route.js';
 import { table } from './table.js';
 import { tie } from './tie.js';
 
-const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie } satisfies Record<PartName, unknown>;
+const partKinds = { table, relationship, form, list, query, report, dashboard, route, automation, role, tie, section, note } satisfies Record<
+  PartName,
+  unknown
+>;
 
 /** A part as the tables of parts see it, of any kind. */
 export interface AnyPart {
@@ -26,6 +30,9 @@ export const partNames = Object.keys(partKinds) as readonly PartName[];
 
 /** The kind of that name, for parts of which only the name of the kind is known. */
 export const partKind = (name: PartName): PartKind<AnyPart> => partKinds[name] as unknown as PartKind<AnyPart>;
+
+/** What a part is called in sentences. */
+export const calledOf = (name: PartName, part: AnyPart): string => partKind(name).called?.(part) ?? part.name ?? '';
 
 export const partsOf = (design: UncheckedDesign, name: PartName): readonly AnyPart[] => design[partLists[name].key];
 

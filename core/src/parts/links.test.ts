@@ -6,7 +6,7 @@ import type { DesignChange } from './design-change.js';
 import { designMessage } from './issues.js';
 import { parseDesign } from './parse.js';
 import { relatedTables } from './related-formulas.js';
-import { everyPage } from './rows.js';
+import { everyPage } from './pages.js';
 import { designOf, field, link, table } from './sample.js';
 
 /** Two tables that show several records of each other. */
@@ -23,7 +23,7 @@ const shown = (isLink: boolean): DesignChange => ({ kind: 'change_table', table:
 
 describe('a link', () => {
   test('is in the forms of both tables, and no table, list or page of its own', () => {
-    expect(shownTables(start).map((one) => one.id)).toEqual(['sites', 'plants']);
+    expect(shownTables(start).map((each) => each.id)).toEqual(['sites', 'plants']);
     expect(start.forms.map((form) => form.items.filter((item) => item.kind === 'children').length)).toEqual([1, 1, 0]);
     expect(JSON.stringify(everyPage(start))).not.toContain('forage');
     expect(sidesOf(start, tableOf(start, 'forage'))?.map((side) => [side.table.id, side.relationship.childrenName])).toEqual([
@@ -42,8 +42,8 @@ describe('a link', () => {
   });
 
   test('offers the fields of the other records as ready-made formulas', () => {
-    const formulas = relatedTables(start, tableOf(start, 'sites')).find((one) => one.is === 'children')?.formulas ?? [];
-    expect(formulas.map((one) => one.expression)).toEqual([
+    const formulas = relatedTables(start, tableOf(start, 'sites')).find((relatedTable) => relatedTable.is === 'children')?.formulas ?? [];
+    expect(formulas.map((formula) => formula.expression)).toEqual([
       'count(Forage)',
       'string join(Forage.Plant.Plant, ", ")',
       'sum(Forage.Plant.Days)',

@@ -8,7 +8,7 @@ import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind } from '.
 
 /** The fields that a list names, besides the columns that can also be links. */
 const namedFields = (part: List): readonly string[] => [
-  ...part.order.map((one) => one.field),
+  ...part.order.map((each) => each.field),
   ...part.groupBy,
   ...part.sums,
   ...part.quickFilters,
@@ -23,7 +23,7 @@ export const list: PartKind<List> = {
   innerIds: 'part',
   references: (part, design) => {
     // A column can also be a relationship: what belongs to a record by a link.
-    const related = new Set(design.relationships.map((one) => one.id));
+    const related = new Set(design.relationships.map((relationship) => relationship.id));
     return [
       { to: 'table', id: part.table },
       ...part.roles.map((id) => ({ to: 'role', id }) as const),
@@ -33,29 +33,29 @@ export const list: PartKind<List> = {
     ];
   },
   issues: (part, design): readonly DesignIssue[] => {
-    const table = design.tables.find((one) => one.id === part.table);
+    const table = design.tables.find((each) => each.id === part.table);
     const needed = fieldOfArrangement(part.arrangement);
     const narrowing = [...part.groupBy, ...part.quickFilters, ...shared(part.arrangement)];
     const [unfit] = narrowing.flatMap((id) => table?.fields.filter((field) => field.id === id && !canNarrow(field)) ?? []);
     if (unfit !== undefined)
       return [{ code: 'broken', problem: `${unfit.name} can't group or narrow the list ${part.name}: it has no short values of its own.` }];
-    const form = design.forms.find((one) => one.id === part.form);
+    const form = design.forms.find((each) => each.id === part.form);
     if (form !== undefined && form.table !== part.table)
       return [{ code: 'broken', problem: `Records of the list ${part.name} can't open in ${form.name}: that is a form of another table.` }];
-    const field = table?.fields.find((one) => one.id === needed);
+    const field = table?.fields.find((each) => each.id === needed);
     if (field === undefined) return [];
     if (part.arrangement.kind === 'calendar' && !isDay(field.kind))
       return [{ code: 'broken', problem: `The calendar ${part.name} needs a date. ${field.name} is none.` }];
     if (part.arrangement.kind === 'timeline') {
       const { from, to } = part.arrangement;
       // Whether a formula gives a date is known where it is computed.
-      const dateless = table?.fields.find((one) => (one.id === from || one.id === to) && !isDay(one.kind) && one.kind !== 'formula');
+      const dateless = table?.fields.find((each) => (each.id === from || each.id === to) && !isDay(each.kind) && each.kind !== 'formula');
       return dateless === undefined ? [] : [{ code: 'broken', problem: `The timeline ${part.name} needs dates. ${dateless.name} is none.` }];
     }
     if (part.arrangement.kind === 'chart') {
       const { sum } = part.arrangement;
       // Whether a formula gives a number is known where it is computed.
-      const summed = table?.fields.find((one) => one.id === sum && one.kind !== 'formula' && !kindOf(one).traits.addsUp);
+      const summed = table?.fields.find((each) => each.id === sum && each.kind !== 'formula' && !kindOf(each).traits.addsUp);
       return summed === undefined ? [] : [{ code: 'broken', problem: `The chart ${part.name} needs numbers that add up. ${summed.name} has none.` }];
     }
     return part.arrangement.kind === 'map' && field.kind !== 'place'
@@ -69,7 +69,7 @@ export const list: PartKind<List> = {
     return withParts(part.form !== undefined && gone.has('form', part.form) ? withoutForm(part) : part, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
       columns: staying(part.columns, (id) => stays(id) && !gone.has('relationship', id)),
-      order: staying(part.order, (one) => stays(one.field)),
+      order: staying(part.order, (each) => stays(each.field)),
       groupBy: staying(part.groupBy, stays),
       sums: staying(part.sums, stays),
       quickFilters: staying(part.quickFilters, stays),

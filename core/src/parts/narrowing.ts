@@ -19,7 +19,7 @@ export function valueNode(design: AppDesign, table: string, id: string): Node | 
  * none that can be grouped by.
  */
 export function narrowingNode(design: AppDesign, table: string, id: string): Node | null {
-  const field = tableOf(design, table).fields.find((one) => one.id === id);
+  const field = tableOf(design, table).fields.find((each) => each.id === id);
   const value = valueText(design, table, id);
   const node = value === null ? null : nodeOf(design, table, value);
   if (field === undefined || !canNarrow(field) || node === null || node.type.kind === 'list' || node.type.kind === 'context') return null;
@@ -40,7 +40,7 @@ export const isByMonth = (node: Node): boolean => node.type.kind === 'date' || n
 
 /** The value of a field in an expression over its table; null as for `valueNode`. */
 export function valueText(design: AppDesign, table: string, id: string): string | null {
-  const member = membersOf(design, table).find((one) => one.kind === 'field' && one.field.id === id);
+  const member = membersOf(design, table).find((each) => each.kind === 'field' && each.field.id === id);
   return member?.kind === 'field' ? shownExpression(member.field, member.name) : null;
 }
 

@@ -26,7 +26,7 @@ const setInForm =
   (name: string) =>
   (path: string, values: object) =>
   (design: Json): void => {
-    const form = at(design, 'forms').find((one) => one['name'] === name) as Json;
+    const form = at(design, 'forms').find((json) => json['name'] === name) as Json;
     Object.assign(path === '' ? form : at(form, path), values);
   };
 const [aroundForm, belowForm] = [setInForm('With its apiary'), setInForm('With its hives')];
@@ -117,12 +117,13 @@ describe('a design is refused with', () => {
     ['an automation for a role that is not there', set('automations.1', { startedBy: ['none'] }), gone('role', 'none')],
     [
       'a list whose records open in a form of another table',
-      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { form: 'fm_below' }),
+      (design) => void Object.assign(at(design, 'lists').find((json) => json['name'] === 'Board') as Json, { form: 'fm_below' }),
       "Records of the list Board can't open in With its hives: that is a form of another table.",
     ],
     [
       'a timeline of no dates',
-      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { arrangement: { kind: 'timeline', from: 'h_year' } }),
+      (design) =>
+        void Object.assign(at(design, 'lists').find((json) => json['name'] === 'Board') as Json, { arrangement: { kind: 'timeline', from: 'h_year' } }),
       'The timeline Board needs dates. Queen year is none.',
     ],
     ['rows with a filled field of another table', belowForm('items.2', { fills: [{ field: 'a_name', value: '"x"' }] }), gone('field', 'a_name')],
@@ -144,14 +145,14 @@ describe('a design is refused with', () => {
     [
       'a chart of what has no sum',
       (design) =>
-        void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, {
+        void Object.assign(at(design, 'lists').find((json) => json['name'] === 'Board') as Json, {
           arrangement: { kind: 'chart', by: 'h_state', sum: 'h_code' },
         }),
       'The chart Board needs numbers that add up. Code has none.',
     ],
     [
       'a chart by no such field',
-      (design) => void Object.assign(at(design, 'lists').find((one) => one['name'] === 'Board') as Json, { arrangement: { kind: 'chart', by: 'h_none' } }),
+      (design) => void Object.assign(at(design, 'lists').find((json) => json['name'] === 'Board') as Json, { arrangement: { kind: 'chart', by: 'h_none' } }),
       gone('field', 'h_none'),
     ],
     [

@@ -64,6 +64,8 @@ export interface Onlooker {
 export interface PartKind<P> {
   /** What it is called on screen. */
   readonly word: string;
+  /** What one is called in sentences, where parts of this kind have no name. */
+  readonly called?: (part: P) => string;
   /** Names must be unique among parts with the same result. Null: names can repeat. */
   readonly uniqueWithin: ((part: P) => string) | null;
   /** Things within it that have ids of their own; `is`: what else names them by their id. */
@@ -89,7 +91,7 @@ export interface PartKind<P> {
 /** The list with each entry changed, the same list when none is. */
 export function mapped<T>(parts: readonly T[], change: (part: T, i: number) => T): readonly T[] {
   const changed = parts.map(change);
-  return changed.every((one, i) => one === parts[i]) ? parts : changed;
+  return changed.every((nonNullable, i) => nonNullable === parts[i]) ? parts : changed;
 }
 
 /** The list with the entries that stay, the same list when all do. */

@@ -1,8 +1,8 @@
 /** What queries, and the rows of reports and tiles, have in common: a table, a condition and columns. */
-import type { RowSource, SavedQuery } from '../design/saved-query.js';
+import type { SavedQuery } from '../design/saved-query.js';
 import { wants } from '../feel/wants.js';
 import type { DesignIssue } from './issues.js';
-import { mapped, withParts, writtenUnlessEmpty, type ExpressionPlace, type Gone, type Reference, type Write } from './part.js';
+import { mapped, withParts, writtenUnlessEmpty, type ExpressionPlace, type Write } from './part.js';
 import { folded, repeated } from './repeated.js';
 import { wantedColumn } from './wanted.js';
 
@@ -10,8 +10,9 @@ type Asked = Pick<SavedQuery, 'table' | 'condition' | 'columns'>;
 
 export function columnIssues(query: Pick<SavedQuery, 'columns'>, within: string): readonly DesignIssue[] {
   const issues: DesignIssue[] = [];
-  for (const column of repeated(query.columns, (one) => one.id)) issues.push({ code: 'broken', problem: `Two columns of ${within} share the id ${column.id}` });
-  for (const column of repeated(query.columns, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'column', name: column.name, within });
+  for (const column of repeated(query.columns, (each) => each.id))
+    issues.push({ code: 'broken', problem: `Two columns of ${within} share the id ${column.id}` });
+  for (const column of repeated(query.columns, (each) => folded(each.name))) issues.push({ code: 'name_taken', what: 'column', name: column.name, within });
   for (const column of query.columns)
     if (column.expression.trim() === '' && column.summary !== 'count')
       issues.push({ code: 'broken', problem: `The column ${column.name} of ${within} says nothing yet.` });
@@ -43,16 +44,3 @@ export function writtenQuestion<Q extends Asked>(query: Q, within: string, key: 
   );
   return withParts(query, { condition, columns } as Partial<Q>);
 }
-
-export const sourceReference = (source: RowSource): Reference =>
-  source.kind === 'table' ? { to: 'table', id: source.table } : { to: 'query', id: source.query };
-
-/** Whether rows go along with what is removed. A query that the builder removes stays as long as rows are made of it. */
-export function sourceGone(source: RowSource, gone: Gone): 'stays' | 'goes' | 'refuses' {
-  if (source.kind === 'table') return gone.has('table', source.table) ? 'goes' : 'stays';
-  if (!gone.has('query', source.query)) return 'stays';
-  return gone.isAsked('query', source.query) ? 'refuses' : 'goes';
-}
-
-export const writtenSource = (source: RowSource, within: string, key: string, owner: ExpressionPlace['owner'], write: Write): RowSource =>
-  source.kind === 'table' ? writtenQuestion(source, within, key, owner, write) : source;

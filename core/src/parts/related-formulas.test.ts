@@ -8,7 +8,7 @@ import { relatedTables } from './related-formulas.js';
 
 const of = (id: string, name: string): readonly string[] =>
   relatedTables(design, tableOf(design, id))
-    .find((one) => one.name === name)
+    .find((table) => table.name === name)
     ?.formulas.map((formula) => `${formula.name}: ${formula.expression}`) ?? [];
 
 test('a table offers the fields of its parents and summaries of its children', () => {
@@ -38,7 +38,7 @@ test('every formula that is offered can be used as it is', () => {
   const twice = designOf([...changes, again]);
   let seen = 0;
   for (const table of twice.tables)
-    for (const { expression } of relatedTables(twice, table).flatMap((one) => one.formulas)) {
+    for (const { expression } of relatedTables(twice, table).flatMap((relatedTable) => relatedTable.formulas)) {
       seen += 1;
       expect(check(expression, { design: twice, table: table.id }, wants.shown), expression).toMatchObject({ ok: true });
     }

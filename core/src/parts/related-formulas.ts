@@ -78,7 +78,7 @@ export function relatedTables(design: AppDesign, table: Table): readonly Related
       const { child, childrenName } = member.relationship;
       // Behind a link are the records of the other table.
       const other = otherSide(design, member.relationship);
-      const way = membersOf(design, child).find((one) => one.kind === 'field' && one.field.id === other?.field.id)?.name;
+      const way = membersOf(design, child).find((each) => each.kind === 'field' && each.field.id === other?.field.id)?.name;
       const [of, list] = other === null || way === undefined ? [child, member.name] : [other.table.id, `${member.name}.${way}`];
       const summaries = namedFields(design, of).flatMap((field) => summariesOf(design, of, field, list));
       return [

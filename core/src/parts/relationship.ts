@@ -3,8 +3,8 @@ import type { DesignIssue } from './issues.js';
 import type { PartKind } from './part.js';
 import { folded, indexedBy } from './repeated.js';
 
-const tablesById = indexedBy<Table>((one) => one.id);
-const ofParent = indexedBy<Relationship>((one) => one.parent);
+const tablesById = indexedBy<Table>((each) => each.id);
+const ofParent = indexedBy<Relationship>((each) => each.parent);
 
 export const relationship: PartKind<Relationship> = {
   word: 'relationship',
@@ -20,7 +20,7 @@ export const relationship: PartKind<Relationship> = {
     const issues: DesignIssue[] = [];
     const [parent] = tablesById(design.tables).get(part.parent) ?? [];
     const [child] = tablesById(design.tables).get(part.child) ?? [];
-    const field = child?.fields.find((one) => one.id === part.field);
+    const field = child?.fields.find((each) => each.id === part.field);
     if (field !== undefined && (field.kind !== 'reference' || field.relationship !== part.id)) issues.push({ code: 'unknown', what: 'field', id: part.field });
     if (field?.required === true && part.whenParentRemoved === 'clear')
       issues.push({ code: 'broken', problem: `${field.name} is required, so it can't be cleared when its record is removed` });

@@ -10,7 +10,7 @@ import { parseDesign } from './parse.js';
 import { field, table, whole } from './sample.js';
 
 /** Whatever is taken out of a design, in whatever order: it is refused with a sentence, or nothing of it is left anywhere. */
-const role = whole.roles.find((one) => one.id === 'keeper');
+const role = whole.roles.find((each) => each.id === 'keeper');
 const query = whole.queries[0];
 const report = whole.reports[0];
 if (role === undefined || query === undefined || report === undefined) throw new Error('The design of the tests has changed');
@@ -50,14 +50,14 @@ if (!made.ok) throw new Error(made.issues.map(designMessage).join(' '));
 const full = made.design;
 
 const removals: readonly (readonly [id: string, change: DesignChange])[] = [
-  ...full.tables.map((one) => [one.id, { kind: 'remove', part: 'table', id: one.id }] as const),
-  ...full.tables.flatMap((one) => one.fields.map((each) => [each.id, { kind: 'remove_field', table: one.id, field: each.id }] as const)),
-  ...full.queries.map((one) => [one.id, { kind: 'remove', part: 'query', id: one.id }] as const),
-  ...full.reports.map((one) => [one.id, { kind: 'remove', part: 'report', id: one.id }] as const),
+  ...full.tables.map((each) => [each.id, { kind: 'remove', part: 'table', id: each.id }] as const),
+  ...full.tables.flatMap((item) => item.fields.map((each) => [each.id, { kind: 'remove_field', table: item.id, field: each.id }] as const)),
+  ...full.queries.map((each) => [each.id, { kind: 'remove', part: 'query', id: each.id }] as const),
+  ...full.reports.map((each) => [each.id, { kind: 'remove', part: 'report', id: each.id }] as const),
   ...full.dashboards.map((dashboard) => [dashboard.id, { kind: 'remove', part: 'dashboard', id: dashboard.id }] as const),
   ...full.routes.map((route) => [route.id, { kind: 'remove', part: 'route', id: route.id }] as const),
   ...full.automations.map((automation) => [automation.id, { kind: 'remove', part: 'automation', id: automation.id }] as const),
-  ...full.roles.map((one) => [one.id, { kind: 'remove', part: 'role', id: one.id }] as const),
+  ...full.roles.map((each) => [each.id, { kind: 'remove', part: 'role', id: each.id }] as const),
   ...full.ties.map((ty) => [ty.id, { kind: 'remove', part: 'tie', id: ty.id }] as const),
 ];
 const speaksOf = (design: AppDesign, id: string): boolean => JSON.stringify(design).includes(`"${id}"`);
@@ -122,6 +122,10 @@ describe('the log says', () => {
     ['Removed the role Keeper', { kind: 'remove', part: 'role', id: 'keeper' }],
     ['Added the linked record Place', { kind: 'put', part: 'tie', value: { id: 'tie_new', name: 'Place', table: 'apiaries' } }],
     ['Removed the linked record Home', { kind: 'remove', part: 'tie', id: 'tie_home' }],
+    ['Added the note “Frames lie in the shed.”', { kind: 'put', part: 'note', value: { id: 'n_new', text: 'Frames\nlie in the shed.', tone: 'gold' } }],
+    ['Changed the note “Honey is filled in September, and a lot…”', { kind: 'put', part: 'note', value: { id: 'n_lots', text: 'Otherwise', tone: 'gold' } }],
+    ['Removed the note “Honey is filled in September, and a lot…”', { kind: 'remove', part: 'note', id: 'n_lots' }],
+    ['Renamed the section Hive work to Bees', { kind: 'put', part: 'section', value: { id: 'sc_work', name: 'Bees', tone: 'red' } }],
     ['Took the map service away', { kind: 'set_map', address: null }],
     ['Set the time zone to Europe/London', { kind: 'set_time_zone', timeZone: 'Europe/London' }],
   ])('%s', (says, change) => expect(describeChange(change, full)).toBe(says));

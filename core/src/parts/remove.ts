@@ -16,7 +16,7 @@ const refuses = (left: AnyPart | 'remove' | Refuses): left is Refuses => left !=
 export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id: string): Removal<D> {
   const asked = `${to} ${id}`;
   const all = new Set([asked]);
-  const gone: Gone = { has: (name, one) => all.has(`${name} ${one}`), isAsked: (name, one) => `${name} ${one}` === asked };
+  const gone: Gone = { has: (name, each) => all.has(`${name} ${each}`), isAsked: (name, each) => `${name} ${each}` === asked };
   /** Fields that a table has lost with the rest of it. */
   const note = (name: PartName, before: AnyPart, after: AnyPart | null): void => {
     if (after === null) all.add(`${name} ${before.id}`);
@@ -25,9 +25,9 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
         ? []
         : partKind(name)
             .inner(after)
-            .map((one) => one.id),
+            .map((each) => each.id),
     );
-    for (const one of partKind(name).inner(before)) if (one.is !== undefined && !left.has(one.id)) all.add(`${one.is} ${one.id}`);
+    for (const each of partKind(name).inner(before)) if (each.is !== undefined && !left.has(each.id)) all.add(`${each.is} ${each.id}`);
   };
   if (to !== 'field') for (const part of partsOf(design, to)) if (part.id === id) note(to, part, null);
   let now = design;
@@ -53,8 +53,8 @@ export function removed<D extends UncheckedDesign>(design: D, to: TargetName, id
 /** The design with the part at its old place, or at the end when it is new. */
 export function withPart<D extends UncheckedDesign>(design: D, name: PartName, part: AnyPart): D {
   const parts = partsOf(design, name);
-  const isNew = !parts.some((one) => one.id === part.id);
-  return withList(design, partLists[name].key, isNew ? [...parts, part] : parts.map((one) => (one.id === part.id ? part : one)));
+  const isNew = !parts.some((anyPart) => anyPart.id === part.id);
+  return withList(design, partLists[name].key, isNew ? [...parts, part] : parts.map((anyPart) => (anyPart.id === part.id ? part : anyPart)));
 }
 
 export const findPart = (design: UncheckedDesign, name: PartName, id: string): AnyPart | undefined => partsOf(design, name).find((part) => part.id === id);

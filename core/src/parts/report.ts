@@ -1,9 +1,8 @@
 import { type Report } from '../design/report.js';
 import type { DesignIssue } from './issues.js';
 import { withParts, type PartKind } from './part.js';
-import { columnIssues, sourceGone, sourceReference, writtenSource } from './question.js';
 import { repeated } from './repeated.js';
-import { missingColumns, noRows } from './rows.js';
+import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
 export const report: PartKind<Report> = {
   word: 'report',
@@ -13,18 +12,18 @@ export const report: PartKind<Report> = {
   references: (part) => [sourceReference(part.source)],
   issues: (part, design) => {
     const label = `the report ${part.name}`;
-    const issues: DesignIssue[] = part.source.kind === 'table' ? [...columnIssues(part.source, label)] : [];
+    const issues: DesignIssue[] = [...sourceIssues(part.source, label)];
     issues.push(
       ...missingColumns(
         part.source,
-        [...part.fields, ...part.groups, ...part.order].map((one) => one.column),
+        [...part.fields, ...part.groups, ...part.order].map((field) => field.column),
         label,
         design,
       ),
     );
-    for (const field of repeated(part.fields, (one) => one.column))
+    for (const field of repeated(part.fields, (each) => each.column))
       issues.push({ code: 'broken', problem: `${part.name} shows the column ${field.column} twice` });
-    for (const group of repeated(part.groups, (one) => one.column))
+    for (const group of repeated(part.groups, (each) => each.column))
       issues.push({ code: 'broken', problem: `${part.name} is grouped by the column ${group.column} twice` });
     return issues;
   },

@@ -37,7 +37,7 @@ export const role: PartKind<Role> = {
   expressions: (part, design, write) =>
     withParts(part, {
       grants: mapped(part.grants, (grant) => {
-        const table = design.tables.find((one) => one.id === grant.table)?.name ?? '';
+        const table = design.tables.find((each) => each.id === grant.table)?.name ?? '';
         return withParts(grant, {
           condition: writtenUnlessEmpty(write, {
             key: `grant ${grant.id}`,

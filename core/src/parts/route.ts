@@ -17,17 +17,17 @@ export const route: PartKind<Route> = {
   issues: (part, design) => {
     const issues: DesignIssue[] = [];
     const broken = (problem: string): number => issues.push({ code: 'broken', problem });
-    if (design.routes.find((one) => one.table === part.table)?.id !== part.id)
+    if (design.routes.find((each) => each.table === part.table)?.id !== part.id)
       broken(`The records of this table have a route already: ${part.name} cannot be another.`);
-    const table = design.tables.find((one) => one.id === part.table);
-    const field = table?.fields.find((one) => one.id === part.field);
+    const table = design.tables.find((each) => each.id === part.table);
+    const field = table?.fields.find((each) => each.id === part.field);
     if (table === undefined) return issues;
     if (field?.kind !== 'choice') {
       broken(`The route ${part.name} needs a field of choices in ${table.name}: its choices are the statuses.`);
       return issues;
     }
     const isStatus = (id: string): boolean => field.choices.some((choice) => choice.id === id);
-    for (const one of repeated(part.statuses, (status) => status.choice)) issues.push({ code: 'id_taken', id: one.choice });
+    for (const each of repeated(part.statuses, (status) => status.choice)) issues.push({ code: 'id_taken', id: each.choice });
     if (part.statuses.filter((status) => status.kind === 'start' && isStatus(status.choice)).length !== 1)
       broken(`The route ${part.name} needs one status where it begins.`);
     for (const move of part.moves) {
@@ -35,7 +35,7 @@ export const route: PartKind<Route> = {
         broken(`The move ${move.name} of ${part.name} leads from or to a status that no longer exists. Remove the move first.`);
       if (move.from === move.to) broken(`The move ${move.name} of ${part.name} leads nowhere: choose another status to go to.`);
     }
-    for (const move of repeated(part.moves, (one) => `${one.from} ${folded(one.name)}`))
+    for (const move of repeated(part.moves, (each) => `${each.from} ${folded(each.name)}`))
       issues.push({ code: 'name_taken', what: 'move', name: move.name, within: part.name });
     return issues;
   },

@@ -66,6 +66,8 @@ export const whole = designOf([
   related('apiaries', 'hives', 'Apiary', 'Hives'),
   { kind: 'put', part: 'role', value: { id: 'keeper', name: 'Keeper', description: '', everything: false, menu: [], grants: [] } },
   { kind: 'put', part: 'tie', value: { id: 'tie_home', name: 'Home', table: 'apiaries' } },
+  { kind: 'put', part: 'section', value: { id: 'sc_work', name: 'Hive work', tone: 'gold' } },
+  { kind: 'put', part: 'note', value: { id: 'n_lots', text: 'Honey is filled in September, and a lot holds the honey of several apiaries.', tone: 'blue' } },
   {
     kind: 'put',
     part: 'form',

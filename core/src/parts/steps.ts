@@ -27,15 +27,15 @@ interface StepKind<S> {
 function valueProblems(step: Filling, { automation, design, label }: Around): readonly string[] {
   const problems: string[] = [];
   const written = tableWritten(automation, step);
-  const table = design.tables.find((one) => one.id === written);
+  const table = design.tables.find((each) => each.id === written);
   if (table === undefined) return [`${label} adds records to a table that no longer exists. Choose another table there first.`];
-  const route = design.routes.find((one) => one.table === table.id);
-  for (const value of repeated(step.values, (one) => one.field)) {
-    const name = table.fields.find((one) => one.id === value.field)?.name ?? value.field;
+  const route = design.routes.find((each) => each.table === table.id);
+  for (const value of repeated(step.values, (each) => each.field)) {
+    const name = table.fields.find((field) => field.id === value.field)?.name ?? value.field;
     problems.push(`${label} fills ${name} twice.`);
   }
   for (const value of step.values) {
-    const field = table.fields.find((one) => one.id === value.field);
+    const field = table.fields.find((each) => each.id === value.field);
     if (field === undefined) problems.push(`${label} fills a field of ${table.name} that no longer exists. Take it out there first.`);
     else if (!isStored(field)) problems.push(`${label} fills ${field.name}, which is calculated and can't be filled.`);
     else if (route?.field === field.id) problems.push(`${label} fills ${field.name}, which changes by the moves of its route alone.`);
@@ -55,9 +55,9 @@ function valueProblems(step: Filling, { automation, design, label }: Around): re
 type Filling = StepOf<'change' | 'add'>;
 
 const filledExpressions = <S extends Filling>(step: S, { automation, design, label }: Around, place: PlaceMaker, write: Write): S => {
-  const table = design.tables.find((one) => one.id === tableWritten(automation, step));
+  const table = design.tables.find((each) => each.id === tableWritten(automation, step));
   const ofValue = (value: StepValue): StepValue => {
-    const field = table?.fields.find((one) => one.id === value.field);
+    const field = table?.fields.find((each) => each.id === value.field);
     if (table === undefined || field === undefined || value.itself || value.expression === '') return value;
     const of = place(`${step.id} ${field.id}`, `the value for ${field.name} in ${label}`, value.expression, wantedValue(design, field));
     return withParts(value, { expression: write({ ...of, fills: { table: table.id, field: field.id } }) });

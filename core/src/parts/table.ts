@@ -15,7 +15,7 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   if (fields.length === table.fields.length) return table;
   const isCaption = table.fields.some((field) => isGone(field) && key(table.caption) === key(feelName(field.name)));
   const next = fields.find((field) => kindOf(field).traits.caption);
-  const uniqueTogether = table.uniqueTogether.filter((one) => one.fields.every((id) => fields.some((field) => field.id === id)));
+  const uniqueTogether = table.uniqueTogether.filter((each) => each.fields.every((id) => fields.some((field) => field.id === id)));
   const shownWith = table.shownWith?.filter((id) => fields.some((field) => field.id === id));
   return {
     ...table,
@@ -26,8 +26,8 @@ function withoutFields(table: Table, isGone: (field: Field) => boolean): Table {
   };
 }
 
-const relationshipsById = indexedBy<Relationship>((one) => one.id);
-const ofTable = indexedBy<Form | List>((one) => one.table);
+const relationshipsById = indexedBy<Relationship>((each) => each.id);
+const ofTable = indexedBy<Form | List>((each) => each.table);
 
 const known = new WeakMap<Table, readonly DesignIssue[]>();
 /** What can be wrong with a table by itself. It is the same as long as the table is the same object. */
@@ -35,18 +35,19 @@ function ownIssues(part: Table): readonly DesignIssue[] {
   const found = known.get(part);
   if (found !== undefined) return found;
   const issues: DesignIssue[] = [];
-  for (const field of repeated(part.fields, (one) => folded(one.name))) issues.push({ code: 'name_taken', what: 'field', name: field.name, within: part.name });
-  for (const field of repeated(part.fields, (one) => one.column))
+  for (const field of repeated(part.fields, (each) => folded(each.name)))
+    issues.push({ code: 'name_taken', what: 'field', name: field.name, within: part.name });
+  for (const field of repeated(part.fields, (each) => each.column))
     issues.push({ code: 'broken', problem: `Two fields of ${part.name} share the column ${field.column}` });
   for (const field of part.fields) {
     if ((systemColumns as readonly string[]).includes(field.column)) issues.push({ code: 'name_reserved', name: field.name });
     issues.push(...(kindOf(field).problems?.(field) ?? []));
   }
   for (const together of part.uniqueTogether) {
-    for (const id of repeated(together.fields, (one) => one))
+    for (const id of repeated(together.fields, (field) => field))
       issues.push({ code: 'broken', problem: `A field of ${part.name} is named twice as unique together: ${id}` });
     for (const id of together.fields) {
-      const field = part.fields.find((one) => one.id === id);
+      const field = part.fields.find((each) => each.id === id);
       if (field === undefined) issues.push({ code: 'unknown', what: 'field', id });
       else if (!isStored(field) || !kindOf(field).traits.canBeUnique)
         issues.push({ code: 'broken', problem: `${field.name} can't be unique together with other fields` });
@@ -66,9 +67,9 @@ function linkIssues(part: Table, relationships: readonly Relationship[]): readon
   if (part.checks.length > 0) return refuse('it has checks. Remove them first.');
   const open = part.fields.find((field) => !field.required);
   if (open !== undefined) return refuse(`${open.name} has to be required.`);
-  if (!part.uniqueTogether.some((one) => one.fields.length === 2)) return refuse('its two fields have to be unique together.');
-  if (relationships.some((one) => one.parent === part.id)) return refuse('records of another table belong to its records.');
-  const stays = relationships.find((one) => one.child === part.id && one.whenParentRemoved !== 'remove');
+  if (!part.uniqueTogether.some((each) => each.fields.length === 2)) return refuse('its two fields have to be unique together.');
+  if (relationships.some((relationship) => relationship.parent === part.id)) return refuse('records of another table belong to its records.');
+  const stays = relationships.find((relationship) => relationship.child === part.id && relationship.whenParentRemoved !== 'remove');
   if (stays !== undefined) return refuse(`${stays.childrenName} have to be removed with the record that they belong to.`);
   return [];
 }
@@ -83,7 +84,7 @@ export const table: PartKind<Table> = {
     const issues: DesignIssue[] = [...ownIssues(part)];
     for (const field of part.fields) {
       const related = field.kind === 'reference' ? relationshipsById(design.relationships).get(field.relationship) : undefined;
-      if (field.kind === 'reference' && related?.some((one) => one.field === field.id && one.child === part.id) !== true)
+      if (field.kind === 'reference' && related?.some((each) => each.field === field.id && each.child === part.id) !== true)
         issues.push({ code: 'unknown', what: 'relationship', id: field.relationship });
     }
     if (part.isLink) issues.push(...linkIssues(part, design.relationships));
@@ -94,11 +95,11 @@ export const table: PartKind<Table> = {
       const defaults =
         ofTable(parts)
           .get(part.id)
-          ?.filter((one) => one.isDefault) ?? [];
-      const has = defaults.filter((one) => one.roles.length === 0).length;
+          ?.filter((each) => each.isDefault) ?? [];
+      const has = defaults.filter((each) => each.roles.length === 0).length;
       if (has !== 1) issues.push({ code: 'default', what, table: part.name, has });
-      const [twice] = defaults.flatMap((one) => one.roles).filter((role, i, roles) => roles.indexOf(role) !== i);
-      const role = design.roles.find((one) => one.id === twice);
+      const [twice] = defaults.flatMap((each) => each.roles).filter((role, i, roles) => roles.indexOf(role) !== i);
+      const role = design.roles.find((each) => each.id === twice);
       if (role !== undefined) issues.push({ code: 'default_twice', what, table: part.name, role: role.name });
     }
     return issues;
@@ -138,12 +139,12 @@ export const table: PartKind<Table> = {
       wanted: wants.plain,
       owner,
     });
-    const checks = mapped(part.checks, (one) =>
-      withParts(one, {
+    const checks = mapped(part.checks, (check) =>
+      withParts(check, {
         condition: write({
-          key: `check ${one.id}`,
-          label: `the check “${one.message}” of ${part.name}`,
-          text: one.condition,
+          key: `check ${check.id}`,
+          label: `the check “${check.message}” of ${part.name}`,
+          text: check.condition,
           table: part.id,
           wanted: wants.truth,
           owner,

@@ -55,13 +55,13 @@ const expressions = ['1', 'Queen year', '"a"', 'Unit price - 1', 'Code', 'count(
 const anyName = fc.constantFrom(...names);
 const anyChange = (design: AppDesign): fc.Arbitrary<DesignChange> => {
   const hives = tableOf(design, 'hives');
-  const own = hives.fields.filter((one) => one.kind !== 'reference');
+  const own = hives.fields.filter((each) => each.kind !== 'reference');
   return fc.oneof(
-    fc.tuple(fc.constantFrom(...own), anyName).map(([one, name]): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...one, name } })),
+    fc.tuple(fc.constantFrom(...own), anyName).map(([each, name]): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...each, name } })),
     fc
-      .tuple(fc.constantFrom(...own.filter((one) => one.kind === 'formula')), fc.constantFrom(...expressions))
-      .map(([one, expression]): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...one, expression } as never })),
-    fc.constantFrom(...own).map((one): DesignChange => ({ kind: 'remove_field', table: 'hives', field: one.id })),
+      .tuple(fc.constantFrom(...own.filter((each) => each.kind === 'formula')), fc.constantFrom(...expressions))
+      .map(([each, expression]): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...each, expression } as never })),
+    fc.constantFrom(...own).map((each): DesignChange => ({ kind: 'remove_field', table: 'hives', field: each.id })),
     fc
       .tuple(anyName, fc.constantFrom('text', 'whole', 'decimal'), fc.constantFrom('hives', 'visits', 'apiaries'), fc.nat())
       .map(([name, kind, table, n]): DesignChange => ({ kind: 'add_field', table, field: field({ kind, id: `x_${n % 1000}`, name }) })),
@@ -106,7 +106,7 @@ describe('a change touches', () => {
     return (text, table = 'hives') => canTouch(text, table);
   };
   test('what names the changed field, and what names a formula that does', () => {
-    const code = tableOf(begun, 'hives').fields.find((one) => one.id === 'h_price');
+    const code = tableOf(begun, 'hives').fields.find((each) => each.id === 'h_price');
     const canTouch = touched({ kind: 'change_field', table: 'hives', field: { ...code, digits: 4 } as never });
     expect([canTouch('Unit  price + 1'), canTouch('Total'), canTouch('Hive.Most > 0', 'visits'), canTouch('Gentle'), canTouch('Unit price', 'visits')]).toEqual(
       [true, true, true, false, false],

@@ -23,7 +23,7 @@ const identity = (member: Member): unknown => (member.kind === 'field' ? member.
 
 /** The names of a table's members that are not the same members in both designs. */
 function namesChanged(before: AppDesign, after: AppDesign, table: TableId): readonly string[] {
-  const of = (design: AppDesign): readonly Member[] => (design.tables.some((one) => one.id === table) ? membersOf(design, table) : []);
+  const of = (design: AppDesign): readonly Member[] => (design.tables.some((each) => each.id === table) ? membersOf(design, table) : []);
   const [old, now] = [of(before), of(after)];
   if (old === now) return [];
   const was = new Map(old.map((member) => [member.name, identity(member)]));
@@ -33,11 +33,11 @@ function namesChanged(before: AppDesign, after: AppDesign, table: TableId): read
 
 /** The names by which an expression comes to a table from elsewhere: references, children and links of people to records. */
 function entrances(designs: readonly AppDesign[], table: TableId): readonly string[] {
-  const memberNames = (design: AppDesign, one: Relationship): readonly string[] => {
-    const from = one.parent === table ? one.child : one.parent;
+  const memberNames = (design: AppDesign, relationship: Relationship): readonly string[] => {
+    const from = relationship.parent === table ? relationship.child : relationship.parent;
     return design.tables.some((each) => each.id === from)
       ? membersOf(design, from)
-          .filter((member) => (member.kind === 'field' ? member.field.id === one.field : member.relationship.id === one.id))
+          .filter((member) => (member.kind === 'field' ? member.field.id === relationship.field : member.relationship.id === relationship.id))
           .map((member) => member.name)
       : [];
   };
@@ -63,7 +63,7 @@ function neighboursIn(designs: readonly AppDesign[]): ReadonlyMap<TableId, Reado
 /** The tables from which a walk over relationships can come to a table, itself among them; null: from all, over a link of the person. */
 function walkedFrom(designs: readonly AppDesign[], table: TableId, near: ReadonlyMap<TableId, ReadonlySet<TableId>>): ReadonlySet<TableId> | null {
   const found = new Set([table]);
-  for (const one of found) for (const next of near.get(one) ?? []) found.add(next);
+  for (const each of found) for (const next of near.get(each) ?? []) found.add(next);
   return designs.some((design) => design.ties.some((tie) => found.has(tie.table))) ? null : found;
 }
 
@@ -77,7 +77,7 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
   const after = unchecked as AppDesign;
   const anywhere = new Set(wordsChanged(before, after).map(plain));
   if (before.ties !== after.ties)
-    for (const one of [...before.ties, ...after.ties]) if (!before.ties.includes(one) || !after.ties.includes(one)) anywhere.add(plain(feelName(one.name)));
+    for (const tie of [...before.ties, ...after.ties]) if (!before.ties.includes(tie) || !after.ties.includes(tie)) anywhere.add(plain(feelName(tie.name)));
   const inTable = new Map<TableId, Set<string>>();
   const doors = new Map<TableId, { readonly names: readonly string[]; readonly from: ReadonlySet<TableId> | null }>();
   let near: ReturnType<typeof neighboursIn> | undefined;
@@ -91,8 +91,10 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
         from: walkedFrom([before, after], table, (near ??= neighboursIn([before, after]))),
       });
   };
-  const [oldTables, newTables] = [new Map(before.tables.map((one) => [one.id, one])), new Map(after.tables.map((one) => [one.id, one]))];
-  const parents = new Set(before.relationships === after.relationships ? [] : [...before.relationships, ...after.relationships].map((one) => one.parent));
+  const [oldTables, newTables] = [new Map(before.tables.map((table) => [table.id, table])), new Map(after.tables.map((table) => [table.id, table]))];
+  const parents = new Set(
+    before.relationships === after.relationships ? [] : [...before.relationships, ...after.relationships].map((relationship) => relationship.parent),
+  );
   for (const id of new Set([...oldTables.keys(), ...newTables.keys()]))
     if (oldTables.get(id) !== newTables.get(id) || parents.has(id)) for (const name of namesChanged(before, after, id)) note(id, name);
 
@@ -116,9 +118,9 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
       table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : [])),
     );
     for (let found = true; found;) {
-      const touched = waiting.filter((one) => mentions(one.text, one.table));
-      waiting = waiting.filter((one) => !touched.includes(one));
-      for (const one of touched) note(one.table, one.name);
+      const touched = waiting.filter((each) => mentions(each.text, each.table));
+      waiting = waiting.filter((each) => !touched.includes(each));
+      for (const each of touched) note(each.table, each.name);
       found = touched.length > 0;
     }
   }

@@ -34,7 +34,7 @@ const stored = (caption: readonly string[]) => ({
 
 test('defaults of the first format become expressions that mean the same', () => {
   const hives = tableOf(parseDesign(stored([])), 'hives');
-  expect(hives.fields.map((one) => one.default)).toEqual(['"a \\"b\\"\\\\"', '2026', '1.50', 'today()', 'date("2026-05-01")', 'false', '"Top bar"']);
+  expect(hives.fields.map((each) => each.default)).toEqual(['"a \\"b\\"\\\\"', '2026', '1.50', 'today()', 'date("2026-05-01")', 'false', '"Top bar"']);
 });
 
 test.each([
@@ -69,7 +69,26 @@ test('lists of format 7 keep their order, and show links as columns', () => {
   expect(lists[0]?.columns).toEqual(design.lists[0]?.columns);
 });
 
+test('the diagram of format 8 has neither sections nor notes', () => {
+  const { sections: _, notes: __, ...old } = designOf([table('sites', 'Sites', [plan({ kind: 'text', id: 's_name', name: 'Name' })])]);
+  expect(parseDesign({ ...old, format: 8 })).toMatchObject({ format: 9, sections: [], notes: [] });
+});
+
 test('what is no design at all is refused as such', () => {
-  for (const json of [null, 1, 'x', [], {}, { format: 1 }, { format: 2 }, { format: 5 }, { format: 6 }, { format: 7 }, { format: 8 }, { format: 9 }])
+  for (const json of [
+    null,
+    1,
+    'x',
+    [],
+    {},
+    { format: 1 },
+    { format: 2 },
+    { format: 5 },
+    { format: 6 },
+    { format: 7 },
+    { format: 8 },
+    { format: 9 },
+    { format: 10 },
+  ])
     expect(() => parseDesign(json)).toThrow('The design is not whole');
 });

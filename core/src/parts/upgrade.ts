@@ -15,7 +15,7 @@ function fromFirst(design: Json): Json {
       fields: fields.map(withDefault),
     };
   });
-  return { ...design, format: 2, timeZone: 'UTC', tables, lists: list(design['lists']).map((one) => ({ ...one, condition: '' })) };
+  return { ...design, format: 2, timeZone: 'UTC', tables, lists: list(design['lists']).map((each) => ({ ...each, condition: '' })) };
 }
 
 const quoted = (text: string): string => JSON.stringify(text);
@@ -25,7 +25,7 @@ function withDefault(field: Json): Json {
   if (value === null || value === undefined) return { ...field, default: null };
   if (field['kind'] === 'date') return { ...field, default: value === 'today' ? 'today()' : `date(${quoted(String(value))})` };
   if (field['kind'] === 'choice') {
-    const label = list(field['choices']).find((one) => one['id'] === value)?.['label'];
+    const label = list(field['choices']).find((each) => each['id'] === value)?.['label'];
     return { ...field, default: label === undefined ? null : quoted(String(label)) };
   }
   return { ...field, default: field['kind'] === 'text' || field['kind'] === 'long_text' ? quoted(String(value)) : String(value) };
@@ -33,7 +33,7 @@ function withDefault(field: Json): Json {
 
 function captionOf(ids: readonly string[], fields: readonly Json[]): string {
   const parts = ids.flatMap((id) => {
-    const field = fields.find((one) => one['id'] === id);
+    const field = fields.find((each) => each['id'] === id);
     if (field === undefined) return [];
     const name = feelName(String(field['name']));
     return [field['kind'] === 'text' || field['kind'] === 'choice' ? name : `string(${name})`];
@@ -46,19 +46,19 @@ function fromSecond(design: Json): Json {
   const single = (parts: readonly Json[]): readonly Json[] => parts.map((part) => ({ ...part, roles: [], isDefault: true }));
   const [forms, lists] = [single(list(design['forms'])), single(list(design['lists']))];
   const idOf = (parts: readonly Json[], table: unknown): unknown => parts.find((part) => part['table'] === table)?.['id'];
-  const page = (one: Json): Json =>
-    one['kind'] === 'list'
-      ? { kind: 'list', list: idOf(lists, one['table']) }
-      : one['kind'] === 'form'
-        ? { kind: 'form', form: idOf(forms, one['table']) }
-        : one;
+  const page = (json: Json): Json =>
+    json['kind'] === 'list'
+      ? { kind: 'list', list: idOf(lists, json['table']) }
+      : json['kind'] === 'form'
+        ? { kind: 'form', form: idOf(forms, json['table']) }
+        : json;
   const roles = list(design['roles']).map((role) => ({ ...role, menu: list(role['menu']).map(page) }));
   return { ...design, format: 3, forms, lists, ...(design['roles'] === undefined ? {} : { roles }) };
 }
 
 /** Numbers of formulas in format 4 counted nothing in particular. */
 function fromFourth(design: Json): Json {
-  const field = (one: Json): Json => (one['kind'] === 'formula' ? { ...one, unit: null } : one);
+  const field = (json: Json): Json => (json['kind'] === 'formula' ? { ...json, unit: null } : json);
   return { ...design, format: 5, tables: list(design['tables']).map((table): Json => ({ ...table, fields: list(table['fields']).map(field) })) };
 }
 
@@ -80,10 +80,10 @@ const fromSixth = (design: Json): Json => ({
 /** Lists of format 7 were sorted by one field, and showed all that belongs to a record by a link behind their columns. */
 function fromSeventh(design: Json): Json {
   const links = new Set(list(design['tables']).flatMap((table) => (table['isLink'] === true ? [table['id']] : [])));
-  const lists = list(design['lists']).map(({ sort, ...one }): Json => {
-    const linked = list(design['relationships']).filter(({ parent, child }) => parent === one['table'] && links.has(child));
-    const columns = [...(Array.isArray(one['columns']) ? (one['columns'] as unknown[]) : []), ...linked.map(({ id }) => id)];
-    return { ...one, columns, order: sort === null || sort === undefined ? [] : [sort] };
+  const lists = list(design['lists']).map(({ sort, ...rest }): Json => {
+    const linked = list(design['relationships']).filter(({ parent, child }) => parent === rest['table'] && links.has(child));
+    const columns = [...(Array.isArray(rest['columns']) ? (rest['columns'] as unknown[]) : []), ...linked.map(({ id }) => id)];
+    return { ...rest, columns, order: sort === null || sort === undefined ? [] : [sort] };
   });
   return { ...design, format: 8, lists };
 }
@@ -100,5 +100,7 @@ export function upgraded(json: unknown): unknown {
   if (design['format'] === 5) design = fromFifth(design);
   if (design['format'] === 6) design = fromSixth(design);
   if (design['format'] === 7) design = fromSeventh(design);
+  // The diagram of format 8 had tables only.
+  if (design['format'] === 8) design = { ...design, format: 9, sections: [], notes: [] };
   return design;
 }

@@ -97,14 +97,14 @@ function compared(where: string, [before, theirs, mine]: Three, names: Names): r
 /** Entries of a list are matched by what they are about, wherever they are. */
 function entries(where: string, before: readonly unknown[], theirs: readonly Settings[], mine: readonly Settings[], names: Names): readonly VersionRow[] {
   const keyed = (list: readonly unknown[]): ReadonlyMap<string, Settings> =>
-    new Map(list.filter(isObject).map((one, at) => [keyOf(one) ?? String(at + 1), one]));
+    new Map(list.filter(isObject).map((each, at) => [keyOf(each) ?? String(at + 1), each]));
   const [old, one, other] = [keyed(before), keyed(theirs), keyed(mine)];
   const rows = [...new Set([...one.keys(), ...other.keys()])].flatMap((key) => {
-    const place = below(where, names.get(key) ?? nameOf(one.get(key) ?? other.get(key)) ?? String([...(one.has(key) ? one : other).keys()].indexOf(key) + 1));
+    const index = below(where, names.get(key) ?? nameOf(one.get(key) ?? other.get(key)) ?? String([...(one.has(key) ? one : other).keys()].indexOf(key) + 1));
     const [a, b, c] = [old.get(key), one.get(key), other.get(key)];
-    if (b !== undefined && c !== undefined) return compared(place, [a, b, c], names);
+    if (b !== undefined && c !== undefined) return compared(index, [a, b, c], names);
     const there = (value: unknown): string => (value === undefined ? absent : 'there');
-    return [{ where: place, before: there(a), theirs: there(b), mine: there(c) }];
+    return [{ where: index, before: there(a), theirs: there(b), mine: there(c) }];
   });
   const order = (list: ReadonlyMap<string, Settings>): string => [...list].map(([key, value]) => names.get(key) ?? nameOf(value) ?? key).join(', ');
   const isSameSet = one.size === other.size && [...one.keys()].every((key) => other.has(key));
@@ -136,7 +136,7 @@ function said(value: unknown, names: Names): string {
   if (value === undefined) return absent;
   if (value === null || value === '') return empty;
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (Array.isArray(value)) return value.length === 0 ? empty : value.map((one) => said(one, names)).join(', ');
+  if (Array.isArray(value)) return value.length === 0 ? empty : value.map((each) => said(each, names)).join(', ');
   if (isObject(value))
     return (
       nameOf(value) ??

@@ -11,7 +11,7 @@ export const wantedColumn = (summary: Summary | null): Wanted =>
 /** What an expression has to give that a step puts into a field. */
 export function wantedValue(design: Pick<AppDesign, 'tables' | 'relationships'>, field: Field): Wanted {
   if (field.kind !== 'reference') return kindOf(field).feel.wanted;
-  const relationship = design.relationships.find((one) => one.id === field.relationship);
+  const relationship = design.relationships.find((each) => each.id === field.relationship);
   const parent = design.tables.find((table) => table.id === relationship?.parent);
   if (parent === undefined) return wants.shown;
   return { fits: (type) => (type.kind === 'record' && type.table === parent.id) || type.kind === 'null', description: `a record of ${parent.name}` };

@@ -13,10 +13,10 @@ describe('everything that would change without it is told', () => {
     [name, part.id],
     ...partKind(name)
       .inner(part)
-      .flatMap((one) => (one.is === 'field' ? [['field', one.id] as const] : [])),
+      .flatMap((each) => (each.is === 'field' ? [['field', each.id] as const] : [])),
   ]);
   test.each(targets)('%s %s', (to, id) => {
-    const gone: Gone = { has: (name, one) => name === to && one === id, isAsked: (name, one) => name === to && one === id };
+    const gone: Gone = { has: (name, each) => name === to && each === id, isAsked: (name, each) => name === to && each === id };
     const uses = whereUsed(whole, to, id);
     for (const [name, part] of everyPart(whole)) {
       const isItself = name === to && part.id === id;
@@ -25,7 +25,7 @@ describe('everything that would change without it is told', () => {
         name === 'table' &&
         partKind('table')
           .inner(part)
-          .some((one) => one.id === id);
+          .some((each) => each.id === id);
       if (isItself || isOwn || partKind(name).without(part, gone) === part) continue;
       expect(uses.map((use) => `${use.part} ${use.id}`)).toContain(`${name} ${part.id}`);
     }
@@ -55,7 +55,7 @@ test('a table is used where others walk to it, a field where an expression names
 
 test('a formula is told as the field that it is, and nothing tells of itself', () => {
   const formula = field({ kind: 'formula', id: 'h_age', name: 'Age', expression: '2026 - Queen year', digits: 0 });
-  const tables = whole.tables.map((one) => (one.id === 'hives' ? { ...one, fields: [...one.fields, formula] } : one));
+  const tables = whole.tables.map((table) => (table.id === 'hives' ? { ...table, fields: [...table.fields, formula] } : table));
   const design = { ...whole, tables } as AppDesign;
   expect(whereUsed(design, 'field', 'h_year')).toContainEqual({
     part: 'table',

@@ -37,7 +37,7 @@ const fieldOwning = ({ owner }: ExpressionPlace): string | null => (owner.kind =
 
 /** A relationship has no name of its own: it is called by what its parent calls the children. */
 function calledIn(design: AppDesign, part: AnyPart): string {
-  const relationship = design.relationships.find((one) => one.id === part.id);
+  const relationship = design.relationships.find((each) => each.id === part.id);
   if (relationship === undefined) return part.name ?? '';
   return `${relationship.childrenName} of ${design.tables.find((table) => table.id === relationship.parent)?.name ?? ''}`;
 }
@@ -49,10 +49,14 @@ interface Asked {
 
 function askedBy(design: AppDesign, to: TargetName, id: string): Asked {
   // A table is used where others name a field of it, or walk to its records.
-  const table = to === 'table' ? design.tables.find((one) => one.id === id) : undefined;
+  const table = to === 'table' ? design.tables.find((each) => each.id === id) : undefined;
   const within = new Set([
     ...(table?.fields.map((field) => field.id) ?? []),
-    ...(table === undefined ? [] : design.relationships.flatMap((one) => (one.parent === id ? [one.field] : one.child === id ? [one.id] : []))),
+    ...(table === undefined
+      ? []
+      : design.relationships.flatMap((relationship) =>
+          relationship.parent === id ? [relationship.field] : relationship.child === id ? [relationship.id] : [],
+        )),
   ]);
   return {
     inSettings: (reference) => reference.to === to && reference.id === id,

@@ -82,7 +82,7 @@ class Compiler extends TableCompiler<Query> {
       const row = rowOf('t', table.id);
       const key = field === null ? 'NULL' : this.sortKey(row, field);
       const { extra, order } = limits(key);
-      const where = [this.condition(query.where, table, row), extra].filter((one) => one !== null && one !== 'true');
+      const where = [this.condition(query.where, table, row), extra].filter((each) => each !== null && each !== 'true');
       return `SELECT t.*, ${key} AS __key FROM ${this.from(table, row)}${where.length === 0 ? '' : ` WHERE ${where.join(' AND ')}`} ORDER BY ${order} LIMIT ${limit}`;
     };
     const up = ascending ? 'ASC' : 'DESC';
@@ -111,7 +111,7 @@ class Compiler extends TableCompiler<Query> {
         if (hasEmpty || startsInEmpty) ranges.push(empty());
       }
     }
-    const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((one) => `(${one})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
+    const union = ranges.length === 1 ? (ranges[0] ?? '') : `SELECT * FROM (${ranges.map((each) => `(${each})`).join(' UNION ALL ')}) AS ranges LIMIT ${limit}`;
     const isExact = field !== null && ['date', 'numeric', 'timestamptz'].includes(this.keyType(table, field));
     const keyText = field === null ? 'NULL' : isExact ? 'p.__key::text' : 'p.__key';
     const order = (way: 'ASC' | 'DESC', emptyFirst: boolean): string =>
@@ -132,12 +132,12 @@ class Compiler extends TableCompiler<Query> {
     const { query } = this.restricted;
     const table = tableOf(this.design, query.table);
     const row = rowOf('t', table.id);
-    const keys = orders.map((one, i) => {
-      const field = fieldOf(table, one.field);
+    const keys = orders.map((each, i) => {
+      const field = fieldOf(table, each.field);
       const type = this.keyType(table, field);
       const name = `__key${i}`;
       const isExact = ['date', 'numeric', 'timestamptz'].includes(type);
-      const isUp = (one.direction === 'up') !== query.backwards;
+      const isUp = (each.direction === 'up') !== query.backwards;
       return { name, sql: this.sortKey(row, field), type, isUp, sent: isExact ? `p.${name}::text` : `p.${name}` };
     });
     const where = this.condition(query.where, table, row);
@@ -150,7 +150,7 @@ class Compiler extends TableCompiler<Query> {
       ].join(', ');
     const past = query.after === null ? '' : ` WHERE ${this.pastInOrder(keys, query.after)}`;
     const page = `SELECT * FROM (${all}) AS o${past} ORDER BY ${order('o', false)} LIMIT ${this.sql.param(query.limit, 'integer')}`;
-    const [first, ...others] = keys.map((one) => one.sent);
+    const [first, ...others] = keys.map((key) => key.sent);
     const ends = `${first ?? 'NULL'} AS __key, jsonb_build_array(${others.join(', ')}) AS __then`;
     if (isPlace) return this.sql.done(`SELECT p.id, ${ends}, count(*) OVER ()::integer AS __count FROM (${page}) AS p ORDER BY ${order('p', true)} LIMIT 1`);
     const shown = rowOf('p', table.id);
@@ -177,7 +177,7 @@ class Compiler extends TableCompiler<Query> {
       equal.push(value === null ? `o.${name} IS NULL` : `o.${name} = ${value}`);
     });
     steps.push([...equal, `o.id ${backwards ? '<' : '>'} ${this.sql.param(after.id, 'bigint')}`].join(' AND '));
-    return `(${steps.map((one) => `(${one})`).join(' OR ')})`;
+    return `(${steps.map((step) => `(${step})`).join(' OR ')})`;
   }
 
   private pastFilled(key: string, type: string, after: Cursor, ascending: boolean): string {

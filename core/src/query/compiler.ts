@@ -81,11 +81,11 @@ export class TableCompiler<Asked extends Question> {
     const { alias } = row;
     switch (condition.kind) {
       case 'all': {
-        const parts = condition.of.map((one) => this.condition(one, table, row)).filter((text) => text !== 'true');
+        const parts = condition.of.map((each) => this.condition(each, table, row)).filter((text) => text !== 'true');
         return parts.length === 0 ? 'true' : `(${parts.join(' AND ')})`;
       }
       case 'any':
-        return condition.of.length === 0 ? 'false' : `(${condition.of.map((one) => this.condition(one, table, row)).join(' OR ')})`;
+        return condition.of.length === 0 ? 'false' : `(${condition.of.map((each) => this.condition(each, table, row)).join(' OR ')})`;
       case 'equals': {
         const column = `${alias}.${ident(fieldOf(table, condition.field).column)}`;
         return condition.value === null ? `${column} IS NULL` : `${column} = ${this.sql.param(condition.value)}`;

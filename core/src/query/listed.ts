@@ -40,7 +40,7 @@ export function picked(design: AppDesign, list: List, asked: Picked): Pick<Query
   const condition = conditionNode(design, list.table, list.condition);
   const of: Condition[] = [
     ...(condition === null ? [] : [{ kind: 'meets', condition } as const]),
-    ...(asked.narrowed ?? []).map((one) => narrowed(design, list.table, one)),
+    ...(asked.narrowed ?? []).map((each) => narrowed(design, list.table, each)),
     ...(asked.search.trim() === '' ? [] : [{ kind: 'search', text: asked.search } as const]),
   ];
   const [first, ...then]: readonly Sort[] = asked.sort === undefined ? list.order : [{ field: asked.sort, direction: asked.direction }];
@@ -72,7 +72,7 @@ export function onPaper(design: AppDesign, { where, sort, then }: Pick<Query, 'w
   return {
     table: table.id,
     where,
-    columns: [...fields.flatMap((field) => columnOf(field, field.id)), ...orders.map((one) => one.column)],
+    columns: [...fields.flatMap((field) => columnOf(field, field.id)), ...orders.map((order) => order.column)],
     order: orders.map(({ column, direction }) => ({ column: column.id, direction })),
     limit: null,
     steps: [],

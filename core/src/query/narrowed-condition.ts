@@ -11,7 +11,7 @@ import type { Narrowing } from './query.js';
  * where a value cannot be written.
  */
 export function narrowedCondition(design: AppDesign, table: string, condition: string, narrowed: readonly Narrowing[]): string | null {
-  const parts = narrowed.map((one) => narrowingText(design, table, one));
+  const parts = narrowed.map((each) => narrowingText(design, table, each));
   if (parts.includes(null)) return null;
   const all = [...(condition.trim() === '' ? [] : [condition.trim()]), ...parts];
   const text = all.length === 1 ? (all[0] ?? '') : all.map((part) => `(${part})`).join(' and ');

@@ -111,14 +111,14 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     if (!this.isSummedUp) return { text: `SELECT ${['t.id', ...selected].join(', ')} ${from}`, columns, ties: ['id'] };
     const groups = columns.flatMap((column) => column.groups);
     // Places in the selection: a parameter that stands twice would else not count as the same expression.
-    const places = groups.map((group) => selected.findIndex((one) => one.endsWith(` AS ${group}`)) + 1);
+    const places = groups.map((group) => selected.findIndex((each) => each.endsWith(` AS ${group}`)) + 1);
     return { text: `SELECT ${selected.join(', ')} ${from}${places.length === 0 ? '' : ` GROUP BY ${places.join(', ')}`}`, columns, ties: groups };
   }
 
   /** The rows in an order that is total: that asked for, then by what no two rows share. */
   private ordered(order: readonly QueryOrder[], columns: readonly ColumnSql[], ties: readonly string[]): string {
     const orders = order.flatMap(({ column, direction }) => {
-      const by = columns[this.restricted.query.columns.findIndex((one) => one.id === column)]?.orders;
+      const by = columns[this.restricted.query.columns.findIndex((each) => each.id === column)]?.orders;
       return by === undefined ? [] : [`${by} ${direction === 'up' ? 'ASC' : 'DESC'} NULLS LAST`];
     });
     const all = [...orders, ...ties.map((tie) => `${tie} ASC`)];
@@ -161,10 +161,10 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   private total(id: string, summary: Summary): string {
-    const place = this.restricted.query.columns.findIndex((one) => one.id === id);
-    const column = this.restricted.query.columns[place];
+    const index = this.restricted.query.columns.findIndex((each) => each.id === id);
+    const column = this.restricted.query.columns[index];
     if (column === undefined) throw new TypeError(`The rows have no column ${id}`);
-    const value = `r.c${place}`;
+    const value = `r.c${index}`;
     const type = shownType(column);
     if (!canTotal(type, summary)) return 'NULL';
     switch (summary) {
@@ -190,10 +190,10 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const table = tableOf(this.design, query.table);
     const row = rowOf('l', table.id);
     const parts = query.steps.map((step) => this.expressions.condition(step, row));
-    const kept = parts.map((_, i) => `count(*) FILTER (WHERE ${parts.slice(0, i + 1).join(' AND ')})::float8`);
+    const counts = parts.map((_, i) => `count(*) FILTER (WHERE ${parts.slice(0, i + 1).join(' AND ')})::float8`);
     const from = `FROM ${this.from(table, row)}`;
-    const result = this.isSummedUp ? `(SELECT count(*)::float8 FROM (${this.base().text}) AS asked)` : (kept.at(-1) ?? 'count(*)::float8');
-    return this.sql.done(`SELECT ARRAY[${['count(*)::float8', ...kept, result].join(', ')}] AS counts ${from}`);
+    const result = this.isSummedUp ? `(SELECT count(*)::float8 FROM (${this.base().text}) AS asked)` : (counts.at(-1) ?? 'count(*)::float8');
+    return this.sql.done(`SELECT ARRAY[${['count(*)::float8', ...counts, result].join(', ')}] AS counts ${from}`);
   }
 }
 

@@ -89,7 +89,7 @@ export interface LedgerStep {
 
 /** The ledger from the counts that `compileLedger` gives: after each part of the condition, and then of the result. */
 export function ledgerOf(query: SavedQuery, asked: AskedQuery, design: AppDesign, counts: readonly number[], locale: Locale): readonly LedgerStep[] {
-  const at = (place: number): number => counts[place] ?? 0;
+  const at = (index: number): number => counts[index] ?? 0;
   const steps: LedgerStep[] = [{ kind: 'grain', says: '', kept: at(0) }];
   asked.steps.forEach((node, i) => steps.push({ kind: 'condition', says: inWords(node, design, locale), kept: at(i + 1) }));
   const result = at(asked.steps.length + 1);

@@ -7,7 +7,7 @@ export function cannotGo(design: AppDesign, table: Table, field: Field): string 
   if (!isFillable(field)) return cannot(field.kind === 'formula' ? 'it is calculated' : 'its values belong to their own records');
   if (design.routes.some((route) => route.field === field.id)) return cannot('a route moves it');
   if (field.unique) return cannot('no two records have the same');
-  if (table.uniqueTogether.some((one) => one.fields.includes(field.id))) return cannot('it is part of what makes records differ');
+  if (table.uniqueTogether.some((each) => each.fields.includes(field.id))) return cannot('it is part of what makes records differ');
   return null;
 }
 

@@ -23,10 +23,10 @@ export const planOf = (field: Field, id: string): FieldPlan => {
 export const withFormulas = (between: AppDesign, table: Table, over: string, parent: string, carried: readonly Carried[]): Table => ({
   ...table,
   fields: table.fields.map((field): Field => {
-    const one = carried.find(({ field: id }) => id === field.id);
-    if (one === undefined) return field;
+    const found = carried.find(({ field: id }) => id === field.id);
+    if (found === undefined) return field;
     const { id, name, description, column, listWidth } = field;
-    const expression = `${nameInExpressions(between, table.id, over)}.${nameInExpressions(between, parent, one.to)}`;
+    const expression = `${nameInExpressions(between, table.id, over)}.${nameInExpressions(between, parent, found.to)}`;
     const shown = listWidth === undefined ? {} : { listWidth };
     return {
       kind: 'formula',
@@ -75,10 +75,10 @@ export function carryMoves({ between, from, to, over, group, sameAs, groupName }
   const [child, parent] = [tableOf(between, from), tableOf(between, to)];
   const [atChild, atParent] = [child, parent].map((table) => `${ident(schema)}.${ident(table.slug)}`) as [string, string];
   const reference = columnIn('t', storedFieldOf(child, over));
-  const pairs = carried.map((one): { was: StoredField; is: StoredField; name: string } => ({
-    was: storedFieldOf(child, one.field),
-    is: storedFieldOf(parent, one.to),
-    name: fieldOf(child, one.field).name,
+  const pairs = carried.map((each): { was: StoredField; is: StoredField; name: string } => ({
+    was: storedFieldOf(child, each.field),
+    is: storedFieldOf(parent, each.to),
+    name: fieldOf(child, each.field).name,
   }));
   const there = pairs.flatMap(({ was, is, name }): MigrationStep[] => {
     const value = columnIn('t', was);

@@ -23,15 +23,15 @@ const tableIn = (plan: Plan, design: AppDesign): Table => tableOf(design, plan.t
 function grantFor(plan: Plan, role: Role): Grant | null {
   const reach = reachOf(role, plan.table, plan.field);
   if (role.everything || !reach.sees) return null;
-  const others = plan.carried.map((one) => ({ id: one.to, ...reachOf(role, plan.table, one.field) }));
-  const ids = (some: typeof others): string[] => some.map((one) => one.id);
+  const others = plan.carried.map((each) => ({ id: each.to, ...reachOf(role, plan.table, each.field) }));
+  const ids = (some: typeof others): string[] => some.map((each) => each.id);
   return grantOf(`g_${plan.made.id.slice(-16)}_${role.id.slice(-20)}`, plan.made.id, {
     add: reach.changes,
-    change: others.some((one) => one.changes),
+    change: others.some((other) => other.changes),
     export: role.grants.some((grant) => grant.table === plan.table && grant.export && grant.condition === '' && !grant.hidden.includes(plan.field)),
-    hidden: ids(others.filter((one) => !one.sees)),
+    hidden: ids(others.filter((other) => !other.sees)),
     // What it is called is the same for all that refer to it.
-    locked: [plan.made.nameField, ...ids(others.filter((one) => one.sees && !one.changes))],
+    locked: [plan.made.nameField, ...ids(others.filter((other) => other.sees && !other.changes))],
   });
 }
 
@@ -56,7 +56,7 @@ function changesOf(plan: Plan, design: AppDesign): readonly DesignChange[] {
       name: made.name,
       description: '',
       section: table.section,
-      fields: [nameField, ...plan.carried.map((one) => planOf(fieldOf(table, one.field), one.to))],
+      fields: [nameField, ...plan.carried.map((each) => planOf(fieldOf(table, each.field), each.to))],
       form: made.form,
       list: made.list,
     },
@@ -68,7 +68,7 @@ function changesOf(plan: Plan, design: AppDesign): readonly DesignChange[] {
       fieldId: relationship.field,
       fieldName: freeName(
         `${field.name.slice(0, 45)} reference`,
-        table.fields.map((one) => one.name),
+        table.fields.map((each) => each.name),
       ),
       childrenName: relationship.childrenName,
       required: false,
@@ -89,7 +89,7 @@ function after(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesi
   // The reference was put at the end of forms and lists: there they are taken as they were, with it in the place of the field.
   const shown = <P extends { readonly id: string }>(parts: readonly P[]): readonly P[] =>
     parts.map((part) => swapped((screens.get(part.id) as P | undefined) ?? part, ids));
-  const tables = between.tables.map((one): Table => (one.id === plan.table ? withReference(one, field, relationship.field, ids) : one));
+  const tables = between.tables.map((table): Table => (table.id === plan.table ? withReference(table, field, relationship.field, ids) : table));
   const draft = {
     ...swapped({ ...between, tables: [], forms: [], lists: [] }, ids),
     tables,
@@ -100,7 +100,7 @@ function after(plan: Plan, design: AppDesign, between: AppDesign): UncheckedDesi
   const walked = withReplaced(between, draft, new Map([[id, walk]]));
   return {
     ...walked,
-    tables: walked.tables.map((one) => (one.id === plan.table ? withFormulas(draft, one, relationship.field, made.id, plan.carried) : one)),
+    tables: walked.tables.map((table) => (table.id === plan.table ? withFormulas(draft, table, relationship.field, made.id, plan.carried) : table)),
   };
 }
 
@@ -111,10 +111,10 @@ function withReference(table: Table, field: Field, reference: string, ids: Reado
   const takes = { ...fieldOf(table, reference), ...Object.fromEntries(taken) } as Field;
   return {
     ...table,
-    fields: table.fields.flatMap((one) => (one.id === field.id ? [takes] : one.id === reference ? [] : [one])),
+    fields: table.fields.flatMap((each) => (each.id === field.id ? [takes] : each.id === reference ? [] : [each])),
     uniqueTogether: swapped(table.uniqueTogether, ids),
     // Pickers show texts beside what a record is called; a reference is none.
-    ...(table.shownWith === undefined ? {} : { shownWith: table.shownWith.filter((one) => one !== field.id) }),
+    ...(table.shownWith === undefined ? {} : { shownWith: table.shownWith.filter((each) => each !== field.id) }),
   };
 }
 
@@ -123,8 +123,8 @@ export const fieldToTable: RearrangementKind<Plan> = {
     const table = tableIn(plan, design);
     const field = fieldOf(table, plan.field);
     if (!canBeTable(design, field)) return `A table can be made of a text or a choice. ${field.name} is neither, or a route moves it.`;
-    for (const one of plan.carried) {
-      const problem = one.field === plan.field ? `${field.name} becomes the table.` : cannotGo(design, table, fieldOf(table, one.field));
+    for (const each of plan.carried) {
+      const problem = each.field === plan.field ? `${field.name} becomes the table.` : cannotGo(design, table, fieldOf(table, each.field));
       if (problem !== null) return problem;
     }
     return null;
@@ -132,7 +132,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
   says: (plan, design) => `Made ${fieldOf(tableIn(plan, design), plan.field).name} of ${tableIn(plan, design).name} the table ${plan.made.name}`,
   between: (plan, design) => withChanges(design, changesOf(plan, design)),
   tables: (plan) => [plan.table, plan.made.id],
-  loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((one) => one.field)],
+  loose: (plan) => [plan.field, plan.relationship.field, ...plan.carried.map((each) => each.field)],
   after,
   moves: (plan, design, between, schema) => {
     const [child, parent] = [tableOf(between, plan.table), tableOf(between, plan.made.id)];
@@ -144,7 +144,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
     ];
     const [text, named] = [textIn('t', field), textIn('p', name)];
     const raw = columnIn('t', field);
-    const sameAs = (one: string): string => foldedSql(columnKind(field).asText(one, field));
+    const sameAs = (each: string): string => foldedSql(columnKind(field).asText(each, field));
     // There are far fewer different values than rows, so texts are compared here.
     const written = `SELECT ${raw} AS raw, count(*) AS n, min(t.id) AS id FROM ${atChild} AS t WHERE ${raw} IS NOT NULL GROUP BY 1`;
     const values =
@@ -153,7 +153,7 @@ export const fieldToTable: RearrangementKind<Plan> = {
       `) AS w GROUP BY w.key`;
     const namedGroup = foldedSql(named);
     const over = plan.relationship.field;
-    const gone = [plan.field, ...plan.carried.map((one) => one.field)].map((id) => fieldOf(tableIn(plan, design), id));
+    const gone = [plan.field, ...plan.carried.map((each) => each.field)].map((id) => fieldOf(tableIn(plan, design), id));
     const again = columnKind(field).fromText(named, field);
     const carry = carryMoves({ between, from: child.id, to: parent.id, over, group: raw, sameAs, groupName: field.name }, plan.carried, schema);
     const refers = `${columnIn('t', reference)} = p.id`;

@@ -19,15 +19,15 @@ export const moveFields: RearrangementKind<Plan> = {
   problem: (plan, design) => {
     const { child, parent } = tablesOf(plan, design);
     if (child.id === parent.id) return `${child.name} refers to itself: its fields are there already.`;
-    for (const one of plan.carried) {
-      const problem = cannotGo(design, child, fieldOf(child, one.field));
+    for (const each of plan.carried) {
+      const problem = cannotGo(design, child, fieldOf(child, each.field));
       if (problem !== null) return problem;
     }
     return null;
   },
   says: (plan, design) => {
     const { child, parent } = tablesOf(plan, design);
-    return `Moved ${plan.carried.map((one) => fieldOf(child, one.field).name).join(', ')} from ${child.name} to ${parent.name}`;
+    return `Moved ${plan.carried.map((each) => fieldOf(child, each.field).name).join(', ')} from ${child.name} to ${parent.name}`;
   },
   between: (plan, design) => {
     const { child, parent } = tablesOf(plan, design);
@@ -47,7 +47,7 @@ export const moveFields: RearrangementKind<Plan> = {
     const { child, parent } = relationshipOf(design, plan.relationship);
     return [child, parent];
   },
-  loose: (plan) => plan.carried.map((one) => one.field),
+  loose: (plan) => plan.carried.map((each) => each.field),
   after: (plan, design, between) => {
     const { child, parent, over } = tablesOf(plan, design);
     return { ...between, tables: between.tables.map((table) => (table.id === child.id ? withFormulas(between, table, over, parent.id, plan.carried) : table)) };
@@ -56,8 +56,8 @@ export const moveFields: RearrangementKind<Plan> = {
     const { child, parent, over } = tablesOf(plan, design);
     const group = columnIn('t', storedFieldOf(child, over));
     const groupName = fieldOf(child, over).name;
-    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, sameAs: (one) => one, groupName }, plan.carried, schema);
-    const fields = plan.carried.map((one) => fieldOf(child, one.field));
+    const carry = carryMoves({ between, from: child.id, to: parent.id, over, group, sameAs: (each) => each, groupName }, plan.carried, schema);
+    const fields = plan.carried.map((each) => fieldOf(child, each.field));
     const told = [...whoSeesLess(design, between, child.id, parent.id, fields), ...whatBeginsEmpty(child.name, fields)];
     return { there: [...carry.there, ...told], back: carry.back };
   },

@@ -36,17 +36,17 @@ function outcome(design: AppDesign, plan: Rearrangement): Rearranged | string {
 
 describe('every part of a design with one of everything gives a whole design, or a sentence that says why not', () => {
   const plans: (readonly [string, Rearrangement])[] = whole.tables.flatMap((of) =>
-    of.fields.flatMap((one): (readonly [string, Rearrangement])[] => [
-      [`${of.name}.${one.name} as a table`, toTable(of.id, one.id)],
+    of.fields.flatMap((each): (readonly [string, Rearrangement])[] => [
+      [`${of.name}.${each.name} as a table`, toTable(of.id, each.id)],
       ...whole.relationships
         .filter((way) => way.child === of.id)
         .map((way): readonly [string, Rearrangement] => [
-          `${of.name}.${one.name} over ${way.id}`,
-          { kind: 'move_fields', relationship: way.id, carried: [{ field: one.id, to: 'moved_field' }] },
+          `${of.name}.${each.name} over ${way.id}`,
+          { kind: 'move_fields', relationship: way.id, carried: [{ field: each.id, to: 'moved_field' }] },
         ]),
     ]),
   );
-  plans.push(...whole.relationships.map((one): readonly [string, Rearrangement] => [`several of ${one.id}`, several(one.id)]));
+  plans.push(...whole.relationships.map((relationship): readonly [string, Rearrangement] => [`several of ${relationship.id}`, several(relationship.id)]));
   let done = 0;
   test.each(plans)('%s', (_, plan) => {
     const made = outcome(whole, plan);
@@ -57,7 +57,7 @@ describe('every part of a design with one of everything gives a whole design, or
     done += 1;
     expect(parseDesign(JSON.parse(JSON.stringify(made.after)))).toEqual(made.after);
     // The migration can be planned for each step, there and back.
-    const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', kept: [] };
+    const place = { schema: 'app', keptSchema: 'app_kept', stamp: 'v2', setAside: [] };
     for (const [from, to] of [
       [whole, made.between],
       [made.between, made.after],

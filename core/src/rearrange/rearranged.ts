@@ -57,13 +57,13 @@ export function rearranged(design: AppDesign, plan: Rearrangement, schema: strin
  */
 const loosened = (design: AppDesign, loose: ReadonlySet<string>): AppDesign => ({
   ...design,
-  relationships: design.relationships.filter((one) => !loose.has(one.field)),
+  relationships: design.relationships.filter((relationship) => !loose.has(relationship.field)),
   tables: design.tables.map((table) =>
     table.fields.some((field) => loose.has(field.id))
       ? {
           ...table,
           fields: table.fields.map((field) => (loose.has(field.id) ? ({ ...field, required: false, unique: false } as Field) : field)),
-          uniqueTogether: table.uniqueTogether.filter((one) => !one.fields.some((id) => loose.has(id))),
+          uniqueTogether: table.uniqueTogether.filter((each) => !each.fields.some((id) => loose.has(id))),
         }
       : table,
   ),

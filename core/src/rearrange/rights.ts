@@ -16,8 +16,8 @@ export function reachOf(role: Role, table: string, field: string): { readonly se
 export const rightsWhereTheyGo = (design: AppDesign, from: string, to: string, carried: readonly Carried[]): readonly DesignChange[] =>
   design.roles.flatMap((role): DesignChange[] => {
     if (role.everything || !role.grants.some((grant) => grant.table === to)) return [];
-    const reach = carried.map((one) => ({ to: one.to, ...reachOf(role, from, one.field) }));
-    const [hidden, locked] = [reach.filter((one) => !one.sees), reach.filter((one) => one.sees && !one.changes)].map((all) => all.map((one) => one.to));
+    const reach = carried.map((each) => ({ to: each.to, ...reachOf(role, from, each.field) }));
+    const [hidden, locked] = [reach.filter((each) => !each.sees), reach.filter((each) => each.sees && !each.changes)].map((all) => all.map((each) => each.to));
     const grants = role.grants.map((grant) =>
       grant.table === to ? { ...grant, hidden: [...grant.hidden, ...(hidden ?? [])], locked: [...grant.locked, ...(locked ?? [])] } : grant,
     );
@@ -28,7 +28,7 @@ export const rightsWhereTheyGo = (design: AppDesign, from: string, to: string, c
 export function whoSeesLess(before: AppDesign, between: AppDesign, from: string, to: string, fields: readonly Field[]): readonly MigrationStep[] {
   const of = (id: string): string => between.tables.find((table) => table.id === id)?.name ?? '';
   return between.roles.flatMap((role) => {
-    const was = before.roles.find((one) => one.id === role.id);
+    const was = before.roles.find((each) => each.id === role.id);
     const saw = fields.filter((field) => was?.grants.some((grant) => grant.table === from && grant.see && !grant.hidden.includes(field.id)) === true);
     if (role.everything || saw.length === 0 || role.grants.some((grant) => grant.table === to && grant.see)) return [];
     return [

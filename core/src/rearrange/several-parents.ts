@@ -72,7 +72,7 @@ const wayOfSeveral = (plan: SeveralParents, design: AppDesign, between: AppDesig
 
 /** The relationships whose children are called by a name on a table. */
 const childrenNames = (design: AppDesign, table: string): readonly string[] =>
-  design.relationships.filter((one) => one.parent === table).map((one) => one.childrenName);
+  design.relationships.filter((relationship) => relationship.parent === table).map((relationship) => relationship.childrenName);
 
 /** Expressions that take what a reference names as one record: no words of theirs could mean several. */
 function asOne(design: AppDesign, field: string): string | null {
@@ -170,7 +170,7 @@ export const oneParent: RearrangementKind<OneParent> = {
     ]);
   },
   tables: (plan, design) => [pairOf(plan, design)[0].parent, plan.link],
-  loose: (plan, design) => [plan.reference.field, ...pairOf(plan, design).map((one) => one.field)],
+  loose: (plan, design) => [plan.reference.field, ...pairOf(plan, design).map((each) => each.field)],
   after: (plan, _, between) =>
     withChanges(between, [
       { kind: 'remove', part: 'table', id: plan.link },

@@ -47,7 +47,7 @@ export function repeatsOf(design: AppDesign, table: Table, rows: readonly (reado
   const { things } = finder.result(fields.map((field) => (field.kind === 'reference' ? 'text' : field.kind)));
   const found = fields.flatMap((field, at): TableRepeat[] => {
     if (!canBeTable(design, field) && field.kind !== 'reference') return [];
-    const thing = things.find((one) => one.key === at);
+    const thing = things.find((repeatedThing) => repeatedThing.key === at);
     const carried = (thing?.columns ?? []).flatMap(({ column }) => {
       const of = fields[column];
       return of !== undefined && cannotGo(design, table, of) === null ? [of.id] : [];
@@ -59,6 +59,6 @@ export function repeatsOf(design: AppDesign, table: Table, rows: readonly (reado
     return carried.length > 0 || isWorth ? [{ field: field.id, values, records: names.length, carried }] : [];
   });
   // What goes along with another has a table by that.
-  const gone = new Set(found.flatMap((one) => one.carried));
-  return found.filter((one) => one.carried.length > 0 || !gone.has(one.field)).sort((a, b) => b.carried.length - a.carried.length);
+  const gone = new Set(found.flatMap((tableRepeat) => tableRepeat.carried));
+  return found.filter((tableRepeat) => tableRepeat.carried.length > 0 || !gone.has(tableRepeat.field)).sort((a, b) => b.carried.length - a.carried.length);
 }

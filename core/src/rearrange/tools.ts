@@ -36,12 +36,12 @@ export function swapped<T>(value: T, ids: ReadonlyMap<string, string>): T {
   if (typeof value === 'string') return (ids.get(value) ?? value) as T;
   if (typeof value !== 'object' || value === null) return value;
   if (Array.isArray(value)) {
-    const all: unknown[] = value.map((one: unknown) => swapped(one, ids));
-    return all.every((one, i) => one === value[i]) ? value : (all as T);
+    const all: unknown[] = value.map((each: unknown) => swapped(each, ids));
+    return all.every((each, i) => each === value[i]) ? value : (all as T);
   }
   const before = Object.entries(value);
-  const after = before.map(([name, one]) => [ids.get(name) ?? name, swapped<unknown>(one, ids)] as const);
-  return after.every(([name, one], i) => name === before[i]?.[0] && one === before[i][1]) ? value : (Object.fromEntries(after) as T);
+  const after = before.map(([name, each]) => [ids.get(name) ?? name, swapped<unknown>(each, ids)] as const);
+  return after.every(([name, each], i) => name === before[i]?.[0] && each === before[i][1]) ? value : (Object.fromEntries(after) as T);
 }
 
 /** What a field of a table is called in expressions. */

@@ -27,7 +27,7 @@ describe('checkRecord', () => {
   test('does not let blanks stand for a value', () =>
     expect(checkRecord(table, { f_code: '  ' }, false)).toEqual([{ field: 'f_code', message: 'Code is required' }]));
   test('names each value that does not fit', () => {
-    expect(checkRecord(table, { f_code: 'H', f_year: 'x', f_rent: 1.5 }, true).map((one) => one.message)).toEqual([
+    expect(checkRecord(table, { f_code: 'H', f_year: 'x', f_rent: 1.5 }, true).map((recordIssue) => recordIssue.message)).toEqual([
       'Queen year must be a whole number',
       'Rent must be a number',
     ]);

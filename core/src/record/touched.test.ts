@@ -24,7 +24,7 @@ test('what an automation writes is touched too, whatever came first', () => {
   }));
   const design = { ...whole, automations: mailing };
   expect(tablesTouched(design, [{ kind: 'change', table: 'hives' }])).toEqual(['hives', 'apiaries']);
-  expect(tablesTouched({ ...design, automations: mailing.map((one) => ({ ...one, isOn: false })) }, [{ kind: 'change', table: 'hives' }])).toEqual(['hives']);
+  expect(tablesTouched({ ...design, automations: mailing.map((each) => ({ ...each, isOn: false })) }, [{ kind: 'change', table: 'hives' }])).toEqual(['hives']);
 });
 
 test('neighbours within two steps can look otherwise; what the design does not know is left out', () => {

@@ -116,19 +116,19 @@ export function compileChanges(permit: Permit, changes: readonly ChangeOfMany[],
   );
   const given = [
     sql.param(
-      changes.map((one) => one.id),
+      changes.map((change) => change.id),
       'bigint[]',
     ),
     sql.param(
-      changes.map((one) => one.rev),
+      changes.map((change) => change.rev),
       'integer[]',
     ),
     sql.param(
-      changes.map((one) => one.place),
+      changes.map((change) => change.place),
       'integer[]',
     ),
     sql.param(
-      changes.map((one) => JSON.stringify(one.values)),
+      changes.map((change) => JSON.stringify(change.values)),
       'text[]',
     ),
     ...texts,

@@ -34,7 +34,7 @@ const columns: Arrangement = {
       ruleBelow: 0.25,
     }),
   totals: (totalled, words, width) => {
-    const cells = totalled.map((one): Cell => ({ ...cellOf(one, totalOf(one), styles.total, 1), align: 'right' }));
+    const cells = totalled.map((each): Cell => ({ ...cellOf(each, totalOf(each), styles.total, 1), align: 'right' }));
     const first = totalled[0]?.x ?? width + gap;
     return first - gap >= wordsWidth ? [[words(first - gap), ...cells]] : [[words(width)], ...(cells.length === 0 ? [] : [cells])];
   },
@@ -63,7 +63,7 @@ const blocks: Arrangement = {
     ),
   totals: (totalled, words, width) => [
     [words(width)],
-    ...totalled.map((one) => named(`${summaryWords[one.summary]} of ${one.column.name}`, totalOf(one), width, { style: styles.total, mostLines: 1 })),
+    ...totalled.map((each) => named(`${summaryWords[each.summary]} of ${each.column.name}`, totalOf(each), width, { style: styles.total, mostLines: 1 })),
   ],
 };
 

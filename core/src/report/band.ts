@@ -89,10 +89,10 @@ export const band = (kind: BandKind, lines: Band['lines'], more: Partial<Omit<Ba
 
 const isRight = (column: ReportColumn): boolean => column.type === 'number';
 
-export const cellOf = (one: Placed, content: Content, look: Style, mostLines: number): Cell => ({
-  x: one.x,
-  width: one.width,
-  align: isRight(one.column) ? 'right' : 'left',
+export const cellOf = (placed: Placed, content: Content, look: Style, mostLines: number): Cell => ({
+  x: placed.x,
+  width: placed.width,
+  align: isRight(placed.column) ? 'right' : 'left',
   style: look,
   content,
   mostLines,

@@ -28,10 +28,10 @@ export interface Around {
 export function bandsOf(report: Report, columns: readonly ReportColumn[], paper: Paper, around: Around): Bands {
   const width = paper.width - 2 * paper.margin;
   const find = (id: string): { readonly column: ReportColumn; readonly place: number } => {
-    const place = columns.findIndex((one) => one.id === id);
-    const column = columns[place];
+    const index = columns.findIndex((reportColumn) => reportColumn.id === id);
+    const column = columns[index];
     if (column === undefined) throw new TypeError(`The rows have no column ${id}`);
-    return { column, place };
+    return { column, place: index };
   };
   const placed = placedFields(report, find, width);
   const full = (content: Content, look: Style, mostLines = 1): Cell => ({ x: 0, width, align: 'left', style: look, content, mostLines });
@@ -76,7 +76,7 @@ export function bandsOf(report: Report, columns: readonly ReportColumn[], paper:
 }
 
 function placedFields(report: Report, find: (id: string) => { readonly column: ReportColumn; readonly place: number }, width: number): readonly Placed[] {
-  const shares = report.fields.reduce((sum, one) => sum + one.share, 0);
+  const shares = report.fields.reduce((sum, field) => sum + field.share, 0);
   const shared = width - gap * (report.fields.length - 1);
   let x = 0;
   return report.fields.map((field): Placed => {
@@ -89,7 +89,7 @@ function placedFields(report: Report, find: (id: string) => { readonly column: R
 
 /** How many rows there were, and the totals of fields. */
 function totalsBand(kind: 'group_footer' | 'report_footer', placed: readonly Placed[], count: Content, arrangement: Arrangement, width: number): Band {
-  const totalled = placed.flatMap((one) => (one.field.total === null ? [] : [{ ...one, summary: one.field.total }]));
+  const totalled = placed.flatMap((each) => (each.field.total === null ? [] : [{ ...each, summary: each.field.total }]));
   const look = kind === 'report_footer' ? { above: 4, below: 4, ruleAbove: 0.75, ruleBelow: 0.75 } : { above: 3, below: 5, ruleAbove: 0.5 };
   const words = (space: number): Cell => ({ x: 0, width: space, align: 'left', style: styles.total, content: count, mostLines: 1 });
   return band(kind, arrangement.totals(totalled, words, width), look);

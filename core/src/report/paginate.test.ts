@@ -170,15 +170,15 @@ function groupSums(pages: readonly Page[]): string | null {
       box.kind === 'text' && box.band.kind === 'group_footer' && box.band.at === 0 && box.column === 'kilos' && box.total !== null ? [box.total] : [],
     ),
   );
-  return sums.length === 0 ? null : digitsOf(sums.reduce((total, one) => total.plus(one), new Decimal(0)));
+  return sums.length === 0 ? null : digitsOf(sums.reduce((total, sum) => total.plus(sum), new Decimal(0)));
 }
 
 function overlapping(page: Page): readonly [TextBox, TextBox] | null {
   const boxes = page.boxes.filter((box): box is TextBox => box.kind === 'text').sort((a, b) => a.y - b.y);
-  for (const [i, one] of boxes.entries()) {
+  for (const [i, box] of boxes.entries()) {
     for (const other of boxes.slice(i + 1)) {
-      if (other.y >= one.y + one.height - 1e-6) break;
-      if (other.x < one.x + one.width - 1e-6 && one.x < other.x + other.width - 1e-6) return [one, other];
+      if (other.y >= box.y + box.height - 1e-6) break;
+      if (other.x < box.x + box.width - 1e-6 && box.x < other.x + other.width - 1e-6) return [box, other];
     }
   }
   return null;
@@ -199,13 +199,13 @@ test('a signature is drawn above who signed and when, its row is as high, and no
       expect(box.width / box.height).toBeCloseTo(3);
       expect(box.y + box.height).toBeLessThan(a4.height - a4.margin);
       const words = page.boxes.filter(
-        (one): one is TextBox => one.kind === 'text' && one.column === 'signed' && one.band.at === box.band.at && one.band.kind === 'row',
+        (each): each is TextBox => each.kind === 'text' && each.column === 'signed' && each.band.at === box.band.at && each.band.kind === 'row',
       );
-      expect(words.map((one) => one.lines.map((line) => line.text).join(' '))).toEqual(['Ada Roke, 14 Sep 2026, 08:30']);
+      expect(words.map((word) => word.lines.map((line) => line.text).join(' '))).toEqual(['Ada Roke, 14 Sep 2026, 08:30']);
       expect(words[0]?.y).toBeGreaterThanOrEqual(box.y + box.height);
       // What is in other rows of the page is above or below it.
-      const others = page.boxes.filter((one) => one.kind === 'text' && one.band.kind === 'row' && one.band.at !== box.band.at);
-      for (const one of others) expect(one.y + one.height <= box.y + 1e-6 || one.y >= box.y + box.height).toBe(true);
+      const others = page.boxes.filter((each) => each.kind === 'text' && each.band.kind === 'row' && each.band.at !== box.band.at);
+      for (const other of others) expect(other.y + other.height <= box.y + 1e-6 || other.y >= box.y + box.height).toBe(true);
     }
   expect(checkPages(pages).filter((finding) => finding.kind === 'cut')).toEqual([]);
 });

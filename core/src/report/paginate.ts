@@ -98,9 +98,9 @@ class Layout {
     const { report, columns, rows } = this.sheet;
     const levels = report.groups.map((group) => ({ group, place: columns.findIndex((column) => column.id === group.column) }));
     const asked = report.fields.flatMap(({ column: id, total }): Totalled[] => {
-      const place = columns.findIndex((one) => one.id === id);
-      const column = columns[place];
-      return total === null || column === undefined ? [] : [{ place, column, summary: total }];
+      const index = columns.findIndex((reportColumn) => reportColumn.id === id);
+      const column = columns[index];
+      return total === null || column === undefined ? [] : [{ place: index, column, summary: total }];
     });
     const plain = { holdsNext: false, holdsBefore: false, startsPage: false, within: 0, again: null };
     // Nothing is so high that the headings said again above it leave no room for it.
@@ -144,7 +144,7 @@ class Layout {
       }
       const adds = addsOf(asked, cells);
       all.add(adds);
-      for (const one of open) one.totals.add(adds);
+      for (const each of open) each.totals.add(adds);
       const block = this.lay(bands.row, 'row', i, { cells, totals: null, page: null }, { mostHeight: highest });
       yield { ...plain, block, within: levels.length };
       before = cells;
@@ -160,7 +160,7 @@ class Layout {
 
   /** How high the headings stand when they are said again, or 0 when they would leave too little room for rows. */
   private againHeight(headings: readonly Block[]): number {
-    const height = headings.reduce((sum, one) => sum + one.height, 0);
+    const height = headings.reduce((sum, heading) => sum + heading.height, 0);
     return this.body - height < fewestLines ? 0 : height;
   }
 
@@ -204,12 +204,12 @@ class Layout {
     if (first === undefined) return false;
     const pages = this.pages.length;
     const slack = 1e-6;
-    const fits = (): boolean => unit.reduce((sum, one) => sum + one.block.height, 0) <= this.room + slack;
+    const fits = (): boolean => unit.reduce((sum, flowing) => sum + flowing.block.height, 0) <= this.room + slack;
     if ((first.startsPage || !fits()) && !this.isFresh) this.turn(first.within);
     if (rest.length === 0 || fits()) {
-      for (const one of unit) {
-        this.put(one.block);
-        if (one.again !== null) this.open = [...this.open.slice(0, one.within), one.again];
+      for (const flowing of unit) {
+        this.put(flowing.block);
+        if (flowing.again !== null) this.open = [...this.open.slice(0, flowing.within), flowing.again];
       }
     } else if (unit.at(-1)?.holdsBefore === true) {
       this.place(unit.slice(0, -1));

@@ -52,10 +52,10 @@ export class Totals {
   }
 
   /** The exact value of the column at that place, as it travels; null where there is none to sum up. */
-  of(place: number): string | null {
-    const i = this.asked.findIndex((one) => one.place === place);
+  of(index: number): string | null {
+    const i = this.asked.findIndex((totalled) => totalled.place === index);
     const [asked, tally] = [this.asked[i], this.tallies[i]];
-    if (asked === undefined || tally === undefined) throw new TypeError(`No total was kept of the column at ${place}`);
+    if (asked === undefined || tally === undefined) throw new TypeError(`No total was kept of the column at ${index}`);
     if (!canTotal({ kind: asked.column.type }, asked.summary)) return null;
     switch (asked.summary) {
       case 'count':

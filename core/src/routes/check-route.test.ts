@@ -35,7 +35,7 @@ const move = (from: string, to: string, roles = ['team']) => ({
 });
 const routeWith = (moves: readonly object[], kinds: Readonly<Record<string, string>> = { draft: 'start', out: 'done' }): Route =>
   Route.parse({ id: 'way', name: 'Way', table: 'lots', field: 'l_status', statuses: Object.entries(kinds).map(([choice, kind]) => ({ choice, kind })), moves });
-const says = (route: Route): string[] => checkRoute(design, route).map((one) => `${one.status.id} ${one.kind}`);
+const says = (route: Route): string[] => checkRoute(design, route).map((routeFinding) => `${routeFinding.status.id} ${routeFinding.kind}`);
 const whole = [move('draft', 'lab'), move('lab', 'hold'), move('hold', 'lab'), move('lab', 'out')];
 
 describe('a route', () => {
@@ -44,9 +44,9 @@ describe('a route', () => {
     expect(statusesOf(design, routeWith(whole)).map((status) => status.kind)).toEqual(['start', 'work', 'work', 'done']);
   });
   test('is found where records stay, where none comes and where nobody acts', () => {
-    expect(says(routeWith(whole.filter((one) => one.from !== 'hold')))).toEqual(['hold no_way_out']);
-    expect(says(routeWith(whole.filter((one) => one.to !== 'hold')))).toEqual(['hold unreachable']);
-    expect(says(routeWith(whole.map((one) => (one.from === 'draft' ? { ...one, roles: [] } : one))))).toEqual(['draft nobody']);
+    expect(says(routeWith(whole.filter((each) => each.from !== 'hold')))).toEqual(['hold no_way_out']);
+    expect(says(routeWith(whole.filter((each) => each.to !== 'hold')))).toEqual(['hold unreachable']);
+    expect(says(routeWith(whole.map((each) => (each.from === 'draft' ? { ...each, roles: [] } : each))))).toEqual(['draft nobody']);
   });
   test('has one start, no matter what else is made one', () => {
     const route = withKind(routeWith(whole), 'lab', 'start');
@@ -82,7 +82,7 @@ test('every fix of every finding settles it, and leaves a design that holds', ()
         const fixes = fixesOf(finding, design, route, newId);
         expect(fixes.length).toBeGreaterThan(0);
         for (const fix of fixes) {
-          const left = checkRoute(design, fix.route).map((one) => `${one.kind} ${one.status.id}`);
+          const left = checkRoute(design, fix.route).map((routeFinding) => `${routeFinding.kind} ${routeFinding.status.id}`);
           expect(left).not.toContain(`${finding.kind} ${finding.status.id}`);
           expect(applyChanges(design, [{ kind: 'put', part: 'route', value: fix.route }])).toMatchObject({ ok: true });
         }
@@ -96,7 +96,7 @@ test('what is reached is what some way of moves leads to', () => {
     fc.property(anyMoves, (moves) => {
       const route = routeWith(moves.filter(([from, to]) => from !== to).map(([from, to]) => move(from, to)));
       const leadsTo = (id: string, steps: number): boolean =>
-        id === 'draft' || (steps > 0 && route.moves.some((one) => one.to === id && leadsTo(one.from, steps - 1)));
+        id === 'draft' || (steps > 0 && route.moves.some((each) => each.to === id && leadsTo(each.from, steps - 1)));
       expect([...reachable(route)].sort()).toEqual(ids.filter((id) => leadsTo(id, ids.length)).sort());
     }),
   );

@@ -39,7 +39,7 @@ export interface Fix {
 export function fixesOf(finding: RouteFinding, design: AppDesign, route: Route, newId: (prefix: string) => string): readonly Fix[] {
   const { status } = finding;
   const statuses = statusesOf(design, route);
-  const name = (id: string): string => statuses.find((one) => one.id === id)?.name ?? '';
+  const name = (id: string): string => statuses.find((each) => each.id === id)?.name ?? '';
   const withMove = (from: string, to: string, words: string, roles: readonly string[]): Fix => ({
     words: `Add “${words}”`,
     route: { ...route, moves: [...route.moves, { id: newId('mo'), name: words, from, to, roles, guard: '', duty: 'should' }] },
@@ -47,7 +47,7 @@ export function fixesOf(finding: RouteFinding, design: AppDesign, route: Route, 
   switch (finding.kind) {
     case 'no_way_out': {
       // Where records begin they cannot end.
-      const next = statuses.find((one) => one.id !== status.id);
+      const next = statuses.find((each) => each.id !== status.id);
       if (status.kind === 'start')
         return next === undefined
           ? []

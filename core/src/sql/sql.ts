@@ -35,7 +35,7 @@ export class SqlBuilder {
       const known = used.indexOf(value);
       return `$${known < 0 ? used.push(value) : known + 1}`;
     });
-    return { text: numbered, params: used.map((one) => this.values[one]) } as unknown as Statement;
+    return { text: numbered, params: used.map((each) => this.values[each]) } as unknown as Statement;
   }
 }
 

@@ -80,7 +80,7 @@ export function datesOf(tag: string) {
     if (offset !== null) return new Date(Date.parse(today) + offset * 86_400_000).toISOString().slice(0, 10);
     if (!/^[\p{L}\d\s.,/()’'-]+$/u.test(text)) return null;
     const numbers = text.match(/\d+/gu) ?? [];
-    const [word, ...more] = wordsOf(text).filter((one) => !fillers.has(one));
+    const [word, ...more] = wordsOf(text).filter((each) => !fillers.has(each));
     if (more.length > 0 || numbers.length > 3 || numbers.some((number) => number.length === 3 || number.length > 4)) return null;
     const [thisYear = ''] = today.split('-');
     if (word !== undefined) return monthOfWord.has(word) && (numbers.length === 1 || numbers.length === 2) ? readInWords(word, numbers, thisYear) : null;

@@ -23,7 +23,7 @@ const markOf = (currency: string, region: string, currencyDisplay: 'symbol' | 'n
 /** How amounts of a currency are marked in any region: "US$", "$" and "USD", the longer ones first. */
 export const currencyMarks = keptByCode((currency): readonly string[] => {
   const marks = regions.flatMap((region) => [markOf(currency, region, 'symbol'), markOf(currency, region, 'narrowSymbol')]);
-  return [...new Set([currency, ...marks])].sort((one, other) => other.length - one.length);
+  return [...new Set([currency, ...marks])].sort((each, other) => other.length - each.length);
 });
 
 /** What Intl knows of a currency is slow to ask and never changes. */
@@ -83,7 +83,7 @@ let units: ReadonlyMap<string, Unit> | null = null;
 export function unitOf(mark: string): Unit | null {
   units ??= new Map<string, Unit>([
     ...allCurrencies().map((code): [string, Unit] => [code, code]),
-    ...[...majorCurrencies].reverse().flatMap((code) => currencyMarks(code).map((one): [string, Unit] => [one.toUpperCase(), code])),
+    ...[...majorCurrencies].reverse().flatMap((code) => currencyMarks(code).map((each): [string, Unit] => [each.toUpperCase(), code])),
     ['%', '%'],
   ]);
   return units.get(mark.toUpperCase()) ?? null;

@@ -16,7 +16,7 @@ const kinds = [
 ];
 const fill = (id: string, expression: string) => ({ field: id, itself: false, expression });
 const automation = (id: string, more: object): Automation => Automation.parse({ id, name: id, table: 'lots', on: 'added', steps: [], ...more });
-const put = (one: Automation): DesignChange => ({ kind: 'put', part: 'automation', value: one });
+const put = (each: Automation): DesignChange => ({ kind: 'put', part: 'automation', value: each });
 const everyStep: readonly Step[] = [
   { kind: 'change', id: 's_change', values: [fill('l_jars', 'Jars + 1'), fill('l_kind', '"Old one"'), fill('l_price', 'Jars / 3')] },
   { kind: 'add', id: 's_add', table: 'tasks', values: [fill('t_what', '"Label " + Code'), { field: 'tasks_up', itself: true, expression: '' }] },
@@ -36,7 +36,7 @@ const design = designOf([
   put(automation('au_all', { condition: 'Kind = "Old one"', steps: everyStep })),
 ]);
 const inDesign = (of: AppDesign, id: string): Automation => {
-  const found = of.automations.find((one) => one.id === id);
+  const found = of.automations.find((each) => each.id === id);
   if (found === undefined) throw new Error(id);
   return found;
 };
@@ -116,14 +116,14 @@ describe('what a step comes to', () => {
 
   it('finds each address once, and no empty ones', () => {
     expect(addressesIn(' a@b.example,c@d.example;\n a@b.example,, ')).toEqual(['a@b.example', 'c@d.example']);
-    fc.assert(fc.property(fc.string(), (text) => addressesIn(text).every((one) => one.trim() === one && one !== '')));
+    fc.assert(fc.property(fc.string(), (text) => addressesIn(text).every((address) => address.trim() === address && address !== '')));
   });
 });
 
 describe('an automation in its design', () => {
   it('follows what is called otherwise: fields in expressions and texts, labels in values', () => {
     const lots = design.tables[0];
-    const plan = (id: string, more: object) => ({ ...lots?.fields.find((one) => one.id === id), ...more }) as never;
+    const plan = (id: string, more: object) => ({ ...lots?.fields.find((each) => each.id === id), ...more }) as never;
     const now = inDesign(
       changed(
         { kind: 'change_field', table: 'lots', field: plan('l_code', { name: 'Number' }) },

@@ -71,7 +71,7 @@ export const conditionOf = (automation: Automation, design: AppDesign): Node | n
 
 /** What a field of the record holds, as an expression. */
 function heldIn(design: AppDesign, table: string, field: string): Node {
-  const member = membersOf(design, table).find((one) => one.kind === 'field' && one.field.id === field);
+  const member = membersOf(design, table).find((each) => each.kind === 'field' && each.field.id === field);
   return nodeOf(member?.name ?? '', design, table);
 }
 
@@ -225,8 +225,8 @@ export const addressesIn = (text: string): readonly string[] => [
   ...new Set(
     text
       .split(/[,;\n]/u)
-      .map((one) => one.trim())
-      .filter((one) => one !== ''),
+      .map((each) => each.trim())
+      .filter((each) => each !== ''),
   ),
 ];
 

@@ -30,7 +30,7 @@ export const treatmentFiles = (size: Size): readonly DemoFile[] => [
     table: 'treatments',
     *lines() {
       yield line('Name', 'Against', 'Days in the hive', 'Days before honey is taken', 'Price of a pack');
-      for (const one of remedies) yield line(one.name, one.against, one.days, one.wait, one.price);
+      for (const remedy of remedies) yield line(remedy.name, remedy.against, remedy.days, remedy.wait, remedy.price);
     },
   },
   {

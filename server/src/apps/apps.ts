@@ -1,7 +1,7 @@
 /** Apps and their designs: each change is one transaction of migration, new design and log entry. */
 import { randomBytes } from 'node:crypto';
 import {
-  applyChanges,
+  changesInPieces,
   describeChange,
   designMessage,
   emptyDesign,
@@ -26,6 +26,7 @@ import { changingTables, inTransaction } from '../db/database.js';
 import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type DesignVersionRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
+import { breathing } from '../http/breathing.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
@@ -133,7 +134,7 @@ export class AppsService {
     return inTransaction(this.database, async (manager, runner) => {
       const app = await this.lockAt(manager, id, version);
       const before = await this.designs.at(app.id, app.version, manager);
-      return askWay(manager, runner, app, { before, after: changed(before, changes), over: null }, person);
+      return askWay(manager, runner, app, { before, after: await changed(before, changes), over: null }, person);
     });
   }
 
@@ -173,7 +174,7 @@ export class AppsService {
     const says = asked.changes.map((change) => describeChange(change, before));
     const told = says.length > 3 ? `${says.slice(0, 3).join(', ')} and ${says.length - 3} more` : says.join(', ');
     const entry = { says: told, undoTo: app.version, redoTo: null, rearranged: null };
-    const way = { before, after: changed(before, asked.changes), over: null };
+    const way = { before, after: await changed(before, asked.changes), over: null };
     return this.storeVersion(manager, runner, app, way, asked.person, entry, asked.acceptLoss, asked.leaveIndexes);
   }
 
@@ -185,14 +186,14 @@ export class AppsService {
       if (to === null) throw new Refusal('invalid', `Nothing to ${direction}.`);
       const target = await manager.findOneByOrFail(DesignVersions, { appId: id, version: to });
       const after = storedDesign(target.design);
-      const kept = KeptRearrangement.nullable().parse(direction === 'undo' ? head.rearranged : target.rearranged);
+      const rearrangement = KeptRearrangement.nullable().parse(direction === 'undo' ? head.rearranged : target.rearranged);
       // What the target itself led back to stays reachable; the way between head and target is walked the other way.
       if (direction === 'undo') {
-        const way = kept === null ? { before, after, over: null } : wayBack(before, after, kept, app.schema);
+        const way = rearrangement === null ? { before, after, over: null } : wayBack(before, after, rearrangement, app.schema);
         return { way, entry: { says: target.says, undoTo: target.undoTo, redoTo: app.version, rearranged: target.rearranged } };
       }
-      const over = kept === null ? null : wayThere(before, kept.plan, app.schema).over;
-      const rearranged = kept === null ? null : { ...kept, since: await nowOf(runner) };
+      const over = rearrangement === null ? null : wayThere(before, rearrangement.plan, app.schema).over;
+      const rearranged = rearrangement === null ? null : { ...rearrangement, since: await nowOf(runner) };
       return { way: { before, after, over }, entry: { says: target.says, undoTo: app.version, redoTo: target.redoTo, rearranged } };
     });
   }
@@ -335,8 +336,8 @@ async function nowOf(runner: QueryRunner): Promise<string> {
 }
 
 /** @throws Refusal invalid with the reasons in words */
-function changed(before: AppDesign, changes: readonly DesignChange[]): AppDesign {
-  const result = applyChanges(before, changes);
+async function changed(before: AppDesign, changes: readonly DesignChange[]): Promise<AppDesign> {
+  const result = await breathing(changesInPieces(before, changes));
   if (result.ok) return result.design;
   throw new Refusal(
     'invalid',

@@ -17,8 +17,8 @@ const all = `SELECT id, table_id AS "table", name, selection FROM bibliona.own_l
 
 /** @throws Refusal invalid when the person has as many as one can have */
 export async function keepOwnList(runner: Runner, app: string, person: Person, { id, table, name, selection }: OwnList): Promise<void> {
-  const kept = await runOwn(runner, 'keep own list', put, [app, person.id, id, table, name, JSON.stringify(selection), mostOwnLists]);
-  if (kept.length === 0) throw new Refusal('invalid', `You have ${mostOwnLists} lists of your own. Remove one to keep another.`);
+  const saved = await runOwn(runner, 'keep own list', put, [app, person.id, id, table, name, JSON.stringify(selection), mostOwnLists]);
+  if (saved.length === 0) throw new Refusal('invalid', `You have ${mostOwnLists} lists of your own. Remove one to keep another.`);
 }
 
 /** @throws Refusal not_found */

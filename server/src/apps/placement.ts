@@ -1,4 +1,4 @@
-/** Where builders have put the tables in the diagram of an app. */
+/** Where builders have put tables and notes in the diagram of an app. */
 import type { Placed } from '@bibliona/core';
 import { runOwn } from '../db/own.js';
 import type { Runner } from '../db/run.js';

@@ -48,7 +48,7 @@ async function named(
   table: string | undefined,
   ids: readonly number[],
 ) {
-  if (table === undefined || ids.length === 0 || !design.tables.some((one) => one.id === table)) return [];
+  if (table === undefined || ids.length === 0 || !design.tables.some((each) => each.id === table)) return [];
   const query = restrict(queryOf(table, { where: { kind: 'ids', ids }, limit: ids.length }), design, person, Date.now());
   const rows = await run<{ id: number; caption: string }>(runner, compileCaptions(query, design, schema));
   return rows.map(({ id, caption }) => ({ table, id, caption: caption.slice(0, 200) }));

@@ -51,8 +51,8 @@ export function appRoutes(apps: AppsService, database: DataSource, limits: Pick<
     forMember(contract.readPlacement, async (_, { app }) => ({ places: await placementOf(database, app.id) })),
     forMember(contract.placeTables, async ({ body }, { app }) => {
       // A place can be taken from a table that was removed, and kept its place for when it is brought back.
-      const gone = Object.keys(body.places).filter((id) => body.places[id] !== null && !app.design.tables.some((table) => table.id === id));
-      if (gone.length > 0) throw new Refusal('not_found', "This table doesn't exist.");
+      const known = new Set([...app.design.tables, ...app.design.notes].map(({ id }) => id));
+      if (Object.entries(body.places).some(([id, at]) => at !== null && !known.has(id))) throw new Refusal('not_found', "This table or note doesn't exist.");
       await placeTables(database, app.id, body.places);
       return {};
     }),

@@ -19,11 +19,11 @@ type Seen = Omit<OpenApp, 'id' | 'version' | 'views' | 'ownLists' | 'undo' | 're
 export function seenBy(design: AppDesign, person: Person): Seen {
   const { me } = circumstancesOf(design, person, Date.now());
   const theirs = designFor(design, person);
-  const rights = theirs.tables.flatMap((one) => {
-    const table = tableOf(design, one.id);
+  const rights = theirs.tables.flatMap((item) => {
+    const table = tableOf(design, item.id);
     const own = rightsOf(design, person, table);
-    const isShown = (field: string): boolean => one.fields.some((each) => each.id === field);
-    if (one.fields.length === 0 && !own.see && !own.add) return [];
+    const isShown = (field: string): boolean => item.fields.some((each) => each.id === field);
+    if (item.fields.length === 0 && !own.see && !own.add) return [];
     const partial = partFormulas(design, person, table).filter(isShown);
     return [[table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }] as const];
   });

@@ -10,7 +10,7 @@ import {
   viewChange,
   Rearrangement,
   type AppDesign,
-  type Kept,
+  type SetAside,
   type Migration,
   type MigrationStep,
   type Person,
@@ -55,10 +55,10 @@ export function wayThere(before: AppDesign, plan: Rearrangement, schema: string)
 }
 
 /** The way back to the design that was rearranged. */
-export function wayBack(before: AppDesign, after: AppDesign, kept: KeptRearrangement, schema: string): Way {
+export function wayBack(before: AppDesign, after: AppDesign, rearrangement: KeptRearrangement, schema: string): Way {
   try {
-    const { between, moves, tables } = rearranged(after, kept.plan, schema);
-    return { before, after, over: { between, moves: moves.back(`${literal(kept.since)}::timestamptz`), tables } };
+    const { between, moves, tables } = rearranged(after, rearrangement.plan, schema);
+    return { before, after, over: { between, moves: moves.back(`${literal(rearrangement.since)}::timestamptz`), tables } };
   } catch (error) {
     // A plan of an earlier version of the product that is not understood now: values come back as they were set aside.
     if (error instanceof Impossible) return { before, after, over: null };
@@ -107,10 +107,10 @@ async function migrateOver(
   { before, after, over: { between, moves, tables } }: Way & { readonly over: NonNullable<Way['over']> },
   person: Person,
 ): Promise<readonly string[]> {
-  const standing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
+  const existing = indexesOf(storedPart(before), app.schema).filter(({ table }) => tables.includes(table));
   await runDefinition(
     runner,
-    standing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`),
+    existing.map(({ name }) => `DROP INDEX IF EXISTS ${ident(app.schema)}.${ident(name)}`),
   );
   await migrate(manager, runner, app, before, between, true);
   for (const step of moves) await runDefinition(runner, step.sql);
@@ -147,11 +147,11 @@ async function migrate(
 }
 
 async function migrationOf(manager: EntityManager, app: AppRow, before: AppDesign, after: AppDesign): Promise<Migration> {
-  const kept = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.app_id = :id', { id: app.id }).orderBy('kept.at', 'DESC').getMany();
+  const rows = await manager.createQueryBuilder(KeptParts, 'kept').where('kept.app_id = :id', { id: app.id }).orderBy('kept.at', 'DESC').getMany();
   return difference(before, after, {
     schema: app.schema,
     keptSchema: keptSchemaOf(app.schema),
     stamp: `v${app.version + 1}`,
-    kept: kept.map((row) => row.what as Kept),
+    setAside: rows.map((row) => row.what as SetAside),
   });
 }

@@ -137,7 +137,7 @@ export class Comments {
     const known = findsPeople(app.design, person) ? null : new Set((await this.rows(runner, app, place)).map((row) => row.mail));
     const told: { readonly reader: Person; readonly caption: string }[] = [];
     for (const mail of mails) {
-      const reader = people.find((one) => one.mail === mail && (known === null || known.has(mail)));
+      const reader = people.find((each) => each.mail === mail && (known === null || known.has(mail)));
       if (reader === undefined) throw untold(`Nobody of this app whom you can tell has the address ${mail}.`);
       const [named] = await new RecordReader(this.database, app, reader).captions(place.table, [place.id]).catch(() => []);
       if (named === undefined) throw untold(`${reader.name} can't see this record. Choose someone who can.`);

@@ -45,7 +45,7 @@ async function readTotals(answers: KeptAnswers, app: OpenedApp, person: Person, 
 
 async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person, tile: TileOf<'figure'>): Promise<TileAnswer> {
   const { question, asked } = questionAsked(tile.source, app);
-  const column = columnsOf(question, asked).find((one) => one.id === tile.column);
+  const column = columnsOf(question, asked).find((each) => each.id === tile.column);
   if (column === undefined && tile.column !== null) throw gone();
   const { count, totals } = await readTotals(answers, app, person, asked, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
   const isCount = column === undefined || tile.summary === 'count';

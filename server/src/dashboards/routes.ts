@@ -7,7 +7,7 @@ import { answerTile, readBehindTile } from './dashboards.js';
 
 /** @throws Refusal not_found when there is none, or its dashboard is not among the pages of this person */
 function saved(app: OpenedApp, person: Person, params: { readonly dashboard: string; readonly tile: string }): Tile {
-  const tile = app.design.dashboards.find((dashboard) => dashboard.id === params.dashboard)?.tiles.find((one) => one.id === params.tile);
+  const tile = app.design.dashboards.find((dashboard) => dashboard.id === params.dashboard)?.tiles.find((each) => each.id === params.tile);
   if (tile === undefined || !mayOpen(app.design, person, { kind: 'dashboard', dashboard: params.dashboard }))
     throw new Refusal('not_found', "This tile doesn't exist or you don't have access to it.");
   return tile;

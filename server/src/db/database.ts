@@ -27,6 +27,7 @@ import { DesignFiles0021000000000 } from './migrations/0021-design-files.js';
 import { Rearranged0022000000000 } from './migrations/0022-rearranged.js';
 import { Jobs0023000000000 } from './migrations/0023-jobs.js';
 import { TablePlaces0024000000000 } from './migrations/0024-table-places.js';
+import { MadeFiles0025000000000 } from './migrations/0025-made-files.js';
 import { migrateQueue } from './job-queue.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
@@ -73,6 +74,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Rearranged0022000000000,
         Jobs0023000000000,
         TablePlaces0024000000000,
+        MadeFiles0025000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

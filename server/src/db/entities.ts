@@ -84,6 +84,16 @@ export interface ImportRow {
   /** Survey, plan, complaints and result, as the contract describes them. */
   facts: Record<string, unknown>;
 }
+export interface MadeFileRow {
+  id: string;
+  appId: string;
+  personId: number;
+  name: string;
+  createdAt: Date;
+  state: string;
+  /** What was asked for, how far it is, and what came of it. */
+  facts: Record<string, unknown>;
+}
 export interface SettingRow {
   name: string;
   value: string;
@@ -197,6 +207,20 @@ export const Imports = new EntitySchema<ImportRow>({
     facts: { type: 'jsonb' },
   },
 });
+export const MadeFiles = new EntitySchema<MadeFileRow>({
+  name: 'MadeFile',
+  tableName: 'made_file',
+  schema,
+  columns: {
+    id: { type: 'uuid', primary: true },
+    appId: { type: 'text', name: 'app_id' },
+    personId: { ...number, name: 'person_id' },
+    name: { type: 'text' },
+    createdAt: { type: 'timestamptz', name: 'created_at', default: () => 'now()' },
+    state: { type: 'text' },
+    facts: { type: 'jsonb' },
+  },
+});
 export const Settings = new EntitySchema<SettingRow>({
   name: 'Setting',
   tableName: 'setting',
@@ -204,4 +228,4 @@ export const Settings = new EntitySchema<SettingRow>({
   columns: { name: { type: 'text', primary: true }, value: { type: 'text' } },
 });
 
-export const entities = [Persons, Sessions, Apps, AppPersons, Invitations, DesignVersions, KeptParts, Imports, Settings];
+export const entities = [Persons, Sessions, Apps, AppPersons, Invitations, DesignVersions, KeptParts, Imports, MadeFiles, Settings];

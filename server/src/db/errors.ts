@@ -19,7 +19,7 @@ export const pgErrorOf = (error: unknown): PgError =>
 /** The field that an error of PostgreSQL is about, when it is about one. */
 export function fieldOfError({ constraint, table, column }: PgError, { tables }: AppDesign): Field | undefined {
   const named = constraint === undefined ? undefined : fieldOfConstraint(tables, constraint);
-  return named ?? tables.find((one) => one.slug === table)?.fields.find((field) => field.column === column);
+  return named ?? tables.find((each) => each.slug === table)?.fields.find((field) => field.column === column);
 }
 
 /** Codes of Node and of PostgreSQL. */

@@ -33,7 +33,7 @@ export async function makeMissing(url: string, wanted: AsyncIterable<WantedIndex
     const stop = (): void => void withClient(url, (other) => other.query('SELECT pg_cancel_backend($1)', [row.pid])).catch(() => undefined);
     closing.addEventListener('abort', stop);
     try {
-      for await (const one of wanted) await makeIn(client, one, closing);
+      for await (const wantedIndexes of wanted) await makeIn(client, wantedIndexes, closing);
     } catch (error) {
       if (!closing.aborted) throw error;
     } finally {
@@ -48,9 +48,9 @@ async function makeIn(client: pg.Client, { schema, indexes }: WantedIndexes, clo
     `SELECT c.relname AS name, i.indisvalid AS is_whole, c.relname LIKE $2 AS is_outdated FROM pg_index i JOIN pg_class c ON c.oid = i.indexrelid JOIN pg_namespace n ON n.oid = c.relnamespace WHERE n.nspname = $1`,
     [schema, `%${outdated}`],
   );
-  for (const one of found.rows)
-    if (one.is_outdated || !one.is_whole) await client.query(`DROP INDEX CONCURRENTLY IF EXISTS ${ident(schema)}.${ident(one.name)}`);
-  const there = new Set(found.rows.flatMap((one) => (one.is_whole ? [one.name] : [])));
+  for (const row of found.rows)
+    if (row.is_outdated || !row.is_whole) await client.query(`DROP INDEX CONCURRENTLY IF EXISTS ${ident(schema)}.${ident(row.name)}`);
+  const there = new Set(found.rows.flatMap((row) => (row.is_whole ? [row.name] : [])));
   for (const { name, on } of indexes) {
     if (closing.aborted) return;
     if (!there.has(name)) await client.query(`CREATE INDEX CONCURRENTLY IF NOT EXISTS ${ident(name)} ON ${on}`);

@@ -1,13 +1,35 @@
 /** What is saved as a file, no matter what it is made of. */
 import type { Readable } from 'node:stream';
-import { exportFormats, rightsOf, type ExportFormatName, type Person, type Table } from '@bibliona/core';
-import type { Context } from 'koa';
+import { exportFormats, rightsOf, type ExportFormatName, type HttpRoute, type Person, type Table } from '@bibliona/core';
+import type { DataSource } from 'typeorm';
+import type { z } from 'zod';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { formatWriters, type ExportSheet } from './formats/index.js';
 
 /** Rows that are written at once. */
 export const pageOfRows = 1000;
+
+/** A file that is made as it is read. */
+export interface FileInTheMaking {
+  readonly name: string;
+  readonly type: string;
+  readonly content: Readable;
+}
+
+/** Told how many rows a file will have, and how many of them have been read; absent: nobody asks. */
+export interface Watch {
+  readonly rows: (count: number) => void;
+  readonly read: (count: number) => void;
+}
+
+/** Begins to make the file that a route answers with. @throws Refusal */
+export type FileMaker<R extends HttpRoute> = (
+  database: DataSource,
+  who: { readonly app: OpenedApp; readonly person: Person },
+  asked: { readonly params: z.output<R['params']>; readonly query: z.output<R['query']> },
+  watch?: Watch,
+) => Promise<FileInTheMaking>;
 
 /** @throws Refusal forbidden */
 export function mustExport(app: OpenedApp, person: Person, table: Table): void {
@@ -17,9 +39,9 @@ export function mustExport(app: OpenedApp, person: Person, table: Table): void {
 /** A name that every system takes for a file. */
 export const fileNamed = (name: string, ending: string): string => `${name.replace(/[^\p{L}\p{N} ._-]/gu, ' ').trim() || 'records'}.${ending}`;
 
-/** Sends rows as a file of this format, as they are read. */
-export function sendAs(context: Context, format: ExportFormatName, sheet: ExportSheet): Readable {
-  context.type = exportFormats[format].type;
-  context.attachment(fileNamed(sheet.title, format));
-  return formatWriters[format](sheet);
-}
+/** Rows as a file of this format, written as they are read. */
+export const sheetFile = (format: ExportFormatName, sheet: ExportSheet): FileInTheMaking => ({
+  name: fileNamed(sheet.title, format),
+  type: exportFormats[format].type,
+  content: formatWriters[format](sheet),
+});

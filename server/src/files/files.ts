@@ -99,17 +99,17 @@ export class FilesService {
   /** A file of a record. @throws Refusal not_found, also for a file that is not there or that this person does not see */
   async read(app: OpenedApp, person: Person, at: { table: string; id: number; field: string; hash: string }, asPreview: boolean): Promise<SentFile> {
     const reader = new RecordReader(this.database, app, person);
-    const field = reader.table(at.table).fields.find((one) => one.id === at.field);
+    const field = reader.table(at.table).fields.find((each) => each.id === at.field);
     const held = field === undefined ? undefined : kindOf(field).files;
     if (held === undefined) throw missing();
     const record = await reader.one(at.table, at.id);
-    const file = held.in(record.values[at.field]).find((one) => one.hash === at.hash);
+    const file = held.in(record.values[at.field]).find((heldFile) => heldFile.hash === at.hash);
     return file === undefined ? this.readFreeFile(app, person, at.hash, asPreview) : this.sent(file, asPreview);
   }
 
   /** A file that this person uploaded, or an image on a form that they see. @throws Refusal not_found */
   async readFreeFile(app: OpenedApp, person: Person, hash: string, asPreview: boolean): Promise<SentFile> {
-    const image = imagesOn(designFor(app.design, person).forms).find((one) => one.hash === hash);
+    const image = imagesOn(designFor(app.design, person).forms).find((each) => each.hash === hash);
     if (image !== undefined) return this.sent(image, asPreview);
     const [uploaded] = await runOwn<{ size: number; ending: string }>(
       this.database,
@@ -123,19 +123,19 @@ export class FilesService {
 
   /** An image on a public form. @throws Refusal not_found */
   readPublicImage(form: OpenToAll, hash: string): Promise<SentFile> {
-    const image = imagesOn([form]).find((one) => one.hash === hash);
+    const image = imagesOn([form]).find((each) => each.hash === hash);
     if (image === undefined) throw missing();
     return this.sent(image, false);
   }
 
   private async sent(file: HeldFile, isPreview: boolean): Promise<SentFile> {
-    const [kept] = await runOwn<{ has_preview: boolean }>(
+    const [stored] = await runOwn<{ has_preview: boolean }>(
       this.database,
       'file that is kept',
       'SELECT has_preview FROM bibliona.file WHERE hash = $1 AND is_stored',
       [file.hash],
     );
-    if (kept === undefined || (isPreview && !kept.has_preview)) throw missing();
+    if (stored === undefined || (isPreview && !stored.has_preview)) throw missing();
     return { file, content: () => this.store.read(isPreview ? previewKey(file.hash) : file.hash), isPreview };
   }
 

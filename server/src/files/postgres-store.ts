@@ -15,10 +15,10 @@ export function postgresStore(database: DataSource): FileStore {
   return {
     put: (key, path) =>
       inTransaction(database, async (_, runner) => {
-        let place = 0;
+        let index = 0;
         for await (const bytes of createReadStream(path, { highWaterMark: partSize })) {
-          await runOwn(runner, 'keep part of file', insert, [key, place, bytes]);
-          place += 1;
+          await runOwn(runner, 'keep part of file', insert, [key, index, bytes]);
+          index += 1;
         }
       }),
     read: async (key) => {
@@ -41,8 +41,8 @@ async function* joined(first: Buffer, rest: AsyncGenerator<Buffer>): AsyncGenera
 
 /** No connection is held while a slow reader takes a part. */
 async function* parts(database: DataSource, key: string): AsyncGenerator<Buffer> {
-  for (let place = 0; ; place += 1) {
-    const [part] = await runOwn<{ bytes: Buffer }>(database, 'read part of file', select, [key, place]);
+  for (let index = 0; ; index += 1) {
+    const [part] = await runOwn<{ bytes: Buffer }>(database, 'read part of file', select, [key, index]);
     if (part === undefined) return;
     yield part.bytes;
     if (part.bytes.length < partSize) return;

@@ -200,7 +200,7 @@ function admit(served: Served, caller: Caller): void {
 }
 
 function parse<T extends z.ZodType>(shape: T, value: unknown, where: string): z.output<T> {
-  if (where === 'address' && Object.values(value as object).some((one) => typeof one === 'string' && one.includes('\0')))
+  if (where === 'address' && Object.values(value as object).some((each) => typeof each === 'string' && each.includes('\0')))
     throw new Refusal('bad_request', 'The address holds a character (NUL) that cannot be stored.');
   const parsed = shape.safeParse(value, { error: plainWords });
   if (parsed.success) return parsed.data;

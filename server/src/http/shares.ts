@@ -44,12 +44,12 @@ export class Share {
 
   private hasRoom({ app, person }: Asking): boolean {
     const { inAll, perApp, perPerson } = this.limits;
-    const count = (is: (one: Asking) => boolean): number => this.atWork.filter(is).length;
-    return this.atWork.length < inAll && count((one) => one.app === app) < perApp && count((one) => one.person === person) < perPerson;
+    const count = (is: (asking: Asking) => boolean): number => this.atWork.filter(is).length;
+    return this.atWork.length < inAll && count((asking) => asking.app === app) < perApp && count((asking) => asking.person === person) < perPerson;
   }
 
   private turn(asking: Asking): Promise<void> {
-    if (this.waiting.filter((one) => one.app === asking.app).length >= this.limits.mostWaiting)
+    if (this.waiting.filter((waiting) => waiting.app === asking.app).length >= this.limits.mostWaiting)
       throw new Refusal('unavailable', 'Too many requests are waiting. Try again in a moment.');
     return new Promise((resolve, reject) => {
       const late = setTimeout(() => {
@@ -67,8 +67,8 @@ export class Share {
 
   /** Begins those who can begin, in the order in which they came. */
   private next(): void {
-    const place = this.waiting.findIndex((one) => this.hasRoom(one));
-    const [first] = place < 0 ? [] : this.waiting.splice(place, 1);
+    const index = this.waiting.findIndex((waiting) => this.hasRoom(waiting));
+    const [first] = index < 0 ? [] : this.waiting.splice(index, 1);
     first?.begin();
   }
 }

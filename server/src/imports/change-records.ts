@@ -198,7 +198,7 @@ class RecordChanges {
 
   private async save(changes: readonly Change[], lines: readonly number[]): Promise<void> {
     const key = await saveOrTell(this.runner, this.app, this.job.person, changes, ({ write = 0, field = '', message }) => {
-      const column = this.columns.find((one) => one.field.id === field);
+      const column = this.columns.find((cellColumn) => cellColumn.field.id === field);
       const value = changes[write]?.values[field] ?? '';
       this.complain({ line: lines[write] ?? 0, column: column?.name ?? this.heading, value: String(value), reason: message });
     });

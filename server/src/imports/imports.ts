@@ -1,6 +1,6 @@
 /** Imports as people see them: a file that was read, planned, run, stopped or undone. */
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, linkSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createWriteStream } from 'node:fs';
 import { mkdir, rm, stat } from 'node:fs/promises';
 import type { IncomingMessage } from 'node:http';
 import { join } from 'node:path';
@@ -18,7 +18,6 @@ import {
   type ReadingChoice,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
-import { z } from 'zod';
 import { inTransaction } from '../db/database.js';
 import { AppPersons, Imports, type ImportRow } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
@@ -26,16 +25,17 @@ import type { Runner } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import type { JobKind } from '../jobs/jobs.js';
+import { nameOfFolder } from '../jobs/shared-folder.js';
+import { Threads } from '../jobs/threads.js';
+import { beginAttempt, mostAttempts } from '../jobs/work-row.js';
 import { putJobs } from '../db/job-queue.js';
 import type { ImportJob } from './job.js';
 import { takeBackRows } from './take-back-rows.js';
-import { Threads } from './threads.js';
+import type { WorkerTask } from './worker.js';
 
 const largestFile = 4 * 1024 ** 3;
 /** Files that a process reads, and imports that it runs, at a time; the others wait. */
 const atMost = { survey: 4, run: 2 };
-/** How often a file is begun whose server stopped while it worked on it. */
-const mostAttempts = 3;
 
 interface AskedRun {
   readonly version: number;
@@ -100,25 +100,8 @@ type Asked =
 const put = (folder: string, kind: Asked['kind']): string => putJobs(jobName(folder, kind), 25, '$1::json', '$2', '(SELECT) AS asked');
 const jobName = (folder: string, kind: Asked['kind']): string => `${kind === 'survey' ? 'read_file' : 'import_file'}_${folder}`;
 
-/** The name of a folder, so that the servers that use it, and no others, work on the files in it. */
-function nameOfFolder(folder: string): string {
-  const path = join(folder, 'name');
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
-  // Several processes may begin at once, and any may be killed: the name is there as a whole or not at all.
-  const draft = join(folder, `name-${randomUUID()}`);
-  writeFileSync(draft, randomUUID(), { mode: 0o600 });
-  try {
-    linkSync(draft, path);
-  } catch (error) {
-    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
-  } finally {
-    rmSync(draft);
-  }
-  return z.uuid().parse(readFileSync(path, 'utf8'));
-}
-
 export class ImportsService {
-  private readonly threads = new Threads();
+  private readonly threads = new Threads<WorkerTask>('imports/worker');
   private readonly folder: string;
   /** The work on files, which the server does beside requests. */
   readonly jobs: readonly JobKind[];
@@ -306,20 +289,13 @@ export class ImportsService {
       !(await this.database.getRepository(AppPersons).existsBy({ appId: asked.job.appId, personId: asked.job.person.id, role: 'builder' }))
     )
       return this.giveUp(id, 'The person who started this import no longer builds this app. Nothing was added.');
-    // If a thread of an earlier attempt is still at work, it learns from this to stop.
-    const turn = randomUUID();
-    const { affected } = await this.database
-      .createQueryBuilder()
-      .update(Imports)
-      .set({ facts: () => `facts || jsonb_build_object('attempt', :turn::text)` })
-      .where('id = :id AND state = :during', { id, during, turn })
-      .execute();
+    const attempted = await beginAttempt(this.database, { rows: Imports, id, during });
     // Someone has cancelled it.
-    if (affected === 0) return;
+    if (attempted === null) return;
     const [url, path] = [this.options.url, this.path(id)];
     try {
       await this.threads.do(
-        asked.kind === 'survey' ? { ...asked, url, attempt: turn, path } : { kind: 'run', url, attempt: turn, job: { ...asked.job, path } },
+        asked.kind === 'survey' ? { ...asked, url, attempt: attempted, path } : { kind: 'run', url, attempt: attempted, job: { ...asked.job, path } },
       );
     } catch (error) {
       // The same file would take as much again.

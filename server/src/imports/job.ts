@@ -32,9 +32,6 @@ export class RowsRefused extends Error {
   }
 }
 
-/** Raised when somebody asked to stop. */
-export class Stopped extends Error {}
-
 /** A problem in so many rows is told of; the others are counted. */
 const mostComplaints = 500;
 

@@ -55,7 +55,8 @@ import { cellColumns } from './cell-columns.js';
 import { copyRows, mostEmptied } from './copy-rows.js';
 import { makeMissing, type MadeRecords } from './missing-records.js';
 import { rowMatching } from './matching.js';
-import { cellText, RowsRefused, Stopped, type ImportJob, type OpenedJob } from './job.js';
+import { Stopped } from '../jobs/work-row.js';
+import { cellText, RowsRefused, type ImportJob, type OpenedJob } from './job.js';
 import { startOfRows, thingRows } from './thing-rows.js';
 import { startOf } from './formats/index.js';
 import { pairRows } from './pairs.js';
@@ -159,7 +160,7 @@ export async function runImport(
     const removals = await removeRecords(runner, opened, job.person, table, gone);
     const onlyPairs = [...pairs.changed].filter((id) => !changed.has(id)).length;
     const [line] = await run<{ began: string }>(runner, compileImported(granted, job.id, 0, lines.length, app.schema));
-    for (const [i, one] of things.entries()) await run(runner, compileImported(one.granted, job.id, i + 1, one.count, app.schema));
+    for (const [i, thing] of things.entries()) await run(runner, compileImported(thing.granted, job.id, i + 1, thing.count, app.schema));
     const result = {
       added: lines.length,
       changed: changed.size + onlyPairs,
@@ -167,9 +168,9 @@ export async function runImport(
       leftOut,
       removed: gone.length,
       fields,
-      made: [...things.map(({ granted: _, ...one }) => one), ...made],
-      others: things.map((one) => one.table),
-      removedNames: names.map((one) => one.caption),
+      made: [...things.map(({ granted: _, ...made }) => made), ...made],
+      others: things.map((thing) => thing.table),
+      removedNames: names.map((each) => each.caption),
       saves: [...makings, ...saves, ...pairs.saves, ...removals],
       table: table.id,
       began: line?.began ?? '',
@@ -193,8 +194,8 @@ const withComputed = ({ survey, plan }: ImportJob): ImportJob['survey'] => ({
 function computerOf({ survey, plan, person }: ImportJob, design: AppDesign): OpenedJob['compute'] {
   if (plan.computed.length === 0) return null;
   const over = rowDesign(survey.columns, design);
-  for (const one of plan.computed) {
-    const problem = computedProblem(one, over);
+  for (const each of plan.computed) {
+    const problem = computedProblem(each, over);
     if (problem !== null) throw new Refusal('invalid', problem);
   }
   return rowComputer(plan.computed, survey.columns, over, circumstancesOf(design, person, Date.now()), fileFormats[plan.reading.format].isGuarded);
@@ -229,10 +230,10 @@ async function addRows(
     runner,
     job,
     columns,
-    started.map((one) => one.cell),
+    started.map((each) => each.cell),
     taken,
     matching,
-    compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((one) => one.field)], schema).text,
+    compileCopy(granted, [...columns.map((column) => column.field.id), ...started.map((each) => each.field)], schema).text,
     onProgress,
   ).catch((error: unknown) => {
     if (error instanceof RowsRefused || error instanceof Stopped || error instanceof Refusal) throw error;

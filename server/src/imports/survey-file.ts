@@ -41,7 +41,7 @@ function headOf(start: FileStart, rows: readonly string[][], lines: readonly num
 /** Headings one above the other are one name; what is the same in both, as in a merged cell, is said once. */
 function joined(rows: readonly (readonly string[])[]): readonly string[] {
   const width = Math.max(0, ...rows.map((row) => row.length));
-  return Array.from({ length: width }, (_, at) => [...new Set(rows.map((row) => (row[at] ?? '').trim()))].filter((one) => one !== '').join(' '));
+  return Array.from({ length: width }, (_, at) => [...new Set(rows.map((row) => (row[at] ?? '').trim()))].filter((each) => each !== '').join(' '));
 }
 
 async function survey(start: FileStart, wanted: ReadingChoice, onProgress: (part: number) => Promise<void>): Promise<FileSurvey> {

@@ -22,7 +22,7 @@ interface DoneImport {
  * @throws Refusal invalid (the table is gone, or other records refer to those of the import), forbidden
  */
 export async function takeBackRows(runner: QueryRunner, app: OpenedApp, person: Person, { id, by, tables: ids, began, saves }: DoneImport): Promise<number> {
-  const tables = ids.flatMap((one) => app.design.tables.filter((table) => table.id === one));
+  const tables = ids.flatMap((each) => app.design.tables.filter((table) => table.id === each));
   if (tables[0]?.id !== ids[0]) throw new Refusal('invalid', 'The table of this import no longer exists in the app.');
   const granted = tables.map((table) => {
     const permitted = permit(app.design, { ...person, id: by }, table, 'remove');
@@ -30,14 +30,14 @@ export async function takeBackRows(runner: QueryRunner, app: OpenedApp, person: 
     return permitted;
   });
   let stayed = 0;
-  for (const [i, one] of granted.entries()) {
+  for (const [i, each] of granted.entries()) {
     // What the rows repeat is left where a record that stays still refers to it.
-    const keptBy = i === 0 ? [] : referringTo(app.design, one.table.id);
-    await run(runner, compileTakeBack(one, began, id, i, app.schema, keptBy)).catch((error: unknown) => {
+    const keptBy = i === 0 ? [] : referringTo(app.design, each.table.id);
+    await run(runner, compileTakeBack(each, began, id, i, app.schema, keptBy)).catch((error: unknown) => {
       if (pgErrorOf(error).code === '23503') throw new Refusal('invalid', 'Other records refer to records of this import by now. Remove those first.');
       throw error;
     });
-    const [row] = await run<{ count: number }>(runner, compileStayed(one, began, app.schema));
+    const [row] = await run<{ count: number }>(runner, compileStayed(each, began, app.schema));
     stayed += row?.count ?? 0;
   }
   // What it removed comes back when what it added is gone: both can have the same value in a field that is unique.
@@ -46,4 +46,4 @@ export async function takeBackRows(runner: QueryRunner, app: OpenedApp, person: 
 
 /** The fields that refer to records of a table, each with the table that it is in. */
 const referringTo = (design: AppDesign, table: string): readonly (readonly [Table, string])[] =>
-  design.relationships.flatMap((one) => (one.parent === table ? [[tableOf(design, one.child), one.field] as const] : []));
+  design.relationships.flatMap((relationship) => (relationship.parent === table ? [[tableOf(design, relationship.child), relationship.field] as const] : []));

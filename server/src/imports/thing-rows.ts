@@ -81,7 +81,7 @@ class Named {
     private readonly job: OpenedJob,
     private readonly thing: ThingPlan,
   ) {
-    const inner = job.plan.things.filter((one) => one.within === thing.table).map((one) => one.key);
+    const inner = job.plan.things.filter((each) => each.within === thing.table).map((each) => each.key);
     this.columns = [thing.key, ...ownColumns(job, thing), ...inner];
     this.chosen = new Map(thing.chosen.map(({ column, name, value }) => [`${column} ${folded(name)}`, value]));
     this.differs = thing.chosen.length > 0;
@@ -186,8 +186,8 @@ class Settled {
   }
 
   private isChosen(table: string, column: number, name: string): boolean {
-    const thing = this.job.plan.things.find((one) => one.table === table);
-    return thing?.chosen.some((one) => one.column === column && folded(one.name) === name) === true;
+    const thing = this.job.plan.things.find((each) => each.table === table);
+    return thing?.chosen.some((each) => each.column === column && folded(each.name) === name) === true;
   }
 
   private taken(value: string, isChosen: boolean): string {

@@ -107,7 +107,7 @@ export class Live {
   /** The stream of events for a screen. @throws Refusal too_many */
   open(context: Context, app: string, who: { readonly person: Person; readonly version: number; readonly token: string }, tab: string): PassThrough {
     const { person, version, token } = who;
-    if ([...this.screens].filter((one) => one.personId === person.id).length >= mostPerPerson)
+    if ([...this.screens].filter((each) => each.personId === person.id).length >= mostPerPerson)
       throw new Refusal('too_many', 'Too many screens are open. Close some of them.');
     const screen: Screen = { app, personId: person.id, tab, token, version, body: new PassThrough() };
     this.screens.add(screen);

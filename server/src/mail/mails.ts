@@ -26,7 +26,7 @@ interface Row {
 
 const columns = `id, kind, recipient AS "to", subject, body, created_at AS at, state, attempts, sent_at AS "sentAt", error, doubtful`;
 const list = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND ($2::uuid IS NULL OR (created_at, id) < (SELECT created_at, id FROM bibliona.mail WHERE id = $2)) ORDER BY created_at DESC, id DESC LIMIT $3`;
-const one = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND id = $2`;
+const mailById = `SELECT ${columns} FROM bibliona.mail WHERE app_id = $1 AND id = $2`;
 const arrivals = `SELECT at, sender AS "from", recipients AS "to", subject, body FROM bibliona.mailbox WHERE message_id = $1 ORDER BY id`;
 const again = `
   WITH due AS (UPDATE bibliona.mail SET state = 'waiting', attempts = 0 WHERE app_id = $1 AND id = $2 AND state NOT IN ('sent', 'kept') RETURNING id)
@@ -56,7 +56,7 @@ export class Mails {
 
   /** @throws Refusal not_found */
   async one(app: OpenedApp, id: string): Promise<MailAnswer> {
-    const [row] = await runOwn<Row>(this.database, 'one mail', one, [app.id, id]);
+    const [row] = await runOwn<Row>(this.database, 'one mail', mailById, [app.id, id]);
     if (row === undefined) throw new Refusal('not_found', 'This mail no longer exists.');
     // The link of an invitation is its reader's alone, whatever has become of the mail.
     if (row.kind !== 'automation') return { mail: asMail(row), body: null, arrived: [] };

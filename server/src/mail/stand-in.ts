@@ -23,7 +23,7 @@ export async function openStandIn(database: DataSource): Promise<StandIn> {
       simpleParser(stream)
         .then(async (mail) => {
           const from = session.envelope.mailFrom === false ? '' : session.envelope.mailFrom.address;
-          const to = session.envelope.rcptTo.map((one) => one.address);
+          const to = session.envelope.rcptTo.map((sMTPServerAddress) => sMTPServerAddress.address);
           await runOwn(database, 'keep mail', keep, [mail.messageId ?? '', from, to, mail.subject ?? '', mail.text ?? '']);
           done();
         })

@@ -7,7 +7,7 @@ import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { dropInvitation, putMails, type WrittenMail } from '../mail/outbox.js';
-import { mustFit, placeOf, type Place } from './members.js';
+import { mustFit, assignmentOf, type Assignment } from './members.js';
 import { hashPassword } from './passwords.js';
 import { addPerson, knownAs, newToken, tokenHash } from './people.js';
 import type { SlowDown } from './sign-in.js';
@@ -40,8 +40,8 @@ export class Invitations {
    * Mails an invitation; another one to the same address takes the place of the first, whose link then leads nowhere.
    * @throws Refusal invalid (a role or link is not of the app, they are in it already), too_many
    */
-  async invite(app: OpenedApp, by: Person, email: string, place: Place): Promise<void> {
-    mustFit(app, place);
+  async invite(app: OpenedApp, by: Person, email: string, assignment: Assignment): Promise<void> {
+    mustFit(app, assignment);
     const members = await this.database.getRepository(AppPersons).findBy({ appId: app.id });
     const known = await this.database.getRepository(Persons).findOneBy({ email });
     if (known !== null && members.some((member) => Number(member.personId) === Number(known.id)))
@@ -55,7 +55,7 @@ export class Invitations {
     await inTransaction(this.database, async (manager, runner) => {
       await manager
         .getRepository(Rows)
-        .upsert({ tokenHash: tokenHash(token), appId: app.id, email, ...place, invitedBy: by.id, expiresAt }, ['appId', 'email']);
+        .upsert({ tokenHash: tokenHash(token), appId: app.id, email, ...assignment, invitedBy: by.id, expiresAt }, ['appId', 'email']);
       await dropInvitation(runner, app.id, email);
       await putMails(runner, this.mail(app, by, email, token));
     });
@@ -141,7 +141,7 @@ export class Invitations {
   }
 
   private async let(manager: EntityManager, row: InvitationRow, personId: number): Promise<void> {
-    await manager.getRepository(AppPersons).upsert({ appId: row.appId, personId, ...placeOf(row) }, ['appId', 'personId']);
+    await manager.getRepository(AppPersons).upsert({ appId: row.appId, personId, ...assignmentOf(row) }, ['appId', 'personId']);
     await manager.delete(Rows, { id: row.id });
   }
 

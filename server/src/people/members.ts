@@ -8,7 +8,7 @@ import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
-export interface Place {
+export interface Assignment {
   readonly role: Membership;
   readonly roles: readonly string[];
   readonly ties: Readonly<Record<string, number>>;
@@ -34,7 +34,7 @@ export class Members {
     const known = await this.database.getRepository(Persons).findBy({ id: In(rows.map((row) => row.personId)) });
     const tied = await this.tiedTo(app, rows);
     const people = rows.flatMap((row): AppPerson[] => {
-      const person = known.find((one) => Number(one.id) === Number(row.personId));
+      const person = known.find((each) => Number(each.id) === Number(row.personId));
       if (person === undefined) return [];
       const tiedTo = Object.fromEntries(
         Object.entries(row.ties).flatMap(([tie, id]): [string, string][] => {
@@ -42,12 +42,12 @@ export class Members {
           return caption === undefined ? [] : [[tie, caption]];
         }),
       );
-      return [{ id: Number(person.id), name: person.name, email: person.email, ...placeIn(app, row), tiedTo }];
+      return [{ id: Number(person.id), name: person.name, email: person.email, ...assignmentIn(app, row), tiedTo }];
     });
     const invited = await this.database.getRepository(Invitations).find({ where: { appId: app.id }, order: { email: 'ASC' } });
     return {
       people: people.sort((a, b) => a.name.localeCompare(b.name, 'en')),
-      invitations: invited.map((row) => ({ email: row.email, ...placeIn(app, row), expires: row.expiresAt.toISOString() })),
+      invitations: invited.map((row) => ({ email: row.email, ...assignmentIn(app, row), expires: row.expiresAt.toISOString() })),
     };
   }
 
@@ -68,7 +68,7 @@ export class Members {
   async person(app: OpenedApp, id: number): Promise<Person> {
     const row = await this.row(this.database.manager, app, id);
     const { name, email } = await this.database.getRepository(Persons).findOneByOrFail({ id });
-    return { id, name, mail: email, ...placeOf(row) };
+    return { id, name, mail: email, ...assignmentOf(row) };
   }
 
   private async row(manager: EntityManager, app: OpenedApp, personId: number): Promise<AppPersonRow> {
@@ -78,15 +78,15 @@ export class Members {
   }
 
   /** @throws Refusal invalid when a role or link is not of the app, or nobody would be left to build it */
-  async change(app: OpenedApp, personId: number, place: Place): Promise<void> {
-    mustFit(app, place);
+  async change(app: OpenedApp, personId: number, assignment: Assignment): Promise<void> {
+    mustFit(app, assignment);
     await this.keepingABuilder(app, async (manager) => {
       const row = await this.row(manager, app, personId);
       // What belongs to a role or link that was removed from the design stays, so that undoing the removal brings all of it back.
       const left = row.roles.filter((id) => !app.design.roles.some((role) => role.id === id));
       const tied = Object.entries(row.ties).filter(([id]) => !app.design.ties.some((ty) => ty.id === id));
-      const kept = { roles: [...place.roles, ...left], ties: { ...Object.fromEntries(tied), ...place.ties } };
-      await manager.update(AppPersons, { appId: app.id, personId }, { ...place, ...kept });
+      const unseen = { roles: [...assignment.roles, ...left], ties: { ...Object.fromEntries(tied), ...assignment.ties } };
+      await manager.update(AppPersons, { appId: app.id, personId }, { ...assignment, ...unseen });
     });
   }
 
@@ -122,24 +122,24 @@ export class Members {
 }
 
 /** @throws Refusal invalid when a role or link is not of the app */
-export function mustFit({ design }: OpenedApp, { roles, ties }: Place): void {
-  const role = roles.find((id) => !design.roles.some((one) => one.id === id));
+export function mustFit({ design }: OpenedApp, { roles, ties }: Assignment): void {
+  const role = roles.find((id) => !design.roles.some((each) => each.id === id));
   if (role !== undefined) throw new Refusal('invalid', 'One of the roles is no longer part of the app. Load the page again.');
   const tie = Object.keys(ties).find((id) => !design.ties.some((ty) => ty.id === id));
   if (tie !== undefined) throw new Refusal('invalid', 'One of the links to records is no longer part of the app. Load the page again.');
 }
 
 /** What of it is still part of the app. */
-function placeIn({ design }: OpenedApp, row: Pick<AppPersonRow, 'role' | 'roles' | 'ties'>): ReturnType<typeof placeOf> {
-  const { role, roles, ties } = placeOf(row);
+function assignmentIn({ design }: OpenedApp, row: Pick<AppPersonRow, 'role' | 'roles' | 'ties'>): ReturnType<typeof assignmentOf> {
+  const { role, roles, ties } = assignmentOf(row);
   return {
     role,
-    roles: roles.filter((id) => design.roles.some((one) => one.id === id)),
+    roles: roles.filter((id) => design.roles.some((each) => each.id === id)),
     ties: Object.fromEntries(Object.entries(ties).filter(([id]) => design.ties.some((ty) => ty.id === id))),
   };
 }
 
-export const placeOf = ({
+export const assignmentOf = ({
   role,
   roles,
   ties,

@@ -40,9 +40,9 @@ export class SlowDown {
 
   constructor(database: DataSource) {
     const store = { storeClient: poolOf(database), storeType: 'client', schemaName: 'bibliona', tableName: 'rate_limit', tableCreated: true } as const;
-    const entries = Object.entries(limits).map(([keyPrefix, one]) => [
+    const entries = Object.entries(limits).map(([keyPrefix, each]) => [
       keyPrefix,
-      new RateLimiterPostgres({ ...store, clearExpiredByTimeout: false, keyPrefix, ...one }),
+      new RateLimiterPostgres({ ...store, clearExpiredByTimeout: false, keyPrefix, ...each }),
     ]);
     this.limiters = Object.fromEntries(entries) as Record<Limited, RateLimiterPostgres>;
   }

@@ -113,7 +113,7 @@ export class PublicForms {
     await this.slowDown.count('publicInAll', `${app.id} ${form.id}`, 'This form was sent many times.');
     if (sent.unseen !== '') throw new Refusal('forbidden', 'This looks as if a program had filled it in. Try again.');
     const { question, most } = form.public;
-    if (question !== undefined && !question.answers.some((one) => same(one, sent.answer)))
+    if (question !== undefined && !question.answers.some((answer) => same(answer, sent.answer)))
       throw new Refusal('invalid', 'This is not the answer to the question.', [{ field: 'answer', message: 'is not the answer' }]);
     const { asked } = publicFields(app.design, form);
     const unasked = Object.keys(sent.values).find((id) => !asked.some((field) => field.id === id));
@@ -197,4 +197,4 @@ export class PublicForms {
 const hasEnded = ({ design }: OpenedApp, { public: { closedFrom } }: OpenToAll): boolean =>
   closedFrom !== undefined && localeOf(design.region, design.timeZone).today() >= closedFrom;
 const closed = (form: OpenToAll): Refusal => new Refusal('forbidden', form.public.closedText ?? 'This form is closed.');
-const same = (one: string, other: string): boolean => one.trim().toLowerCase() === other.trim().toLowerCase();
+const same = (each: string, other: string): boolean => each.trim().toLowerCase() === other.trim().toLowerCase();

@@ -4,6 +4,7 @@ import {
   compileResult,
   ledgerOf,
   localeFor,
+  mayOpen,
   partSeen,
   readQuery,
   restrict,
@@ -23,6 +24,14 @@ import type { OpenedApp } from '../http/serve.js';
 
 // Of longer texts an answer on screen shows this much.
 const longestShown = 1000;
+
+/** @throws Refusal not_found when there is none, or it is not among the pages of this person */
+export function savedQuery({ app, person }: { readonly app: OpenedApp; readonly person: Person }, id: string): SavedQuery {
+  const saved = app.design.queries.find((query) => query.id === id);
+  if (saved === undefined || !mayOpen(app.design, person, { kind: 'query', query: id }))
+    throw new Refusal('not_found', "This query doesn't exist or you don't have access to it.");
+  return saved;
+}
 
 /** @throws Refusal invalid, with an issue for each part of the query that cannot be read */
 export function askedOf(query: SavedQuery, app: OpenedApp): AskedQuery {

@@ -125,7 +125,7 @@ export class Automations {
     saved: readonly (Saved & { readonly table: string })[],
   ): Promise<readonly OwnWrite[]> {
     this.most = mostRuns(saved.length);
-    for (const one of saved) this.revs.set(`${one.table} ${one.id}`, one.rev);
+    for (const each of saved) this.revs.set(`${each.table} ${each.id}`, each.rev);
     const open: Caused[] = events.map(({ write, ...event }) => ({ event, write, after: [] }));
     for (let next = open.shift(); next !== undefined; next = open.shift()) {
       const { event, after } = next;
@@ -145,8 +145,8 @@ export class Automations {
   }
 
   private row(run: Pick<Underway, 'run' | 'automation' | 'event' | 'steps'>, error: string | null): readonly unknown[] {
-    const kept = run.steps.map((step) => (step.kind === 'mail' ? { ...step, letters: undefined } : step));
-    return [run.run, this.app.id, run.automation.id, this.person.id, run.event.table, run.event.id, JSON.stringify(kept), error];
+    const logged = run.steps.map((step) => (step.kind === 'mail' ? { ...step, letters: undefined } : step));
+    return [run.run, this.app.id, run.automation.id, this.person.id, run.event.table, run.event.id, JSON.stringify(logged), error];
   }
 
   /** Runs one for what happened; null when the record does not meet its condition. */
@@ -274,7 +274,7 @@ export class Automations {
     const event: RecordEvent = { kind: 'changed', table, id, fields: [], move: null };
     try {
       const run = await this.one(runner, automation, { event, write: 0, after: [] });
-      const sets = run?.caused.flatMap((one) => setOffBy(this.app.design, one.event)).filter((one) => one.id !== automation.id) ?? [];
+      const sets = run?.caused.flatMap((caused) => setOffBy(this.app.design, caused.event)).filter((each) => each.id !== automation.id) ?? [];
       return { isMet: run !== null, steps: run?.steps ?? [], error: null, sets: [...new Set(sets.map((set) => set.name))] };
     } catch (error) {
       if (!(error instanceof AutomationFailed)) throw error;

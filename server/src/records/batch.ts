@@ -67,7 +67,7 @@ export class VersionMissed extends Error {
 
 /** @throws Refusal stale_design */
 export function tableIn({ design }: OpenedApp, id: string): Table {
-  const table = design.tables.find((one) => one.id === id);
+  const table = design.tables.find((each) => each.id === id);
   if (table === undefined) throw new Refusal('stale_design', 'This table is no longer part of the app. Load the page again.');
   return table;
 }
@@ -77,7 +77,7 @@ export function asTheyStand(
   records: SaveAnswer['records'],
   later: readonly { readonly table: string; readonly id: number; readonly rev: number }[],
 ): SaveAnswer['records'] {
-  const revs = new Map(later.map((one) => [`${one.table} ${one.id}`, one.rev]));
+  const revs = new Map(later.map((each) => [`${each.table} ${each.id}`, each.rev]));
   return records.map((record) => ({ ...record, rev: revs.get(`${record.table} ${record.id}`) ?? record.rev }));
 }
 
@@ -225,7 +225,7 @@ export class Batch {
 
   /** Notes that an automation is started for a record, which is held. Sent again, it is not started again. @throws VersionMissed, Refusal */
   private async start(runner: Runner, table: Table, write: Extract<Write, { kind: 'start' }>, index: number): Promise<void> {
-    const automation = this.app.design.automations.find((one) => one.id === write.automation && one.table === table.id);
+    const automation = this.app.design.automations.find((each) => each.id === write.automation && each.table === table.id);
     if (automation?.on !== 'started') throw new Refusal('stale_design', 'This can no longer be run for these records. Load the page again.');
     if (!mayStart(automation, this.person)) throw new Refusal('forbidden', `You can't run “${automation.name}”.`);
     const now = restrictForRules(
@@ -245,21 +245,21 @@ export class Batch {
   private async remove(runner: Runner, table: Table, id: number, rev: number): Promise<void> {
     const relationships = this.app.design.relationships.filter((each) => each.parent === table.id);
     if (relationships.length > 0) await run(runner, compileHold(this.permit(table, 'remove'), [id], this.app.schema, 'remove'));
-    for (const one of relationships) {
-      const child = tableIn(this.app, one.child);
-      const children = await run<Saved>(runner, compileChildren(this.anyPermit(child), one.field, id, this.app.schema));
-      const others = children.filter((each) => one.child !== table.id || each.id !== id);
+    for (const relationship of relationships) {
+      const child = tableIn(this.app, relationship.child);
+      const children = await run<Saved>(runner, compileChildren(this.anyPermit(child), relationship.field, id, this.app.schema));
+      const others = children.filter((each) => relationship.child !== table.id || each.id !== id);
       if (others.length === 0) continue;
       const ids = others.map((each) => each.id);
-      if (one.whenParentRemoved === 'refuse') throw await this.hasChildren(runner, child, one.childrenName, ids);
-      const action = one.whenParentRemoved === 'remove' ? 'remove' : 'change';
+      if (relationship.whenParentRemoved === 'refuse') throw await this.hasChildren(runner, child, relationship.childrenName, ids);
+      const action = relationship.whenParentRemoved === 'remove' ? 'remove' : 'change';
       // Pairs of a link mean nothing without their record, so they are removed with it, whoever removes it.
       const granted = child.isLink ? this.anyPermit(child) : this.permit(child, action);
       if (!child.isLink) await this.grants.require(runner, child, action, ids);
       await this.checks.noteParents(runner, child.id, ids);
-      switch (one.whenParentRemoved) {
+      switch (relationship.whenParentRemoved) {
         case 'clear':
-          for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [one.field]: null }, this.next()));
+          for (const each of others) await run(runner, compileChange(granted, each.id, each.rev, { [relationship.field]: null }, this.next()));
           break;
         case 'remove':
           for (const each of others)
@@ -267,7 +267,7 @@ export class Batch {
             else await this.remove(runner, child, each.id, each.rev);
           break;
         default:
-          one.whenParentRemoved satisfies never;
+          relationship.whenParentRemoved satisfies never;
       }
     }
     const [gone] = await run<Saved>(runner, compileRemove(this.permit(table, 'remove'), id, rev, this.next()));
@@ -335,7 +335,10 @@ const fieldsOf = ({ values }: Change): string => Object.keys(values).toSorted().
 
 /** The fields in which records must differ, alone or together. */
 export const fieldsThatDiffer = (table: Table): ReadonlySet<string> =>
-  new Set([...table.fields.filter((field) => isStored(field) && field.unique).map((field) => field.id), ...table.uniqueTogether.flatMap((one) => one.fields)]);
+  new Set([
+    ...table.fields.filter((field) => isStored(field) && field.unique).map((field) => field.id),
+    ...table.uniqueTogether.flatMap((each) => each.fields),
+  ]);
 
 /** @throws Refusal bad_request when the lines of a key were written for another request; lines of before digests were kept pass */
 export function mustBeTheSame(rows: readonly { readonly asked: string | null }[], asked: string): void {

@@ -50,7 +50,8 @@ export class SaveChecks {
   private removedWith(table: string, known = new Set<string>()): ReadonlySet<string> {
     if (known.has(table)) return known;
     known.add(table);
-    for (const one of this.app.design.relationships) if (one.parent === table && one.whenParentRemoved !== 'refuse') this.removedWith(one.child, known);
+    for (const relationship of this.app.design.relationships)
+      if (relationship.parent === table && relationship.whenParentRemoved !== 'refuse') this.removedWith(relationship.child, known);
     return known;
   }
 
@@ -109,26 +110,26 @@ export class SaveChecks {
   ): Promise<PlacedIssue[]> {
     const { design } = this.app;
     const issues: PlacedIssue[] = [];
-    const kept = saved.filter((one) => writes[one.write]?.kind !== 'remove');
-    const idsIn = (table: string): number[] => [...new Set(kept.filter((one) => one.table === table).map((one) => one.id))];
-    for (const table of new Set(kept.map((one) => one.table))) await this.noteParents(runner, table, idsIn(table));
+    const present = saved.filter((each) => writes[each.write]?.kind !== 'remove');
+    const idsIn = (table: string): number[] => [...new Set(present.filter((each) => each.table === table).map((each) => each.id))];
+    for (const table of new Set(present.map((each) => each.table))) await this.noteParents(runner, table, idsIn(table));
     await this.takeTurns(runner);
-    for (const table of new Set(kept.map((one) => one.table))) {
+    for (const table of new Set(present.map((each) => each.table))) {
       const checks = checksOf(design, tableOf(design, table));
       for (const row of await this.failing(runner, table, { kind: 'ids', ids: idsIn(table) }, checks)) {
         // A record that was written several times is blamed on the last of its writes.
-        const write = kept.findLast((one) => one.table === table && one.id === row.id)?.write ?? 0;
+        const write = present.findLast((each) => each.table === table && each.id === row.id)?.write ?? 0;
         for (const at of row.failed) issues.push({ write, message: checks[at]?.check.message ?? '' });
       }
     }
     for (const [id, parents] of this.parents) {
-      const relationship = design.relationships.find((one) => one.id === id);
-      const asked = checksOfParents(design, relationship?.child ?? '').find((one) => one.relationship.id === id);
+      const relationship = design.relationships.find((each) => each.id === id);
+      const asked = checksOfParents(design, relationship?.child ?? '').find((check) => check.relationship.id === id);
       if (asked === undefined) continue;
       // A parent that is saved along was asked with its own table.
       const along = new Set(idsIn(asked.parent.id));
       const ids = [...parents].filter((parent) => !along.has(parent));
-      const write = saved.find((one) => one.table === relationship?.child)?.write ?? 0;
+      const write = saved.find((each) => each.table === relationship?.child)?.write ?? 0;
       for (const row of await this.failing(runner, asked.parent.id, { kind: 'ids', ids }, asked.checks))
         for (const at of row.failed) issues.push({ write, message: `${asked.parent.name}: ${asked.checks[at]?.check.message ?? ''}` });
     }

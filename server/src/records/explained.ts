@@ -44,7 +44,7 @@ export function explained(error: unknown, design: AppDesign, person: Person, wri
 
 /** "Hive and Date", without the names of fields that the person doesn't see. */
 function namesFor(design: AppDesign, person: Person, fields: readonly Field[]): string {
-  const table = design.tables.find((one) => fields.every((field) => one.fields.includes(field)))?.id ?? '';
+  const table = design.tables.find((each) => fields.every((field) => each.fields.includes(field)))?.id ?? '';
   const sight = sightOf(design, person, table, 'see');
   const shown = fields.filter((field) => sight.kind === 'all' || sight.grants.some((grant) => !grant.withheld.has(field.id)));
   return shown.length === fields.length ? shown.map((field) => field.name).join(' and ') : [...shown.map((field) => field.name), 'other values'].join(' and ');

@@ -41,8 +41,10 @@ export class SaveFiles {
       if (named.length === 0) continue;
       const before = write.kind === 'change' ? await asStored(runner, this.app, this.person, table, write.id) : null;
       for (const { field, files } of named) {
-        const held = kindOf(table.fields.find((one) => one.id === field) ?? fail(field)).files?.in(before?.values[field]) ?? [];
-        const added = files.filter((file) => !held.some((one) => one.hash === file.hash && one.size === file.size && one.name === file.name));
+        const held = kindOf(table.fields.find((each) => each.id === field) ?? fail(field)).files?.in(before?.values[field]) ?? [];
+        const added = files.filter(
+          (file) => !held.some((heldFile) => heldFile.hash === file.hash && heldFile.size === file.size && heldFile.name === file.name),
+        );
         const unknown = await this.unknown(runner, added);
         if (unknown !== undefined) issues.push({ write: at, field, message: `“${unknown.name}” is no longer on the server. Add it again.` });
       }

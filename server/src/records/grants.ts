@@ -262,7 +262,7 @@ export class SaveGrants {
     });
     for (const { write, key } of written) {
       if (meetings.has(key)) continue;
-      const ids = written.filter((one) => one.key === key).map((one) => one.id);
+      const ids = written.filter((each) => each.key === key).map((each) => each.id);
       meetings.set(key, await this.meeting(runner, tableOf(this.app.design, write.table), write.kind, { kind: 'ids', ids }));
     }
     return written.flatMap(({ write, at, id, key }) => {

@@ -69,7 +69,7 @@ export async function readQuickFilters(
       .filter((field) => narrowingNode(asker.app.design, table.id, field) !== null)
       .map(async (field) => {
         // Its own choice is left out, so that a second value can be chosen beside the first.
-        const others = (selection.narrowed ?? []).filter((one) => one.field !== field);
+        const others = (selection.narrowed ?? []).filter((each) => each.field !== field);
         const { where } = reader.selected(table, { ...selection, narrowed: others });
         const groups = await readLevel(runner, asker, list, where, [field], [], 'frequent', mostValues + 1);
         const values = groups.slice(0, mostValues).map((group) => ({ value: group.values[0] ?? null, count: group.count }));

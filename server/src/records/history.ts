@@ -68,7 +68,7 @@ export class HistoryReader {
       const lines = await pastOfChildren(this.database, this.app, this.person, of, historyShown);
       const entries = await this.entries(child, lines);
       const ids = [...new Set(lines.map((line) => line.record))];
-      const captions = new Map((await this.reader.captions(child.id, ids)).map((one) => [one.id, one.caption]));
+      const captions = new Map((await this.reader.captions(child.id, ids)).map((caption) => [caption.id, caption.caption]));
       const shown = await this.values(
         child,
         lines.map((line) => line.before),
@@ -80,12 +80,12 @@ export class HistoryReader {
             ...entry,
             relationship,
             record,
-            caption: captions.get(record) ?? wasCalled(child, field, record, (one) => shown(one, before), localeFor(design, this.person)),
+            caption: captions.get(record) ?? wasCalled(child, field, record, (each) => shown(each, before), localeFor(design, this.person)),
           };
         }),
       );
     }
-    return all.sort((one, other) => other.id - one.id).slice(0, historyShown);
+    return all.sort((each, other) => other.id - each.id).slice(0, historyShown);
   }
 
   private async entries(table: Table, lines: readonly PastLine[]): Promise<HistoryEntry[]> {

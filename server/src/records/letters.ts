@@ -43,18 +43,18 @@ export async function writeLetters(runner: Runner, writing: Writing): Promise<St
   const read: { readonly to: string; readonly letter: Letter | null }[] = strangers.filter(isAddress).map((stranger) => ({ to: stranger, letter }));
   for (const reader of readers) read.push({ to: reader.mail, letter: reader.role === 'builder' ? letter : await letterFor(runner, writing, reader) });
   const letters = new Map<string, Letter & { readonly to: string[] }>();
-  for (const one of read) {
-    if (one.letter === null) continue;
-    const key = JSON.stringify(one.letter);
-    letters.set(key, { ...one.letter, to: [...(letters.get(key)?.to ?? []), one.to] });
+  for (const each of read) {
+    if (each.letter === null) continue;
+    const key = JSON.stringify(each.letter);
+    letters.set(key, { ...each.letter, to: [...(letters.get(key)?.to ?? []), each.to] });
   }
   const written = [...letters.values()];
   for (const { to: whom, subject, body } of written) await putMails(runner, { app: app.id, kind: 'automation', run, to: whom, subject, body });
   return {
     kind: 'mail',
-    to: written.flatMap((one) => one.to),
+    to: written.flatMap((each) => each.to),
     noAddress: strangers.filter((stranger) => !isAddress(stranger)),
-    unseen: read.filter((one) => one.letter === null).map((one) => one.to),
+    unseen: read.filter((each) => each.letter === null).map((each) => each.to),
     subject: letter.subject,
     letters: written,
   };

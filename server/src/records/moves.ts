@@ -26,7 +26,7 @@ import type { OpenedApp } from '../http/serve.js';
 /** @throws Refusal stale_design when there is no such move (any more) */
 export function moveOf(design: AppDesign, table: Table, id: string): { readonly route: Route; readonly move: Move } {
   const route = routeOf(design, table.id);
-  const move = route?.moves.find((one) => one.id === id);
+  const move = route?.moves.find((each) => each.id === id);
   if (route === undefined || move === undefined) throw new Refusal('stale_design', 'This move is no longer part of the route. Reload the page.');
   return { route, move };
 }
@@ -88,11 +88,11 @@ export async function statusesOfRecords(
     const node = guardOf(app.design, route, move);
     return node === null ? [] : [{ move, node }];
   });
-  const asked = guarded.map((one) => one.node);
+  const asked = guarded.map((each) => each.node);
   const met = guarded.length === 0 ? [] : await run<{ id: number; met: readonly number[] }>(runner, compileMeeting(source, asked));
-  const free = moves.filter((move) => !guarded.some((one) => one.move === move)).map((move) => move.id);
+  const free = moves.filter((move) => !guarded.some((each) => each.move === move)).map((move) => move.id);
   return rows.map(({ id, rev, [route.field]: status }) => {
-    const meets = met.find((one) => one.id === id)?.met ?? [];
+    const meets = met.find((each) => each.id === id)?.met ?? [];
     return {
       id,
       rev,

@@ -84,7 +84,7 @@ export async function pastOfChildren(
   }
   const belonged = placed.filter(({ at }) => states[at]?.values[field.id] === parent || states[at + 1]?.values[field.id] === parent);
   const kept = sight.kind === 'all' ? belonged : belonged.filter(({ line }) => present.has(line.record));
-  const newestFirst = (all: readonly ChildLine[]): readonly ChildLine[] => [...all].sort((one, other) => other.id - one.id);
+  const newestFirst = (all: readonly ChildLine[]): readonly ChildLine[] => [...all].sort((childLine, other) => other.id - childLine.id);
   if (sight.kind === 'all') return newestFirst(kept.map(({ line }) => line));
   // Whose child it is has to be theirs to know, too.
   const told = await teller(runner, app, person, child, sight.grants, states, (grant) => !grant.withheld.has(field.id));

@@ -54,7 +54,7 @@ const mostOffered = 30;
 export async function lookUpPeople(runner: Runner, { id, design }: OpenedApp, asker: Person, text: string): Promise<readonly NamedPerson[]> {
   if (!findsPeople(design, asker)) throw new Refusal('forbidden', "You don't have permission to see who works in this app.");
   const sought = text.trim().toLowerCase();
-  return (await peopleOf(runner, id, null)).filter((one) => `${one.name} ${one.mail}`.toLowerCase().includes(sought)).slice(0, mostOffered);
+  return (await peopleOf(runner, id, null)).filter((person) => `${person.name} ${person.mail}`.toLowerCase().includes(sought)).slice(0, mostOffered);
 }
 
 export class SavePeople {
@@ -76,7 +76,7 @@ export class SavePeople {
       if (unknown.length === 0) continue;
       const before = write.kind === 'change' ? await asStored(runner, this.app, this.person, table, write.id) : null;
       for (const { field, person } of unknown) {
-        if (kindOf(table.fields.find((one) => one.id === field) ?? fail(field)).people?.(before?.values[field])?.mail === person.mail) continue;
+        if (kindOf(table.fields.find((each) => each.id === field) ?? fail(field)).people?.(before?.values[field])?.mail === person.mail) continue;
         issues.push({ write: at, field, message: `“${person.name || person.mail}” is not one of the people of this app. Pick somebody from the list.` });
       }
     }
@@ -92,7 +92,7 @@ export class SavePeople {
       this.app.id,
       named.map(({ person }) => person.mail),
     );
-    return named.filter(({ value }) => !people.some((one) => value === one.mail || value === personAs(one)));
+    return named.filter(({ value }) => !people.some((person) => value === person.mail || value === personAs(person)));
   }
 }
 

@@ -108,14 +108,14 @@ export class RecordReader {
 
   /** @throws Refusal not_found */
   table(id: string): Table {
-    const table = this.app.design.tables.find((one) => one.id === id);
+    const table = this.app.design.tables.find((each) => each.id === id);
     if (table === undefined) throw new Refusal('not_found', 'This table no longer exists in the app.');
     return table;
   }
 
   /** The fields of a table of which this person is told; of all others not even that they are there. */
   private fieldsOf(table: Table): readonly string[] {
-    return (designFor(this.app.design, this.person).tables.find((one) => one.id === table.id)?.fields ?? []).map((field) => field.id);
+    return (designFor(this.app.design, this.person).tables.find((each) => each.id === table.id)?.fields ?? []).map((field) => field.id);
   }
 
   isTold = (table: string, field: string): boolean => this.fieldsOf(this.table(table)).includes(field);
@@ -131,9 +131,9 @@ export class RecordReader {
   list(table: Table, selection: Pick<Selection, 'list'>): List {
     const theirs = designFor(this.app.design, this.person);
     // Who can't reach the table sees nothing in it, and nothing of how it is listed.
-    if (!theirs.tables.some((one) => one.id === table.id)) return { ...listFor(this.app.design, table.id), ...plainList };
+    if (!theirs.tables.some((each) => each.id === table.id)) return { ...listFor(this.app.design, table.id), ...plainList };
     const told = namedList(theirs, table.id, selection.list, this.person.roles);
-    const whole = this.app.design.lists.find((one) => one.id === told.id);
+    const whole = this.app.design.lists.find((list) => list.id === told.id);
     return whole === undefined ? told : { ...told, condition: whole.condition, tones: whole.tones };
   }
 
@@ -188,7 +188,7 @@ export class RecordReader {
     const rows = await this.rows<{ id: number; met: readonly number[] }>(
       compileMeeting(
         source,
-        read.map((one) => one.node),
+        read.map((each) => each.node),
       ),
     );
     return new Map(
@@ -201,10 +201,10 @@ export class RecordReader {
 
   private checkPlace(table: Table, { sort, then }: Picking, after: Cursor | null): void {
     if (after === null) return;
-    [sort, ...then].forEach((one, i) => {
-      if (one === null) return;
+    [sort, ...then].forEach((each, i) => {
+      if (each === null) return;
       const value = i === 0 ? after.value : (after.then?.[i - 1] ?? null);
-      checkCursor(this.app.design, table, fieldOf(table, one.field), value);
+      checkCursor(this.app.design, table, fieldOf(table, each.field), value);
     });
   }
 
@@ -243,17 +243,17 @@ export class RecordReader {
     const shown = new Set(
       namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])),
     );
-    for (const one of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
-      const columns = this.fieldsOf(tableOf(this.app.design, one.child));
+    for (const child of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
+      const columns = this.fieldsOf(tableOf(this.app.design, child.child));
       const rows = await this.rows<PageRow>(
         compilePage(
           ...this.source(
-            queryOf(one.child, { columns, where: { kind: 'equals', field: one.field, value: id }, limit: mostChildren + 1, longest: longestShown }),
+            queryOf(child.child, { columns, where: { kind: 'equals', field: child.field, value: id }, limit: mostChildren + 1, longest: longestShown }),
           ),
         ),
       );
       children.push({
-        relationship: one.id,
+        relationship: child.id,
         records: rows.slice(0, mostChildren).map((row) => recordOf(row, columns, false)),
         more: rows.length > mostChildren,
       });
@@ -279,7 +279,7 @@ export class RecordReader {
   /** Records of the list with their places, the nearest to a point first. @throws Refusal bad_request when the field holds no places */
   nearest(tableId: string, fieldId: string, point: Point | null): Promise<readonly { id: number; caption: string; place: string }[]> {
     const table = this.table(tableId);
-    const field = table.fields.find((one) => one.id === fieldId);
+    const field = table.fields.find((each) => each.id === fieldId);
     if (field?.kind !== 'place' || !this.fieldsOf(table).includes(fieldId)) throw new Refusal('bad_request', 'There is no such field with places.');
     const { where } = this.selected(table, { search: '', direction: 'up' });
     return this.rows(compileNearest(this.source(queryOf(tableId, { where, limit: mostNear })), field, point));
@@ -292,12 +292,12 @@ export class RecordReader {
     const told = this.fieldsOf(table);
     const columns = (table.shownWith ?? []).filter((id) => told.includes(id));
     if (columns.length === 0 || found.length === 0) return found;
-    const ids = found.map((one) => one.id);
+    const ids = found.map((each) => each.id);
     const rows = await this.rows<PageRow>(
       compilePage(...this.source(queryOf(tableId, { columns, where: { kind: 'ids', ids }, limit: ids.length, longest: longestShown }))),
     );
     const byId = new Map(rows.map((row) => [row.id, recordOf(row, columns, false).values]));
-    return found.map((one) => ({ ...one, ...(byId.has(one.id) ? { values: byId.get(one.id) ?? {} } : {}) }));
+    return found.map((each) => ({ ...each, ...(byId.has(each.id) ? { values: byId.get(each.id) ?? {} } : {}) }));
   }
 
   /** The records before and after one in the order of a list. */
@@ -351,7 +351,7 @@ export class RecordReader {
 
   /** @throws Refusal invalid when the field is none of texts */
   async frequent(tableId: string, fieldId: string): Promise<{ values: string[]; more: boolean }> {
-    const field = this.table(tableId).fields.find((one) => one.id === fieldId);
+    const field = this.table(tableId).fields.find((each) => each.id === fieldId);
     if (field?.kind !== 'text' && field?.kind !== 'long_text') throw new Refusal('invalid', 'Only the values of a text field can become choices.');
     const rows = await this.rows<{ value: string }>(compileFrequent(this.source(queryOf(tableId, { limit: mostFrequent + 1 })), fieldId));
     return { values: rows.slice(0, mostFrequent).map((row) => row.value), more: rows.length > mostFrequent };

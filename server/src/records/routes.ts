@@ -6,7 +6,6 @@ import { Refusal } from '../http/refusal.js';
 import { forMember, type OpenedApp, type Served } from '../http/serve.js';
 import { tabHeader, type Live } from '../live/live.js';
 import type { Members } from '../people/members.js';
-import { exportRecords } from './export.js';
 import { readGroups, readQuickFilters } from './groups.js';
 import { HistoryReader } from './history.js';
 import { RecordReader } from './read.js';
@@ -28,10 +27,6 @@ export function recordRoutes(database: DataSource, heavy: DataSource, members: M
   return [
     forMember(contract.readPage, ({ params, query }, who) => reader(who).page(params.table, query, query.after ?? null, query.limit)),
     forMember(contract.readPlace, ({ params, query }, who) => reader(who).place(params.table, query, query.after ?? null, query.skip)),
-    forMember(contract.exportRecords, async ({ params, query, context }, who) => {
-      const table = reader(who).table(params.table);
-      return exportRecords(heavy, context, who.app, who.person, table, reader(who).selected(table, query, query.only), query);
-    }),
     forMember(contract.countPage, async ({ params, query }, who) => {
       const count = await reader(who).count(params.table, query, query.exact === 'yes' ? null : countedTo + 1);
       return query.exact === 'no' && count > countedTo ? { count: countedTo, atLeast: true } : { count, atLeast: false };

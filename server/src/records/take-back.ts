@@ -136,45 +136,45 @@ class TakingBack {
       else await this.one(runner, lines[at] as Line);
       at += Math.max(1, run.length);
     }
-    const writes = this.done.map((one) => one.write);
+    const writes = this.done.map((each) => each.write);
     refuse(
       await this.checks.after(
         runner,
         writes,
-        this.done.map((one, write) => ({ ...one, write })),
+        this.done.map((each, write) => ({ ...each, write })),
       ),
     );
     return this.named(runner);
   }
 
   private async one(runner: Runner, line: Line): Promise<void> {
-    const table = this.app.design.tables.find((one) => one.id === line.table_id);
+    const table = this.app.design.tables.find((each) => each.id === line.table_id);
     if (table === undefined) throw new Refusal('invalid', 'A table that this save changed no longer exists in the app.');
-    const standing = await asStored(runner, this.app, this.person, table, line.id);
+    const existing = await asStored(runner, this.app, this.person, table, line.id);
     const refuseBecause = async (message: string): Promise<Refusal> => {
       const [caption] = await this.captions(runner, table, [line.id]);
       return new Refusal('invalid', `${caption?.caption ?? `No. ${line.id}`} (${table.name}) ${message}`);
     };
     if (line.kind === 'remove') {
-      if (standing !== null) throw await refuseBecause('is there again already.');
+      if (existing !== null) throw await refuseBecause('is there again already.');
       return this.restore(runner, table, line);
     }
-    if (standing === null && this.onStays !== null) return this.onStays();
-    if (standing === null) throw await refuseBecause('no longer exists.');
+    if (existing === null && this.onStays !== null) return this.onStays();
+    if (existing === null) throw await refuseBecause('no longer exists.');
     const fields = table.fields.filter(isStored).filter((field) => line.kind !== 'change' || field.id in (line.before ?? {}));
-    const isChanged = fields.some((field) => standing.values[field.id] !== stored(field, line.after?.[field.id] ?? null));
+    const isChanged = fields.some((field) => existing.values[field.id] !== stored(field, line.after?.[field.id] ?? null));
     if (isChanged && this.onStays !== null) return this.onStays();
     if (isChanged) throw await refuseBecause('has been changed since.');
-    if (line.kind !== 'change') return this.remove(runner, table, line, standing.rev);
+    if (line.kind !== 'change') return this.remove(runner, table, line, existing.rev);
     if (fields.some((field) => field.id === routeOf(this.app.design, table.id)?.field))
       throw await refuseBecause('was moved along its route: its status changes by moves alone.');
-    if (fields.length > 0) await this.changeBack(runner, table, line, standing.rev, fields);
+    if (fields.length > 0) await this.changeBack(runner, table, line, existing.rev, fields);
   }
 
   /** The lines from one on that change different records of one table in the same fields, where no single record has to be asked about. */
   private runOfChanges(lines: readonly Line[], from: number): readonly Line[] {
     const first = lines[from];
-    const table = this.app.design.tables.find((one) => one.id === first?.table_id);
+    const table = this.app.design.tables.find((each) => each.id === first?.table_id);
     if (first?.kind !== 'change' || table === undefined || this.person.role !== 'builder') return [];
     const fields = fieldsOf(first);
     const fixed = [...fieldsThatDiffer(table), routeOf(this.app.design, table.id)?.field];
@@ -193,10 +193,10 @@ class TakingBack {
   private async changeAllBack(runner: Runner, lines: readonly Line[]): Promise<void> {
     const table = tableOf(this.app.design, lines[0]?.table_id ?? '');
     const ids = lines.map((line) => line.id);
-    const standing = await storedRecords(runner, this.app, this.person, table, ids);
+    const existing = await storedRecords(runner, this.app, this.person, table, ids);
     const changes: ChangeOfMany[] = [];
     for (const line of lines) {
-      const now = standing.get(line.id);
+      const now = existing.get(line.id);
       const fields = table.fields.filter(isStored).filter((field) => field.id in (line.before ?? {}));
       const isThere = now !== undefined && fields.every((field) => written(now.values[field.id] ?? null) === stored(field, line.after?.[field.id] ?? null));
       if (!isThere && this.onStays !== null) this.onStays();
@@ -248,11 +248,14 @@ class TakingBack {
     await this.checks.before(runner, [write]);
     const [named] = await this.captions(runner, table, [line.id]);
     await run(runner, compileHold(grants.permit(table, 'remove'), [line.id], this.app.schema, 'remove'));
-    for (const one of this.app.design.relationships.filter((each) => each.parent === table.id)) {
+    for (const relationship of this.app.design.relationships.filter((each) => each.parent === table.id)) {
       // Asked as a builder: it matters whether there are any, and not who can see them.
-      const children = this.ofAutomations.permit(tableOf(this.app.design, one.child), 'remove');
-      if ((await run(runner, compileChildren(children, one.field, line.id, this.app.schema))).length > 0)
-        throw new Refusal('invalid', `${one.childrenName} belong to ${named?.caption ?? `No. ${line.id}`} (${table.name}) by now. Remove those first.`);
+      const children = this.ofAutomations.permit(tableOf(this.app.design, relationship.child), 'remove');
+      if ((await run(runner, compileChildren(children, relationship.field, line.id, this.app.schema))).length > 0)
+        throw new Refusal(
+          'invalid',
+          `${relationship.childrenName} belong to ${named?.caption ?? `No. ${line.id}`} (${table.name}) by now. Remove those first.`,
+        );
     }
     const gone = await run(runner, compileRemove(grants.permit(table, 'remove'), line.id, rev, this.next()));
     if (gone.length === 0) throw justChanged();

@@ -61,13 +61,22 @@ export interface Printed {
   readonly at: Date;
 }
 
-/** Yields after each page; the document ends by itself when all are drawn, and earlier when nobody reads it any more. */
-export function* drawPages(document: PDFKit.PDFDocument, pages: readonly ReportPage[], paper: Paper): Generator<undefined, void> {
+/**
+ * Yields after each page; the document ends by itself when all are drawn, and earlier when nobody reads it any more.
+ * @param onDrawn told how many pages are drawn
+ */
+export function* drawPages(
+  document: PDFKit.PDFDocument,
+  pages: readonly ReportPage[],
+  paper: Paper,
+  onDrawn?: (count: number) => void,
+): Generator<undefined, void> {
   const drawing = new Drawing(document);
-  for (const page of pages) {
+  for (const [at, page] of pages.entries()) {
     if (document.destroyed) return;
     document.addPage({ size: [paper.width, paper.height], margin: 0 });
     drawing.page(page);
+    onDrawn?.(at + 1);
     yield undefined;
   }
   document.end();

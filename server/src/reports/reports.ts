@@ -4,6 +4,7 @@ import {
   countShown,
   kindOf,
   localeFor,
+  mayOpen,
   onPaper,
   paginate,
   paperOf,
@@ -25,16 +26,24 @@ import { mustExport } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
 import { readPaper, readRows, type Rows } from '../queries/read-rows.js';
 import type { Picking } from '../records/read.js';
-import { breathing } from './breathing.js';
+import { breathing } from '../http/breathing.js';
 import { hasSigns, measure } from './fonts.js';
 
 /** More would be a pile of paper that nobody reads, and the memory of the server. */
 const mostRows = 25_000;
 
-interface LaidOut {
+export interface LaidOut {
   readonly pages: readonly ReportPage[];
   readonly paper: Paper;
   readonly rows: Rows;
+}
+
+/** @throws Refusal not_found when there is none, or it is not among the pages of this person */
+export function savedReport(app: OpenedApp, person: Person, id: string): Report {
+  const report = app.design.reports.find((saved) => saved.id === id);
+  if (report === undefined || !mayOpen(app.design, person, { kind: 'report', report: id }))
+    throw new Refusal('not_found', "This report doesn't exist or you don't have access to it.");
+  return report;
 }
 
 const totalled = (report: Report) => report.fields.flatMap(({ column, total }) => (total === null ? [] : [{ column, summary: total }]));
@@ -117,7 +126,7 @@ export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
   const onPaper = totalsOnPaper(pages);
   const [paper, source] = [rowsOnPaper(pages), rows.counted.count];
   const sums = totalled(report).map(({ column, summary }, i) => {
-    const { name = '', type = '', digits = null, unit = null } = rows.columns.find((one) => one.id === column) ?? {};
+    const { name = '', type = '', digits = null, unit = null } = rows.columns.find((each) => each.id === column) ?? {};
     const printed = summary === 'count' ? countShown : { type, digits, unit };
     const [here, there] = [onPaper.get(column) ?? null, rows.counted.totals[i] ?? null];
     return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, ...printed };

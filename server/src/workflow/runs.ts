@@ -75,9 +75,9 @@ export class Runs {
   private async captions(app: OpenedApp, builder: Person, rows: readonly Row[]): Promise<ReadonlyMap<string, string>> {
     const called = new Map<string, string>();
     for (const table of new Set(rows.map((row) => row.table))) {
-      if (!app.design.tables.some((one) => one.id === table)) continue;
+      if (!app.design.tables.some((each) => each.id === table)) continue;
       const ids = [...new Set(rows.filter((row) => row.table === table).map((row) => row.record))];
-      for (const one of await new RecordReader(this.database, app, builder).captions(table, ids)) called.set(`${table} ${one.id}`, one.caption);
+      for (const caption of await new RecordReader(this.database, app, builder).captions(table, ids)) called.set(`${table} ${caption.id}`, caption.caption);
     }
     return called;
   }
@@ -87,7 +87,7 @@ export class Runs {
     const made = applyChanges(app.design, [{ kind: 'put', part: 'automation', value: automation }]);
     if (!made.ok) throw new Refusal('invalid', made.issues.map(designMessage).join(' '));
     const tried = { ...app, design: made.design };
-    const put = made.design.automations.find((one) => one.id === automation.id) ?? automation;
+    const put = made.design.automations.find((each) => each.id === automation.id) ?? automation;
     const { table } = put;
     const id = asked ?? (await this.newest(tried, builder, table));
     if (id === null) return { record: null, isMet: false, steps: [], error: null, sets: [] };

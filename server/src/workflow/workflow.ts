@@ -53,13 +53,13 @@ export class Workflow {
     const route = routeOf(app.design, tableId);
     if (route === undefined) throw new Refusal('not_found', 'The records of this table have no route.');
     const { values } = await new RecordReader(this.database, app, person).one(tableId, id);
-    const told = designFor(app.design, person).routes.find((one) => one.id === route.id);
+    const told = designFor(app.design, person).routes.find((each) => each.id === route.id);
     const mine = route.moves.filter((move) => mayMove(move, person));
     const [stands] = await statusesOfRecords(this.database, app, person, route, [id], mine);
     const status = stands?.status ?? null;
     const offered = mine
       .filter((move) => move.from === status)
-      .map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: told?.moves.find((one) => one.id === move.id)?.guard ?? '' }));
+      .map((move) => ({ id: move.id, isOpen: stands?.open.has(move.id) === true, guard: told?.moves.find((each) => each.id === move.id)?.guard ?? '' }));
     // A person who does not see the status is not told where it has been; an empty one looks the same as one that is hidden.
     const isShown = stands !== undefined && (stands.isBlank ? !withholds(app, person, route) : values[route.field] === stands.status);
     if (!isShown) return { status: null, walk: [], moves: [] };
@@ -108,12 +108,12 @@ export class Workflow {
       const count = counted?.count ?? 0;
       const shown = rows.slice(0, waitingShown);
       const ids = shown.map((row) => row.id);
-      const stands = new Map((await statusesOfRecords(this.database, app, person, route, ids, mine)).map((one) => [one.id, one]));
-      const called = new Map((await new RecordReader(this.database, app, person).captions(route.table, ids)).map((one) => [one.id, one.caption]));
+      const stands = new Map((await statusesOfRecords(this.database, app, person, route, ids, mine)).map((status) => [status.id, status]));
+      const called = new Map((await new RecordReader(this.database, app, person).captions(route.table, ids)).map((caption) => [caption.id, caption.caption]));
       const records = shown.flatMap(({ id, rev }) => {
-        const one = stands.get(id);
-        const moves = mine.filter((move) => move.from === one?.status && one.open.has(move.id)).map((move) => move.id);
-        return one === undefined ? [] : [{ id, rev, caption: called.get(id) ?? '', status: one.status, moves }];
+        const stand = stands.get(id);
+        const moves = mine.filter((move) => move.from === stand?.status && stand.open.has(move.id)).map((move) => move.id);
+        return stand === undefined ? [] : [{ id, rev, caption: called.get(id) ?? '', status: stand.status, moves }];
       });
       routes.push({ route: route.id, records, more: rows.length > waitingShown, count: Math.min(count, waitingCounted), atLeast: count > waitingCounted });
     }
@@ -152,7 +152,7 @@ export class Workflow {
   }
 
   private route(app: OpenedApp, id: string): Route {
-    const route = app.design.routes.find((one) => one.id === id);
+    const route = app.design.routes.find((each) => each.id === id);
     if (route === undefined) throw new Refusal('not_found', 'This route no longer exists in the app.');
     return route;
   }
@@ -166,7 +166,7 @@ export class Workflow {
     const [stands] = await statusesOfRecords(this.database, app, builder, route, [id], []);
     const status = stands?.status ?? null;
     const { people } = await this.members.list(app);
-    const ends = statusesOf(app.design, route).find((one) => one.id === status);
+    const ends = statusesOf(app.design, route).find((each) => each.id === status);
     const said: WalkAnswer['people'] = [];
     for (const { id: personId, name, role, roles } of people) {
       const person = await this.members.person(app, personId);
@@ -175,7 +175,7 @@ export class Workflow {
       const [theirs] = await statusesOfRecords(this.database, app, person, route, [id], may);
       const moves = sees ? may.filter((move) => theirs?.open.has(move.id) === true).map((move) => move.id) : [];
       const why = moves.length > 0 ? 'can' : ends !== undefined && isEnd(ends) ? 'end' : !sees ? 'not_seen' : may.length === 0 ? 'no_role' : 'guard';
-      const names = role === 'builder' ? ['builder'] : app.design.roles.filter((one) => roles.includes(one.id)).map((one) => one.name);
+      const names = role === 'builder' ? ['builder'] : app.design.roles.filter((each) => roles.includes(each.id)).map((each) => each.name);
       said.push({ id: personId, name, roles: names, moves, why });
     }
     return { record: { id, caption: record, status }, walk: [...(await this.walk(app, builder, route, id, status))], people: said };

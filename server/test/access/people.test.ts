@@ -100,7 +100,7 @@ describe('an invitation', () => {
   test('tells its link to nobody but its reader: not to who invites, and not in the mails of the app', async () => {
     const token = await invite('finn.wick@quillmoor.example');
     const { mails, standIn } = await builder.call(contract.readMails, { params: params() });
-    const mail = mails.find((one) => one.to === 'finn.wick@quillmoor.example');
+    const mail = mails.find((each) => each.to === 'finn.wick@quillmoor.example');
     expect([standIn, mail]).toMatchObject([true, { kind: 'invitation', state: 'kept', attempts: 1, subject: 'Ada Roke invites you to People' }]);
     expect(await builder.call(contract.readMail, { params: { ...params(), mail: mail?.id ?? '' } })).toMatchObject({ body: null, arrived: [] });
     expect(JSON.stringify(await it.sql('SELECT * FROM bibliona.mail'))).not.toContain(token);

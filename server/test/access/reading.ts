@@ -194,7 +194,7 @@ export class Reading {
     for (const table of this.design.tables)
       for (const field of table.fields) {
         const isReached = mine.some((grant) => grant.table === table.id && grant.see && !grant.hidden.includes(field.id));
-        const isTold = told.tables.some((one) => one.fields.some((each) => each.id === field.id));
+        const isTold = told.tables.some((item) => item.fields.some((each) => each.id === field.id));
         if (mine.some((grant) => grant.table === table.id && grant.see)) expect([field.id, isTold]).toEqual([field.id, isReached]);
         if (!isReached) expect(text).not.toContain(`"${field.id}"`);
       }
@@ -217,9 +217,9 @@ export class Reading {
     const cell = (expression: string, id: number): unknown => textOf(this.value(expression, saved.table, id));
     const keys = kept.map((id) => JSON.stringify(saved.columns.filter((column) => column.summary === null).map((column) => cell(column.expression, id))));
     const wanted = counted
-      ? [...new Set(keys)].map((key) => [...(JSON.parse(key) as unknown[]), String(keys.filter((one) => one === key).length)])
+      ? [...new Set(keys)].map((key) => [...(JSON.parse(key) as unknown[]), String(keys.filter((each) => each === key).length)])
       : kept.map((id) => saved.columns.map((column) => cell(column.expression, id)));
-    const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((one) => JSON.stringify(one)).sort();
+    const sorted = (list: readonly (readonly unknown[])[]): string[] => list.map((each) => JSON.stringify(each)).sort();
     expect(sorted(rows.map((row) => row.cells)), JSON.stringify(saved)).toEqual(sorted(wanted));
     // What is said to be made of everything is what a builder gets; of nothing there is nothing.
     const part = partSeen(this.design, this.person, saved.table, [...read.asked.steps, ...read.asked.columns.flatMap((column) => column.node ?? [])]);
@@ -238,7 +238,7 @@ export class Reading {
     const [totals] = await this.database.run<{ count: number; totals: (string | null)[] }>(
       compileTotals(from, [{ column: first?.id ?? '', summary: 'count' }]),
     );
-    expect(totals).toEqual({ count: wanted.length, totals: [String(wanted.filter((one) => one[0] !== null).length)] });
+    expect(totals).toEqual({ count: wanted.length, totals: [String(wanted.filter((each) => each[0] !== null).length)] });
     await this.behind(saved, read.asked, kept);
     const [ledger] = await this.database.run<{ counts: number[] }>(compileLedger(...from));
     expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);
@@ -314,13 +314,13 @@ export class Reading {
     const met = await this.database.run<{ id: string; met: number[] }>(compileMeeting(this.from(table, { where: everything }), [checked.node]));
     expect(
       met
-        .filter((one) => one.met.length > 0)
-        .map((one) => Number(one.id))
+        .filter((each) => each.met.length > 0)
+        .map((each) => Number(each.id))
         .sort(),
     ).toEqual(
       wanted
-        .filter((one) => one[2] === 'true')
-        .map((one) => one[0])
+        .filter((each) => each[2] === 'true')
+        .map((each) => each[0])
         .sort(),
     );
   }

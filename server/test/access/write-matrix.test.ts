@@ -260,7 +260,9 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
             if (!isBack) rows = after;
           }
 
-          const whole: Row = Object.fromEntries(fields.filter((one, i) => one.required || (i + turn) % 3 > 0).map((one) => [one.id, valueFor(one, turn + 1)]));
+          const whole: Row = Object.fromEntries(
+            fields.filter((each, i) => each.required || (i + turn) % 3 > 0).map((each) => [each.id, valueFor(each, turn + 1)]),
+          );
           const fresh = list.length + 1;
           const grown = withRow(rows, table, fresh, route === undefined ? whole : { ...whole, [route.field]: 'low' });
           const add: Write = { kind: 'add', table, as: 'new', values: whole as Record<string, WrittenValue> };
@@ -318,7 +320,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
           else {
             removed.add(id);
             byThem.push(id);
-            rows = withRow(rows, table, id, Object.fromEntries(fields.map((one) => [one.id, null])));
+            rows = withRow(rows, table, id, Object.fromEntries(fields.map((each) => [each.id, null])));
           }
         }
       }
@@ -330,7 +332,7 @@ test(`nobody writes what is not theirs to write: ${rounds} sets of grants, seed 
       expect(shown === null).toBe(!oracle.mayEver('remove', 'visits'));
       if (shown === null) continue;
       // Beyond those that were planted stand the records that were added here and undone.
-      const planted = shown.removed.map((one) => one.id).filter((id) => id <= (garden.rows.get('visits') ?? []).length);
+      const planted = shown.removed.map((each) => each.id).filter((id) => id <= (garden.rows.get('visits') ?? []).length);
       expect(planted.sort()).toEqual(byThem.sort());
       for (const { values } of shown.removed) for (const id of Object.keys(values)) expect(oracle.isNeverHidden('visits', id)).toBe(true);
     }

@@ -110,7 +110,7 @@ describe('a member with a grant for some records', () => {
   test('changes those, and no others', async () => {
     await save(keeper, change(1, { h_year: 2024 }));
     expect((await refused(keeper, change(3, { h_year: 2024 }))).body).toMatchObject({ code: 'forbidden', message: "You can't change this record of Hives." });
-    expect((await all()).map((one) => one['queen_year'])).toEqual([2024, null, null, null]);
+    expect((await all()).map((each) => each['queen_year'])).toEqual([2024, null, null, null]);
   });
   test('is told of a record out of sight what is told of one that is gone', async () => {
     const [hidden, gone] = [await refused(keeper, change(4, { h_year: 1 })), await refused(keeper, change(99, { h_year: 1 }))];
@@ -124,7 +124,7 @@ describe('a member with a grant for some records', () => {
       { write: 0, message: 'You would lose access to this record of Hives if you saved this change.' },
     ]);
     await refused(keeper, change(3, { h_apiary: 1 }));
-    expect((await all()).map((one) => one['apiary'])).toEqual([1, 1, 2, null]);
+    expect((await all()).map((each) => each['apiary'])).toEqual([1, 1, 2, null]);
   });
   test("cannot refer to what they can't see, as if it were not there", async () => {
     const [unseen, none] = [await refused(keeper, add({ h_code: 'H-9', h_apiary: 2 })), await refused(keeper, add({ h_code: 'H-9', h_apiary: 99 }))];
@@ -160,7 +160,7 @@ describe('a member with a grant for some records', () => {
     await save(builder, change(1, { h_gentle: false, h_apiary: 2 }));
     const history = async (who: Caller) =>
       (await who.call(contract.readHistory, { params: { app: app.id, table: 'hives', id: 1 } })).entries.flatMap((entry) => entry.changes);
-    expect((await history(builder)).map((one) => one.field)).toContain('h_gentle');
+    expect((await history(builder)).map((each) => each.field)).toContain('h_gentle');
     const theirs = await history(keeper);
     expect(theirs.map((their) => their.field)).not.toContain('h_gentle');
     expect(theirs.find((their) => their.field === 'h_apiary')).toMatchObject({ before: { caption: 'Brackmoor' }, after: null });
@@ -219,7 +219,7 @@ describe('a save of many records', () => {
     const few = await statements(() => save(keeper, ...hives(10, 2)));
     const many = await statements(() => save(keeper, ...hives(20, 40)));
     expect(many - few).toBeLessThan(2 * 38);
-    const ids = (await all()).map((one) => Number(one['id'])).filter((id) => id > 6);
+    const ids = (await all()).map((each) => Number(each['id'])).filter((id) => id > 6);
     const fewChanged = await statements(() => save(keeper, ...own(ids.slice(0, 2), 1)));
     const manyChanged = await statements(() => save(keeper, ...own(ids.slice(2, 42), 1)));
     expect(manyChanged - fewChanged).toBeLessThan(2 * 38);
@@ -233,7 +233,7 @@ describe('a save of many records', () => {
     });
     const { status, body } = await refused(keeper, change(1, { h_rent: '20' }), change(2, { h_code: 'H-9' }));
     expect([status, body.code]).toEqual([409, 'conflict']);
-    expect((await all()).map((one) => one['code'])).toEqual(['H-1', 'H-2', 'H-3', 'H-4']);
+    expect((await all()).map((each) => each['code'])).toEqual(['H-1', 'H-2', 'H-3', 'H-4']);
   });
 
   test('tells of a value that is taken only to anyone who can write the record, in the middle of a save too', async () => {

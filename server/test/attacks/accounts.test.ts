@@ -107,7 +107,7 @@ describe('a password by trial', () => {
     const device =
       signed.headers
         .getSetCookie()
-        .find((one) => one.startsWith('bibliona_device='))
+        .find((each) => each.startsWith('bibliona_device='))
         ?.split(';')[0] ?? '';
     await Promise.all(Array.from({ length: 120 }, (_, n) => trySignIn(email, 'wrong password', `192.0.2.${30 + (n % 100)}`)));
     for (let n = 0; n < 70; n += 1) await trySignIn(`guess.${n}@quillmoor.example`, 'wrong password', '192.0.2.20');
@@ -180,7 +180,7 @@ describe('rights of people', () => {
     expect((await person.refused(contract.makeApp, { body: { name: 'No' } })).status).toBe(403);
     await admin.call(contract.changeServerPerson, { params: { person: person.id }, body: { isAdmin: false, mayMakeApps: true } });
     const made = await Promise.all(Array.from({ length: 5 }, (_, n) => person.send('POST', '/api/apps', { name: `App ${n}` })));
-    expect(made.map((one) => one.status).sort()).toEqual([200, 200, 422, 422, 422]);
+    expect(made.map((answer) => answer.status).sort()).toEqual([200, 200, 422, 422, 422]);
   });
   test('an administrator stays, no matter who is demoted', async () => {
     const answers = await Promise.all([admin.id].map((id) => admin.send('POST', `/api/server/people/${id}`, { isAdmin: false, mayMakeApps: true })));
@@ -188,16 +188,16 @@ describe('rights of people', () => {
     expect((await admin.refused(contract.changeServerPerson, { params: { person: 9999 }, body: { isAdmin: false, mayMakeApps: false } })).status).toBe(404);
   });
   test('two builders who demote each other at once: one of them stays a builder, and what each was told is so', async () => {
-    const [one, other] = [await it.person('Builder One'), await it.person('Builder Two')];
+    const [each, other] = [await it.person('Builder One'), await it.person('Builder Two')];
     for (let round = 0; round < 6; round += 1) {
-      for (const builder of [one, other]) await it.server.people.join(app.id, builder.id, 'builder');
-      await it.sql(`DELETE FROM bibliona.app_person WHERE app_id = $1 AND person_id <> ALL($2)`, [app.id, [one.id, other.id]]);
+      for (const builder of [each, other]) await it.server.people.join(app.id, builder.id, 'builder');
+      await it.sql(`DELETE FROM bibliona.app_person WHERE app_id = $1 AND person_id <> ALL($2)`, [app.id, [each.id, other.id]]);
       const demote = (who: Caller, id: number) => who.send('POST', `/api/apps/${app.id}/people/${id}`, { role: 'member', roles: [], ties: {} });
-      const answers = await Promise.all([demote(one, other.id), demote(other, one.id)]);
+      const answers = await Promise.all([demote(each, other.id), demote(other, each.id)]);
       const rows = await it.sql<{ id: number; role: string }>(`SELECT person_id::integer AS id, role FROM bibliona.app_person WHERE app_id = $1`, [app.id]);
       const roleOf = (id: number) => rows.find((row) => row.id === id)?.role;
       expect(answers.map((answer) => answer.status).sort()).not.toEqual([200, 200]);
-      expect([roleOf(other.id) === 'member', roleOf(one.id) === 'member']).toEqual(answers.map((answer) => answer.status === 200));
+      expect([roleOf(other.id) === 'member', roleOf(each.id) === 'member']).toEqual(answers.map((answer) => answer.status === 200));
     }
   });
 });

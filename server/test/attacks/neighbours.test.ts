@@ -84,7 +84,7 @@ test('a listening connection that is cut off again and again comes back as one',
   const all = await it.sql(`SELECT FROM pg_stat_activity WHERE application_name = 'bibliona notices' AND datname = current_database()`);
   // The two of this test, and the one of the server for everything that it hears.
   expect(all.length).toBeLessThanOrEqual(3);
-  await Promise.all(heard.map((one) => one.close()));
+  await Promise.all(heard.map((notices) => notices.close()));
   expect(await until(async () => (await listening()) === 0)).toBe(true);
 });
 

@@ -137,13 +137,13 @@ describe('what waits', () => {
     const rest = (await waiting({ route: 'way', after: first?.records.at(-1)?.id ?? 0 })).routes[0];
     expect([rest?.records.length, rest?.more]).toEqual([30, false]);
     // Once sent it can be recalled, which nobody has to do.
-    const [one] = first?.records ?? [];
+    const [item] = first?.records ?? [];
     await lena.call(contract.saveRecords, {
       params: { app: app.id },
-      body: { key: saveKey(), writes: [{ kind: 'move', table: 'lots', id: one?.id ?? 0, rev: one?.rev ?? 0, move: 'send' }] },
+      body: { key: saveKey(), writes: [{ kind: 'move', table: 'lots', id: item?.id ?? 0, rev: item?.rev ?? 0, move: 'send' }] },
     });
     expect((await waiting()).routes[0]?.count).toBe(129);
-    const moves = await lena.call(contract.readMoves, { params: { app: app.id, table: 'lots', id: one?.id ?? 0 } });
+    const moves = await lena.call(contract.readMoves, { params: { app: app.id, table: 'lots', id: item?.id ?? 0 } });
     expect(moves.moves.map((each) => each.id)).toEqual(['recall']);
     // The guard reads what the lab does not see: whether it is met is told, and what it asks is not.
     const held = await lena.call(contract.readMoves, { params: { app: app.id, table: 'lots', id: 1 } });

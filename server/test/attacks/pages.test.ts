@@ -113,7 +113,7 @@ test('a member is sent what their rights reach, and a builder who looks as them 
     expect(text).toContain('"h_code"');
   }
   const open = theirs.body as OpenApp;
-  expect(open.design.tables.find((one) => one.id === 'hives')?.fields.find((one) => one.id === 'h_twice')).toMatchObject({ expression: '?' });
+  expect(open.design.tables.find((each) => each.id === 'hives')?.fields.find((each) => each.id === 'h_twice')).toMatchObject({ expression: '?' });
   // What is computed from what they do not see is empty, as everywhere.
   const { records } = await keeper.call(contract.readPage, { params: { app: app.id, table: 'hives' } });
   expect(records.map((record) => [record.values['h_code'], record.values['h_twice']])).toEqual([['H-1', null]]);

@@ -66,8 +66,8 @@ async function inSql(node: Node, design: AppDesign, schema: string, table: strin
   );
   const { rows } = await database.client.query<{ value: string | null; met: boolean | null }>(text, [...params] as unknown[]);
   // As a condition it has to admit exactly the records of which it is true.
-  if (node.type.kind === 'boolean') expect(rows.map((one) => one.met)).toEqual(rows.map((one) => one.value === 'true'));
-  return rows.map((one) => one.value);
+  if (node.type.kind === 'boolean') expect(rows.map((each) => each.met)).toEqual(rows.map((each) => each.value === 'true'));
+  return rows.map((each) => each.value);
 }
 
 function inMemory(node: Node, garden: Garden, table: string): (string | null)[] {
@@ -135,7 +135,7 @@ describe('both engines give the same', () => {
           throw new Error(`${text} raised in memory (seed ${seed + n}, over ${table})`, { cause: error });
         }
         const got = await inSql(checked.node, garden.design, schema, table).catch((error: unknown) => [String(error)]);
-        const at = got.findIndex((one, i) => one !== wanted[i]);
+        const at = got.findIndex((each, i) => each !== wanted[i]);
         if (at >= 0)
           found.push(
             `${text}\n  over ${table} ${at + 1} ${JSON.stringify(garden.rows.get(table)?.[at])}, seed ${seed + n}: SQL ${got[at]}, memory ${wanted[at]}`,

@@ -151,12 +151,12 @@ const moments = fc.constantFrom(
   '2024-02-29T12:00:00Z',
 );
 const durations = fc.oneof(fc.constantFrom(0, 1, -1, 5400, 86_400, -90_061, 316_224_000_000), fc.integer({ min: -1_000_000, max: 1_000_000 }));
-export const valueOf = (one: Field): fc.Arbitrary<Value> => {
-  switch (one.kind) {
+export const valueOf = (item: Field): fc.Arbitrary<Value> => {
+  switch (item.kind) {
     case 'whole':
       return wholes;
     case 'decimal':
-      return one.digits === 4 ? decimals : fc.constantFrom('0', '1.25', '-3.5', '100');
+      return item.digits === 4 ? decimals : fc.constantFrom('0', '1.25', '-3.5', '100');
     case 'money':
       return fc.constantFrom('0', '12.5', '-3.25', '1000000');
     case 'percent':
@@ -172,13 +172,13 @@ export const valueOf = (one: Field): fc.Arbitrary<Value> => {
     case 'yes_no':
       return fc.boolean();
     case 'several_choices':
-      return fc.subarray(one.choices.map((each) => each.id)).map((ids) => idsAs(ids, one));
+      return fc.subarray(item.choices.map((each) => each.id)).map((ids) => idsAs(ids, item));
     case 'choice':
-      return fc.constantFrom(...one.choices.map((each) => each.id));
+      return fc.constantFrom(...item.choices.map((each) => each.id));
     case 'phone':
     case 'address':
     case 'place':
-      return kindOf(one).sample.values(fc, one);
+      return kindOf(item).sample.values(fc, item);
     default:
       return texts;
   }
@@ -198,13 +198,13 @@ export function gardens(): fc.Arbitrary<MadeGarden> {
   return designs().chain(({ changes, design }) => {
     const rowsOf = (id: string, count: number, parents: number): fc.Arbitrary<readonly Readonly<Record<string, Value>>[]> => {
       const shape = Object.fromEntries(
-        tableOf(design, id).fields.map((one): [string, fc.Arbitrary<Value>] => [
-          one.id,
-          one.kind === 'reference'
+        tableOf(design, id).fields.map((each): [string, fc.Arbitrary<Value>] => [
+          each.id,
+          each.kind === 'reference'
             ? fc.option(fc.integer({ min: 1, max: parents }), { freq: 5 })
-            : one.required
-              ? valueOf(one).filter((value) => value !== '')
-              : fc.option(valueOf(one), { freq: 5 }),
+            : each.required
+              ? valueOf(each).filter((value) => value !== '')
+              : fc.option(valueOf(each), { freq: 5 }),
         ]),
       );
       return fc.array(fc.record(shape), { minLength: count, maxLength: count });
@@ -224,16 +224,16 @@ export function gardens(): fc.Arbitrary<MadeGarden> {
 /** Makes the tables of a garden in a schema and fills them; ids count from 1. */
 export async function plant(client: pg.Client, schema: string, { design, rows }: Garden): Promise<void> {
   await client.query(`CREATE SCHEMA ${schema}`);
-  const { steps } = difference(emptyDesign('Garden', zone), design, { schema, keptSchema: `${schema}_kept`, stamp: 'v1', kept: [] });
+  const { steps } = difference(emptyDesign('Garden', zone), design, { schema, keptSchema: `${schema}_kept`, stamp: 'v1', setAside: [] });
   for (const step of steps) for (const text of step.sql) await client.query(text);
   for (const [id, records] of rows) {
     const { slug, fields } = tableOf(design, id);
     for (const record of records) {
-      const columns = fields.map((one) => `"${one.column}"`).join(', ');
+      const columns = fields.map((each) => `"${each.column}"`).join(', ');
       const places = fields.map((_, i) => `$${i + 1}`).join(', ');
       await client.query(
         `INSERT INTO ${schema}."${slug}" (${columns}) VALUES (${places})`,
-        fields.map((one) => record[one.id] ?? null),
+        fields.map((each) => record[each.id] ?? null),
       );
     }
   }
@@ -242,7 +242,7 @@ export async function plant(client: pg.Client, schema: string, { design, rows }:
 /** The same records for the engine in memory. */
 export function source({ design, rows }: Garden): RecordSource {
   return {
-    value: (record, one) => rows.get(record.table)?.[Number(record.id) - 1]?.[one.id] ?? null,
+    value: (record, each) => rows.get(record.table)?.[Number(record.id) - 1]?.[each.id] ?? null,
     children: (record, relationship) => {
       const reference = fieldOf(tableOf(design, relationship.child), relationship.field);
       return (rows.get(relationship.child) ?? []).flatMap((row, i): RecordValue[] =>

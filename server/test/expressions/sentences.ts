@@ -269,7 +269,7 @@ export class Sentences {
         ];
       });
     return [
-      ...bound.filter((one) => one.kind === kind).map((one) => one.name),
+      ...bound.filter((each) => each.kind === kind).map((each) => each.name),
       ...spots.flatMap((spot) => [...this.ofRecord(kind, spot.prefix.replace(/\.$/u, '')), ...fields(spot.prefix, spot.table, 2)]),
     ];
   }

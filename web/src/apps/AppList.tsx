@@ -76,7 +76,7 @@ function NewApp({ onClose }: { readonly onClose: () => void }) {
     try {
       const open = await call(contract.makeApp, { body: { name, timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, region: browserRegion() } });
       void client.invalidateQueries({ queryKey: keys.apps });
-      const isDesign = starters.some((one) => one.id === start);
+      const isDesign = starters.some((starter) => starter.id === start);
       const begun = isDesign ? await call(contract.useStarter, { params: { app: open.id }, body: { version: open.version, starter: start } }) : open;
       client.setQueryData(keys.app(open.id), begun);
       await navigate(`/workshop/${open.id}/${start === 'spreadsheet' ? 'import' : 'tables'}`);

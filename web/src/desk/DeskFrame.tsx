@@ -2,7 +2,7 @@ import { tablesOfPage } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import { ListIcon, MagnifyingGlassIcon } from '@phosphor-icons/react';
-import { Suspense, useEffect, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Link, NavLink, Outlet, useLocation } from 'react-router';
 import '../look/desk.js';
 import { PersonMenu } from '../people/PersonMenu.js';
@@ -20,6 +20,9 @@ import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
 import { menuEntries } from '../state/pages.js';
+import { useMadeFiles } from '../state/made-files.js';
+
+const MadeFiles = lazy(() => import('./MadeFiles.js'));
 
 /** Whether one is at a page of the menu, or at a record of it: the address is below its own, and names the same list or form. */
 function isAt(to: string, pathname: string, search: string): boolean {
@@ -42,6 +45,8 @@ export default function DeskFrame() {
   const { person } = useSession();
   const counts = useCounts(app.id);
   const looking = lookedAs(app.id);
+  // A builder's own files are not those of the person they look as.
+  const hasFiles = useMadeFiles((state) => Object.values(state.asked).includes(app.id)) && looking === null;
   const waiting = printWaiting(useWaiting().data?.routes ?? []);
   const openPalette = usePalette((state) => state.open);
   const { pathname, search } = useLocation();
@@ -137,6 +142,11 @@ export default function DeskFrame() {
           <Outlet />
         </Suspense>
       </main>
+      {hasFiles && (
+        <Suspense>
+          <MadeFiles app={app.id} />
+        </Suspense>
+      )}
       <AddingRecords />
       <Palette side="desk" />
       <Shortcuts />

@@ -1,6 +1,8 @@
 import Button from '@mui/material/Button';
 import { isRouteErrorResponse, Link, useParams, useRouteError } from 'react-router';
+import type { Table } from '@bibliona/core';
 import { ApiRefusal } from '../state/api.js';
+import { useApp, useRights } from '../state/app.js';
 import { Empty } from '../ui/Empty.js';
 
 /** In place of a page of the Desk that is not there for this person. Whether it exists for others is not told. */
@@ -21,11 +23,31 @@ export function NotHere({ what }: { readonly what: string }) {
   );
 }
 
+/** In place of the form for a new record, for a person who can't add any. */
+export function CannotAdd({ table }: { readonly table: Table }) {
+  const app = useApp();
+  const { see } = useRights(table.id);
+  return (
+    <Empty
+      isPage
+      title={`You can't add records to ${table.name}`}
+      action={
+        <Button variant="outlined" component={Link} to={`/desk/${app.id}${see ? `/${table.id}` : ''}`}>
+          {see ? `Go to ${table.name}` : 'Go to the first page'}
+        </Button>
+      }
+    >
+      You don't have permission to. Ask a builder of this app.
+    </Empty>
+  );
+}
+
 /** What became of a page of the Desk that could not be shown: the bar and the menu stay around it. */
 export function BrokenPage() {
   const error = useRouteError();
+  const { record } = useParams();
   const isNowhere = isRouteErrorResponse(error) || (error instanceof ApiRefusal && error.code === 'not_found');
-  if (isNowhere) return <NotHere what="page" />;
+  if (isNowhere) return <NotHere what={record === undefined ? 'page' : 'record'} />;
   return (
     <Empty isPage title="This page could not be shown.">
       {error instanceof ApiRefusal ? error.message : 'Load it again; what was saved is safe.'}

@@ -15,7 +15,7 @@ export default function TableScreen() {
   const { table: id, record } = useParams();
   const [search] = useSearchParams();
   const isNarrow = useIsNarrow();
-  const table = app.design.tables.find((one) => one.id === id);
+  const table = app.design.tables.find((each) => each.id === id);
   const isInWindow =
     record !== undefined && table !== undefined && !isNarrow && app.rights[table.id]?.see === true && layoutAt(app, table, search).inWindow === true;
   if (record !== undefined && !isInWindow) return <RecordScreen />;

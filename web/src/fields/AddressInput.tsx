@@ -21,7 +21,7 @@ const inputs: Readonly<Record<Part, { readonly label: string; readonly autoCompl
 /** The value with one part changed, as it is typed: blanks between words stay until it is saved. */
 const withPart = (value: string, part: Part, text: string): string => {
   const address: Address = { ...addressOf(value), [part]: text };
-  return addressParts.every((one) => address[one] === '') ? '' : addressParts.map((one) => address[one]).join('\n');
+  return addressParts.every((each) => address[each] === '') ? '' : addressParts.map((each) => address[each]).join('\n');
 };
 
 function Parts(props: FieldInputProps<AddressField>) {

@@ -15,7 +15,7 @@ export function ChosenLine({ field, value }: { readonly field: Field; readonly v
   return (
     <>
       {ids.map((id, i) => {
-        const choice = choices.find((one) => one.id === id);
+        const choice = choices.find((each) => each.id === id);
         return (
           <span key={id}>
             {i > 0 && ', '}

@@ -69,11 +69,11 @@ export function FilesInput(props: FieldInputProps<FilesField>) {
       )}
       {arriving.length > 0 && (
         <ul aria-label="Being added" aria-live="polite">
-          {arriving.map((one) => (
-            <li key={one.id}>
-              <span className="el">{one.name}</span>
-              <LinearProgress variant="determinate" value={one.part * 100} aria-label={`${one.name}: ${Math.round(one.part * 100)}% sent`} />
-              <IconButton size="small" aria-label={`Stop adding ${one.name}`} onClick={one.stop}>
+          {arriving.map((each) => (
+            <li key={each.id}>
+              <span className="el">{each.name}</span>
+              <LinearProgress variant="determinate" value={each.part * 100} aria-label={`${each.name}: ${Math.round(each.part * 100)}% sent`} />
+              <IconButton size="small" aria-label={`Stop adding ${each.name}`} onClick={each.stop}>
                 <XIcon size={14} />
               </IconButton>
             </li>

@@ -50,7 +50,7 @@ export function PersonPicker({ field, value, onChange, onBlur, label, required =
       filterOptions={(all) => all}
       getOptionLabel={shownAs}
       getOptionKey={(person) => person.mail}
-      isOptionEqualToValue={(one, other) => one.mail === other.mail}
+      isOptionEqualToValue={(namedPerson, other) => namedPerson.mail === other.mail}
       renderOption={({ key, ...item }, person) => (
         <li key={key} {...item}>
           <span className="el">{shownAs(person)}</span>

@@ -62,7 +62,7 @@ const asked = 2;
 function useOthers(field: Field, point: Point | null): readonly Other[] {
   const app = useApp();
   const here = useContext(RecordAt);
-  const table = app.design.tables.find((one) => one.fields.some((each) => each.id === field.id))?.id ?? '';
+  const table = app.design.tables.find((item) => item.fields.some((each) => each.id === field.id))?.id ?? '';
   const at = point === null ? {} : { latitude: point.latitude.toFixed(asked), longitude: point.longitude.toFixed(asked) };
   const { data } = useQuery({
     queryKey: keys.places(app.id, table, at),

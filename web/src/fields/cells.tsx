@@ -39,7 +39,7 @@ export function PickCell(props: CellEditorProps & { readonly options: readonly O
       inputValue={typed}
       onInputChange={(_, input, reason) => reason !== 'reset' && setTyped(input)}
       // Until something is typed all values are offered, beside the one that is there.
-      filterOptions={(all) => (typed === picked?.label ? [...all] : all.filter((one) => one.label.toLowerCase().includes(typed.toLowerCase())))}
+      filterOptions={(all) => (typed === picked?.label ? [...all] : all.filter((option) => option.label.toLowerCase().includes(typed.toLowerCase())))}
       onChange={(_, option) => onPick(option?.value ?? null)}
       onClose={(_, reason) => reason === 'escape' && onCancel()}
       autoHighlight

@@ -59,7 +59,7 @@ export function choicesFrom(values: readonly string[]): readonly Choice[] {
   for (const label of values) {
     const id = freeSlug(
       label,
-      choices.map((one) => one.id),
+      choices.map((each) => each.id),
     );
     if (Label.safeParse(label).success) choices.push({ id, label });
   }
@@ -76,7 +76,7 @@ function settled(choices: readonly Choice[]): Choice[] {
   return choices.map((choice) => {
     const id =
       draftId.test(choice.id) && slugOf(choice.label) !== choice.id
-        ? freeSlug(choice.label, [...taken, ...choices.filter((one) => one !== choice).map((one) => one.id)])
+        ? freeSlug(choice.label, [...taken, ...choices.filter((each) => each !== choice).map((each) => each.id)])
         : choice.id;
     taken.push(id);
     return { ...choice, id };
@@ -128,7 +128,7 @@ function ChoiceSettings({ settings, onChange, table, field, problem }: SettingsP
 const typing = (choices: readonly Choice[]): Choice => ({
   id: freeSlug(
     `choice ${choices.length + 1}`,
-    choices.map((one) => one.id),
+    choices.map((each) => each.id),
   ),
   label: '',
 });
@@ -146,18 +146,20 @@ function Choices({
   readonly problem: string | null;
 }) {
   const add = (): void => onChange([...choices, typing(choices)]);
-  const edit = (id: string, part: Partial<Choice>): void => onChange(choices.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  const edit = (id: string, part: Partial<Choice>): void => onChange(choices.map((each) => (each.id === id ? { ...each, ...part } : each)));
   const move = (from: number, to: number): void => {
     const moved = choices[from];
     if (moved === undefined || to < 0 || to >= choices.length) return;
-    const others = choices.filter((one) => one !== moved);
+    const others = choices.filter((each) => each !== moved);
     onChange([...others.slice(0, to), moved, ...others.slice(to)]);
   };
   /** Takes one away, and says what records that have it get. A choice that was never saved is on no record. */
   const merge = (from: Choice, into: string): void => {
-    const gone = [...(saved.some((one) => one.id === from.id) ? [from.id] : []), ...(from.merged ?? [])];
+    const gone = [...(saved.some((each) => each.id === from.id) ? [from.id] : []), ...(from.merged ?? [])];
     onChange(
-      choices.filter((one) => one !== from).map((one) => (one.id === into && gone.length > 0 ? { ...one, merged: [...(one.merged ?? []), ...gone] } : one)),
+      choices
+        .filter((each) => each !== from)
+        .map((each) => (each.id === into && gone.length > 0 ? { ...each, merged: [...(each.merged ?? []), ...gone] } : each)),
     );
   };
   /** Several lines that are pasted are a choice each, from the one on in which they are pasted. */
@@ -169,8 +171,8 @@ function Choices({
       .filter((label) => label !== '');
     if (labels.length < 2) return;
     event.preventDefault();
-    let all = choices.filter((one, i) => i !== at || one.label.trim() !== '');
-    for (const label of labels) if (!all.some((one) => one.label.toLowerCase() === label.toLowerCase())) all = [...all, { ...typing(all), label }];
+    let all = choices.filter((each, i) => i !== at || each.label.trim() !== '');
+    for (const label of labels) if (!all.some((each) => each.label.toLowerCase() === label.toLowerCase())) all = [...all, { ...typing(all), label }];
     onChange(all);
   };
   return (
@@ -178,7 +180,11 @@ function Choices({
       <legend>Choices</legend>
       {choices.map((choice, i) => (
         <div className={choice.retired === true ? 'row retired' : 'row'} key={choice.id}>
-          <ToneMenu name={`Choice ${i + 1}`} tone={choice.tone} onPick={(tone) => onChange(choices.map((one) => (one === choice ? toned(one, tone) : one)))} />
+          <ToneMenu
+            name={`Choice ${i + 1}`}
+            tone={choice.tone}
+            onPick={(tone) => onChange(choices.map((each) => (each === choice ? toned(each, tone) : each)))}
+          />
           <TextField
             hiddenLabel
             value={choice.label}
@@ -199,12 +205,12 @@ function Choices({
           <ChoiceMenu
             name={`Choice ${i + 1}`}
             isRetired={choice.retired === true}
-            others={choices.filter((one) => one !== choice && one.label.trim() !== '')}
+            others={choices.filter((each) => each !== choice && each.label.trim() !== '')}
             onMerge={(into) => merge(choice, into)}
             onUp={i > 0 ? () => move(i, i - 1) : null}
             onDown={i < choices.length - 1 ? () => move(i, i + 1) : null}
-            onRetire={() => onChange(choices.map((one) => (one === choice ? retired(one) : one)))}
-            onRemove={() => onChange(choices.filter((one) => one.id !== choice.id))}
+            onRetire={() => onChange(choices.map((each) => (each === choice ? retired(each) : each)))}
+            onRemove={() => onChange(choices.filter((each) => each.id !== choice.id))}
           />
         </div>
       ))}
@@ -327,7 +333,7 @@ export const choiceSettings = (): KindSettings =>
       if (filled.length === 0) return { ok: false, problem: { at: 'choices', text: 'Add at least one choice.' } };
       const choices = settled(filled);
       const startOf = (id: string): string =>
-        choices[filled.findIndex((one) => one.id === id)]?.id ?? choices.find((one) => one.merged?.includes(id))?.id ?? '';
+        choices[filled.findIndex((each) => each.id === id)]?.id ?? choices.find((each) => each.merged?.includes(id))?.id ?? '';
       return { ok: true, plan: { choices }, startOf };
     },
   });
@@ -337,7 +343,7 @@ export const choice: FieldKindView<FieldOf<'choice'>> = {
   Input: OneChoice,
   Shown: ChosenLine,
   CellEditor: (props) => (
-    <PickCell {...props} options={offered(props.field.choices, [textOf(props.value)]).map((one) => ({ value: one.id, label: one.label }))} />
+    <PickCell {...props} options={offered(props.field.choices, [textOf(props.value)]).map((each) => ({ value: each.id, label: each.label }))} />
   ),
   picture: 'parts',
   words: (field) => `${field.choices.length} ${field.choices.length === 1 ? 'choice' : 'choices'}`,
@@ -348,7 +354,7 @@ export const choice: FieldKindView<FieldOf<'choice'>> = {
     ),
     computed: '',
   },
-  picks: (field) => field.choices.map((one) => ({ id: one.id, name: one.label, expression: JSON.stringify(one.label) })),
+  picks: (field) => field.choices.map((each) => ({ id: each.id, name: each.label, expression: JSON.stringify(each.label) })),
   hint: anExpression,
   canConvert: true,
 };

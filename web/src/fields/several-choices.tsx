@@ -20,7 +20,7 @@ function SeveralChoices(props: FieldInputProps<Several> & { readonly isOpen?: bo
       options={offered(field.choices, ids)}
       value={field.choices.filter((choice) => ids.includes(choice.id))}
       getOptionLabel={(choice) => choice.label}
-      isOptionEqualToValue={(one, other) => one.id === other.id}
+      isOptionEqualToValue={(each, other) => each.id === other.id}
       onChange={(_, chosen) =>
         onChange(
           idsAs(

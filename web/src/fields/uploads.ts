@@ -41,14 +41,14 @@ export function useUploads(field: FilesField, value: Typed, onChange: (value: Ty
     latest.current = filesAs(files);
     tell.current(latest.current ?? '');
   };
-  const end = (id: number): void => setArriving((all) => all.filter((one) => one.id !== id));
+  const end = (id: number): void => setArriving((all) => all.filter((each) => each.id !== id));
 
   const bring = async (file: File, turn: Promise<unknown>, id: number, isStopped: () => boolean, onStop: (stop: () => void) => void): Promise<void> => {
     await turn.catch(() => undefined);
     if (isStopped()) return;
     try {
       const sending = upload(contract.uploadFile, { params: { app }, query: { name: file.name.slice(-200) } }, file, (part) =>
-        setArriving((all) => all.map((one) => (one.id === id ? { ...one, part } : one))),
+        setArriving((all) => all.map((each) => (each.id === id ? { ...each, part } : each))),
       );
       onStop(sending.stop);
       const held = await sending.answer;

@@ -49,7 +49,7 @@ test('what the Desk styles is called by no name of another place, because a proo
       ...readFileSync(sheet, 'utf8')
         .replace(/\/\*.*?\*\//gsu, '')
         .matchAll(/([^{}]+)\{/gu),
-    ].flatMap(([, selector = '']) => selector.split(',').flatMap((one) => /^\s*\.([\w-]+)\s*$/u.exec(one)?.[1] ?? []));
+    ].flatMap(([, selector = '']) => selector.split(',').flatMap((each) => /^\s*\.([\w-]+)\s*$/u.exec(each)?.[1] ?? []));
   const isDesk = (sheet: string): boolean => sheet.includes(join('look', 'desk'));
   const elsewhere = new Set(sheets.filter((sheet) => !isDesk(sheet)).flatMap(alone));
   expect(elsewhere.size).toBeGreaterThan(100);

@@ -33,9 +33,9 @@ export function PersonMenu({ hasShortcuts = false }: { readonly hasShortcuts?: b
           <b>{person.name}</b>
           <span>{person.email}</span>
         </li>
-        {(['light', 'dark', 'system'] as const).map((one) => (
-          <MenuItem key={one} selected={mode === one} onClick={() => (setMode(one), close())}>
-            {themes[one]}
+        {(['light', 'dark', 'system'] as const).map((each) => (
+          <MenuItem key={each} selected={mode === each} onClick={() => (setMode(each), close())}>
+            {themes[each]}
           </MenuItem>
         ))}
         <MenuItem

@@ -108,7 +108,7 @@ function ChangePassword({ onDone }: { readonly onDone: () => void }) {
       onSend={async (body) => {
         await call(contract.changePassword, { body });
         await client.invalidateQueries({ queryKey: keys.sessions });
-        setTurn((one) => one + 1);
+        setTurn((each) => each + 1);
         onDone();
       }}
     />
@@ -134,19 +134,19 @@ function Sessions() {
     <>
       {problem !== null && <Note kind="bad">{problem}</Note>}
       <ul className="app-rows sessions">
-        {all.map((one) => (
-          <li key={one.id}>
+        {all.map((each) => (
+          <li key={each.id}>
             <div>
-              <b>{one.browser}</b>
+              <b>{each.browser}</b>
               <p className="q sm">
-                Signed in {locale().moment(one.startedAt)}, last used {locale().moment(one.seenAt)}
+                Signed in {locale().moment(each.startedAt)}, last used {locale().moment(each.seenAt)}
               </p>
             </div>
             <span className="end">
-              {one.isThis ? (
+              {each.isThis ? (
                 <span className="q">this browser</span>
               ) : (
-                <Button variant="outlined" aria-label={`Sign out ${one.browser}, last used ${locale().moment(one.seenAt)}`} onClick={() => void end(one.id)}>
+                <Button variant="outlined" aria-label={`Sign out ${each.browser}, last used ${locale().moment(each.seenAt)}`} onClick={() => void end(each.id)}>
                   Sign out
                 </Button>
               )}

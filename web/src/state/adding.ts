@@ -23,5 +23,5 @@ export const useAdding = create<AddingStore>((set) => ({
   stack: [],
   isHere: false,
   begin: (adding) => set(({ stack }) => ({ stack: [...stack, { ...adding, key: crypto.randomUUID() }] })),
-  end: (key) => set(({ stack }) => ({ stack: stack.filter((one) => one.key !== key) })),
+  end: (key) => set(({ stack }) => ({ stack: stack.filter((adding) => adding.key !== key) })),
 }));

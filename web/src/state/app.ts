@@ -46,7 +46,7 @@ export function useRights(table: string): OpenApp['rights'][string] {
   const own = rights[table] ?? noRights;
   return useMemo(() => {
     if (!isOnlyRead) return own;
-    const locked = design.tables.find((one) => one.id === table)?.fields.map((field) => field.id) ?? [];
+    const locked = design.tables.find((each) => each.id === table)?.fields.map((field) => field.id) ?? [];
     return { ...own, add: false, change: false, remove: false, locked };
   }, [own, isOnlyRead, design, table]);
 }
@@ -56,10 +56,11 @@ export const rightsIn = (rights: OpenApp['rights'][string], open: OpenRecord | n
 const noRights: OpenApp['rights'][string] = { see: false, add: false, change: false, remove: false, export: false, hidden: [], locked: [], partial: [] };
 
 /** Fields that are not this person's to write. */
-export const closedFields = (rights: OpenApp['rights']): ReadonlySet<string> => new Set(Object.values(rights).flatMap((one) => [...one.hidden, ...one.locked]));
+export const closedFields = (rights: OpenApp['rights']): ReadonlySet<string> =>
+  new Set(Object.values(rights).flatMap((right) => [...right.hidden, ...right.locked]));
 
 /** The roles whose forms and lists come first: a builder's own are those of everybody. */
-export const rolesInHand = ({ role, design }: AppInHand): readonly string[] => (role === 'builder' ? [] : design.roles.map((one) => one.id));
+export const rolesInHand = ({ role, design }: AppInHand): readonly string[] => (role === 'builder' ? [] : design.roles.map((each) => each.id));
 
 export function useCounts(app: string) {
   return useQuery({ queryKey: keys.counts(app), queryFn: () => call(contract.countRecords, { params: { app } }) }).data;

@@ -43,5 +43,6 @@ export const keys = {
   people: (app: string) => ['app', app, 'people'] as const,
   seenAs: (app: string, table: string, as: string) => ['app', app, 'table', table, 'seen as', as] as const,
   why: (app: string, table: string, id: number, person: number) => ['app', app, 'table', table, 'why', id, person] as const,
+  madeFiles: (app: string) => ['app', app, 'made files'] as const,
   import: (app: string, id: string) => ['app', app, 'import', id] as const,
 };

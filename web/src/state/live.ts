@@ -41,7 +41,7 @@ export const mayReplace = (name: string): boolean => justSaved.has(name) || !(in
 /** Whether an answer is made of one of the tables. */
 function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: ReadonlySet<string>): boolean {
   const [, , kind, id] = queryKey as readonly string[];
-  const has = (all: readonly string[]): boolean => all.some((one) => tables.has(one));
+  const has = (all: readonly string[]): boolean => all.some((each) => tables.has(each));
   switch (kind) {
     case 'table':
       return id !== undefined && tables.has(id);

@@ -16,7 +16,7 @@ export function guardWords(language: Language | null, design: AppDesign, route: 
 
 /** The automations that the person at hand can run for records of a table. */
 export const startableIn = (design: AppDesign, table: string): readonly Automation[] =>
-  design.automations.filter((one) => one.table === table && one.on === 'started' && one.isOn);
+  design.automations.filter((automation) => automation.table === table && automation.on === 'started' && automation.isOn);
 
 /** Something that is done to one record besides writing its fields: moving it along its route, running an automation for it. */
 type Act = Extract<Write, { kind: 'move' | 'start' }>;

@@ -17,7 +17,7 @@ function menuEntry(design: AppDesign, app: string, page: Page, roles: readonly s
     heading: string,
     way: string,
   ): MenuEntry | null => {
-    const part = parts.find((one) => one.id === id);
+    const part = parts.find((each) => each.id === id);
     if (part === undefined) return null;
     return { page, name: part.name, section: part.section === '' ? heading : part.section, to: `/desk/${app}/${way}${part.id}`, isOpening: false };
   };
@@ -35,12 +35,12 @@ function menuEntry(design: AppDesign, app: string, page: Page, roles: readonly s
   switch (page.kind) {
     case 'list':
       return ofTable(
-        design.lists.find((one) => one.id === page.list),
+        design.lists.find((list) => list.id === page.list),
         'list',
       );
     case 'form':
       return ofTable(
-        design.forms.find((one) => one.id === page.form),
+        design.forms.find((form) => form.id === page.form),
         'form',
       );
     case 'query':

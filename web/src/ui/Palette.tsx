@@ -104,11 +104,11 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
       asked.length > 1
         ? (pages ?? [])
             .flatMap((page) => page.found)
-            .map((one) => ({
-              key: `${one.table} ${one.id}`,
-              name: one.caption,
-              what: app.design.tables.find((table) => table.id === one.table)?.name ?? '',
-              to: `/desk/${app.id}/${one.table}/${one.id}`,
+            .map((each) => ({
+              key: `${each.table} ${each.id}`,
+              name: each.caption,
+              what: app.design.tables.find((table) => table.id === each.table)?.name ?? '',
+              to: `/desk/${app.id}/${each.table}/${each.id}`,
             }))
         : [];
     return [...tables.filter(holds), ...others.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);

@@ -1,26 +1,18 @@
 import Button from '@mui/material/Button';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
-import type { HttpRoute } from '@bibliona/core';
 import { useState } from 'react';
-import { download, messageOf, type Values } from '../state/api.js';
+import { messageOf } from '../state/api.js';
+import { saveFile, type FileToSave } from '../state/made-files.js';
 import { Note } from './Note.js';
 
-export interface FileToSave {
-  readonly route: HttpRoute;
-  readonly params: Values;
-  readonly query?: Values;
-  /** What the file is called. */
-  readonly name: string;
-}
-
-/** Saves what a route streams as a file: whether one is being made, and why the last one could not be. */
+/** Saves files: whether one is being made while one waits for it, and why the last one could not be. */
 export function useSaveFile(): { readonly isSaving: boolean; readonly failure: string | null; readonly save: (file: FileToSave) => Promise<void> } {
   const [isSaving, setSaving] = useState(false);
   const [failure, setFailure] = useState<string | null>(null);
-  const save = async ({ route, params, name, query }: FileToSave): Promise<void> => {
+  const save = async (file: FileToSave): Promise<void> => {
     setSaving(true);
     setFailure(null);
-    await download(route, params, name, query).catch((error: unknown) => setFailure(messageOf(error)));
+    await saveFile(file).catch((error: unknown) => setFailure(messageOf(error)));
     setSaving(false);
   };
   return { isSaving, failure, save };

@@ -5,8 +5,9 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { DownloadSimpleIcon } from '@phosphor-icons/react';
 import { useState } from 'react';
+import type { FileToSave } from '../state/made-files.js';
 import { Note } from './Note.js';
-import { useSaveFile, type FileToSave } from './SaveFile.js';
+import { useSaveFile } from './SaveFile.js';
 
 /** A file, and what it is for: `XLSX, for spreadsheets`. */
 export interface FileChoice {

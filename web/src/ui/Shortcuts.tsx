@@ -14,20 +14,20 @@ export function Shortcuts() {
       <div className="ask">
         <h2 id="shortcuts-title">Keyboard shortcuts</h2>
         <div className="dialog-fields">
-          {[...new Set(all.map((one) => one.where))].map((where) => (
+          {[...new Set(all.map((shortcut) => shortcut.where))].map((where) => (
             <section key={where} className="shortcuts">
               <h3>{where}</h3>
               <dl>
                 {all
-                  .filter((one) => one.where === where)
-                  .map((one) => (
-                    <div key={one.keys}>
+                  .filter((shortcut) => shortcut.where === where)
+                  .map((shortcut) => (
+                    <div key={shortcut.keys}>
                       <dt>
-                        {one.shown.map((key) => (
+                        {shortcut.shown.map((key) => (
                           <kbd key={key}>{key}</kbd>
                         ))}
                       </dt>
-                      <dd>{one.says}</dd>
+                      <dd>{shortcut.says}</dd>
                     </div>
                   ))}
               </dl>

@@ -14,7 +14,7 @@ export function useRegions(): void {
       const next = regions[(here + (event.shiftKey ? -1 : 1) + regions.length) % regions.length];
       // What is hidden at this width takes no focus.
       const first = [...(next?.querySelectorAll<HTMLElement>('a[href], button:not([disabled]), input:not([disabled]), [tabindex="0"]') ?? [])];
-      first.find((one) => one.checkVisibility({ visibilityProperty: true }))?.focus();
+      first.find((each) => each.checkVisibility({ visibilityProperty: true }))?.focus();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

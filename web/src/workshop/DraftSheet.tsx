@@ -2,11 +2,12 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowUUpLeftIcon, ArrowUUpRightIcon } from '@phosphor-icons/react';
-import { useEffect, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { Note } from '../ui/Note.js';
 import { Unsaved } from '../ui/Unsaved.js';
 import type { Draft } from './use-draft.js';
+import { useUndoKeys } from './use-undo-keys.js';
 
 /** The sheet on which a part of the design is worked on: its name and facts, saving and giving up, and below them itself. */
 export function DraftSheet(props: {
@@ -21,20 +22,7 @@ export function DraftSheet(props: {
   readonly children: ReactNode;
 }) {
   const { draft, what } = props;
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent): void => {
-      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(?:INPUT|TEXTAREA|SELECT)$/u.test(event.target.tagName));
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || typing) return;
-      const step = event.shiftKey ? draft.redo : draft.undo;
-      // Where nothing of this part is left to undo, the key is for what was saved.
-      if (step === null) return;
-      event.preventDefault();
-      event.stopImmediatePropagation();
-      step();
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [draft.undo, draft.redo]);
+  useUndoKeys(draft.undo, draft.redo);
   return (
     <main className={`sheet ${props.className ?? ''}`} data-region="sheet">
       <div className="sheet-head">

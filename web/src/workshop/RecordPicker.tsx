@@ -48,14 +48,14 @@ export function RecordPicker({ table, value, caption, onPick, name, isLabelled =
       className={className}
       options={found.data?.records ?? []}
       filterOptions={(options) => options}
-      getOptionLabel={(one) => one.caption}
-      getOptionKey={(one) => one.id}
-      isOptionEqualToValue={(one, other) => one.id === other.id}
+      getOptionLabel={(referenceValue) => referenceValue.caption}
+      getOptionKey={(referenceValue) => referenceValue.id}
+      isOptionEqualToValue={(referenceValue, other) => referenceValue.id === other.id}
       value={named}
       onInputChange={(_, typed, reason) => setText(reason === 'input' ? typed : '')}
-      onChange={(_, one) => {
-        setPicked(one);
-        onPick(one?.id ?? null);
+      onChange={(_, referenceValue) => {
+        setPicked(referenceValue);
+        onPick(referenceValue?.id ?? null);
       }}
       renderInput={(params) => (
         <TextField

@@ -6,7 +6,7 @@ import { useApp } from '../state/app.js';
 export function Workline() {
   const app = useApp();
   const shown = shownTables(app.design);
-  const screens = [...app.design.forms, ...app.design.lists].filter((one) => shown.some((table) => table.id === one.table)).length;
+  const screens = [...app.design.forms, ...app.design.lists].filter((form) => shown.some((table) => table.id === form.table)).length;
   const stations = [
     { name: 'Tables', to: `/workshop/${app.id}/tables`, count: shown.length },
     { name: 'Forms & lists', to: `/workshop/${app.id}/screens`, count: screens },

@@ -24,6 +24,7 @@ import { Mark } from '../ui/Mark.js';
 import { Palette, usePalette } from '../ui/Palette.js';
 import { Waiting } from '../ui/Waiting.js';
 import { DesignNotices } from './DesignNotices.js';
+import { undoAsked } from './use-undo-keys.js';
 import { Workline } from './Workline.js';
 import { useRegions } from '../ui/regions.js';
 import { useLocaleIn } from '../state/locale.js';
@@ -40,10 +41,10 @@ export default function WorkshopFrame() {
   useEffect(() => {
     document.title = `${app.design.name} · Workshop`;
     const onKey = (event: KeyboardEvent): void => {
-      const typing = event.target instanceof HTMLElement && (event.target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/u.test(event.target.tagName));
-      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || typing) return;
+      const asked = undoAsked(event);
+      if (asked === null) return;
       event.preventDefault();
-      void step(event.shiftKey ? 'redo' : 'undo');
+      void step(asked);
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

@@ -187,12 +187,12 @@ export const dateFunctions: readonly BuiltIn[] = [
   }),
   date('day of week', [parameter('date', accepts.anyDate)], 'The name of the weekday.', [['day of week(date("2019-09-17"))', '"Tuesday"']], {
     gives: always(types.string),
-    evaluate: ([of], given) => nameOf(toDay(of, given), (one) => weekdays[weekdayOf(one) - 1]),
+    evaluate: ([of], given) => nameOf(toDay(of, given), (day) => weekdays[weekdayOf(day) - 1]),
     sql: ofDay((value) => choose(`extract(isodow FROM ${value})::integer`, weekdays)),
   }),
   date('month of year', [parameter('date', accepts.anyDate)], 'The name of the month.', [['month of year(date("2019-09-17"))', '"September"']], {
     gives: always(types.string),
-    evaluate: ([of], given) => nameOf(toDay(of, given), (one) => monthNames[civilFromDays(one.days).month - 1]),
+    evaluate: ([of], given) => nameOf(toDay(of, given), (day) => monthNames[civilFromDays(day.days).month - 1]),
     sql: ofDay((value) => choose(`extract(month FROM ${value})::integer`, monthNames)),
   }),
   date(

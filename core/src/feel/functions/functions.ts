@@ -20,7 +20,7 @@ export const builtIns: readonly BuiltIn[] = [
   ...conversionFunctions,
 ];
 
-const byName = new Map(builtIns.map((one) => [one.name, one]));
+const byName = new Map(builtIns.map((each) => [each.name, each]));
 export const builtIn = (name: string): BuiltIn | undefined => byName.get(name);
 
 /** Functions of FEEL that are left out, and why: said where one is used. */

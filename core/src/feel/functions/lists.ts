@@ -9,9 +9,9 @@ const union = (a: Type | undefined, b: Type | undefined): Type => unite(a ?? typ
 
 /** Elements with the place of each first appearance; null is one value as well. */
 function distinct(values: readonly Feel[]): Feel[] {
-  const kept = new Map<string, Feel>();
-  for (const value of values) if (!kept.has(identityOf(value))) kept.set(identityOf(value), value);
-  return [...kept.values()];
+  const distinct = new Map<string, Feel>();
+  for (const value of values) if (!distinct.has(identityOf(value))) distinct.set(identityOf(value), value);
+  return [...distinct.values()];
 }
 
 const counted = (list: SqlList): string => list.whenThere(list.select('count(*)::numeric'));
@@ -28,12 +28,12 @@ function distinctSql(list: SqlList, tools: SqlTools): SqlList {
 }
 
 function joined(lists: readonly SqlList[], tools: SqlTools): SqlList {
-  const carried = lists.map((one) => tools.carry(one.value));
-  const parts = lists.map((one, i) => one.select(`${carried[i]?.columns ?? ''}, ${i} AS p, row_number() OVER (ORDER BY ${one.order}) AS o`));
+  const carried = lists.map((sqlList) => tools.carry(sqlList.value));
+  const parts = lists.map((sqlList, i) => sqlList.select(`${carried[i]?.columns ?? ''}, ${i} AS p, row_number() OVER (ORDER BY ${sqlList.order}) AS o`));
   const alias = tools.alias();
   const scope = new RowScope();
   const value = carried[0]?.read(alias, scope) ?? scalar('NULL');
-  const exists = lists.flatMap((one) => (one.exists === null ? [] : [one.exists]));
+  const exists = lists.flatMap((sqlList) => (sqlList.exists === null ? [] : [sqlList.exists]));
   return new SqlList(
     `(${parts.map((part) => `(${part})`).join(' UNION ALL ')}) AS ${alias}`,
     scope,
@@ -81,7 +81,7 @@ export const listFunctions: readonly BuiltIn[] = [
         const times = new Map<string, number>();
         for (const value of values) times.set(identityOf(value), (times.get(identityOf(value)) ?? 0) + 1);
         const most = [...times.values()].reduce((a, b) => Math.max(a, b), 0);
-        return distinct(values.filter((one) => times.get(identityOf(one)) === most)).sort(compare);
+        return distinct(values.filter((value) => times.get(identityOf(value)) === most)).sort(compare);
       },
       sql: ([of], tools) => {
         const from = tools.list(of ?? missing);
@@ -148,7 +148,7 @@ export const listFunctions: readonly BuiltIn[] = [
     {
       gives: always(types.boolean),
       strict: false,
-      evaluate: ([of, element]) => (isList(of ?? null) ? elements(of).some((one) => same(one, element ?? null)) : null),
+      evaluate: ([of, element]) => (isList(of ?? null) ? elements(of).some((each) => same(each, element ?? null)) : null),
       sql: ([of, element], tools) => {
         const from = tools.list(of ?? missing);
         const found = `EXISTS (${from.narrowed(`${tools.plain(from.value)} IS NOT DISTINCT FROM ${tools.plain(element ?? missing)}`).select('1')})`;
@@ -244,7 +244,7 @@ export const listFunctions: readonly BuiltIn[] = [
     {
       strict: false,
       gives: always(listOf(types.number)),
-      evaluate: ([of, match]) => (isList(of ?? null) ? elements(of).flatMap((one, i) => (same(one, match ?? null) ? [new Decimal(i + 1)] : [])) : null),
+      evaluate: ([of, match]) => (isList(of ?? null) ? elements(of).flatMap((element, i) => (same(element, match ?? null) ? [new Decimal(i + 1)] : [])) : null),
       sql: ([of, match], tools) => {
         const { list: placed, alias } = tools.placed(tools.list(of ?? missing));
         return placed.narrowed(`${tools.plain(placed.value)} IS NOT DISTINCT FROM ${tools.plain(match ?? missing)}`).with(scalar(`${alias}.o::numeric`));

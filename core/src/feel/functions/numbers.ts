@@ -31,7 +31,7 @@ const rounding = (name: string, way: keyof typeof ways, help: string, examples: 
   sql: scalars(([n, scale]) => `feel.rounded(${n}, ${scale ?? '0'}, '${way}')`),
 });
 
-const one = (
+const ofOneNumber = (
   name: string,
   says: string,
   examples: BuiltIn['examples'],
@@ -179,10 +179,10 @@ export const numberFunctions: readonly BuiltIn[] = [
     },
     sql: inLibrary('modulo'),
   },
-  one('sqrt', 'The square root; of a negative number it is empty.', [['sqrt(16)', '4']], squareRoot, inLibrary('sqrt')),
-  one('log', 'The natural logarithm; of zero and below it is empty.', [['decimal(log(10), 8)', '2.30258509']], naturalLog, inLibrary('ln')),
-  one('exp', 'e to the power of the number.', [['decimal(exp(5), 8)', '148.4131591']], exponential, inLibrary('exp')),
-  one(
+  ofOneNumber('sqrt', 'The square root; of a negative number it is empty.', [['sqrt(16)', '4']], squareRoot, inLibrary('sqrt')),
+  ofOneNumber('log', 'The natural logarithm; of zero and below it is empty.', [['decimal(log(10), 8)', '2.30258509']], naturalLog, inLibrary('ln')),
+  ofOneNumber('exp', 'e to the power of the number.', [['decimal(exp(5), 8)', '148.4131591']], exponential, inLibrary('exp')),
+  ofOneNumber(
     'odd',
     'Whether a whole number is odd.',
     [
@@ -193,7 +193,7 @@ export const numberFunctions: readonly BuiltIn[] = [
     scalars(([n]) => `(CASE WHEN ${n} = trunc(${n}) THEN mod(${n}, 2) <> 0 END)`),
     types.boolean,
   ),
-  one(
+  ofOneNumber(
     'even',
     'Whether a whole number is even.',
     [

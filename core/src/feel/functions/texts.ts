@@ -233,7 +233,7 @@ export const textFunctions: readonly BuiltIn[] = [
       strict: false,
       gives,
       evaluate: ([list, delimiter]) =>
-        isList(list ?? null) ? (list as readonly Feel[]).filter((one) => one !== null).join(typeof delimiter === 'string' ? delimiter : '') : null,
+        isList(list ?? null) ? (list as readonly Feel[]).filter((each) => each !== null).join(typeof delimiter === 'string' ? delimiter : '') : null,
       sql: ([list, delimiter], tools) => {
         const of = tools.list(list ?? scalar('NULL'));
         const between = delimiter === undefined ? `''` : `COALESCE(${tools.plain(delimiter)}, '')`;

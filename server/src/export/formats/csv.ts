@@ -15,6 +15,6 @@ async function* lines({ columns, pages }: ExportSheet): AsyncGenerator<string> {
       () => true,
     )
   );
-  const isWords = (place: number): boolean => columns[place]?.isWords === true;
+  const isWords = (index: number): boolean => columns[index]?.isWords === true;
   for await (const rows of pages) yield rows.map((row) => csvLine(row, isWords)).join('');
 }

@@ -75,7 +75,7 @@ function momentWords(value: number, { date, time, isElapsed }: Extract<NumberFor
   // A day alone is shown of a moment whose format has no time.
   const called = date ? dayWords(date && !time ? Math.floor(value) : day, since1904) : '';
   if (called === null || (value < 0 && !date)) return null;
-  return [called, time ? clock(Math.floor(seconds / 3600), seconds % 3600) : ''].filter((one) => one !== '').join(' ');
+  return [called, time ? clock(Math.floor(seconds / 3600), seconds % 3600) : ''].filter((each) => each !== '').join(' ');
 }
 
 const clock = (hours: number, rest: number): string => `${two(hours)}:${two(Math.floor(rest / 60))}${rest % 60 === 0 ? '' : `:${two(rest % 60)}`}`;

@@ -22,7 +22,7 @@ export async function startOf(path: string, wanted: ReadingChoice): Promise<File
   } finally {
     await file.close();
   }
-  const reader = Object.values(formats).find((one) => one.isOne(head)) ?? text;
+  const reader = Object.values(formats).find((format) => format.isOne(head)) ?? text;
   return reader.begin({ path, size, head }, wanted);
 }
 

@@ -93,7 +93,7 @@ async function eachEntry(
 
 const isObject = (value: Json): value is JsonObject => typeof value === 'object' && value !== null && !Array.isArray(value);
 const asEntry = (value: Json): Entry =>
-  Array.isArray(value) ? Object.fromEntries(value.map((one, i) => [`Column ${i + 1}`, one])) : isObject(value) ? value : { Value: value };
+  Array.isArray(value) ? Object.fromEntries(value.map((each, i) => [`Column ${i + 1}`, each])) : isObject(value) ? value : { Value: value };
 
 const word = (value: Json): string =>
   value === null ? '' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : typeof value === 'object' ? JSON.stringify(value) : String(value);
@@ -109,7 +109,7 @@ function flat(entry: Entry, into: Flat = { cells: new Map(), lists: new Map() },
   for (const [key, value] of Object.entries(entry)) {
     const name = before === '' ? key : `${before} ${key}`;
     if (Array.isArray(value) && value.some(isObject)) into.lists.set(name, value.map(asEntry));
-    else if (Array.isArray(value) && value.every((one) => typeof one !== 'object' || one === null)) into.cells.set(name, value.map(word).join(', '));
+    else if (Array.isArray(value) && value.every((each) => typeof each !== 'object' || each === null)) into.cells.set(name, value.map(word).join(', '));
     else if (isObject(value) && depth < deepest) flat(value, into, name, depth + 1);
     else into.cells.set(name, word(value));
   }
@@ -147,7 +147,7 @@ async function listsOf(path: string, size: number, form: JsonForm): Promise<Read
 }
 
 const rowsWithin = (parent: ReadonlyMap<string, string>, entries: readonly Entry[]): ReadonlyMap<string, string>[] =>
-  entries.map((one) => new Map([...flat(one).cells, ...[...parent].map(([name, value]): [string, string] => [ofParent(name), value])]));
+  entries.map((entry) => new Map([...flat(entry).cells, ...[...parent].map(([name, value]): [string, string] => [ofParent(name), value])]));
 
 const rowsAtOnce = 500;
 

@@ -20,8 +20,9 @@ export const workbook: FormatReader = {
     try {
       const book = await bookOf(archive);
       const names = book.sheets.map((sheet) => sheet.name);
-      const part = wanted.part !== undefined && names.includes(wanted.part) ? wanted.part : (book.sheets.find((one) => !one.isHidden) ?? book.sheets[0])?.name;
-      const sheet = book.sheets.find((one) => one.name === part);
+      const part =
+        wanted.part !== undefined && names.includes(wanted.part) ? wanted.part : (book.sheets.find((each) => !each.isHidden) ?? book.sheets[0])?.name;
+      const sheet = book.sheets.find((each) => each.name === part);
       if (part === undefined || sheet === undefined) throw new FileUnreadable('The workbook has no sheet with cells.');
       const merges = await mergesOf(archive, sheet.path);
       const range = wanted.range ?? '';
@@ -83,7 +84,7 @@ async function related(archive: Archive, of: string): Promise<ReadonlyMap<string
 }
 
 async function bookOf(archive: Archive): Promise<Book> {
-  const path = [...(await related(archive, '')).values()].find((one) => one.type.endsWith('/officeDocument'))?.path ?? 'xl/workbook.xml';
+  const path = [...(await related(archive, '')).values()].find((each) => each.type.endsWith('/officeDocument'))?.path ?? 'xl/workbook.xml';
   if (!archive.has(path) || !path.toLowerCase().endsWith('.xml'))
     throw new FileUnreadable(
       archive.has('content.xml') || archive.has('xl/workbook.bin')
@@ -115,7 +116,7 @@ const mostCharacters = 200_000_000;
 async function stringsOf(archive: Archive, path: string): Promise<readonly string[]> {
   const strings: string[] = [];
   if (!archive.has(path)) return strings;
-  let [current, isText, isReading, kept] = ['', false, false, 0];
+  let [current, isText, isReading, length] = ['', false, false, 0];
   await eachElement(
     await archive.open(path),
     {
@@ -132,8 +133,8 @@ async function stringsOf(archive: Archive, path: string): Promise<readonly strin
         if (element === 't') isText = false;
         else if (element === 'rPh') isReading = false;
         if (element !== 'si') return;
-        kept += current.length + 32;
-        if (kept > mostCharacters) throw new FileUnreadable('The workbook holds more text than can be read at once. Save the sheet as CSV and choose that.');
+        length += current.length + 32;
+        if (length > mostCharacters) throw new FileUnreadable('The workbook holds more text than can be read at once. Save the sheet as CSV and choose that.');
         strings.push(current);
       },
     },
@@ -168,7 +169,7 @@ async function sheetRows(path: string, sheet: string, range: Range, merges: read
   try {
     const book = await bookOf(archive);
     const parts = [...(await related(archive, book.path)).values()];
-    const partOf = (type: string): string => parts.find((one) => one.type.endsWith(`/${type}`))?.path ?? '';
+    const partOf = (type: string): string => parts.find((part) => part.type.endsWith(`/${type}`))?.path ?? '';
     const strings = await stringsOf(archive, partOf('sharedStrings'));
     const styles = await stylesOf(archive, partOf('styles'));
     const merged = new MergedCells(merges);
@@ -230,9 +231,9 @@ const mostHeadingRows = 3;
 
 /** A heading over several columns stands above their own names. */
 function headingAt(merges: readonly Merge[], line: number): { readonly heading: boolean; readonly headingRows: number } | null {
-  const here = merges.filter((one) => one.firstRow === line);
-  const tall = Math.max(1, ...here.map((one) => one.lastRow - one.firstRow + 1));
-  const isWide = here.some((one) => one.firstRow === one.lastRow && one.lastColumn > one.firstColumn);
+  const here = merges.filter((merge) => merge.firstRow === line);
+  const tall = Math.max(1, ...here.map((merge) => merge.lastRow - merge.firstRow + 1));
+  const isWide = here.some((merge) => merge.firstRow === merge.lastRow && merge.lastColumn > merge.firstColumn);
   const rows = isWide ? Math.max(2, tall) : tall;
   return rows === 1 || rows > mostHeadingRows ? null : { heading: true, headingRows: rows };
 }

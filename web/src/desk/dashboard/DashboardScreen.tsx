@@ -19,7 +19,7 @@ import { NotHere } from '../NotHere.js';
 export default function DashboardScreen() {
   const app = useApp();
   const { dashboard: id = '' } = useParams();
-  const dashboard = app.design.dashboards.find((one) => one.id === id);
+  const dashboard = app.design.dashboards.find((each) => each.id === id);
   if (dashboard === undefined) return <NotHere what="dashboard" />;
   // On a phone the tiles are below each other, in the order in which one reads them.
   const tiles = [...dashboard.tiles].sort((a, b) => a.place.y - b.place.y || a.place.x - b.place.x);

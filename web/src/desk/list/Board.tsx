@@ -15,13 +15,18 @@ import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
 import { boardColumns, isIn, landing, type BoardColumn } from './board.js';
 import { canPut } from './days.js';
+import { ChosenBar, useMayChoose } from './ChosenBar.js';
 import { calledIn, RecordCard } from './RecordCard.js';
+import { RowMark } from './RowMark.js';
 import { useGroups } from './use-groups.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, namingFields, narrowedTo, valueWords } from './values.js';
 import { usePutting } from './use-putting.js';
-import { useRecords } from './use-records.js';
+import { useMarks } from './use-marks.js';
+import { useMarkable, useRecords } from './use-records.js';
+
+const pageOfSlips = 30;
 
 interface Mover {
   readonly columns: readonly BoardColumn[];
@@ -31,13 +36,15 @@ interface Mover {
 
 /** Records in a column for each value of a field; dragging a record into another column changes it there, or moves it along its route. */
 export function Board(props: ArrangedProps) {
-  const { table, list, selection } = props;
+  const { table, list, selection, choosing } = props;
   const { arrangement } = list;
   const app = useApp();
   const rights = useRights(table.id);
   const by = arrangement.kind === 'board' ? arrangement.by : '';
-  const field = table.fields.find((one) => one.id === by);
+  const field = table.fields.find((each) => each.id === by);
   const groups = useGroups(table, selection, [by]);
+  const mayChoose = useMayChoose(table) && choosing !== undefined;
+  const marks = useMarks(useMarkable(table, selection, pageOfSlips));
   const [held, setHeld] = useState<RecordAnswer | null>(null);
   const { send, notes, refuse } = usePutting(table);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
@@ -57,6 +64,7 @@ export function Board(props: ArrangedProps) {
   const mover: Mover = { columns, put: mayPut ? put : null };
   return (
     <div className="board-frame">
+      {choosing !== undefined && <ChosenBar {...{ table, selection, marks, ...choosing }} name={list.name} columns={list.columns} />}
       {notes}
       <DndContext
         sensors={sensors}
@@ -72,13 +80,21 @@ export function Board(props: ArrangedProps) {
           {columns.map((column) => {
             const target = held === null || isIn(column, held, field.id) ? null : landing(table.id, field, route, held, column);
             return (
-              <Column key={JSON.stringify(chosenOf(column.value))} {...props} field={field} column={column} sums={groups.data.sums} mover={mover}>
+              <Column
+                key={JSON.stringify(chosenOf(column.value))}
+                {...props}
+                field={field}
+                column={column}
+                sums={groups.data.sums}
+                mover={mover}
+                marks={mayChoose ? marks : null}
+              >
                 {target !== null && (
                   <p className={target.ok ? 'landing' : 'landing no'}>
                     {!target.ok
                       ? target.why
                       : isRoute
-                        ? route.moves.find((one) => target.write.kind === 'move' && one.id === target.write.move)?.name
+                        ? route.moves.find((move) => target.write.kind === 'move' && move.id === target.write.move)?.name
                         : 'Move it here'}
                   </p>
                 )}
@@ -99,21 +115,23 @@ interface ColumnProps extends ArrangedProps {
   readonly column: BoardColumn;
   readonly sums: readonly string[];
   readonly mover: Mover;
+  /** Null: records can't be chosen here. */
+  readonly marks: ReturnType<typeof useMarks> | null;
   readonly children: React.ReactNode;
 }
 
-function Column({ table, list, selection, field, column, sums, mover, children }: ColumnProps) {
+function Column({ table, list, selection, field, column, sums, mover, marks, children }: ColumnProps) {
   const app = useApp();
   const route = routeOf(app.design, table.id);
   const within = { ...selection, narrowed: narrowedTo(selection, field.id, [chosenOf(column.value)]) };
-  const { records, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, within, 30);
+  const { records, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, within, pageOfSlips);
   const { setNodeRef, isOver } = useDroppable({ id: JSON.stringify(chosenOf(column.value)) });
   // A record on a route begins at its first status.
   const mayAdd = useRights(table.id).add && column.value !== null && (route?.field !== field.id || startOf(route) === column.held);
-  const choice = field.kind === 'choice' ? field.choices.find((one) => one.id === column.held) : undefined;
+  const choice = field.kind === 'choice' ? field.choices.find((each) => each.id === column.held) : undefined;
   const name = valueWords(app, field, column.value);
   const summed = sums.flatMap((id, i) => {
-    const of = table.fields.find((one) => one.id === id);
+    const of = table.fields.find((each) => each.id === id);
     const sum = column.sums[i];
     return of === undefined || sum == null ? [] : [`${of.name} ${shownIn(of, { id: 0, rev: 0, values: { [id]: sum } })}`];
   });
@@ -129,7 +147,7 @@ function Column({ table, list, selection, field, column, sums, mover, children }
       {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
       <ul>
         {records.map((record) => (
-          <Slip key={record.id} {...{ table, list, record, selection, field, column, mover }} />
+          <Slip key={record.id} {...{ table, list, record, selection, field, column, mover, marks }} />
         ))}
       </ul>
       {mayAdd && (
@@ -153,8 +171,8 @@ function Column({ table, list, selection, field, column, sums, mover, children }
   );
 }
 
-function Slip(props: ArrangedProps & { readonly record: RecordAnswer; readonly field: Field; readonly column: BoardColumn; readonly mover: Mover }) {
-  const { table, list, record, selection, field, column, mover } = props;
+function Slip(props: ArrangedProps & Pick<ColumnProps, 'field' | 'column' | 'mover' | 'marks'> & { readonly record: RecordAnswer }) {
+  const { table, list, record, selection, field, column, mover, marks } = props;
   const app = useApp();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: record.id, data: { record }, disabled: mover.put === null });
@@ -162,6 +180,7 @@ function Slip(props: ArrangedProps & { readonly record: RecordAnswer; readonly f
   return (
     <li ref={setNodeRef} {...listeners} className={isDragging ? 'dragged' : ''}>
       <RecordCard table={table} list={list} record={record} selection={selection} without={[field.id]} most={3}>
+        {marks !== null && <RowMark record={record} marks={marks} label={`Choose ${called}`} />}
         {mover.put !== null && (
           <>
             <button type="button" className="put" aria-haspopup="menu" aria-label={`Move ${called}`} onClick={(event) => setAnchor(event.currentTarget)}>
@@ -169,7 +188,7 @@ function Slip(props: ArrangedProps & { readonly record: RecordAnswer; readonly f
             </button>
             <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)} transitionDuration={0}>
               {mover.columns
-                .filter((one) => one !== column)
+                .filter((boardColumn) => boardColumn !== column)
                 .map((to) => (
                   <MenuItem
                     key={JSON.stringify(chosenOf(to.value))}

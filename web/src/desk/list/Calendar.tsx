@@ -52,7 +52,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
   const rights = useRights(table.id);
   const [search, setSearch] = useSearchParams();
   const dayField = list.arrangement.kind === 'calendar' ? list.arrangement.day : '';
-  const field = table.fields.find((one) => one.id === dayField);
+  const field = table.fields.find((each) => each.id === dayField);
   const span = asSpan(search.get('view'));
   const on = dayAsked(search.get('on') ?? `${search.get('month') ?? ''}-01`) ?? locale().today();
   const { rows, name, step } = viewAround(span, on, isNarrow);
@@ -60,7 +60,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
   const [from = on, before = later(days.at(-1) ?? on, 1)] = [days[0]];
   const query: Selection = {
     ...selection,
-    narrowed: [...(selection.narrowed ?? []).filter((one) => one.field !== dayField), { field: dayField, from, before }],
+    narrowed: [...(selection.narrowed ?? []).filter((each) => each.field !== dayField), { field: dayField, from, before }],
   };
   const { data, error } = useQuery({
     queryKey: [...keys.table(app.id, table.id), 'calendar', query],
@@ -99,7 +99,7 @@ export function Calendar({ table, list, selection }: ArrangedProps) {
     if (day !== null) byDay.set(day, [...(byDay.get(day) ?? []), record]);
   }
   if (field.kind === 'date_and_time')
-    for (const records of byDay.values()) records.sort((one, other) => (String(one.values[field.id]) < String(other.values[field.id]) ? -1 : 1));
+    for (const records of byDay.values()) records.sort((record, other) => (String(record.values[field.id]) < String(other.values[field.id]) ? -1 : 1));
   const weekday = (day: string): string => dayWords(day, { weekday: isNarrow && span === 'month' ? 'narrow' : 'short' });
   const shared = { table, list, selection, field, span, put, onKeyPut: (id: number) => (toFocus.current = id) };
   return (
@@ -224,9 +224,9 @@ function OnDay({ table, list, selection, field, span, put, onKeyPut, day, record
   const app = useApp();
   const { setNodeRef, listeners, isDragging } = useDraggable({ id: record.id, data: { record }, disabled: put === null });
   // The day itself is said by its place.
-  const named = namingFields(app, table).filter((one) => one.id !== field.id);
-  const further = listedFields(table, list).filter((one) => !named.includes(one) && one.kind !== 'date' && one.kind !== 'date_and_time');
-  const told = further.slice(0, span === 'month' ? 1 : 4).map((one) => [one, shownIn(one, record)] as const);
+  const named = namingFields(app, table).filter((each) => each.id !== field.id);
+  const further = listedFields(table, list).filter((each) => !named.includes(each) && each.kind !== 'date' && each.kind !== 'date_and_time');
+  const told = further.slice(0, span === 'month' ? 1 : 4).map((each) => [each, shownIn(each, record)] as const);
   const time = timeOf(field, record);
   return (
     <li ref={setNodeRef} {...listeners} className={isDragging ? 'dragged' : ''}>
@@ -248,11 +248,11 @@ function OnDay({ table, list, selection, field, span, put, onKeyPut, day, record
           {time !== '' && <span className="q">{time} </span>}
           {calledIn(named, record)}
           {told.map(
-            ([one, text]) =>
+            ([each, text]) =>
               text !== '' && (
-                <span key={one.id} className="q told">
+                <span key={each.id} className="q told">
                   {' '}
-                  {span === 'month' ? text : `${one.name}: ${text}`}
+                  {span === 'month' ? text : `${each.name}: ${text}`}
                 </span>
               ),
           )}

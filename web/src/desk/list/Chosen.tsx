@@ -238,7 +238,7 @@ function SetField(
     setWrong(undefined);
   };
   const [wrong, setWrong] = useState<string | undefined>(undefined);
-  const field = fields.find((one) => one.id === id);
+  const field = fields.find((each) => each.id === id);
   if (field === undefined) return null;
   const { Input } = viewOf(field);
   const send = (): void => {
@@ -260,9 +260,9 @@ function SetField(
       problem={problem === null ? undefined : `${problem} Nothing was changed.`}
     >
       <TextField select label="Field" value={id} onChange={(event) => (setId(event.target.value), take(null))}>
-        {fields.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
+        {fields.map((each) => (
+          <MenuItem key={each.id} value={each.id}>
+            {each.name}
           </MenuItem>
         ))}
       </TextField>
@@ -286,7 +286,7 @@ function RunAutomation(
 ) {
   const { automations, count, isSending, problem, onClose, onRun } = props;
   const [id, setId] = useState(automations[0]?.id ?? '');
-  const automation = automations.find((one) => one.id === id);
+  const automation = automations.find((each) => each.id === id);
   return (
     <FormDialog
       title="Run"
@@ -298,9 +298,9 @@ function RunAutomation(
       problem={problem === null ? undefined : `${problem} Nothing was changed.`}
     >
       <TextField select label="What to run" value={id} onChange={(event) => setId(event.target.value)}>
-        {automations.map((one) => (
-          <MenuItem key={one.id} value={one.id}>
-            {one.name}
+        {automations.map((each) => (
+          <MenuItem key={each.id} value={each.id}>
+            {each.name}
           </MenuItem>
         ))}
       </TextField>
@@ -315,7 +315,7 @@ function MoveOn(
   const statuses = new Set(chosen.map((record) => record.values[route.field] ?? null));
   const moves = route.moves.filter((move) => statuses.size === 1 && statuses.has(move.from));
   const [id, setId] = useState(moves[0]?.id ?? '');
-  const move = moves.find((one) => one.id === id);
+  const move = moves.find((each) => each.id === id);
   return (
     <FormDialog
       title="Move on"
@@ -334,9 +334,9 @@ function MoveOn(
     >
       {moves.length > 0 && (
         <TextField select label="Move" value={id} onChange={(event) => setId(event.target.value)}>
-          {moves.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {moves.map((each) => (
+            <MenuItem key={each.id} value={each.id}>
+              {each.name}
             </MenuItem>
           ))}
         </TextField>

@@ -29,8 +29,8 @@ export function useColumns(
   // What was just chosen shows at once: the app that is at hand tells of it a moment later.
   const [chosen, setChosen] = useState<{ readonly list: string; readonly columns: ListColumns | null } | null>(null);
   const own = chosen?.list === list.id ? (chosen.columns ?? undefined) : app.views[list.id];
-  const there = [...table.fields, ...linksOf(app.design, table.id)].map((one) => one.id);
-  const columns = (own ?? list.columns.map((field) => ({ field, width: null }))).filter((one) => there.includes(one.field));
+  const there = [...table.fields, ...linksOf(app.design, table.id)].map((field) => field.id);
+  const columns = (own ?? list.columns.map((field) => ({ field, width: null }))).filter((each) => there.includes(each.field));
   const keep = (next: ListColumns | null): void => {
     setChosen({ list: list.id, columns: next });
     // A reading that is under way does not know of it yet, and comes after it.

@@ -16,27 +16,26 @@ import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { useApp, useRights } from '../../state/app.js';
 import { onTouched } from '../../state/live.js';
-import { startableIn } from '../../state/moves.js';
 import { DataGrid, type EditedCell, type GridColumn } from '../../ui/grid/DataGrid.js';
 import type { Rows } from '../../ui/grid/rows.js';
 import { Note } from '../../ui/Note.js';
 import { HeldFiles } from '../../ui/files/HeldFiles.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { typedOf } from '../record/draft.js';
-import { filesOf } from './files.js';
+import { ChosenBar, useMayChoose } from './ChosenBar.js';
 import { shownIn } from './shown.js';
 import { withSelection } from './selection.js';
 import type { Done } from './JustDone.js';
 import { useCells } from './use-cells.js';
 import { useCellSave } from './use-cell-save.js';
 import { MarkAll } from './MarkAll.js';
+import { RowMark } from './RowMark.js';
 import { useMarks } from './use-marks.js';
 import { useSums } from './use-groups.js';
 
 // Most people look at a list before they change something in it: the cell editor is loaded after the list is shown.
 const loadEditor = () => import('./CellEditor.js');
 const CellEditor = lazy(loadEditor);
-const Chosen = lazy(() => import('./Chosen.js'));
 
 export interface GridProps {
   readonly table: Table;
@@ -121,7 +120,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
   const marks = useMarks(rows);
   const length = rows.length(known);
   const isAll = marks.isAll(length);
-  const mayChoose = rights.change || rights.remove || rights.export || app.moves || startableIn(app.design, table.id).length > 0;
+  const mayChoose = useMayChoose(table);
   useEffect(() => {
     const timer = setTimeout(() => void loadEditor(), 500);
     return () => clearTimeout(timer);
@@ -150,16 +149,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         draw: (record, hasFocus) => (
           <>
             {record.tone !== undefined && <i className={`row-spine of-row tone-${record.tone.tone}`} title={record.tone.name} />}
-            {mayChoose && (
-              <input
-                type="checkbox"
-                className="row-mark"
-                checked={marks.marked.has(record.id)}
-                tabIndex={-1}
-                aria-label={`Choose record ${record.id}`}
-                onChange={(event) => marks.mark(record, (event.nativeEvent as MouseEvent).shiftKey)}
-              />
-            )}
+            {mayChoose && <RowMark record={record} marks={marks} label={`Choose record ${record.id}`} tabIndex={-1} />}
             <OpenRecord
               tabIndex={hasFocus ? 0 : -1}
               table={table}
@@ -171,9 +161,9 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
         ),
       },
       ...chosen.flatMap((column): GridColumn<RecordAnswer> | [] => {
-        const link = links.find((one) => one.id === column.field);
+        const link = links.find((each) => each.id === column.field);
         if (link !== undefined) return linkColumn(link, column.width);
-        const field = fields.find((one) => one.id === column.field);
+        const field = fields.find((each) => each.id === column.field);
         if (field === undefined) return [];
         return {
           id: field.id,
@@ -243,25 +233,7 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           )}
         </Note>
       )}
-      {marks.problem !== null && <Note kind="bad">{marks.problem}</Note>}
-      {marks.marked.size > 0 && (
-        <Suspense>
-          <Chosen
-            table={table}
-            chosen={marks.chosen}
-            isReading={marks.isReading}
-            count={length}
-            isAll={isAll}
-            onAll={() => marks.markAll(length)}
-            files={(only) => filesOf(app.id, { table, name, selection, columns: chosen.map((column) => column.field), only })}
-            onClear={marks.clear}
-            onDone={(what) => {
-              onDone(what);
-              marks.clear();
-            }}
-          />
-        </Suspense>
-      )}
+      <ChosenBar table={table} name={name} selection={selection} columns={chosen.map((column) => column.field)} marks={marks} count={length} onDone={onDone} />
       <DataGrid<RecordAnswer>
         onCells={rights.change ? atOnce : undefined}
         frozen={frozen}
@@ -277,11 +249,11 @@ export function Grid({ table, rows, columns: chosen, onColumns, selection, known
           else onSort(column, isSorted ? 'down' : 'up');
         }}
         onWidth={(column, width) =>
-          onColumns(chosen.map((one) => (one.field === column ? { ...one, width: Math.min(Math.max(width, narrowest), widest) } : one)))
+          onColumns(chosen.map((each) => (each.field === column ? { ...each, width: Math.min(Math.max(width, narrowest), widest) } : each)))
         }
         onMove={(column, to) => {
-          const moved = chosen.find((one) => one.field === column);
-          const others = chosen.filter((one) => one.field !== column);
+          const moved = chosen.find((each) => each.field === column);
+          const others = chosen.filter((each) => each.field !== column);
           // The first column of the grid is none of the list's.
           if (moved !== undefined) onColumns([...others.slice(0, to - 1), moved, ...others.slice(to - 1)]);
         }}

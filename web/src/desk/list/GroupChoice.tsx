@@ -26,7 +26,7 @@ export function GroupChoice(props: {
   const levels = Array.from({ length: Math.min(by.length + 1, mostLevels) }, (_, i) => by[i] ?? '');
   const set = (level: number, id: string): void =>
     onChange({
-      by: id === '' ? by.filter((_, i) => i !== level) : [...by.slice(0, level), id, ...by.slice(level + 1)].filter((one, i, all) => all.indexOf(one) === i),
+      by: id === '' ? by.filter((_, i) => i !== level) : [...by.slice(0, level), id, ...by.slice(level + 1)].filter((each, i, all) => all.indexOf(each) === i),
     });
   return (
     <>

@@ -12,19 +12,25 @@ import { Note } from '../../ui/Note.js';
 import { OpenRecord } from '../../ui/OpenRecord.js';
 import { Waiting } from '../../ui/Waiting.js';
 import type { ArrangedProps } from './arrangements.js';
+import { ChosenBar, useMayChoose } from './ChosenBar.js';
+import { MarkAll } from './MarkAll.js';
+import { RowMark } from './RowMark.js';
+import { useMarks } from './use-marks.js';
 import { withSelection } from './selection.js';
 import { shownIn } from './shown.js';
 import { chosenOf, isByMonth, listedFields, narrowedTo, valueWords } from './values.js';
 import { shownSum, useGroups } from './use-groups.js';
-import { useRecords } from './use-records.js';
+import { useMarkable, useRecords } from './use-records.js';
 
 const pageOfGroup = 50;
 
 const keyOf = (values: readonly Value[]): string => JSON.stringify(values.map(chosenOf));
 
 /** Records under the values that they share, level by level, with counts and sums; a group opens at a press. */
-export function GroupedRows({ table, list, selection }: ArrangedProps) {
+export function GroupedRows({ table, list, selection, choosing }: ArrangedProps) {
   const app = useApp();
+  const mayChoose = useMayChoose(table) && choosing !== undefined;
+  const marks = useMarks(useMarkable(table, selection, pageOfGroup));
   const isNarrow = useIsNarrow();
   const { data, error } = useGroups(table, selection, selection.by);
   const [open, setOpen] = useState<ReadonlySet<string>>(new Set());
@@ -83,39 +89,50 @@ export function GroupedRows({ table, list, selection }: ArrangedProps) {
               (depth < by.length ? (
                 level(depth + 1, group.values)
               ) : (
-                <GroupRecords table={table} fields={fields} selection={withinGroup(selection, by, group.values)} />
+                <GroupRecords table={table} fields={fields} selection={withinGroup(selection, by, group.values)} marks={mayChoose ? marks : null} />
               ))}
           </Fragment>
         );
       });
   const [all] = data.levels[0]?.groups ?? [];
   return (
-    <div className="grouped">
-      <table className="rows" aria-label={list.name}>
-        <thead>
-          <tr>
-            <th scope="col" className="first">
-              <span className="vh">Open</span>
-            </th>
-            {fields.map((field) => (
-              <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
-                {field.name}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>{level(1, [])}</tbody>
-        {all !== undefined && data.sums.length > 0 && (
-          <tfoot>
+    <>
+      {choosing !== undefined && <ChosenBar {...{ table, selection, marks, ...choosing }} name={list.name} columns={list.columns} />}
+      <div className="grouped">
+        <table className="rows" aria-label={list.name}>
+          <thead>
             <tr>
-              <td colSpan={1 + named}>All</td>
-              {sums(all)}
+              <th scope="col" className="first">
+                {mayChoose && (
+                  <MarkAll
+                    isAll={marks.isAll(choosing.count)}
+                    isSome={marks.marked.size > 0}
+                    onAll={() => marks.markAll(choosing.count)}
+                    onNone={marks.clear}
+                  />
+                )}
+                <span className="vh">Open</span>
+              </th>
+              {fields.map((field) => (
+                <th key={field.id} scope="col" className={isAlignedRight(app, field) ? 'n' : ''}>
+                  {field.name}
+                </th>
+              ))}
             </tr>
-          </tfoot>
-        )}
-      </table>
-      {data.levels.some((one) => one.more) && <p className="q">Only the first 500 groups are shown. Narrow the list to see the others.</p>}
-    </div>
+          </thead>
+          <tbody>{level(1, [])}</tbody>
+          {all !== undefined && data.sums.length > 0 && (
+            <tfoot>
+              <tr>
+                <td colSpan={1 + named}>All</td>
+                {sums(all)}
+              </tr>
+            </tfoot>
+          )}
+        </table>
+        {data.levels.some((each) => each.more) && <p className="q">Only the first 500 groups are shown. Narrow the list to see the others.</p>}
+      </div>
+    </>
   );
 }
 
@@ -123,8 +140,14 @@ const withinGroup = (selection: Selection, by: readonly Field[], values: readonl
   by.reduce<Selection>((within, field, i) => ({ ...within, narrowed: narrowedTo(within, field.id, [chosenOf(values[i] ?? null)]) }), selection);
 
 /** The records of one group, as rows under its head. */
-function GroupRecords(props: { readonly table: Table; readonly fields: readonly Field[]; readonly selection: Selection }) {
-  const { table, fields, selection } = props;
+function GroupRecords(props: {
+  readonly table: Table;
+  readonly fields: readonly Field[];
+  readonly selection: Selection;
+  /** Null: this person can't do anything with chosen records. */
+  readonly marks: ReturnType<typeof useMarks> | null;
+}) {
+  const { table, fields, selection, marks } = props;
   const app = useApp();
   const { records, isPending, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, selection, pageOfGroup);
   const whole = (inner: React.ReactNode) => (
@@ -140,6 +163,7 @@ function GroupRecords(props: { readonly table: Table; readonly fields: readonly 
         <tr key={record.id}>
           <td className="first">
             {record.tone !== undefined && <i className={`row-spine tone-${record.tone.tone}`} title={record.tone.name} />}
+            {marks !== null && <RowMark record={record} marks={marks} label={`Choose record ${record.id}`} />}
             <OpenRecord table={table} record={record} fields={fields} to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)} />
           </td>
           {fields.map((field) => (

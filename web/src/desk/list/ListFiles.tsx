@@ -4,7 +4,13 @@ import { SaveMenu } from '../../ui/SaveMenu.js';
 import { filesOf } from './files.js';
 
 /** The records of a list as a file, as it is searched, filtered and sorted. */
-export default function ListFiles(props: { readonly table: Table; readonly name: string; readonly selection: Selection; readonly columns: readonly string[] }) {
+export default function ListFiles(props: {
+  readonly table: Table;
+  readonly name: string;
+  readonly selection: Selection;
+  readonly columns: readonly string[];
+  readonly count: number | undefined;
+}) {
   const app = useApp();
   return <SaveMenu short="Only the columns shown" files={(isShort) => filesOf(app.id, { ...props, isShort })} />;
 }

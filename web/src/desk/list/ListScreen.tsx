@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ClockCounterClockwiseIcon, FunnelIcon, MagnifyingGlassIcon, PencilRulerIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { ClockCounterClockwiseIcon, DownloadSimpleIcon, FunnelIcon, MagnifyingGlassIcon, PencilRulerIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
 import { contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useEffect, useRef, useState } from 'react';
@@ -35,7 +35,7 @@ const ListSums = lazy(() => import('./ListSums.js'));
 export default function ListScreen() {
   const app = useApp();
   const { table: id } = useParams();
-  const table = app.design.tables.find((one) => one.id === id);
+  const table = app.design.tables.find((each) => each.id === id);
   if (table === undefined || app.rights[table.id]?.see !== true) return <NotHere what="list" />;
   return <TableList key={table.id} table={table} />;
 }
@@ -61,6 +61,7 @@ function TableList({ table }: { readonly table: Table }) {
   const [opensFilters, setOpensFilters] = useState(false);
   const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
   const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
+  const choosing = { count: count.data?.count ?? 0, onDone: setDone };
   const navigate = useNavigate();
   const toNew = withSelection(`/desk/${app.id}/${table.id}/new`, selection);
   useShortcut('add', rights.add ? () => void navigate(toNew) : null);
@@ -91,8 +92,14 @@ function TableList({ table }: { readonly table: Table }) {
           {!isEmpty && Arranged === null && <GroupChoice table={table} list={list} selection={selection} onChange={change} />}
           {!isEmpty && !isNarrow && isGrid && <ColumnChoice table={table} columns={columns} isOwn={isOwn} problem={problem} onKeep={keep} />}
           {!isEmpty && rights.export && (
-            <Suspense fallback={<Button variant="outlined">Save as</Button>}>
-              <ListFiles table={table} name={list.name} selection={selection} columns={columns.map((column) => column.field)} />
+            <Suspense
+              fallback={
+                <Button variant="outlined" startIcon={<DownloadSimpleIcon />} disabled>
+                  Save as
+                </Button>
+              }
+            >
+              <ListFiles table={table} name={list.name} selection={selection} columns={columns.map((column) => column.field)} count={count.data?.count} />
             </Suspense>
           )}
           {app.role === 'builder' && !isNarrow && (
@@ -129,14 +136,14 @@ function TableList({ table }: { readonly table: Table }) {
                 <NothingFound table={table} selection={selection} onChange={change} />
               ) : Arranged !== null ? (
                 <Suspense fallback={<Waiting />}>
-                  <Arranged table={table} list={list} selection={selection} />
+                  <Arranged table={table} list={list} selection={selection} choosing={choosing} />
                 </Suspense>
               ) : by.length > 0 ? (
                 <Suspense fallback={<Waiting />}>
-                  <GroupedRows table={table} list={list} selection={selection} />
+                  <GroupedRows table={table} list={list} selection={selection} choosing={choosing} />
                 </Suspense>
               ) : isNarrow ? (
-                <NarrowList table={table} selection={selection} />
+                <NarrowList table={table} list={list} selection={selection} choosing={choosing} />
               ) : (
                 <WideList
                   table={table}

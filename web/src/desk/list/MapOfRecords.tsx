@@ -59,14 +59,14 @@ function Points({ table, list, selection, placed }: ArrangedProps & { readonly p
   const start = useMemo(
     () =>
       viewOf(
-        placed.map((one) => one.point),
+        placed.map((each) => each.point),
         size,
       ),
     // It begins with what was there first; what others save does not move it.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
     [],
   );
-  const here = placed.find((one) => one.record.id === chosen);
+  const here = placed.find((each) => each.record.id === chosen);
   const press = (_: Point, [x, y]: readonly [number, number], dot: Dot): void => {
     const found = placed
       .map(({ record, point }) => ({ id: record.id, at: dot(point) }))

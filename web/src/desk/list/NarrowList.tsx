@@ -1,31 +1,29 @@
-import { contract, fieldKinds, filesIn, isImage, printValue, type Field, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
+import { fieldKinds, filesIn, isImage, printValue, type Field, type RecordAnswer, type Table } from '@bibliona/core';
 import Button from '@mui/material/Button';
-import { useInfiniteQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { addressOf } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { asked, withSelection } from './selection.js';
+import type { ArrangedProps } from './arrangements.js';
+import { ChosenBar, useMayChoose } from './ChosenBar.js';
+import { RowMark } from './RowMark.js';
+import { withSelection } from './selection.js';
+import { useMarks } from './use-marks.js';
+import { useMarkable, useRecords } from './use-records.js';
 import { locale } from '../../state/locale.js';
 
+const pageOfRows = 100;
+
 /** The list on a phone: a record is a few lines, and more come at the end. */
-export function NarrowList({ table, selection }: { readonly table: Table; readonly selection: Selection }) {
+export function NarrowList({ table, list, selection, choosing }: ArrangedProps) {
   const app = useApp();
-  const pages = useInfiniteQuery({
-    queryKey: [...keys.table(app.id, table.id), 'narrow', selection],
-    queryFn: ({ pageParam }) =>
-      call(contract.readPage, {
-        params: { app: app.id, table: table.id },
-        query: { ...asked(selection), limit: 100, ...(pageParam === null ? {} : { after: JSON.stringify(pageParam) }) },
-      }),
-    initialPageParam: null as { value: string | number | boolean | null; id: number } | null,
-    getNextPageParam: (page) => page.next,
-  });
-  if (pages.isPending) return <Waiting />;
-  if (pages.isError) return <Note kind="bad">{messageOf(pages.error)}</Note>;
+  const mayChoose = useMayChoose(table) && choosing !== undefined;
+  const marks = useMarks(useMarkable(table, selection, pageOfRows));
+  const { records, isPending, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useRecords(table, selection, pageOfRows);
+  if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
+  if (isPending) return <Waiting />;
   const named = table.fields.filter((field) => app.captions[table.id]?.includes(field.id));
   const pictured = table.fields.find((field) => field.kind === 'image');
   const others = table.fields.filter((field) => !named.includes(field) && field !== pictured && fieldKinds[field.kind].traits.listed).slice(0, 4);
@@ -36,21 +34,24 @@ export function NarrowList({ table, selection }: { readonly table: Table; readon
       .join(' · ');
   return (
     <>
+      {choosing !== undefined && <ChosenBar {...{ table, selection, marks, ...choosing }} name={list.name} columns={list.columns} />}
       <ul className="narrow-rows">
-        {pages.data.pages
-          .flatMap((page) => page.records)
-          .map((record) => (
+        {records.map((record) => {
+          const called = words(record, named) || `No. ${record.id}`;
+          return (
             <li key={record.id}>
+              {mayChoose && <RowMark record={record} marks={marks} label={`Choose ${called}`} />}
               <Link to={withSelection(`/desk/${app.id}/${table.id}/${record.id}`, selection)}>
-                <b>{words(record, named) || `No. ${record.id}`}</b>
+                <b>{called}</b>
                 <span className="q">{words(record, others)}</span>
                 {pictured !== undefined && <Picture field={pictured} table={table} record={record} />}
               </Link>
             </li>
-          ))}
+          );
+        })}
       </ul>
-      {pages.hasNextPage && (
-        <Button className="more-rows" variant="outlined" loading={pages.isFetchingNextPage} onClick={() => void pages.fetchNextPage()}>
+      {hasNextPage && (
+        <Button className="more-rows" variant="outlined" loading={isFetchingNextPage} onClick={() => void fetchNextPage()}>
           More records
         </Button>
       )}

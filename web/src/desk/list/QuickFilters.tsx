@@ -31,12 +31,12 @@ export function QuickFilters({ table, selection, onChange }: { readonly table: T
   return (
     <aside className="narrowing" aria-label="Quick filters">
       {data?.filters.map(({ field: id, values, more }) => {
-        const field = table.fields.find((one) => one.id === id);
+        const field = table.fields.find((each) => each.id === id);
         if (field === undefined) return null;
         const chosen = chosenIn(selection, id);
-        const most = Math.max(1, ...values.map((one) => one.count));
+        const most = Math.max(1, ...values.map((value) => value.count));
         const set = (next: readonly (typeof chosen)[number][]): void => onChange({ narrowed: narrowedTo(selection, id, next) });
-        const lost: readonly Value[] = chosen.filter((value) => !values.some((one) => chosenOf(one.value) === value));
+        const lost: readonly Value[] = chosen.filter((value) => !values.some((each) => chosenOf(each.value) === value));
         return (
           <section key={id} aria-label={field.name}>
             <h2>{field.name}</h2>
@@ -50,7 +50,7 @@ export function QuickFilters({ table, selection, onChange }: { readonly table: T
                       type="button"
                       aria-pressed={isChosen}
                       className={isChosen ? 'on' : ''}
-                      onClick={() => set(isChosen ? chosen.filter((one) => one !== own) : [...chosen, own])}
+                      onClick={() => set(isChosen ? chosen.filter((each) => each !== own) : [...chosen, own])}
                     >
                       <span className={value === null ? 'nil el' : 'el'}>{valueWords(app, field, value)}</span>
                       <i style={{ width: `${(count / most) * 40}px` }} aria-hidden="true" />
@@ -75,23 +75,23 @@ export function Narrowed({ table, selection, onChange }: { readonly table: Table
   const { narrowed = [] } = selection;
   if (narrowed.length === 0) return null;
   const words = (id: string, values: readonly Value[]): string => {
-    const field = table.fields.find((one) => one.id === id);
-    const known = data?.filters.find((one) => one.field === id)?.values ?? [];
+    const field = table.fields.find((each) => each.id === id);
+    const known = data?.filters.find((filter) => filter.field === id)?.values ?? [];
     if (field === undefined) return '';
-    const said = values.map((value) => valueWords(app, field, known.find((one) => chosenOf(one.value) === value)?.value ?? value));
+    const said = values.map((value) => valueWords(app, field, known.find((each) => chosenOf(each.value) === value)?.value ?? value));
     return `${field.name}: ${said.join(' or ')}`;
   };
   return (
     <div className="narrowed" role="group" aria-label="Active filters">
-      {narrowed.map((one) => {
-        const says = 'values' in one ? words(one.field, one.values) : `${locale().date(one.from)} to ${locale().date(one.before)}`;
+      {narrowed.map((item) => {
+        const says = 'values' in item ? words(item.field, item.values) : `${locale().date(item.from)} to ${locale().date(item.before)}`;
         return (
           <button
-            key={one.field}
+            key={item.field}
             type="button"
             className="chip"
             aria-label={`Remove the filter ${says}`}
-            onClick={() => onChange({ narrowed: narrowed.filter((each) => each !== one) })}
+            onClick={() => onChange({ narrowed: narrowed.filter((each) => each !== item) })}
           >
             {says}
             <XIcon size={12} />

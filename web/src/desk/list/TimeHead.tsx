@@ -37,8 +37,8 @@ export function TimeHead<S extends string>(props: {
       {step(1, `Next ${span}`, <CaretRightIcon size={16} />)}
       <Button onClick={onToday}>Today</Button>
       <Tabs value={span} onChange={(_, next: S) => onSpan(next)} aria-label="How much is shown">
-        {(Object.keys(spans) as S[]).map((one) => (
-          <Tab key={one} value={one} label={spans[one]} />
+        {(Object.keys(spans) as S[]).map((each) => (
+          <Tab key={each} value={each} label={spans[each]} />
         ))}
       </Tabs>
       <span className="q">{children}</span>

@@ -52,7 +52,7 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
   const rights = useRights(table.id);
   const [search, setSearch] = useSearchParams();
   const { arrangement } = list;
-  const fieldOf = (id: string | undefined): Field | undefined => table.fields.find((one) => one.id === id);
+  const fieldOf = (id: string | undefined): Field | undefined => table.fields.find((field) => field.id === id);
   const [from, to, lane] = arrangement.kind === 'timeline' ? [fieldOf(arrangement.from), fieldOf(arrangement.to), fieldOf(arrangement.lane)] : [];
   const span = asSpan(search.get('view'));
   const on = dayAsked(search.get('on')) ?? locale().today();
@@ -84,10 +84,10 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
       };
     }),
   });
-  const error = answers.find((one) => one.error !== null)?.error;
+  const error = answers.find((answer) => answer.error !== null)?.error;
   if (error !== undefined && error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
-  if (from === undefined || answers.some((one) => one.data === undefined)) return <Waiting />;
-  const records = answers.flatMap((one) => one.data?.records ?? []);
+  if (from === undefined || answers.some((answer) => answer.data === undefined)) return <Waiting />;
+  const records = answers.flatMap((answer) => answer.data?.records ?? []);
   const go = (day: string | null, next: TimeSpan = span): void => {
     const changed = new URLSearchParams(search);
     for (const key of ['on', 'view']) changed.delete(key);
@@ -125,7 +125,7 @@ export function Timeline({ table, list, selection }: ArrangedProps) {
       >
         {from.name}
         {to !== undefined && ` to ${to.name}`}
-        {answers.some((one) => one.data?.next !== null) && `, only the first ${mostShown} records: choose a filter to see the others`}
+        {answers.some((answer) => answer.data?.next !== null) && `, only the first ${mostShown} records: choose a filter to see the others`}
         {parts.size > 0 && !isNarrow && '. Drag a bar, or press Alt and an arrow key on it.'}
       </TimeHead>
       {notes}
@@ -174,7 +174,7 @@ function lanesOf(records: readonly RecordAnswer[], lane: Field | undefined): rea
   }
   return [...found]
     .map(([name, of]) => ({ name, records: of }))
-    .sort((one, other) => (one.name === '' ? 1 : other.name === '' ? -1 : one.name.localeCompare(other.name, locale().region, { numeric: true })));
+    .sort((each, other) => (each.name === '' ? 1 : other.name === '' ? -1 : each.name.localeCompare(other.name, locale().region, { numeric: true })));
 }
 
 /** The width of an element in pixels, as it changes. */

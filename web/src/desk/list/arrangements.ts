@@ -1,11 +1,19 @@
 /** How lists are drawn, besides the grid. */
 import type { ArrangementKind, List, Selection, Table } from '@bibliona/core';
 import { lazy, type ComponentType } from 'react';
+import type { Done } from './JustDone.js';
 
 export interface ArrangedProps {
   readonly table: Table;
   readonly list: List;
   readonly selection: Selection;
+  /** Where several records can be chosen to do something with them; absent: there is no place for that. */
+  readonly choosing?: {
+    /** How many records there are, as far as that is known. */
+    readonly count: number;
+    /** Called with what a save has done to several records. */
+    readonly onDone: (done: Done) => void;
+  };
 }
 
 type Arranged = ComponentType<ArrangedProps>;

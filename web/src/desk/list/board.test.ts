@@ -24,7 +24,7 @@ describe('a board', () => {
       ['In lab', 's_lab', 4, ['1.5']],
       [null, null, 2, ['1.5']],
     ]);
-    expect(boardColumns(status, [group('Old way', 1)], 0).map((one) => one.value)).toEqual(['Draft', 'In lab', 'Old way']);
+    expect(boardColumns(status, [group('Old way', 1)], 0).map((column) => column.value)).toEqual(['Draft', 'In lab', 'Old way']);
   });
 
   test('has of other fields a column for each value', () => {

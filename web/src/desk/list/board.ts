@@ -15,7 +15,7 @@ export interface BoardColumn {
 export function boardColumns(field: Field, groups: readonly GroupAnswer[], sums: number): readonly BoardColumn[] {
   const none = Array.from({ length: sums }, () => null);
   const of = (value: Value, held: Value): BoardColumn => {
-    const group = groups.find((one) => chosenOf(one.values[0] ?? null) === chosenOf(value));
+    const group = groups.find((each) => chosenOf(each.values[0] ?? null) === chosenOf(value));
     return { value, held, count: group?.count ?? 0, sums: group?.sums ?? none };
   };
   const empty = groups.filter((group) => (group.values[0] ?? null) === null).map(() => of(null, null));
@@ -37,7 +37,7 @@ export function landing(table: string, field: Field, route: Route | undefined, r
     return { ok: true, write: { kind: 'change', ...at, values: { [field.id]: written(to.held) } } };
   }
   const from = record.values[field.id] ?? null;
-  const move = route.moves.find((one) => one.from === from && one.to === to.held);
+  const move = route.moves.find((each) => each.from === from && each.to === to.held);
   const nameOf = (id: Value): string => (field.kind === 'choice' ? field.choices.find((choice) => choice.id === id)?.label : undefined) ?? 'empty';
   return move === undefined
     ? { ok: false, why: `No move leads from ${nameOf(from)} to ${nameOf(to.held)}.` }

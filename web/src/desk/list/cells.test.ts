@@ -8,7 +8,7 @@ const record = (id: number, more: Partial<RecordAnswer> = {}): RecordAnswer => (
 const [a, b] = [field('a'), field('b')];
 const all: CellsOf = { records: [record(1), record(2), record(3)], fields: [a, null, b], width: 3, canEdit: () => true };
 const brief = (given: ReturnType<typeof pastedInto>): readonly string[] =>
-  given.map((one) => `${one.field.id}${one.record.id}=${'text' in one.value ? one.value.text : String(one.value.same)}`);
+  given.map((each) => `${each.field.id}${each.record.id}=${'text' in each.value ? each.value.text : String(each.value.same)}`);
 
 describe('cells that are pasted', () => {
   test.each<[pasted: string[][], of: Partial<CellsOf>, given: string[]]>([
@@ -22,7 +22,7 @@ describe('cells that are pasted', () => {
     // Again and again over a block that is higher.
     [[['x'], ['y']], { records: [record(1), record(2), record(3), record(4)] }, ['a1=x', 'a2=y', 'a3=x', 'a4=y']],
     [[['x'], ['y']], { records: [record(1), undefined] }, ['a1=x']],
-    [[['x'], ['y']], { records: [record(1), record(2)], canEdit: (one) => one.id === 2 }, ['a2=y']],
+    [[['x'], ['y']], { records: [record(1), record(2)], canEdit: (each) => each.id === 2 }, ['a2=y']],
   ])('%j into %j', (pasted, of, given) => {
     expect(brief(pastedInto({ ...all, ...of }, pasted))).toEqual(given);
   });
@@ -45,8 +45,8 @@ test('cells that are emptied are those of the block that can be changed', () => 
   expect(brief(emptied({ ...all, width: 1 }))).toEqual(['a1=null', 'a2=null', 'a3=null']);
   fc.assert(
     fc.property(fc.subarray([1, 2, 3]), (open) => {
-      const given = emptied({ ...all, canEdit: (one) => open.includes(one.id) });
-      expect(given.map((one) => one.record.id)).toEqual(open.flatMap((id) => [id, id]));
+      const given = emptied({ ...all, canEdit: (each) => open.includes(each.id) });
+      expect(given.map((each) => each.record.id)).toEqual(open.flatMap((id) => [id, id]));
     }),
   );
 });

@@ -70,14 +70,14 @@ async function recordsCalled(app: AppInHand, given: readonly Given[]): Promise<R
     }
   const found = new Map<string, Found>();
   for (const [table, names] of asked) {
-    const one = async (name: string): Promise<readonly [string, number | null]> => {
+    const idByName = async (name: string): Promise<readonly [string, number | null]> => {
       const { records } = await call(contract.lookUp, { params: { app: app.id, table }, query: { text: name.slice(0, 200) } });
       const called = records.filter((record) => record.caption.toLowerCase() === name.toLowerCase());
       return [name, called.length === 1 ? (called[0]?.id ?? null) : null];
     };
     const all = [...names];
     const pairs: (readonly [string, number | null])[] = [];
-    for (let i = 0; i < all.length; i += atOnce) pairs.push(...(await Promise.all(all.slice(i, i + atOnce).map(one))));
+    for (let i = 0; i < all.length; i += atOnce) pairs.push(...(await Promise.all(all.slice(i, i + atOnce).map(idByName))));
     found.set(table, new Map(pairs));
   }
   return found;

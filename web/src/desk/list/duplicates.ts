@@ -21,7 +21,7 @@ export async function writesOfDuplicates(
 ): Promise<readonly Write[]> {
   const closed = closedFields(app.rights);
   const rows = formFor(app.design, table.id, rolesInHand(app)).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : []));
-  const shown = rows.filter((id) => app.design.relationships.some((one) => one.id === id && app.rights[one.child]?.add === true));
+  const shown = rows.filter((id) => app.design.relationships.some((relationship) => relationship.id === id && app.rights[relationship.child]?.add === true));
   const [, ...records] = await Promise.all([
     loadLanguage(),
     ...chosen.map(({ id }): Promise<OpenRecord> => call(contract.readRecord, { params: { app: app.id, table: table.id, id } })),

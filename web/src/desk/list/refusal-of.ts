@@ -11,7 +11,7 @@ export function refusalOf(error: unknown, writes: readonly Write[], records: rea
     if (conflict !== undefined && record !== undefined)
       return `${called(record)}: ${conflict.current === null ? 'it no longer exists, or you no longer have access to it' : `${conflict.by ?? 'someone'} has just changed it. Look at it, choose it again, then repeat this`}.`;
   }
-  const issue = error.issues.find((one) => one.write !== undefined);
+  const issue = error.issues.find((each) => each.write !== undefined);
   const record = recordOf(writes[issue?.write ?? -1], records);
   const more = error.issues.length - 1;
   const said = record === undefined || issue === undefined ? messageOf(error) : issue.message;
@@ -19,7 +19,7 @@ export function refusalOf(error: unknown, writes: readonly Write[], records: rea
 }
 
 const recordOf = (write: Write | undefined, records: readonly RecordAnswer[]): RecordAnswer | undefined =>
-  write !== undefined && 'id' in write ? records.find((one) => one.id === write.id) : undefined;
+  write !== undefined && 'id' in write ? records.find((record) => record.id === write.id) : undefined;
 
 /** The record for which a save of several was refused because it no longer exists; undefined: it was refused for another reason. */
 export function goneIn(error: unknown, writes: readonly Write[], records: readonly RecordAnswer[]): RecordAnswer | undefined {

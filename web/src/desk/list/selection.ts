@@ -7,7 +7,7 @@ function readNarrowed(text: string | null, table: Table): readonly Narrowing[] {
   if (text === null) return [];
   try {
     const read = Narrowing.array().max(12).safeParse(JSON.parse(text));
-    return read.success ? read.data.filter((one) => table.fields.some((field) => field.id === one.field)) : [];
+    return read.success ? read.data.filter((each) => table.fields.some((field) => field.id === each.field)) : [];
   } catch {
     return [];
   }

@@ -49,14 +49,14 @@ describe('bars', () => {
           spans.map((of) => ({ of, start: of.start, end: later(of.start, of.length) })),
           (of) => of.name,
         );
-        expect(made.length).toBe(spans.filter((one) => one.start < view.before && later(one.start, one.length) >= view.from).length);
+        expect(made.length).toBe(spans.filter((each) => each.start < view.before && later(each.start, each.length) >= view.from).length);
         const reach = made.map(({ of, left, width, isNamedBefore, row }) => {
           const needed = Math.max(width, of.name);
           return { row, from: isNamedBefore ? left + width - needed : left, to: isNamedBefore ? left + width : left + needed };
         });
-        for (const [i, one] of reach.entries()) {
-          expect(one.to).toBeLessThanOrEqual(1 + 1e-9);
-          for (const other of reach.slice(i + 1)) if (one.row === other.row) expect(one.to <= other.from || other.to <= one.from).toBe(true);
+        for (const [i, each] of reach.entries()) {
+          expect(each.to).toBeLessThanOrEqual(1 + 1e-9);
+          for (const other of reach.slice(i + 1)) if (each.row === other.row) expect(each.to <= other.from || other.to <= each.from).toBe(true);
         }
         expect(daysBetween(view.from, view.before)).toBe(30);
       }),

@@ -62,7 +62,7 @@ export function barsIn<T>(
   return spans
     .map(({ of, start, end }) => ({ of, start, end: end === null || end < start ? start : end }))
     .filter(({ start, end }) => start < view.before && end >= view.from)
-    .sort((one, other) => (one.start < other.start ? -1 : one.start > other.start ? 1 : 0))
+    .sort((each, other) => (each.start < other.start ? -1 : each.start > other.start ? 1 : 0))
     .map(({ of, start, end }) => {
       const [first, last] = [start < view.from ? view.from : start, end >= view.before ? later(view.before, -1) : end];
       const [left, width] = [daysBetween(view.from, first) / days, (daysBetween(first, last) + 1) / days];

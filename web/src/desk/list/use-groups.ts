@@ -27,7 +27,7 @@ export function useSums(table: Table, selection: Selection, isWanted: boolean): 
   if (data === undefined || sums === undefined) return new Map();
   return new Map(
     data.sums.flatMap((id, i) => {
-      const field = table.fields.find((one) => one.id === id);
+      const field = table.fields.find((each) => each.id === id);
       return field === undefined ? [] : [[field, shownSum(field, sums[i] ?? '0')]];
     }),
   );

@@ -2,17 +2,24 @@ import type { RecordAnswer } from '@bibliona/core';
 import { useRef, useState } from 'react';
 import { messageOf } from '../../state/api.js';
 import type { Span } from '../../ui/grid/geometry.js';
-import type { Rows } from '../../ui/grid/rows.js';
 import { mostChosen } from './JustDone.js';
 
+/** Records that can be chosen: the same object for as long as it is the same list. */
+export interface Markable {
+  /** The record as it is now, and which of the list it is, as far as that is known. */
+  readonly find: (id: number) => { readonly row: RecordAnswer; readonly index?: number } | null;
+  /** The records of a part of the list, also those that were never in sight. */
+  readonly load: (span: Span) => Promise<readonly (RecordAnswer | undefined)[]>;
+}
+
 /** The records of a list that were chosen, to do something with all of them. */
-export function useMarks(rows: Rows<RecordAnswer>) {
+export function useMarks(rows: Markable) {
   const [marked, setMarked] = useState<ReadonlyMap<number, RecordAnswer>>(new Map());
   /** Set while records that are not in sight are read, and when they could not be. */
   const [state, setState] = useState<{ readonly isReading: boolean; readonly problem: string | null }>({ isReading: false, problem: null });
   // Those of another search or filter stay chosen, and are not all of what is listed then.
-  const [allOf, setAllOf] = useState<Rows<RecordAnswer> | null>(null);
-  const last = useRef<{ readonly of: Rows<RecordAnswer>; readonly id: number; readonly index: number } | null>(null);
+  const [allOf, setAllOf] = useState<Markable | null>(null);
+  const last = useRef<{ readonly of: Markable; readonly id: number; readonly index: number } | null>(null);
   const set = (records: readonly RecordAnswer[], isOn: boolean): void =>
     setMarked((before) => {
       const next = new Map(before);

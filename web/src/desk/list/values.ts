@@ -25,11 +25,11 @@ type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
 export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : value);
 
 export const chosenIn = (selection: Selection, field: string): readonly Chosen[] =>
-  selection.narrowed?.flatMap((one) => (one.field === field && 'values' in one ? one.values : [])) ?? [];
+  selection.narrowed?.flatMap((each) => (each.field === field && 'values' in each ? each.values : [])) ?? [];
 
 /** The selection with other values of a field chosen; with none it is not narrowed by it. */
 export function narrowedTo(selection: Selection, field: string, values: readonly Chosen[]): NonNullable<Selection['narrowed']> {
-  const others = (selection.narrowed ?? []).filter((one) => one.field !== field);
+  const others = (selection.narrowed ?? []).filter((each) => each.field !== field);
   return values.length === 0 ? others : [...others, { field, values: [...values] }];
 }
 

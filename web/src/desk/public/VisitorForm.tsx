@@ -17,7 +17,8 @@ import { FormBody } from '../record/FormBody.js';
 import { LiveForm } from '../record/live.js';
 import { mark } from '../record/mark.js';
 import { RequiredHere } from '../record/required-here.js';
-import { missingIn, type FormValues } from '../record/use-record-form.js';
+import type { FormValues } from '../record/form-values.js';
+import { missingIn } from '../record/saving.js';
 
 interface Props {
   readonly answer: Extract<PublicFormAnswer, { state: 'open' }>;

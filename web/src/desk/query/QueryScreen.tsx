@@ -19,7 +19,7 @@ const most = 1000;
 export default function QueryScreen() {
   const app = useApp();
   const { query: id = '' } = useParams();
-  const query = app.design.queries.find((one) => one.id === id);
+  const query = app.design.queries.find((each) => each.id === id);
   const answer = useQuery({
     queryKey: keys.answer(app.id, id),
     queryFn: () => call(contract.readQuery, { params: { app: app.id, query: id }, query: { limit: most } }),
@@ -45,7 +45,7 @@ export default function QueryScreen() {
               files={() =>
                 exportFormatNames.map((format) => ({
                   word: exportFormats[format].word,
-                  file: { route: contract.exportQuery, params: { app: app.id, query: id }, query: { format }, name: `${query.name}.${format}` },
+                  file: { route: 'exportQuery', params: { app: app.id, query: id }, query: { format }, name: `${query.name}.${format}`, rows: total },
                 }))
               }
             />

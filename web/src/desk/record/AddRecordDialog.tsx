@@ -52,7 +52,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
   const route = routeOf(app.design, table.id);
   const fields = formFor(app.design, table.id, rolesInHand(app)).items.flatMap((item) => {
     if (item.kind !== 'field' || item.field === route?.field || rights.hidden.includes(item.field)) return [];
-    const field = table.fields.find((one) => one.id === item.field);
+    const field = table.fields.find((each) => each.id === item.field);
     return field === undefined || field.kind === 'formula' ? [] : [field];
   });
   const at = useMemo(() => ({ table: table.id, record: null }), [table]);

@@ -10,7 +10,7 @@ import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 

@@ -15,7 +15,7 @@ import { emptyValues } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
 import { typedFromText } from './paste.js';
 import { lastEntered } from './beginnings.js';
-import type { FormRow, FormValues } from './use-record-form.js';
+import type { FormRow, FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';

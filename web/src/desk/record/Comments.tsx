@@ -172,7 +172,7 @@ function NewComment({ people, findsAnyone, params, onAdded }: NewCommentProps) {
     setSending(true);
     setProblem(null);
     try {
-      await call(contract.addComment, { params, body: { key, text, tell: tell.map((one) => one.mail) } });
+      await call(contract.addComment, { params, body: { key, text, tell: tell.map((namedPerson) => namedPerson.mail) } });
       setText('');
       setTell([]);
       setKey(crypto.randomUUID());
@@ -242,7 +242,7 @@ function Told({ people, findsAnyone, app, tell, onTell }: ToldProps) {
       onInputChange={(_, input) => setTyped(input)}
       getOptionLabel={(person) => person.name}
       getOptionKey={(person) => person.mail}
-      isOptionEqualToValue={(one, other) => one.mail === other.mail}
+      isOptionEqualToValue={(namedPerson, other) => namedPerson.mail === other.mail}
       getOptionDisabled={() => tell.length >= mostTold}
       onChange={(_, chosen) => onTell(chosen)}
       noOptionsText="Nobody of this app has such a name."

@@ -6,7 +6,7 @@ import { useLanguage } from '../../state/language.js';
 import { typedOf, type RecordDraft } from './draft.js';
 import { canFill, filledBy, fillsOf, isSameReading, nameOf, readingIn, readingsOf, withFilled, type Found, type Reading } from './fills.js';
 import { useLive } from './live.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 /** So many fills in a row without anybody typing: beyond it two fields fill each other for ever. */
 const mostRounds = 20;
@@ -76,10 +76,10 @@ export function Fills({ form: layout, open, start }: { readonly form: Form; read
       const rows = getValues(name);
       const ofRows = found.filter(({ fill }) => fill.relationship === relationship);
       const [only] = ofRows;
-      const place = ofRows.length === 1 ? rows.findIndex((row) => row.key === only?.row) : -1;
+      const index = ofRows.length === 1 ? rows.findIndex((row) => row.key === only?.row) : -1;
       // Very many rows are set at once: the form library copies them all each time that it is told of one.
-      if (only === undefined || place < 0) setValue(name, withFilled(rows, ofRows), { shouldDirty: true });
-      else setValue(`${name}.${place}.values.${only.fill.field.id}`, only.typed, { shouldDirty: true });
+      if (only === undefined || index < 0) setValue(name, withFilled(rows, ofRows), { shouldDirty: true });
+      else setValue(`${name}.${index}.values.${only.fill.field.id}`, only.typed, { shouldDirty: true });
     }
     isFilling.current = false;
   }, [live, fills, rights, open, getValues, setValue]);

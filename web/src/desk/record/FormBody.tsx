@@ -91,7 +91,7 @@ export function FormBody({ table, form, open }: FormBodyProps) {
 function hasError(errors: object, item: FormItem): boolean {
   const { own, children, referred } = errors as { readonly [part: string]: Record<string, unknown> | undefined };
   if (item.kind === 'parent')
-    return Object.values(referred ?? {}).some((one) => (one as { values?: Record<string, unknown> } | undefined)?.values?.[item.field] !== undefined);
+    return Object.values(referred ?? {}).some((each) => (each as { values?: Record<string, unknown> } | undefined)?.values?.[item.field] !== undefined);
   return item.kind === 'field' ? own?.[item.field] !== undefined : item.kind === 'children' && children?.[item.relationship] !== undefined;
 }
 

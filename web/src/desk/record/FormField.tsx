@@ -9,7 +9,7 @@ import { RecordAt } from '../../ui/files/held.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
 import { ShownFiles } from './ShownFiles.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 

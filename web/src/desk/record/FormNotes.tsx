@@ -2,7 +2,8 @@ import { useFormState } from 'react-hook-form';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import type { KeptDraft } from './kept-draft.js';
-import type { FormValues, SaveState } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
+import type { SaveState } from './use-record-form.js';
 
 /** Over a form: what was typed here before, and what is wrong with what is typed now. */
 export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bringBack: () => void; readonly forget: () => void; readonly state: SaveState }) {

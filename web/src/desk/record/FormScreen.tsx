@@ -2,9 +2,8 @@ import { useState } from 'react';
 import { Link, useParams, useSearchParams } from 'react-router';
 import { namedForm } from '@bibliona/core';
 import { rolesInHand, useApp, useRights } from '../../state/app.js';
-import { Empty } from '../../ui/Empty.js';
 import { Note } from '../../ui/Note.js';
-import { NotHere } from '../NotHere.js';
+import { CannotAdd, NotHere } from '../NotHere.js';
 import { readSelection } from '../list/selection.js';
 import { NewRecord } from './RecordScreen.js';
 
@@ -15,9 +14,9 @@ export default function FormScreen() {
   const [search] = useSearchParams();
   const [added, setAdded] = useState<readonly number[]>([]);
   const { see, add } = useRights(tableId ?? '');
-  const table = app.design.tables.find((one) => one.id === tableId);
+  const table = app.design.tables.find((each) => each.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
-  if (!add) return <Empty title="You can't add records here">You don't have permission to add records to {table.name}. Ask a builder of this app.</Empty>;
+  if (!add) return <CannotAdd table={table} />;
   const layout = namedForm(app.design, table.id, search.get('form') ?? undefined, rolesInHand(app));
   const last = added.at(-1);
   return (

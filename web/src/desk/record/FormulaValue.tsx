@@ -5,7 +5,7 @@ import { useFormContext } from 'react-hook-form';
 import { useApp, useRights } from '../../state/app.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
 import { useLive } from './live.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { Output } from '../../fields/Output.js';
 import { isAlignedRight } from '../../fields/aligned.js';

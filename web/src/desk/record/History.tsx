@@ -173,7 +173,7 @@ function Words({ entry, table }: { readonly entry: HistoryEntry; readonly table:
   return (
     <>
       {entry.changes.map((change) => {
-        const field = table.fields.find((one) => one.id === change.field);
+        const field = table.fields.find((each) => each.id === change.field);
         if (field === undefined) return null;
         if (field.id === route?.field)
           return (

@@ -9,7 +9,7 @@ import { useFoundRecords } from '../../fields/found-records.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { locale } from '../../state/locale.js';
 import { useApp, useRights } from '../../state/app.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 /** So many are shown while nobody works on them: a row of thousands would take seconds to draw. */
 const mostShown = 40;

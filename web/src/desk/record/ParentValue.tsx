@@ -21,7 +21,7 @@ import { ReadValue } from './FormField.js';
 import type { ItemProps } from './form-items.js';
 import { referredKey, useReferred } from './referred.js';
 import { tablesOn } from './through.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 /** A field of a record that this one refers to, read or changed in place. It follows the reference while another is picked. */
 export default function ParentValue({ item, table, open }: ItemProps<FormItemOf<'parent'>>) {
@@ -29,7 +29,7 @@ export default function ParentValue({ item, table, open }: ItemProps<FormItemOf<
   const [first = '', ...further] = item.through;
   const { control } = useFormContext<FormValues>();
   const value = useWatch({ control, name: `own.${first}` }) as Value | undefined;
-  const reference = table.fields.find((one) => one.id === first);
+  const reference = table.fields.find((field) => field.id === first);
   const tables = useMemo(() => tablesOn(app.design, table, item.through), [app.design, table, item.through]);
   useKindsOf(tables);
   if (reference === undefined) return null;
@@ -66,7 +66,7 @@ function Step({ own, table, reference, further, item }: StepProps) {
   });
   const at = useMemo(() => ({ table: table.id, record: id }), [table, id]);
   const [next, ...after] = further;
-  const field = table.fields.find((one) => one.id === (next ?? item.field));
+  const field = table.fields.find((each) => each.id === (next ?? item.field));
   if (field === undefined) return null;
   const value = (id === null ? null : data?.record.values[field.id]) ?? null;
   if (next !== undefined && !isError)

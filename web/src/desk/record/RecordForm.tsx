@@ -74,7 +74,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
   const route = routeOf(app.design, table.id);
   const items = itemsFor(app, table, layout);
   const hasButton = (id: string): boolean => items.some((item) => item.kind === 'button' && item.does.kind === 'run' && item.does.automation === id);
-  const startable = startableIn(app.design, table.id).filter((one) => !hasButton(one.id));
+  const startable = startableIn(app.design, table.id).filter((each) => !hasButton(each.id));
   const at = useMemo(() => ({ table: table.id, record: open?.record.id ?? null }), [table, open]);
   // Who can't change the record itself can still change what belongs to it, or what it belongs to.
   const mayChangeOthers = items.some((item) => {

@@ -27,10 +27,10 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
   const { data } = answer;
   const statuses = statusesOf(app.design, route);
   const here = statuses.find((status) => status.id === data?.status);
-  const cameTo = (status: Status): string | undefined => data?.walk.findLast((one) => one.status === status.id)?.at;
-  const offered = (data?.moves ?? []).flatMap((one) => {
-    const move = route.moves.find((each) => each.id === one.id);
-    return move === undefined ? [] : [{ ...one, move }];
+  const cameTo = (status: Status): string | undefined => data?.walk.findLast((each) => each.status === status.id)?.at;
+  const offered = (data?.moves ?? []).flatMap((item) => {
+    const move = route.moves.find((each) => each.id === item.id);
+    return move === undefined ? [] : [{ ...item, move }];
   });
   return (
     <section className="path" aria-label={route.name}>
@@ -71,7 +71,7 @@ export function RecordPath({ route, open, isDirty }: { readonly route: Route; re
             </Button>
           ))}
           {offered
-            .filter((one) => !one.isOpen)
+            .filter((each) => !each.isOpen)
             .map(({ move }) => (
               <span key={move.id} className="q sm">
                 {move.name}: only when {guardWords(language, app.design, route, move)}

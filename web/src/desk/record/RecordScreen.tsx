@@ -8,7 +8,7 @@ import { keys } from '../../state/keys.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { Note } from '../../ui/Note.js';
-import { NotHere } from '../NotHere.js';
+import { CannotAdd, NotHere } from '../NotHere.js';
 import { useBeginning } from './beginnings.js';
 import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
 import { duplicateOf } from './duplicate.js';
@@ -21,11 +21,12 @@ export default function RecordScreen() {
   const { table: tableId, record } = useParams();
   const [search] = useSearchParams();
   const location = useLocation();
-  const table = app.design.tables.find((one) => one.id === tableId);
+  const table = app.design.tables.find((each) => each.id === tableId);
   if (table === undefined) return <NotHere what="form" />;
   const selection = readSelection(search, table);
   const layout = layoutAt(app, table, search);
   // Each time one comes here it is another new record.
+  if (record === 'new' && app.rights[table.id]?.add !== true) return <CannotAdd table={table} />;
   if (record === 'new')
     return <NewRecord key={`${table.id} ${location.key}`} table={table} layout={layout} selection={selection} {...comesFrom(location.state)} />;
   const id = Number(record);
@@ -36,7 +37,7 @@ export default function RecordScreen() {
 /** The tables of a form: its own and those of its child rows. */
 const withChildren = (design: AppDesign, table: Table): readonly Table[] => [
   table,
-  ...design.tables.filter((one) => design.relationships.some(({ parent, child }) => parent === table.id && child === one.id)),
+  ...design.tables.filter((each) => design.relationships.some(({ parent, child }) => parent === table.id && child === each.id)),
 ];
 
 /** What a new record comes from: a record that it copies, or one that was saved just before it. */

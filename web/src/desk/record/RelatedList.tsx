@@ -24,7 +24,7 @@ const ChartOfList = lazy(() => import('../list/ListChart.js'));
 /** Records of another table that refer to the one in the form, as one of their lists shows them: as rows that open, or as its chart. They are added to from here. */
 export default function RelatedList({ item, record }: { readonly item: FormItemOf<'list'>; readonly record: number }) {
   const app = useApp();
-  const list = app.design.lists.find((one) => one.id === item.list);
+  const list = app.design.lists.find((each) => each.id === item.list);
   return list === undefined ? null : <Related key={list.id} {...{ item, record, list }} />;
 }
 
@@ -32,7 +32,7 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
   const app = useApp();
   const isNarrow = useIsNarrow();
   const rights = useRights(list.table);
-  const table = app.design.tables.find((one) => one.id === list.table);
+  const table = app.design.tables.find((each) => each.id === list.table);
   const selection: Selection = { list: list.id, search: '', direction: 'up', narrowed: [{ field: item.by, values: [record] }] };
   const navigate = useNavigate();
   const { arrangement } = list;
@@ -80,9 +80,9 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
       )}
       {data !== undefined && data.records.length > 0 && arrangement.kind !== 'chart' && isNarrow && (
         <ul>
-          {data.records.map((one) => (
-            <li key={one.id}>
-              <RecordCard table={table} list={list} record={one} selection={selection} without={[item.by]} most={4} />
+          {data.records.map((each) => (
+            <li key={each.id}>
+              <RecordCard table={table} list={list} record={each} selection={selection} without={[item.by]} most={4} />
             </li>
           ))}
         </ul>
@@ -101,15 +101,15 @@ function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; re
               </tr>
             </thead>
             <tbody>
-              {data.records.map((one) => (
-                <tr key={one.id}>
+              {data.records.map((each) => (
+                <tr key={each.id}>
                   <td>
-                    {one.tone !== undefined && <i className={`row-spine of-row tone-${one.tone.tone}`} title={one.tone.name} />}
-                    <OpenRecord table={table} record={one} fields={columns} to={to(one.id)} />
+                    {each.tone !== undefined && <i className={`row-spine of-row tone-${each.tone.tone}`} title={each.tone.name} />}
+                    <OpenRecord table={table} record={each} fields={columns} to={to(each.id)} />
                   </td>
                   {columns.map((field) => (
                     <td key={field.id} className={isAlignedRight(app, field) ? 'n' : ''}>
-                      {hasTones(field) ? <ChosenLine field={field} value={one.values[field.id] ?? null} /> : shownIn(field, one)}
+                      {hasTones(field) ? <ChosenLine field={field} value={each.values[field.id] ?? null} /> : shownIn(field, each)}
                     </td>
                   ))}
                 </tr>

@@ -46,20 +46,20 @@ export function RemoveRecord({
       setProblem(messageOf(error));
     }
   };
-  const affected = childrenOf(app.design, table.id).flatMap((one) => {
-    const block = open.children.find((each) => each.relationship === one.id);
+  const affected = childrenOf(app.design, table.id).flatMap((child) => {
+    const block = open.children.find((each) => each.relationship === child.id);
     const count = block?.records.length ?? 0;
     if (count === 0) return [];
-    const number = `${locale().count(count)}${block?.more === true ? '+' : ''} ${one.childrenName}`;
-    const takesMore = childrenOf(app.design, one.child).some((each) => each.whenParentRemoved === 'remove');
+    const number = `${locale().count(count)}${block?.more === true ? '+' : ''} ${child.childrenName}`;
+    const takesMore = childrenOf(app.design, child.child).some((each) => each.whenParentRemoved === 'remove');
     const words = {
       remove: `${number} go with it${takesMore ? ', and what belongs to them' : ''}.`,
       clear: `${number} stay, without it.`,
       refuse: `${number} belong to it. Delete or move them first.`,
     };
-    return [{ words: words[one.whenParentRemoved], gone: one.whenParentRemoved === 'remove' ? [number] : [] }];
+    return [{ words: words[child.whenParentRemoved], gone: child.whenParentRemoved === 'remove' ? [number] : [] }];
   });
-  const gone = affected.flatMap((one) => one.gone);
+  const gone = affected.flatMap((each) => each.gone);
   return (
     <>
       {problem !== null && <Note kind="bad">{problem}</Note>}
@@ -75,7 +75,7 @@ export function RemoveRecord({
           keep="Keep it"
           onAnswer={(yes) => (yes ? void remove() : setAsking(false))}
         >
-          {affected.length === 0 ? 'Nothing else belongs to it.' : affected.map((one) => one.words).join(' ')} You can restore it.
+          {affected.length === 0 ? 'Nothing else belongs to it.' : affected.map((each) => each.words).join(' ')} You can restore it.
         </Ask>
       )}
     </>

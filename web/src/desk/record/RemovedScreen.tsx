@@ -17,7 +17,7 @@ import { locale } from '../../state/locale.js';
 export default function RemovedScreen() {
   const app = useApp();
   const { table: id } = useParams();
-  const table = app.design.tables.find((one) => one.id === id);
+  const table = app.design.tables.find((each) => each.id === id);
   const rights = useRights(table?.id ?? '');
   if (table === undefined || !rights.remove)
     return <Empty title="No access">You need permission to remove records of this table to see the removed ones.</Empty>;
@@ -70,14 +70,14 @@ function RemovedOf({ table }: { readonly table: Table }) {
       {data !== undefined && count > 0 && (
         <div className="waiting-lists" tabIndex={0} role="group" aria-label={`Removed from ${table.name}`}>
           <ul className="waiting-list removed-list">
-            {data.removed.map((one) => (
-              <li key={one.id}>
-                <span className="waiting-name">{nameOf(table, one)}</span>
+            {data.removed.map((each) => (
+              <li key={each.id}>
+                <span className="waiting-name">{nameOf(table, each)}</span>
                 <span className="q sm">
-                  {one.person ?? 'Someone who left'}, {locale().moment(one.at)}
+                  {each.person ?? 'Someone who left'}, {locale().moment(each.at)}
                 </span>
                 <span className="moves">
-                  <Button variant="outlined" onClick={() => setAsking(one)} aria-label={`Restore ${nameOf(table, one)}`}>
+                  <Button variant="outlined" onClick={() => setAsking(each)} aria-label={`Restore ${nameOf(table, each)}`}>
                     Restore
                   </Button>
                 </span>

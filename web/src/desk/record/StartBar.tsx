@@ -14,13 +14,13 @@ export default function StartBar({
 }) {
   const { isDoing, saysOf, start } = useStart(table, open);
   // A problem is that of the one that was run last: it is said once.
-  const [said = null] = automations.flatMap((one) => saysOf(one.id) ?? []);
+  const [said = null] = automations.flatMap((automation) => saysOf(automation.id) ?? []);
   return (
     <section className="start-bar" aria-label="Run">
       <div className="moves">
-        {automations.map((one) => (
-          <Button key={one.id} variant="outlined" loading={isDoing(one.id, open.record.id)} onClick={() => start(one)}>
-            {one.name}
+        {automations.map((automation) => (
+          <Button key={automation.id} variant="outlined" loading={isDoing(automation.id, open.record.id)} onClick={() => start(automation)}>
+            {automation.name}
           </Button>
         ))}
       </div>

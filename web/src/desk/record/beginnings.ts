@@ -41,19 +41,19 @@ export function useBeginning(table: Table, given: readonly Narrowing[] = []): Ty
 /** What a list is narrowed to, as values of its fields, where that is one value that somebody enters. */
 async function valuesGiven(app: AppInHand, table: Table, given: readonly Narrowing[]): Promise<TypedValues> {
   const values: Record<string, Typed> = {};
-  for (const one of given) {
-    const field = table.fields.find((each) => each.id === one.field);
+  for (const item of given) {
+    const field = table.fields.find((each) => each.id === item.field);
     if (field === undefined || field.kind === 'formula' || kindOf(field).isGiven === true || app.rights[table.id]?.locked.includes(field.id) === true) continue;
-    const value = await givenValue(app, field, one);
+    const value = await givenValue(app, field, item);
     if (value !== null) values[field.id] = typedOf(field, value);
   }
   return values;
 }
 
-async function givenValue(app: AppInHand, field: Field, one: Narrowing): Promise<Value> {
+async function givenValue(app: AppInHand, field: Field, narrowing: Narrowing): Promise<Value> {
   const isDate = field.kind === 'date' || field.kind === 'date_and_time';
-  if (!('values' in one)) return field.kind === 'date' && later(one.from, 1) === one.before ? one.from : null;
-  const [value = null, ...others] = one.values;
+  if (!('values' in narrowing)) return field.kind === 'date' && later(narrowing.from, 1) === narrowing.before ? narrowing.from : null;
+  const [value = null, ...others] = narrowing.values;
   if (others.length > 0 || value === null || isDate) return null;
   if (field.kind === 'choice') return field.choices.find((choice) => choice.label === value)?.id ?? null;
   if (field.kind !== 'reference') return field.kind === 'person' ? null : value;

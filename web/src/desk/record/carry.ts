@@ -2,41 +2,25 @@
  * A saved record is read anew, and its form begins anew with it. What was typed meanwhile goes on into the new form, and the
  * focus stays where it was.
  */
-import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useEffect, useLayoutEffect, useRef, type RefObject } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
-import type { RecordDraft, TypedValues } from './draft.js';
+import type { RecordDraft } from './draft.js';
 import { tellTyped } from '../../fields/typed.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
+import { lateIn, rowsWith, type Late } from './late.js';
 
-interface Carried {
+interface Carried extends Late {
   /** Which record it is for. */
   readonly record: string;
-  readonly own: TypedValues;
-  /** Of child rows, by their numbers. */
-  readonly rows: readonly { readonly relationship: string; readonly id: number; readonly values: TypedValues }[];
-  /** Of records that are referred to. */
-  readonly referred: NonNullable<RecordDraft['referred']>;
   readonly focus: Focused | null;
+  /** Whether saving was asked for once more. */
+  readonly savesAgain: boolean;
 }
 /** An input by its name, with what is marked in it; or a button by its words. */
 type Focused =
   | { readonly kind: 'input'; readonly name: string; readonly from: number | null; readonly to: number | null }
   | { readonly kind: 'button'; readonly says: string };
 let carried: Carried | null = null;
-
-const changedIn = (now: TypedValues, before: TypedValues): TypedValues =>
-  Object.fromEntries(Object.entries(now).filter(([field, value]) => JSON.stringify(value) !== JSON.stringify(before[field])));
-
-function lateIn(record: string, now: RecordDraft, saved: RecordDraft): Carried {
-  const rows = Object.entries(now.children).flatMap(([relationship, all]) =>
-    all.flatMap((row) => {
-      const before = saved.children[relationship]?.find((one) => one.key === row.key);
-      const values = row.id === null || before === undefined ? {} : changedIn(row.values, before.values);
-      return row.id === null || Object.keys(values).length === 0 ? [] : [{ relationship, id: row.id, values }];
-    }),
-  );
-  return { record, own: changedIn(now.own, saved.own), rows, referred: now.referred ?? {}, focus: focusNow() };
-}
 
 const wordsOf = (button: HTMLButtonElement): string => button.getAttribute('aria-label') ?? button.textContent;
 
@@ -54,20 +38,34 @@ function focusAgain(focus: Focused): void {
     [...within.querySelectorAll('button')].find((button) => wordsOf(button) === focus.says)?.focus();
     return;
   }
-  const input = [...document.getElementsByName(focus.name)].find((one) => one instanceof HTMLInputElement || one instanceof HTMLTextAreaElement);
+  const input = [...document.getElementsByName(focus.name)].find((element) => element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement);
   input?.focus();
   if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
 }
 
-/** @returns to be called with what a save has just written */
-export function useCarried(record: string | null, form: UseFormReturn<FormValues>): (saved: RecordDraft) => void {
-  const saved = useRef<RecordDraft | null>(null);
+/** What a save has written. */
+export interface JustSaved {
+  readonly record: string;
+  readonly draft: RecordDraft;
+  /** The number that a child row got, by its relationship and its place in the draft. */
+  readonly idOf: (relationship: string, index: number) => number | undefined;
+}
+
+/**
+ * @param record null: a new one
+ * @param asks whether saving is asked for while a save is under way
+ * @param onAgain saves once more, in the form that goes on
+ * @returns to be called when a save is done
+ */
+export function useCarried(record: string | null, form: UseFormReturn<FormValues>, asks: RefObject<boolean>, onAgain: () => void): (saved: JustSaved) => void {
+  const saved = useRef<JustSaved | null>(null);
   // While the inputs are still there: afterwards nothing tells any more where the focus was.
   useLayoutEffect(
     () => () => {
-      if (saved.current === null || record === null) return;
+      if (saved.current === null) return;
       tellTyped();
-      carried = lateIn(record, form.getValues(), saved.current);
+      const { record: now, draft, idOf } = saved.current;
+      carried = { record: now, ...lateIn(form.getValues(), draft, idOf), focus: focusNow(), savesAgain: asks.current };
     },
     // A form is of one record for as long as it lives.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
@@ -84,15 +82,14 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
     carried = null;
     if (here === null || here.record !== record) return;
     for (const [field, value] of Object.entries(here.own)) form.setValue(`own.${field}`, value, { shouldDirty: true });
-    for (const { relationship, id, values } of here.rows) {
-      const place = (form.getValues().children[relationship] ?? []).findIndex((row) => row.id === id);
-      if (place < 0) continue;
-      for (const [field, value] of Object.entries(values)) form.setValue(`children.${relationship}.${place}.values.${field}`, value, { shouldDirty: true });
-    }
+    for (const [relationship, rows] of Object.entries(rowsWith(here, form.getValues().children)))
+      form.setValue(`children.${relationship}`, [...rows], { shouldDirty: true });
     if (Object.keys(here.referred).length > 0) form.setValue('referred', here.referred, { shouldDirty: true });
+    // The other parts of the form first tell what they require.
+    if (here.savesAgain) void Promise.resolve().then(onAgain);
     // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  return (draft) => {
-    saved.current = draft;
+  return (now) => {
+    saved.current = now;
   };
 }

@@ -129,7 +129,7 @@ describe('formulas in a form', () => {
     const brood = tableOf(design, 'frames').fields[0];
     if (brood === undefined) throw new Error('no such field');
     expect(source.value(row(1), brood)).toBe(40);
-    expect(source.children({ kind: 'record', table: 'hives', id: 7 }, relationshipOf(design, 'r_frames')).map((one) => one.id)).toEqual([
+    expect(source.children({ kind: 'record', table: 'hives', id: 7 }, relationshipOf(design, 'r_frames')).map((child) => child.id)).toEqual([
       'r_frames.0',
       'r_frames.1',
     ]);

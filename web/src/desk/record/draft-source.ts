@@ -66,11 +66,11 @@ export function draftSource(
   const own: RecordValue = { kind: 'record', table, id: 'own' };
   const changed = new Map<string, Changed>();
   const inTable = new Map<string, Changed[]>();
-  const enter = (of: string, one: Changed): void => {
-    for (const name of new Set([one.name, one.id ?? one.name])) changed.set(`${of} ${name}`, one);
+  const enter = (of: string, each: Changed): void => {
+    for (const name of new Set([each.name, each.id ?? each.name])) changed.set(`${of} ${name}`, each);
     const all = inTable.get(of);
-    if (all === undefined) inTable.set(of, [one]);
-    else all.push(one);
+    if (all === undefined) inTable.set(of, [each]);
+    else all.push(each);
   };
   enter(table, { name: 'own', id, values: draft.own });
   const removed = new Set<string>();
@@ -81,25 +81,25 @@ export function draftSource(
     for (const record of opened?.children.find((block) => block.relationship === relationship)?.records ?? [])
       if (!here.has(record.id)) removed.add(`${of.child} ${record.id}`);
   }
-  for (const one of Object.values(draft.referred ?? {}))
-    if (!changed.has(referredName(one.table, one.id))) enter(one.table, { name: one.id, id: one.id, values: one.values });
+  for (const referred of Object.values(draft.referred ?? {}))
+    if (!changed.has(referredName(referred.table, referred.id))) enter(referred.table, { name: referred.id, id: referred.id, values: referred.values });
 
   const changedAs = (record: RecordValue): Changed | undefined => changed.get(`${record.table} ${record.id}`);
   const isOwn = (record: RecordValue): boolean => changedAs(record)?.name === 'own' && record.table === table;
   const numberOf = (record: RecordValue): number | null => (typeof record.id === 'number' ? record.id : (changedAs(record)?.id ?? null));
   /** The record that a reference of a changed one leads to: one with an id, the record of the form, or none. */
-  const leadsTo = (one: Changed, field: string): number | 'own' | null => {
-    if (one.of?.field === field) return 'own';
-    const typed = one.values[field];
+  const leadsTo = (each: Changed, field: string): number | 'own' | null => {
+    if (each.of?.field === field) return 'own';
+    const typed = each.values[field];
     return isReference(typed) ? typed.id : null;
   };
   const value = (record: RecordValue, field: Field): Value => {
-    const one = changedAs(record);
+    const changed = changedAs(record);
     // A row of the form refers to the record of the form, which might have no id yet.
-    if (one?.of?.field === field.id) return { id: own.id as unknown as number, caption: '' };
+    if (changed?.of?.field === field.id) return { id: own.id as unknown as number, caption: '' };
     // Of what is only referred to, the rest is as it is stored.
-    if (one !== undefined && (one.name !== one.id || field.id in one.values)) {
-      const parsed = valueOf(field, one.values[field.id] ?? null);
+    if (changed !== undefined && (changed.name !== changed.id || field.id in changed.values)) {
+      const parsed = valueOf(field, changed.values[field.id] ?? null);
       return parsed.ok ? parsed.value : null;
     }
     const answer = known.answer(record);
@@ -133,14 +133,14 @@ export function draftSource(
       if (changedAs(record)?.of !== undefined) throw new OnlyWhenSaved();
       const open = known.open(record);
       if (open === undefined) throw new NotAtHand(record);
-      const block = open.children.find((one) => one.relationship === relationship.id);
+      const block = open.children.find((each) => each.relationship === relationship.id);
       if (block === undefined || block.more) throw new OnlyWhenSaved();
       // What is changed in the form is there where it leads to as it is filled now, and answers as it is there.
-      const others = (inTable.get(child) ?? []).filter((one) => one.name !== one.id || relationship.field in one.values);
-      const here = others.filter((one) => leadsTo(one, relationship.field) === stored);
-      const moved = new Set(others.map((one) => one.id));
-      const rest = block.records.filter((one) => !removed.has(`${child} ${one.id}`) && !moved.has(one.id));
-      return [...rest.map((one) => called(one.id)), ...here.map((one) => called(one.id ?? one.name))].toSorted(byNumber);
+      const others = (inTable.get(child) ?? []).filter((each) => each.name !== each.id || relationship.field in each.values);
+      const here = others.filter((other) => leadsTo(other, relationship.field) === stored);
+      const moved = new Set(others.map((other) => other.id));
+      const rest = block.records.filter((each) => !removed.has(`${child} ${each.id}`) && !moved.has(each.id));
+      return [...rest.map((each) => called(each.id)), ...here.map((each) => called(each.id ?? each.name))].toSorted(byNumber);
     },
   };
 }

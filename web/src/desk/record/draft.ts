@@ -99,7 +99,7 @@ export const emptyValues = (design: AppDesign, table: Table, around: Circumstanc
 export const emptyDraft = (own: TypedValues, shown: readonly string[]): RecordDraft => ({ own, children: Object.fromEntries(shown.map((id) => [id, []])) });
 
 function relationship(design: AppDesign, id: string): Relationship {
-  const found = design.relationships.find((one) => one.id === id);
+  const found = design.relationships.find((each) => each.id === id);
   if (found === undefined) throw new Error(`No relationship ${id}`);
   return found;
 }
@@ -165,12 +165,12 @@ export function writesOf(
   const issues: DraftIssue[] = [];
   const removals: Write[] = [];
   const table = tableOf(design, tableId);
-  for (const [name, one] of Object.entries(now.referred ?? {})) {
+  for (const [name, referred] of Object.entries(now.referred ?? {})) {
     const path = `referred.${name}` as const;
-    const part = valuesOf(tableOf(design, one.table), { ...one.start, ...one.values }, one.start, `${path}.values`, null, closed);
+    const part = valuesOf(tableOf(design, referred.table), { ...referred.start, ...referred.values }, referred.start, `${path}.values`, null, closed);
     issues.push(...part.issues);
     if (Object.keys(part.values).length === 0) continue;
-    writes.push({ kind: 'change', table: one.table, id: one.id, rev: one.rev, values: part.values });
+    writes.push({ kind: 'change', table: referred.table, id: referred.id, rev: referred.rev, values: part.values });
     paths.push(path);
   }
   const own = valuesOf(table, now.own, existing?.start.own ?? null, 'own', null, closed);
@@ -187,7 +187,7 @@ export function writesOf(
     const child = tableOf(design, childId);
     const before = existing?.start.children[id] ?? [];
     for (const [i, row] of rows.entries()) {
-      const start = before.find((one) => one.key === row.key);
+      const start = before.find((each) => each.key === row.key);
       // A row that was begun and left as it came is not a record yet.
       if (row.id === null && isBlank(row, link)) continue;
       const path = `children.${id}.${i}` as const;

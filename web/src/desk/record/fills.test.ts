@@ -74,7 +74,7 @@ describe('what a form fills', () => {
     ['what is filled itself', draft({ o_rate: '1', o_note: '', o_sum: '9' }, { l_jars: '2', l_price: '7' }, { l_jars: '3' }), false, [false, false]],
   ])('is filled anew when %s changes', (_, after, ofSum, ofRows) => {
     expect(read(sum, after)[0] !== read(sum, before)[0]).toBe(ofSum);
-    expect(read(price, after).map((one, i) => one !== read(price, before)[i])).toEqual(ofRows);
+    expect(read(price, after).map((each, i) => each !== read(price, before)[i])).toEqual(ofRows);
   });
 
   test('is known by its row, whatever rows come before it', () => {

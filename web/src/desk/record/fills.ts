@@ -19,7 +19,7 @@ export const hasFills = ({ items }: Form): boolean =>
 /** What a form fills of what this person can fill. An expression that the person's browser is not told fills nothing. */
 export function fillsOf(design: AppDesign, rights: Readonly<Record<string, TableRights>>, form: Form, language: Language): readonly Fill[] {
   const made = (table: string, relationship: string | null, id: string, expression: string | undefined): readonly Fill[] => {
-    const field = tableOf(design, table).fields.find((one) => one.id === id);
+    const field = tableOf(design, table).fields.find((each) => each.id === id);
     const { locked = [], hidden = [] } = rights[table] ?? {};
     if (field === undefined || expression === undefined || expression === '' || locked.includes(id) || hidden.includes(id)) return [];
     const checked = language.check(expression, { design, table }, language.wants.anything);
@@ -29,7 +29,7 @@ export function fillsOf(design: AppDesign, rights: Readonly<Record<string, Table
     if (item.kind === 'field') return made(form.table, null, item.field, item.fill);
     if (item.kind !== 'children') return [];
     const { child } = relationshipOf(design, item.relationship);
-    return (item.fills ?? []).flatMap((one) => made(child, item.relationship, one.field, one.value));
+    return (item.fills ?? []).flatMap((fill) => made(child, item.relationship, fill.field, fill.value));
   });
 }
 
@@ -64,7 +64,7 @@ export interface Reading {
   /** The same text for all records of a fill: of very many rows it is long. */
   readonly around: string;
 }
-export const isSameReading = (one: Reading | undefined, other: Reading): boolean => one?.own === other.own && one.around === other.around;
+export const isSameReading = (reading: Reading | undefined, other: Reading): boolean => reading?.own === other.own && reading.around === other.around;
 
 export function readingIn({ relationship, reads }: Fill, draft: RecordDraft): (record: Filled) => Reading {
   const rows = Object.entries(draft.children).flatMap(([id, all]) => (reads.has(id) ? [all.map((row) => picked(row.values, reads))] : []));

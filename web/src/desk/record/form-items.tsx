@@ -58,7 +58,7 @@ const itemViews: { readonly [K in FormItem['kind']]: ItemView<FormItemOf<K>> } =
   list: {
     Draw: ({ item, open }) => <Suspense>{open !== null && <RelatedList item={item} record={open.record.id} />}</Suspense>,
     isThere: ({ list: id }, app) => {
-      const list = app.design.lists.find((one) => one.id === id);
+      const list = app.design.lists.find((each) => each.id === id);
       return list !== undefined && app.rights[list.table]?.see === true;
     },
   },
@@ -77,7 +77,7 @@ const itemViews: { readonly [K in FormItem['kind']]: ItemView<FormItemOf<K>> } =
         case 'add':
           return app.rights[relationshipOf(app.design, does.relationship).child]?.add === true;
         case 'run':
-          return app.design.automations.some((one) => one.id === does.automation && one.isOn);
+          return app.design.automations.some((automation) => automation.id === does.automation && automation.isOn);
         case 'address':
           return true;
         default:
@@ -92,7 +92,7 @@ function FieldItem({ table, open, item }: ItemProps<FormItemOf<'field'>>) {
   const { meets } = useLive();
   const rights = rightsIn(useRights(table.id), open);
   const required = useContext(RequiredHere);
-  const field = table.fields.find((one) => one.id === item.field);
+  const field = table.fields.find((each) => each.id === item.field);
   const isMet = (condition: string | undefined): boolean => condition !== undefined && condition !== '' && meets(table.id, 'own', condition, false);
   const isReadOnly = (open !== null && !rights.change) || isMet(item.readOnlyIf);
   const isRequired = isMet(item.requiredIf) && !isReadOnly && !rights.locked.includes(item.field);
@@ -128,14 +128,14 @@ function ImageItem({ item }: ItemProps<FormItemOf<'image'>>) {
 
 function ChildrenItem({ item, open }: ItemProps<FormItemOf<'children'>>) {
   const app = useApp();
-  const one = relationshipOf(app.design, item.relationship);
-  const hasMore = open?.children.find((each) => each.relationship === one.id)?.more ?? false;
-  const other = otherSide(app.design, one);
-  if (other === null) return <ChildRows relationship={one} shown={item.columns} hasMore={hasMore} parentId={open?.record.id ?? null} />;
+  const relationship = relationshipOf(app.design, item.relationship);
+  const hasMore = open?.children.find((each) => each.relationship === relationship.id)?.more ?? false;
+  const other = otherSide(app.design, relationship);
+  if (other === null) return <ChildRows relationship={relationship} shown={item.columns} hasMore={hasMore} parentId={open?.record.id ?? null} />;
   return (
     <div className="span-6">
       <Suspense>
-        <LinkedRecords relationship={one} other={other} hasMore={hasMore} />
+        <LinkedRecords relationship={relationship} other={other} hasMore={hasMore} />
       </Suspense>
     </div>
   );

@@ -6,7 +6,7 @@ import { useCallback, useEffect, useState } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
 import { keep, letGo, readKept } from '../../state/kept.js';
 import type { RecordDraft } from './draft.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 export interface KeptDraft {
   /** In milliseconds since 1970. */

@@ -19,7 +19,7 @@ import { useApp, useCircumstances } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import type { RecordDraft } from './draft.js';
 import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 import { useLanguage } from '../../state/language.js';
 
 export type LiveValue =
@@ -63,7 +63,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
           queryFn: () => call(contract.readRecord, { params: { app: appId, table: record.table, id } }),
           staleTime: 5000,
         })
-        .then((one) => setFetched((all) => [...all, { table: record.table, open: one }]))
+        .then((each) => setFetched((all) => [...all, { table: record.table, open: each }]))
         // What cannot be read counts as not there; the saved value comes from the server.
         .catch(() => undefined);
     },
@@ -102,7 +102,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
         if (filled.kind !== 'value' || field.kind !== 'reference' || !isReference(filled.value)) return filled;
         // What it is called is known where it was fetched.
         const record: RecordValue = { kind: 'record', table: parentOf(design, field).id, id: filled.value.id };
-        const known = fetched.find((one) => one.table === record.table && one.open.record.id === record.id);
+        const known = fetched.find((each) => each.table === record.table && each.open.record.id === record.id);
         return known === undefined ? { kind: 'missing', record } : { kind: 'value', value: { ...filled.value, caption: known.open.caption } };
       },
       meets: (owner, of, condition, otherwise) => {

@@ -6,7 +6,7 @@ import { get, useFormContext, useFormState, useWatch } from 'react-hook-form';
 import type { AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { referredName, sameTyped, typedOf, typedRecord, valueOf, type RecordDraft, type ReferredDraft } from './draft.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 /** The fields of such records that are on the form at hand, each by the item that shows it: only what is seen is saved. */
 export const ReferredHere = createContext<RefObject<Map<string, string>>>({ current: new Map() });
@@ -16,16 +16,16 @@ const isChanged = ({ values, start }: ReferredDraft, field: string): boolean => 
 
 /** A draft without what is changed of records that its form no longer shows, as after another one was picked. */
 export function onlyShown(draft: RecordDraft, shown: ReadonlySet<string>): RecordDraft {
-  const referred = Object.entries(draft.referred ?? {}).map(([name, one]): [string, ReferredDraft] => [
+  const referred = Object.entries(draft.referred ?? {}).map(([name, each]): [string, ReferredDraft] => [
     name,
-    { ...one, values: Object.fromEntries(Object.entries(one.values).filter(([field]) => shown.has(placeOf(name, field)))) },
+    { ...each, values: Object.fromEntries(Object.entries(each.values).filter(([field]) => shown.has(placeOf(name, field)))) },
   ]);
   return { ...draft, referred: Object.fromEntries(referred) };
 }
 
 /** Those of which something is changed. */
 export const changedOf = (referred: Readonly<Record<string, ReferredDraft>> = {}): Readonly<Record<string, ReferredDraft>> =>
-  Object.fromEntries(Object.entries(referred).filter(([, one]) => Object.keys(one.values).some((field) => isChanged(one, field))));
+  Object.fromEntries(Object.entries(referred).filter(([, each]) => Object.keys(each.values).some((field) => isChanged(each, field))));
 
 /** What has been typed since a save was sent, on top of what that has made of the records. */
 export const typedSince = (
@@ -35,7 +35,10 @@ export const typedSince = (
 ): Readonly<Record<string, ReferredDraft>> =>
   changedOf(
     Object.fromEntries(
-      Object.entries(now).map(([name, one]) => [name, { ...one, rev: revOf(name) ?? one.rev, start: { ...one.start, ...sent[name]?.values } }]),
+      Object.entries(now).map(([name, referred]) => [
+        name,
+        { ...referred, rev: revOf(name) ?? referred.rev, start: { ...referred.start, ...sent[name]?.values } },
+      ]),
     ),
   );
 
@@ -44,15 +47,15 @@ export const referredKey = (app: string, table: string, id: number) => [...keys.
 
 /** Shows what was saved of such records before they are read again. */
 export function showSaved(client: QueryClient, app: AppInHand, sent: RecordDraft['referred'] = {}, revOf: (name: string) => number | undefined): void {
-  for (const [name, one] of Object.entries(sent)) {
+  for (const [name, referred] of Object.entries(sent)) {
     const rev = revOf(name);
     if (rev === undefined) continue;
-    const values = tableOf(app.design, one.table).fields.flatMap((field): [string, Value][] => {
-      const parsed = field.id in one.values ? valueOf(field, one.values[field.id] ?? null) : null;
+    const values = tableOf(app.design, referred.table).fields.flatMap((field): [string, Value][] => {
+      const parsed = field.id in referred.values ? valueOf(field, referred.values[field.id] ?? null) : null;
       return parsed?.ok === true ? [[field.id, parsed.value]] : [];
     });
     client.setQueryData<OpenRecord>(
-      referredKey(app.id, one.table, one.id),
+      referredKey(app.id, referred.table, referred.id),
       (open) => open && { ...open, record: { ...open.record, rev, values: { ...open.record.values, ...Object.fromEntries(values) } } },
     );
   }

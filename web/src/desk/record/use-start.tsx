@@ -7,7 +7,7 @@ import { useActs } from '../../state/moves.js';
 import { Note } from '../../ui/Note.js';
 import { JustDone, type Done } from '../list/JustDone.js';
 import { useLeavingIfGone } from './leave-if-gone.js';
-import type { FormValues } from './use-record-form.js';
+import type { FormValues } from './form-values.js';
 
 /** What was run last, and where: the form begins anew with what that changed in its record, and still says so. */
 const useJustRun = create<{ readonly done: Done | null; readonly at: string }>(() => ({ done: null, at: '' }));

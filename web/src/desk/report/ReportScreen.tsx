@@ -19,7 +19,7 @@ const atOnce = 5;
 export default function ReportScreen() {
   const app = useApp();
   const { report: id = '' } = useParams();
-  const report = app.design.reports.find((one) => one.id === id);
+  const report = app.design.reports.find((each) => each.id === id);
   const pages = useInfiniteQuery({
     queryKey: keys.pages(app.id, id),
     queryFn: ({ pageParam, signal }) => call(contract.readReport, { params: { app: app.id, report: id }, query: { from: pageParam, count: atOnce }, signal }),
@@ -50,7 +50,13 @@ export default function ReportScreen() {
           <PartSeenNote seen={first?.seen} />
         </span>
         <div className="end">
-          <SaveFile says="Save as PDF" route={contract.printReport} params={{ app: app.id, report: report.id }} name={`${report.name}.pdf`} />
+          <SaveFile
+            says="Save as PDF"
+            route="printReport"
+            params={{ app: app.id, report: report.id }}
+            name={`${report.name}.pdf`}
+            {...(first === undefined ? {} : { rows: first.rows })}
+          />
         </div>
       </header>
       {pages.isError && <Note kind="bad">{messageOf(pages.error)}</Note>}

@@ -19,11 +19,11 @@ export default function WaitingScreen() {
   const { data, isPending, isError, error } = useWaiting();
   const { isDoing, problem, act } = useActs();
   const { moved } = (useLocation().state ?? {}) as { readonly moved?: string };
-  const routes = (data?.routes ?? []).flatMap((one) => {
-    const route = app.design.routes.find((each) => each.id === one.route);
-    return route === undefined || one.records.length === 0 ? [] : [{ ...one, route }];
+  const routes = (data?.routes ?? []).flatMap((item) => {
+    const route = app.design.routes.find((each) => each.id === item.route);
+    return route === undefined || item.records.length === 0 ? [] : [{ ...item, route }];
   });
-  const all = routes.reduce((sum, one) => sum + one.count, 0);
+  const all = routes.reduce((sum, route) => sum + route.count, 0);
   return (
     <div className="list-screen">
       <header className="list-head">
@@ -96,7 +96,7 @@ function Rows({ route, records, acts }: { readonly route: Route; readonly record
 
 function Row({ route, record, acts }: { readonly route: Route; readonly record: Waits; readonly acts: Acts }) {
   const app = useApp();
-  const status = statusesOf(app.design, route).find((one) => one.id === record.status);
+  const status = statusesOf(app.design, route).find((each) => each.id === record.status);
   return (
     <li>
       <Link className="lk waiting-name" to={`/desk/${app.id}/${route.table}/${record.id}`} title={`Open it in ${tableOf(app.design, route.table).name}`}>
@@ -108,7 +108,7 @@ function Row({ route, record, acts }: { readonly route: Route; readonly record: 
       </span>
       <span className="moves">
         {record.moves.map((id) => {
-          const move = route.moves.find((one) => one.id === id);
+          const move = route.moves.find((each) => each.id === id);
           return (
             move !== undefined && (
               <Button

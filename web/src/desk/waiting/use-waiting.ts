@@ -18,6 +18,6 @@ export function useWaiting() {
 
 /** How many records wait in all, in words; empty while it is not known, or none waits. */
 export function printWaiting(routes: readonly { readonly count: number; readonly atLeast: boolean }[]): string {
-  const count = routes.reduce((sum, one) => sum + one.count, 0);
+  const count = routes.reduce((sum, route) => sum + route.count, 0);
   return count === 0 ? '' : `${locale().count(count)}${routes.some((route) => route.atLeast) ? '+' : ''}`;
 }

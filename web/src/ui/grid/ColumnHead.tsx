@@ -34,9 +34,9 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
   /** The place of the column under the pointer, which the dragged one gets. */
   const placeUnder = ({ clientX, currentTarget }: PointerEvent): number => {
     const x = left + clientX - currentTarget.getBoundingClientRect().left;
-    const place = edges.findIndex((edge, i) => i > 0 && x < edge) - 1;
-    const free = columns.flatMap((one, i) => (one.canMove ? [i] : []));
-    return Math.min(Math.max(place < 0 ? columns.length - 1 : place, free[0] ?? at), free.at(-1) ?? at);
+    const index = edges.findIndex((edge, i) => i > 0 && x < edge) - 1;
+    const free = columns.flatMap((gridColumn, i) => (gridColumn.canMove ? [i] : []));
+    return Math.min(Math.max(index < 0 ? columns.length - 1 : index, free[0] ?? at), free.at(-1) ?? at);
   };
   const hold = (event: PointerEvent<HTMLElement>): void => {
     if (event.button !== 0) return;

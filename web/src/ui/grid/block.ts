@@ -11,11 +11,11 @@ export interface Block {
 }
 
 /** The block between two cells, whichever of its corners they are. */
-export const blockBetween = (one: Place, other: Place): Block => ({
-  top: Math.min(one.row, other.row),
-  left: Math.min(one.column, other.column),
-  bottom: Math.max(one.row, other.row),
-  right: Math.max(one.column, other.column),
+export const blockBetween = (place: Place, other: Place): Block => ({
+  top: Math.min(place.row, other.row),
+  left: Math.min(place.column, other.column),
+  bottom: Math.max(place.row, other.row),
+  right: Math.max(place.column, other.column),
 });
 
 export const isOneCell = ({ top, left, bottom, right }: Block): boolean => top === bottom && left === right;

@@ -123,7 +123,7 @@ export function WorldMap(props: {
       const half = ((east - west + 360) % 360 || 360) / 2;
       return Math.abs(turned(west + half - longitude)) <= half + across;
     };
-    const step = gridSteps.find((one) => across / one <= 6) ?? 30;
+    const step = gridSteps.find((each) => across / each <= 6) ?? 30;
     const lines = geoGraticule()
       .extent([
         [longitude - across, Math.max(-northmost, latitude - up)],

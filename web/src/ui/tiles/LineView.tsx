@@ -42,12 +42,12 @@ export function LineView({ answer, onPoint }: ChartProps) {
   const xOf = (i: number): number => (!isContinuous ? (named(i) ?? range[0]) : label.type === 'date' ? time(positions[i] ?? 0) : number(positions[i] ?? 0));
   const placed = points.map((point, i): Placed => ({ point, x: xOf(i), y: point.value === null ? null : y(Number(point.value)) }));
   const path = line<Placed>()
-    .defined((one) => one.y !== null)
-    .x((one) => one.x)
-    .y((one) => one.y ?? 0);
+    .defined((each) => each.y !== null)
+    .x((each) => each.x)
+    .y((each) => each.y ?? 0);
   const many = Math.max(2, Math.floor(width / 90));
   const marks: readonly { readonly x: number; readonly says: string }[] = !isContinuous
-    ? placed.filter((_, i) => i % Math.ceil(points.length / many) === 0).map((one) => ({ x: one.x, says: words(one.point.label) }))
+    ? placed.filter((_, i) => i % Math.ceil(points.length / many) === 0).map((each) => ({ x: each.x, says: words(each.point.label) }))
     : label.type === 'date'
       ? time.ticks(many).map((tick) => ({ x: time(tick), says: time.tickFormat(many)(tick) }))
       : number.ticks(many).map((tick) => ({ x: number(tick), says: amountWords({ ...label, digits: null }, String(tick)) }));
@@ -65,7 +65,7 @@ export function LineView({ answer, onPoint }: ChartProps) {
   };
   const nearest = (clientX: number): number => {
     const left = chart.current?.getBoundingClientRect().left ?? 0;
-    const distances = placed.map((one) => (one.y === null ? Number.POSITIVE_INFINITY : Math.abs(one.x - (clientX - left))));
+    const distances = placed.map((each) => (each.y === null ? Number.POSITIVE_INFINITY : Math.abs(each.x - (clientX - left))));
     return Math.max(distances.indexOf(Math.min(...distances)), 0);
   };
   return (

@@ -13,7 +13,7 @@ import { Note } from '../../ui/Note.js';
 import { useMaking } from '../use-making.js';
 import { TableField } from '../parts/TableField.js';
 import { NameField } from '../parts/NameField.js';
-import { PlaceFields, type Place } from './PlaceFields.js';
+import { AssignmentFields, type Assignment } from './AssignmentFields.js';
 
 interface DialogProps {
   readonly onClose: () => void;
@@ -79,7 +79,7 @@ export function InviteDialog({ onClose }: DialogProps) {
   const isAdmin = useSession().person?.isAdmin === true;
   const client = useQueryClient();
   const [email, setEmail] = useState('');
-  const [place, setPlace] = useState<Place>({ role: 'member', roles: [], ties: {} });
+  const [assignment, setAssignment] = useState<Assignment>({ role: 'member', roles: [], ties: {} });
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
   const [goesOut, setGoesOut] = useState<boolean | null>(null);
@@ -89,7 +89,7 @@ export function InviteDialog({ onClose }: DialogProps) {
     try {
       const answer = await call(contract.invite, {
         params: { app: app.id },
-        body: { email, role: place.role, roles: [...place.roles], ties: { ...place.ties } },
+        body: { email, role: assignment.role, roles: [...assignment.roles], ties: { ...assignment.ties } },
       });
       setGoesOut(answer.goesOut);
       setProblem(null);
@@ -121,7 +121,7 @@ export function InviteDialog({ onClose }: DialogProps) {
             error={problem !== null}
             helperText={problem ?? undefined}
           />
-          <PlaceFields place={place} tiedTo={{}} onChange={setPlace} />
+          <AssignmentFields assignment={assignment} tiedTo={{}} onChange={setAssignment} />
         </>
       ) : goesOut ? (
         <Note kind="good">The invitation is on its way to {email}. Its link works for 14 days.</Note>

@@ -29,7 +29,7 @@ export function AccessProof({
   const tables = shownTables(app.design);
   const [tableId, setTable] = useState<string | null>(null);
   const [asked, setAsked] = useState<number | null>(null);
-  const table = tables.find((one) => one.id === (tableId ?? start.table)) ?? tables[0];
+  const table = tables.find((each) => each.id === (tableId ?? start.table)) ?? tables[0];
   const as = `person:${person?.id ?? 0}`;
   const params = { app: app.id, table: table?.id ?? '' };
   const isReady = person !== undefined && table !== undefined;
@@ -47,7 +47,7 @@ export function AccessProof({
     enabled: isReady,
   });
   if (!isReady) return <div className="pull" />;
-  const records = [...(seen.data?.visible ?? []), ...(seen.data?.mine ?? []).filter((one) => !seen.data?.theirs.has(one.id))].slice(0, shown);
+  const records = [...(seen.data?.visible ?? []), ...(seen.data?.mine ?? []).filter((each) => !seen.data?.theirs.has(each.id))].slice(0, shown);
   return (
     <div className={seen.isFetching ? 'pull stale' : 'pull'}>
       <div className="slug">
@@ -61,9 +61,9 @@ export function AccessProof({
           onChange={(event) => (onPerson(Number(event.target.value)), setAsked(null))}
           slotProps={{ select: { inputProps: { 'aria-label': 'As whom' } } }}
         >
-          {people.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {people.map((each) => (
+            <MenuItem key={each.id} value={each.id}>
+              {each.name}
             </MenuItem>
           ))}
         </TextField>
@@ -74,9 +74,9 @@ export function AccessProof({
           onChange={(event) => (setTable(event.target.value), setAsked(null))}
           slotProps={{ select: { inputProps: { 'aria-label': 'Which table' } } }}
         >
-          {tables.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {tables.map((each) => (
+            <MenuItem key={each.id} value={each.id}>
+              {each.name}
             </MenuItem>
           ))}
         </TextField>
@@ -131,7 +131,7 @@ function Why({ table, id, person }: { readonly table: string; readonly id: numbe
 
 function WhyAnswer({ answer }: { readonly answer: AccessAnswer }) {
   const { person, record, sees, changes, removes, isBuilder, grants, hidden } = answer;
-  const also = [changes && 'change', removes && 'remove'].filter((one) => one !== false);
+  const also = [changes && 'change', removes && 'remove'].filter((each) => each !== false);
   return (
     <section className="access-why" aria-label={`Why ${person} ${sees ? 'sees' : 'does not see'} ${record}`}>
       <h3>

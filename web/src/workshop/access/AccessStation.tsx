@@ -33,21 +33,21 @@ export default function AccessStation() {
   const people = useQuery({ queryKey: keys.people(app.id), queryFn: () => call(contract.readPeople, { params: { app: app.id } }) });
   const base = `/workshop/${app.id}/access`;
   const isPeople = pathname.startsWith(`${base}/people`);
-  const role = app.design.roles.find((one) => one.id === roleId);
-  const table = app.design.tables.find((one) => one.id === tableId);
-  const person = people.data?.people.find((one) => String(one.id) === personId);
+  const role = app.design.roles.find((each) => each.id === roleId);
+  const table = app.design.tables.find((each) => each.id === tableId);
+  const person = people.data?.people.find((each) => String(each.id) === personId);
   // Chosen in the proof, until another role or person is opened.
   const [chosen, setChosen] = useState<{ readonly at: string; readonly id: number } | null>(null);
   const at = `${personId ?? ''} ${roleId ?? ''}`;
   const all = people.data?.people ?? [];
-  const proven = (chosen?.at === at ? all.find((one) => one.id === chosen.id) : undefined) ?? provenBy(all, { person: personId, role: roleId });
+  const proven = (chosen?.at === at ? all.find((each) => each.id === chosen.id) : undefined) ?? provenBy(all, { person: personId, role: roleId });
   const add = search.get('add');
   const close = (): void => setSearch({}, { replace: true });
   const hasTables = app.design.tables.length > 0;
   return (
     <div className={hasTables ? 'station' : 'station without-proof'} style={{ '--proof-h': `${height}px` } as React.CSSProperties}>
       <Shelf
-        books={app.design.roles.map((one) => ({ id: one.id, name: one.name, section: '', to: `${base}/roles/${one.id}` }))}
+        books={app.design.roles.map((each) => ({ id: each.id, name: each.name, section: '', to: `${base}/roles/${each.id}` }))}
         selected={roleId}
         heading="Roles"
         find="Find a role"

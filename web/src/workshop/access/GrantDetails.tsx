@@ -112,7 +112,7 @@ function GrantPart(props: {
       multiple
       options={table.fields.filter((field) => key === 'hidden' || field.kind !== 'formula')}
       getOptionLabel={(field) => field.name}
-      isOptionEqualToValue={(one, other) => one.id === other.id}
+      isOptionEqualToValue={(each, other) => each.id === other.id}
       value={table.fields.filter((field) => grant[key].includes(field.id))}
       onChange={(_, chosen) => onChange({ ...grant, [key]: chosen.map((field) => field.id) })}
       renderInput={(params) => <TextField {...params} label={label} />}

@@ -8,7 +8,7 @@ import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
-import { missingTies } from './PlaceFields.js';
+import { missingTies } from './AssignmentFields.js';
 
 /** Who works in the app, and who is invited to. */
 export function PeopleList(props: {
@@ -20,11 +20,11 @@ export function PeopleList(props: {
   const client = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
   const { people, invitations, selected } = props;
-  const rolesOf = (one: AppPerson | Invitation): string =>
-    one.role === 'builder'
+  const rolesOf = (each: AppPerson | Invitation): string =>
+    each.role === 'builder'
       ? 'builds the app'
       : app.design.roles
-          .filter((role) => one.roles.includes(role.id))
+          .filter((role) => each.roles.includes(role.id))
           .map((role) => role.name)
           .join(', ') || 'no role yet';
   const withdraw = async (email: string): Promise<void> => {

@@ -12,7 +12,7 @@ import { useSession } from '../../state/session.js';
 import { useDesignNotice } from '../../state/design.js';
 import { Ask } from '../../ui/Ask.js';
 import { Note } from '../../ui/Note.js';
-import { PlaceFields, type Place } from './PlaceFields.js';
+import { AssignmentFields, type Assignment } from './AssignmentFields.js';
 
 /** One of the people of the app: their roles, what they are tied to. */
 export function PersonDetails({ person }: { readonly person: AppPerson }) {
@@ -20,8 +20,8 @@ export function PersonDetails({ person }: { readonly person: AppPerson }) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const me = useSession().person;
-  const start: Place = { role: person.role, roles: person.roles, ties: person.ties };
-  const [place, setPlace] = useState(start);
+  const start: Assignment = { role: person.role, roles: person.roles, ties: person.ties };
+  const [assignment, setAssignment] = useState(start);
   const [problem, setProblem] = useState<string | null>(null);
   const [isSending, setSending] = useState(false);
   const params = { app: app.id, person: person.id };
@@ -40,7 +40,7 @@ export function PersonDetails({ person }: { readonly person: AppPerson }) {
     }
   };
   const save = (): Promise<boolean> =>
-    done(() => call(contract.changePerson, { params, body: { role: place.role, roles: [...place.roles], ties: { ...place.ties } } }));
+    done(() => call(contract.changePerson, { params, body: { role: assignment.role, roles: [...assignment.roles], ties: { ...assignment.ties } } }));
   const { say } = useDesignNotice();
   const [isAsking, setAsking] = useState(false);
   const restore = async (): Promise<void> => {
@@ -74,10 +74,10 @@ export function PersonDetails({ person }: { readonly person: AppPerson }) {
         }}
         noValidate
       >
-        <PlaceFields place={place} tiedTo={person.tiedTo} onChange={setPlace} />
+        <AssignmentFields assignment={assignment} tiedTo={person.tiedTo} onChange={setAssignment} />
         {problem !== null && <Note kind="bad">{problem}</Note>}
         <div className="details-foot">
-          <Button type="submit" variant="outlined" disabled={JSON.stringify(place) === JSON.stringify(start)} loading={isSending}>
+          <Button type="submit" variant="outlined" disabled={JSON.stringify(assignment) === JSON.stringify(start)} loading={isSending}>
             Save person
           </Button>
           {person.id !== me?.id && (

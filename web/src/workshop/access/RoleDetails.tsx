@@ -66,7 +66,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
           groupBy={(entry) => entry.section}
           getOptionLabel={(entry) => entry.name}
           getOptionKey={(entry) => entry.to}
-          isOptionEqualToValue={(one, other) => one.to === other.to}
+          isOptionEqualToValue={(menuEntry, other) => menuEntry.to === other.to}
           value={[...menuEntries(app.design, app.id, draft.menu)]}
           onChange={(_, chosen) => setDraft({ ...draft, menu: chosen.map((entry) => entry.page) })}
           renderInput={(params) => (
@@ -93,8 +93,8 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
       {isAsking && (
         <Ask title={`Remove the role ${role.name}?`} verb="Remove 1 role" keep="Cancel" onAnswer={(yes) => (yes ? void remove() : setAsking(false))}>
           <ul className="touches">
-            {touchedBy(role, app.design, people).map((one) => (
-              <li key={one}>{one}</li>
+            {touchedBy(role, app.design, people).map((each) => (
+              <li key={each}>{each}</li>
             ))}
           </ul>
           You can undo this.
@@ -104,12 +104,12 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   );
 }
 
-const counted = (n: number, one: string, many: string): string => `${locale().count(n)} ${n === 1 ? one : many}`;
+const counted = (n: number, each: string, many: string): string => `${locale().count(n)} ${n === 1 ? each : many}`;
 
 /** What loses something when a role goes. */
 function touchedBy(role: Role, design: AppDesign, people: readonly AppPerson[]): readonly string[] {
   const having = people.filter((person) => person.roles.includes(role.id));
-  const others = having.filter((one) => one.roles.length === 1).length;
+  const others = having.filter((each) => each.roles.length === 1).length;
   const moves = design.routes.flatMap((route) => route.moves).filter((move) => move.roles.includes(role.id));
   const alone = moves.filter((move) => move.roles.length === 1).length;
   const tables = role.everything ? shownTables(design).length : new Set(role.grants.map((grant) => grant.table)).size;

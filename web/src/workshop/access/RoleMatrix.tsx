@@ -14,9 +14,9 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
         <thead>
           <tr>
             <th scope="col">Table</th>
-            {roles.map((one) => (
-              <th key={one.id} scope="col" className={one.id === role ? 'work' : ''}>
-                <Link to={`/workshop/${app.id}/access/roles/${one.id}`}>{one.name}</Link>
+            {roles.map((each) => (
+              <th key={each.id} scope="col" className={each.id === role ? 'work' : ''}>
+                <Link to={`/workshop/${app.id}/access/roles/${each.id}`}>{each.name}</Link>
               </th>
             ))}
           </tr>
@@ -25,14 +25,14 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
           {tables.map((each) => (
             <tr key={each.id}>
               <th scope="row">{each.name}</th>
-              {roles.map((one) => {
-                const words = grantWords(one, each.id);
-                const isOn = one.id === role && each.id === table;
+              {roles.map((item) => {
+                const words = grantWords(item, each.id);
+                const isOn = item.id === role && each.id === table;
                 return (
-                  <td key={one.id} className={isOn ? 'on' : ''}>
+                  <td key={item.id} className={isOn ? 'on' : ''}>
                     <Link
-                      to={`/workshop/${app.id}/access/roles/${one.id}/${each.id}`}
-                      aria-label={`${one.name}, ${each.name}: ${words.length === 0 ? 'nothing' : words.map((word) => `${word.verb} ${word.reach}`).join(', ')}`}
+                      to={`/workshop/${app.id}/access/roles/${item.id}/${each.id}`}
+                      aria-label={`${item.name}, ${each.name}: ${words.length === 0 ? 'nothing' : words.map((word) => `${word.verb} ${word.reach}`).join(', ')}`}
                       aria-current={isOn ? 'true' : undefined}
                     >
                       {words.length === 0 ? (

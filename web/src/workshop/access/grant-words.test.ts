@@ -26,10 +26,10 @@ test('the words are as few as say it', () => {
 
 test('a grant is put in its place', () => {
   const keeper = role(grant('one', {}), grant('two', {}));
-  expect(withGrant(keeper, grant('one', { add: true })).grants.map((one) => [one.id, one.add])).toEqual([
+  expect(withGrant(keeper, grant('one', { add: true })).grants.map((each) => [each.id, each.add])).toEqual([
     ['one', true],
     ['two', false],
   ]);
-  expect(withGrant(keeper, grant('new', {})).grants.map((one) => one.id)).toEqual(['one', 'two', 'new']);
-  expect(withoutGrant(keeper, 'one').grants.map((one) => one.id)).toEqual(['two']);
+  expect(withGrant(keeper, grant('new', {})).grants.map((each) => each.id)).toEqual(['one', 'two', 'new']);
+  expect(withoutGrant(keeper, 'one').grants.map((each) => each.id)).toEqual(['two']);
 });

@@ -37,6 +37,6 @@ export function grouped(words: readonly GrantWord[]): readonly { readonly says: 
 /** The role with a grant put in its place, or at the end when it is new. */
 export const withGrant = (role: Role, grant: Grant): Role => ({
   ...role,
-  grants: role.grants.some((one) => one.id === grant.id) ? role.grants.map((one) => (one.id === grant.id ? grant : one)) : [...role.grants, grant],
+  grants: role.grants.some((each) => each.id === grant.id) ? role.grants.map((each) => (each.id === grant.id ? grant : each)) : [...role.grants, grant],
 });
 export const withoutGrant = (role: Role, id: string): Role => ({ ...role, grants: role.grants.filter((grant) => grant.id !== id) });

@@ -24,7 +24,7 @@ interface PartProps {
 /** The settings of what is chosen on the sheet. */
 export function AutomationDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
   const { automation, spot } = props;
-  const step = spot.kind === 'step' ? automation.steps.find((one) => one.id === spot.id) : undefined;
+  const step = spot.kind === 'step' ? automation.steps.find((each) => each.id === spot.id) : undefined;
   if (step !== undefined) return <StepPart key={step.id} {...props} step={step} />;
   if (spot.kind === 'trigger') return <TriggerPart {...props} />;
   if (spot.kind === 'condition') return <ConditionPart {...props} />;
@@ -88,8 +88,8 @@ function TriggerPart({ automation, onChange }: PartProps) {
           <Autocomplete
             {...pickerIcons}
             multiple
-            options={narrowing.options(table.id, design).map((one) => one.id)}
-            getOptionLabel={(id) => narrowing.options(table.id, design).find((one) => one.id === id)?.name ?? ''}
+            options={narrowing.options(table.id, design).map((option) => option.id)}
+            getOptionLabel={(id) => narrowing.options(table.id, design).find((option) => option.id === id)?.name ?? ''}
             value={[...narrowing.chosen(automation)]}
             onChange={(_, ids) => onChange(narrowing.choose(automation, ids))}
             renderInput={(params) => (
@@ -122,7 +122,7 @@ function ConditionPart({ automation, onChange }: PartProps) {
 
 function StepPart(props: PartProps & { readonly step: Step }) {
   const { automation, onChange, onSpot, step } = props;
-  const at = automation.steps.findIndex((one) => one.id === step.id);
+  const at = automation.steps.findIndex((each) => each.id === step.id);
   const { name, Settings } = stepKind(step.kind);
   return (
     <>

@@ -22,7 +22,7 @@ export function AutomationFindings(props: {
   // Roles that a step writes to and that nobody has.
   const empty = automation.steps.flatMap((step, i) => {
     const id = step.kind === 'mail' && step.to.kind === 'role' ? step.to.role : null;
-    const role = app.design.roles.find((one) => one.id === id);
+    const role = app.design.roles.find((each) => each.id === id);
     return role === undefined || people === undefined || people.some((person) => person.roles.includes(role.id)) ? [] : [{ step: step.id, nth: i + 1, role }];
   });
   if (!isIdle && empty.length === 0) return null;

@@ -23,12 +23,17 @@ export function StepValues(props: {
   return (
     <div className="step-values">
       {values.map((value) => {
-        const field = table.fields.find((one) => one.id === value.field);
+        const field = table.fields.find((each) => each.id === value.field);
         if (field === undefined) return null;
         return (
           <div className="step-value" key={value.field} role="group" aria-label={field.name}>
-            <ValueEditor automation={automation} field={field} value={value} onChange={(next) => onChange(values.map((one) => (one === value ? next : one)))} />
-            <IconButton size="small" aria-label={`Leave ${field.name} out`} onClick={() => onChange(values.filter((one) => one !== value))}>
+            <ValueEditor
+              automation={automation}
+              field={field}
+              value={value}
+              onChange={(next) => onChange(values.map((each) => (each === value ? next : each)))}
+            />
+            <IconButton size="small" aria-label={`Leave ${field.name} out`} onClick={() => onChange(values.filter((each) => each !== value))}>
               <XIcon size={14} />
             </IconButton>
           </div>
@@ -77,7 +82,7 @@ function ValueEditor(props: {
   const { automation, field, value, onChange } = props;
   const { design } = useApp();
   const given = givenFor(field, holdsItself(field, automation, design), tableOf(design, automation.table).name);
-  const known = given.find((one) => one.value.itself === value.itself && one.value.expression === value.expression);
+  const known = given.find((each) => each.value.itself === value.itself && each.value.expression === value.expression);
   const [isWritten, setWritten] = useState(known === undefined && (value.expression !== '' || given.length === 0));
   return (
     <div className="grow">
@@ -87,14 +92,14 @@ function ValueEditor(props: {
           label={field.name}
           value={isWritten ? anExpression : (known?.id ?? '')}
           onChange={(event) => {
-            const picked = given.find((one) => one.id === event.target.value);
+            const picked = given.find((each) => each.id === event.target.value);
             setWritten(picked === undefined);
             onChange({ ...value, ...(picked?.value ?? { itself: false }) });
           }}
         >
-          {given.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {given.map((each) => (
+            <MenuItem key={each.id} value={each.id}>
+              {each.name}
             </MenuItem>
           ))}
           <MenuItem value={anExpression}>a formula</MenuItem>

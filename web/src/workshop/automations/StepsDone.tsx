@@ -25,7 +25,7 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
     return (
       <>
         <b>{step.to.length === 0 ? 'No mail: it has no recipients' : `Mail to ${step.to.join(', ')}`}</b>
-        {step.noAddress.length > 0 && <p className="madder">{step.noAddress.map((one) => `“${one}”`).join(', ')}: no address, no mail</p>}
+        {step.noAddress.length > 0 && <p className="madder">{step.noAddress.map((each) => `“${each}”`).join(', ')}: no address, no mail</p>}
         {step.unseen.length > 0 && <p className="madder">{step.unseen.join(', ')}: can't see this record, no mail</p>}
         {step.letters === undefined ? (
           <Subject text={step.subject} />
@@ -40,7 +40,7 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
         )}
       </>
     );
-  const table = app.design.tables.find((one) => one.id === step.table);
+  const table = app.design.tables.find((each) => each.id === step.table);
   return (
     <>
       {step.kind === 'change' ? (
@@ -66,15 +66,15 @@ function OneDone({ step, isDry }: { readonly step: StepDone; readonly isDry: boo
           to {table.name}
         </b>
       )}
-      {step.fields.map((one) => {
-        const field = table?.fields.find((each) => each.id === one.field);
+      {step.fields.map((item) => {
+        const field = table?.fields.find((each) => each.id === item.field);
         const print = (value: Value): string =>
           typeof value === 'object' && value?.caption === '' ? 'this record' : field === undefined ? plain(value) : printValue(field, value, locale());
         return (
-          <p key={one.field} className="field-done">
-            <span>{one.name}</span>
+          <p key={item.field} className="field-done">
+            <span>{item.name}</span>
             <span>
-              {step.kind === 'change' && one.before !== null && <s>{print(one.before)}</s>} <b>{print(one.after) || 'empty'}</b>
+              {step.kind === 'change' && item.before !== null && <s>{print(item.before)}</s>} <b>{print(item.after) || 'empty'}</b>
             </span>
           </p>
         );

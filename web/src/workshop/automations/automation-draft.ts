@@ -20,7 +20,7 @@ export type Spot = { readonly kind: 'automation' | 'trigger' | 'condition' } | {
 
 /** What a step puts into a field, as it is written. */
 export function valueWords(automation: Automation, step: Step, value: StepValue, design: AppDesign): { readonly name: string; readonly text: string } {
-  const table = design.tables.find((one) => one.id === tableWritten(automation, step));
+  const table = design.tables.find((each) => each.id === tableWritten(automation, step));
   const name = table?.fields.find((field) => field.id === value.field)?.name ?? 'a removed field';
   return { name, text: value.itself ? `this record of ${tableOf(design, automation.table).name}` : value.expression };
 }
@@ -51,14 +51,14 @@ export function withTable(step: StepOf<'add'>, automation: Automation, design: A
 
 export const editStep = (automation: Automation, step: Step): Automation => ({
   ...automation,
-  steps: automation.steps.map((one) => (one.id === step.id ? step : one)),
+  steps: automation.steps.map((each) => (each.id === step.id ? step : each)),
 });
 export const withoutStep = (automation: Automation, id: string): Automation => ({ ...automation, steps: automation.steps.filter((step) => step.id !== id) });
 
 /** The automation with a step one place up or down. */
 export function movedStep(automation: Automation, id: string, by: -1 | 1): Automation {
-  const at = automation.steps.findIndex((one) => one.id === id);
+  const at = automation.steps.findIndex((each) => each.id === id);
   const [step, other] = [automation.steps[at], automation.steps[at + by]];
   if (step === undefined || other === undefined) return automation;
-  return { ...automation, steps: automation.steps.map((one) => (one === step ? other : one === other ? step : one)) };
+  return { ...automation, steps: automation.steps.map((each) => (each === step ? other : each === other ? step : each)) };
 }

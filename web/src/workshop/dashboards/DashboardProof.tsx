@@ -1,4 +1,4 @@
-import { contract, questionOf, tableOf, type Tile, type TileAnswer } from '@bibliona/core';
+import { contract, hasOwnColumns, questionOf, tableOf, type Tile, type TileAnswer } from '@bibliona/core';
 import { keepPreviousData, useQueries } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -8,6 +8,7 @@ import { RegisterMark } from '../../ui/Mark.js';
 import { amountWords } from '../../ui/tiles/point-words.js';
 import { PointRows } from '../../ui/tiles/TileView.js';
 import { conditionWords } from '../queries/query-draft.js';
+import { pickedName, pickedOf } from '../rows/row-sources.js';
 import { locale } from '../../state/locale.js';
 
 /** What a tile gives while it is being made. */
@@ -29,7 +30,7 @@ export function useTriedTiles(tiles: readonly Tile[]): ReadonlyMap<string, Tried
     return () => clearTimeout(timer);
   }, [tiles]);
   // A tile that has just been added is asked at once: it has nothing to show meanwhile.
-  const current = tiles.map((tile) => asked.find((one) => one.id === tile.id) ?? tile);
+  const current = tiles.map((tile) => asked.find((each) => each.id === tile.id) ?? tile);
   return useQueries({
     queries: current.map((tile) => ({
       queryKey: keys.triedTile(app.id, unplaced(tile)),
@@ -39,7 +40,12 @@ export function useTriedTiles(tiles: readonly Tile[]): ReadonlyMap<string, Tried
       staleTime: 30_000,
     })),
     combine: (found) =>
-      new Map(found.map((one, i): [string, TriedTile] => [current[i]?.id ?? '', { answer: one.data, problem: one.isError ? messageOf(one.error) : null }])),
+      new Map(
+        found.map((useQueryResult, i): [string, TriedTile] => [
+          current[i]?.id ?? '',
+          { answer: useQueryResult.data, problem: useQueryResult.isError ? messageOf(useQueryResult.error) : null },
+        ]),
+      ),
   });
 }
 
@@ -120,7 +126,7 @@ function MadeFrom({ tile }: { readonly tile: Tile }) {
   const { source } = tile;
   const question = questionOf(source, design);
   if (question === null) return <>nothing now</>;
-  if (source.kind === 'query') return <>the query {question.name}</>;
+  if (!hasOwnColumns(source)) return <>{pickedName(pickedOf(source), design)}</>;
   const { name } = tableOf(design, source.table);
   return <>{source.condition.trim() === '' ? `every one of ${name}` : `${name} where ${conditionWords(question, design)}`}</>;
 }

@@ -27,14 +27,14 @@ export default function DashboardsStation() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const { dashboards } = app.design;
-  const dashboard = dashboards.find((one) => one.id === id);
+  const dashboard = dashboards.find((each) => each.id === id);
   const [first] = dashboards;
   const home = `/workshop/${app.id}/dashboards`;
   if (id === undefined && first !== undefined && !search.has('add')) return <Navigate to={`${home}/${first.id}`} replace />;
   const add = `${home}${id === undefined ? '' : `/${id}`}?add=dashboard`;
   const shelf = (
     <Shelf
-      books={dashboards.map((one) => ({ ...one, to: `${home}/${one.id}`, words: one.tiles.map((tile) => tile.name), count: String(one.tiles.length) }))}
+      books={dashboards.map((each) => ({ ...each, to: `${home}/${each.id}`, words: each.tiles.map((tile) => tile.name), count: String(each.tiles.length) }))}
       selected={id}
       heading="Dashboards"
       find="Find a dashboard"
@@ -73,7 +73,7 @@ function OpenDashboard({ saved, shelf }: { readonly saved: Dashboard; readonly s
     back: `/workshop/${app.id}/dashboards`,
   });
   const { part: dashboard, edit } = draft;
-  const tile = dashboard.tiles.find((one) => one.id === chosen);
+  const tile = dashboard.tiles.find((each) => each.id === chosen);
   const tried = useTriedTiles(dashboard.tiles);
   const adds = (
     <Button startIcon={<PlusIcon />} onClick={() => setAdding(true)} disabled={app.design.tables.length === 0}>

@@ -2,7 +2,19 @@ import Button from '@mui/material/Button';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
-import { canTotal, isChart, summaries, tableOf, wantedColumn, type Chart, type QueryColumn, type Summary, type Tile, type TileOf } from '@bibliona/core';
+import {
+  canTotal,
+  hasOwnColumns,
+  isChart,
+  summaries,
+  tableOf,
+  wantedColumn,
+  type Chart,
+  type QueryColumn,
+  type Summary,
+  type Tile,
+  type TileOf,
+} from '@bibliona/core';
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
@@ -11,7 +23,8 @@ import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { valueHint } from '../expression/examples.js';
 import { ExpressionEditor } from '../expression/ExpressionEditor.js';
 import { columnType } from '../queries/query-draft.js';
-import { columnOf, editColumn, offersOf } from './tile-draft.js';
+import { offersOf, pickedName, pickedOf } from '../rows/row-sources.js';
+import { columnOf, editColumn } from './tile-draft.js';
 import { isChartName, tileKinds, tileNames } from './tile-kinds.js';
 import { locale } from '../../state/locale.js';
 
@@ -24,7 +37,6 @@ interface PartProps<T extends Tile = Tile> {
 export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { readonly onBack: () => void; readonly onRemove: () => void }) {
   const { design } = useApp();
   const { source } = tile;
-  const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
   return (
     <>
       <DetailsHead kind={tileKinds[tile.kind].name} title={tile.name} />
@@ -34,7 +46,7 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
         </Button>
         <TextField label="Name" value={tile.name} onChange={(event) => onChange({ ...tile, name: event.target.value })} required />
         {isChart(tile) ? <ChartPart tile={tile} onChange={onChange} /> : <FigurePart tile={tile} onChange={onChange} />}
-        {source.kind === 'table' ? (
+        {hasOwnColumns(source) ? (
           <ConditionEditor
             label={`Only ${tableOf(design, source.table).name} where`}
             value={source.condition}
@@ -43,7 +55,7 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
             hint="Every record."
           />
         ) : (
-          <p className="q sm">Made from the rows of the query {query?.name}. Its filters are set in the query.</p>
+          <p className="q sm">Made from the rows of {pickedName(pickedOf(source), design)}. Its filters are set there.</p>
         )}
         <p className="q sm">Drag it by its title, or move it with the arrow keys; with Shift they change its size.</p>
         <div className="details-foot">
@@ -82,7 +94,7 @@ function SummaryChoice(props: { readonly value: Summary; readonly kind: string; 
 function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly label: string }) {
   const { tile, onChange, column, label } = props;
   const { design } = useApp();
-  if (tile.source.kind !== 'table') return null;
+  if (!hasOwnColumns(tile.source)) return null;
   const { table } = tile.source;
   const type = columnType({ ...tile.source, id: '', name: '', description: '', section: '', order: [], limit: null }, column, design);
   return (
@@ -104,11 +116,11 @@ function ColumnPart(props: PartProps & { readonly column: QueryColumn; readonly 
 function FigurePart({ tile, onChange }: PartProps<TileOf<'figure'>>) {
   const { design } = useApp();
   const column = columnOf(tile, design, tile.column);
-  const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
+  const offers = hasOwnColumns(tile.source) ? [] : offersOf(pickedOf(tile.source), design);
   const kind = offers.find((offer) => offer.id === tile.column)?.kind ?? 'number';
   return (
     <>
-      {tile.source.kind === 'query' && (
+      {!hasOwnColumns(tile.source) && (
         <TextField
           select
           label="How much"
@@ -124,7 +136,7 @@ function FigurePart({ tile, onChange }: PartProps<TileOf<'figure'>>) {
         </TextField>
       )}
       {column !== undefined && <SummaryChoice value={tile.summary} kind={kind} onChange={(summary) => onChange({ ...tile, summary })} />}
-      {column !== undefined && tile.source.kind === 'table' && <ColumnPart tile={tile} onChange={onChange} column={column} label="Shows" />}
+      {column !== undefined && hasOwnColumns(tile.source) && <ColumnPart tile={tile} onChange={onChange} column={column} label="Shows" />}
       <NumberField label="Target" value={tile.target} onChange={(target) => onChange({ ...tile, target })} optional />
       <TextField
         select
@@ -197,7 +209,7 @@ function NumberField(props: {
 function ChartPart({ tile, onChange }: PartProps<Chart>) {
   const { design } = useApp();
   const [label, value] = [columnOf(tile, design, tile.label), columnOf(tile, design, tile.value)];
-  const offers = tile.source.kind === 'query' ? offersOf({ kind: 'query', id: tile.source.query }, design) : [];
+  const offers = hasOwnColumns(tile.source) ? [] : offersOf(pickedOf(tile.source), design);
   return (
     <>
       <TextField select label="Drawn as" value={tile.kind} onChange={(event) => onChange({ ...tile, kind: event.target.value as Chart['kind'] })}>
@@ -207,7 +219,7 @@ function ChartPart({ tile, onChange }: PartProps<Chart>) {
           </MenuItem>
         ))}
       </TextField>
-      {tile.source.kind === 'query' ? (
+      {!hasOwnColumns(tile.source) ? (
         (['value', 'label'] as const).map((part) => (
           <TextField
             key={part}

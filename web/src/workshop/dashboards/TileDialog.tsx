@@ -5,7 +5,9 @@ import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
-import { nameFor, offersOf, steps, tileFrom, type Answers, type Place } from './tile-draft.js';
+import { offersOf, rowSources } from '../rows/row-sources.js';
+import { RowsPicker } from '../rows/RowsPicker.js';
+import { nameFor, steps, tileFrom, type Answers, type Place } from './tile-draft.js';
 import { isChartName, tileKinds, tileNames } from './tile-kinds.js';
 
 const summaryNames: Readonly<Record<Summary, string>> = {
@@ -33,13 +35,13 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
   const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
   const offers = offersOf(answers.source, design);
   const isChart = isChartName(answers.kind);
-  const isQuery = answers.source.kind === 'query';
+  const { isGiven } = rowSources[answers.source.kind];
   const amounts = offers.filter((offer) => (isChart ? offer.kind === 'number' : offer.kind === 'number' || offer.kind === 'date'));
   const of = offers.find((offer) => offer.id === answers.of);
   const per = offers.find((offer) => offer.id === answers.per);
   const send = (): void => {
     if (isChart && per === undefined) return setProblem('Choose what the points are grouped by.');
-    if (isChart && isQuery && of === undefined) return setProblem('Choose the column with the values.');
+    if (isChart && isGiven && of === undefined) return setProblem('Choose the column with the values.');
     const summary = of !== undefined && !canTotal({ kind: of.kind }, answers.summary) ? 'largest' : answers.summary;
     onMade(tileFrom({ ...answers, summary }, design, newId('ti'), placeFor(answers.kind), newId));
   };
@@ -59,35 +61,16 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
           </MenuItem>
         ))}
       </TextField>
-      <TextField
-        select
-        label="Of the records of, or rows of"
-        value={`${answers.source.kind} ${answers.source.id}`}
-        onChange={(event) => {
-          const [kind = '', id = ''] = event.target.value.split(' ');
-          set({ source: { kind: kind === 'query' ? 'query' : 'table', id }, of: '', per: '' });
-        }}
-      >
-        {design.tables.map((table) => (
-          <MenuItem key={table.id} value={`table ${table.id}`}>
-            {table.name}
-          </MenuItem>
-        ))}
-        {design.queries.map((query) => (
-          <MenuItem key={query.id} value={`query ${query.id}`}>
-            the query {query.name}
-          </MenuItem>
-        ))}
-      </TextField>
+      <RowsPicker label="Of the records of, or rows of" value={answers.source} onChange={(source) => set({ source, of: '', per: '' })} />
       <TextField select label="How much" value={answers.of} onChange={(event) => set({ of: event.target.value })}>
-        {!(isChart && isQuery) && <MenuItem value="">number of records</MenuItem>}
+        {!(isChart && isGiven) && <MenuItem value="">number of records</MenuItem>}
         {amounts.map((amount) => (
           <MenuItem key={amount.id} value={amount.id}>
             {amount.name}
           </MenuItem>
         ))}
       </TextField>
-      {of !== undefined && !(isChart && isQuery) && (
+      {of !== undefined && !(isChart && isGiven) && (
         <TextField
           select
           label="Of many"
@@ -95,10 +78,10 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
           onChange={(event) => set({ summary: event.target.value as Summary })}
         >
           {(['sum', 'average', 'smallest', 'largest', 'count'] as const)
-            .filter((one) => canTotal({ kind: of.kind }, one))
-            .map((one) => (
-              <MenuItem key={one} value={one}>
-                {summaryNames[one]}
+            .filter((each) => canTotal({ kind: of.kind }, each))
+            .map((each) => (
+              <MenuItem key={each} value={each}>
+                {summaryNames[each]}
               </MenuItem>
             ))}
         </TextField>
@@ -112,7 +95,7 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
           ))}
         </TextField>
       )}
-      {isChart && !isQuery && per?.kind === 'date' && (
+      {isChart && !isGiven && per?.kind === 'date' && (
         <TextField select label="Step by step" value={answers.step} onChange={(event) => set({ step: event.target.value as Answers['step'] })}>
           {steps.map((step) => (
             <MenuItem key={step} value={step}>

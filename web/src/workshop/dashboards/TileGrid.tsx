@@ -38,7 +38,7 @@ export function TileGrid(props: {
     // Tiles that would lie over each other make room, as they do when one is dragged.
     take(
       verticalCompactor.compact(
-        layout.map((one) => (one.i === id ? { ...one, ...next } : one)),
+        layout.map((layoutItem) => (layoutItem.i === id ? { ...layoutItem, ...next } : layoutItem)),
         gridColumns,
       ),
     );

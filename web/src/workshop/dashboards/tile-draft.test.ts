@@ -1,6 +1,7 @@
 import { applyChanges, emptyDesign, type AppDesign, type Tile } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import { freePlace, nameFor, offersOf, placed, tileFrom, type Answers } from './tile-draft.js';
+import { offersOf } from '../rows/row-sources.js';
+import { freePlace, nameFor, placed, tileFrom, type Answers } from './tile-draft.js';
 
 const common = { description: '', required: false, unique: false, default: null } as const;
 const made = applyChanges(emptyDesign('Honey'), [
@@ -25,8 +26,8 @@ const answers: Answers = { name: '', kind: 'bars', source: { kind: 'table', id: 
 let count = 0;
 const newId = (prefix: string): string => `${prefix}_${(count += 1)}`;
 const tile = (more: Partial<Answers>): Tile => tileFrom({ ...answers, ...more }, design, 'ti_one', place, newId);
-const put = (one: Tile) =>
-  applyChanges(design, [{ kind: 'put', part: 'dashboard', value: { id: 'da_one', name: 'One', description: '', section: '', tiles: [one] } }]);
+const put = (each: Tile) =>
+  applyChanges(design, [{ kind: 'put', part: 'dashboard', value: { id: 'da_one', name: 'One', description: '', section: '', tiles: [each] } }]);
 
 describe('a tile', () => {
   test('is made whole from any answers', () => {

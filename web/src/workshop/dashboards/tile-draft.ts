@@ -1,57 +1,9 @@
 /** Tiles while they are being made: what they begin as, and every edit a new one. */
-import {
-  gridColumns,
-  kindOf,
-  membersOf,
-  questionOf,
-  shownExpression,
-  tableOf,
-  typeOfField,
-  type AppDesign,
-  type Dashboard,
-  type Member,
-  type QueryColumn,
-  type RowSource,
-  type Summary,
-  type Tile,
-} from '@bibliona/core';
-import { columnType } from '../queries/query-draft.js';
+import { gridColumns, hasOwnColumns, questionOf, type AppDesign, type Dashboard, type QueryColumn, type Summary, type Tile } from '@bibliona/core';
+import { offersOf, rowSources, type Offer, type PickedRows } from '../rows/row-sources.js';
 import { isChartName, tileKinds } from './tile-kinds.js';
 
 export type Place = Tile['place'];
-
-/** A field of a table by which records can be told apart, or that can be summarised. */
-export interface Offer {
-  /** Id of the field, or of the query's column. */
-  readonly id: string;
-  readonly name: string;
-  readonly expression: string;
-  /** The kind of its type in the expression language. */
-  readonly kind: string;
-  readonly digits: number | null;
-}
-
-/** Of what tiles are made: the fields of a table, or the columns of a query. */
-export function offersOf(source: { readonly kind: 'table' | 'query'; readonly id: string }, design: AppDesign): readonly Offer[] {
-  if (source.kind === 'query') {
-    const query = design.queries.find((one) => one.id === source.id);
-    if (query === undefined) return [];
-    return query.columns.map((column) => ({
-      id: column.id,
-      name: column.name,
-      expression: column.expression,
-      kind: columnType(query, column, design)?.kind ?? 'null',
-      digits: column.digits,
-    }));
-  }
-  return membersOf(design, source.id).flatMap((member) => (member.kind === 'field' ? [offerOf(member, source.id, design)] : []));
-}
-
-function offerOf({ field, name }: Extract<Member, { kind: 'field' }>, table: string, design: AppDesign): Offer {
-  const type = typeOfField(design, table, field);
-  const kind = field.kind === 'reference' ? 'record' : type?.kind === 'list' ? 'string' : (type?.kind ?? 'null');
-  return { id: field.id, name: field.name, expression: shownExpression(field, name), kind, digits: kindOf(field).digits(field) };
-}
 
 export const steps = ['day', 'month', 'year'] as const;
 /** In which steps dates are taken together. */
@@ -68,7 +20,7 @@ const stepped = (expression: string, step: Step): string =>
 export interface Answers {
   readonly name: string;
   readonly kind: Tile['kind'];
-  readonly source: { readonly kind: 'table' | 'query'; readonly id: string };
+  readonly source: PickedRows;
   /** How rows become one number; of a query's chart the column is taken as it is. */
   readonly summary: Summary;
   /** What is summarised; empty: the records, which are counted. */
@@ -84,9 +36,7 @@ const summaryWords: Readonly<Record<Summary, string>> = { count: 'Number of', su
 export function nameFor(answers: Answers, design: AppDesign): string {
   const offers = offersOf(answers.source, design);
   const of = offers.find((offer) => offer.id === answers.of)?.name;
-  const rows =
-    answers.source.kind === 'table' ? tableOf(design, answers.source.id).name : (design.queries.find((query) => query.id === answers.source.id)?.name ?? '');
-  const what = of === undefined ? rows : `${summaryWords[answers.summary]} ${of}`.trim();
+  const what = of === undefined ? rowSources[answers.source.kind].name(design, answers.source.id) : `${summaryWords[answers.summary]} ${of}`.trim();
   const per = offers.find((offer) => offer.id === answers.per)?.name;
   return (!isChartName(answers.kind) || per === undefined ? what : `${what} by ${per.toLowerCase()}`).slice(0, 60);
 }
@@ -96,20 +46,18 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   const name = answers.name.trim() === '' ? nameFor(answers, design) : answers.name;
   const offers = offersOf(answers.source, design);
   const of = offers.find((offer) => offer.id === answers.of);
-  const isQuery = answers.source.kind === 'query';
+  const { isGiven, source: sourceWith, name: rowsName } = rowSources[answers.source.kind];
   const common = { id, name, place };
   const { kind } = answers;
   if (!isChartName(kind)) {
     const column: QueryColumn | null =
-      of === undefined || isQuery ? null : { id: newId('c'), name: of.name, expression: of.expression, summary: null, digits: digitsOf(of, answers.summary) };
-    const source: RowSource = isQuery
-      ? { kind: 'query', query: answers.source.id }
-      : { kind: 'table', table: answers.source.id, condition: '', columns: column === null ? [] : [column] };
-    const at = isQuery ? (of?.id ?? null) : (column?.id ?? null);
+      of === undefined || isGiven ? null : { id: newId('c'), name: of.name, expression: of.expression, summary: null, digits: digitsOf(of, answers.summary) };
+    const source = sourceWith(answers.source.id, column === null ? [] : [column]);
+    const at = isGiven ? (of?.id ?? null) : (column?.id ?? null);
     return { ...common, kind, source, column: at, summary: at === null ? 'count' : answers.summary, target: null, judgement: null };
   }
   const { begins } = tileKinds[kind];
-  if (isQuery) return { ...common, ...begins, kind, source: { kind: 'query', query: answers.source.id }, label: answers.per, value: answers.of };
+  if (isGiven) return { ...common, ...begins, kind, source: sourceWith(answers.source.id, []), label: answers.per, value: answers.of };
   const per = offers.find((offer) => offer.id === answers.per);
   const label: QueryColumn = {
     id: newId('c'),
@@ -121,9 +69,7 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
   const value: QueryColumn = {
     id: newId('c'),
     name:
-      of === undefined
-        ? `Number of ${tableOf(design, answers.source.id).name}`.slice(0, 60)
-        : `${summaryWords[answers.summary]} ${of.name}`.trim().slice(0, 60),
+      of === undefined ? `Number of ${rowsName(design, answers.source.id)}`.slice(0, 60) : `${summaryWords[answers.summary]} ${of.name}`.trim().slice(0, 60),
     expression: of?.expression ?? '',
     summary: of === undefined ? 'count' : answers.summary,
     digits: of === undefined ? 0 : digitsOf(of, answers.summary),
@@ -133,7 +79,7 @@ export function tileFrom(answers: Answers, design: AppDesign, id: string, place:
     ...common,
     ...begins,
     kind,
-    source: { kind: 'table', table: answers.source.id, condition: '', columns: [label, named] },
+    source: sourceWith(answers.source.id, [label, named]),
     label: label.id,
     value: value.id,
   };
@@ -151,7 +97,7 @@ export function freePlace(tiles: readonly Tile[], kind: Tile['kind']): Place {
 
 export const editTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({
   ...dashboard,
-  tiles: dashboard.tiles.map((one) => (one.id === tile.id ? tile : one)),
+  tiles: dashboard.tiles.map((each) => (each.id === tile.id ? tile : each)),
 });
 export const withTile = (dashboard: Dashboard, tile: Tile): Dashboard => ({ ...dashboard, tiles: [...dashboard.tiles, tile] });
 export const withoutTile = (dashboard: Dashboard, id: string): Dashboard => ({ ...dashboard, tiles: dashboard.tiles.filter((tile) => tile.id !== id) });
@@ -168,7 +114,7 @@ export function placed(dashboard: Dashboard, places: ReadonlyMap<string, Place>)
 
 /** The column of the tile's own rows, changed. */
 export function editColumn(tile: Tile, id: string, part: Partial<QueryColumn>): Tile {
-  if (tile.source.kind !== 'table') return tile;
+  if (!hasOwnColumns(tile.source)) return tile;
   return { ...tile, source: { ...tile.source, columns: tile.source.columns.map((column) => (column.id === id ? { ...column, ...part } : column)) } };
 }
 

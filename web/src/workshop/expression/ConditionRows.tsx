@@ -89,11 +89,11 @@ export function ConditionRows({
   const theirs = useMemo(() => theirsOf(scope), [scope]);
   const [first] = paths;
   const replace = (i: number, part: Row | Group | null): void =>
-    onChange({ ...group, of: part === null ? group.of.filter((_, at) => at !== i) : group.of.map((one, at) => (at === i ? part : one)) });
+    onChange({ ...group, of: part === null ? group.of.filter((_, at) => at !== i) : group.of.map((each, at) => (at === i ? part : each)) });
   const blank = (): Row => ({ kind: 'row', path: first?.path ?? '', comparison: first === undefined ? 'filled' : starting(first.type), values: [] });
   return (
     <div className={`condition-group depth-${depth}`}>
-      {group.of.map((one, i) => (
+      {group.of.map((each, i) => (
         <div className="condition-line" key={i}>
           {i > 0 && (
             <TextField
@@ -108,10 +108,10 @@ export function ConditionRows({
               <MenuItem value="or">or</MenuItem>
             </TextField>
           )}
-          {one.kind === 'group' ? (
-            <ConditionRows group={one} scope={scope} depth={depth + 1} onChange={(part) => replace(i, part.of.length === 0 ? null : part)} />
+          {each.kind === 'group' ? (
+            <ConditionRows group={each} scope={scope} depth={depth + 1} onChange={(part) => replace(i, part.of.length === 0 ? null : part)} />
           ) : (
-            <ConditionRow row={one} place={i + 1} paths={paths} theirs={theirs} scope={scope} onChange={(part) => replace(i, part)} />
+            <ConditionRow row={each} place={i + 1} paths={paths} theirs={theirs} scope={scope} onChange={(part) => replace(i, part)} />
           )}
         </div>
       ))}
@@ -157,7 +157,7 @@ function ConditionRow({
 }) {
   const type = paths.find((path) => path.path === row.path)?.type ?? typeOfPath(row.path, scope) ?? undefined;
   const choose = (path: string): void => {
-    const next = paths.find((one) => one.path === path)?.type;
+    const next = paths.find((pathOption) => pathOption.path === path)?.type;
     if (next === undefined) return;
     const keeps = type !== undefined && next.kind === type.kind && next.kind !== 'choice' && next.kind !== 'record';
     onChange(keeps ? { ...row, path } : { kind: 'row', path, comparison: starting(next), values: [] });
@@ -172,7 +172,7 @@ function ConditionRow({
       ...(other !== undefined && canCompare(comparison) ? { other } : {}),
     });
   };
-  const others = type === undefined ? [] : [...theirs, ...paths].filter((one) => one.path !== row.path && areAlike(type, one.type));
+  const others = type === undefined ? [] : [...theirs, ...paths].filter((their) => their.path !== row.path && areAlike(type, their.type));
   return (
     <div className="condition-row" role="group" aria-label={`Condition ${place}`}>
       <PathPicker name="Field" value={row.path} options={paths} onChange={choose} />
@@ -317,7 +317,7 @@ function Values(props: {
         value={row.values.join(', ')}
         kind="text"
         name="Values, with commas between"
-        onChange={(next) => onChange(next.split(',').map((one) => one.trim()))}
+        onChange={(next) => onChange(next.split(',').map((each) => each.trim()))}
       />
     );
   return (

@@ -37,7 +37,11 @@ export function ExpressionProof({
   const { data } = tried;
   const count = (n: number): string => `${locale().count(n)}${data !== undefined && n >= data.countedTo ? '+' : ''}`;
   return (
-    <div className={`expression-proof ${tried.isFetching || asked !== text ? 'stale' : ''}`} role="group" aria-label="For real records">
+    <div
+      className={`expression-proof ${tried.isFetching || asked !== text ? 'stale' : ''} ${tried.isPending ? 'waiting' : ''}`}
+      role="group"
+      aria-label="For real records"
+    >
       {tried.isError && <p className="expression-problem">{messageOf(tried.error)}</p>}
       {data !== undefined && data.rows.length === 0 && <p className="q">No records yet to try it with.</p>}
       {data !== undefined && data.rows.length > 0 && (

@@ -4,13 +4,13 @@ import { kindOf, membersOf, parentOf, type AppDesign } from '@bibliona/core';
 /** A field of a record that the table refers to, such as `Apiary.Region`, over as many as two references; null when it refers to none. */
 function walkExample(design: AppDesign, table: string, steps = 2): string | null {
   let best: string | null = null;
-  for (const one of membersOf(design, table)) {
-    if (one.kind !== 'field' || one.field.kind !== 'reference') continue;
-    const parent = parentOf(design, one.field).id;
+  for (const member of membersOf(design, table)) {
+    if (member.kind !== 'field' || member.field.kind !== 'reference') continue;
+    const parent = parentOf(design, member.field).id;
     const further = steps > 1 && parent !== table ? walkExample(design, parent, steps - 1) : null;
     const [named] = membersOf(design, parent).filter((each) => each.kind === 'field' && each.field.kind !== 'reference');
-    if (further !== null) return `${one.name}.${further}`;
-    if (named !== undefined) best ??= `${one.name}.${named.name}`;
+    if (further !== null) return `${member.name}.${further}`;
+    if (named !== undefined) best ??= `${member.name}.${named.name}`;
   }
   return best;
 }

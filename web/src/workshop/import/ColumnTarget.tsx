@@ -39,17 +39,17 @@ interface TargetProps {
 /** What becomes of one column of the file: the cells of its row that can be chosen. */
 export function ColumnTarget({ column, plan, tableId, home, used, onChange }: TargetProps) {
   const { design } = useApp();
-  const table = design.tables.find((one) => one.id === tableId);
+  const table = design.tables.find((each) => each.id === tableId);
   const links = tableId === null ? [] : linksOf(design, tableId);
-  const link = plan.kind === 'link' ? links.find((one) => one.id === plan.relationship) : undefined;
+  const link = plan.kind === 'link' ? links.find((each) => each.id === plan.relationship) : undefined;
   const reading: Reading = plan.kind === 'field' || plan.kind === 'new' ? plan.reading : column.reading;
-  const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((one) => one.id === plan.field) : undefined;
+  const field = plan.kind === 'new' ? plan.field : plan.kind === 'field' ? table?.fields.find((each) => each.id === plan.field) : undefined;
   const choose = (value: string): void => {
     if (value === '-') onChange({ kind: 'skip' });
     else if (value === recordNumber) onChange({ kind: 'record' });
     else if (value === '+') onChange({ kind: 'new', field: suggestField(column, () => newId('f'), design.region), reading });
     else
-      onChange(links.some((one) => one.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading, missing: 'complain' });
+      onChange(links.some((each) => each.id === value) ? { kind: 'link', relationship: value } : { kind: 'field', field: value, reading, missing: 'complain' });
   };
   const asks = field === undefined ? null : fieldKinds[field.kind].cells.reading;
   const changeKind = (kind: FieldKind): void => {
@@ -69,15 +69,15 @@ export function ColumnTarget({ column, plan, tableId, home, used, onChange }: Ta
           slotProps={{ select: { SelectDisplayProps: { 'aria-label': `${column.name} goes into` } } }}
         >
           <MenuItem value="+">{home === null ? 'a new field' : `a new field of ${home}`}</MenuItem>
-          {table?.fields.map((one) => (
-            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
-              {one.name}
-              {one.required ? ' *' : ''}
+          {table?.fields.map((each) => (
+            <MenuItem key={each.id} value={each.id} disabled={used.includes(each.id)}>
+              {each.name}
+              {each.required ? ' *' : ''}
             </MenuItem>
           ))}
-          {links.map((one) => (
-            <MenuItem key={one.id} value={one.id} disabled={used.includes(one.id)}>
-              {one.childrenName}
+          {links.map((each) => (
+            <MenuItem key={each.id} value={each.id} disabled={used.includes(each.id)}>
+              {each.childrenName}
             </MenuItem>
           ))}
           {table !== undefined && (

@@ -27,14 +27,14 @@ export function ComputedDialog({ column, columns, over, sample, isGuarded, taken
   const [name, setName] = useState(column?.name ?? '');
   const [expression, setExpression] = useState(column?.expression ?? '');
   const [problem, setProblem] = useState<{ readonly at: 'name' | 'expression'; readonly text: string } | null>(null);
-  const one = { name: name.trim(), expression };
-  const isReadable = expression.trim() !== '' && computedProblem(one, over) === null;
-  const compute = isReadable ? rowComputer([one], columns, over, around, isGuarded) : null;
+  const computed = { name: name.trim(), expression };
+  const isReadable = expression.trim() !== '' && computedProblem(computed, over) === null;
+  const compute = isReadable ? rowComputer([computed], columns, over, around, isGuarded) : null;
   const send = (): void => {
-    if (one.name === '') return setProblem({ at: 'name', text: 'Enter a name' });
-    if (taken.some((other) => other.toLowerCase() === one.name.toLowerCase())) return setProblem({ at: 'name', text: 'Another column has this name' });
-    if (!isReadable) return setProblem({ at: 'expression', text: computedProblem(one, over) ?? 'Enter an expression' });
-    onDone(one);
+    if (computed.name === '') return setProblem({ at: 'name', text: 'Enter a name' });
+    if (taken.some((other) => other.toLowerCase() === computed.name.toLowerCase())) return setProblem({ at: 'name', text: 'Another column has this name' });
+    if (!isReadable) return setProblem({ at: 'expression', text: computedProblem(computed, over) ?? 'Enter an expression' });
+    onDone(computed);
   };
   const at = (place: 'name' | 'expression'): string | undefined => (problem?.at === place ? problem.text : undefined);
   return (

@@ -18,8 +18,8 @@ interface DifferingRowsProps {
 /** Names whose rows differ: which value is right, unless it is that of most rows. */
 export function DifferingRows({ of, noun, column, unit, right, onRight }: DifferingRowsProps) {
   const rows = (count: number): string => (count === 1 ? '1 row' : `${locale().count(count)} rows`);
-  const nameless = of.names.find((one) => one.name === '');
-  const named = of.names.filter((one) => one.name !== '');
+  const nameless = of.names.find((differingName) => differingName.name === '');
+  const named = of.names.filter((differingName) => differingName.name !== '');
   const namelessRows = nameless?.values.reduce((sum, value) => sum + (value.text === '' ? 0 : value.rows), 0) ?? 0;
   return (
     <>
@@ -40,7 +40,7 @@ export function DifferingRows({ of, noun, column, unit, right, onRight }: Differ
           </thead>
           <tbody>
             {named.map(({ name, values }) => {
-              const value = right.find((one) => one.name === name)?.value ?? values[0]?.text ?? '';
+              const value = right.find((each) => each.name === name)?.value ?? values[0]?.text ?? '';
               return (
                 <tr key={name}>
                   <th scope="row">{name}</th>
@@ -54,17 +54,20 @@ export function DifferingRows({ of, noun, column, unit, right, onRight }: Differ
                         select: { displayEmpty: true, SelectDisplayProps: { 'aria-label': `Right ${column} of ${name}` } },
                       }}
                     >
-                      {values.map((one) => (
-                        <MenuItem key={one.text} value={one.text}>
-                          {one.text === '' ? <span className="nil">empty</span> : one.text}
+                      {values.map((each) => (
+                        <MenuItem key={each.text} value={each.text}>
+                          {each.text === '' ? <span className="nil">empty</span> : each.text}
                         </MenuItem>
                       ))}
                     </TextField>
                   </td>
                   <td className="q">
                     {values
-                      .filter((one) => one.text !== value)
-                      .map((one) => `${one.text === '' ? 'empty' : one.text} in ${rows(one.rows)}, first in ${unit.toLowerCase()} ${locale().count(one.line)}`)
+                      .filter((each) => each.text !== value)
+                      .map(
+                        (each) =>
+                          `${each.text === '' ? 'empty' : each.text} in ${rows(each.rows)}, first in ${unit.toLowerCase()} ${locale().count(each.line)}`,
+                      )
                       .join('; ')}
                   </td>
                 </tr>

@@ -87,7 +87,7 @@ function ThingChoice({ thing, survey, tables, name, onTables }: ThingChoiceProps
           control={
             <Checkbox
               checked={isChosen}
-              onChange={(_, checked) => onTables({ ...tables, keys: checked ? [...tables.keys, key] : tables.keys.filter((one) => one !== key) })}
+              onChange={(_, checked) => onTables({ ...tables, keys: checked ? [...tables.keys, key] : tables.keys.filter((each) => each !== key) })}
             />
           }
           label={<b>{noun}</b>}
@@ -109,7 +109,7 @@ function ThingChoice({ thing, survey, tables, name, onTables }: ThingChoiceProps
       </div>
       {isChosen && thing.follows !== null && thing.follows.differing > 0 && owner === thing.within && owner !== null && (
         <div className="thing-column">
-          <Evidence of={thing.follows} thing={survey.repeats.things.find((one) => one.key === owner)} survey={survey} tables={tables} onTables={onTables}>
+          <Evidence of={thing.follows} thing={survey.repeats.things.find((each) => each.key === owner)} survey={survey} tables={tables} onTables={onTables}>
             {`Each ${nounOf(survey, owner)} has one ${noun}`}
           </Evidence>
         </div>
@@ -130,14 +130,14 @@ function ThingColumn({ at, thing, survey, tables, onTables }: ThingColumnProps) 
   const called = survey.columns[at]?.name ?? '';
   const inRows = tables.inRows.includes(at);
   // Others are here because a thing that it belongs to has no table of its own.
-  const repeated = thing.columns.find((one) => one.column === at);
+  const repeated = thing.columns.find((column) => column.column === at);
   return (
     <div className="thing-column">
       <FormControlLabel
         control={
           <Checkbox
             checked={!inRows}
-            onChange={(_, checked) => onTables({ ...tables, inRows: checked ? tables.inRows.filter((one) => one !== at) : [...tables.inRows, at] })}
+            onChange={(_, checked) => onTables({ ...tables, inRows: checked ? tables.inRows.filter((row) => row !== at) : [...tables.inRows, at] })}
           />
         }
         label={called}
@@ -184,12 +184,12 @@ function Evidence({ of, thing, survey, tables, onTables, children }: EvidencePro
             noun={nounOf(survey, thing.key)}
             column={survey.columns[of.column]?.name ?? ''}
             unit={fileFormatOf(survey.reading.format).unit}
-            right={tables.right.filter((one) => one.key === thing.key && one.column === of.column)}
+            right={tables.right.filter((rightValue) => rightValue.key === thing.key && rightValue.column === of.column)}
             onRight={(name, value) =>
               onTables({
                 ...tables,
                 right: [
-                  ...tables.right.filter((one) => one.key !== thing.key || one.column !== of.column || one.name !== name),
+                  ...tables.right.filter((rightValue) => rightValue.key !== thing.key || rightValue.column !== of.column || rightValue.name !== name),
                   { key: thing.key, column: of.column, name, value },
                 ],
               })

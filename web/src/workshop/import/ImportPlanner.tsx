@@ -55,7 +55,8 @@ const tableNameOf = (fileName: string): string => {
   return plain === '' ? 'Imported' : plain[0]?.toUpperCase() + plain.slice(1);
 };
 
-const isSameReading = (one: FileReading, other: FileReading): boolean => (Object.keys(one) as (keyof FileReading)[]).every((key) => one[key] === other[key]);
+const isSameReading = (fileReading: FileReading, other: FileReading): boolean =>
+  (Object.keys(fileReading) as (keyof FileReading)[]).every((key) => fileReading[key] === other[key]);
 
 const thingIds = (): ThingIds => ({ table: newId('t'), form: newId('fm'), list: newId('l'), relationship: newId('r'), field: newId('f') });
 
@@ -67,7 +68,7 @@ function tablesAlone(design: AppDesign, plan: ImportPlan): AppDesign | null {
   return {
     ...made.design,
     tables: made.design.tables.filter((table) => isNew(table.id)),
-    relationships: made.design.relationships.filter((one) => isNew(one.child)),
+    relationships: made.design.relationships.filter((relationship) => isNew(relationship.child)),
   };
 }
 
@@ -82,7 +83,7 @@ const restWords: Readonly<Record<Matching['mode'], string>> = {
 /** What the file is and what each of its columns becomes, before anything happens. */
 export function ImportPlanner({ answer, survey, tableId, onReading, onRun, another }: ImportPlannerProps) {
   const { design } = useApp();
-  const table = design.tables.find((one) => one.id === tableId);
+  const table = design.tables.find((each) => each.id === tableId);
   const [name, setName] = useState(() => (answer.plan?.target.kind === 'new' ? answer.plan.target.name : tableNameOf(answer.fileName)));
   const [target] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l') }));
   // Keep the choices that were made before a refusal or for an earlier file with these columns, unless the file is now read differently.
@@ -126,8 +127,8 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
     things: table === undefined ? [...thingPlans(survey, tables, columns, rowTable, design, (key) => ids.get(key) ?? thingIds())] : [],
   };
   /** The table that a column goes into, where the file becomes several. */
-  const homeName = (place: number): string | null =>
-    plan.things.length === 0 ? null : (plan.things.find((thing) => thing.key === place || thing.columns.includes(place))?.name ?? name);
+  const homeName = (index: number): string | null =>
+    plan.things.length === 0 ? null : (plan.things.find((thing) => thing.key === index || thing.columns.includes(index))?.name ?? name);
   const run = (isTrial: boolean): void => onRun(isTrial, plan);
   const changeTables = (next: FileTablesChoice): void => {
     setColumns(columnsFor(survey, columns, tables, next, design.region));
@@ -147,9 +148,9 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
       changeColumns(columns.toSpliced(behind, 1, { kind: 'new', field: suggestField(found, () => id, region), reading: found.reading }));
     }
   };
-  const dropComputed = (place: number): void => {
-    setComputed(computed.toSpliced(place, 1));
-    changeColumns(columns.toSpliced(survey.columns.length + place, 1));
+  const dropComputed = (index: number): void => {
+    setComputed(computed.toSpliced(index, 1));
+    changeColumns(columns.toSpliced(survey.columns.length + index, 1));
   };
   const problem =
     table === undefined && (name.trim() === '' || plan.things.some((thing) => thing.name === ''))
@@ -246,7 +247,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
                     plan={columns[place] ?? { kind: 'skip' }}
                     tableId={tableId}
                     home={homeName(place)}
-                    used={columns.flatMap((one, i) => (i === place ? [] : targetOf(one)))}
+                    used={columns.flatMap((each, i) => (i === place ? [] : targetOf(each)))}
                     onChange={(plan) => changeColumns(columns.with(place, plan))}
                   />
                 </tr>
@@ -264,7 +265,7 @@ export function ImportPlanner({ answer, survey, tableId, onReading, onRun, anoth
           </Note>
         )}
         {asleep.length > 0 && (
-          <Note kind="look">Imports don't trigger automations: {asleep.map((one) => `“${one.name}”`).join(', ')} won't run for these rows.</Note>
+          <Note kind="look">Imports don't trigger automations: {asleep.map((each) => `“${each.name}”`).join(', ')} won't run for these rows.</Note>
         )}
         <div className="import-foot">
           <Button type="submit" variant="contained">

@@ -25,7 +25,7 @@ export interface ImportPreviewProps {
 export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: ImportPreviewProps) {
   const { added, changed, unchanged, leftOut, removed, removedNames, fields, made } = preview;
   const { design } = useApp();
-  const tableName = (id: string): string => plan.things.find((one) => one.table === id)?.name ?? design.tables.find((one) => one.id === id)?.name ?? '';
+  const tableName = (id: string): string => plan.things.find((thing) => thing.table === id)?.name ?? design.tables.find((each) => each.id === id)?.name ?? '';
   const name = plan.target.kind === 'new' ? plan.target.name : (table?.name ?? 'the table');
   const nameOf = (id: string): string => table?.fields.find((field) => field.id === id)?.name ?? '';
   const isMatched = changesRecords(plan);
@@ -58,9 +58,9 @@ export function ImportPreview({ answer, preview, plan, table, onRun, onBack }: I
           {rows(leftOut)} {leftOut === 1 ? 'matches' : 'match'} no record and would be left out.
         </Note>
       )}
-      {made.map((one) => (
-        <Note key={one.table} kind="look">
-          {records(one.count)} would be added to {tableName(one.table)}, because rows refer to {one.count === 1 ? 'it' : 'them'}: {listed(one)}.
+      {made.map((each) => (
+        <Note key={each.table} kind="look">
+          {records(each.count)} would be added to {tableName(each.table)}, because rows refer to {each.count === 1 ? 'it' : 'them'}: {listed(each)}.
         </Note>
       ))}
       {removed > 0 && (

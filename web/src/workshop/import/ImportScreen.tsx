@@ -23,7 +23,7 @@ export default function ImportScreen() {
   const app = useApp();
   const [search, setSearch] = useSearchParams();
   const tableId = search.get('table');
-  const table = app.design.tables.find((one) => one.id === tableId);
+  const table = app.design.tables.find((each) => each.id === tableId);
   const importId = search.get('import');
   const back = table === undefined ? `/workshop/${app.id}/tables` : `/workshop/${app.id}/tables/${table.id}`;
   const started = (answer: ImportAnswer): void => {
@@ -291,9 +291,9 @@ function progressWords({ progress, survey, state }: ImportAnswer): string {
 }
 
 function doneWords({ added, changed, unchanged, leftOut, removed, made, table: id }: ImportAnswer, tables: readonly Pick<Table, 'id' | 'name'>[]): string {
-  const nameOf = (one: string | null): string => tables.find((table) => table.id === one)?.name ?? 'the table';
+  const nameOf = (each: string | null): string => tables.find((table) => table.id === each)?.name ?? 'the table';
   const table = nameOf(id);
-  const besides = made.map((one) => ` ${records(one.count)} added to ${nameOf(one.table)}.`).join('');
+  const besides = made.map((each) => ` ${records(each.count)} added to ${nameOf(each.table)}.`).join('');
   if (changed + unchanged + removed + leftOut === 0) return `${records(added ?? 0)} added to ${table}.${besides}`;
   const counts = [
     [added ?? 0, 'added'],

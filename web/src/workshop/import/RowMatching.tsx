@@ -40,9 +40,9 @@ export function RowMatching({ table, matching, filled, isNumbered, keepsEmpty, o
           onMatching({ ...matching, mode: next, by: next === 'add' || isNumbered ? [] : by.length > 0 || first === undefined ? by : [first.id] });
         }}
       >
-        {rowModes.map((one) => (
-          <MenuItem key={one} value={one}>
-            {modeNames[one]}
+        {rowModes.map((each) => (
+          <MenuItem key={each} value={each}>
+            {modeNames[each]}
           </MenuItem>
         ))}
       </TextField>

@@ -29,10 +29,10 @@ export function chosenBefore({ repeats }: FileSurvey, plan: ImportPlan | null): 
     keys: things.map((thing) => thing.key),
     inRows: [],
     names: Object.fromEntries(things.map((thing) => [thing.key, thing.name])),
-    right: things.flatMap((thing) => thing.chosen.map((one) => ({ key: thing.key, ...one }))),
+    right: things.flatMap((thing) => thing.chosen.map((each) => ({ key: thing.key, ...each }))),
   };
   const elsewhere = things.flatMap((thing) => [thing.key, ...thing.columns]);
-  const repeated = repeats.things.flatMap((thing) => thing.columns.map((one) => one.column));
+  const repeated = repeats.things.flatMap((thing) => thing.columns.map((column) => column.column));
   return { ...chosen, inRows: repeated.filter((column) => homeOf(repeats, column, chosen) !== null && !elsewhere.includes(column)) };
 }
 
@@ -75,7 +75,7 @@ export function ownerOf(repeats: Repeats, key: number, keys: readonly number[]):
 
 /** The thing into whose table a column goes; null: into that of the rows. The key of a thing goes into its own. */
 export function homeOf(repeats: Repeats, column: number, { keys, inRows }: FileTables): number | null {
-  const thing = repeats.things.find((one) => one.key === column || one.columns.some((other) => other.column === column));
+  const thing = repeats.things.find((repeatedThing) => repeatedThing.key === column || repeatedThing.columns.some((other) => other.column === column));
   const hasTable = thing?.key === column && keys.includes(column);
   if (thing === undefined || (inRows.includes(column) && !hasTable)) return null;
   return keys.includes(thing.key) ? thing.key : ownerOf(repeats, thing.key, keys);

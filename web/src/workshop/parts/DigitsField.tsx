@@ -6,9 +6,9 @@ export function DigitsField({ value, onChange }: { readonly value: number | null
   return (
     <TextField select label="Decimal places" value={value ?? ''} onChange={(event) => onChange(event.target.value === '' ? null : Number(event.target.value))}>
       <MenuItem value="">as many as there are</MenuItem>
-      {[0, 1, 2, 3, 4].map((one) => (
-        <MenuItem key={one} value={one}>
-          {one}
+      {[0, 1, 2, 3, 4].map((each) => (
+        <MenuItem key={each} value={each}>
+          {each}
         </MenuItem>
       ))}
     </TextField>

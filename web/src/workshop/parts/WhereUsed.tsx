@@ -36,8 +36,8 @@ function Uses({ to, id, onGone }: { readonly to: TargetName; readonly id: string
   return (
     <ul>
       {uses.map((use) => {
-        const table = use.field === null ? undefined : app.design.tables.find((one) => one.id === use.id);
-        const field = table?.fields.find((one) => one.id === use.field);
+        const table = use.field === null ? undefined : app.design.tables.find((each) => each.id === use.id);
+        const field = table?.fields.find((each) => each.id === use.field);
         const path = field === undefined ? partPaths[use.part](use.id, app.design) : `tables/${use.id}/fields/${field.id}`;
         return (
           <li key={`${use.part} ${use.id} ${use.field ?? ''}`}>

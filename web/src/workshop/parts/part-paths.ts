@@ -4,8 +4,8 @@ import { partLists, type AppDesign, type DesignDifference, type PartName } from 
 type Path = (id: string, design: AppDesign) => string;
 
 const ofRelationship: Path = (id, { relationships }) => {
-  const one = relationships.find((relationship) => relationship.id === id);
-  return one === undefined ? 'tables' : `tables/${one.child}/fields/${one.field}`;
+  const found = relationships.find((relationship) => relationship.id === id);
+  return found === undefined ? 'tables' : `tables/${found.child}/fields/${found.field}`;
 };
 
 /** Below the address of the app in the Workshop. */
@@ -21,15 +21,17 @@ export const partPaths: Readonly<Record<PartName, Path>> = {
   automation: (id) => `workflows/automations/${id}`,
   role: (id) => `access/roles/${id}`,
   tie: () => 'access',
+  section: () => 'tables',
+  note: () => 'tables',
 };
 
 /** The same for what a difference of two designs speaks of, below the same address; null: it is not in this one. */
 export function pathOfDifference({ part, id }: DesignDifference, design: AppDesign): string | null {
   if (part === 'app') return null;
   if (part === 'field') {
-    const table = design.tables.find((one) => one.fields.some((field) => field.id === id));
+    const table = design.tables.find((each) => each.fields.some((field) => field.id === id));
     return table === undefined ? null : `tables/${table.id}/fields/${id}`;
   }
   const parts: readonly { readonly id: string }[] = design[partLists[part].key];
-  return parts.some((one) => one.id === id) ? partPaths[part](id, design) : null;
+  return parts.some((each) => each.id === id) ? partPaths[part](id, design) : null;
 }

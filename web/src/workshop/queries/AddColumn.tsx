@@ -112,9 +112,9 @@ function Sums({ design, table, path, says, onPick }: StepsProps) {
   return (
     <ul className="steps">
       <li className="q sm steps-none">Empty values are left out.</li>
-      {offered.map((one) => (
-        <li key={one.key}>
-          <Button onClick={() => onPick({ name: `${one.says} of ${says.toLowerCase()}`, expression: one.expression, summary: null })}>{one.says}</Button>
+      {offered.map((each) => (
+        <li key={each.key}>
+          <Button onClick={() => onPick({ name: `${each.says} of ${says.toLowerCase()}`, expression: each.expression, summary: null })}>{each.says}</Button>
         </li>
       ))}
     </ul>

@@ -22,13 +22,13 @@ export default function QueriesStation() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const { queries, tables } = app.design;
-  const query = queries.find((one) => one.id === id);
+  const query = queries.find((each) => each.id === id);
   const [first] = queries;
   if (id === undefined && first !== undefined && !search.has('add')) return <Navigate to={`/workshop/${app.id}/queries/${first.id}`} replace />;
   const add = `/workshop/${app.id}/queries${id === undefined ? '' : `/${id}`}?add=query`;
   const shelf = (
     <Shelf
-      books={queries.map((one) => ({ ...one, to: `/workshop/${app.id}/queries/${one.id}`, words: one.columns.map((column) => column.name) }))}
+      books={queries.map((each) => ({ ...each, to: `/workshop/${app.id}/queries/${each.id}`, words: each.columns.map((column) => column.name) }))}
       selected={id}
       heading="Queries"
       find="Find a query"

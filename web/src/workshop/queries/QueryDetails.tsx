@@ -23,7 +23,7 @@ interface PartProps {
 export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
   const { query, spot, onChange, onSpot } = props;
   const { design } = useApp();
-  const column = spot.kind === 'column' ? query.columns.find((one) => one.id === spot.id) : undefined;
+  const column = spot.kind === 'column' ? query.columns.find((each) => each.id === spot.id) : undefined;
   if (column !== undefined) return <ColumnPart key={column.id} {...props} column={column} />;
   if (spot.kind === 'new column')
     return (
@@ -155,29 +155,29 @@ function ColumnPart({ query, column, onChange, onSpot }: PartProps & { readonly 
 function OrderPart({ query, onChange }: PartProps) {
   const { design } = useApp();
   const set = (order: SavedQuery['order']): void => onChange({ ...query, order });
-  const free = query.columns.filter((column) => !query.order.some((one) => one.column === column.id));
+  const free = query.columns.filter((column) => !query.order.some((each) => each.column === column.id));
   return (
     <>
       <DetailsHead kind="Order" title="Sort" />
       <div className="details-body details-form">
         {query.order.length === 0 && <p className="q sm">Not sorted. Choose a column to sort by. Empty values come last.</p>}
         <ol className="orders">
-          {query.order.map((one, i) => {
-            const column = query.columns.find((each) => each.id === one.column);
+          {query.order.map((item, i) => {
+            const column = query.columns.find((each) => each.id === item.column);
             if (column === undefined) return null;
             const type = columnType(query, column, design);
             return (
-              <li key={one.column}>
+              <li key={item.column}>
                 <TextField
                   select
                   label={i === 0 ? column.name : `then ${column.name}`}
-                  value={one.direction}
-                  onChange={(event) => set(query.order.map((each) => (each === one ? { ...each, direction: event.target.value as 'up' | 'down' } : each)))}
+                  value={item.direction}
+                  onChange={(event) => set(query.order.map((each) => (each === item ? { ...each, direction: event.target.value as 'up' | 'down' } : each)))}
                 >
                   <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
                   <MenuItem value="down">{directionWords(type, 'down')}</MenuItem>
                 </TextField>
-                <IconButton aria-label={`Don't sort by ${column.name}`} onClick={() => set(query.order.filter((each) => each !== one))}>
+                <IconButton aria-label={`Don't sort by ${column.name}`} onClick={() => set(query.order.filter((each) => each !== item))}>
                   <XIcon size={14} />
                 </IconButton>
               </li>

@@ -22,14 +22,14 @@ export function QuerySentence(props: {
       </button>
     );
   };
-  const column = (one: QueryColumn, i: number) => (
-    <span key={one.id}>
+  const column = (queryColumn: QueryColumn, i: number) => (
+    <span key={queryColumn.id}>
       {i > 0 && ', '}
       {word(
-        /^[^().]*(\.[^().]*)*$/u.test(one.expression) && one.summary === null ? 'fie' : 'calc',
-        { kind: 'column', id: one.id },
-        one.name,
-        wrong.has(one.id),
+        /^[^().]*(\.[^().]*)*$/u.test(queryColumn.expression) && queryColumn.summary === null ? 'fie' : 'calc',
+        { kind: 'column', id: queryColumn.id },
+        queryColumn.name,
+        wrong.has(queryColumn.id),
       )}
     </span>
   );
@@ -67,7 +67,7 @@ export function QuerySentence(props: {
           ? 'in no order of its own'
           : query.order
               .map(({ column: id, direction }) => {
-                const by = query.columns.find((one) => one.id === id);
+                const by = query.columns.find((each) => each.id === id);
                 return by === undefined ? '' : `${by.name} ${directionWords(columnType(query, by, design), direction)}`;
               })
               .join(', then '),

@@ -20,7 +20,7 @@ const query: SavedQuery = {
   order: [{ column: 'bb', direction: 'up' }],
   limit: null,
 };
-const ids = ({ columns }: SavedQuery): string[] => columns.map((one) => one.id);
+const ids = ({ columns }: SavedQuery): string[] => columns.map((each) => each.id);
 
 describe('columns', () => {
   test('get a name that is free, within what a name may be long', () => {

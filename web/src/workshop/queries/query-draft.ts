@@ -31,7 +31,7 @@ export const editColumn = (query: SavedQuery, id: string, part: Partial<QueryCol
 export const withoutColumn = (query: SavedQuery, id: string): SavedQuery => ({
   ...query,
   columns: query.columns.filter((column) => column.id !== id),
-  order: query.order.filter((one) => one.column !== id),
+  order: query.order.filter((each) => each.column !== id),
 });
 
 /** The column one place further to the left (-1) or right (1), where there is one. */
@@ -39,14 +39,14 @@ export function movedColumn(query: SavedQuery, id: string, by: -1 | 1): SavedQue
   const from = query.columns.findIndex((column) => column.id === id);
   const column = query.columns[from];
   if (column === undefined || from + by < 0 || from + by >= query.columns.length) return query;
-  const rest = query.columns.filter((one) => one.id !== id);
+  const rest = query.columns.filter((each) => each.id !== id);
   return { ...query, columns: [...rest.slice(0, from + by), column, ...rest.slice(from + by)] };
 }
 
 /** The order by this column first; by it already: the other way round, and then no longer. */
 export function orderedBy(query: SavedQuery, id: string): SavedQuery {
   const [first] = query.order;
-  const rest = query.order.filter((one) => one.column !== id);
+  const rest = query.order.filter((each) => each.column !== id);
   if (first?.column !== id) return { ...query, order: [{ column: id, direction: 'down' }, ...rest] };
   return { ...query, order: first.direction === 'down' ? [{ column: id, direction: 'up' }, ...rest] : rest };
 }

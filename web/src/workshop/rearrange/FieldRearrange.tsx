@@ -12,7 +12,7 @@ export function FieldRearrange({ table, field }: { readonly table: Table; readon
   const { design } = useApp();
   const [doing, setDoing] = useState<'table' | 'move' | 'several' | null>(null);
   const close = (): void => setDoing(null);
-  const relationship = design.relationships.find((one) => one.field === field.id);
+  const relationship = design.relationships.find((each) => each.field === field.id);
   const canMove = cannotGo(design, table, field) === null && waysOut(design, table).length > 0;
   const canBeSeveral = relationship !== undefined && relationship.parent !== relationship.child && !table.isLink;
   const canBe = canBeTable(design, field);

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { newId, useApp } from '../../state/app.js';
 import { NameField } from '../parts/NameField.js';
-import { SeveralFields } from '../tables/SeveralFields.js';
+import { Several } from '../parts/Several.js';
 import { RearrangeDialog } from './RearrangeDialog.js';
 
 /** A text that records repeat becomes a table of its own, and what follows from it can go along. */
@@ -25,14 +25,14 @@ export function MakeTable({
   const [name, setName] = useState(() =>
     freeName(
       pluralize(field.name),
-      app.design.tables.map((one) => one.name),
+      app.design.tables.map((each) => each.name),
     ),
   );
   const [nameLabel, setNameLabel] = useState('Name');
   const [carried, setCarried] = useState(follow);
-  const movable = table.fields.filter((one) => one !== field && cannotGo(app.design, table, one) === null);
+  const movable = table.fields.filter((each) => each !== field && cannotGo(app.design, table, each) === null);
   const [ids] = useState(() => ({ table: newId('t'), form: newId('fm'), list: newId('l'), name: newId('f'), relationship: newId('r'), reference: newId('f') }));
-  const [carriedIds] = useState(() => new Map(movable.map((one) => [one.id, newId('f')])));
+  const [carriedIds] = useState(() => new Map(movable.map((each) => [each.id, newId('f')])));
   const plan: Rearrangement | null =
     name.trim() === '' || nameLabel.trim() === ''
       ? null
@@ -68,12 +68,13 @@ export function MakeTable({
         helperText="The first field of the new table."
       />
       {movable.length > 0 && (
-        <SeveralFields
+        <Several
           label="Goes along"
-          fields={movable}
+          options={movable}
           chosen={carried}
           onChange={setCarried}
           hint={`What is the same for each ${field.name}. ${table.name} goes on showing it.`}
+          none="No such field."
         />
       )}
     </RearrangeDialog>

@@ -3,12 +3,12 @@ import TextField from '@mui/material/TextField';
 import { cannotGo, type AppDesign, type Rearrangement, type Relationship, type Table } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
-import { SeveralFields } from '../tables/SeveralFields.js';
+import { Several } from '../parts/Several.js';
 import { RearrangeDialog } from './RearrangeDialog.js';
 
 /** The references over which fields of a table can move. */
 export const waysOut = (design: AppDesign, table: Table): readonly Relationship[] =>
-  table.isLink ? [] : design.relationships.filter((one) => one.child === table.id && one.parent !== table.id);
+  table.isLink ? [] : design.relationships.filter((relationship) => relationship.child === table.id && relationship.parent !== table.id);
 
 /** Fields go to the table that a reference leads to. */
 export function MoveFields({
@@ -24,12 +24,12 @@ export function MoveFields({
 }) {
   const { design } = useApp();
   const ways = waysOut(design, table);
-  const [relationship, setRelationship] = useState(ways.find((one) => one.field === over)?.id ?? ways[0]?.id ?? '');
-  const movable = table.fields.filter((one) => cannotGo(design, table, one) === null);
+  const [relationship, setRelationship] = useState(ways.find((each) => each.field === over)?.id ?? ways[0]?.id ?? '');
+  const movable = table.fields.filter((field) => cannotGo(design, table, field) === null);
   const [fields, setFields] = useState(chosen);
-  const [ids] = useState(() => new Map(movable.map((one) => [one.id, newId('f')])));
-  const way = ways.find((one) => one.id === relationship);
-  const parent = design.tables.find((one) => one.id === way?.parent)?.name ?? '';
+  const [ids] = useState(() => new Map(movable.map((each) => [each.id, newId('f')])));
+  const way = ways.find((each) => each.id === relationship);
+  const parent = design.tables.find((each) => each.id === way?.parent)?.name ?? '';
   const carried = fields.flatMap((id) => {
     const to = ids.get(id);
     return to === undefined ? [] : [{ field: id, to }];
@@ -44,13 +44,20 @@ export function MoveFields({
       onClose={onClose}
       onDone={onClose}
     >
-      <SeveralFields label="Fields" fields={movable} chosen={fields} onChange={setFields} hint="What is the same for all that refer to one record." />
+      <Several
+        label="Fields"
+        none="No such field."
+        options={movable}
+        chosen={fields}
+        onChange={setFields}
+        hint="What is the same for all that refer to one record."
+      />
       <TextField select label="To" value={relationship} onChange={(event) => setRelationship(event.target.value)}>
-        {ways.map((one) => {
-          const to = design.tables.find((each) => each.id === one.parent)?.name ?? '';
-          const by = table.fields.find((each) => each.id === one.field)?.name ?? '';
+        {ways.map((item) => {
+          const to = design.tables.find((each) => each.id === item.parent)?.name ?? '';
+          const by = table.fields.find((each) => each.id === item.field)?.name ?? '';
           return (
-            <MenuItem key={one.id} value={one.id}>
+            <MenuItem key={item.id} value={item.id}>
               {to}, which {by} names
             </MenuItem>
           );

@@ -18,8 +18,8 @@ export function SeveralParents({ relationship, onClose }: { readonly relationshi
       parent.name,
       [
         ...child.fields.filter((field) => field.id !== relationship.field),
-        ...app.design.relationships.filter((one) => one.parent === child.id).map((one) => ({ name: one.childrenName })),
-      ].map((one) => one.name),
+        ...app.design.relationships.filter((each) => each.parent === child.id).map((each) => ({ name: each.childrenName })),
+      ].map((field) => field.name),
     ),
   );
   const [ids] = useState(() => ({

@@ -22,7 +22,7 @@ export function WhatRepeats({ table, onClose }: { readonly table: Table; readonl
     gcTime: 0,
     retry: false,
   });
-  const field = table.fields.find((one) => one.id === chosen?.field);
+  const field = table.fields.find((each) => each.id === chosen?.field);
   if (chosen !== null && field !== undefined) {
     if (field.kind === 'reference') return <MoveFields table={table} chosen={chosen.carried} over={field.id} onClose={onClose} />;
     return <MakeTable table={table} field={field} follow={chosen.carried} onClose={onClose} />;
@@ -70,6 +70,6 @@ function Repeat({ table, repeat, onChoose }: { readonly table: Table; readonly r
 }
 
 const parentOfReference = (field: Field, design: Parameters<typeof tableOf>[0]): string | null => {
-  const relationship = design.relationships.find((one) => one.field === field.id);
+  const relationship = design.relationships.find((each) => each.field === field.id);
   return relationship === undefined ? null : tableOf(design, relationship.parent).name;
 };

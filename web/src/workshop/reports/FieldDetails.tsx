@@ -4,7 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, TrashIcon } from '@phosphor-icons/react';
-import { wantedColumn, type ReportField, type Summary } from '@bibliona/core';
+import { hasOwnColumns, wantedColumn, type ReportField, type Summary } from '@bibliona/core';
 import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
@@ -24,7 +24,7 @@ const totalSays: Readonly<Record<Summary, string>> = {
 /** The settings of one field: what it shows, its total, its part of the width. */
 export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { readonly field: ReportField }) {
   const { design } = useApp();
-  const column = columnsOf(report, design).find((one) => one.id === field.column);
+  const column = columnsOf(report, design).find((each) => each.id === field.column);
   const { source } = report;
   const edit = (part: Partial<ReportField>): void => onChange(editField(report, field.column, part));
   const kind = kindOf(report, design, field.column);
@@ -36,7 +36,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
         <Button className="go details-back" startIcon={<ArrowLeftIcon />} onClick={() => onSpot({ kind: 'fields' })}>
           All fields
         </Button>
-        {source.kind === 'table' && (
+        {hasOwnColumns(source) && (
           <>
             <TextField
               label="Heading"
@@ -62,9 +62,9 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
           onChange={(event) => edit({ total: event.target.value === '' ? null : (event.target.value as Summary) })}
         >
           <MenuItem value="">nothing</MenuItem>
-          {totalsFor(kind).map((one) => (
-            <MenuItem key={one} value={one}>
-              {totalSays[one]}
+          {totalsFor(kind).map((total) => (
+            <MenuItem key={total} value={total}>
+              {totalSays[total]}
             </MenuItem>
           ))}
         </TextField>
@@ -73,7 +73,7 @@ export function FieldDetails({ report, onChange, onSpot, field }: PartProps & { 
           type="number"
           value={field.share}
           onChange={(event) => edit({ share: Math.min(Math.max(Number.parseInt(event.target.value, 10) || 1, 1), 40) })}
-          helperText={`of ${report.fields.reduce((sum, one) => sum + one.share, 0)} that all fields share`}
+          helperText={`of ${report.fields.reduce((sum, each) => sum + each.share, 0)} that all fields share`}
           slotProps={{ htmlInput: { min: 1, max: 40 } }}
         />
         <FormControlLabel control={<Checkbox checked={field.wraps} onChange={(event) => edit({ wraps: event.target.checked })} />} label="Wrap long text" />

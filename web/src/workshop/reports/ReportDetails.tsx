@@ -7,12 +7,13 @@ import Tab from '@mui/material/Tab';
 import Tabs from '@mui/material/Tabs';
 import TextField from '@mui/material/TextField';
 import { ArrowDownIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { tableOf, type Report, type Summary } from '@bibliona/core';
+import { hasOwnColumns, tableOf, type Report, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { AddColumn } from '../queries/AddColumn.js';
 import { directionWords } from '../queries/query-draft.js';
+import { pickedName, pickedOf } from '../rows/row-sources.js';
 import { FieldDetails } from './FieldDetails.js';
 import { PaperFields } from './ReportDialog.js';
 import {
@@ -46,7 +47,7 @@ const tabs = [
 /** The settings of a report: its fields, its groups, which rows there are, and the paper. */
 export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
   const { report, spot, onSpot } = props;
-  const field = spot.kind === 'field' ? report.fields.find((one) => one.column === spot.column) : undefined;
+  const field = spot.kind === 'field' ? report.fields.find((each) => each.column === spot.column) : undefined;
   if (field !== undefined) return <FieldDetails key={field.column} {...props} field={field} />;
   const tab = spot.kind === 'field' ? 'fields' : spot.kind;
   return (
@@ -88,7 +89,7 @@ function FieldsPart({ report, onChange, onSpot }: PartProps) {
         ))}
       </ol>
       {report.fields.length === 0 && <p className="q sm">No fields yet. Add the first one.</p>}
-      {source.kind === 'query' && free.length > 0 && (
+      {!hasOwnColumns(source) && free.length > 0 && (
         <TextField
           select
           label="Add a field"
@@ -105,7 +106,7 @@ function FieldsPart({ report, onChange, onSpot }: PartProps) {
           ))}
         </TextField>
       )}
-      {source.kind === 'table' && (
+      {hasOwnColumns(source) && (
         <>
           <h3 className="h3">Add a field</h3>
           <AddColumn
@@ -195,13 +196,12 @@ function GroupsPart({ report, onChange }: PartProps) {
 function RowsPart({ report, onChange }: PartProps) {
   const { design } = useApp();
   const { source, order } = report;
-  const query = source.kind === 'query' ? design.queries.find((one) => one.id === source.query) : undefined;
   const free = columnsOf(report, design).filter(
-    (column) => !order.some((one) => one.column === column.id) && !report.groups.some((group) => group.column === column.id),
+    (column) => !order.some((each) => each.column === column.id) && !report.groups.some((group) => group.column === column.id),
   );
   return (
     <div className="details-body details-form">
-      {source.kind === 'table' ? (
+      {hasOwnColumns(source) ? (
         <>
           <p className="q sm">One row per record of {tableOf(design, source.table).name}.</p>
           <ConditionEditor
@@ -213,21 +213,21 @@ function RowsPart({ report, onChange }: PartProps) {
           />
         </>
       ) : (
-        <p className="q sm">The rows of the query {query?.name}. Its filters are set in the query.</p>
+        <p className="q sm">The rows of {pickedName(pickedOf(source), design)}. Its filters are set there.</p>
       )}
       <h3 className="h3">Sort within groups</h3>
       <ol className="orders">
-        {order.map((one) => {
-          const type = typeOf(report, design, one.column);
-          const name = columnName(report, design, one.column);
+        {order.map((item) => {
+          const type = typeOf(report, design, item.column);
+          const name = columnName(report, design, item.column);
           return (
-            <li key={one.column}>
+            <li key={item.column}>
               <TextField
                 select
                 label={name}
-                value={one.direction}
+                value={item.direction}
                 onChange={(event) =>
-                  onChange({ ...report, order: order.map((each) => (each === one ? { ...each, direction: event.target.value as 'up' | 'down' } : each)) })
+                  onChange({ ...report, order: order.map((each) => (each === item ? { ...each, direction: event.target.value as 'up' | 'down' } : each)) })
                 }
               >
                 <MenuItem value="up">{directionWords(type, 'up')}</MenuItem>
@@ -239,7 +239,7 @@ function RowsPart({ report, onChange }: PartProps) {
                   onChange(
                     withOrder(
                       report,
-                      order.filter((each) => each !== one),
+                      order.filter((each) => each !== item),
                     ),
                   )
                 }

@@ -1,7 +1,7 @@
 import Autocomplete from '@mui/material/Autocomplete';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { arrangements, listFor, type Report } from '@bibliona/core';
+import { arrangements, type Report } from '@bibliona/core';
 import { useState } from 'react';
 import { newId, useApp } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -9,7 +9,9 @@ import { FormDialog } from '../../ui/FormDialog.js';
 import { Note } from '../../ui/Note.js';
 import { pickerIcons } from '../../ui/picker-icons.js';
 import { NameField } from '../parts/NameField.js';
-import { offered, reportFrom, type Answers } from './report-draft.js';
+import { offersOf, rowSources, type PickedRows } from '../rows/row-sources.js';
+import { RowsPicker } from '../rows/RowsPicker.js';
+import { reportFrom, type Answers } from './report-draft.js';
 
 // What fits beside each other on a page that stands upright.
 const firstFields = 6;
@@ -23,11 +25,11 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   const [problem, setProblem] = useState<{ readonly at: 'name' | 'fields' | 'form'; readonly text: string } | null>(null);
   const [isSending, setSending] = useState(false);
   const set = (part: Partial<Answers>): void => (setAnswers({ ...answers, ...part }), setProblem(null));
-  const columns = offered(answers.source, design);
+  const columns = offersOf(answers.source, design);
   const nameOf = (id: string): string => columns.find((column) => column.id === id)?.name ?? '';
 
-  function startWith(source: Answers['source'], name = ''): Answers {
-    const listed = source.kind === 'table' ? listFor(design, source.id).columns : offered(source, design).map((one) => one.id);
+  function startWith(source: PickedRows, name = ''): Answers {
+    const listed = rowSources[source.kind].listed(design, source.id);
     return {
       name,
       source,
@@ -43,7 +45,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
   const next = async (): Promise<void> => {
     if (step === 0 && answers.name.trim() === '') return setProblem({ at: 'name', text: 'Enter a name. It is shown at the top of the first page.' });
     if (step === 0 && answers.shown.length === 0) return setProblem({ at: 'fields', text: 'Choose at least one field.' });
-    const left = answers.shown.filter((one) => !answers.groupBy.includes(one));
+    const left = answers.shown.filter((each) => !answers.groupBy.includes(each));
     if (step === 1 && left.length === 0)
       return setProblem({
         at: 'form',
@@ -77,26 +79,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
       {step === 0 && (
         <>
           <NameField value={answers.name} onChange={(name) => set({ name })} problem={problem?.at === 'name' ? problem.text : undefined} />
-          <TextField
-            select
-            label="One row per record of, or row of"
-            value={`${answers.source.kind} ${answers.source.id}`}
-            onChange={(event) => {
-              const [kind = '', id = ''] = event.target.value.split(' ');
-              setAnswers(startWith({ kind: kind === 'query' ? 'query' : 'table', id }, answers.name));
-            }}
-          >
-            {design.tables.map((table) => (
-              <MenuItem key={table.id} value={`table ${table.id}`}>
-                {table.name}
-              </MenuItem>
-            ))}
-            {design.queries.map((query) => (
-              <MenuItem key={query.id} value={`query ${query.id}`}>
-                the query {query.name}
-              </MenuItem>
-            ))}
-          </TextField>
+          <RowsPicker label="One row per record of, or row of" value={answers.source} onChange={(source) => setAnswers(startWith(source, answers.name))} />
           <Autocomplete
             {...pickerIcons}
             multiple
@@ -104,7 +87,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
             options={columns.map((column) => column.id)}
             getOptionLabel={nameOf}
             value={[...answers.shown]}
-            onChange={(_, shown) => set({ shown, groupBy: answers.groupBy.filter((one) => columns.some((column) => column.id === one)) })}
+            onChange={(_, shown) => set({ shown, groupBy: answers.groupBy.filter((each) => columns.some((column) => column.id === each)) })}
             renderInput={(params) => (
               <TextField
                 {...params}

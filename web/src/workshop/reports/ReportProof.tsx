@@ -72,18 +72,18 @@ export function ReportProof(props: {
         {data !== undefined && (
           <>
             <div className="thumbs" role="group" aria-label="Pages">
-              {data.pages.map((one) => (
+              {data.pages.map((each) => (
                 <button
-                  key={one.number}
+                  key={each.number}
                   type="button"
-                  className={one.number === page ? 'on' : ''}
-                  aria-pressed={one.number === page}
-                  onClick={() => onPage(one.number)}
+                  className={each.number === page ? 'on' : ''}
+                  aria-pressed={each.number === page}
+                  onClick={() => onPage(each.number)}
                 >
-                  <PaperThumb page={one} paper={data.paper} isFound={found.has(one.number)} />
+                  <PaperThumb page={each} paper={data.paper} isFound={found.has(each.number)} />
                   <span>
-                    {one.number}
-                    {found.has(one.number) && <i className="loz-mark" role="img" aria-label="something to look at" />}
+                    {each.number}
+                    {found.has(each.number) && <i className="loz-mark" role="img" aria-label="something to look at" />}
                   </span>
                 </button>
               ))}
@@ -163,7 +163,7 @@ function Finding(props: {
 }) {
   const { finding, report, onChange } = props;
   const { design } = useApp();
-  const field = report.fields.find((one) => one.column === finding.column);
+  const field = report.fields.find((each) => each.column === finding.column);
   const name = finding.column === null ? 'A heading' : columnName(report, design, finding.column);
   const often = finding.times === 1 ? 'once' : `${locale().count(finding.times)} times`;
   const says = {

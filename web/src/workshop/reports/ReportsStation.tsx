@@ -22,14 +22,14 @@ export default function ReportsStation() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const { reports, tables } = app.design;
-  const report = reports.find((one) => one.id === id);
+  const report = reports.find((each) => each.id === id);
   const [first] = reports;
   const home = `/workshop/${app.id}/reports`;
   if (id === undefined && first !== undefined && !search.has('add')) return <Navigate to={`${home}/${first.id}`} replace />;
   const add = `${home}${id === undefined ? '' : `/${id}`}?add=report`;
   const shelf = (
     <Shelf
-      books={reports.map((one) => ({ ...one, to: `${home}/${one.id}`, words: one.fields.map((field) => columnName(one, app.design, field.column)) }))}
+      books={reports.map((each) => ({ ...each, to: `${home}/${each.id}`, words: each.fields.map((field) => columnName(each, app.design, field.column)) }))}
       selected={id}
       heading="Reports"
       find="Find a report"
@@ -73,7 +73,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
   // The pages are asked for in as many as are in the proof.
   const answer = useTriedReport(report, page - ((page - 1) % pagesAtOnce));
   const { data } = answer.tried;
-  const shown = data?.pages.find((one) => one.number === page) ?? data?.pages[0];
+  const shown = data?.pages.find((each) => each.number === page) ?? data?.pages[0];
   const { size, turned } = report.paper;
   const facts = `${paperNames[size]} ${turned ? 'landscape' : 'portrait'}${data === undefined ? '' : `, ${locale().count(data.of)} ${data.of === 1 ? 'page' : 'pages'}`}`;
   return (
@@ -156,7 +156,7 @@ function BandMarks(props: { readonly page: ReportPage; readonly height: number; 
   return (
     <div className="band-marks">
       {strips.map((strip, i) => {
-        const isNew = strips.findIndex((one) => one.name === strip.name) === i;
+        const isNew = strips.findIndex((each) => each.name === strip.name) === i;
         const place = { top: part(strip.from), height: part(strip.to - strip.from) };
         return isNew ? (
           <button key={strip.key} type="button" style={place} onClick={() => onSpot(strip.spot)}>

@@ -1,18 +1,7 @@
 import { applyChanges, emptyDesign, type AppDesign } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
-import {
-  editField,
-  movedField,
-  offered,
-  reportFrom,
-  totalsFor,
-  withColumn,
-  withGroup,
-  withoutField,
-  withoutGroup,
-  withOrder,
-  type Answers,
-} from './report-draft.js';
+import { offersOf } from '../rows/row-sources.js';
+import { editField, movedField, reportFrom, totalsFor, withColumn, withGroup, withoutField, withoutGroup, withOrder, type Answers } from './report-draft.js';
 
 const common = { description: '', required: false, unique: false, default: null } as const;
 const made = applyChanges(emptyDesign('Honey'), [
@@ -45,8 +34,8 @@ const answers: Answers = {
 };
 let count = 0;
 const report = reportFrom(answers, design, 'rep_one', (prefix) => `${prefix}_${(count += 1)}`);
-const named = (one: typeof report, ids: readonly { readonly column: string }[]): string[] =>
-  ids.map(({ column }) => (one.source.kind === 'table' ? (one.source.columns.find((each) => each.id === column)?.name ?? '?') : '?'));
+const named = (item: typeof report, ids: readonly { readonly column: string }[]): string[] =>
+  ids.map(({ column }) => (item.source.kind === 'table' ? (item.source.columns.find((each) => each.id === column)?.name ?? '?') : '?'));
 
 describe('three answers', () => {
   test('give a report that is whole: what is a heading is no field, and amounts are summarised', () => {
@@ -55,7 +44,7 @@ describe('three answers', () => {
     expect(report.fields.map((field) => field.total)).toEqual([null, null, 'sum']);
     expect(named(report, report.groups)).toEqual(['Place']);
     expect(report.order).toMatchObject([{ direction: 'down' }]);
-    expect(offered({ kind: 'query', id: 'gone' }, design)).toEqual([]);
+    expect(offersOf({ kind: 'query', id: 'gone' }, design)).toEqual([]);
   });
 });
 

@@ -1,12 +1,9 @@
 /** A report while it is being laid out: every edit gives a new one. */
 import {
   canTotal,
-  kindOf as fieldKind,
-  membersOf,
+  hasOwnColumns,
   questionOf,
-  shownExpression,
   summaries,
-  typeOfField,
   type AppDesign,
   type QueryColumn,
   type QueryOrder,
@@ -18,6 +15,7 @@ import {
   type Type,
 } from '@bibliona/core';
 import { columnType, freeName } from '../queries/query-draft.js';
+import { offersOf, rowSources, type PickedRows } from '../rows/row-sources.js';
 
 /** What of the report is chosen, and shown in the details. */
 export type Spot = { readonly kind: 'rows' | 'fields' | 'groups' | 'paper' } | { readonly kind: 'field'; readonly column: string };
@@ -31,7 +29,7 @@ export const columnName = (report: Pick<Report, 'source'>, design: AppDesign, id
 /** The type of what a column shows; null while it cannot be read. */
 export function typeOf(report: Pick<Report, 'source'>, design: AppDesign, id: string): Type | null {
   const question = questionOf(report.source, design);
-  const column = question?.columns.find((one) => one.id === id);
+  const column = question?.columns.find((each) => each.id === id);
   return question === null || column === undefined ? null : columnType(question, column, design);
 }
 export const kindOf = (report: Pick<Report, 'source'>, design: AppDesign, id: string): string | null => typeOf(report, design, id)?.kind ?? null;
@@ -52,23 +50,23 @@ export const withoutField = (report: Report, column: string): Report => pruned({
 
 /** The field one place earlier (-1) or later (1), where there is one. */
 export function movedField(report: Report, column: string, by: -1 | 1): Report {
-  const from = report.fields.findIndex((one) => one.column === column);
+  const from = report.fields.findIndex((each) => each.column === column);
   const field = report.fields[from];
   if (field === undefined || from + by < 0 || from + by >= report.fields.length) return report;
-  const rest = report.fields.filter((one) => one !== field);
+  const rest = report.fields.filter((each) => each !== field);
   return { ...report, fields: [...rest.slice(0, from + by), field, ...rest.slice(from + by)] };
 }
 
 /** A further column of the rows, shown as the last field. */
 export function withColumn(report: Report, column: QueryColumn, design: AppDesign): Report {
-  if (report.source.kind !== 'table') return report;
+  if (!hasOwnColumns(report.source)) return report;
   const named = { ...column, name: freeName(column.name, report.source.columns) };
   const wider: Report = { ...report, source: { ...report.source, columns: [...report.source.columns, named] } };
   return { ...wider, fields: [...wider.fields, fieldFor(column.id, kindOf(wider, design, column.id))] };
 }
 
 export const editColumn = (report: Report, id: string, part: Partial<QueryColumn>): Report =>
-  report.source.kind !== 'table'
+  !hasOwnColumns(report.source)
     ? report
     : { ...report, source: { ...report.source, columns: report.source.columns.map((column) => (column.id === id ? { ...column, ...part } : column)) } };
 
@@ -86,8 +84,8 @@ export const withoutGroup = (report: Report, column: string): Report => pruned({
 
 /** Without the columns of a table's rows that nothing speaks of any more. */
 function pruned(report: Report): Report {
-  if (report.source.kind !== 'table') return report;
-  const used = new Set([...report.fields, ...report.groups, ...report.order].map((one) => one.column));
+  if (!hasOwnColumns(report.source)) return report;
+  const used = new Set([...report.fields, ...report.groups, ...report.order].map((field) => field.column));
   return { ...report, source: { ...report.source, columns: report.source.columns.filter((column) => used.has(column.id)) } };
 }
 
@@ -96,7 +94,7 @@ export const withOrder = (report: Report, order: readonly QueryOrder[]): Report 
 /** The answers to the three questions with which a report begins. */
 export interface Answers {
   readonly name: string;
-  readonly source: { readonly kind: 'table' | 'query'; readonly id: string };
+  readonly source: PickedRows;
   /** Fields of the table, or columns of the query. */
   readonly shown: readonly string[];
   readonly groupBy: readonly string[];
@@ -106,63 +104,40 @@ export interface Answers {
   readonly paper: Report['paper'];
 }
 
-/** What can be shown, grouped and ordered by: the fields of a table, or the columns of a query. */
-export function offered(source: Answers['source'], design: AppDesign): readonly { readonly id: string; readonly name: string }[] {
-  if (source.kind === 'query') return (design.queries.find((query) => query.id === source.id)?.columns ?? []).map(({ id, name }) => ({ id, name }));
-  return membersOf(design, source.id).flatMap((member) => (member.kind === 'field' ? [{ id: member.field.id, name: member.field.name }] : []));
-}
-
 /** The first page that these answers give; `newId` makes the ids of its columns. */
 export function reportFrom(answers: Answers, design: AppDesign, id: string, newId: (prefix: string) => string): Report {
   const asked = [...new Set([...answers.groupBy, ...answers.shown, ...(answers.orderBy === '' ? [] : [answers.orderBy])])];
   const { source, idOf } = sourceFrom(answers.source, asked, design, newId);
+  const addsUp = (column: string): boolean => offersOf(answers.source, design).find((offer) => offer.id === column)?.addsUp === true;
   const fields = answers.shown
-    .filter((one) => !answers.groupBy.includes(one))
-    .map((one): ReportField => {
-      const column = idOf(one);
+    .filter((each) => !answers.groupBy.includes(each))
+    .map((each): ReportField => {
+      const column = idOf(each);
       const kind = kindOf({ source }, design, column);
-      return { ...fieldFor(column, kind), total: kind === 'number' && isAmount(answers.source, one, design) ? 'sum' : null };
+      return { ...fieldFor(column, kind), total: kind === 'number' && addsUp(each) ? 'sum' : null };
     });
-  const groups = answers.groupBy.map((one): ReportGroup => ({ column: idOf(one), direction: 'up', startsPage: false, keepsHeading: true }));
+  const groups = answers.groupBy.map((each): ReportGroup => ({ column: idOf(each), direction: 'up', startsPage: false, keepsHeading: true }));
   const order = answers.orderBy === '' ? [] : [{ column: idOf(answers.orderBy), direction: answers.direction }];
   const { name, arrangement, paper } = answers;
   return { id, name, description: '', section: '', source, fields, groups, order, arrangement, paper };
 }
 
 function sourceFrom(
-  from: Answers['source'],
+  { kind, id }: PickedRows,
   asked: readonly string[],
   design: AppDesign,
   newId: (prefix: string) => string,
 ): { readonly source: RowSource; readonly idOf: (id: string) => string } {
-  if (from.kind === 'query') return { source: { kind: 'query', query: from.id }, idOf: (id) => id };
-  const ids = new Map(asked.map((id) => [id, newId('c')]));
-  const members = membersOf(design, from.id).flatMap((member) => (member.kind === 'field' ? [member] : []));
+  const { isGiven, source } = rowSources[kind];
+  if (isGiven) return { source: source(id, []), idOf: (column) => column };
+  const ids = new Map(asked.map((each) => [each, newId('c')]));
+  const offers = offersOf({ kind, id }, design);
   const columns: QueryColumn[] = [];
-  for (const one of asked) {
-    const member = members.find(({ field }) => field.id === one);
-    if (member === undefined) continue;
-    const { field, name } = member;
-    columns.push({
-      id: ids.get(one) ?? '',
-      name: freeName(field.name, columns),
-      expression: shownExpression(field, name),
-      summary: null,
-      digits: fieldKind(field).digits(field),
-    });
+  for (const each of asked) {
+    const offer = offers.find((offered) => offered.id === each);
+    if (offer === undefined) continue;
+    const { name, expression, digits } = offer;
+    columns.push({ id: ids.get(each) ?? '', name: freeName(name, columns), expression, summary: null, digits });
   }
-  return { source: { kind: 'table', table: from.id, condition: '', columns }, idOf: (id) => ids.get(id) ?? '' };
-}
-
-/** Whether numbers of a field are of the kind that adds up: amounts do, years and numbers of things mostly do not. */
-function isAmount(source: Answers['source'], id: string, design: AppDesign): boolean {
-  if (source.kind === 'query') {
-    const query = design.queries.find((one) => one.id === source.id);
-    const summary = query?.columns.find((column) => column.id === id)?.summary;
-    return summary === 'sum' || summary === 'count';
-  }
-  const table = design.tables.find((one) => one.id === source.id);
-  const field = table?.fields.find((one) => one.id === id);
-  if (table === undefined || field === undefined) return false;
-  return fieldKind(field).traits.addsUp || (field.kind === 'formula' && typeOfField(design, table.id, field)?.kind === 'number');
+  return { source: source(id, columns), idOf: (each) => ids.get(each) ?? '' };
 }

@@ -35,8 +35,8 @@ const doings: { readonly [K in ButtonDoes['kind']]: Doing } = {
     none: 'No table refers to this one. Draw a relationship at the station Tables first.',
     choices: (design, _, table) =>
       childrenOf(design, table.id)
-        .filter((one) => otherSide(design, one) === null)
-        .map((one) => ({ name: one.childrenName, does: { kind: 'add', relationship: one.id } })),
+        .filter((child) => otherSide(design, child) === null)
+        .map((child) => ({ name: child.childrenName, does: { kind: 'add', relationship: child.id } })),
   },
   run: {
     words: 'Run an automation',
@@ -44,8 +44,8 @@ const doings: { readonly [K in ButtonDoes['kind']]: Doing } = {
     none: 'No automation of this table is run by a button. Make one at the station Workflows, with the trigger “has its button pressed”.',
     choices: (design, _, table) =>
       design.automations
-        .filter((one) => one.table === table.id && one.on === 'started')
-        .map((one) => ({ name: one.name, does: { kind: 'run', automation: one.id } })),
+        .filter((automation) => automation.table === table.id && automation.on === 'started')
+        .map((automation) => ({ name: automation.name, does: { kind: 'run', automation: automation.id } })),
   },
   address: { words: 'Open an address on the web', label: 'Address', none: '', choices: null },
 };
@@ -60,7 +60,7 @@ export function ButtonSettings({ item, table, onChange }: SettingsProps<FormItem
   const set = (next: ButtonDoes): void => onChange({ ...item, does: next });
   const { choices, label, none } = doings[does.kind];
   const offered = choices?.(design, app, table) ?? [];
-  const chosen = offered.findIndex((one) => JSON.stringify(one.does) === JSON.stringify(does));
+  const chosen = offered.findIndex((choice) => JSON.stringify(choice.does) === JSON.stringify(does));
   return (
     <>
       <TextField label="Label" value={item.name} onChange={(event) => onChange({ ...item, name: event.target.value })} required />
@@ -74,8 +74,8 @@ export function ButtonSettings({ item, table, onChange }: SettingsProps<FormItem
           if (first !== null) set(first);
         }}
         helperText={Object.values(doings)
-          .filter((one) => one.none !== '' && one.choices?.(design, app, table).length === 0)
-          .map((one) => one.none)
+          .filter((doing) => doing.none !== '' && doing.choices?.(design, app, table).length === 0)
+          .map((doing) => doing.none)
           .join(' ')}
       >
         {(Object.keys(doings) as ButtonDoes['kind'][]).map((kind) => (
@@ -99,9 +99,9 @@ export function ButtonSettings({ item, table, onChange }: SettingsProps<FormItem
           onChange={(event) => set(offered[Number(event.target.value)]?.does ?? does)}
           helperText={none === '' || offered.length > 0 ? undefined : none}
         >
-          {offered.map((one, i) => (
-            <MenuItem key={one.name} value={i}>
-              {one.name}
+          {offered.map((choice, i) => (
+            <MenuItem key={choice.name} value={i}>
+              {choice.name}
             </MenuItem>
           ))}
         </TextField>

@@ -12,7 +12,7 @@ function nearFirst(design: AppDesign, id: string): readonly Table[] {
     for (const { parent, child } of design.relationships)
       for (const next of at === parent ? [child] : at === child ? [parent] : []) if (!distance.has(next)) distance.set(next, steps + 1);
   const far = design.tables.length;
-  return [...shownTables(design)].sort((one, other) => (distance.get(one.id) ?? far) - (distance.get(other.id) ?? far));
+  return [...shownTables(design)].sort((table, other) => (distance.get(table.id) ?? far) - (distance.get(other.id) ?? far));
 }
 
 interface Props {

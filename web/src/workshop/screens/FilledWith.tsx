@@ -45,7 +45,7 @@ export function RowFills({ item, onChange }: { readonly item: FormItemOf<'childr
   return (
     <>
       {fills.map((fill) => {
-        const field = child.fields.find((one) => one.id === fill.field);
+        const field = child.fields.find((each) => each.id === fill.field);
         if (field === undefined) return null;
         return (
           <div key={fill.field}>
@@ -55,10 +55,10 @@ export function RowFills({ item, onChange }: { readonly item: FormItemOf<'childr
               value={fill.value}
               label={`${field.name} of a row is filled with`}
               onChange={(value) =>
-                set(value.trim() === '' ? fills.filter((one) => one !== fill) : fills.map((one) => (one === fill ? { ...one, value } : one)))
+                set(value.trim() === '' ? fills.filter((each) => each !== fill) : fills.map((each) => (each === fill ? { ...each, value } : each)))
               }
             />
-            <Button size="small" startIcon={<TrashIcon />} onClick={() => set(fills.filter((one) => one !== fill))}>
+            <Button size="small" startIcon={<TrashIcon />} onClick={() => set(fills.filter((each) => each !== fill))}>
               Don&rsquo;t fill {field.name}
             </Button>
           </div>

@@ -26,7 +26,7 @@ export function FormDesigner({ saved, shelf }: { readonly saved: Form; readonly 
   const count = fieldsIn(form).size;
   // What is put on the form comes after what is chosen, else at its end.
   const put = (item: FormItem): void => {
-    const at = form.items.findLastIndex((one) => chosen.has(itemKey(one)));
+    const at = form.items.findLastIndex((each) => chosen.has(itemKey(each)));
     edit(withItem(form, item, at < 0 ? form.items.length : at + 1));
     setChosen(new Set([itemKey(item)]));
   };

@@ -93,7 +93,7 @@ function WholeForm({ form, saved, onChange, onRemove }: Props) {
           value={form.size ?? 'whole'}
           onChange={(event) => {
             const { size: _, ...rest } = form;
-            const size = formSizes.find((one) => one === event.target.value);
+            const size = formSizes.find((each) => each === event.target.value);
             onChange(size === undefined ? rest : { ...rest, size });
           }}
         >
@@ -123,9 +123,9 @@ function WholeForm({ form, saved, onChange, onRemove }: Props) {
           value={form.afterAdding ?? 'open'}
           onChange={(event) => set({ afterAdding: event.target.value as (typeof afterAdding)[number] })}
         >
-          {afterAdding.map((one) => (
-            <MenuItem key={one} value={one}>
-              {afterWords[one]}
+          {afterAdding.map((each) => (
+            <MenuItem key={each} value={each}>
+              {afterWords[each]}
             </MenuItem>
           ))}
         </TextField>
@@ -161,10 +161,10 @@ function WidthField({ width, onWidth }: { readonly width: number; readonly onWid
       onChange={(event) => onWidth(Number(event.target.value))}
       helperText="Of twelve columns. On a phone two narrow fields share a row."
     >
-      {Array.from({ length: gridWidth }, (_, i) => i + 1).map((one) => (
-        <MenuItem key={one} value={one}>
-          {one}
-          {one === 12 ? ', the whole width' : one === 6 ? ', half' : one === 4 ? ', a third' : one === 3 ? ', a quarter' : ''}
+      {Array.from({ length: gridWidth }, (_, i) => i + 1).map((each) => (
+        <MenuItem key={each} value={each}>
+          {each}
+          {each === 12 ? ', the whole width' : each === 6 ? ', half' : each === 4 ? ', a third' : each === 3 ? ', a quarter' : ''}
         </MenuItem>
       ))}
     </TextField>

@@ -8,7 +8,7 @@ import '../../look/desk.js';
 import { FormBody } from '../../desk/record/FormBody.js';
 import { draftOfRecord } from '../../desk/record/draft.js';
 import { LiveForm } from '../../desk/record/live.js';
-import type { FormValues } from '../../desk/record/use-record-form.js';
+import type { FormValues } from '../../desk/record/form-values.js';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useKindsOf } from '../../state/app.js';
 import { keys } from '../../state/keys.js';

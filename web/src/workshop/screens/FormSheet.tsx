@@ -45,7 +45,7 @@ export function FormSheet(props: Props) {
   const [held, setHeld] = useState<Held | null>(null);
   const [to, setTo] = useState<number | null>(null);
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
-  const offered = offeredFor(app.design, table, form).filter((one) => one.name.toLowerCase().includes(find.trim().toLowerCase()));
+  const offered = offeredFor(app.design, table, form).filter((each) => each.name.toLowerCase().includes(find.trim().toLowerCase()));
   const free = table.fields.length - fieldsIn(form).size;
 
   /** Before which item what is dragged would land; null: nowhere on the form. */
@@ -105,8 +105,8 @@ export function FormSheet(props: Props) {
             />
           </label>
           <ul>
-            {offered.map((one) => (
-              <Offered key={itemKey(one.item)} {...one} onPut={() => onPut(one.item)} />
+            {offered.map((each) => (
+              <Offered key={itemKey(each.item)} {...each} onPut={() => onPut(each.item)} />
             ))}
             <OfferedParents form={form} table={table} through={[]} find={find.trim().toLowerCase()} onPut={onPut} />
           </ul>

@@ -16,13 +16,11 @@ import {
   mostSums,
   mostTones,
   tableOf,
-  tones,
   type ArrangementKind,
   type List,
   type RowTone,
-  type Tone,
 } from '@bibliona/core';
-import { ToneMark } from '../../fields/ChoiceMark.js';
+import { ToneField } from '../parts/ToneField.js';
 import { newId, useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
@@ -117,17 +115,17 @@ function PartSettings({ list, spot, onChange, onRemove }: Props) {
         <OrderedFields
           label="Order"
           offered={table.fields}
-          chosen={list.order.map((one) => one.field)}
+          chosen={list.order.map((each) => each.field)}
           most={mostOrders}
-          onChange={(fields) => set({ order: fields.map((field) => list.order.find((one) => one.field === field) ?? { field, direction: 'up' }) })}
+          onChange={(fields) => set({ order: fields.map((field) => list.order.find((each) => each.field === field) ?? { field, direction: 'up' }) })}
           hint="The first decides; the next decides between records that are equal by it. Without one the oldest come first."
           more={(id) => (
             <TextField
               select
               hiddenLabel
-              value={list.order.find((one) => one.field === id)?.direction ?? 'up'}
+              value={list.order.find((each) => each.field === id)?.direction ?? 'up'}
               onChange={(event) =>
-                set({ order: list.order.map((one) => (one.field === id ? { ...one, direction: event.target.value === 'down' ? 'down' : 'up' } : one)) })
+                set({ order: list.order.map((each) => (each.field === id ? { ...each, direction: event.target.value === 'down' ? 'down' : 'up' } : each)) })
               }
               slotProps={{ htmlInput: { 'aria-label': `Direction of ${table.fields.find((field) => field.id === id)?.name ?? ''}` } }}
             >
@@ -293,31 +291,24 @@ function ArrangementSettings({ list, onChange }: { readonly list: List; readonly
 /** Colours for records that meet a condition, and what each says. */
 function Tones({ list, onChange }: { readonly list: List; readonly onChange: (tones: readonly RowTone[]) => void }) {
   const { design } = useApp();
-  const edit = (id: string, part: Partial<RowTone>): void => onChange(list.tones.map((one) => (one.id === id ? { ...one, ...part } : one)));
+  const edit = (id: string, part: Partial<RowTone>): void => onChange(list.tones.map((tone) => (tone.id === id ? { ...tone, ...part } : tone)));
   return (
     <>
       {list.tones.length === 0 && (
         <p className="q sm">A colour at the left of a record tells at a glance that it needs somebody. What it says can be read beside it.</p>
       )}
       <ul className="row-tones">
-        {list.tones.map((one, i) => (
-          <li key={one.id}>
-            <TextField label="What it says" value={one.name} onChange={(event) => edit(one.id, { name: event.target.value })} required />
-            <TextField select label="Colour" value={one.tone} onChange={(event) => edit(one.id, { tone: event.target.value as Tone })}>
-              {tones.map((tone) => (
-                <MenuItem key={tone} value={tone}>
-                  <ToneMark tone={tone} />
-                  {tone}
-                </MenuItem>
-              ))}
-            </TextField>
+        {list.tones.map((item, i) => (
+          <li key={item.id}>
+            <TextField label="What it says" value={item.name} onChange={(event) => edit(item.id, { name: event.target.value })} required />
+            <ToneField value={item.tone} onChange={(tone) => edit(item.id, { tone })} />
             <ConditionEditor
               label={`Colour ${i + 1}: records where`}
-              value={one.condition}
-              onChange={(condition) => edit(one.id, { condition })}
+              value={item.condition}
+              onChange={(condition) => edit(item.id, { condition })}
               scope={{ design, table: list.table }}
             />
-            <Button size="small" startIcon={<TrashIcon />} onClick={() => onChange(list.tones.filter((each) => each.id !== one.id))}>
+            <Button size="small" startIcon={<TrashIcon />} onClick={() => onChange(list.tones.filter((each) => each.id !== item.id))}>
               Remove colour {i + 1}
             </Button>
           </li>

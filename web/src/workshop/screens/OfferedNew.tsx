@@ -49,7 +49,7 @@ function New({ table, form, onPut, name, make }: Props & (typeof starts)[number]
   const [item, setItem] = useState(() => make(design, table));
   const key = item === null ? '' : itemKey(item);
   // Once it is on the form, the next one is another.
-  if (item !== null && form.items.some((one) => itemKey(one) === key)) setItem(make(design, table));
+  if (item !== null && form.items.some((each) => itemKey(each) === key)) setItem(make(design, table));
   const { setNodeRef, listeners } = useDraggable({ id: `new ${name}`, data: { item, name, isNew: true }, disabled: item === null });
   if (item === null) return null;
   return (

@@ -26,7 +26,7 @@ function OfReference({ form, table, reference, name, through, find, onPut }: Pro
   const { design } = useApp();
   const [isOpen, setOpen] = useState(false);
   const [ids] = useState(() => new Map<string, string>());
-  const field = table.fields.find((one) => one.id === reference);
+  const field = table.fields.find((each) => each.id === reference);
   if (field === undefined) return null;
   const parent = parentOf(design, field);
   const isShown = isOpen || find !== '';
@@ -45,17 +45,17 @@ function OfReference({ form, table, reference, name, through, find, onPut }: Pro
       {isShown && (
         <ul>
           {parent.fields
-            .filter((one) => `${name} ${one.name}`.toLowerCase().includes(find))
-            .map((one) => {
-              const item = itemOf(one.id, kindOf(one).traits.formWidth);
+            .filter((each) => `${name} ${each.name}`.toLowerCase().includes(find))
+            .map((other) => {
+              const item = itemOf(other.id, kindOf(other).traits.formWidth);
               return (
                 <Offered
-                  key={one.id}
+                  key={other.id}
                   item={item}
-                  name={one.name}
+                  name={other.name}
                   of={name}
-                  kind={one.kind}
-                  isFree={!placed.some((each) => each.field === one.id)}
+                  kind={other.kind}
+                  isFree={!placed.some((each) => each.field === other.id)}
                   onPut={() => onPut(item)}
                 />
               );

@@ -29,8 +29,8 @@ export function OrderedFields(props: {
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const rows = chosen.flatMap((id) => offered.filter((one) => one.id === id));
-  const free = offered.filter((one) => !chosen.includes(one.id));
+  const rows = chosen.flatMap((id) => offered.filter((named) => named.id === id));
+  const free = offered.filter((named) => !chosen.includes(named.id));
   return (
     <div className="ordered-fields" role="group" aria-label={label}>
       <DndContext
@@ -43,11 +43,11 @@ export function OrderedFields(props: {
           onChange([...rest.slice(0, to), String(active.id), ...rest.slice(to)]);
         }}
       >
-        <SortableContext items={rows.map((one) => one.id)} strategy={verticalListSortingStrategy}>
+        <SortableContext items={rows.map((row) => row.id)} strategy={verticalListSortingStrategy}>
           <ul>
-            {rows.map((one) => (
-              <Row key={one.id} name={one.name} id={one.id} onRemove={() => onChange(chosen.filter((id) => id !== one.id))}>
-                {more?.(one.id)}
+            {rows.map((row) => (
+              <Row key={row.id} name={row.name} id={row.id} onRemove={() => onChange(chosen.filter((id) => id !== row.id))}>
+                {more?.(row.id)}
               </Row>
             ))}
           </ul>
@@ -55,9 +55,9 @@ export function OrderedFields(props: {
       </DndContext>
       {free.length > 0 && rows.length < most && (
         <TextField select label={`Add to: ${label}`} value="" onChange={(event) => onChange([...chosen, event.target.value])}>
-          {free.map((one) => (
-            <MenuItem key={one.id} value={one.id}>
-              {one.name}
+          {free.map((named) => (
+            <MenuItem key={named.id} value={named.id}>
+              {named.name}
             </MenuItem>
           ))}
         </TextField>

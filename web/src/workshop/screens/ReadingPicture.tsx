@@ -8,8 +8,8 @@ const namesOf = (fields: readonly { readonly name: string }[]): string => someOf
 
 /** What a reading is, as a sentence. */
 function readingWords({ table, parents, children }: FormReading): string {
-  const rows = children.length === 0 ? '' : `, with its ${someOf(children.map((one) => one.relationship.childrenName))} as rows`;
-  const beside = parents.length === 0 ? '' : `, and what is known of its ${someOf(parents.map((one) => one.name))}`;
+  const rows = children.length === 0 ? '' : `, with its ${someOf(children.map((child) => child.relationship.childrenName))} as rows`;
+  const beside = parents.length === 0 ? '' : `, and what is known of its ${someOf(parents.map((parent) => parent.name))}`;
   return `One record of ${table.name}${rows}${beside}`;
 }
 

@@ -37,7 +37,7 @@ export function ScreenDialog(props: {
   const isBare = [...picked.values()].every((fields) => fields.size === 0);
   const [kind, setKind] = useState<ArrangementKind>('grid');
   const [name, setName] = useState('');
-  const table = tables.find((one) => one.id === tableId);
+  const table = tables.find((each) => each.id === tableId);
   const children = table === undefined ? [] : childrenOf(design, table.id);
   const send = (): void => {
     if (table === undefined) return;
@@ -75,7 +75,7 @@ export function ScreenDialog(props: {
       {what === 'form' && (
         <RadioGroup value={begins} onChange={(_, value) => (setBegins(value as Beginning), clear())} aria-label="What it begins with">
           {children.length > 0 && (
-            <FormControlLabel value="children" control={<Radio />} label={`The record with ${children.map((one) => one.childrenName).join(', ')}`} />
+            <FormControlLabel value="children" control={<Radio />} label={`The record with ${children.map((child) => child.childrenName).join(', ')}`} />
           )}
           <FormControlLabel value="alone" control={<Radio />} label="The record alone" />
           <FormControlLabel value="picked" control={<Radio />} label="Fields that you pick, of one table or several" />
@@ -92,8 +92,8 @@ export function ScreenDialog(props: {
               onChange={(_, value) => setReading(Number(value))}
               aria-label="What a record of the form is"
             >
-              {readings.map((one, i) => (
-                <FormControlLabel key={one.table.id} value={i} control={<Radio />} label={<ReadingPicture reading={one} picked={picked} />} />
+              {readings.map((formReading, i) => (
+                <FormControlLabel key={formReading.table.id} value={i} control={<Radio />} label={<ReadingPicture reading={formReading} picked={picked} />} />
               ))}
             </RadioGroup>
           </div>
@@ -101,8 +101,8 @@ export function ScreenDialog(props: {
       )}
       {what === 'list' && table !== undefined && (
         <RadioGroup value={kind} onChange={(_, value) => (setKind(value as ArrangementKind), clear())} aria-label="How it is arranged" row>
-          {(Object.keys(ways) as ArrangementKind[]).map((one) => (
-            <FormControlLabel key={one} value={one} control={<Radio />} label={ways[one].name} disabled={arranged(one, table) === null} />
+          {(Object.keys(ways) as ArrangementKind[]).map((each) => (
+            <FormControlLabel key={each} value={each} control={<Radio />} label={ways[each].name} disabled={arranged(each, table) === null} />
           ))}
         </RadioGroup>
       )}

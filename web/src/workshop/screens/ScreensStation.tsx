@@ -16,8 +16,8 @@ export default function ScreensStation() {
   const navigate = useNavigate();
   const home = `/workshop/${app.id}/screens`;
   const books = booksOf(app, home);
-  const form = app.design.forms.find((one) => one.id === id);
-  const list = app.design.lists.find((one) => one.id === id);
+  const form = app.design.forms.find((each) => each.id === id);
+  const list = app.design.lists.find((each) => each.id === id);
   const adding = search.get('add');
   if (id === undefined && books[0] !== undefined && adding === null) return <Navigate to={books[0].to} replace />;
   const toAdd = (what: string): string => `${home}${id === undefined ? '' : `/${id}`}?add=${what}`;
@@ -64,15 +64,15 @@ export default function ScreensStation() {
 /** The forms and lists of each table, under its name. */
 function booksOf(app: AppInHand, home: string): readonly Book[] {
   return shownTables(app.design).flatMap((table) => {
-    const book = (kind: string) => (one: Form | List) => ({
-      id: one.id,
-      name: one.name,
+    const book = (kind: string) => (each: Form | List) => ({
+      id: each.id,
+      name: each.name,
       section: table.name,
-      to: `${home}/${one.id}`,
+      to: `${home}/${each.id}`,
       count: kind.toLowerCase(),
       words: [kind, table.name],
     });
-    const own = (one: Form | List): boolean => one.table === table.id;
+    const own = (each: Form | List): boolean => each.table === table.id;
     return [...app.design.lists.filter(own).map(book('List')), ...app.design.forms.filter(own).map(book('Form'))];
   });
 }

@@ -6,9 +6,9 @@ import { editedItem, inColumns, movedItems, sideBySide, sizedItems, steppedItem,
 const item = (field: string, width = 6) => ({ kind: 'field', field, width }) as const;
 const form = (...fields: readonly string[]): Form => ({
   ...{ id: 'fm', table: 'hives', name: 'Hives', roles: [], isDefault: true },
-  items: fields.map((one) => item(one)),
+  items: fields.map((field) => item(field)),
 });
-const keys = (one: Form): string => one.items.map(itemKey).join('');
+const keys = (each: Form): string => each.items.map(itemKey).join('');
 const abcd = form(...'abcd');
 
 describe('items of a form', () => {
@@ -39,7 +39,7 @@ describe('items of a form', () => {
 
   test('have a width between one and twelve columns; a heading has none', () => {
     const titled = withItem(abcd, { kind: 'heading', id: 'h', text: 'Title' });
-    expect(sizedItems(titled, new Set(['a', 'h']), 99).items.map((one) => ('width' in one ? one.width : null))).toEqual([12, 6, 6, 6, null]);
+    expect(sizedItems(titled, new Set(['a', 'h']), 99).items.map((each) => ('width' in each ? each.width : null))).toEqual([12, 6, 6, 6, null]);
     expect(sizedItems(titled, new Set(['b']), -3.4).items[1]).toMatchObject({ width: 1 });
   });
 
@@ -65,7 +65,7 @@ describe('fields side by side', () => {
   test.each([1, 2, 3, 4])('%i: every field has its width, and nothing else has', (columns) => {
     const put = inColumns(mixed, columns);
     expect(sideBySide(put)).toBe(columns);
-    expect(put.items.map((one) => ('width' in one ? one.width : null))).toEqual([...Array<number>(4).fill(12 / columns), 12]);
+    expect(put.items.map((each) => ('width' in each ? each.width : null))).toEqual([...Array<number>(4).fill(12 / columns), 12]);
   });
 
   test('of different widths, or of one that leaves a gap, they are not said to be', () => {

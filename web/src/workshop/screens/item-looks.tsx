@@ -143,11 +143,11 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
   },
   list: {
     noun: 'List',
-    name: (item, _, design) => design.lists.find((one) => one.id === item.list)?.name ?? '',
+    name: (item, _, design) => design.lists.find((list) => list.id === item.list)?.name ?? '',
     renamed: null,
     Picture: ({ item, name }) => {
       const { design } = useApp();
-      const list = design.lists.find((one) => one.id === item.list);
+      const list = design.lists.find((each) => each.id === item.list);
       return (
         <RowsPicture
           name={name}
@@ -179,7 +179,7 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
 export const lookOf = (item: FormItem): ItemLook<FormItem> => looks[item.kind] as unknown as ItemLook<FormItem>;
 
 function FieldPicture({ item, table, name }: PictureProps<FormItemOf<'field'>>) {
-  const field = table.fields.find((one) => one.id === item.field);
+  const field = table.fields.find((each) => each.id === item.field);
   if (field === undefined) return null;
   return (
     <>
@@ -214,7 +214,7 @@ function Conditions({ item }: { readonly item: Conditional }) {
     item.kind === 'field' && item.requiredIf !== undefined && 'sometimes required',
     item.kind === 'field' && item.readOnlyIf !== undefined && 'sometimes read-only',
     item.kind === 'field' && item.fill !== undefined && 'filled by a formula',
-  ].filter((one) => one !== false);
+  ].filter((each) => each !== false);
   return says.length === 0 ? null : <i className="q sm"> {says.join(', ')}</i>;
 }
 
@@ -247,7 +247,7 @@ function FieldSettings(props: SettingsProps<FormItemOf<'field'>>) {
   const { item, table, onChange } = props;
   const { design } = useApp();
   const scope = { design, table: table.id };
-  const field = table.fields.find((one) => one.id === item.field);
+  const field = table.fields.find((each) => each.id === item.field);
   return (
     <>
       <LabelField {...props} fallback={field?.name ?? ''} />
@@ -294,7 +294,7 @@ function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
     <>
       <OrderedFields
         label="Columns"
-        offered={child.fields.filter((one) => one.id !== field)}
+        offered={child.fields.filter((each) => each.id !== field)}
         chosen={item.columns ?? []}
         onChange={(columns) => {
           const { columns: _, ...rest } = item;
@@ -316,7 +316,7 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
   const { design } = useApp();
   const offered = listsBeside(design, table);
   const nameOf = (list: string, by: string): string => `${list} ${by}`;
-  const isChart = design.lists.find((one) => one.id === item.list)?.arrangement.kind === 'chart';
+  const isChart = design.lists.find((list) => list.id === item.list)?.arrangement.kind === 'chart';
   return (
     <>
       <TextField
@@ -324,7 +324,7 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
         label="List"
         value={nameOf(item.list, item.by)}
         onChange={(event) => {
-          const chosen = offered.find((one) => nameOf(one.list.id, one.by.id) === event.target.value);
+          const chosen = offered.find((each) => nameOf(each.list.id, each.by.id) === event.target.value);
           if (chosen !== undefined) onChange({ ...item, list: chosen.list.id, by: chosen.by.id });
         }}
         helperText={isChart ? 'Its chart and condition are those of the list.' : 'Its columns, order and condition are those of the list.'}
@@ -343,7 +343,7 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
         onChange={(event) => onChange({ ...item, rows: Number(event.target.value) })}
       >
         {[...new Set([...rowsOffered, item.rows])]
-          .sort((one, other) => one - other)
+          .sort((row, other) => row - other)
           .map((rows) => (
             <MenuItem key={rows} value={rows}>
               {rows}

@@ -148,7 +148,7 @@ export function wordsOfList(list: List, table: Table, design: AppDesign): Readon
   const needed = fieldOfArrangement(list.arrangement);
   const by = needed === null ? [] : names(table, design, [needed, ...furtherFields(list.arrangement)]);
   const order = list.order.flatMap(({ field: id, direction }) => {
-    const field = table.fields.find((one) => one.id === id);
+    const field = table.fields.find((each) => each.id === id);
     return field === undefined ? [] : [`${field.name} ${directionWords(typeOfField(design, table.id, field), direction)}`];
   });
   return {
@@ -169,12 +169,12 @@ export function wordsOfList(list: List, table: Table, design: AppDesign): Readon
 export function questionOfList(list: List, design: AppDesign): SavedQuery {
   const members = membersOf(design, list.table);
   const columns = list.columns.flatMap((id) => {
-    const member = members.find((one) => one.kind === 'field' && one.field.id === id);
+    const member = members.find((each) => each.kind === 'field' && each.field.id === id);
     if (member?.kind !== 'field') return [];
     const { field, name } = member;
     return [{ id, name: field.name, expression: shownExpression(field, name), summary: null, digits: kindOf(field).digits(field) }];
   });
-  const order = list.order.filter((one) => columns.some((column) => column.id === one.field)).map(({ field, direction }) => ({ column: field, direction }));
+  const order = list.order.filter((each) => columns.some((column) => column.id === each.field)).map(({ field, direction }) => ({ column: field, direction }));
   return { id: 'proof', name: 'proof', description: '', section: '', table: list.table, condition: list.condition, columns, order, limit: null };
 }
 

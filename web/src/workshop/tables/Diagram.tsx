@@ -2,23 +2,32 @@ import '@xyflow/react/dist/style.css';
 import { ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type NodeChange, type Viewport } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { shownTables, type AppDesign } from '@bibliona/core';
+import { shownTables, type AppDesign, type DiagramNote } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { useDesignNotice } from '../../state/design.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
 import { pictureOf } from './diagram-picture.js';
 import { DiagramTools } from './DiagramTools.js';
-import { withOwnPlaces } from './own-places.js';
+import { clearOf, withOwnPlaces } from './own-places.js';
+import { NoteCard, type NoteNode } from './NoteCard.js';
+import { NoteDialog } from './NoteDialog.js';
+import { SectionDialog } from './SectionDialog.js';
+import { sectionHandle, SectionFrame, type SectionNode } from './SectionFrame.js';
 import { TableCard, type CardNode } from './TableCard.js';
+import { useUndoKeys } from '../use-undo-keys.js';
 import { usePlacement, type Placement } from './use-placement.js';
-import { cardHeight, cardWidth, layoutQuery, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
+import { cardHeight, cardWidth, layoutQuery, note as noteSize, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 
 const none: ReadonlyMap<string, Point> = new Map();
 /** How small the diagram can be drawn. */
 const smallest = 0.1;
 
-const nodeTypes = { card: TableCard };
+const nodeTypes = { section: SectionFrame, note: NoteCard, card: TableCard };
 const edgeTypes = { crow: CrowsFoot };
+
+type DiagramNode = SectionNode | NoteNode | CardNode;
+/** What a dialog is open for; null: for a new one. */
+type Edited = { readonly kind: 'section'; readonly old: string | null } | { readonly kind: 'note'; readonly old: DiagramNote | null };
 
 interface DrawnProps {
   readonly design: AppDesign;
@@ -39,9 +48,10 @@ interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect
 
 /** The tables of the app as cards and their relationships as crow's-foot lines. */
 export default function Diagram(props: DiagramProps) {
-  const { id, design } = useApp();
+  const { id, version, design } = useApp();
   const counts = useCounts(id);
-  const placement = usePlacement(id);
+  const placement = usePlacement(id, version);
+  useUndoKeys(placement.undo, placement.redo);
   return <DesignDiagram {...props} design={design} countOf={(table) => printCount(counts, table)} placement={placement} />;
 }
 
@@ -65,6 +75,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   const tables = shownTables(design);
   const base = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
   const own = placement === undefined ? none : placement.own;
+  const [edited, setEdited] = useState<Edited | null>(null);
   // While a card is drawn along, it is where the pointer is, and all others stay.
   const [drawn, setDrawn] = useState<ReadonlyMap<string, Point>>(none);
   const places = useMemo(
@@ -106,32 +117,95 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
   }, [selected, getViewport, setViewport]);
   if (places === undefined) return <div className="map" ref={frame} />;
-  /** With the first table that is put somewhere all stay where they are, so that none moves by itself any more. */
+  const inPixels = (at: Iterable<readonly [string, Point]>) =>
+    Object.fromEntries([...at].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }]));
+  /** With the first table that is put somewhere all stay where they are, so that none moves by itself any more. Notes stand by themselves. */
   const put = (at: ReadonlyMap<string, Point>): void => {
-    const loose = [...places.cards].filter(([id]) => own?.has(id) !== true);
-    placement?.place(Object.fromEntries([...loose, ...at].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }])));
+    const movesTables = [...at.keys()].some((id) => places.cards.has(id));
+    const loose = movesTables ? [...places.cards].filter(([id]) => own?.has(id) !== true) : [];
+    placement?.move(inPixels([...loose, ...at]));
   };
-  const move = (id: string, by: Point): void => {
-    const at = places.cards.get(id);
-    if (at !== undefined) put(new Map([[id, { x: at.x + by.x, y: at.y + by.y }]]));
-  };
+  /** Where tables and notes are when they are moved from where they are now. */
+  const moved = (ids: readonly string[], by: Point): ReadonlyMap<string, Point> =>
+    new Map(
+      ids.flatMap((id) => {
+        const at = places.cards.get(id) ?? places.notes.get(id);
+        return at === undefined ? [] : [[id, { x: at.x + by.x, y: at.y + by.y }] as const];
+      }),
+    );
+  const tablesIn = (section: string): readonly string[] => tables.filter((table) => table.section === section).map((table) => table.id);
   const arrange = (): void => {
-    placement?.place(Object.fromEntries([...(own ?? none).keys()].map((id) => [id, null])));
-    const back = [...(own ?? none)].filter(([id]) => places.cards.has(id));
-    const undo = (): void => placement?.place(Object.fromEntries(back));
+    placement?.move(Object.fromEntries([...(own ?? none).keys()].map((id) => [id, null])));
+    const back = [...(own ?? none)].filter(([id]) => places.cards.has(id) || places.notes.has(id));
+    const undo = (): void => placement?.begin(Object.fromEntries(back));
     useDesignNotice.getState().say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, undo });
   };
-  const drawAlong = (changes: readonly NodeChange<CardNode>[]): void => {
-    for (const change of changes)
-      if (change.type === 'position' && change.position !== undefined && change.dragging === true)
-        setDrawn(new Map(places.cards).set(change.id, change.position));
+  const drawAlong = (changes: readonly NodeChange<DiagramNode>[]): void => {
+    for (const change of changes) {
+      if (change.type !== 'position' || change.position === undefined || change.dragging !== true) continue;
+      const { id, position } = change;
+      const section = sectionOfNode(id);
+      const from = section === null ? (places.cards.get(id) ?? places.notes.get(id)) : places.sections.get(section);
+      if (from === undefined) continue;
+      const along = moved(section === null ? [id] : tablesIn(section), { x: position.x - from.x, y: position.y - from.y });
+      setDrawn(new Map([...places.cards, ...places.notes, ...along]));
+    }
   };
-  const putDown = (_: unknown, { id }: CardNode): void => {
-    const at = drawn.get(id);
-    if (at !== undefined) put(new Map([[id, at]]));
+  const putDown = (_: unknown, { id }: DiagramNode): void => {
+    const section = sectionOfNode(id);
+    const at = (section === null ? [id] : tablesIn(section)).flatMap((each) => {
+      const point = drawn.get(each);
+      return point === undefined ? [] : [[each, point] as const];
+    });
+    if (at.length > 0) put(new Map(at));
     setDrawn(none);
   };
-  const nodes: CardNode[] = tables.map((table) => ({
+  const frames = [...places.sections].map(([name, { x, y, width, height }]): SectionNode => ({
+    id: nodeOfSection(name),
+    type: 'section',
+    position: { x, y },
+    width,
+    height,
+    zIndex: -1,
+    draggable: hasTools,
+    dragHandle: `.${sectionHandle}`,
+    focusable: false,
+    connectable: false,
+    data: {
+      name,
+      tone: design.sections.find((section) => section.name === name)?.tone ?? 'grey',
+      onOpen: hasTools ? () => setEdited({ kind: 'section', old: name }) : undefined,
+      onMove: hasTools ? (by) => put(moved(tablesIn(name), by)) : undefined,
+    },
+  }));
+  const notes = design.notes.map((note): NoteNode => {
+    const { x, y, width, height } = places.notes.get(note.id) ?? { x: 0, y: 0, width: 0, height: 0 };
+    return {
+      id: note.id,
+      type: 'note',
+      position: { x, y },
+      width,
+      height,
+      draggable: hasTools,
+      focusable: false,
+      connectable: false,
+      data: {
+        note,
+        onOpen: hasTools ? () => setEdited({ kind: 'note', old: note }) : undefined,
+        onMove: hasTools ? (by) => put(moved([note.id], by)) : undefined,
+      },
+    };
+  });
+  /** A new note stands where it is seen: in the middle of what is in sight, or below what is there. */
+  const putNote = (id: string): void => {
+    const box = frame.current?.getBoundingClientRect();
+    if (box === undefined) return;
+    const { x, y, zoom } = getViewport();
+    const middle = { x: (box.width / 2 - x) / zoom - noteSize.width / 2, y: (box.height / 2 - y) / zoom, width: noteSize.width, height: 6 * noteSize.line };
+    const others = tables.map((table) => ({ ...(places.cards.get(table.id) ?? middle), width: cardWidth(design, table), height: cardHeight(table) }));
+    placement?.begin(inPixels([[id, clearOf(middle, [...others, ...places.notes.values()])]]));
+  };
+  const cards = tables.map((table): CardNode => ({
     id: table.id,
     type: 'card',
     position: places.cards.get(table.id) ?? { x: 0, y: 0 },
@@ -151,7 +225,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
         !relationships.some((relationship) => relationship.parent === table.id),
       canJoin: onConnect !== undefined,
       onOpen: onSelect === undefined ? undefined : () => onSelect(table.id),
-      onMove: placement === undefined ? undefined : (by) => move(table.id, by),
+      onMove: placement === undefined ? undefined : (by) => put(moved([table.id], by)),
     },
   }));
   const edges: Edge[] = linesOf(design).map((line): CrowsFootEdge => {
@@ -171,7 +245,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   return (
     <div className="map" ref={frame}>
       <ReactFlow
-        nodes={nodes}
+        nodes={[...frames, ...cards, ...notes]}
         edges={edges}
         nodeTypes={nodeTypes}
         edgeTypes={edgeTypes}
@@ -195,13 +269,32 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
             picture={() => pictureOf(design, places, countOf)}
             onShowAll={() => showAll(smallest)}
             onArrange={own === undefined || own.size === 0 ? null : arrange}
+            onSection={() => setEdited({ kind: 'section', old: null })}
+            onNote={() => setEdited({ kind: 'note', old: null })}
           />
         )}
       </ReactFlow>
       {relationships.length > 0 && <Legend />}
+      {edited?.kind === 'section' && (
+        <SectionDialog old={edited.old} begun={tables.filter((table) => table.id === selected).map((table) => table.id)} onClose={() => setEdited(null)} />
+      )}
+      {edited?.kind === 'note' && (
+        <NoteDialog
+          old={edited.old}
+          onClose={() => setEdited(null)}
+          onMade={(id) => {
+            if (edited.old === null) putNote(id);
+            setEdited(null);
+          }}
+        />
+      )}
     </div>
   );
 }
+
+/** The node of a section, by its name: ids of tables have no blanks. */
+const nodeOfSection = (name: string): string => `section ${name}`;
+const sectionOfNode = (id: string): string | null => (id.startsWith('section ') ? id.slice('section '.length) : null);
 
 /** Where the sheet is moved to so that a card is in sight. */
 function inSight(card: Point | undefined, now: Viewport, room: SheetSize): Point {

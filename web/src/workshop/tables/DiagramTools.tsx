@@ -3,7 +3,7 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Tooltip from '@mui/material/Tooltip';
-import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, PlusIcon, TreeStructureIcon } from '@phosphor-icons/react';
+import { ArrowsInIcon, DownloadSimpleIcon, MinusIcon, NoteIcon, PlusIcon, SelectionPlusIcon, TreeStructureIcon } from '@phosphor-icons/react';
 import { useState, type ReactElement } from 'react';
 import { messageOf, saveBlob, saveText } from '../../state/api.js';
 import { useDesignNotice } from '../../state/design.js';
@@ -19,6 +19,8 @@ interface ToolsProps {
   readonly onShowAll: () => void;
   /** Null: no table has a place of its own. */
   readonly onArrange: (() => void) | null;
+  readonly onSection: () => void;
+  readonly onNote: () => void;
 }
 
 function Tool({ says, onClick, isMenu = false, children }: { says: string; onClick: (at: HTMLElement) => void; isMenu?: boolean; children: ReactElement }) {
@@ -36,7 +38,7 @@ const muchWider = 1.4;
 const overviewSize = { width: 160, height: 100 };
 
 /** What a large diagram needs: how large it is drawn, where one is in it, and a picture of it to take along. */
-export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: ToolsProps) {
+export function DiagramTools({ bounds, name, picture, onShowAll, onArrange, onSection, onNote }: ToolsProps) {
   const { zoomIn, zoomOut } = useReactFlow();
   const [, , zoom] = useStore((flow) => flow.transform);
   const isMuchWider = useStore(({ transform: [, , at], width, height }) => bounds.width * at > width * muchWider || bounds.height * at > height * muchWider);
@@ -68,6 +70,12 @@ export function DiagramTools({ bounds, name, picture, onShowAll, onArrange }: To
             <TreeStructureIcon />
           </Tool>
         )}
+        <Tool says="New section of tables" onClick={onSection}>
+          <SelectionPlusIcon />
+        </Tool>
+        <Tool says="New note" onClick={onNote}>
+          <NoteIcon />
+        </Tool>
         <Tool says="Save as a picture" isMenu onClick={setAnchor}>
           <DownloadSimpleIcon />
         </Tool>

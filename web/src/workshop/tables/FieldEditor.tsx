@@ -37,15 +37,15 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
   const [draft, setDraft] = useState<FieldDraft>(() => draftOfField(field));
   const [problem, setProblem] = useState<(DraftProblem & { readonly records?: readonly NamedRecord[] }) | null>(null);
   const [isSending, setSending] = useState(false);
-  const relationship = app.design.relationships.find((one) => one.field === field?.id);
-  const parent = app.design.tables.find((one) => one.id === relationship?.parent);
+  const relationship = app.design.relationships.find((each) => each.field === field?.id);
+  const parent = app.design.tables.find((each) => each.id === relationship?.parent);
   const edit = (part: Partial<FieldDraft>): void => {
     setDraft({ ...draft, ...part });
     setProblem(null);
   };
   const isReference = field?.kind === 'reference';
   const form = formFor(app.design, table.id);
-  const [item] = form.items.flatMap((one) => (one.kind === 'field' && one.field === field?.id ? [one] : []));
+  const [item] = form.items.flatMap((each) => (each.kind === 'field' && each.field === field?.id ? [each] : []));
   const width = draft.formWidth;
   const send = async (): Promise<void> => {
     const plan = planOfDraft(draft, field?.id ?? newId('f'));
@@ -66,7 +66,7 @@ export function FieldEditor({ table, field, onDone }: { readonly table: Table; r
           ]),
       ...(item === undefined || width === null || width === item.width
         ? []
-        : [{ kind: 'put' as const, part: 'form' as const, value: { ...form, items: form.items.map((one) => (one === item ? { ...item, width } : one)) } }]),
+        : [{ kind: 'put' as const, part: 'form' as const, value: { ...form, items: form.items.map((each) => (each === item ? { ...item, width } : each)) } }]),
     );
     setSending(false);
     if (changed === true) onDone();

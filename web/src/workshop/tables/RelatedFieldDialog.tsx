@@ -21,8 +21,8 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
   const [of, setOf] = useState(tables[0]?.name ?? '');
   const [chosen, setChosen] = useState('');
   const [typed, setTyped] = useState<string | null>(null);
-  const related = tables.find((one) => one.name === of);
-  const formula = related?.formulas.find((one) => one.expression === chosen);
+  const related = tables.find((relatedTable) => relatedTable.name === of);
+  const formula = related?.formulas.find((relatedFormula) => relatedFormula.expression === chosen);
   const isTaken = (name: string): boolean => table.fields.some((field) => field.name.toLowerCase() === name.toLowerCase());
   const name = typed ?? (formula === undefined ? '' : isTaken(formula.name) ? `${of}: ${formula.name}` : formula.name);
   const send = (): void => {
@@ -53,9 +53,9 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
         }}
         helperText={related === undefined ? undefined : whatItIs[related.is]}
       >
-        {tables.map((one) => (
-          <MenuItem key={one.name} value={one.name}>
-            {one.name}
+        {tables.map((relatedTable) => (
+          <MenuItem key={relatedTable.name} value={relatedTable.name}>
+            {relatedTable.name}
           </MenuItem>
         ))}
       </TextField>
@@ -71,9 +71,9 @@ export function RelatedFieldDialog({ table, onClose }: { readonly table: Table; 
         helperText={problemAt('formula') ?? (formula === undefined ? undefined : `Formula: ${formula.expression}`)}
         required
       >
-        {related?.formulas.map((one) => (
-          <MenuItem key={one.expression} value={one.expression}>
-            {one.name}
+        {related?.formulas.map((relatedFormula) => (
+          <MenuItem key={relatedFormula.expression} value={relatedFormula.expression}>
+            {relatedFormula.name}
           </MenuItem>
         ))}
       </TextField>

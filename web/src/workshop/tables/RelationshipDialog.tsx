@@ -51,28 +51,28 @@ export function RelationshipDialog(props: {
   const listName = typedList ?? (parent === undefined || child === undefined ? '' : freeList(parent, child.name));
   // What the many call those they belong to, where they can belong to several.
   const otherName = typedOther ?? (parent === undefined || child === undefined ? '' : freeList(child, parent.name, parent === child ? [listName] : []));
-  const asked = (one: Table, many: Table): DesignChange => {
-    const field = pluralize.singular(one.name);
+  const asked = (each: Table, many: Table): DesignChange => {
+    const field = pluralize.singular(each.name);
     return isLink
       ? {
           kind: 'add_link',
           id: newId('t'),
           name: freeName(
-            `${one.name} and ${many.name}`.slice(0, 56),
+            `${each.name} and ${many.name}`.slice(0, 56),
             design.tables.map((table) => table.name),
           ),
           form: newId('fm'),
           list: newId('l'),
           together: newId('u'),
           sides: [
-            { table: one.id, relationship: newId('r'), shownAs: listName, field: newId('f'), fieldName: field },
+            { table: each.id, relationship: newId('r'), shownAs: listName, field: newId('f'), fieldName: field },
             { table: many.id, relationship: newId('r'), shownAs: otherName, field: newId('f'), fieldName: freeName(pluralize.singular(many.name), [field]) },
           ],
         }
       : {
           kind: 'add_relationship',
           id: newId('r'),
-          parent: one.id,
+          parent: each.id,
           child: many.id,
           fieldId: newId('f'),
           fieldName,

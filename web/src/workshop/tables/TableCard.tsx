@@ -1,6 +1,7 @@
 import { Handle, Position, type Node, type NodeProps } from '@xyflow/react';
 import { captionFields, type AppDesign, type Table } from '@bibliona/core';
 import { KindIcon } from '../../fields/KindIcon.js';
+import { movedByKeys } from './diagram-keys.js';
 import { cardWidth, keyFields, type Point } from './diagram-layout.js';
 
 export type CardNode = Node<
@@ -18,15 +19,6 @@ export type CardNode = Node<
   'card'
 >;
 
-/** How far a key moves a card, in pixels. */
-const step = 20;
-const steps: Readonly<Record<string, Point>> = {
-  ArrowUp: { x: 0, y: -step },
-  ArrowDown: { x: 0, y: step },
-  ArrowLeft: { x: -step, y: 0 },
-  ArrowRight: { x: step, y: 0 },
-};
-
 /** A table in the diagram. */
 export function TableCard({ data }: NodeProps<CardNode>) {
   const { design, table, count, isSelected, isJoin, canJoin, onOpen, onMove } = data;
@@ -39,17 +31,7 @@ export function TableCard({ data }: NodeProps<CardNode>) {
       className={`card ${isSelected ? 'sel' : ''} ${isJoin ? 'join' : ''}`}
       style={{ width: cardWidth(design, table) }}
       onClick={onOpen}
-      {...(onMove === undefined
-        ? {}
-        : {
-            'aria-keyshortcuts': 'Alt+ArrowUp Alt+ArrowDown Alt+ArrowLeft Alt+ArrowRight',
-            onKeyDown: (event) => {
-              const by = event.altKey ? steps[event.key] : undefined;
-              if (by === undefined) return;
-              event.preventDefault();
-              onMove(by);
-            },
-          })}
+      {...movedByKeys(onMove)}
       aria-label={`Table ${table.name}, ${count === '' ? 'no' : count} ${count === '1' ? 'record' : 'records'}`}
       aria-current={isSelected ? 'true' : undefined}
     >

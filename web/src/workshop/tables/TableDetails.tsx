@@ -17,7 +17,7 @@ import { FieldList } from './FieldList.js';
 import { LinkDetails } from './LinkDetails.js';
 import { QuickFields } from './QuickFields.js';
 import { RelatedFieldDialog } from './RelatedFieldDialog.js';
-import { SeveralFields } from './SeveralFields.js';
+import { Several } from '../parts/Several.js';
 import { TableRules } from './TableRules.js';
 
 /** Beside what a record is called. */
@@ -35,7 +35,7 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
   const toTable = (): void => void navigate(`/workshop/${app.id}/tables/${table.id}`);
   const sides = sidesOf(app.design, table);
   if (sides !== null) return <LinkDetails link={table} sides={sides} />;
-  const field = table.fields.find((one) => one.id === fieldId);
+  const field = table.fields.find((each) => each.id === fieldId);
   if (field !== undefined || fieldId === 'new') return <FieldEditor key={`${fieldId} ${field?.kind ?? ''}`} table={table} field={field} onDone={toTable} />;
   const relationships = app.design.relationships.filter((relationship) => relationship.parent === table.id || relationship.child === table.id);
   return (
@@ -86,28 +86,29 @@ export function TableDetails({ table, fieldId }: { readonly table: Table; readon
 function Relationships({ table, all }: { readonly table: Table; readonly all: readonly Relationship[] }) {
   const app = useApp();
   const [, setSearch] = useSearchParams();
-  const nameOf = (id: string): string => app.design.tables.find((one) => one.id === id)?.name ?? '';
-  const wayTo = (one: Relationship): string => `/workshop/${app.id}/tables/${one.child}${otherSide(app.design, one) === null ? `/fields/${one.field}` : ''}`;
+  const nameOf = (id: string): string => app.design.tables.find((each) => each.id === id)?.name ?? '';
+  const wayTo = (relationship: Relationship): string =>
+    `/workshop/${app.id}/tables/${relationship.child}${otherSide(app.design, relationship) === null ? `/fields/${relationship.field}` : ''}`;
   /** What the children are called on their own, where that is another name, and who else has them. */
-  const ofWhat = (one: Relationship): string => {
-    const other = otherSide(app.design, one);
-    const name = other?.table.name ?? nameOf(one.child);
-    return `${name === one.childrenName ? '' : `of ${name}`}${other === null ? '' : `, shared with others of ${table.name}`}`;
+  const ofWhat = (relationship: Relationship): string => {
+    const other = otherSide(app.design, relationship);
+    const name = other?.table.name ?? nameOf(relationship.child);
+    return `${name === relationship.childrenName ? '' : `of ${name}`}${other === null ? '' : `, shared with others of ${table.name}`}`;
   };
   return (
     <div className="details-body">
       {all.length === 0 && <p className="q details-none">{table.name} has no relationships yet.</p>}
       <ul className="relationships">
-        {all.map((one) => (
-          <li key={one.id}>
-            <Link to={wayTo(one)}>
-              {one.parent === table.id ? (
+        {all.map((each) => (
+          <li key={each.id}>
+            <Link to={wayTo(each)}>
+              {each.parent === table.id ? (
                 <>
-                  has many <b>{one.childrenName}</b> <span className="q">{ofWhat(one)}</span>
+                  has many <b>{each.childrenName}</b> <span className="q">{ofWhat(each)}</span>
                 </>
               ) : (
                 <>
-                  belongs to one of <b>{nameOf(one.parent)}</b>
+                  belongs to one of <b>{nameOf(each.parent)}</b>
                 </>
               )}
               <ArrowRightIcon size={14} />
@@ -166,7 +167,12 @@ function Settings({ table }: { readonly table: Table }) {
     >
       <TextField label="Name" value={name} onChange={(event) => setName(event.target.value)} required />
       <TextField label="What one record is" value={description} onChange={(event) => setDescription(event.target.value)} multiline />
-      <TextField label="Section of the shelf" value={section} onChange={(event) => setSection(event.target.value)} />
+      <TextField
+        label="Section of the shelf"
+        value={section}
+        onChange={(event) => setSection(event.target.value)}
+        slotProps={{ htmlInput: { maxLength: 60 } }}
+      />
       <ExpressionEditor
         label="A record is called"
         value={caption}
@@ -176,13 +182,14 @@ function Settings({ table }: { readonly table: Table }) {
         optional
         hint="By its number. Write a field, or several joined by +."
       />
-      <SeveralFields
+      <Several
         label="Pickers also show"
-        fields={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].cells.reader !== null && field.kind !== 'reference')}
+        options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].cells.reader !== null && field.kind !== 'reference')}
         chosen={shownWith}
         most={mostShownWith}
         onChange={setShownWith}
         hint="Beside what a record is called, to tell two of one name apart. Texts are searched too."
+        none="No such field."
       />
       {problem !== null && <Note kind="bad">{problem}</Note>}
       {isOnlyPairs(table) && (

@@ -12,7 +12,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
   const [name, setName] = useState('');
   const [first, setFirst] = useState('Name');
   const [section, setSection] = useState('');
-  const sections = [...new Set(app.design.tables.map((table) => table.section).filter((one) => one !== ''))];
+  const sections = [...new Set(app.design.tables.map((table) => table.section).filter((each) => each !== ''))];
   const send = (): void => {
     if (name.trim() === '') return say('name', 'Enter a name, best in the plural');
     const id = newId('t');
@@ -41,11 +41,11 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
         label="Section of the shelf"
         value={section}
         onChange={(event) => setSection(event.target.value)}
-        slotProps={{ htmlInput: { list: 'sections' } }}
+        slotProps={{ htmlInput: { list: 'sections', maxLength: 60 } }}
       />
       <datalist id="sections">
-        {sections.map((one) => (
-          <option key={one} value={one} />
+        {sections.map((each) => (
+          <option key={each} value={each} />
         ))}
       </datalist>
     </FormDialog>

@@ -10,7 +10,7 @@ import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { RecordLinks } from '../RecordLinks.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
-import { SeveralFields } from './SeveralFields.js';
+import { Several } from '../parts/Several.js';
 
 /** What every record of the table must meet, and which records its list shows. */
 export function TableRules({ table }: { readonly table: Table }) {
@@ -25,13 +25,14 @@ export function TableRules({ table }: { readonly table: Table }) {
   const scope = { design, table: table.id };
   const isChanged = JSON.stringify([checks, together]) !== JSON.stringify([table.checks, table.uniqueTogether]) || condition !== list.condition;
   const save = async (): Promise<void> => {
-    for (const one of checks) {
-      if (one.condition.trim() === '') return setProblem({ at: one.id, text: 'Enter a condition that every record must meet.' });
-      const checked = check(one.condition, scope, wants.truth);
-      if (!checked.ok) return setProblem({ at: one.id, text: checked.problems[0]?.message ?? '' });
-      if (one.message.trim() === '') return setProblem({ at: `${one.id} message`, text: 'Enter the message that people see when a record breaks this rule.' });
+    for (const each of checks) {
+      if (each.condition.trim() === '') return setProblem({ at: each.id, text: 'Enter a condition that every record must meet.' });
+      const checked = check(each.condition, scope, wants.truth);
+      if (!checked.ok) return setProblem({ at: each.id, text: checked.problems[0]?.message ?? '' });
+      if (each.message.trim() === '')
+        return setProblem({ at: `${each.id} message`, text: 'Enter the message that people see when a record breaks this rule.' });
     }
-    for (const one of together) if (one.fields.length < 2) return setProblem({ at: one.id, text: 'Choose two fields at least.' });
+    for (const each of together) if (each.fields.length < 2) return setProblem({ at: each.id, text: 'Choose two fields at least.' });
     setSending(true);
     const outcome = await change(
       { kind: 'change_table', table: table.id, checks: [...checks], uniqueTogether: [...together] },
@@ -41,7 +42,7 @@ export function TableRules({ table }: { readonly table: Table }) {
     setProblem(outcome === true ? null : { at: 'form', text: outcome.text, records: outcome.records });
   };
   const edit = (id: string, part: Partial<(typeof checks)[number]>): void => {
-    setChecks(checks.map((one) => (one.id === id ? { ...one, ...part } : one)));
+    setChecks(checks.map((each) => (each.id === id ? { ...each, ...part } : each)));
     setProblem(null);
   };
   return (
@@ -59,24 +60,24 @@ export function TableRules({ table }: { readonly table: Table }) {
         </p>
       )}
       <ul className="checks">
-        {checks.map((one, i) => (
-          <li key={one.id}>
+        {checks.map((item, i) => (
+          <li key={item.id}>
             <ConditionEditor
               label={`Check ${i + 1}: every record has`}
-              value={one.condition}
-              onChange={(text) => edit(one.id, { condition: text })}
+              value={item.condition}
+              onChange={(text) => edit(item.id, { condition: text })}
               scope={scope}
-              problem={problem?.at === one.id ? problem.text : undefined}
+              problem={problem?.at === item.id ? problem.text : undefined}
             />
             <TextField
               label="Message when it fails"
-              value={one.message}
-              onChange={(event) => edit(one.id, { message: event.target.value })}
+              value={item.message}
+              onChange={(event) => edit(item.id, { message: event.target.value })}
               multiline
-              {...(problem?.at === `${one.id} message` ? { error: true, helperText: problem.text } : {})}
+              {...(problem?.at === `${item.id} message` ? { error: true, helperText: problem.text } : {})}
             />
             <div>
-              <Button size="small" startIcon={<TrashIcon />} onClick={() => setChecks(checks.filter((each) => each.id !== one.id))}>
+              <Button size="small" startIcon={<TrashIcon />} onClick={() => setChecks(checks.filter((each) => each.id !== item.id))}>
                 Remove check {i + 1}
               </Button>
             </div>
@@ -89,26 +90,27 @@ export function TableRules({ table }: { readonly table: Table }) {
         </Button>
       </div>
       <ul className="checks">
-        {together.map((one, i) => (
-          <li key={one.id}>
-            <SeveralFields
+        {together.map((item, i) => (
+          <li key={item.id}>
+            <Several
               label={`Unique together ${i + 1}`}
-              fields={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].traits.canBeUnique)}
-              chosen={one.fields}
+              options={table.fields.filter((field) => isStored(field) && fieldKinds[field.kind].traits.canBeUnique)}
+              chosen={item.fields}
               onChange={(fields) => {
-                setTogether(together.map((each) => (each.id === one.id ? { ...each, fields } : each)));
+                setTogether(together.map((each) => (each.id === item.id ? { ...each, fields } : each)));
                 setProblem(null);
               }}
-              problem={problem?.at === one.id ? problem.text : undefined}
+              problem={problem?.at === item.id ? problem.text : undefined}
               hint="No two records have the same values in all of these."
+              none="No such field."
             />
-            {table.fields.some((field) => one.fields.includes(field.id) && field.kind === 'text') && (
+            {table.fields.some((field) => item.fields.includes(field.id) && field.kind === 'text') && (
               <FormControlLabel
                 control={
                   <Checkbox
-                    checked={one.anyCase === true}
+                    checked={item.anyCase === true}
                     onChange={(_, anyCase) =>
-                      setTogether(together.map((each) => (each.id === one.id ? { id: one.id, fields: one.fields, ...(anyCase ? { anyCase } : {}) } : each)))
+                      setTogether(together.map((each) => (each.id === item.id ? { id: item.id, fields: item.fields, ...(anyCase ? { anyCase } : {}) } : each)))
                     }
                   />
                 }
@@ -116,7 +118,7 @@ export function TableRules({ table }: { readonly table: Table }) {
               />
             )}
             <div>
-              <Button size="small" startIcon={<TrashIcon />} onClick={() => setTogether(together.filter((each) => each.id !== one.id))}>
+              <Button size="small" startIcon={<TrashIcon />} onClick={() => setTogether(together.filter((each) => each.id !== item.id))}>
                 Remove unique together {i + 1}
               </Button>
             </div>

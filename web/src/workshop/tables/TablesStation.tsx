@@ -33,7 +33,7 @@ export default function TablesStation() {
   const navigate = useNavigate();
   const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
   usePrefetchQuery(layoutQuery(app.design));
-  const table = app.design.tables.find((one) => one.id === tableId);
+  const table = app.design.tables.find((each) => each.id === tableId);
   const add = search.get('add');
   const closeDialog = (): void => setSearch({}, { replace: true });
   const openTable = (id: string): void => void navigate(`/workshop/${app.id}/tables/${id}`);

@@ -21,12 +21,12 @@ function tableCalled(name: string, field: string): AppDesign {
   const tables = made.design.tables.map((table) => ({ ...table, name, fields: table.fields.map((each) => ({ ...each, name: field })) }));
   return { ...made.design, name: 'Pots & "pans"', tables };
 }
-const bounds = { x: -20, y: 10, width: 200, height: 60 };
+const none = { cards: new Map(), lines: new Map(), sections: new Map(), notes: new Map(), bounds: { x: -20, y: 10, width: 200, height: 60 } };
 
 describe('a picture of the diagram', () => {
   test('holds names as they are written, whatever signs are in them', () => {
     const cards = new Map([['pots', { x: -20, y: 10 }]]);
-    const { svg, width, height } = pictureOf(tableCalled('<Pots>', `Size & "lid's"`), { cards, lines: new Map(), bounds }, () => '1,204');
+    const { svg, width, height } = pictureOf(tableCalled('<Pots>', `Size & "lid's"`), { ...none, cards }, () => '1,204');
     expect(svg).toContain('>&#60;Pots&#62;</text>');
     expect(svg).toContain('>Size &#38; &#34;lid&#39;s&#34;</text>');
     expect(svg).toContain('>1,204</text>');
@@ -37,8 +37,17 @@ describe('a picture of the diagram', () => {
     expect(svg).toContain('translate(52 66)');
   });
 
+  test('has the sections with their names, and the notes', () => {
+    const design = { ...tableCalled('Pots', 'Size'), notes: [{ id: 'n_one', text: 'Washed <twice>\na year', tone: 'gold' as const }] };
+    const box = { x: 0, y: 0, width: 200, height: 100 };
+    const { svg } = pictureOf(design, { ...none, sections: new Map([['Store & shop', box]]), notes: new Map([['n_one', box]]) }, () => '');
+    expect(svg).toContain('>Store &#38; shop</text>');
+    expect(svg).toContain('>Washed &#60;twice&#62;</text>');
+    expect(svg).toContain('>a year</text>');
+  });
+
   test('cuts a name that is longer than its card', () => {
-    const { svg } = pictureOf(tableCalled('Pots', 'x'.repeat(80)), { cards: new Map(), lines: new Map(), bounds }, () => '');
+    const { svg } = pictureOf(tableCalled('Pots', 'x'.repeat(80)), none, () => '');
     expect(svg).toMatch(/>x{20,40}…</u);
   });
 });

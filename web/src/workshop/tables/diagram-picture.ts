@@ -1,10 +1,33 @@
 /** The diagram as a picture to save: the whole of it at full size, light, whatever of it is in sight. */
-import { captionFields, shownTables, type AppDesign, type Table } from '@bibliona/core';
-import { cardHeight, cardWidth, headHeight, keyFields, linesOf, rowHeight, type Layout, type Line, type Point } from './diagram-layout.js';
+import { captionFields, shownTables, type AppDesign, type DiagramNote, type Table, type Tone } from '@bibliona/core';
+import {
+  cardHeight,
+  cardWidth,
+  headHeight,
+  keyFields,
+  linesOf,
+  linesOfNote,
+  note as noteSize,
+  rowHeight,
+  type Box,
+  type Layout,
+  type Line,
+  type Point,
+} from './diagram-layout.js';
 import { endOf, pathOf, ringSize, wordsAt } from './line-ends.js';
 
 /** As the light theme has them (`look/base.css`). */
 const ink = { sheet: '#fbf8f1', card: '#fffefb', text: '#24211b', quiet: '#5b5446', rule: '#dcd3c1', line: '#857b69', words: '#1d4f3c' } as const;
+const toneInk: Readonly<Record<Tone, string>> = {
+  green: '#285345',
+  gold: '#b38408',
+  red: '#7f0d0c',
+  blue: '#5c68bb',
+  teal: '#489ba9',
+  violet: '#4f3265',
+  olive: '#647345',
+  grey: '#988e83',
+};
 const letters = `font-family="'Atkinson Hyperlegible Next', Verdana, sans-serif"`;
 const titles = `font-family="Literata, Georgia, serif"`;
 const [margin, headroom] = [32, 44];
@@ -25,11 +48,13 @@ export interface Picture {
 }
 
 /** @param countOf how many records a table has, as it is printed */
-export function pictureOf(design: AppDesign, { cards, lines, bounds }: Layout, countOf: (table: string) => string): Picture {
+export function pictureOf(design: AppDesign, { cards, lines, sections, notes, bounds }: Layout, countOf: (table: string) => string): Picture {
   const [width, height] = [Math.ceil(bounds.width + 2 * margin), Math.ceil(bounds.height + 2 * margin + headroom)];
   const drawn = [
+    ...[...sections].map(([name, box]) => sectionOf(name, design.sections.find((section) => section.name === name)?.tone ?? 'grey', box)),
     ...linesOf(design).map((line) => lineOf(line, lines.get(line.id) ?? [])),
     ...shownTables(design).map((table) => cardOf(design, table, cards.get(table.id) ?? { x: 0, y: 0 }, countOf(table.id))),
+    ...design.notes.flatMap((note) => noteOf(note, notes.get(note.id))),
   ];
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">
 <title>${escaped(design.name)}</title>
@@ -41,6 +66,24 @@ ${drawn.join('\n')}
 </svg>
 `;
   return { svg, width, height };
+}
+
+function tinted({ x, y, width, height }: Box, tone: Tone, dashes: string): string {
+  const at = `x="${x}" y="${y}" width="${width}" height="${height}" rx="3"`;
+  // Opaque: what lies below does not shine through.
+  return `<rect ${at} fill="${ink.sheet}"/><rect ${at} fill="${toneInk[tone]}" fill-opacity="0.08" stroke="${toneInk[tone]}" stroke-opacity="0.6"${dashes}/>`;
+}
+
+const sectionOf = (name: string, tone: Tone, box: Box): string =>
+  `${tinted(box, tone, ' stroke-dasharray="4 3"')}<text x="${box.x + 12}" y="${box.y + 21}" ${letters} font-size="13" font-weight="600" fill="${ink.quiet}">${escaped(cut(name, box.width - 24, small))}</text>`;
+
+function noteOf({ text, tone }: DiagramNote, box: Box | undefined): readonly string[] {
+  if (box === undefined) return [];
+  const lines = linesOfNote(text).map(
+    (line, row) =>
+      `<text x="${box.x + noteSize.edge}" y="${box.y + noteSize.edge + row * noteSize.line + 13}" ${letters} font-size="13" fill="${ink.text}">${escaped(line)}</text>`,
+  );
+  return [tinted(box, tone, ''), ...lines];
 }
 
 function lineOf({ ends, says }: Line, points: readonly Point[]): string {

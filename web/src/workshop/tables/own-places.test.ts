@@ -1,7 +1,7 @@
 import { applyChanges, emptyDesign, FieldPlan, type AppDesign, type DesignChange } from '@bibliona/core';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { cardHeight, cardWidth, type Layout, type Point } from './diagram-layout.js';
+import { cardHeight, cardWidth, linesOfNote, type Box, type Layout, type Point } from './diagram-layout.js';
 import { withOwnPlaces } from './own-places.js';
 
 const table = (id: string, name: string): DesignChange => ({
@@ -38,7 +38,7 @@ const design = designOf([
   belongs('tools', 'shelves'),
   belongs('tools', 'tools'),
 ]);
-const base: Layout = {
+const base: Pick<Layout, 'cards' | 'lines'> = {
   cards: new Map([
     ['sheds', { x: 0, y: 0 }],
     ['shelves', { x: 300, y: 0 }],
@@ -49,18 +49,17 @@ const base: Layout = {
     ['tools_of_shelves', [30, 40].map((x) => ({ x, y: 7 }))],
     ['tools_of_tools', [50, 60].map((x) => ({ x, y: 7 }))],
   ]),
-  bounds: { x: 0, y: 0, width: 800, height: 100 },
 };
-const boxOf = (id: string, at: Point) => {
-  const found = design.tables.find((one) => one.id === id);
+const boxOf = (id: string, at: Point, of: AppDesign = design) => {
+  const found = of.tables.find((each) => each.id === id);
   if (found === undefined) throw new Error(id);
-  return { ...at, right: at.x + cardWidth(design, found), bottom: at.y + cardHeight(found) };
+  return { ...at, right: at.x + cardWidth(of, found), bottom: at.y + cardHeight(found) };
 };
 
 describe('the diagram where tables were put by hand', () => {
   test('is the automatic one where none was, or only tables that are gone', () => {
-    expect(withOwnPlaces(design, base, new Map())).toBe(base);
-    expect(withOwnPlaces(design, base, new Map([['gone', { x: 1, y: 2 }]]))).toBe(base);
+    expect(withOwnPlaces(design, base, new Map())).toMatchObject(base);
+    expect(withOwnPlaces(design, base, new Map([['gone', { x: 1, y: 2 }]]))).toMatchObject(base);
   });
 
   test('keeps the way of a line whose cards stand to each other as before, and leads others from card to card', () => {
@@ -96,6 +95,11 @@ describe('the diagram where tables were put by hand', () => {
     expect(tools.y).toBeGreaterThan(sheds.bottom);
   });
 
+  const annotated = designOf([
+    ...['sheds', 'shelves', 'tools'].map((id) => table(id, id)),
+    ...['sheds', 'tools'].map((id): DesignChange => ({ kind: 'change_table', table: id, section: 'Store' })),
+    ...['first', 'second'].map((id): DesignChange => ({ kind: 'put', part: 'note', value: { id, text: 'Where things are', tone: 'gold' } })),
+  ]);
   const place = fc.record({ x: fc.integer({ min: -2000, max: 2000 }), y: fc.integer({ min: -2000, max: 2000 }) });
   test('wherever tables are put: lines are level or upright, leave at the right and arrive at the left, and all is within the bounds', () => {
     fc.assert(
@@ -119,4 +123,37 @@ describe('the diagram where tables were put by hand', () => {
       }),
     );
   });
+
+  test('wherever tables are put: a section frames all of its tables, and a note nobody has put anywhere stands below everything', () => {
+    fc.assert(
+      fc.property(place, place, place, place, (sheds, shelves, tools, second) => {
+        const { sections, notes, bounds } = withOwnPlaces(annotated, base, new Map(Object.entries({ sheds, shelves, tools, second })));
+        const frame = sections.get('Store') as Box;
+        for (const card of [boxOf('sheds', sheds, annotated), boxOf('tools', tools, annotated)]) {
+          expect(card.x > frame.x && card.y > frame.y && card.right < frame.x + frame.width && card.bottom < frame.y + frame.height).toBe(true);
+        }
+        expect([...sections.keys()]).toEqual(['Store']);
+        expect(notes.get('second')).toMatchObject(second);
+        const first = notes.get('first') as Box;
+        for (const card of [boxOf('sheds', sheds, annotated), boxOf('shelves', shelves, annotated), boxOf('tools', tools, annotated)])
+          expect(first.y).toBeGreaterThan(card.bottom);
+        for (const box of [frame, ...notes.values()])
+          expect(box.x >= bounds.x && box.y >= bounds.y && box.x + box.width <= bounds.x + bounds.width && box.y + box.height <= bounds.y + bounds.height).toBe(
+            true,
+          );
+      }),
+    );
+  });
+});
+
+describe('the lines of a note', () => {
+  test.each([
+    ['Honey is filled in September.', ['Honey is filled in', 'September.']],
+    ['One\n\nthree', ['One', '', 'three']],
+    ['a'.repeat(40), ['a'.repeat(28), 'a'.repeat(12)]],
+    ['  blanks   between  ', ['blanks between']],
+    ['w'.repeat(20), ['w'.repeat(16), 'w'.repeat(4)]],
+    ['a 🐝🐝🐝🐝🐝🐝🐝🐝🐝🐝🐝', ['a', '🐝'.repeat(10), '🐝']],
+    ['', ['']],
+  ])('%j', (text, lines) => expect(linesOfNote(text)).toEqual(lines));
 });

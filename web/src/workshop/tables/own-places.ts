@@ -1,21 +1,17 @@
 /** The diagram where builders have put tables themselves: cards where they were put, and lines that follow them. */
 import { shownTables, type AppDesign } from '@bibliona/core';
-import { boundsOf, cardHeight, cardWidth, linesOf, loopOf, type Layout, type Point } from './diagram-layout.js';
+import { cardHeight, cardWidth, layoutWith, linesOf, loopOf, type Box, type Layout, type Point } from './diagram-layout.js';
 
-interface Box extends Point {
-  readonly width: number;
-  readonly height: number;
-}
 /** In pixels: between a card and the nearest upright piece of a line; between cards, and between lines of one card. */
 const [away, between, apart] = [24, 28, 14];
 
-/** @param own the places that tables were given, by their ids; where there is none, the automatic layout stays as it is */
-export function withOwnPlaces(design: AppDesign, base: Layout, own: ReadonlyMap<string, Point>): Layout {
+/** @param own the places that tables and notes were given, by their ids; where there is none, the automatic layout stays as it is */
+export function withOwnPlaces(design: AppDesign, base: Pick<Layout, 'cards' | 'lines'>, own: ReadonlyMap<string, Point>): Layout {
   const tables = shownTables(design);
-  if (!tables.some((table) => own.has(table.id))) return base;
+  if (!tables.some((table) => own.has(table.id))) return layoutWith(design, base.cards, base.lines, own);
   const boxes = new Map<string, Box>();
   const sizeOf = (id: string): { readonly width: number; readonly height: number } => {
-    const table = tables.find((one) => one.id === id);
+    const table = tables.find((each) => each.id === id);
     return table === undefined ? { width: 0, height: 0 } : { width: cardWidth(design, table), height: cardHeight(table) };
   };
   for (const { id } of tables) {
@@ -44,7 +40,7 @@ export function withOwnPlaces(design: AppDesign, base: Layout, own: ReadonlyMap<
       );
     else lines.set(line.id, line.from === line.to ? loopOf(from, from) : way(from, ports.next(line.from, 'out', from), to, ports.next(line.to, 'in', to)));
   }
-  return { cards, lines, bounds: boundsOf(design, cards, lines) };
+  return layoutWith(design, cards, lines, own);
 }
 
 const nowhere: Point = { x: 0, y: 0 };
@@ -52,8 +48,8 @@ const nowhere: Point = { x: 0, y: 0 };
 const overlap = (a: Box, b: Box): boolean =>
   a.x < b.x + b.width + between && b.x < a.x + a.width + between && a.y < b.y + b.height + between && b.y < a.y + a.height + between;
 
-/** A table that nobody has put anywhere yet goes below those that are in its way. */
-function clearOf(box: Box, others: readonly Box[]): Box {
+/** What nobody has put anywhere yet goes below what is in its way. */
+export function clearOf(box: Box, others: readonly Box[]): Box {
   const inTheWay = others.filter((other) => overlap(box, other));
   if (inTheWay.length === 0) return box;
   return clearOf({ ...box, y: Math.max(...inTheWay.map((other) => other.y + other.height)) + between }, others);

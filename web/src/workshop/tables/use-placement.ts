@@ -1,6 +1,6 @@
 import { contract, type Placed } from '@bibliona/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useMemo } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
 import { useDesignNotice } from '../../state/design.js';
 import { keys } from '../../state/keys.js';
@@ -8,15 +8,31 @@ import type { Point } from './diagram-layout.js';
 
 type Places = Readonly<Record<string, Placed | null>>;
 
-export interface Placement {
-  /** Where builders have put tables themselves, by their ids; undefined: not known yet. */
-  readonly own: ReadonlyMap<string, Point> | undefined;
-  /** Shows at once what the server is told then. Null takes the place of its own from a table. */
-  readonly place: (places: Places) => void;
+interface Move {
+  /** The version of the app when it was made. */
+  readonly version: number;
+  readonly before: Places;
+  readonly after: Places;
+}
+interface Moves {
+  readonly done: readonly Move[];
+  readonly undone: readonly Move[];
 }
 
-/** The places of tables in the diagram of an app: the same for all who build it. */
-export function usePlacement(app: string): Placement {
+export interface Placement {
+  /** Where builders have put tables and notes themselves, by their ids; undefined: not known yet. */
+  readonly own: ReadonlyMap<string, Point> | undefined;
+  /** Shows at once what the server is told then, and can be undone. Null takes the place of its own from a table. */
+  readonly move: (places: Places) => void;
+  /** The same for what has just come: there was no place before it. */
+  readonly begin: (places: Places) => void;
+  /** Null: nothing was moved since the app itself was changed, so undoing is about that change. */
+  readonly undo: (() => void) | null;
+  readonly redo: (() => void) | null;
+}
+
+/** The places of tables and notes in the diagram of an app: the same for all who build it. */
+export function usePlacement(app: string, version: number): Placement {
   const client = useQueryClient();
   const key = keys.placement(app);
   const { data, isError } = useQuery({ queryKey: key, queryFn: () => call(contract.readPlacement, { params: { app } }) });
@@ -30,7 +46,7 @@ export function usePlacement(app: string): Placement {
     },
   });
   const { mutate } = saving;
-  const place = useCallback(
+  const begin = useCallback(
     (places: Places): void => {
       void client.cancelQueries({ queryKey: keys.placement(app) });
       client.setQueryData(keys.placement(app), (before: { places: Record<string, Placed> } | undefined) => {
@@ -50,5 +66,26 @@ export function usePlacement(app: string): Placement {
     () => (data === undefined && !isError ? undefined : new Map(Object.entries(data?.places ?? {}))),
     [data, isError],
   );
-  return { own, place };
+  const [{ done, undone }, setMoves] = useState<Moves>({ done: [], undone: [] });
+  const move = (after: Places): void => {
+    const before = Object.fromEntries(Object.keys(after).map((id) => [id, own?.get(id) ?? null]));
+    setMoves({ done: [...done, { version, before, after }], undone: [] });
+    begin(after);
+  };
+  const [last, next] = [done.at(-1), undone.at(-1)];
+  const undo =
+    last?.version !== version
+      ? null
+      : () => {
+          setMoves({ done: done.slice(0, -1), undone: [...undone, last] });
+          begin(last.before);
+        };
+  const redo =
+    next?.version !== version
+      ? null
+      : () => {
+          setMoves({ done: [...done, next], undone: undone.slice(0, -1) });
+          begin(next.after);
+        };
+  return { own, move, begin, undo, redo };
 }

@@ -24,8 +24,8 @@ interface PartProps {
 export function RouteDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
   const { route, spot } = props;
   const { design } = useApp();
-  const status = spot.kind === 'status' ? statusesOf(design, route).find((one) => one.id === spot.id) : undefined;
-  const move = spot.kind === 'move' ? route.moves.find((one) => one.id === spot.id) : undefined;
+  const status = spot.kind === 'status' ? statusesOf(design, route).find((each) => each.id === spot.id) : undefined;
+  const move = spot.kind === 'move' ? route.moves.find((each) => each.id === spot.id) : undefined;
   if (status !== undefined) return <StatusPart key={status.id} {...props} status={status} />;
   if (move !== undefined) return <MovePart key={move.id} {...props} move={move} />;
   return <RoutePart {...props} />;
@@ -69,7 +69,7 @@ const kindSays: Readonly<Record<StatusKind, string>> = {
 
 function StatusPart({ route, onChange, onSpot, status }: PartProps & { readonly status: Status }) {
   const { design } = useApp();
-  const others = statusesOf(design, route).filter((one) => one.id !== status.id);
+  const others = statusesOf(design, route).filter((each) => each.id !== status.id);
   const ways = (moves: readonly Move[], says: (move: Move) => string, none: string) =>
     moves.length === 0 ? (
       <p className="q sm">{none}</p>

@@ -10,7 +10,7 @@ import { NameField } from '../parts/NameField.js';
 import { changesFrom, choicesFrom, type Answers } from './route-draft.js';
 
 const choiceFields = (design: AppDesign, table: string) =>
-  (design.tables.find((one) => one.id === table)?.fields ?? []).filter((field) => field.kind === 'choice');
+  (design.tables.find((each) => each.id === table)?.fields ?? []).filter((field) => field.kind === 'choice');
 
 /** A new route: whose records take it, and through which statuses. */
 export function RouteDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (route: string) => void }) {

@@ -76,8 +76,8 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
   const [now] = useState(() => Date.now());
   return (
     <ol className="walk" tabIndex={0} aria-label="Its path so far">
-      {data.walk.map((one, i) => {
-        const status = statuses.find((each) => each.id === one.status);
+      {data.walk.map((item, i) => {
+        const status = statuses.find((each) => each.id === item.status);
         const next = data.walk[i + 1];
         return (
           <li key={i}>
@@ -87,10 +87,10 @@ function Walk({ route, data }: { readonly route: Route; readonly data: WalkAnswe
             </b>
             <span className="walk-line">
               <i />
-              <em>{lengthOf(one.at, next?.at ?? now)}</em>
+              <em>{lengthOf(item.at, next?.at ?? now)}</em>
             </span>
-            <span>{locale().moment(one.at)}</span>
-            <span className="q sm el">{one.by ?? 'someone who left'}</span>
+            <span>{locale().moment(item.at)}</span>
+            <span className="q sm el">{item.by ?? 'someone who left'}</span>
           </li>
         );
       })}

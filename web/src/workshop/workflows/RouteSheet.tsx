@@ -94,7 +94,7 @@ function RouteFindings(props: {
     <Findings what="route" count={findings.length}>
       {findings.map((finding) => {
         const { status, kind } = finding;
-        const standing = counts?.[status.id] ?? 0;
+        const existing = counts?.[status.id] ?? 0;
         return (
           <Finding
             key={`${kind} ${status.id}`}
@@ -108,7 +108,7 @@ function RouteFindings(props: {
               {says[kind](status.name)}
             </button>{' '}
             <span className="q">
-              {locale().count(standing)} {standing === 1 ? 'record is' : 'records are'} at this status.
+              {locale().count(existing)} {existing === 1 ? 'record is' : 'records are'} at this status.
             </span>
           </Finding>
         );

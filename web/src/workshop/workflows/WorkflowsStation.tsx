@@ -24,9 +24,9 @@ export default function WorkflowsStation() {
   const isMails = pathname.startsWith(mails);
   // Behind a dialog that was opened without a place the first part stands.
   const isHome = pathname === home;
-  const route = isHome ? routes[0] : routes.find((one) => one.id === routeId);
-  const automation = isHome ? automations[0] : automations.find((one) => one.id === automationId);
-  const [first] = [...routes.map((one) => `${home}/${one.id}`), ...automations.map((one) => `${home}/automations/${one.id}`)];
+  const route = isHome ? routes[0] : routes.find((each) => each.id === routeId);
+  const automation = isHome ? automations[0] : automations.find((each) => each.id === automationId);
+  const [first] = [...routes.map((each) => `${home}/${each.id}`), ...automations.map((each) => `${home}/automations/${each.id}`)];
   if (isHome && first !== undefined && !search.has('add')) return <Navigate to={first} replace />;
   const adds = [
     { name: 'Route', to: `${pathname}?add=route` },
@@ -35,12 +35,12 @@ export default function WorkflowsStation() {
   const shelf = (
     <Shelf
       books={[
-        ...routes.map((one) => ({ ...one, to: `${home}/${one.id}`, words: one.moves.map((move) => move.name), count: String(one.moves.length) })),
-        ...automations.map((one) => ({
-          ...one,
-          section: one.section === '' ? 'Automations' : one.section,
-          to: `${home}/automations/${one.id}`,
-          count: one.isOn ? String(one.steps.length) : 'off',
+        ...routes.map((each) => ({ ...each, to: `${home}/${each.id}`, words: each.moves.map((move) => move.name), count: String(each.moves.length) })),
+        ...automations.map((each) => ({
+          ...each,
+          section: each.section === '' ? 'Automations' : each.section,
+          to: `${home}/automations/${each.id}`,
+          count: each.isOn ? String(each.steps.length) : 'off',
         })),
         { id: 'mails', name: 'All mails', section: 'Mails', to: mails },
       ]}

@@ -29,9 +29,9 @@ export function withMove(route: Route, statuses: readonly Status[], id: string, 
 export function choicesFrom(words: string): readonly Choice[] {
   const labels = words
     .split(/[,\n]/u)
-    .map((one) => one.trim().replace(/\s+/gu, ' '))
-    .filter((one) => one !== '');
-  const unique = labels.filter((label, i) => labels.findIndex((one) => one.toLowerCase() === label.toLowerCase()) === i);
+    .map((each) => each.trim().replace(/\s+/gu, ' '))
+    .filter((each) => each !== '');
+  const unique = labels.filter((label, i) => labels.findIndex((each) => each.toLowerCase() === label.toLowerCase()) === i);
   const ids = new Set<string>();
   return unique.map((label) => {
     const plain = label
@@ -66,7 +66,7 @@ export function changesFrom(
 ): { readonly id: string; readonly changes: readonly DesignChange[] } {
   const id = newId('way');
   const field = answers.field === '' ? newId('f') : answers.field;
-  const known = design.tables.find((table) => table.id === answers.table)?.fields.find((one) => one.id === answers.field);
+  const known = design.tables.find((table) => table.id === answers.table)?.fields.find((each) => each.id === answers.field);
   const choices = known?.kind === 'choice' ? known.choices : choicesFrom(answers.words);
   const roles = design.roles.slice(0, 1).map((role) => role.id);
   const [first] = choices;

@@ -1,26 +1,9 @@
-/** Rows that reports and tiles are made of, as the question that they are. */
+/** Pages, and the tables whose records they are made of. */
 import type { AppDesign } from '../design/design.js';
 import type { Page } from '../design/page.js';
-import type { RowSource, SavedQuery } from '../design/saved-query.js';
+import type { RowSource } from '../design/saved-query.js';
 import { shownTables } from '../design/read.js';
-import type { DesignIssue } from './issues.js';
-
-/** The rows of a page as a member's browser knows them: they come with the answer. */
-export const noRows: RowSource = { kind: 'table', table: 'rows', condition: '', columns: [] };
-
-/** The question that gives the rows; null when its query is not part of the app (any more). */
-export function questionOf(source: RowSource, design: Pick<AppDesign, 'queries'>): SavedQuery | null {
-  if (source.kind === 'query') return design.queries.find((query) => query.id === source.query) ?? null;
-  const { table, condition, columns } = source;
-  return { id: 'rows', name: '', description: '', section: '', table, condition, columns, order: [], limit: null };
-}
-
-/** What is wrong when a report or tile, called `says`, shows columns that its rows do not have. */
-export function missingColumns(source: RowSource, columns: readonly string[], label: string, design: Pick<AppDesign, 'queries'>): readonly DesignIssue[] {
-  const question = questionOf(source, design);
-  if (question === null || columns.every((id) => question.columns.some((column) => column.id === id))) return [];
-  return [{ code: 'broken', problem: `${label.charAt(0).toUpperCase()}${label.slice(1)} shows a column that its rows do not have. Take it out there first.` }];
-}
+import { questionOf } from './row-sources.js';
 
 /** The tables whose records a page is made of. */
 export function tablesOfPage(design: AppDesign, page: Page): readonly string[] {

@@ -8,30 +8,35 @@ import { Note } from '../../ui/Note.js';
 import { RecordPicker } from '../RecordPicker.js';
 
 /** What someone is, or is to become, in the app. */
-export interface Place {
+export interface Assignment {
   readonly role: Membership;
   readonly roles: readonly string[];
   readonly ties: Readonly<Record<string, number>>;
 }
 
-export function PlaceFields({
-  place,
+export function AssignmentFields({
+  assignment,
   tiedTo,
   onChange,
 }: {
-  readonly place: Place;
+  readonly assignment: Assignment;
   readonly tiedTo: Readonly<Record<string, string>>;
-  readonly onChange: (place: Place) => void;
+  readonly onChange: (assignment: Assignment) => void;
 }) {
   const { design } = useApp();
-  const missing = missingTies(design, place);
+  const missing = missingTies(design, assignment);
   return (
     <>
-      <TextField select label="In this app they" value={place.role} onChange={(event) => onChange({ ...place, role: event.target.value as Membership })}>
+      <TextField
+        select
+        label="In this app they"
+        value={assignment.role}
+        onChange={(event) => onChange({ ...assignment, role: event.target.value as Membership })}
+      >
         <MenuItem value="member">work in it</MenuItem>
         <MenuItem value="builder">build it and can do everything</MenuItem>
       </TextField>
-      {place.role === 'member' && (
+      {assignment.role === 'member' && (
         <fieldset className="roles-of">
           <legend>Roles</legend>
           {design.roles.map((role) => (
@@ -39,9 +44,12 @@ export function PlaceFields({
               key={role.id}
               control={
                 <Checkbox
-                  checked={place.roles.includes(role.id)}
+                  checked={assignment.roles.includes(role.id)}
                   onChange={(event) =>
-                    onChange({ ...place, roles: event.target.checked ? [...place.roles, role.id] : place.roles.filter((one) => one !== role.id) })
+                    onChange({
+                      ...assignment,
+                      roles: event.target.checked ? [...assignment.roles, role.id] : assignment.roles.filter((each) => each !== role.id),
+                    })
                   }
                 />
               }
@@ -50,7 +58,7 @@ export function PlaceFields({
           ))}
         </fieldset>
       )}
-      {place.role === 'member' && place.roles.length === 0 && <p className="q sm">Without a role they see nothing in the app.</p>}
+      {assignment.role === 'member' && assignment.roles.length === 0 && <p className="q sm">Without a role they see nothing in the app.</p>}
       {missing.length > 0 && (
         <Note kind="look">
           {missing.map(({ role, tie }) => `${role.name} shows records of their own ${tie.name}: choose it below, or they see none of those.`).join(' ')}
@@ -60,7 +68,7 @@ export function PlaceFields({
         <RecordPicker
           key={tie.id}
           table={tie.table}
-          value={place.ties[tie.id]}
+          value={assignment.ties[tie.id]}
           caption={tiedTo[tie.id]}
           name={`Linked record: ${tie.name}`}
           isLabelled
@@ -68,8 +76,11 @@ export function PlaceFields({
           className=""
           onPick={(id) =>
             onChange({
-              ...place,
-              ties: Object.fromEntries([...Object.entries(place.ties).filter(([one]) => one !== tie.id), ...(id === null ? [] : [[tie.id, id] as const])]),
+              ...assignment,
+              ties: Object.fromEntries([
+                ...Object.entries(assignment.ties).filter(([each]) => each !== tie.id),
+                ...(id === null ? [] : [[tie.id, id] as const]),
+              ]),
             })
           }
         />
@@ -79,11 +90,11 @@ export function PlaceFields({
 }
 
 /** Roles that need a linked record which is not chosen. */
-export const missingTies = (design: AppDesign, place: Place): readonly { readonly role: Role; readonly tie: Tie }[] =>
-  place.role === 'builder'
+export const missingTies = (design: AppDesign, assignment: Assignment): readonly { readonly role: Role; readonly tie: Tie }[] =>
+  assignment.role === 'builder'
     ? []
     : design.roles
-        .filter((role) => place.roles.includes(role.id))
+        .filter((role) => assignment.roles.includes(role.id))
         .flatMap((role) =>
-          design.ties.filter((tie) => place.ties[tie.id] === undefined && tiesOfRole(design, role).includes(tie.id)).map((tie) => ({ role, tie })),
+          design.ties.filter((tie) => assignment.ties[tie.id] === undefined && tiesOfRole(design, role).includes(tie.id)).map((tie) => ({ role, tie })),
         );

@@ -1,0 +1,10 @@
+/** Work in pieces of a few milliseconds: a server answers others in between. */
+export type Pieces<T> = Generator<undefined, T>;
+
+/** Does all of it at once. */
+export function atOnce<T>(work: Pieces<T>): T {
+  for (;;) {
+    const piece = work.next();
+    if (piece.done === true) return piece.value;
+  }
+}
