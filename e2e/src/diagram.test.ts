@@ -49,6 +49,40 @@ describe('the diagram of the tables', () => {
     await expect.poll(async () => [await isInSight('Shops'), await isInSight('Lab results')]).toEqual([true, true]);
   });
 
+  test('goes on showing what a person has chosen to see when tables come and go, and what the keyboard comes to', async () => {
+    const size = (): Promise<string> => page.getByLabel('Size', { exact: true }).innerText();
+    const inFull = await size();
+    for (let i = 0; i < 3; i += 1) await tool('Draw it larger').click();
+    const larger = await size();
+    expect(larger).not.toBe(inFull);
+    await page.getByRole('main').getByRole('button', { name: 'Table', exact: true }).click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('textbox', { name: 'Name', exact: true }).fill('Queens');
+    await page.keyboard.press('Enter');
+    await card('Queens').waitFor();
+    await expect.poll(() => isInSight('Queens')).toBe(true);
+    expect(await size()).toBe(larger);
+    // By Tab from card to card, also to those that are out of sight.
+    expect(await isInSight('Keepers')).toBe(false);
+    await card('Queens').press('Shift+Tab');
+    for (let i = 0; i < 40 && !(await card('Keepers').evaluate((button) => button === document.activeElement)); i += 1) await page.keyboard.press('Shift+Tab');
+    await expect.poll(() => isInSight('Keepers')).toBe(true);
+    await tool('Show all tables').click();
+
+    // What is pressed while the cards are placed anew does not move away until it is let go.
+    const { x, y } = await boxOf(card('Orders'));
+    await page.mouse.move(x + 30, y + 8);
+    await page.mouse.down();
+    await page.keyboard.press('Control+z');
+    await card('Queens').waitFor({ state: 'detached' });
+    // As long as it takes to place them.
+    await page.waitForTimeout(500);
+    expect(await boxOf(card('Orders'))).toMatchObject({ x, y });
+    await page.mouse.up();
+    await page.getByRole('complementary', { name: 'Details' }).getByRole('heading', { name: 'Orders' }).waitFor();
+    await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Frames' }).click();
+  });
+
   test('keeps tables where they are put, by pointer and by key, for others too, and arranges them again', async () => {
     await tool('Show all tables').click();
     const placeOf = async (table: string): Promise<readonly number[]> => {
@@ -188,8 +222,11 @@ describe('the diagram of the tables', () => {
     await note.focus();
     await page.keyboard.press('Alt+ArrowLeft');
     await expect.poll(async () => (await boxOf(note)).x).toBeLessThan(at.x);
+    await tool('Show all tables').click();
     const moved = await boxOf(note);
     await page.reload();
+    await note.waitFor();
+    await tool('Show all tables').click();
     await expect.poll(async () => Math.round((await boxOf(note)).x)).toBe(Math.round(moved.x));
     // Tables are still where their relationships have them.
     expect(await rowOf(house, app, `SELECT count(*) AS placed FROM bibliona.table_place`)).toEqual({ placed: '1' });

@@ -205,7 +205,7 @@ test('two tables show several records of each other, as a relationship and later
   // With no field of its own left it can be a relationship again.
   await page.goto(`/workshop/${app}/tables`);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await page.getByRole('button', { name: /^Table Shops and Lots/u }).click();
+  await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Shops and Lots' }).click();
   await details.getByRole('tab', { name: 'Settings' }).click();
   await details.getByRole('button', { name: 'Hide the table' }).click();
   await details.getByRole('button', { name: 'Give it fields' }).waitFor();

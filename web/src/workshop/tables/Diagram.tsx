@@ -1,7 +1,7 @@
 import '@xyflow/react/dist/style.css';
 import { ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type NodeChange, type Viewport } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type FocusEvent } from 'react';
 import { shownTables, type AppDesign, type DiagramNote } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { useDesignNotice } from '../../state/design.js';
@@ -15,6 +15,7 @@ import { SectionDialog } from './SectionDialog.js';
 import { sectionHandle, SectionFrame, type SectionNode } from './SectionFrame.js';
 import { TableCard, type CardNode } from './TableCard.js';
 import { useUndoKeys } from '../use-undo-keys.js';
+import { useHeldLayout } from './use-held-layout.js';
 import { usePlacement, type Placement } from './use-placement.js';
 import { cardHeight, cardWidth, layoutQuery, note as noteSize, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 
@@ -73,7 +74,8 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   });
   const { relationships } = design;
   const tables = shownTables(design);
-  const base = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before }).data;
+  const { data: layout } = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before });
+  const base = useHeldLayout(layout, frame);
   const own = placement === undefined ? none : placement.own;
   const [edited, setEdited] = useState<Edited | null>(null);
   // While a card is drawn along, it is where the pointer is, and all others stay.
@@ -88,6 +90,15 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   });
   const isReady = places !== undefined;
   const hasTools = placement !== undefined;
+  /** What the sheet was last moved to so that all is seen on it. */
+  const shownAs = useRef<Viewport | null>(null);
+  const show = useCallback(
+    (view: Viewport): void => {
+      shownAs.current = view;
+      void setViewport(view);
+    },
+    [setViewport],
+  );
   /** @param least how small cards may be drawn so that all of them find room */
   const showAll = useCallback(
     (least: number): void => {
@@ -99,23 +110,32 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
       const top = hasTools ? 44 : 12;
       const zoom = Math.min(1, Math.max(least, Math.min((box.width - 48) / width, (box.height - 40 - top) / height)));
       const at = { x: Math.max(24, (box.width - width * zoom) / 2) - x * zoom, y: Math.max(top, (box.height - 28 - height * zoom) / 2) - y * zoom };
-      void setViewport({ ...inSight(shown.cards.get(opened.current ?? ''), { ...at, zoom }, box), zoom });
+      show({ ...inSight(shown.cards.get(opened.current ?? ''), { ...at, zoom }, box), zoom });
     },
-    [setViewport, hasTools],
+    [show, hasTools],
   );
-  // Cards are shown at their own size where there is room, and never so small that they cannot be read.
+  /** Moves the sheet no more than it takes for a card to be seen. */
+  const bring = useCallback(
+    (card: Point | undefined): void => {
+      const box = frame.current?.getBoundingClientRect();
+      if (box === undefined || card === undefined) return;
+      const now = getViewport();
+      const then = inSight(card, now, box);
+      if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
+    },
+    [getViewport, setViewport],
+  );
+  // Cards are shown at their own size where there is room, and never so small that they cannot be read. A person who has chosen
+  // what to see goes on seeing it when the design changes.
   useEffect(() => {
-    if (isReady) showAll(0.55);
-  }, [showAll, isReady, base]);
+    if (!isReady) return;
+    const [now, fitted] = [getViewport(), shownAs.current];
+    const isOwn = fitted !== null && (['x', 'y', 'zoom'] as const).some((part) => Math.abs(now[part] - fitted[part]) > 0.01);
+    if (isOwn) bring(latest.current?.cards.get(opened.current ?? ''));
+    else showAll(0.55);
+  }, [showAll, bring, getViewport, isReady, base]);
   // The one that is opened from elsewhere comes into sight.
-  useEffect(() => {
-    const box = frame.current?.getBoundingClientRect();
-    const card = latest.current?.cards.get(selected ?? '');
-    if (box === undefined || card === undefined) return;
-    const now = getViewport();
-    const then = inSight(card, now, box);
-    if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
-  }, [selected, getViewport, setViewport]);
+  useEffect(() => bring(latest.current?.cards.get(selected ?? '')), [selected, bring]);
   if (places === undefined) return <div className="map" ref={frame} />;
   const inPixels = (at: Iterable<readonly [string, Point]>) =>
     Object.fromEntries([...at].map(([id, { x, y }]) => [id, { x: Math.round(x), y: Math.round(y) }]));
@@ -242,8 +262,14 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     };
   });
   const connect = ({ source, target }: Connection): void => onConnect?.(source, target);
+  /** What the keyboard has come to is seen. */
+  const bringFocused = ({ target }: FocusEvent): void => {
+    const node = target.closest<HTMLElement>('.react-flow__node')?.dataset['id'];
+    if (node === undefined || !target.matches(':focus-visible')) return;
+    bring(places.cards.get(node) ?? places.notes.get(node) ?? places.sections.get(sectionOfNode(node) ?? ''));
+  };
   return (
-    <div className="map" ref={frame}>
+    <div className="map" ref={frame} onFocus={bringFocused}>
       <ReactFlow
         nodes={[...frames, ...cards, ...notes]}
         edges={edges}
