@@ -1,6 +1,6 @@
 /**
- * `npm run website -- <address of a public form>`: a website on an address of its own that shows the form within its page.
- * The builder allows it by naming that address among the websites of the form.
+ * `npm run website -- <address of a public form>`: a website on an address of its own that shows the form and the published list
+ * of the demo within its page. The builder allows it by naming that address among the websites of each.
  */
 import { readFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
@@ -17,7 +17,10 @@ export async function openWebsite(form: string, port = 0): Promise<Website> {
   const { origin, pathname } = new URL(form);
   const name = /^\/public\/(\w+\/\w+)$/u.exec(pathname)?.[1];
   if (name === undefined) throw new Error(`${form} is not the address of a public form`);
-  const page = (await readFile(new URL('../demo/website/index.html', import.meta.url), 'utf8')).replaceAll('SERVER', origin).replaceAll('FORM', name);
+  const page = (await readFile(new URL('../demo/website/index.html', import.meta.url), 'utf8'))
+    .replaceAll('SERVER', origin)
+    .replaceAll('FORM', name)
+    .replaceAll('APP', name.split('/')[0] ?? '');
   const server = createServer((_, response) => response.writeHead(200, { 'content-type': 'text/html; charset=utf-8' }).end(page));
   await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
   return {
@@ -33,5 +36,5 @@ export async function openWebsite(form: string, port = 0): Promise<Website> {
 if (import.meta.url === pathToFileURL(process.argv[1] ?? '').href) {
   const [form] = process.argv.slice(2);
   if (form === undefined) console.log('Give the address of a public form: npm run website -- http://127.0.0.1:4400/public/…/…');
-  else console.log(`The website is at ${(await openWebsite(form, 4410)).address}. Add that address to the websites of the form.`);
+  else console.log(`The website is at ${(await openWebsite(form, 4410)).address}. Add that address to the websites of the form and of the list.`);
 }

@@ -63,6 +63,7 @@ export {
   type RowFill,
 } from './design/form.js';
 export type { Page } from './design/page.js';
+export { Published } from './design/published.js';
 export {
   Arrangement,
   fieldOfArrangement,
@@ -271,7 +272,20 @@ export { checkRoute, fixesOf, withKind, type RouteFinding } from './routes/check
 
 export { fieldOfConstraint, indexesOf, isOfItself, togetherOfConstraint } from './migration/columns.js';
 export { storedPart } from './migration/stored.js';
-export { publicDesign, publicFields, publicForm, publicProblems, visitorId, visitorOf, type OpenToAll } from './access/public-form.js';
+export { publicDesign, publicFields, publicForm, publicProblems, visitorOf, type OpenToAll } from './access/public-form.js';
+export {
+  isPublishedKind,
+  publishedColumns,
+  publishedPart,
+  publishedProblem,
+  readerOf,
+  tableShown,
+  tileName,
+  withListForAll,
+  type PublishedKind,
+  type PublishedPart,
+} from './access/published.js';
+export { visitorId, visitorWith } from './access/visitor.js';
 export { designFor, mayOpen, withheldExpression } from './access/design-for.js';
 export { partFormulas, partSeen, type PartSeen } from './access/part-seen.js';
 export { accessFindings, type AccessFinding } from './access/findings.js';
@@ -333,6 +347,7 @@ export type { AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
 export { mostTold, type CommentsAnswer } from './contract/comments.js';
 export { leastFillTime, type PublicFormAnswer } from './contract/public-forms.js';
+export { mostPublishedRows, publishedFor, publishedRows, type PublishedRows } from './contract/published.js';
 export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, DesignTarget, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';

@@ -5,7 +5,7 @@ import { diagram } from './design/diagram.js';
 import { access } from './design/people.js';
 import { hiveWork } from './design/hive-work.js';
 import { honey } from './design/honey.js';
-import { formsWithButtons, lists, publicForms } from './design/lists.js';
+import { formsWithButtons, lists, published } from './design/lists.js';
 import { questions } from './design/questions.js';
 import { routes } from './design/routes.js';
 import { screens } from './design/screens.js';
@@ -21,7 +21,7 @@ export const demoDesign: readonly DesignChange[] = [
   ...screens,
   ...lists,
   ...access,
-  ...publicForms,
+  ...published,
   ...routes,
   ...automations,
   ...formsWithButtons,

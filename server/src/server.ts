@@ -46,6 +46,8 @@ import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { PublicForms } from './public-forms/public-forms.js';
 import { publicFormRoutes } from './public-forms/routes.js';
+import { PublishedReader } from './published/published.js';
+import { publishedRoutes } from './published/routes.js';
 import { dashboardRoutes } from './dashboards/routes.js';
 import { workflowRoutes } from './workflow/routes.js';
 import { Runs } from './workflow/runs.js';
@@ -111,6 +113,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
   const account = new Account(database, sessions, slowDown, changed, addressNow);
   const invitations = new Invitations(database, slowDown, changed, addressNow);
   const publicForms = new PublicForms(database, designs, slowDown, (app, tables) => live.touched(app, tables));
+  const published = new PublishedReader(heavy, designs);
   const notices = new Notices(config.databaseUrl, {
     [changedChannel]: () => whoAsks.forget(),
     [liveChannel]: (payload) => live.hear(payload),
@@ -149,6 +152,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...dashboardRoutes(heavy),
       ...workflowRoutes(new Workflow(database, members), new Runs(database)),
       ...mailRoutes(mails),
+      ...publishedRoutes(published),
       ...publicFormRoutes(publicForms, files),
       ...commentRoutes(new Comments(database, slowDown, addressNow), live),
       ...importRoutes(imports),
@@ -158,7 +162,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
     callerOf: (token, app) => whoAsks.callerOf(token, app),
     lookAs: (caller, as) => lookAs(members, caller, as),
     web: config.web,
-    sitesOf: (app, form) => publicForms.sites(app, form),
+    sitesOf: (app, kind, name) => (kind === 'form' ? publicForms.sites(app, name) : published.sites(app, kind, name)),
     address: config.address,
     trustedProxies: config.trustedProxies,
     isClosing: () => isClosing,

@@ -1,10 +1,11 @@
-import { contract, type DesignChange, type OpenApp, type HttpRoute } from '@bibliona/core';
+import { contract, plainList, type DesignChange, type OpenApp, type HttpRoute } from '@bibliona/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { honey, makeApp, saveKey, testServer, type Caller, type TestServer } from './support.js';
 
 const codes = { id: 'c_code', name: 'Code', expression: 'Code', summary: null, digits: null } as const;
 const count = { id: 'c_count', name: 'Count', expression: '', summary: 'count', digits: null } as const;
 const named = { name: 'Codes', description: '', section: '' } as const;
+const published = { role: 'team', sites: [] } as const;
 const rows = { table: 'hives', condition: '', columns: [codes] };
 const screens: readonly DesignChange[] = [
   { kind: 'put', part: 'query', value: { ...named, ...rows, id: 'q_codes', order: [], limit: null } },
@@ -20,7 +21,13 @@ const screens: readonly DesignChange[] = [
       order: [],
       arrangement: 'columns',
       paper: { size: 'a4', turned: false },
+      public: published,
     },
+  },
+  {
+    kind: 'put',
+    part: 'list',
+    value: { ...plainList, id: 'l_hives', table: 'hives', name: 'Hives there', roles: [], isDefault: true, columns: ['h_code'], public: published },
   },
   {
     kind: 'put',
@@ -66,6 +73,7 @@ const screens: readonly DesignChange[] = [
           value: 'c_count',
           order: 'label',
           most: 10,
+          public: published,
         },
       ],
     },

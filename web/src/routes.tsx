@@ -13,6 +13,7 @@ const Join = lazy(screens.join);
 const ForgotPassword = lazy(screens.forgotPassword);
 const NewPassword = lazy(screens.newPassword);
 const PublicFormScreen = lazy(screens.publicForm);
+const PublishedScreen = lazy(screens.published);
 const Profile = lazy(screens.profile);
 const ServerScreen = lazy(screens.server);
 const WorkshopFrame = lazy(screens.workshop);
@@ -45,6 +46,7 @@ export const router = createBrowserRouter([
       { path: '/reset/:token', element: <NewPassword /> },
       { path: '/set-up', element: <SetUp /> },
       { path: '/public/:app/:form', element: <PublicFormScreen /> },
+      { path: '/public/:app/:kind/:part', element: <PublishedScreen /> },
     ],
   },
   {

@@ -30,6 +30,7 @@ export const screens = {
   record: () => import('./desk/record/RecordScreen.js'),
   removed: () => import('./desk/record/RemovedScreen.js'),
   publicForm: () => import('./desk/public/PublicFormScreen.js'),
+  published: () => import('./desk/public/PublishedScreen.js'),
   waiting: () => import('./desk/waiting/WaitingScreen.js'),
 } as const;
 export type ScreenName = keyof typeof screens;

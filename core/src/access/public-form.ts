@@ -4,11 +4,9 @@ import type { Form, PublicForm } from '../design/form.js';
 import { tableOf } from '../design/read.js';
 import { kindOf } from '../fields/kinds.js';
 import { itemKind } from '../parts/form-items.js';
-import { forPeopleOnly } from '../parts/form.js';
+import { forPeopleOnly } from '../parts/published.js';
 import { permit, rightsOf, type Person } from './access.js';
-
-/** The number of the person that all visitors are. Those who have an account begin at 1. */
-export const visitorId = 0;
+import { visitorWith } from './visitor.js';
 
 export interface OpenToAll extends Form {
   readonly public: PublicForm;
@@ -18,14 +16,7 @@ export const publicForm = (design: AppDesign, id: string): OpenToAll | undefined
   design.forms.find((form): form is OpenToAll => form.id === id && form.public !== undefined);
 
 /** Who fills in a public form: nobody by name, with the one role of the form. */
-export const visitorOf = (form: OpenToAll): Person => ({
-  id: visitorId,
-  name: 'Public form',
-  mail: '',
-  role: 'member',
-  roles: [form.public.role],
-  ties: {},
-});
+export const visitorOf = (form: OpenToAll): Person => visitorWith(form.public.role);
 
 /** Whether a visitor can fill in a field: what leads to records, people or files of the app would show or take in too much. */
 function canVisitorsFill(field: Field): boolean {

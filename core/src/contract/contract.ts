@@ -41,6 +41,7 @@ export {
   tryExpression,
 } from './records.js';
 export { addComment, changeComment, readComments, removeComment } from './comments.js';
+export { readPublishedList, readPublishedReport, readPublishedTile } from './published.js';
 export { countPublicForm, readPublicForm, readPublicImage, sendPublicForm } from './public-forms.js';
 export { readFile, readFreeFile, uploadFile } from './files.js';
 export { makeFile, readMadeFile, readMadeFiles, removeMadeFile } from './made-files.js';

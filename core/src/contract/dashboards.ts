@@ -8,7 +8,7 @@ import { ValueShape } from './records.js';
 import { fromJson, route } from './route.js';
 
 /** What a tile shows, as far as this person can see the records behind it. */
-const TileAnswer = z.discriminatedUnion('kind', [
+export const TileAnswer = z.discriminatedUnion('kind', [
   z.object({
     kind: z.literal('figure'),
     /** Exact; null where there is no values yet. */

@@ -15,7 +15,7 @@ const slice = {
 };
 
 /** Pages of a report, as far as this person can see the records behind it. */
-const ReportPages = z.object({
+export const ReportPages = z.object({
   pages: z.array(z.custom<Page>()),
   /** How many pages there are in all. */
   of: z.number(),

@@ -1,6 +1,7 @@
 /** Dashboards as a design keeps them: tiles on a grid, each drawn from rows. */
 import { z } from 'zod';
 import { Description, Id, Label } from '../shapes/shapes.js';
+import { Published } from './published.js';
 import { RowSource, summaries } from './saved-query.js';
 
 /** Columns of the grid on which tiles stand. */
@@ -28,7 +29,14 @@ const Judgement = z
   .readonly();
 export type Judgement = z.infer<typeof Judgement>;
 
-const common = { id: Id, name: Label, place: Place, source: RowSource };
+const common = {
+  id: Id,
+  name: Label,
+  place: Place,
+  source: RowSource,
+  /** Anyone who knows its address can see it; absent: only people of the app. */
+  public: Published.optional(),
+};
 const chart = {
   ...common,
   /** The column by which the points are called, and the one that says how much. */

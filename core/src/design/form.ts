@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { Expression, Id, Label } from '../shapes/shapes.js';
 import { Page } from './page.js';
+import { Sites } from './published.js';
 import { screen } from './screen.js';
 
 /** A condition over the record that is in the form; absent: no matter what is in it. */
@@ -96,13 +97,6 @@ export type FormItemOf<K extends FormItem['kind']> = Extract<FormItem, { kind: K
 export const imagesOn = (forms: readonly Pick<Form, 'items'>[]): readonly z.infer<typeof ImageFile>[] =>
   forms.flatMap((form) => form.items.flatMap((item) => (item.kind === 'image' && item.file !== undefined ? [item.file] : [])));
 
-/** The address of a site on the web, without what comes after its host: https://example.org */
-const Site = z
-  .string()
-  .trim()
-  .max(200)
-  .regex(/^https?:\/\/[a-z0-9.-]+(?::\d{1,5})?$/u, 'must be the address of a site, such as https://example.org');
-
 /** How a form is public: anyone who knows its address can fill it in without signing in. */
 export const PublicForm = z
   .object({
@@ -119,8 +113,7 @@ export const PublicForm = z
     most: z.number().int().min(1).max(1_000_000).optional(),
     /** Shown when it is closed. */
     closedText: z.string().trim().max(1000).optional(),
-    /** Sites whose pages it can be a part of. */
-    sites: z.array(Site).max(20).readonly().default([]),
+    sites: Sites,
   })
   .readonly();
 export type PublicForm = z.infer<typeof PublicForm>;

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { tones } from '../fields/choice.js';
 import { Expression, Id, Label } from '../shapes/shapes.js';
+import { Published } from './published.js';
 import { screen } from './screen.js';
 
 export const Sort = z.object({ field: Id, direction: z.enum(['up', 'down']) }).readonly();
@@ -52,6 +53,8 @@ export const List = z
     form: Id.optional(),
     /** So many of its first columns stay in sight when a grid is scrolled to the side; absent: none. */
     frozen: z.number().int().min(1).max(mostFrozen).optional(),
+    /** Anyone who knows its address can see it; absent: only people of the app. */
+    public: Published.optional(),
   })
   .readonly();
 export type List = z.infer<typeof List>;

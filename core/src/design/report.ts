@@ -1,6 +1,7 @@
 /** Reports as a design keeps them: rows laid out on pages. */
 import { z } from 'zod';
 import { Description, Id, Label } from '../shapes/shapes.js';
+import { Published } from './published.js';
 import { QueryOrder, RowSource, summaries } from './saved-query.js';
 
 /** A column of the rows as it is on paper. */
@@ -49,6 +50,8 @@ export const Report = z
       .object({ size: z.enum(paperSizes), turned: z.boolean() })
       .readonly()
       .default({ size: 'a4', turned: false }),
+    /** Anyone who knows its address can see it; absent: only people of the app. */
+    public: Published.optional(),
   })
   .readonly();
 export type Report = z.infer<typeof Report>;

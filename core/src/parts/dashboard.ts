@@ -1,6 +1,7 @@
 import { columnsOfTile, type Dashboard, type Tile } from '../design/dashboard.js';
 import type { DesignIssue } from './issues.js';
 import { mapped, staying, withParts, type PartKind } from './part.js';
+import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
 const saysOf = (tile: Tile, part: Dashboard): string => `the tile ${tile.name} of ${part.name}`;
@@ -10,7 +11,7 @@ export const dashboard: PartKind<Dashboard> = {
   uniqueWithin: () => '',
   inner: (part) => part.tiles,
   innerIds: 'part',
-  references: (part) => part.tiles.map((tile) => sourceReference(tile.source)),
+  references: (part) => part.tiles.flatMap((tile) => [sourceReference(tile.source), ...visitorRole(tile)]),
   issues: (part, design) =>
     part.tiles.flatMap((tile): readonly DesignIssue[] => [
       ...sourceIssues(tile.source, saysOf(tile, part)),
@@ -19,7 +20,8 @@ export const dashboard: PartKind<Dashboard> = {
   without: (part, gone) => {
     const refusing = part.tiles.find((tile) => sourceGone(tile.source, gone) === 'refuses');
     if (refusing !== undefined) return { by: saysOf(refusing, part) };
-    return withParts(part, { tiles: staying(part.tiles, (tile) => sourceGone(tile.source, gone) === 'stays') });
+    const left = staying(part.tiles, (tile) => sourceGone(tile.source, gone) === 'stays');
+    return withParts(part, { tiles: mapped(left, (tile) => withoutVisitors(tile, gone)) });
   },
   expressions: (part, _, write) =>
     withParts(part, {
@@ -28,6 +30,6 @@ export const dashboard: PartKind<Dashboard> = {
       ),
     }),
   toMember: (part, member) =>
-    member.opens({ kind: 'dashboard', dashboard: part.id }) ? { ...part, tiles: part.tiles.map((tile) => ({ ...tile, source: noRows })) } : null,
+    member.opens({ kind: 'dashboard', dashboard: part.id }) ? { ...part, tiles: part.tiles.map((tile) => ({ ...forPeopleOnly(tile), source: noRows })) } : null,
   expressionsReadOthers: false,
 };

@@ -1,6 +1,7 @@
 import { itemKey, type Form, type FormItem } from '../design/form.js';
 import { wants } from '../feel/wants.js';
 import { itemKind } from './form-items.js';
+import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { wantedValue } from './wanted.js';
 import { forMembers } from './screen.js';
 import {
@@ -68,13 +69,6 @@ const isGone = (item: FormItem, table: string, gone: Gone): boolean =>
 const opensFor = (item: FormItem, member: Onlooker): boolean =>
   item.kind !== 'button' || item.does.kind !== 'page' || item.does.page.kind === 'list' || item.does.page.kind === 'form' || member.opens(item.does.page);
 
-/** The form without what makes it public; the same form if nothing does. */
-export function forPeopleOnly(form: Form): Form {
-  if (form.public === undefined) return form;
-  const { public: _, ...rest } = form;
-  return rest;
-}
-
 export const form: PartKind<Form> = {
   word: 'form',
   uniqueWithin: (part) => part.table,
@@ -83,7 +77,7 @@ export const form: PartKind<Form> = {
   references: (part) => [
     { to: 'table', id: part.table },
     ...part.roles.map((id): Reference => ({ to: 'role', id })),
-    ...(part.public === undefined ? [] : [{ to: 'role', id: part.public.role } as const]),
+    ...visitorRole(part),
     ...part.items.flatMap((item) => itemKind(item).references(item, part.table)),
   ],
   issues: (part, design) => {
@@ -94,8 +88,7 @@ export const form: PartKind<Form> = {
   },
   without: (part, gone) => {
     if (gone.has('table', part.table)) return 'remove';
-    // Without the role through which it adds records it is for people of the app again.
-    const left = part.public !== undefined && gone.has('role', part.public.role) ? forPeopleOnly(part) : part;
+    const left = withoutVisitors(part, gone);
     return withParts(left, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
       items: staying(

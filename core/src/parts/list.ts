@@ -3,6 +3,7 @@ import { wants } from '../feel/wants.js';
 import { kindOf } from '../fields/kinds.js';
 import { canNarrow } from './can-narrow.js';
 import type { DesignIssue } from './issues.js';
+import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { forMembers } from './screen.js';
 import { mapped, staying, withParts, writtenUnlessEmpty, type PartKind } from './part.js';
 
@@ -27,6 +28,7 @@ export const list: PartKind<List> = {
     return [
       { to: 'table', id: part.table },
       ...part.roles.map((id) => ({ to: 'role', id }) as const),
+      ...visitorRole(part),
       ...(part.form === undefined ? [] : [{ to: 'form', id: part.form } as const]),
       ...part.columns.filter((id) => related.has(id)).map((id) => ({ to: 'relationship', id }) as const),
       ...[...part.columns.filter((id) => !related.has(id)), ...namedFields(part)].map((id) => ({ to: 'field', id, table: part.table }) as const),
@@ -66,7 +68,8 @@ export const list: PartKind<List> = {
     if (gone.has('table', part.table)) return 'remove';
     const stays = (id: string): boolean => !gone.has('field', id);
     const needed = fieldOfArrangement(part.arrangement);
-    return withParts(part.form !== undefined && gone.has('form', part.form) ? withoutForm(part) : part, {
+    const left = withoutVisitors(part, gone);
+    return withParts(part.form !== undefined && gone.has('form', part.form) ? withoutForm(left) : left, {
       roles: staying(part.roles, (role) => !gone.has('role', role)),
       columns: staying(part.columns, (id) => stays(id) && !gone.has('relationship', id)),
       order: staying(part.order, (each) => stays(each.field)),
@@ -88,7 +91,7 @@ export const list: PartKind<List> = {
   },
   // The server applies the conditions of a list.
   toMember: (part, member) => {
-    const told = forMembers(part, member);
+    const told = forMembers(forPeopleOnly(part), member);
     return told === null ? null : withParts(told, { condition: '', tones: staying(told.tones, () => false) });
   },
   expressionsReadOthers: false,

@@ -1,6 +1,7 @@
 import { type Report } from '../design/report.js';
 import type { DesignIssue } from './issues.js';
 import { withParts, type PartKind } from './part.js';
+import { forPeopleOnly, visitorRole, withoutVisitors } from './published.js';
 import { repeated } from './repeated.js';
 import { missingColumns, noRows, sourceGone, sourceIssues, sourceReference, writtenSource } from './row-sources.js';
 
@@ -9,7 +10,7 @@ export const report: PartKind<Report> = {
   uniqueWithin: () => '',
   inner: () => [],
   innerIds: 'part',
-  references: (part) => [sourceReference(part.source)],
+  references: (part) => [sourceReference(part.source), ...visitorRole(part)],
   issues: (part, design) => {
     const label = `the report ${part.name}`;
     const issues: DesignIssue[] = [...sourceIssues(part.source, label)];
@@ -29,10 +30,11 @@ export const report: PartKind<Report> = {
   },
   without: (part, gone) => {
     const state = sourceGone(part.source, gone);
-    return state === 'stays' ? part : state === 'goes' ? 'remove' : { by: `the report ${part.name}` };
+    return state === 'stays' ? withoutVisitors(part, gone) : state === 'goes' ? 'remove' : { by: `the report ${part.name}` };
   },
   expressions: (part, _, write) =>
     withParts(part, { source: writtenSource(part.source, `the report ${part.name}`, '', { kind: 'report', id: part.id }, write) }),
-  toMember: (part, member) => (member.opens({ kind: 'report', report: part.id }) ? { ...part, source: noRows, fields: [], groups: [], order: [] } : null),
+  toMember: (part, member) =>
+    member.opens({ kind: 'report', report: part.id }) ? { ...forPeopleOnly(part), source: noRows, fields: [], groups: [], order: [] } : null,
   expressionsReadOthers: false,
 };

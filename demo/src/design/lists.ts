@@ -136,8 +136,12 @@ export const formsWithButtons: readonly DesignChange[] = [
   },
 ];
 
-/** Forms that anyone can fill in, through roles of the app. */
-export const publicForms: readonly DesignChange[] = [
+/** What anyone can fill in or see, through roles of the app. */
+export const published: readonly DesignChange[] = [
+  list('lots_ready', 'lots', 'Honey in the jar', ['lot_honey', 'lot_code', 'lot_filled'], {
+    order: [{ field: 'lot_filled', direction: 'down' }],
+    public: { role: 'website', sites: ['https://quillmoor.example'] },
+  }),
   {
     kind: 'put',
     part: 'form',

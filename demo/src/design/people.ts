@@ -123,5 +123,17 @@ export const access: readonly DesignChange[] = [
       grants: [grantOf('visitor_swarms', 'swarms', { see: false, add: true, locked: ['swarms_keepers_ref', 'swarm_for', 'swarm_signed'] })],
     },
   },
+  {
+    kind: 'put',
+    part: 'role',
+    value: {
+      id: 'website',
+      name: 'Readers of the website',
+      description: 'See what is published there: lots that are released.',
+      everything: false,
+      menu: [],
+      grants: [grantOf('website_lots', 'lots', { condition: 'Status = "Released"', hidden: ['lot_notes'] })],
+    },
+  },
   { kind: 'remove', part: 'role', id: 'team' },
 ];

@@ -12,7 +12,7 @@ import { readJson } from './body.js';
 import { plainWords } from './plain-words.js';
 import { Refusal, statusOf } from './refusal.js';
 import { Share } from './shares.js';
-import { embedding, lookAsHeader, securityHeaders } from './headers.js';
+import { embedding, lookAsHeader, securityHeaders, type SitesOf } from './headers.js';
 import type { Caller, Served } from './serve.js';
 import { webSide } from './web-side.js';
 
@@ -24,7 +24,7 @@ export interface ApplicationParts {
   readonly lookAs: (caller: Caller, as: string) => Promise<Caller>;
   readonly web: string;
   /** The sites that can show a public form of an app within their pages. */
-  readonly sitesOf: (app: string, form: string) => Promise<readonly string[]>;
+  readonly sitesOf: SitesOf;
   readonly address: string | null;
   readonly trustedProxies: number;
   /** The server is about to end: requests that come now are sent to another one. */

@@ -1,3 +1,4 @@
+import { isPublishedKind, type PublishedKind } from '@bibliona/core';
 import { randomBytes } from 'node:crypto';
 import type { Context, Next } from 'koa';
 import helmet from 'koa-helmet';
@@ -5,7 +6,7 @@ import helmet from 'koa-helmet';
 /** A builder asks as someone else: for which person or role. */
 export const lookAsHeader = 'x-look-as';
 
-/** The script that shows a public form within another page. */
+/** The script that shows public forms, lists, reports and tiles within another page. */
 export const embedScript = '/embed.js';
 
 const noncePlace = Symbol('nonce');
@@ -51,12 +52,19 @@ export function securityHeaders(address: string | null) {
   };
 }
 
-/** Lets the page of a public form be a part of pages of the sites that its builder has named, and the script that puts it there be loaded by them. */
-export function embedding(sitesOf: (app: string, form: string) => Promise<readonly string[]>) {
+/** The sites whose pages a public form, list, report or tile can be a part of. */
+export type SitesOf = (app: string, kind: 'form' | PublishedKind, name: string) => Promise<readonly string[]>;
+
+/** The address of a public form: `/public/app/form`; of what is only read: `/public/app/list/name`. */
+const publicPage = /^\/public\/([a-z0-9_]{1,60})(?:\/([a-z]{1,20}))?\/([a-z0-9_]{1,60}(?:\.[a-z0-9_]{1,60})?)$/u;
+
+/** Lets public pages be a part of pages of the sites that their builder has named, and the script that puts them there be loaded by these. */
+export function embedding(sitesOf: SitesOf) {
   return async (context: Context, next: Next): Promise<void> => {
     if (context.path === embedScript) context.set('Cross-Origin-Resource-Policy', 'cross-origin');
-    const [, app, form] = /^\/public\/([a-z0-9_]{1,60})\/([a-z0-9_]{1,60})$/u.exec(context.path) ?? [];
-    const sites = app === undefined || form === undefined ? [] : await sitesOf(app, form);
+    const [, app, kind = 'form', name] = publicPage.exec(context.path) ?? [];
+    const isKnown = kind === 'form' || isPublishedKind(kind);
+    const sites = app === undefined || name === undefined || !isKnown ? [] : await sitesOf(app, kind, name);
     if (sites.length > 0) {
       context.set(
         'Content-Security-Policy',

@@ -12,5 +12,5 @@ import './desk/form.css';
 import './desk/child-rows.css';
 import './desk/route.css';
 import './desk/query.css';
-import './desk/public-form.css';
+import './desk/public-page.css';
 import './desk/print.css';

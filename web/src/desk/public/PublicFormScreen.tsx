@@ -9,7 +9,7 @@ import { keys } from '../../state/keys.js';
 import { ImageAddress } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { useToldHeight } from './framed.js';
+import { PublicSheet } from './PublicSheet.js';
 import { VisitorForm } from './VisitorForm.js';
 
 type Opened = Extract<PublicFormAnswer, { state: 'open' }>;
@@ -20,7 +20,6 @@ export default function PublicFormScreen() {
   // Each record that is sent has a ticket of its own.
   const [sent, setSent] = useState<readonly string[]>([]);
   const [isNext, setNext] = useState(true);
-  useToldHeight();
   const answer = useQuery({
     queryKey: ['public form', app, form, sent.length],
     queryFn: () => call(contract.readPublicForm, { params: { app, form } }),
@@ -30,31 +29,31 @@ export default function PublicFormScreen() {
   const thanks = sent.at(-1);
   if (!isNext && thanks !== undefined)
     return (
-      <Sheet title="Sent">
+      <PublicSheet name="Sent">
         <Note kind="good">{thanks === '' ? 'Thank you. It has arrived.' : thanks}</Note>
         <div>
           <Button variant="outlined" onClick={() => setNext(true)}>
             Fill in another
           </Button>
         </div>
-      </Sheet>
+      </PublicSheet>
     );
   if (answer.isError)
     return (
-      <Sheet title="No form here">
+      <PublicSheet name="No form here">
         <Note kind="bad">{messageOf(answer.error)}</Note>
-      </Sheet>
+      </PublicSheet>
     );
   if (answer.data === undefined) return <Waiting />;
   if (answer.data.state === 'closed')
     return (
-      <Sheet title={answer.data.name}>
+      <PublicSheet name={answer.data.name}>
         <p className="form-text">{answer.data.text === '' ? 'This form is closed.' : answer.data.text}</p>
-      </Sheet>
+      </PublicSheet>
     );
   return (
     <AppOfForm key={answer.data.ticket} answer={answer.data}>
-      <Sheet title={answer.data.app.design.forms[0]?.name ?? ''}>
+      <PublicSheet name={answer.data.app.design.forms[0]?.name ?? ''}>
         <Suspense fallback={<Waiting />}>
           <VisitorForm
             answer={answer.data}
@@ -64,7 +63,7 @@ export default function PublicFormScreen() {
             }}
           />
         </Suspense>
-      </Sheet>
+      </PublicSheet>
     </AppOfForm>
   );
 }
@@ -81,16 +80,5 @@ function AppOfForm({ answer, children }: { readonly answer: Opened; readonly chi
     <QueryClientProvider client={client}>
       <ImageAddress value={imageAddress}>{children}</ImageAddress>
     </QueryClientProvider>
-  );
-}
-
-function Sheet({ title, children }: { readonly title: string; readonly children: ReactNode }) {
-  return (
-    <main className="public-form">
-      <div className="public-sheet">
-        <h1>{title}</h1>
-        {children}
-      </div>
-    </main>
   );
 }

@@ -31,16 +31,20 @@ function focusNow(): Focused | null {
   return isText && at.name !== '' ? { kind: 'input', name: at.name, from: at.selectionStart, to: at.selectionEnd } : null;
 }
 
+/** Gives the focus back, unless it is somewhere by now: on the page as a whole, or on the window around, it is nowhere. */
 function focusAgain(focus: Focused): void {
+  const isFree = (target: Element): boolean => document.activeElement?.contains(target) !== false;
   if (focus.kind === 'button') {
     // What lies behind a window is out of reach.
     const within = [...document.querySelectorAll('[role=dialog]')].at(-1) ?? document;
-    [...within.querySelectorAll('button')].find((button) => wordsOf(button) === focus.says)?.focus();
+    const button = [...within.querySelectorAll('button')].find((each) => wordsOf(each) === focus.says);
+    if (button !== undefined && isFree(button)) button.focus();
     return;
   }
   const input = [...document.getElementsByName(focus.name)].find((element) => element instanceof HTMLInputElement || element instanceof HTMLTextAreaElement);
-  input?.focus();
-  if (focus.from !== null) input?.setSelectionRange(focus.from, focus.to);
+  if (input === undefined || !isFree(input)) return;
+  input.focus();
+  if (focus.from !== null) input.setSelectionRange(focus.from, focus.to);
 }
 
 /** What a save has written. */
@@ -74,7 +78,7 @@ export function useCarried(record: string | null, form: UseFormReturn<FormValues
   // Before any key can be pressed: one that is pressed while nothing has the focus is lost.
   useLayoutEffect(() => {
     const focus = carried?.record === record ? carried.focus : null;
-    if (focus !== null && document.activeElement === document.body) focusAgain(focus);
+    if (focus !== null) focusAgain(focus);
     // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   useEffect(() => {

@@ -112,6 +112,8 @@ function OpenDashboard({ saved, shelf }: { readonly saved: Dashboard; readonly s
           <TileDetails
             key={tile.id}
             tile={tile}
+            dashboard={saved.id}
+            isOpen={saved.tiles.find((each) => each.id === tile.id)?.public !== undefined}
             onChange={(next) => edit(editTile(dashboard, next))}
             onBack={() => setChosen(null)}
             onRemove={() => {

@@ -8,6 +8,7 @@ import {
   isChart,
   summaries,
   tableOf,
+  tileName,
   wantedColumn,
   type Chart,
   type QueryColumn,
@@ -18,6 +19,7 @@ import {
 import { useState } from 'react';
 import { useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
+import { PublishSettings } from '../published/PublishSettings.js';
 import { DigitsField } from '../parts/DigitsField.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { valueHint } from '../expression/examples.js';
@@ -34,7 +36,20 @@ interface PartProps<T extends Tile = Tile> {
 }
 
 /** The settings of a tile: its name, its rows, what it shows of them. */
-export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { readonly onBack: () => void; readonly onRemove: () => void }) {
+export function TileDetails({
+  tile,
+  dashboard,
+  isOpen,
+  onChange,
+  onBack,
+  onRemove,
+}: PartProps & {
+  readonly dashboard: string;
+  /** Whether it is public as it is saved. */
+  readonly isOpen: boolean;
+  readonly onBack: () => void;
+  readonly onRemove: () => void;
+}) {
   const { design } = useApp();
   const { source } = tile;
   return (
@@ -58,6 +73,7 @@ export function TileDetails({ tile, onChange, onBack, onRemove }: PartProps & { 
           <p className="q sm">Made from the rows of {pickedName(pickedOf(source), design)}. Its filters are set there.</p>
         )}
         <p className="q sm">Drag it by its title, or move it with the arrow keys; with Shift they change its size.</p>
+        <PublishSettings kind="tile" name={tileName(dashboard, tile.id)} part={tile} isOpen={isOpen} onChange={onChange} />
         <div className="details-foot">
           <Button startIcon={<TrashIcon />} onClick={onRemove}>
             Remove tile

@@ -10,6 +10,7 @@ import { ArrowDownIcon, ArrowUpIcon, TrashIcon, XIcon } from '@phosphor-icons/re
 import { hasOwnColumns, tableOf, type Report, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
+import { PublishSettings } from '../published/PublishSettings.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { AddColumn } from '../queries/AddColumn.js';
 import { directionWords } from '../queries/query-draft.js';
@@ -45,7 +46,9 @@ const tabs = [
 ] as const;
 
 /** The settings of a report: its fields, its groups, which rows there are, and the paper. */
-export function ReportDetails(props: PartProps & { readonly spot: Spot; readonly onRemove: () => void }) {
+export function ReportDetails(
+  props: PartProps & { readonly spot: Spot; /** Whether it is public as it is saved. */ readonly isOpen: boolean; readonly onRemove: () => void },
+) {
   const { report, spot, onSpot } = props;
   const field = spot.kind === 'field' ? report.fields.find((each) => each.column === spot.column) : undefined;
   if (field !== undefined) return <FieldDetails key={field.column} {...props} field={field} />;
@@ -268,7 +271,7 @@ function RowsPart({ report, onChange }: PartProps) {
   );
 }
 
-function PaperPart({ report, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
+function PaperPart({ report, isOpen, onChange, onRemove }: PartProps & { readonly isOpen: boolean; readonly onRemove: () => void }) {
   const set = (part: Partial<Report>): void => onChange({ ...report, ...part });
   return (
     <div className="details-body details-form">
@@ -282,6 +285,7 @@ function PaperPart({ report, onChange, onRemove }: PartProps & { readonly onRemo
       />
       <TextField label="Text below it" value={report.description} onChange={(event) => set({ description: event.target.value })} multiline />
       <TextField label="Section of the shelf" value={report.section} onChange={(event) => set({ section: event.target.value })} />
+      <PublishSettings kind="report" name={report.id} part={report} isOpen={isOpen} onChange={onChange} />
       <div className="details-foot">
         <Button startIcon={<TrashIcon />} onClick={onRemove}>
           Remove report

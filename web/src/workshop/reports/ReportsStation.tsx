@@ -96,7 +96,7 @@ function OpenReport({ saved, shelf }: { readonly saved: Report; readonly shelf: 
         </div>
       </DraftSheet>
       <aside className="details" aria-label="Details" data-region="details">
-        <ReportDetails report={report} spot={spot} onChange={edit} onSpot={setSpot} onRemove={() => void draft.remove()} />
+        <ReportDetails report={report} spot={spot} isOpen={saved.public !== undefined} onChange={edit} onSpot={setSpot} onRemove={() => void draft.remove()} />
       </aside>
       <section className="proof" aria-label="Proof" data-region="proof">
         <Roller height={height} onHeight={setHeight} />

@@ -43,7 +43,14 @@ export function ListDesigner({ saved, shelf }: { readonly saved: List; readonly 
         </div>
       </DraftSheet>
       <aside className="details" aria-label="Details" data-region="details">
-        <ListDetails list={list} spot={spot} onChange={edit} onSpot={setSpot} onRemove={isOpening ? null : () => void draft.remove()} />
+        <ListDetails
+          list={list}
+          spot={spot}
+          isOpen={saved.public !== undefined}
+          onChange={edit}
+          onSpot={setSpot}
+          onRemove={isOpening ? null : () => void draft.remove()}
+        />
       </aside>
       <section className="proof" aria-label="Proof" data-region="proof">
         <Roller height={height} onHeight={setHeight} />

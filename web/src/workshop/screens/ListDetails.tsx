@@ -24,6 +24,7 @@ import { ToneField } from '../parts/ToneField.js';
 import { newId, useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
+import { PublishSettings } from '../published/PublishSettings.js';
 import { OrderedFields } from './OrderedFields.js';
 import { ScreenSettings } from './ScreenSettings.js';
 import { arranged, isSummable, narrowingFields, ways, type Spot, type Way } from './list-draft.js';
@@ -31,6 +32,8 @@ import { arranged, isSummable, narrowingFields, ways, type Spot, type Way } from
 interface Props {
   readonly list: List;
   readonly spot: Spot;
+  /** Whether it is public as it is saved. */
+  readonly isOpen: boolean;
   readonly onChange: (list: List) => void;
   readonly onSpot: (spot: Spot) => void;
   /** Null: every table keeps the list that it opens with. */
@@ -74,7 +77,7 @@ export function ListDetails(props: Props) {
   );
 }
 
-function PartSettings({ list, spot, onChange, onRemove }: Props) {
+function PartSettings({ list, spot, isOpen, onChange, onRemove }: Props) {
   const app = useApp();
   const { design } = app;
   const table = tableOf(design, list.table);
@@ -85,6 +88,7 @@ function PartSettings({ list, spot, onChange, onRemove }: Props) {
         <>
           <ScreenSettings screen={list} what="list" isOpening={onRemove === null} onChange={set} />
           <OpensIn list={list} onChange={onChange} />
+          <PublishSettings kind="list" name={list.id} part={list} isOpen={isOpen} onChange={onChange} />
         </>
       );
     case 'columns':

@@ -1,4 +1,3 @@
-import Button from '@mui/material/Button';
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
@@ -6,6 +5,10 @@ import TextField from '@mui/material/TextField';
 import { contract, grantOf, publicFields, publicProblems, PublicForm, tableOf, type Form, type OpenToAll, type Role } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Copied } from '../published/Copied.js';
+import { Lines } from '../published/Lines.js';
+import { freeRoleName } from '../published/visitor-roles.js';
+import { WebsiteFields } from '../published/WebsiteFields.js';
 import { call } from '../../state/api.js';
 import { newId, useApp, type AppInHand } from '../../state/app.js';
 import { useDesignChange } from '../../state/design.js';
@@ -69,7 +72,7 @@ function addingRole({ design }: AppInHand, form: Form): Role {
   return (
     design.roles.find(isRight) ?? {
       id: newId('ro'),
-      name: freeName(`Visitors of ${form.name}`, design.roles),
+      name: freeRoleName(`Visitors of ${form.name}`, design.roles),
       description: `Adds to ${name} with the public form, and sees nothing.`,
       everything: false,
       grants: [grantOf(newId('gr'), form.table, { see: false, add: true })],
@@ -77,14 +80,12 @@ function addingRole({ design }: AppInHand, form: Form): Role {
     }
   );
 }
-const freeName = (name: string, roles: readonly Role[]): string => (roles.some((role) => role.name === name) ? freeName(`${name} 2`, roles) : name);
 
 function Terms({ form, saved, onChange }: { readonly form: OpenToAll; readonly saved: Form; readonly onChange: (form: Form) => void }) {
   const app = useApp();
   const { design } = app;
   const { leftOut } = publicFields(design, form);
   const address = `${window.location.origin}/public/${app.id}/${form.id}`;
-  const embedding = `<script src="${window.location.origin}/embed.js" async></script>\n<bibliona-form form="${app.id}/${form.id}"></bibliona-form>`;
   const { data } = useQuery({
     queryKey: [...keys.app(app.id), 'public form', form.id],
     queryFn: () => call(contract.countPublicForm, { params: { app: app.id, form: form.id } }),
@@ -164,65 +165,7 @@ function Terms({ form, saved, onChange }: { readonly form: OpenToAll; readonly s
         onChange={(event) => set({ closedText: event.target.value })}
         multiline
       />
-      <Lines
-        label="Websites that can show it"
-        values={form.public.sites}
-        onChange={(sites) => set({ sites })}
-        hint={wrongAt('sites') === undefined ? 'One per line, such as https://example.org' : `Each ${wrongAt('sites') ?? ''}`}
-        isWrong={wrongAt('sites') !== undefined}
-      />
-      {form.public.sites.length > 0 && <Copied label="Put this into a page there" text={embedding} />}
+      <WebsiteFields app={app.id} kind="form" name={form.id} sites={form.public.sites} problem={wrongAt('sites')} onChange={(sites) => set({ sites })} />
     </>
-  );
-}
-
-function Lines(props: {
-  readonly label: string;
-  readonly values: readonly string[];
-  readonly onChange: (values: readonly string[]) => void;
-  readonly hint: string;
-  readonly isWrong: boolean;
-}) {
-  const { label, values, onChange, hint, isWrong } = props;
-  // An empty line is one that is still to be written.
-  const [text, setText] = useState(values.join('\n'));
-  const linesOf = (of: string): readonly string[] => of.split('\n').flatMap((line) => (line.trim() === '' ? [] : [line.trim()]));
-  const shown = JSON.stringify(linesOf(text)) === JSON.stringify(values) ? text : values.join('\n');
-  return (
-    <TextField
-      label={label}
-      value={shown}
-      onChange={(event) => {
-        setText(event.target.value);
-        onChange(linesOf(event.target.value));
-      }}
-      helperText={hint}
-      error={isWrong}
-      multiline
-    />
-  );
-}
-
-/** A text to take elsewhere. */
-function Copied({ label, text, link }: { readonly label: string; readonly text: string; readonly link?: string }) {
-  const [isCopied, setCopied] = useState(false);
-  return (
-    <div className="copied">
-      <TextField label={label} value={text} multiline slotProps={{ htmlInput: { readOnly: true } }} />
-      <div className="copied-foot">
-        <Button
-          onClick={() => {
-            void navigator.clipboard.writeText(text).then(() => setCopied(true));
-          }}
-        >
-          {isCopied ? 'Copied' : 'Copy'}
-        </Button>
-        {link !== undefined && (
-          <Button component="a" href={link} target="_blank" rel="noopener">
-            Open it
-          </Button>
-        )}
-      </div>
-    </div>
   );
 }
