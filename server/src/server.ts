@@ -45,6 +45,7 @@ import { SigningIn, SlowDown } from './people/sign-in.js';
 import { WhoAsks } from './people/who-asks.js';
 import { lookAs } from './people/look-as.js';
 import { PublicForms } from './public-forms/public-forms.js';
+import { ownMenuRoutes } from './own-menu/routes.js';
 import { publicFormRoutes } from './public-forms/routes.js';
 import { PublishedReader } from './published/published.js';
 import { publishedRoutes } from './published/routes.js';
@@ -146,6 +147,7 @@ export async function startServer(config: Config): Promise<RunningServer> {
       ...appRoutes(apps, database, config),
       ...starterRoutes(apps, database),
       ...recordRoutes(database, heavy, members, live),
+      ...ownMenuRoutes(database),
       ...liveRoutes(live),
       ...queryRoutes(heavy),
       ...reportRoutes(heavy),

@@ -147,6 +147,8 @@ async function everything(): Promise<unknown> {
     'bibliona.invitation',
     'bibliona.list_view',
     'bibliona.own_list',
+    'bibliona.own_menu',
+    'bibliona.opened_record',
     'bibliona.comment',
     'bibliona.public_form',
     'bibliona.public_entry',

@@ -50,6 +50,7 @@ export { exportQuery, readQuery, tryQuery } from './queries.js';
 export { printReport, readReport, tryReport } from './reports.js';
 export { keepColumns } from './list-views.js';
 export { keepOwnList, removeOwnList } from './own-lists.js';
+export { keepOwnMenu, noteOpened, readOwnMenu } from './own-menu.js';
 export { placeTables, readPlacement } from './placement.js';
 export { readLive } from './live.js';
 export { countStatuses, readMoves, readWaiting, walkRoute } from './workflow.js';

@@ -28,6 +28,7 @@ import { Rearranged0022000000000 } from './migrations/0022-rearranged.js';
 import { Jobs0023000000000 } from './migrations/0023-jobs.js';
 import { TablePlaces0024000000000 } from './migrations/0024-table-places.js';
 import { MadeFiles0025000000000 } from './migrations/0025-made-files.js';
+import { OwnMenus0026000000000 } from './migrations/0026-own-menus.js';
 import { migrateQueue } from './job-queue.js';
 
 // int8 as a number: every bigint column is held within ±(2^53 - 1) by a constraint or counts something smaller.
@@ -75,6 +76,7 @@ export async function openDatabase(options: DatabaseOptions): Promise<DataSource
         Jobs0023000000000,
         TablePlaces0024000000000,
         MadeFiles0025000000000,
+        OwnMenus0026000000000,
       ],
       poolSize: 1,
       applicationName: 'bibliona',

@@ -16,6 +16,7 @@ import { useRegions } from '../ui/regions.js';
 import { Shortcuts } from '../ui/Shortcuts.js';
 import { Waiting } from '../ui/Waiting.js';
 import { withSelection } from './list/selection.js';
+import { OwnSections, RecentRecords } from './OwnMenu.js';
 import { AddingRecords } from './record/AddingRecords.js';
 import { printWaiting, useWaiting } from './waiting/use-waiting.js';
 import { sectionsOf } from '../state/sections.js';
@@ -105,6 +106,7 @@ export default function DeskFrame() {
               </NavLink>
             </section>
           )}
+          <OwnSections />
           {own.length > 0 && (
             <section>
               <h3>My lists</h3>
@@ -131,6 +133,7 @@ export default function DeskFrame() {
               ))}
             </section>
           ))}
+          <RecentRecords />
         </div>
         <div className="who">
           You work as

@@ -8,6 +8,7 @@ export const keys = {
   apps: ['apps'] as const,
   app: (app: string) => ['app', app] as const,
   counts: (app: string) => ['app', app, 'counts'] as const,
+  ownMenu: (app: string) => ['app', app, 'own menu'] as const,
   placement: (app: string) => ['app', app, 'placement'] as const,
   log: (app: string) => ['app', app, 'log'] as const,
   table: (app: string, table: string) => ['app', app, 'table', table] as const,

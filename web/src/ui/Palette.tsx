@@ -8,6 +8,7 @@ import { create } from 'zustand';
 import { call } from '../state/api.js';
 import { rolesInHand, useApp } from '../state/app.js';
 import { keys } from '../state/keys.js';
+import { shownRecord, useOwnMenu } from '../state/own-menu.js';
 import { menuEntries, workshopPath } from '../state/pages.js';
 import { useShortcut } from '../state/shortcuts.js';
 
@@ -34,6 +35,7 @@ export function Palette({ side }: { readonly side: 'workshop' | 'desk' }) {
 function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonly onClose: () => void }) {
   const app = useApp();
   const navigate = useNavigate();
+  const { menu } = useOwnMenu();
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const asked = useDeferredValue(text.trim());
@@ -111,8 +113,12 @@ function Opened({ side, onClose }: { readonly side: 'workshop' | 'desk'; readonl
               to: `/desk/${app.id}/${each.table}/${each.id}`,
             }))
         : [];
-    return [...tables.filter(holds), ...others.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
-  }, [app, side, text, asked, pages]);
+    const opened: Entry[] =
+      side === 'desk' && text.trim() === ''
+        ? (menu?.recent ?? []).map((each) => shownRecord(app, each)).map(({ name, of, to }) => ({ key: `opened ${to}`, name, what: of, to }))
+        : [];
+    return [...opened, ...tables.filter(holds), ...others.filter(holds), ...found, ...commands.filter(holds)].slice(0, 40);
+  }, [app, side, text, asked, pages, menu]);
   const here = Math.min(at, Math.max(entries.length - 1, 0));
   const go = (entry: Entry | undefined): void => {
     if (entry === undefined) return;

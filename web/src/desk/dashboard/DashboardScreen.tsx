@@ -13,6 +13,7 @@ import { ResultRows } from '../../ui/ResultRows.js';
 import { labelWords, type Point } from '../../ui/tiles/point-words.js';
 import { TileView } from '../../ui/tiles/TileView.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { Favourite } from '../Favourite.js';
 import { NotHere } from '../NotHere.js';
 
 /** A dashboard at work: tiles in their places; a press on what they show opens the records behind it. */
@@ -27,6 +28,9 @@ export default function DashboardScreen() {
     <div className="list-screen">
       <header className="list-head">
         <h1>{dashboard.name}</h1>
+        <div className="end">
+          <Favourite link={{ kind: 'page', page: { kind: 'dashboard', dashboard: dashboard.id } }} />
+        </div>
       </header>
       {dashboard.description !== '' && <p className="q query-says">{dashboard.description}</p>}
       {tiles.length === 0 && <Empty title="No tiles yet.">A builder can add figures and charts in the Workshop.</Empty>}

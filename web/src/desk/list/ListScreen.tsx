@@ -15,6 +15,7 @@ import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { Favourite } from '../Favourite.js';
 import { NotHere } from '../NotHere.js';
 import { ColumnChoice, useColumns } from './ColumnChoice.js';
 import { Grid, type GridProps } from './Grid.js';
@@ -102,6 +103,7 @@ function TableList({ table }: { readonly table: Table }) {
               <ListFiles table={table} name={list.name} selection={selection} columns={columns.map((column) => column.field)} count={count.data?.count} />
             </Suspense>
           )}
+          <Favourite link={{ kind: 'page', page: { kind: 'list', list: list.id } }} />
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this list">
               <IconButton component={Link} to={`/workshop/${app.id}/screens/${list.id}`} aria-label="Design this list">

@@ -10,6 +10,7 @@ import { Note } from '../../ui/Note.js';
 import { ResultRows } from '../../ui/ResultRows.js';
 import { SaveMenu } from '../../ui/SaveMenu.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { Favourite } from '../Favourite.js';
 import { NotHere } from '../NotHere.js';
 import { locale } from '../../state/locale.js';
 
@@ -40,6 +41,7 @@ export default function QueryScreen() {
           <PartSeenNote seen={data?.seen} />
         </span>
         <div className="end">
+          <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
           {rights.export && (
             <SaveMenu
               files={() =>

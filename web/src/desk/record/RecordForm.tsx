@@ -7,6 +7,7 @@ import { useQuery } from '@tanstack/react-query';
 import { lazy, Suspense, useContext, useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
+import { Favourite } from '../Favourite.js';
 import { call } from '../../state/api.js';
 import { OnlyRead, useApp, rightsIn, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
@@ -129,6 +130,13 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       </Link>
                     )}
                     {open !== null && <Neighbours table={table} id={open.record.id} selection={selection} />}
+                    {onAdded === undefined && (
+                      <Favourite
+                        link={
+                          open === null ? { kind: 'page', page: { kind: 'form', form: layout.id } } : { kind: 'record', table: table.id, id: open.record.id }
+                        }
+                      />
+                    )}
                     {closeWindow !== null && (
                       <Tooltip title="Close (Esc)">
                         <IconButton className="end" aria-label="Close" onClick={closeWindow}>
@@ -142,17 +150,19 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                       {open?.caption ?? (!layout.isDefault ? layout.name : onAdded === undefined ? `New record in ${table.name}` : `Add to ${table.name}`)}
                     </h1>
                     <div className="end">
-                      {state.kind === 'saved' && !isDirty && (
-                        <span className="q" role="status">
-                          Saved {state.at}
-                        </span>
-                      )}
+                      <div className="record-state">
+                        {state.kind === 'saved' && !isDirty && (
+                          <span className="q" role="status">
+                            Saved {state.at}
+                          </span>
+                        )}
+                        {(isDirty || isChanging) && <Button onClick={cancel}>{isDirty ? 'Discard changes' : 'Cancel'}</Button>}
+                      </div>
                       <RecordTools
                         {...{ table, layout, open, list, duplicate, showsHistory }}
                         onHistory={() => setHistory(showsHistory ? 'hidden' : 'shown')}
                         onGone={() => (isLeavingAllowed.current = true)}
                       />
-                      {(isDirty || isChanging) && <Button onClick={cancel}>{isDirty ? 'Discard changes' : 'Cancel'}</Button>}
                       {mayAddNext && (
                         <Tooltip title={keysOf('saveAndAdd')} describeChild>
                           <Button variant="outlined" onClick={() => void save('add')}>

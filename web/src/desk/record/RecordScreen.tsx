@@ -5,6 +5,7 @@ import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { closedFields, rolesInHand, useApp, useCircumstances, useKindsOf, useRights, type AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
+import { useNoteOpened } from '../../state/own-menu.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { Note } from '../../ui/Note.js';
@@ -147,6 +148,7 @@ function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
   const { data } = useSuspenseQuery(recordQuery(app.id, table.id, id, formAsked(app, layout)));
   // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
   const [shown, setShown] = useState(data);
+  useNoteOpened({ table: table.id, id, caption: data.caption });
   const name = recordName(table.id, id);
   if (shown !== data && mayReplace(name)) setShown(data);
   useEffect(() => {

@@ -10,6 +10,7 @@ import { Note } from '../../ui/Note.js';
 import { SaveFile } from '../../ui/SaveFile.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { PaperPage } from '../../ui/paper/PaperPage.js';
+import { Favourite } from '../Favourite.js';
 import { NotHere } from '../NotHere.js';
 import { locale } from '../../state/locale.js';
 
@@ -50,6 +51,7 @@ export default function ReportScreen() {
           <PartSeenNote seen={first?.seen} />
         </span>
         <div className="end">
+          <Favourite link={{ kind: 'page', page: { kind: 'report', report: report.id } }} />
           <SaveFile
             says="Save as PDF"
             route="printReport"

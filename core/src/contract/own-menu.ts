@@ -1,0 +1,61 @@
+/** What people put into the menu of their Desk themselves, and the records that they opened last. */
+import { z } from 'zod';
+import { Page } from '../design/page.js';
+import { Id, Label } from '../shapes/shapes.js';
+import { appParams } from './apps.js';
+import { nothingAsked } from './people.js';
+import { RecordId, recordParams } from './records.js';
+import { route } from './route.js';
+
+const RecordLink = z.object({ table: Id, id: RecordId });
+const OwnLink = z.discriminatedUnion('kind', [z.object({ kind: z.literal('page'), page: Page }), z.object({ kind: z.literal('record'), ...RecordLink.shape })]);
+export type OwnLink = z.infer<typeof OwnLink>;
+
+export const [mostOwnSections, mostOwnLinks] = [12, 40] as const;
+const OwnSection = z.object({ name: Label, links: z.array(OwnLink).max(mostOwnLinks) });
+export type OwnSection = z.infer<typeof OwnSection>;
+export const OwnSections = z.array(OwnSection).max(mostOwnSections);
+
+/** A record with what it is called for this person, now. */
+const NamedLink = z.object({ table: z.string(), id: z.number(), caption: z.string() });
+export type NamedLink = z.infer<typeof NamedLink>;
+
+export const readOwnMenu = route({
+  method: 'GET',
+  path: '/api/apps/:app/own-menu',
+  access: 'member',
+  params: appParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({
+    /** It is told with a change: one that was made on another menu than this is refused. */
+    revision: z.number(),
+    sections: OwnSections,
+    /** The records in them; those that are gone, or out of this person's reach, are missing. */
+    records: z.array(NamedLink),
+    /** The latest first. */
+    recent: z.array(NamedLink),
+  }),
+});
+export type OwnMenu = z.infer<typeof readOwnMenu.answer>;
+
+export const keepOwnMenu = route({
+  method: 'POST',
+  path: '/api/apps/:app/own-menu',
+  access: 'member',
+  params: appParams,
+  query: nothingAsked,
+  body: z.object({ revision: z.number().int().min(0), sections: OwnSections }),
+  answer: z.object({ revision: z.number() }),
+});
+
+/** Told by a browser when somebody has opened a record. */
+export const noteOpened = route({
+  method: 'POST',
+  path: '/api/apps/:app/tables/:table/records/:id/opened',
+  access: 'member',
+  params: recordParams,
+  query: nothingAsked,
+  body: nothingAsked,
+  answer: z.object({}),
+});
