@@ -25,7 +25,7 @@ describe('a list', () => {
     await choose(details(), 'Visitors see what this role sees', 'Visitor');
     await details().getByText("The role Visitor can't see Lots, so visitors see nothing.").waitFor();
     await choose(details(), 'Visitors see what this role sees', 'Readers of the website');
-    await details().getByText('Kilograms, Tests are computed from records that this role can', { exact: false }).waitFor();
+    await details().getByText('Kilograms, Tests are computed from records of which this role sees only some', { exact: false }).waitFor();
     await details().getByText('Save it to open its address.').waitFor();
     await details().getByRole('textbox', { name: 'Websites that can show it' }).fill('quillmoor');
     await details().getByText('must be the address of a site', { exact: false }).waitFor();

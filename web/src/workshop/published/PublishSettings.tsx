@@ -117,8 +117,8 @@ function ColumnNotes({ list }: { readonly list: PublishedPart<'list'> }) {
       {leftOut.length > 0 && <p className="q sm">Visitors don't see {leftOut.join(', ')}.</p>}
       {partial.length > 0 && (
         <Note kind="look">
-          {partial.join(', ')} {partial.length === 1 ? 'is' : 'are'} computed from records that this role can't see, or not all of them. Visitors may see
-          another value than you.
+          {partial.join(', ')} {partial.length === 1 ? 'is' : 'are'} computed from records of which this role sees only some, or none. Visitors see what comes
+          of those.
         </Note>
       )}
     </>
