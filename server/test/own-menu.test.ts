@@ -44,7 +44,7 @@ const at = () => ({ params: { app: app.id } });
 const read = (who: Caller) => who.call(contract.readOwnMenu, at());
 const keep = (who: Caller, revision: number, sections: object) => who.call(contract.keepOwnMenu, { ...at(), body: { revision, sections } });
 const hive = (id: number): OwnLink => ({ kind: 'record', table: 'hives', id });
-const open = (who: Caller, id: number) => who.call(contract.noteOpened, { params: { app: app.id, table: 'hives', id } });
+const open = (who: Caller, id: number) => who.call(contract.noteOpened, { ...at(), body: { table: 'hives', id } });
 
 describe('one’s own part of the menu', () => {
   test('is empty at first, and then as it was kept, for its person alone', async () => {
@@ -109,10 +109,10 @@ describe('records that were opened last', () => {
   });
 
   test('are those that their person can see', async () => {
-    const hidden = await bede.refused(contract.noteOpened, { params: { app: app.id, table: 'hives', id: 1 } });
-    const none = await bede.refused(contract.noteOpened, { params: { app: app.id, table: 'hives', id: 999 } });
+    const hidden = await bede.refused(contract.noteOpened, { ...at(), body: { table: 'hives', id: 1 } });
+    const none = await bede.refused(contract.noteOpened, { ...at(), body: { table: 'hives', id: 999 } });
     expect([hidden.status, hidden.body.message]).toEqual([none.status, none.body.message]);
-    expect((await bede.refused(contract.noteOpened, { params: { app: app.id, table: 'no_such', id: 1 } })).status).toBe(404);
+    expect((await bede.refused(contract.noteOpened, { ...at(), body: { table: 'no_such', id: 1 } })).status).toBe(404);
     await open(bede, 6);
     await open(bede, 8);
     await ada.call(contract.saveRecords, {

@@ -4,10 +4,9 @@ import { Page } from '../design/page.js';
 import { Id, Label } from '../shapes/shapes.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { RecordId, recordParams } from './records.js';
 import { route } from './route.js';
 
-const RecordLink = z.object({ table: Id, id: RecordId });
+const RecordLink = z.object({ table: Id, id: z.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
 const OwnLink = z.discriminatedUnion('kind', [z.object({ kind: z.literal('page'), page: Page }), z.object({ kind: z.literal('record'), ...RecordLink.shape })]);
 export type OwnLink = z.infer<typeof OwnLink>;
 
@@ -52,10 +51,10 @@ export const keepOwnMenu = route({
 /** Told by a browser when somebody has opened a record. */
 export const noteOpened = route({
   method: 'POST',
-  path: '/api/apps/:app/tables/:table/records/:id/opened',
+  path: '/api/apps/:app/opened',
   access: 'member',
-  params: recordParams,
+  params: appParams,
   query: nothingAsked,
-  body: nothingAsked,
+  body: RecordLink,
   answer: z.object({}),
 });

@@ -7,8 +7,8 @@ export function ownMenuRoutes(database: DataSource): readonly Served[] {
   return [
     forMember(contract.readOwnMenu, (_, who) => readOwnMenu(database, who)),
     forMember(contract.keepOwnMenu, async ({ body }, who) => ({ revision: await keepOwnMenu(database, who, body.revision, body.sections) })),
-    forMember(contract.noteOpened, async ({ params }, who) => {
-      await noteOpened(database, who, params);
+    forMember(contract.noteOpened, async ({ body }, who) => {
+      await noteOpened(database, who, body);
       return {};
     }),
   ];

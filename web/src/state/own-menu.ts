@@ -57,7 +57,8 @@ export function useOwnMenu() {
   const client = useQueryClient();
   const key = keys.ownMenu(app.id);
   const read = (): Promise<OwnMenu> => call(contract.readOwnMenu, { params: { app: app.id } });
-  const { data } = useQuery({ queryKey: key, queryFn: read });
+  // What this window does to it is known here; what another one does comes in time.
+  const { data } = useQuery({ queryKey: key, queryFn: read, staleTime: 60_000 });
   /** Keeps these sections in place of a menu. @throws what `call` throws: also where the menu was changed in another window meanwhile */
   const arrange = async ({ revision }: OwnMenu, sections: readonly OwnSection[]): Promise<void> => {
     await call(contract.keepOwnMenu, { params: { app: app.id }, body: { revision, sections: [...sections] } });
@@ -78,6 +79,9 @@ export function useOwnMenu() {
   return { menu: data, change, arrange, mayKeep: lookedAs(app.id) === null };
 }
 
+/** As many records as the server tells of. */
+const mostRecent = 8;
+
 /** Tells that a record was opened, so that it is among those that were opened last. */
 export function useNoteOpened(record: NamedLink): void {
   const app = useApp();
@@ -87,10 +91,13 @@ export function useNoteOpened(record: NamedLink): void {
   useEffect(() => {
     if (isLooking) return;
     // Nobody waits for it, and nothing is lost without it.
-    void call(contract.noteOpened, { params: { app: app.id, table, id } }).catch(() => undefined);
+    void call(contract.noteOpened, { params: { app: app.id }, body: { table, id } }).catch(() => undefined);
   }, [app.id, isLooking, table, id]);
   useEffect(() => {
-    client.setQueryData<OwnMenu>(keys.ownMenu(app.id), (menu) => menu && { ...menu, recent: [{ table, id, caption }, ...without(menu.recent, table, id)] });
+    client.setQueryData<OwnMenu>(
+      keys.ownMenu(app.id),
+      (menu) => menu && { ...menu, recent: [{ table, id, caption }, ...without(menu.recent, table, id)].slice(0, mostRecent) },
+    );
   }, [client, app.id, table, id, caption]);
 }
 const without = (records: readonly NamedLink[], table: string, id: number): readonly NamedLink[] =>
