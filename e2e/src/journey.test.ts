@@ -128,7 +128,7 @@ test('an apiary is entered in its form with hives as rows, in one save', async (
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
   await page
     .getByRole('navigation', { name: 'Lists' })
-    .getByRole('link', { name: /Apiaries/u })
+    .getByRole('link', { name: /^Apiaries/u })
     .click();
   await page.getByText('No records in Apiaries yet.').waitFor();
   await page.getByRole('link', { name: 'New record' }).click();
@@ -162,7 +162,10 @@ test('an apiary is entered in its form with hives as rows, in one save', async (
 
 test('leaving with unsaved changes asks', async () => {
   await page.getByRole('textbox', { name: 'Altitude' }).fill('300');
-  await page.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: /Hives/u }).click();
+  await page
+    .getByRole('navigation', { name: 'Lists' })
+    .getByRole('link', { name: /^Hives/u })
+    .click();
   await page.getByRole('heading', { name: 'Leave without saving?' }).waitFor();
   await page.getByRole('button', { name: 'Stay here' }).click();
   expect(await page.getByRole('textbox', { name: 'Altitude' }).inputValue()).toBe('300');
@@ -171,7 +174,10 @@ test('leaving with unsaved changes asks', async () => {
 });
 
 test('a reference is picked by typing part of what a record is called', async () => {
-  await page.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: /Hives/u }).click();
+  await page
+    .getByRole('navigation', { name: 'Lists' })
+    .getByRole('link', { name: /^Hives/u })
+    .click();
   await page.getByRole('link', { name: 'New record' }).click();
   await page.getByRole('textbox', { name: 'Code' }).fill('H-100');
   await page.getByRole('combobox', { name: 'Apiary' }).fill('ackm');
@@ -227,7 +233,10 @@ test('the proof shows the real records, and in the heads what is in each field',
 
 test('the list shows imported and hand-entered records, sorts, searches and keeps its state in the address', async () => {
   await page.getByRole('link', { name: 'Desk', exact: true }).click();
-  await page.getByRole('navigation', { name: 'Lists' }).getByRole('link', { name: /Hives/u }).click();
+  await page
+    .getByRole('navigation', { name: 'Lists' })
+    .getByRole('link', { name: /^Hives/u })
+    .click();
   await page.getByRole('gridcell', { name: 'H-202', exact: true }).waitFor();
   await page.getByRole('columnheader', { name: 'Code' }).click();
   await page.getByRole('columnheader', { name: 'Code' }).click();
@@ -243,7 +252,7 @@ test('the list shows imported and hand-entered records, sorts, searches and keep
 test('a cell is edited in place; what does not fit is said and not lost', async () => {
   await page
     .getByRole('navigation', { name: 'Lists' })
-    .getByRole('link', { name: /Apiaries/u })
+    .getByRole('link', { name: /^Apiaries/u })
     .click();
   const cell = page.getByRole('gridcell', { name: '120' });
   await cell.dblclick();

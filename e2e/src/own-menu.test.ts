@@ -22,7 +22,7 @@ const under = (heading: string): Promise<string[]> =>
   menu()
     .locator('section', { has: page.getByRole('heading', { name: heading, exact: true }) })
     .getByRole('link')
-    .locator('.el')
+    .locator('.el, .called')
     .allInnerTexts();
 
 test('pages and records are put into the menu, arranged in sections, and taken out', async () => {

@@ -360,10 +360,10 @@ describe('on a phone', () => {
     await page.getByRole('textbox', { name: 'Queen year' }).fill('2026');
     expect(await fits()).toBe(true);
     await page.getByRole('button', { name: 'Save', exact: true }).click();
-    await page.getByRole('button', { name: 'Menu' }).click();
+    await page.getByRole('button', { name: 'Menu', exact: true }).click();
     await page
       .getByRole('navigation', { name: 'Lists' })
-      .getByRole('link', { name: /Keepers/u })
+      .getByRole('link', { name: /^Keepers/u })
       .click();
     await page.getByRole('heading', { name: 'Keepers', level: 1 }).waitFor();
     await page.context().close();

@@ -4,7 +4,7 @@ import { ListDashesIcon } from '@phosphor-icons/react';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import { useApp } from '../state/app.js';
-import { shownLink, shownRecord, useOwnMenu } from '../state/own-menu.js';
+import { shownLink, shownRecord, useOwnMenu, type ShownLink } from '../state/own-menu.js';
 
 // Few arrange it, and seldom.
 const OwnMenuDialog = lazy(() => import('./OwnMenuDialog.js'));
@@ -31,14 +31,7 @@ export function OwnSections() {
           )}
           {section.links.map((link, at) => {
             const shown = shownLink(app, menu, link);
-            return (
-              shown !== null && (
-                <Link key={at} to={shown.to} {...(shown.to === here ? { className: 'on', 'aria-current': 'page' } : {})}>
-                  <span className="el">{shown.name}</span>
-                  <span className="k">{shown.of}</span>
-                </Link>
-              )
-            );
+            return shown !== null && <OwnLink key={at} {...shown} isHere={shown.to === here} />;
           })}
         </section>
       ))}
@@ -65,12 +58,19 @@ export function RecentRecords() {
   return (
     <section>
       <h3>Opened last</h3>
-      {others.map(({ to, name, of }) => (
-        <Link key={to} to={to}>
-          <span className="el">{name}</span>
-          <span className="k">{of}</span>
-        </Link>
+      {others.map((shown) => (
+        <OwnLink key={shown.to} {...shown} isHere={false} />
       ))}
     </section>
+  );
+}
+
+/** Names of records are as long as they are: they wrap, and what they are records of stands beside them. */
+function OwnLink({ name, of, to, isHere }: ShownLink & { readonly isHere: boolean }) {
+  return (
+    <Link to={to} className={`${of === '' ? '' : 'to-record'} ${isHere ? 'on' : ''}`} {...(isHere ? { 'aria-current': 'page' } : {})}>
+      <span className={of === '' ? 'el' : 'called'}>{name}</span>
+      <span className="k">{of}</span>
+    </Link>
   );
 }
