@@ -47,7 +47,7 @@ interface PublishedColumns {
   readonly shown: readonly Field[];
   /** The names of those that visitors don't see: what their role can't see, files, people, and what is linked. */
   readonly leftOut: readonly string[];
-  /** Of those that they see the names of formulas over records of which their role sees only some, or none. */
+  /** The names of shown formulas that add up records of which their role sees only some, or none. */
   readonly partial: readonly string[];
 }
 

@@ -1,7 +1,7 @@
 import { storedDesign, type AppDesign } from '@bibliona/core';
 import { LRUCache } from 'lru-cache';
 import type { DataSource, EntityManager } from 'typeorm';
-import { DesignVersions } from '../db/entities.js';
+import { Apps, DesignVersions } from '../db/entities.js';
 
 /** Designs by app and version. A version never changes, so what was read once is right for ever, in every process. */
 export class Designs {
@@ -14,6 +14,12 @@ export class Designs {
     const known = this.newest.get(app);
     if (known === undefined || known.version < version) this.newest.set(app, { version, design });
     return design;
+  }
+
+  /** An app as it is now, whoever asks; null: there is none of this id. */
+  async newestOf(id: string): Promise<{ readonly id: string; readonly schema: string; readonly version: number; readonly design: AppDesign } | null> {
+    const row = await this.database.getRepository(Apps).findOneBy({ id });
+    return row === null ? null : { id: row.id, schema: row.schema, version: row.version, design: await this.at(row.id, row.version) };
   }
 
   /** `manager` is that of a transaction that goes on: it has its connection already. */

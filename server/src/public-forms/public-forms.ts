@@ -18,7 +18,7 @@ import {
 import type { DataSource } from 'typeorm';
 import type { Designs } from '../apps/designs.js';
 import { seenBy } from '../apps/seen-by.js';
-import { Apps, Settings } from '../db/entities.js';
+import { Settings } from '../db/entities.js';
 import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
@@ -66,11 +66,10 @@ export class PublicForms {
 
   /** @throws Refusal not_found, where there is no such public form: whether there is such an app is not told */
   async found(appId: string, formId: string): Promise<{ readonly app: OpenedApp; readonly form: OpenToAll }> {
-    const row = await this.database.getRepository(Apps).findOneBy({ id: appId });
-    const design = row === null ? null : await this.designs.at(row.id, row.version);
-    const form = design === null ? undefined : publicForm(design, formId);
-    if (row === null || design === null || form === undefined) throw new Refusal('not_found', 'There is no form at this address, or it is no longer public.');
-    return { app: { id: row.id, schema: row.schema, version: row.version, design }, form };
+    const app = await this.designs.newestOf(appId);
+    const form = app === null ? undefined : publicForm(app.design, formId);
+    if (app === null || form === undefined) throw new Refusal('not_found', 'There is no form at this address, or it is no longer public.');
+    return { app, form };
   }
 
   /** The sites that can show a form within their pages; none where there is no such form. */

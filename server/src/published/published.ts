@@ -29,7 +29,6 @@ import type { DataSource } from 'typeorm';
 import type { z } from 'zod';
 import type { Designs } from '../apps/designs.js';
 import { answerTile } from '../dashboards/dashboards.js';
-import { Apps } from '../db/entities.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { KeptAnswers } from '../queries/kept-answers.js';
@@ -65,11 +64,10 @@ export class PublishedReader {
 
   /** @throws Refusal not_found, where there is no such part or it is not public: whether there is such an app is not told */
   private async found<K extends PublishedKind>(id: string, kind: K, name: string): Promise<Found<K>> {
-    const row = await this.database.getRepository(Apps).findOneBy({ id });
-    const design = row === null ? null : await this.designs.at(row.id, row.version);
-    const part = design === null ? undefined : publishedPart(design, kind, name);
-    if (row === null || design === null || part === undefined) throw new Refusal('not_found', 'There is nothing at this address, or it is no longer public.');
-    return { app: { id: row.id, schema: row.schema, version: row.version, design }, part };
+    const app = await this.designs.newestOf(id);
+    const part = app === null ? undefined : publishedPart(app.design, kind, name);
+    if (app === null || part === undefined) throw new Refusal('not_found', 'There is nothing at this address, or it is no longer public.');
+    return { app, part };
   }
 
   /** The sites that can show a part within their pages; none where there is no such part. */

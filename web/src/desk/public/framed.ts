@@ -1,4 +1,4 @@
-/** A form within a page of another site: that page makes room for as much as is shown. `public/embed.js` is the other end. */
+/** What is public within a page of another site: that page makes room for as much as is shown. `public/embed.js` is the other end. */
 import { useEffect } from 'react';
 
 const isFramed = window.parent !== window;

@@ -1,5 +1,3 @@
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
@@ -13,11 +11,10 @@ import {
   type Report,
   type Tile,
 } from '@bibliona/core';
-import { useState } from 'react';
 import { useApp } from '../../state/app.js';
-import { useDesignChange } from '../../state/design.js';
 import { Note } from '../../ui/Note.js';
 import { Copied } from './Copied.js';
+import { PublicSwitch } from './PublicSwitch.js';
 import { seeingRole } from './visitor-roles.js';
 import { WebsiteFields } from './WebsiteFields.js';
 
@@ -37,45 +34,22 @@ interface Props<P extends Publishable> {
 export function PublishSettings<P extends Publishable>(props: Props<P>) {
   const { part, onChange } = props;
   const { design } = useApp();
-  const { change } = useDesignChange();
-  const [problem, setProblem] = useState<string | null>(null);
-  const [isOpening, setOpening] = useState(false);
   const table = tableShown(design, part);
-  const open = async (of: string): Promise<void> => {
-    setProblem(null);
-    const role = seeingRole(design, of, part.name);
-    if (!design.roles.includes(role)) {
-      setOpening(true);
-      const outcome = await change({ kind: 'put', part: 'role', value: role });
-      setOpening(false);
-      if (outcome !== true) return setProblem(outcome.text);
-    }
-    onChange({ ...part, public: { role: role.id, sites: [] } });
-  };
+  const settings = part.public;
   const close = (): void => {
     const { public: _, ...rest } = part;
     onChange(rest as P);
   };
-  const settings = part.public;
   return (
-    <fieldset className="details-group">
-      <legend>Public</legend>
-      <FormControlLabel
-        control={
-          <Checkbox
-            checked={settings !== undefined || isOpening}
-            disabled={isOpening || table === null}
-            onChange={(event) => {
-              if (!event.target.checked) close();
-              else if (table !== null) void open(table);
-            }}
-          />
-        }
-        label="Anyone can see it, without signing in"
-      />
-      {problem !== null && <Note kind="bad">{problem}</Note>}
+    <PublicSwitch
+      label="Anyone can see it, without signing in"
+      isPublic={settings !== undefined}
+      role={() => (table === null ? null : seeingRole(design, table, part.name))}
+      onOpen={(role) => onChange({ ...part, public: { role, sites: [] } })}
+      onClose={close}
+    >
       {settings !== undefined && <Terms {...props} settings={settings} />}
-    </fieldset>
+    </PublicSwitch>
   );
 }
 

@@ -1,17 +1,14 @@
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { contract, grantOf, publicFields, publicProblems, PublicForm, tableOf, type Form, type OpenToAll, type Role } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
 import { Copied } from '../published/Copied.js';
 import { Lines } from '../published/Lines.js';
+import { PublicSwitch } from '../published/PublicSwitch.js';
 import { freeRoleName } from '../published/visitor-roles.js';
 import { WebsiteFields } from '../published/WebsiteFields.js';
 import { call } from '../../state/api.js';
 import { newId, useApp, type AppInHand } from '../../state/app.js';
-import { useDesignChange } from '../../state/design.js';
 import { keys } from '../../state/keys.js';
 import { locale } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
@@ -25,40 +22,20 @@ interface Props {
 /** Whether anyone can fill in the form, and on which terms. */
 export function PublicSettings({ form, saved, onChange }: Props) {
   const app = useApp();
-  const { change } = useDesignChange();
-  const [problem, setProblem] = useState<string | null>(null);
-  const [isOpening, setOpening] = useState(false);
-  const open = async (): Promise<void> => {
-    setProblem(null);
-    const made = addingRole(app, form);
-    if (!app.design.roles.includes(made)) {
-      setOpening(true);
-      const outcome = await change({ kind: 'put', part: 'role', value: made });
-      setOpening(false);
-      if (outcome !== true) return setProblem(outcome.text);
-    }
-    onChange({ ...form, public: { role: made.id, sites: [] } });
-  };
   const close = (): void => {
     const { public: _, ...rest } = form;
     onChange(rest);
   };
   return (
-    <fieldset className="details-group">
-      <legend>Public</legend>
-      <FormControlLabel
-        control={
-          <Checkbox
-            checked={form.public !== undefined || isOpening}
-            disabled={isOpening}
-            onChange={(event) => (event.target.checked ? void open() : close())}
-          />
-        }
-        label="Anyone can fill it in, without signing in"
-      />
-      {problem !== null && <Note kind="bad">{problem}</Note>}
+    <PublicSwitch
+      label="Anyone can fill it in, without signing in"
+      isPublic={form.public !== undefined}
+      role={() => addingRole(app, form)}
+      onOpen={(role) => onChange({ ...form, public: { role, sites: [] } })}
+      onClose={close}
+    >
       {form.public !== undefined && <Terms form={form as OpenToAll} saved={saved} onChange={onChange} />}
-    </fieldset>
+    </PublicSwitch>
   );
 }
 
