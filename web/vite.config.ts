@@ -3,9 +3,25 @@ import { defineConfig, type Plugin } from 'vite';
 
 /** What only stations need, however many of them, and the language, which comes where something is checked. */
 const heavy =
-  /codemirror|lezer|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|state[\\/]design\.|core[\\/]src|re2js|regexpp/u;
+  /codemirror|lezer|react-hook-form|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|state[\\/]design\.|core[\\/]src|re2js|regexpp/u;
 /** What the first script of a page needs, which waits for nothing else. */
 const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as))\./u;
+
+/** The small parts of the Desk that several of its screens are made of, besides those of a form. */
+const small = /web[\\/]src[\\/](?!ui[\\/]tiles|desk[\\/]record[\\/](?!layout-at))|phosphor/u;
+
+/** Icons come in six weights, of which we draw three: without the others they are half as long. */
+const threeWeights: Plugin = {
+  name: 'three-weights',
+  transform: {
+    filter: { id: /@phosphor-icons[\\/]react[\\/]dist[\\/]defs[\\/]/u },
+    handler(code) {
+      const kept = code.replaceAll(/\n {2}\[\n {4}"(?:duotone|light|thin)",\n[\s\S]*?\n {2}\],?(?=\n)/gu, '');
+      if (kept.match(/\n {2}\[\n {4}"/gu)?.length !== 3) this.error('An icon is written in another way than it was');
+      return { code: kept, map: null };
+    },
+  },
+};
 
 /** Pages ask for what each of them needs while their first script is still on its way. */
 const early: Plugin = {
@@ -20,7 +36,7 @@ const early: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), early],
+  plugins: [react(), threeWeights, early],
   build: {
     target: 'es2023',
     chunkSizeWarningLimit: 1600,
@@ -32,7 +48,9 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'first', test: first, priority: 2 },
-            { name: 'shared', test: (id) => !heavy.test(id), minShareCount: 8, priority: 1 },
+            { name: 'shared', test: (id) => !heavy.test(id), minShareCount: 5, priority: 1 },
+            { name: 'desk', test: (id) => small.test(id) && !heavy.test(id), minShareCount: 2, maxModuleSize: 5_000 },
+            { name: 'form', test: /desk[\\/]record[\\/](?!layout-at)/u, minShareCount: 2 },
           ],
         },
       },

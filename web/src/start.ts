@@ -14,9 +14,10 @@ import { lookedAs } from './state/look-as.js';
 
 const address = addressed(window.location.pathname, window.location.search);
 startEarly('/api/me');
-if (address !== null) {
-  // A builder who looks as someone else sends another header.
-  if (lookedAs(address.app) === null) for (const path of [`/api/apps/${address.app}`, ...address.data]) startEarly(path);
-  for (const screen of address.screens) void screens[screen]().catch(() => undefined);
-}
 void import('./main.js');
+if (address !== null) {
+  for (const screen of address.screens) void screens[screen]().catch(() => undefined);
+  // A builder who looks as someone else sends another header. What this window keeps takes long to read for the first time: all
+  // that can be asked for without it already is.
+  if (lookedAs(address.app) === null) for (const path of [`/api/apps/${address.app}`, ...address.data]) startEarly(path);
+}

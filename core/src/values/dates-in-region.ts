@@ -1,5 +1,6 @@
 /** How the dates of a region are printed, over Intl, and read. */
 import { english, fullYear, isoOf, isoShape, midnight, type DateOrder } from './dates.js';
+import { whenUsed } from './when-used.js';
 
 const days = { yesterday: -1, today: 0, tomorrow: 1 } as const;
 
@@ -18,11 +19,9 @@ const wordsOf = (text: string): readonly string[] => text.toLowerCase().match(/\
 
 /** @param tag a BCP 47 tag with Latin figures and the Gregorian calendar */
 export function datesOf(tag: string) {
-  const inWords = patternsOf(tag, { day: 'numeric', month: 'short', year: 'numeric' });
-  const inMonths = patternsOf(tag, { month: 'short', year: 'numeric' });
-  const [inNumbers] = patternsOf(tag, { day: 'numeric', month: 'numeric', year: 'numeric' });
-  const [year, month, day] = [placeOf(inNumbers, 'year'), placeOf(inNumbers, 'month'), placeOf(inNumbers, 'day')];
-  const order: DateOrder = year < day ? 'ymd' : day < month ? 'dmy' : 'mdy';
+  const inWords = whenUsed(() => patternsOf(tag, { day: 'numeric', month: 'short', year: 'numeric' }));
+  const inMonths = whenUsed(() => patternsOf(tag, { month: 'short', year: 'numeric' }));
+  const reader = whenUsed(() => readerOf(tag, inWords()));
 
   const written = (patterns: readonly Pattern[], iso: string): string => {
     const day = isoShape.exec(iso);
@@ -37,6 +36,19 @@ export function datesOf(tag: string) {
       })
       .join('');
   };
+
+  return {
+    print: (iso: string) => written(inWords(), iso),
+    month: (iso: string) => written(inMonths(), iso),
+    read: (typed: string, today: string): string | null => reader()(typed, today),
+  };
+}
+
+/** Reads the dates of a region, however they are written there. */
+function readerOf(tag: string, inWords: readonly Pattern[]): (typed: string, today: string) => string | null {
+  const [inNumbers] = patternsOf(tag, { day: 'numeric', month: 'numeric', year: 'numeric' });
+  const [year, month, day] = [placeOf(inNumbers, 'year'), placeOf(inNumbers, 'month'), placeOf(inNumbers, 'day')];
+  const order: DateOrder = year < day ? 'ymd' : day < month ? 'dmy' : 'mdy';
 
   const monthOfWord = new Map(english.flatMap((name, i) => [...name].map((_, length) => [name.slice(0, Math.max(3, length + 1)), i + 1] as const)));
   monthOfWord.set('sept', 9);
@@ -74,7 +86,7 @@ export function datesOf(tag: string) {
     return dayFirst === null || monthFirst === null || dayFirst === monthFirst ? (dayFirst ?? monthFirst) : null;
   };
 
-  const read = (typed: string, today: string): string | null => {
+  return (typed, today) => {
     const text = typed.trim().replace(midnight, '').toLowerCase();
     const offset = Object.hasOwn(days, text) ? days[text as keyof typeof days] : null;
     if (offset !== null) return new Date(Date.parse(today) + offset * 86_400_000).toISOString().slice(0, 10);
@@ -88,6 +100,4 @@ export function datesOf(tag: string) {
     if (numbers.length === 3 || (numbers.length === 2 && /\d\s?[-./]/u.test(text) && !/\d{3}/u.test(text))) return readInNumbers(numbers, thisYear);
     return null;
   };
-
-  return { print: (iso: string) => written(inWords, iso), month: (iso: string) => written(inMonths, iso), read };
 }

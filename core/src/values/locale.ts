@@ -7,6 +7,7 @@ import { datesOf } from './dates-in-region.js';
 import { numbersOf } from './numbers-in-region.js';
 import { defaultRegion, type Region } from './regions.js';
 import type { Unit } from './units.js';
+import { whenUsed } from './when-used.js';
 
 export interface Locale {
   readonly region: Region;
@@ -64,31 +65,33 @@ export const standardLocale = (): Locale => localeOf(defaultRegion, 'UTC');
 function makeLocale(region: Region, zone: string): Locale {
   // Latin figures and the Gregorian calendar are what fields hold and what can be typed everywhere.
   const tag = `${region}-u-nu-latn-ca-gregory`;
-  const numbers = numbersOf(tag);
-  const dates = datesOf(tag);
-  const clock = new Intl.DateTimeFormat(tag, { hour: '2-digit', minute: '2-digit', timeZone: zone });
+  // A formatter of Intl takes a millisecond to make, on a slow machine several: most screens need few of them.
+  const numbers = whenUsed(() => numbersOf(tag));
+  const dates = whenUsed(() => datesOf(tag));
+  const clock = whenUsed(() => clockOf(tag));
+  const timeIn = whenUsed(() => new Intl.DateTimeFormat(tag, { hour: '2-digit', minute: '2-digit', timeZone: zone }));
   // Swedish writes days as ISO does.
-  const dayIn = new Intl.DateTimeFormat('sv-SE', { timeZone: zone });
-  const wallIn = new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: zone });
-  const day = (at: string | number): string => dates.print(dayIn.format(new Date(at)));
-  const time = (at: string | number): string => clock.format(new Date(at));
-  const today = (): string => dayIn.format(Date.now());
+  const dayIn = whenUsed(() => new Intl.DateTimeFormat('sv-SE', { timeZone: zone }));
+  const wallIn = whenUsed(() => new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'medium', timeZone: zone }));
+  const day = (at: string | number): string => dates().print(dayIn().format(new Date(at)));
+  const time = (at: string | number): string => timeIn().format(new Date(at));
+  const today = (): string => dayIn().format(Date.now());
   return {
     region,
     zone,
-    count: (n) => numbers.print(String(n), 0, true),
-    number: numbers.print,
-    amount: numbers.amount,
-    plainNumber: numbers.plain,
-    date: dates.print,
-    month: dates.month,
-    clock: clockOf(tag).print,
+    count: (n) => numbers().print(String(n), 0, true),
+    number: (canonical, digits, isAmount) => numbers().print(canonical, digits, isAmount),
+    amount: (canonical, unit, digits) => numbers().amount(canonical, unit, digits),
+    plainNumber: (canonical, digits) => numbers().plain(canonical, digits),
+    date: (iso) => dates().print(iso),
+    month: (iso) => dates().month(iso),
+    clock: (iso) => clock().print(iso),
     time,
     day,
     moment: (at) => `${day(at)}, ${time(at)}`,
-    wall: (at) => wallIn.format(new Date(at)),
+    wall: (at) => wallIn().format(new Date(at)),
     today,
-    readNumber: numbers.read,
-    readDate: (typed) => dates.read(typed, today()),
+    readNumber: (typed) => numbers().read(typed),
+    readDate: (typed) => dates().read(typed, today()),
   };
 }

@@ -10,29 +10,22 @@ export const browserRegion = (): Region => regionOf(typeof navigator === 'undefi
 
 let chosen: Region | null = null;
 let home: Home | null = null;
-let current = localeOf(browserRegion(), browserZone);
-const settle = (): void => {
-  current = localeOf(chosen ?? home?.region ?? browserRegion(), home?.timeZone ?? browserZone);
-};
 
 /** Components read it while they render: they render again when the person or the app changes. */
-export const locale = (): Locale => current;
+export const locale = (): Locale => localeOf(chosen ?? home?.region ?? browserRegion(), home?.timeZone ?? browserZone);
 
 /** Uses the region of this person in everything below. */
 export function useLocaleOf(person: { readonly region: Region | null } | null): void {
   chosen = person?.region ?? null;
-  settle();
 }
 
 /** Uses the region and time zone of this app in everything below. */
 export function useLocaleIn(app: Home): void {
   home = app;
-  settle();
   useEffect(() => {
     home = app;
     return () => {
       home = null;
-      settle();
     };
   }, [app]);
 }
