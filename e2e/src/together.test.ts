@@ -203,11 +203,29 @@ describe('two people change the same record', () => {
     await bede.getByRole('button', { name: 'Remove this record' }).click();
     await bede.getByRole('button', { name: 'Remove 1 record' }).click();
     await bede.getByRole('heading', { name: 'Frames', level: 1 }).waitFor();
+    await ada.getByText('Someone removed this record').waitFor();
     await ada.getByRole('button', { name: 'Save', exact: true }).click();
     await ada.getByRole('heading', { name: 'This record is no longer available' }).waitFor();
     await ada.getByRole('button', { name: 'Back to the form' }).click();
     expect(await ada.getByRole('textbox', { name: 'Note' }).inputValue()).toBe('worth keeping');
     await ada.getByRole('button', { name: 'Discard changes' }).click();
+  });
+
+  test('a record removed by the other is gone where it is open and in the own menu, and comes back with the undo', async () => {
+    await ada.goto(`/desk/${app}/hives/4`);
+    await ada.getByRole('button', { name: 'Add to my menu' }).click();
+    const own = ada.getByRole('navigation').getByRole('link', { name: /^H-004/u });
+    await own.waitFor();
+    await bede.goto(`/desk/${app}/hives/4`);
+    await bede.getByRole('button', { name: 'Remove this record' }).click();
+    await bede.getByRole('button', { name: /^Remove it/u }).click();
+    await ada.getByRole('heading', { name: 'H-004 is no longer here' }).waitFor();
+    await own.waitFor({ state: 'detached' });
+    expect(await barriersOf(ada)).toEqual([]);
+    await bede.getByRole('button', { name: 'Restore' }).click();
+    await bede.getByRole('dialog').getByRole('button', { name: 'Restore' }).click();
+    await ada.getByRole('textbox', { name: 'Code' }).waitFor();
+    await own.waitFor();
   });
 });
 

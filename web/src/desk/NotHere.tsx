@@ -23,6 +23,32 @@ export function NotHere({ what }: { readonly what: string }) {
   );
 }
 
+/** In place of a record that was there when it was opened. It comes back by itself where it is restored. */
+export function GoneRecord({ table, caption }: { readonly table: Table; readonly caption: string }) {
+  const app = useApp();
+  const { see, remove } = useRights(table.id);
+  return (
+    <Empty
+      isPage
+      title={`${caption} is no longer here`}
+      action={
+        <div className="row">
+          <Button variant="outlined" component={Link} to={`/desk/${app.id}${see ? `/${table.id}` : ''}`}>
+            {see ? `Go to ${table.name}` : 'Go to the first page'}
+          </Button>
+          {see && remove && (
+            <Button component={Link} to={`/desk/${app.id}/${table.id}/removed`}>
+              Removed from {table.name}
+            </Button>
+          )}
+        </div>
+      }
+    >
+      Someone removed it, or you no longer have access to it.
+    </Empty>
+  );
+}
+
 /** In place of the form for a new record, for a person who can't add any. */
 export function CannotAdd({ table }: { readonly table: Table }) {
   const app = useApp();

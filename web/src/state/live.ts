@@ -2,8 +2,8 @@
  * What others save shows here: an event says which tables can look otherwise, and what is made of them is read again. The
  * same is done for what this screen saves itself.
  */
-import { contract, LiveEvent, tablesOfPage, tablesShowing, type AppDesign } from '@bibliona/core';
-import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { contract, LiveEvent, tablesOfPage, tablesShowing, type AppDesign, type OwnMenu } from '@bibliona/core';
+import { useQueryClient, type Query, type QueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { isTyping } from '../fields/typed.js';
 import { pathOf, tab } from './api.js';
@@ -39,7 +39,7 @@ const isBeingTyped = (): boolean => isTyping() || document.activeElement?.closes
 export const mayReplace = (name: string): boolean => justSaved.has(name) || !(inUse.has(name) || isBeingTyped());
 
 /** Whether an answer is made of one of the tables. */
-function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: ReadonlySet<string>): boolean {
+function isMadeOf({ queryKey, state }: Query, design: AppDesign, tables: ReadonlySet<string>): boolean {
   const [, , kind, id] = queryKey as readonly string[];
   const has = (all: readonly string[]): boolean => all.some((each) => tables.has(each));
   switch (kind) {
@@ -53,6 +53,10 @@ function isMadeOf(queryKey: readonly unknown[], design: AppDesign, tables: Reado
       return true;
     case 'route':
       return design.routes.some((route) => route.id === id && tables.has(route.table));
+    case 'own menu': {
+      const { records = [], recent = [] } = (state.data ?? {}) as Partial<OwnMenu>;
+      return has([...records, ...recent].map(({ table }) => table));
+    }
     case 'counts':
     case 'waiting':
     case 'search':
@@ -77,7 +81,7 @@ export async function touched(
   for (const hear of listeners) hear(all);
   await client.invalidateQueries({
     queryKey: keys.app(app.id),
-    predicate: ({ queryKey }) => isMadeOf(queryKey, app.design, all),
+    predicate: (query) => isMadeOf(query, app.design, all),
   });
 }
 

@@ -2,14 +2,14 @@ import { contract, formFor, type AppDesign, type Form, type Narrowing, type Open
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
-import { call } from '../../state/api.js';
+import { ApiRefusal, call } from '../../state/api.js';
 import { closedFields, rolesInHand, useApp, useCircumstances, useKindsOf, useRights, type AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { useNoteOpened } from '../../state/own-menu.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { Note } from '../../ui/Note.js';
-import { CannotAdd, NotHere } from '../NotHere.js';
+import { CannotAdd, GoneRecord, NotHere } from '../NotHere.js';
 import { useBeginning } from './beginnings.js';
 import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
 import { duplicateOf } from './duplicate.js';
@@ -145,7 +145,7 @@ interface ExistingRecordProps {
 function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
   const app = useApp();
   useKindsOf(withChildren(app.design, table));
-  const { data } = useSuspenseQuery(recordQuery(app.id, table.id, id, formAsked(app, layout)));
+  const { data, error } = useSuspenseQuery(recordQuery(app.id, table.id, id, formAsked(app, layout)));
   // A newer state that comes while something is typed waits: the save will say that somebody else was faster.
   const [shown, setShown] = useState(data);
   useNoteOpened({ table: table.id, id, caption: data.caption });
@@ -154,16 +154,22 @@ function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
   useEffect(() => {
     justSaved.delete(name);
   }, [name, shown]);
+  // It was there when it was opened: somebody has removed it since, or changed what this person sees.
+  const isGone = error instanceof ApiRefusal && error.code === 'not_found';
+  if (isGone && mayReplace(name)) return <GoneRecord table={table} caption={data.caption} />;
   return (
-    <RecordForm
-      key={revisions(shown)}
-      table={table}
-      layout={layout}
-      selection={selection}
-      open={shown}
-      start={draftOfRecord(app.design, table.id, shown)}
-      onGivenUp={() => setShown(data)}
-    />
+    <>
+      {isGone && <Note kind="look">Someone removed this record, or you no longer have access to it. What you typed is still here: copy what you need.</Note>}
+      <RecordForm
+        key={revisions(shown)}
+        table={table}
+        layout={layout}
+        selection={selection}
+        open={shown}
+        start={draftOfRecord(app.design, table.id, shown)}
+        onGivenUp={() => setShown(data)}
+      />
+    </>
   );
 }
 
