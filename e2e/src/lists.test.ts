@@ -374,3 +374,24 @@ describe('a list', () => {
     await context.close();
   });
 });
+
+test('the shelf shows what is open, and stands where it was left', async () => {
+  const shelf = page.getByRole('complementary', { name: 'Shelf' });
+  const isInSight = (name: string): Promise<boolean> =>
+    shelf
+      .getByRole('link', { name })
+      .first()
+      .evaluate((link) => {
+        const [at, of] = [link.getBoundingClientRect(), (link.closest('.stack') ?? link).getBoundingClientRect()];
+        return at.top >= of.top && at.bottom <= of.bottom;
+      });
+  await page.goto(`/workshop/${app}/screens/lots_ready`);
+  await page.getByRole('heading', { name: 'Honey in the jar' }).first().waitFor();
+  await expect.poll(() => isInSight('Honey in the jar')).toBe(true);
+  expect(await isInSight('Keepers')).toBe(false);
+  const stack = shelf.locator('.stack');
+  const left = await stack.evaluate((each) => (each.scrollTop = 300));
+  await shelf.getByRole('link', { name: 'Harvests' }).first().click();
+  await details().getByRole('heading', { name: 'Harvests' }).waitFor();
+  await expect.poll(() => stack.evaluate((each) => each.scrollTop)).toBe(left);
+});

@@ -108,8 +108,11 @@ describe('what the other saves', () => {
     await bede.getByRole('button', { name: 'Save', exact: true }).click();
     await bede.getByText(/^Saved/u).waitFor();
     await ada.getByRole('complementary', { name: 'History' }).getByText('Jorun Vasse').first().waitFor();
+    await ada.getByText('Jorun Vasse changed Altitude, m while you were typing.').waitFor();
     expect(await ada.getByRole('textbox', { name: 'Name' }).inputValue()).toBe('Typed and not saved');
     await ada.getByRole('button', { name: 'Discard changes' }).click();
+    await ada.getByText('while you were typing').waitFor({ state: 'detached' });
+    expect(await ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('88');
   });
 });
 

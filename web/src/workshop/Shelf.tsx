@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { MagnifyingGlassIcon, PlusIcon } from '@phosphor-icons/react';
-import { useState } from 'react';
+import { useLayoutEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { sectionsOf } from '../state/sections.js';
 
@@ -13,6 +13,9 @@ export interface Book {
   readonly words?: readonly string[];
   readonly count?: string;
 }
+
+/** How far each shelf was scrolled, in pixels, by its heading. */
+const left = new Map<string, number>();
 
 /** What exists at a station, under the builder's own headings, and found by typing. */
 export function Shelf(props: {
@@ -27,6 +30,13 @@ export function Shelf(props: {
   const [text, setText] = useState('');
   const wanted = text.trim().toLowerCase();
   const found = props.books.filter((book) => wanted === '' || [book.name, ...(book.words ?? [])].some((word) => word.toLowerCase().includes(wanted)));
+  // Each part is opened with a shelf of its own, which stands where the one before it was left.
+  const stack = useRef<HTMLDivElement>(null);
+  useLayoutEffect(() => {
+    if (stack.current === null) return;
+    stack.current.scrollTop = left.get(props.heading) ?? 0;
+    stack.current.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest' });
+  }, [props.heading, props.selected]);
   return (
     <aside className="shelf" aria-label="Shelf" data-region="shelf">
       <label className="inp find">
@@ -40,7 +50,7 @@ export function Shelf(props: {
           aria-label={props.find}
         />
       </label>
-      <div className="stack">
+      <div className="stack" ref={stack} onScroll={({ currentTarget }) => left.set(props.heading, currentTarget.scrollTop)}>
         {sectionsOf(found).map((section) => (
           <section className="bay" key={section.name}>
             <h3>

@@ -19,6 +19,7 @@ import { keysOf, useShortcut } from '../../state/shortcuts.js';
 import { Unsaved } from '../../ui/Unsaved.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { asked, withSelection } from '../list/selection.js';
+import { ChangedMeanwhile } from './ChangedMeanwhile.js';
 import { ConflictChoice } from './ConflictChoice.js';
 import { FormBody, itemsFor } from './FormBody.js';
 import { FormNotes } from './FormNotes.js';
@@ -45,6 +46,8 @@ export interface RecordFormProps {
   readonly selection: Selection;
   /** Null: a new record. */
   readonly open: OpenRecord | null;
+  /** The record as it is now, where it was saved elsewhere since it was opened. */
+  readonly newer?: OpenRecord;
   readonly start: RecordDraft;
   /** Called when a new record was added, in place of opening it. */
   readonly onAdded?: (id: number) => void;
@@ -52,7 +55,7 @@ export interface RecordFormProps {
 }
 
 /** The form of a table: its fields, its child rows, saved together. */
-export function RecordForm({ table, layout, selection, open, start, onAdded, onGivenUp }: RecordFormProps) {
+export function RecordForm({ table, layout, selection, open, newer, start, onAdded, onGivenUp }: RecordFormProps) {
   const app = useApp();
   const { person } = useSession();
   const required = useRef(new Set<string>());
@@ -195,6 +198,7 @@ export function RecordForm({ table, layout, selection, open, start, onAdded, onG
                     </Suspense>
                   )}
                   <FormNotes {...{ kept, bringBack, forget, state }} />
+                  {open !== null && newer !== undefined && isDirty && <ChangedMeanwhile {...{ table, open, newer }} />}
                   {state.kind === 'conflict' && (
                     <ConflictChoice
                       table={tableOf(app.design, state.table)}

@@ -166,6 +166,7 @@ function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
         layout={layout}
         selection={selection}
         open={shown}
+        {...(shown === data ? {} : { newer: data })}
         start={draftOfRecord(app.design, table.id, shown)}
         onGivenUp={() => setShown(data)}
       />
