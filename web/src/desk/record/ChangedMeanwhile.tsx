@@ -1,4 +1,4 @@
-import { contract, relationshipOf, tableOf, type OpenRecord, type Table } from '@bibliona/core';
+import { contract, isStored, kindOf, relationshipOf, tableOf, type OpenRecord, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
@@ -19,24 +19,23 @@ interface ChangedMeanwhileProps {
 /** Over a form with unsaved changes: who has saved what of its record since it was opened. */
 export function ChangedMeanwhile({ table, open, newer }: ChangedMeanwhileProps) {
   const app = useApp();
-  const { id, rev } = newer.record;
-  const { data } = useQuery({
+  const { id, values } = newer.record;
+  const { data, isFetching } = useQuery({
     queryKey: keys.history(app.id, table.id, id),
     queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }),
   });
-  // Each save of a record raises its revision by one and is one entry; the latest come first.
-  const entries = data?.entries.slice(0, rev - open.record.rev) ?? [];
-  const people = [...new Set(entries.map(({ person }) => person ?? 'Someone'))];
-  const changed = new Set(entries.flatMap(({ changes }) => changes.map(({ field }) => field)));
-  const fields = table.fields.filter((field) => changed.has(field.id)).map(({ name }) => name);
+  // What is worked out follows from what was changed.
+  const fields = table.fields.filter((field) => isStored(field) && !kindOf(field).value.same(values[field.id] ?? null, open.record.values[field.id] ?? null));
+  const people = new Set(fields.map((field) => data?.entries.find((entry) => entry.changes.some((change) => change.field === field.id))?.person ?? 'Someone'));
   const rows = newer.children
     .filter((block) => revisionsIn(block) !== revisionsIn(open.children.find((each) => each.relationship === block.relationship)))
     .map((block) => tableOf(app.design, relationshipOf(app.design, block.relationship).child).name);
-  const what = [...fields, ...rows.map((name) => `rows of ${name}`)];
-  if (what.length === 0) return null;
+  const what = [...fields.map(({ name }) => name), ...rows.map((name) => `rows of ${name}`)];
+  // An older history would name who changed it before.
+  if (what.length === 0 || isFetching) return null;
   return (
     <Note kind="look">
-      {people.length === 0 ? 'Someone' : listed.format(people)} changed {listed.format(what)} while you were typing. When you save, you choose where you both
+      {people.size === 0 ? 'Someone' : listed.format(people)} changed {listed.format(what)} while you were typing. When you save, you choose where you both
       changed the same value.
     </Note>
   );
