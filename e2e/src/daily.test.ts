@@ -267,6 +267,39 @@ test('who saves again while a save is under way gets both: what was typed meanwh
   await own.context().close();
 });
 
+test('who saves again before the saved record is read anew gets both, once', async () => {
+  const { page: own } = await house.open();
+  await signIn(own, demoPeople[0].email, demoPassword);
+  await own.route(/\/records\/\d+$/u, async (route) => {
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.continue();
+  });
+  const notes = own.getByRole('textbox', { name: 'Notes' });
+  const saveAnd = async (typed: string): Promise<void> => {
+    const saved = own.waitForResponse((answer) => answer.url().endsWith('/save') && answer.ok());
+    await own.keyboard.press('Control+s');
+    await saved;
+    await notes.press('End');
+    await own.keyboard.type(typed);
+    await own.keyboard.press('Control+s');
+  };
+  const stored = () => sql(`SELECT count(*) AS n, min(notes) AS notes FROM swarm_reports WHERE place = 'By the weir'`);
+  await own.goto(`/desk/${app}/swarms/new`);
+  await own.getByRole('textbox', { name: 'Place' }).fill('By the weir');
+  await choose(own, /^How high/u, 'Higher');
+  await notes.fill('Calm');
+  await saveAnd(' and');
+  await own.waitForURL(/\/swarms\/\d+/u);
+  await expect.poll(stored).toEqual({ n: '1', notes: 'Calm and' });
+  await own.getByText(/^Saved/u).waitFor();
+  await notes.press('End');
+  await own.keyboard.type(' heavy');
+  await saveAnd(' too');
+  await expect.poll(stored).toEqual({ n: '1', notes: 'Calm and heavy too' });
+  expect(await own.getByRole('dialog').count()).toBe(0);
+  await own.context().close();
+});
+
 test('F6 walks the regions of the Desk', async () => {
   await page.goto(`/desk/${app}/hives`);
   await page.getByRole('link', { name: 'Open H-001' }).waitFor();

@@ -1,6 +1,6 @@
 import { contract, tablesTouched, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useRef, useState, type RefObject } from 'react';
+import { useEffect, useRef, useState, type RefObject } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { ApiRefusal, call, messageOf } from '../../state/api.js';
@@ -71,6 +71,15 @@ export function useRecordForm({
   useInUse(open === null ? null : recordName(table.id, open.record.id), form.formState.isDirty || (state.kind !== 'saved' && state.kind !== 'editing'));
   // Asked for while a save is under way: that one is done first.
   const savesAgain = useRef(false);
+  // What it held is saved, and the form that comes next is on its way: it knows the record's number and revision, this one never will.
+  const isOver = useRef(false);
+  const isGone = useRef(false);
+  useEffect(() => {
+    isGone.current = false;
+    return () => {
+      isGone.current = true;
+    };
+  }, []);
   const carry = useCarried(open === null ? null : nameOf(open.record.id), form, savesAgain, () => void save());
   const isLeavingAllowed = useRef(false);
   const [saving] = useState(() => new RecordSaving(table.id, open?.record ?? null, start));
@@ -86,7 +95,7 @@ export function useRecordForm({
 
   /** @param then what comes after it: the record, or a form for another one */
   const save = async (then: 'stay' | 'add' = 'stay'): Promise<void> => {
-    if (state.kind === 'saving') {
+    if (state.kind === 'saving' || isOver.current) {
       savesAgain.current = true;
       return;
     }
@@ -125,11 +134,14 @@ export function useRecordForm({
       // Only where the form of that record comes next: else what is carried would wait for it.
       const opensNext = then === 'stay' && (open !== null || (onAdded === undefined && layout?.afterAdding !== 'new' && layout?.afterAdding !== 'list'));
       if (id !== undefined && opensNext) carry({ record: nameOf(id), draft, idOf: (relationship, index) => numberOf(`children.${relationship}.${index}`) });
+      const hasChanged = paths.some((path) => path === null || !path.startsWith('referred.'));
+      isOver.current = open === null ? id !== undefined : hasChanged;
       const revOf = (name: string): number | undefined => records.find((record) => paths[record.write] === `referred.${name}`)?.rev;
       const late = typedSince(shown().referred, draft.referred, revOf);
       showSaved(client, app, draft.referred, revOf);
-      if (open !== null && paths.some((path) => path === null || !path.startsWith('referred.'))) justSaved.add(recordName(table.id, open.record.id));
+      if (open !== null && hasChanged) justSaved.add(recordName(table.id, open.record.id));
       await saved(id, tablesTouched(app.design, writes), then, late);
+      if (open !== null && then === 'stay') setTimeout(goOn);
     } catch (error) {
       const refused = saving.refused(error instanceof ApiRefusal ? error.answer : null, messageOf(error), sent);
       if (refused.kind === 'again') {
@@ -140,6 +152,13 @@ export function useRecordForm({
       mark(form, refused.issues);
       setState({ kind: 'incorrect' });
     }
+  };
+
+  /** Where no other form has come, because the record could not be read anew, this one goes on. */
+  const goOn = (): void => {
+    if (isGone.current) return;
+    isOver.current = false;
+    if (savesAgain.current) void save();
   };
 
   const toNext = async (added: number | null): Promise<void> => {
