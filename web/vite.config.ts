@@ -10,7 +10,7 @@ const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:earl
 /** The small parts of the Desk that several of its screens are made of, besides those of a form. */
 const small = /web[\\/]src[\\/](?!ui[\\/]tiles|desk[\\/]record[\\/](?!layout-at))|phosphor/u;
 
-/** Icons come in six weights, of which we draw three: without the others they are half as long. */
+/** Each icon comes in six weights, and we draw three of them. Leaving out the others halves its size. */
 const threeWeights: Plugin = {
   name: 'three-weights',
   transform: {

@@ -345,7 +345,7 @@ export type { ListColumns } from './contract/list-views.js';
 export type { Placed } from './contract/placement.js';
 export type { AskedSelection, Selection } from './contract/selection.js';
 export { mostOwnLists } from './contract/own-lists.js';
-export { mostOwnLinks, mostOwnSections, OwnSections, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from './contract/own-menu.js';
+export { mostOwnLinks, mostOwnSections, mostRecent, OwnSections, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from './contract/own-menu.js';
 export { mostTold, type CommentsAnswer } from './contract/comments.js';
 export { leastFillTime, type PublicFormAnswer } from './contract/public-forms.js';
 export { mostPublishedRows, publishedFor, publishedRows, type PublishedRows } from './contract/published.js';

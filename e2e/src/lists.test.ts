@@ -375,7 +375,7 @@ describe('a list', () => {
   });
 });
 
-test('the shelf shows what is open, and stands where it was left', async () => {
+test('the shelf shows the open part and keeps its place', async () => {
   const shelf = page.getByRole('complementary', { name: 'Shelf' });
   const isInSight = (name: string): Promise<boolean> =>
     shelf

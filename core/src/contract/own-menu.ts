@@ -15,6 +15,8 @@ const OwnSection = z.object({ name: Label, links: z.array(OwnLink).max(mostOwnLi
 export type OwnSection = z.infer<typeof OwnSection>;
 export const OwnSections = z.array(OwnSection).max(mostOwnSections);
 
+/** So many of the records that were opened last are told. */
+export const mostRecent = 8;
 /** A record with what it is called for this person, now. */
 const NamedLink = z.object({ table: z.string(), id: z.number(), caption: z.string() });
 export type NamedLink = z.infer<typeof NamedLink>;

@@ -1,13 +1,13 @@
 /** What people put into the menu of their Desk themselves, and the records that they opened last: told by the names that they can see. */
-import type { NamedLink, OwnMenu, OwnSection, Person } from '@bibliona/core';
+import { mostRecent, type NamedLink, type OwnMenu, type OwnSection, type Person } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { runOwn } from '../db/own.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { RecordReader } from '../records/read.js';
 
-/** So many records are told as opened last; more are known, for those of them that are gone by now. */
-const [recentShown, recentKept] = [8, 24];
+/** More of the records that were opened last are kept than are told, in place of those that are gone by now. */
+const recentKept = 24;
 
 const kept = `SELECT revision, sections FROM bibliona.own_menu WHERE app_id = $1 AND person_id = $2`;
 const keep = `
@@ -39,7 +39,7 @@ export async function readOwnMenu(database: DataSource, who: Who): Promise<OwnMe
   const recent = await runOwn<Link>(database, 'opened records', opened, [...of, recentKept]);
   const names = await namesOf(database, who, [...chosen, ...recent]);
   const named = (links: readonly Link[]): NamedLink[] => links.flatMap((link) => names.get(keyOf(link)) ?? []);
-  return { revision: own?.revision ?? 0, sections, records: named(chosen), recent: named(recent).slice(0, recentShown) };
+  return { revision: own?.revision ?? 0, sections, records: named(chosen), recent: named(recent).slice(0, mostRecent) };
 }
 
 /** @throws Refusal invalid when it was changed in the meantime */

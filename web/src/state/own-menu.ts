@@ -1,5 +1,5 @@
 /** The part of the Desk's menu that each person makes for themselves. */
-import { contract, mostOwnLinks, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from '@bibliona/core';
+import { contract, mostOwnLinks, mostRecent, type NamedLink, type OwnLink, type OwnMenu, type OwnSection } from '@bibliona/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { ApiRefusal, call } from './api.js';
@@ -78,9 +78,6 @@ export function useOwnMenu() {
   /** Who looks as someone else changes nothing. */
   return { menu: data, change, arrange, mayKeep: lookedAs(app.id) === null };
 }
-
-/** As many records as the server tells of. */
-const mostRecent = 8;
 
 /** Tells that a record was opened, so that it is among those that were opened last. */
 export function useNoteOpened(record: NamedLink): void {

@@ -15,7 +15,7 @@ export interface Book {
 }
 
 /** How far each shelf was scrolled, in pixels, by its heading. */
-const left = new Map<string, number>();
+const scrolled = new Map<string, number>();
 
 /** What exists at a station, under the builder's own headings, and found by typing. */
 export function Shelf(props: {
@@ -30,11 +30,11 @@ export function Shelf(props: {
   const [text, setText] = useState('');
   const wanted = text.trim().toLowerCase();
   const found = props.books.filter((book) => wanted === '' || [book.name, ...(book.words ?? [])].some((word) => word.toLowerCase().includes(wanted)));
-  // Each part is opened with a shelf of its own, which stands where the one before it was left.
+  // Opening another part draws the shelf anew: it stays where it was scrolled to, and shows the open part.
   const stack = useRef<HTMLDivElement>(null);
   useLayoutEffect(() => {
     if (stack.current === null) return;
-    stack.current.scrollTop = left.get(props.heading) ?? 0;
+    stack.current.scrollTop = scrolled.get(props.heading) ?? 0;
     stack.current.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest' });
   }, [props.heading, props.selected]);
   return (
@@ -50,7 +50,7 @@ export function Shelf(props: {
           aria-label={props.find}
         />
       </label>
-      <div className="stack" ref={stack} onScroll={({ currentTarget }) => left.set(props.heading, currentTarget.scrollTop)}>
+      <div className="stack" ref={stack} onScroll={({ currentTarget }) => scrolled.set(props.heading, currentTarget.scrollTop)}>
         {sectionsOf(found).map((section) => (
           <section className="bay" key={section.name}>
             <h3>

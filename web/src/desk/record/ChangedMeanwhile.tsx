@@ -1,9 +1,8 @@
-import { contract, isStored, kindOf, relationshipOf, tableOf, type OpenRecord, type Table } from '@bibliona/core';
+import { isStored, kindOf, relationshipOf, tableOf, type OpenRecord, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
+import { historyQuery } from './record-history.js';
 
 // The interface is in English, whatever region numbers and dates are written for.
 const listed = new Intl.ListFormat('en-GB');
@@ -20,11 +19,8 @@ interface ChangedMeanwhileProps {
 export function ChangedMeanwhile({ table, open, newer }: ChangedMeanwhileProps) {
   const app = useApp();
   const { id, values } = newer.record;
-  const { data, isFetching } = useQuery({
-    queryKey: keys.history(app.id, table.id, id),
-    queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }),
-  });
-  // What is worked out follows from what was changed.
+  const { data, isFetching } = useQuery(historyQuery(app.id, table.id, id));
+  // Formulas change by themselves with what they are computed from.
   const fields = table.fields.filter((field) => isStored(field) && !kindOf(field).value.same(values[field.id] ?? null, open.record.values[field.id] ?? null));
   const people = new Set(fields.map((field) => data?.entries.find((entry) => entry.changes.some((change) => change.field === field.id))?.person ?? 'Someone'));
   const rows = newer.children

@@ -1,18 +1,18 @@
-import { contract, printValue, relationshipOf, routeOf, tableOf, type ChildEntry, type HistoryEntry, type Table } from '@bibliona/core';
+import { printValue, relationshipOf, routeOf, tableOf, type ChildEntry, type HistoryEntry, type Table } from '@bibliona/core';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { ArrowUUpLeftIcon, GearIcon } from '@phosphor-icons/react';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { call, messageOf } from '../../state/api.js';
+import { messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { keys } from '../../state/keys.js';
 import { lookedAs } from '../../state/look-as.js';
 import { initials } from '../../state/session.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { Comments } from './Comments.js';
+import { historyQuery } from './record-history.js';
 import { TakeBack } from './TakeBack.js';
 import { locale } from '../../state/locale.js';
 
@@ -24,10 +24,7 @@ const dayOf = (at: string): string => {
 /** What happened to the record, the newest first, by day. */
 export function History({ table, id, isDirty }: { readonly table: Table; readonly id: number; readonly isDirty: boolean }) {
   const app = useApp();
-  const history = useQuery({
-    queryKey: keys.history(app.id, table.id, id),
-    queryFn: () => call(contract.readHistory, { params: { app: app.id, table: table.id, id } }),
-  });
+  const history = useQuery(historyQuery(app.id, table.id, id));
   const { entries = [], children = [] } = history.data ?? {};
   const saves = savesOf(entries, children);
   const [asking, setAsking] = useState<string | null>(null);

@@ -71,7 +71,7 @@ export function useRecordForm({
   useInUse(open === null ? null : recordName(table.id, open.record.id), form.formState.isDirty || (state.kind !== 'saved' && state.kind !== 'editing'));
   // Asked for while a save is under way: that one is done first.
   const savesAgain = useRef(false);
-  // What it held is saved, and the form that comes next is on its way: it knows the record's number and revision, this one never will.
+  // The record is saved, and a form with its number and revision comes next. Another save from this one would add it again, or be a conflict.
   const isOver = useRef(false);
   const isGone = useRef(false);
   useEffect(() => {
