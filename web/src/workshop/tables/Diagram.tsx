@@ -160,24 +160,20 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     const undo = (): void => placement?.begin(Object.fromEntries(back));
     useDesignNotice.getState().say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, undo });
   };
-  const drawAlong = (changes: readonly NodeChange<DiagramNode>[]): void => {
-    for (const change of changes) {
-      if (change.type !== 'position' || change.position === undefined || change.dragging !== true) continue;
-      const { id, position } = change;
-      const section = sectionOfNode(id);
-      const from = section === null ? (places.cards.get(id) ?? places.notes.get(id)) : places.sections.get(section);
-      if (from === undefined) continue;
-      const along = moved(section === null ? [id] : tablesIn(section), { x: position.x - from.x, y: position.y - from.y });
-      setDrawn(new Map([...places.cards, ...places.notes, ...along]));
-    }
-  };
-  const putDown = (_: unknown, { id }: DiagramNode): void => {
+  /** What goes along when one thing is drawn to a place: of a section its tables. */
+  const alongWith = (id: string, to: Point): ReadonlyMap<string, Point> => {
     const section = sectionOfNode(id);
-    const at = (section === null ? [id] : tablesIn(section)).flatMap((each) => {
-      const point = drawn.get(each);
-      return point === undefined ? [] : [[each, point] as const];
-    });
-    if (at.length > 0) put(new Map(at));
+    const from = section === null ? (places.cards.get(id) ?? places.notes.get(id)) : places.sections.get(section);
+    return from === undefined ? none : moved(section === null ? [id] : tablesIn(section), { x: to.x - from.x, y: to.y - from.y });
+  };
+  const drawAlong = (changes: readonly NodeChange<DiagramNode>[]): void => {
+    for (const change of changes)
+      if (change.type === 'position' && change.position !== undefined && change.dragging === true)
+        setDrawn(new Map([...places.cards, ...places.notes, ...alongWith(change.id, change.position)]));
+  };
+  /** It is put where the pointer let go of it, which the sheet need not have drawn yet. */
+  const putDown = (_: unknown, { id, position }: DiagramNode): void => {
+    put(alongWith(id, position));
     setDrawn(none);
   };
   const frames = [...places.sections].map(([name, { x, y, width, height }]): SectionNode => ({
