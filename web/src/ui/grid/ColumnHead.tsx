@@ -29,7 +29,7 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
   const [pulled, setPulled] = useState<number | null>(null);
   const [target, setTarget] = useState<number | null>(null);
   const from = useRef<number | null>(null);
-  const width = Math.max(least, right - left + (pulled ?? 0));
+  const widthWith = (by: number): number => Math.max(least, right - left + by);
 
   /** The place of the column under the pointer, which the dragged one gets. */
   const placeUnder = ({ clientX, currentTarget }: PointerEvent): number => {
@@ -49,7 +49,10 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
     setTarget(null);
     if (start === null) return;
     if (Math.abs(event.clientX - start) < slack) return column.canSort ? onSort() : undefined;
-    if (target !== null && target !== at) onMove(target);
+    if (!column.canMove) return;
+    // Where the pointer is now, which the head need not have drawn yet.
+    const to = placeUnder(event);
+    if (to !== at) onMove(to);
   };
 
   return (
@@ -84,7 +87,7 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
         <span
           className={`grid-edge${pulled === null ? '' : ' held'}`}
           // Where the edge would be is shown, and the columns follow when it is let go.
-          style={{ left: width - 5 }}
+          style={{ left: widthWith(pulled ?? 0) - 5 }}
           onPointerDown={(event) => {
             event.stopPropagation();
             if (event.button !== 0) return;
@@ -94,15 +97,20 @@ export function ColumnHead<R>(props: ColumnHeadProps<R>) {
           }}
           onPointerMove={(event) => {
             event.stopPropagation();
-            if (pulled !== null && from.current !== null) setPulled(event.clientX - from.current);
+            if (from.current !== null) setPulled(event.clientX - from.current);
           }}
           onPointerUp={(event) => {
             event.stopPropagation();
+            const by = from.current === null ? 0 : event.clientX - from.current;
             from.current = null;
             setPulled(null);
-            if (pulled !== null && Math.abs(pulled) >= 2) onWidth(width);
+            if (Math.abs(by) >= 2) onWidth(widthWith(by));
           }}
-          onPointerCancel={() => setPulled(null)}
+          onPointerCancel={(event) => {
+            event.stopPropagation();
+            from.current = null;
+            setPulled(null);
+          }}
           onDoubleClick={onFit}
         />
       )}
