@@ -197,7 +197,7 @@ test('renaming a field rewrites what uses it; removing it says what does', async
   await openField('inspections', 'Bees in the sample');
   await details().getByRole('button', { name: 'Remove field' }).click();
   await details()
-    .getByText(/The formula Mites per 100 of Inspections/u)
+    .getByText(/^It is still used in the formula Mites per 100 of Inspections/u)
     .waitFor();
   await openField('inspections', 'Bees in the sample');
 });

@@ -130,6 +130,9 @@ test('the answer is at the Desk, and its records are one press away', async () =
 test('a removed query is gone, and can come back', async () => {
   await page.goto(`/workshop/${app}/queries/unseen_hives`);
   await details().getByRole('button', { name: 'Remove query' }).click();
+  // It is in the menu of a role, which is told first.
+  await page.getByRole('dialog').getByText('Changes the role Coordinator').waitFor();
+  await page.getByRole('button', { name: 'Remove the query Hives not seen lately' }).click();
   await sheet().getByRole('heading', { name: 'Mite-heavy apiaries' }).waitFor();
   expect(await page.getByRole('link', { name: 'Hives not seen lately' }).count()).toBe(0);
   await page.getByRole('button', { name: 'Undo' }).click();

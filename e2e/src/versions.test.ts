@@ -2,7 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, openDemo, type House } from './browser.js';
+import { barriersOf, openDemo, rowOf, type House } from './browser.js';
 
 let house: House;
 let app: string;
@@ -63,6 +63,50 @@ test('where something is used is told, with the way there', async () => {
   await page.getByRole('button', { name: 'Where used' }).click();
   await uses.getByRole('link', { name: 'Coordinator' }).click();
   await page.getByRole('heading', { name: 'Coordinator' }).first().waitFor();
+});
+
+test('a table that is still needed stays, with the places that need it; another takes along what is made of it, which is told first', async () => {
+  const table = async (name: string): Promise<void> => {
+    await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name }).click();
+    await page.getByRole('heading', { name, level: 2 }).waitFor();
+    await page.getByRole('tab', { name: 'Settings' }).click();
+    await page.getByRole('button', { name: 'Remove table' }).click();
+  };
+  await page.goto(`/workshop/${app}/tables`);
+  await table('Lab results');
+  await page.getByText('It is still used in the formula Tests of Lots; the guard of Release in the route Route of a lot. Take it out there first.').waitFor();
+
+  await table('Swarm reports');
+  const asked = page.getByRole('dialog', { name: 'Remove the table Swarm reports?' });
+  await asked.getByText(/^5 records of Swarm reports go with it/u).waitFor();
+  const besides = asked.getByRole('list', { name: 'What else changes in the app' });
+  expect(await besides.getByRole('listitem').allInnerTexts()).toEqual([
+    'Removes the relationship Swarms fetched',
+    'Changes the form Keepers',
+    'Removes the form Swarm reports',
+    'Removes the form Report a swarm',
+    'Removes the list Swarm reports',
+    'Removes the report Swarms handed over',
+    'Removes the automation A swarm is seen',
+    'Changes the role Coordinator',
+    'Changes the role Keeper',
+    'Changes the role Visitor',
+  ]);
+  expect(await barriersOf(page)).toEqual([]);
+  const [report] = await Promise.all([page.context().waitForEvent('page'), besides.getByRole('link', { name: /Swarms handed over/u }).click()]);
+  await report.getByRole('heading', { name: 'Swarms handed over' }).first().waitFor();
+  await report.close();
+  await asked.getByRole('button', { name: 'Keep it as it is' }).click();
+  await page.getByText('Nothing was changed.').waitFor();
+  await page.getByRole('button', { name: 'Remove table' }).click();
+  await asked.getByRole('button', { name: 'Remove the table Swarm reports' }).click();
+  const shelved = page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Swarm reports' });
+  await shelved.waitFor({ state: 'detached' });
+  // It was asked about once, and nothing more is asked on the way back.
+  expect(await page.getByRole('dialog').count()).toBe(0);
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await shelved.waitFor();
+  expect(await rowOf(house, app, 'SELECT count(*) AS reports FROM swarm_reports')).toEqual({ reports: '5' });
 });
 
 test('the tables are saved as SQL', async () => {

@@ -84,8 +84,8 @@ describe('renaming', () => {
     expect(formulaIn(clash)).toContain('unit_price *');
   });
   test.each<[DesignChange, RegExp]>([
-    [{ kind: 'remove_field', table: 'hives', field: 'h_price' }, /The formula Total of Hives: Hives has nothing called “Unit price”/u],
-    [{ kind: 'remove', part: 'table', id: 'visits' }, /The formula Total of Hives/u],
+    [{ kind: 'remove_field', table: 'hives', field: 'h_price' }, /^It is still used in the formula Total of Hives.*\. Take it out there first\.$/u],
+    [{ kind: 'remove', part: 'table', id: 'visits' }, /^It is still used in the formula Total of Hives/u],
     [{ kind: 'change_field', table: 'hives', field: field({ kind: 'text', id: 'h_price', name: 'Unit price' }) }, /cannot be multiplied/u],
     [
       { kind: 'add_field', table: 'hives', field: field({ kind: 'formula', id: 'h_a', name: 'Loop', expression: 'Loop + 1' }) },

@@ -337,9 +337,15 @@ function* changeInPieces(design: AppDesign, change: DesignChange): Pieces<Change
   const after = withRenamed(design, draft, touch.canTouch);
   const structure = yield* structureInPieces(after);
   const issues = structure.length > 0 ? structure : yield* expressionsInPieces(after, touch.asks);
-  if (issues.length > 0) return { ok: false, issues };
+  if (issues.length > 0) return { ok: false, issues: change.kind === 'remove' || change.kind === 'remove_field' ? asUses(issues) : issues };
   inheritChecked(design, after, touch.canTouch);
   return { ok: true, design: after };
+}
+
+/** An expression that lacks what was to go was right until then: what is wrong is the removal. */
+function asUses(issues: readonly DesignIssue[]): readonly DesignIssue[] {
+  const places = issues.flatMap((issue) => (issue.code === 'expression' ? [issue.place] : []));
+  return places.length < issues.length ? issues : [{ code: 'still_used', places }];
 }
 
 /** Applies changes in order, all or none. */

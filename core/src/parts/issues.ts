@@ -22,6 +22,8 @@ export type DesignIssue =
   | { readonly code: 'name_reserved'; readonly name: string }
   /** An expression that could not be read in the design: where it is, and what is wrong with it. */
   | { readonly code: 'expression'; readonly place: string; readonly owner: string; readonly problem: string }
+  /** Expressions need what was to go: where they are. */
+  | { readonly code: 'still_used'; readonly places: readonly string[] }
   | { readonly code: 'relationship_kind'; readonly field: string }
   /** Something else is made of it: that has to go first. */
   | { readonly code: 'in_use'; readonly what: TargetName; readonly by: string }
@@ -49,6 +51,8 @@ export function designMessage(issue: DesignIssue): string {
       return `"${issue.name}" is a name that every table has already (id, rev, created at, created by, updated at, updated by). Choose another name.`;
     case 'expression':
       return `${issue.place.charAt(0).toUpperCase()}${issue.place.slice(1)}: ${issue.problem}`;
+    case 'still_used':
+      return `It is still used in ${issue.places.join('; ')}. Take it out there first.`;
     case 'relationship_kind':
       return `"${issue.field}" refers to another table. Remove the field to end the relationship; it cannot become another kind.`;
     case 'in_use':

@@ -1,8 +1,11 @@
 import {
+  besidesOf,
   contract,
   describeChange,
+  isFarReaching,
   versionsOf,
   type DesignChange,
+  type DesignDifference,
   type DesignTarget,
   type NamedRecord,
   type OpenApp,
@@ -16,12 +19,19 @@ import { useApp, type AppInHand } from './app.js';
 import { keys } from './keys.js';
 
 /** What the person has to decide or know about the last change of the design. */
-type DesignNotice =
+export type DesignNotice =
   | { readonly kind: 'none' }
   | { readonly kind: 'message'; readonly text: string; readonly isGood: boolean; readonly undo?: () => void }
   /** Somebody else has changed the same part: their version or this one. */
   | { readonly kind: 'overtaken'; readonly text: string; readonly versions: readonly VersionRow[]; readonly answer: (mine: boolean) => void }
-  | { readonly kind: 'consent'; readonly title: string; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
+  | { readonly kind: 'consent'; readonly question: Question; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
+
+/** What is asked before a change that more follows from. */
+interface Question {
+  readonly title: string;
+  /** What becomes of other parts. */
+  readonly besides: readonly DesignDifference[];
+}
 
 export const useDesignNotice = create<{ notice: DesignNotice; say: (notice: DesignNotice) => void }>((set) => ({
   notice: { kind: 'none' },
@@ -45,10 +55,19 @@ function notMade(error: unknown): NotMade {
   return { text: messageOf(error), nameTaken: taken?.what ?? null, records: steps.filter((step) => step.blocks).flatMap((step) => step.records) };
 }
 
+const declined: NotMade = { text: 'Nothing was changed.', nameTaken: null, records: [] };
+
+async function isAccepted(question: Question, steps: readonly StepAnswer[]): Promise<boolean> {
+  const { say } = useDesignNotice.getState();
+  const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', question, steps, answer: resolve }));
+  say({ kind: 'none' });
+  return accepted;
+}
+
 async function attempt(
   client: QueryClient,
   id: string,
-  title: string,
+  question: Question,
   ask: (acceptLoss: boolean) => Promise<OpenApp>,
   /** Where the versions differ, when the person can choose between them. */
   versions: (() => readonly VersionRow[]) | null = null,
@@ -73,13 +92,11 @@ async function attempt(
       const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, versions: versions(), answer: resolve }));
       say({ kind: 'none' });
       // What is asked again is asked of the design as it has been read anew.
-      return mine ? attempt(client, id, title, ask) : notMade(error);
+      return mine ? attempt(client, id, question, ask) : notMade(error);
     }
     const refused = error.answer;
     if (refused.code !== 'needs_consent') return notMade(error);
-    const accepted = await new Promise<boolean>((resolve) => say({ kind: 'consent', title, steps: refused.details?.steps ?? [], answer: resolve }));
-    say({ kind: 'none' });
-    if (!accepted) return { text: 'Nothing was changed.', nameTaken: null, records: [] };
+    if (!(await isAccepted(question, refused.details?.steps ?? []))) return declined;
     try {
       return done(await ask(true));
     } catch (again) {
@@ -96,26 +113,44 @@ function inTurn<T>(work: () => Promise<T>): Promise<T> {
   return mine;
 }
 
+/** What changes would do to records; null: they can't be made, which is told where they are asked for. */
+async function stepsOf({ id, version }: AppInHand, changes: readonly DesignChange[]): Promise<readonly StepAnswer[] | null> {
+  try {
+    const { steps } = await call(contract.previewChanges, { params: { app: id }, body: { version, changes: [...changes] } });
+    return steps.some((step) => step.blocks) ? null : steps;
+  } catch (error) {
+    if (error instanceof ApiRefusal) return null;
+    throw error;
+  }
+}
+
 /** Changes of the design of the app at hand, one after another, each undoable. */
 export function useDesignChange() {
   const shown = useApp();
   const client = useQueryClient();
   const newest = (): AppInHand => client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
+  /** @param hasSeen whether the person has been shown what follows from them */
+  const make = (changes: readonly DesignChange[], hasSeen: boolean): Promise<ChangeOutcome> =>
+    inTurn(async () => {
+      const app = newest();
+      const ask = (acceptLoss: boolean): Promise<OpenApp> =>
+        call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
+      const question = { title: questionOf(changes, app), besides: besidesOf(changes, app.design) };
+      const steps = !hasSeen && isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
+      if (steps !== null && !(await isAccepted(question, steps))) return declined;
+      // By then the design has been read anew.
+      return attempt(client, app.id, question, steps === null ? ask : () => ask(true), () => versionsOf(changes, app.design, newest().design));
+    });
   return {
-    change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> =>
-      inTurn(() => {
-        const app = newest();
-        const ask = (acceptLoss: boolean): Promise<OpenApp> =>
-          call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
-        // By then the design has been read anew.
-        return attempt(client, app.id, questionOf(changes, app), ask, () => versionsOf(changes, app.design, newest().design));
-      }),
+    change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> => make(changes, false),
+    changeAsShown: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> => make(changes, true),
     step: (direction: 'undo' | 'redo'): Promise<void> =>
       inTurn(async () => {
         const app = newest();
         const what = direction === 'undo' ? app.undo : app.redo;
         if (what === null) return;
-        const outcome = await attempt(client, app.id, direction === 'undo' ? `Undo “${what}”?` : `Redo “${what}”?`, (acceptLoss) =>
+        const title = direction === 'undo' ? `Undo “${what}”?` : `Redo “${what}”?`;
+        const outcome = await attempt(client, app.id, { title, besides: [] }, (acceptLoss) =>
           call(contract.undoDesign, { params: { app: app.id }, body: { version: app.version, direction, acceptLoss } }),
         );
         const { say } = useDesignNotice.getState();
@@ -132,7 +167,7 @@ export function useRestore() {
   return (to: DesignTarget, title: string, hasSeen = false): Promise<ChangeOutcome> =>
     inTurn(() => {
       const app = client.getQueryData<AppInHand>(keys.app(shown.id)) ?? shown;
-      return attempt(client, app.id, title, (acceptLoss) =>
+      return attempt(client, app.id, { title, besides: [] }, (acceptLoss) =>
         call(contract.restoreDesign, { params: { app: app.id }, body: { version: app.version, to, acceptLoss: acceptLoss || hasSeen } }),
       );
     });

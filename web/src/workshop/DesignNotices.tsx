@@ -3,10 +3,11 @@ import IconButton from '@mui/material/IconButton';
 import { XIcon } from '@phosphor-icons/react';
 import type { VersionRow } from '@bibliona/core';
 import { useEffect } from 'react';
-import { useDesignNotice } from '../state/design.js';
+import { useDesignNotice, type DesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
 import { Note } from '../ui/Note.js';
 import { RecordLinks } from './RecordLinks.js';
+import { Differences } from './versions/DesignPreview.js';
 
 // What went well needs no answer; what did not stays until it is closed. In milliseconds.
 const goodStays = 8000;
@@ -49,23 +50,35 @@ export function DesignNotices() {
         </Ask>
       );
     case 'consent':
-      return (
-        <Ask title={notice.title} verb={notice.title.replace(/\?$/u, '')} keep="Keep it as it is" onAnswer={notice.answer}>
-          <ul className="touches">
-            {notice.steps
-              .filter((step) => step.found !== null)
-              .map((step, i) => (
-                <li key={i}>
-                  {step.found}
-                  <RecordLinks records={step.records} />
-                </li>
-              ))}
-          </ul>
-        </Ask>
-      );
+      return <Consent notice={notice} />;
     default:
       return notice satisfies never;
   }
+}
+
+/** Records first: what happens to them is what a person has to decide about. */
+function Consent({ notice: { question, steps, answer } }: { readonly notice: Extract<DesignNotice, { readonly kind: 'consent' }> }) {
+  const found = steps.filter((step) => step.found !== null);
+  return (
+    <Ask title={question.title} verb={question.title.replace(/\?$/u, '')} keep="Keep it as it is" onAnswer={answer}>
+      {found.length > 0 && (
+        <ul className="touches">
+          {found.map((step, i) => (
+            <li key={i}>
+              {step.found}
+              <RecordLinks records={step.records} />
+            </li>
+          ))}
+        </ul>
+      )}
+      {question.besides.length > 0 && (
+        <>
+          <p>Other parts of the app change too:</p>
+          <Differences of={question.besides} label="What else changes in the app" />
+        </>
+      )}
+    </Ask>
+  );
 }
 
 /** Both versions side by side; what differs from before stands out. */

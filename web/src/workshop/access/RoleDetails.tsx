@@ -20,7 +20,7 @@ import { locale } from '../../state/locale.js';
 /** A role: what it is called, and whether it can do everything. What it can do with a table is chosen in the sheet. */
 export function RoleDetails({ role, people }: { readonly role: Role; readonly people: readonly AppPerson[] }) {
   const app = useApp();
-  const { change } = useDesignChange();
+  const { change, changeAsShown } = useDesignChange();
   const navigate = useNavigate();
   const [draft, setDraft] = useState(role);
   const [problem, setProblem] = useState<string | null>(null);
@@ -33,7 +33,7 @@ export function RoleDetails({ role, people }: { readonly role: Role; readonly pe
   const [isAsking, setAsking] = useState(false);
   const remove = async (): Promise<void> => {
     setAsking(false);
-    const outcome = await change({ kind: 'remove', part: 'role', id: role.id });
+    const outcome = await changeAsShown({ kind: 'remove', part: 'role', id: role.id });
     if (outcome === true) await navigate(`/workshop/${app.id}/access`);
     else setProblem(outcome.text);
   };

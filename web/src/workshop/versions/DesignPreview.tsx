@@ -1,4 +1,4 @@
-import { contract, type DesignTarget } from '@bibliona/core';
+import { contract, type DesignDifference, type DesignTarget } from '@bibliona/core';
 import { useQuery, type UseQueryResult } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
@@ -26,7 +26,6 @@ export function useDesignPreview(to: DesignTarget | null): UseQueryResult<Previe
 
 /** Records first: what happens to them is what a person has to decide about. */
 export function DesignPreview({ preview: { data, error } }: { readonly preview: UseQueryResult<Preview> }) {
-  const app = useApp();
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   if (data.differences.length === 0) return <p>It is the same as what you see now.</p>;
@@ -42,24 +41,31 @@ export function DesignPreview({ preview: { data, error } }: { readonly preview: 
           ))}
         </Note>
       )}
-      <ul className="touches" aria-label="What would change">
-        {data.differences.map((difference, i) => {
-          const path = pathOfDifference(difference, app.design);
-          const words = differenceWords(difference, 'would');
-          return (
-            <li key={i}>
-              {path === null ? (
-                words
-              ) : (
-                // Beside what is being decided here, which stays open.
-                <Link className="lk" to={`/workshop/${app.id}/${path}`} target="_blank">
-                  {words}
-                </Link>
-              )}
-            </li>
-          );
-        })}
-      </ul>
+      <Differences of={data.differences} label="What would change" />
     </>
+  );
+}
+
+/** What differs, each with the way to it: beside what is being decided here, which stays open. */
+export function Differences({ of, label }: { readonly of: readonly DesignDifference[]; readonly label: string }) {
+  const app = useApp();
+  return (
+    <ul className="touches" aria-label={label}>
+      {of.map((difference, i) => {
+        const path = pathOfDifference(difference, app.design);
+        const words = differenceWords(difference, 'would');
+        return (
+          <li key={i}>
+            {path === null ? (
+              words
+            ) : (
+              <Link className="lk" to={`/workshop/${app.id}/${path}`} target="_blank">
+                {words}
+              </Link>
+            )}
+          </li>
+        );
+      })}
+    </ul>
   );
 }
