@@ -137,6 +137,9 @@ test('the design is saved as a file, and another app takes it over; a file that 
   await page.getByRole('link', { name: 'Versions of the app' }).click();
   await page.getByLabel('Design file').setInputFiles({ name: 'honey.json', mimeType: 'application/json', buffer: file });
   await dialog.getByText('Adds the table Hives', { exact: true }).waitFor();
+  // What everyone could open from then on is told before it is so.
+  await dialog.getByText(/^It publishes the form Report a swarm.*: everyone who knows the address can open (?:it|them) without signing in\.$/u).waitFor();
+  await dialog.getByText('Adds the form Report a swarm, and publishes it').waitFor();
   await dialog.getByRole('button', { name: 'Use this design' }).click();
   await page.getByRole('row', { name: /Took the design of honey\.json/u }).waitFor();
   await page

@@ -14,5 +14,7 @@ export const DesignDifference = z.object({
   was: z.string().nullable(),
   /** The table of a field. */
   table: z.string().nullable(),
+  /** Whether from then on everyone who knows its address can open it, or no longer can; null: nothing changes in that. */
+  published: z.enum(['begins', 'ends']).nullable(),
 });
 export type DesignDifference = z.infer<typeof DesignDifference>;

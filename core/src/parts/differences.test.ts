@@ -64,3 +64,22 @@ test('each part and field is told once, and the other way round as well', () => 
     'changed app Honey',
   ]);
 });
+
+test('what begins or ends being public is told, and what is so on both sides is not', () => {
+  const open = after(
+    before,
+    { kind: 'put', part: 'role', value: { id: 'visitor', name: 'Visitor', description: '', everything: false, menu: [], grants: [] } },
+    { kind: 'put', part: 'list', value: { ...plainList, id: 'l_open', name: 'Open', table: 'hives', roles: [], isDefault: false, columns: ['h_code'] } },
+  );
+  const [list] = open.lists.filter((each) => each.id === 'l_open');
+  if (list === undefined) throw new Error('There is no such list');
+  const published = after(open, { kind: 'put', part: 'list', value: { ...list, public: { role: 'visitor', sites: [] } } });
+  const wider = after(published, { kind: 'put', part: 'list', value: { ...list, name: 'Wide', public: { role: 'visitor', sites: ['https://example.org'] } } });
+  const told = (one: AppDesign, other: AppDesign): unknown => differencesOf(one, other).map(({ kind, name, published: is }) => [kind, name, is]);
+  expect(told(open, published)).toEqual([['changed', 'Open', 'begins']]);
+  expect(told(open, wider)).toEqual([['renamed', 'Wide', 'begins']]);
+  expect(told(published, wider)).toEqual([['renamed', 'Wide', null]]);
+  expect(told(published, open)).toEqual([['changed', 'Open', 'ends']]);
+  expect(told(before, published)).toContainEqual(['added', 'Open', 'begins']);
+  expect(told(published, before)).toContainEqual(['removed', 'Open', null]);
+});

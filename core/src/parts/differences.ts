@@ -18,15 +18,16 @@ export function differencesOf(before: AppDesign, after: AppDesign): readonly Des
     isSame: (a: Named, b: Named) => boolean,
   ): void => {
     const before = new Map(item.map((each) => [each.id, each]));
-    const tell = (kind: DesignDifference['kind'], item: Named, was: string | null = null): unknown => {
+    const tell = (kind: DesignDifference['kind'], item: Named, { was = null, published = null }: Partial<DesignDifference> = {}): unknown => {
       const [what, name] = part === 'field' || part === 'app' ? [part, item.name ?? ''] : [partKind(part).word, calledOf(part, item)];
-      return found.push({ kind, what, part, id: item.id, name, was, table });
+      return found.push({ kind, what, part, id: item.id, name, was, table, published });
     };
     for (const now of other) {
       const old = before.get(now.id);
-      if (old === undefined) tell('added', now);
-      else if ((old.name ?? '') !== (now.name ?? '')) tell('renamed', now, old.name ?? '');
-      else if (!isSame(old, now)) tell('changed', now);
+      const published = publishedBetween(old, now);
+      if (old === undefined) tell('added', now, { published });
+      else if ((old.name ?? '') !== (now.name ?? '')) tell('renamed', now, { was: old.name ?? '', published });
+      else if (!isSame(old, now)) tell('changed', now, { published });
     }
     const stays = new Set(other.map((each) => each.id));
     for (const old of item) if (!stays.has(old.id)) tell('removed', old);
@@ -38,8 +39,16 @@ export function differencesOf(before: AppDesign, after: AppDesign): readonly Des
   const fieldsOf = (design: AppDesign, id: string): Table['fields'] => design.tables.find((table) => table.id === id)?.fields ?? [];
   for (const table of after.tables)
     if (before.tables.some((each) => each.id === table.id)) compare('field', table.name, fieldsOf(before, table.id), table.fields, same);
-  if (!same(settingsOf(before), settingsOf(after))) found.push({ kind: 'changed', what: 'app', part: 'app', id: '', name: after.name, was: null, table: null });
+  if (!same(settingsOf(before), settingsOf(after)))
+    found.push({ kind: 'changed', what: 'app', part: 'app', id: '', name: after.name, was: null, table: null, published: null });
   return found;
+}
+
+const isPublic = (part: Named | undefined): boolean => part !== undefined && 'public' in part && part.public !== undefined;
+
+function publishedBetween(old: Named | undefined, now: Named): DesignDifference['published'] {
+  if (isPublic(old) === isPublic(now)) return null;
+  return isPublic(now) ? 'begins' : 'ends';
 }
 
 /** What is set for the app as a whole. */

@@ -29,6 +29,7 @@ export function DesignPreview({ preview: { data, error } }: { readonly preview: 
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
   if (data === undefined) return <Waiting />;
   if (data.differences.length === 0) return <p>It is the same as what you see now.</p>;
+  const published = data.differences.filter((difference) => difference.published === 'begins');
   const found = data.steps.filter((step) => step.found !== null);
   return (
     <>
@@ -39,6 +40,12 @@ export function DesignPreview({ preview: { data, error } }: { readonly preview: 
               {step.found} <RecordLinks records={step.records} />
             </span>
           ))}
+        </Note>
+      )}
+      {published.length > 0 && (
+        <Note kind="look">
+          It publishes {published.map(({ what, name }) => `the ${what} ${name}`).join(', ')}: everyone who knows the address can open{' '}
+          {published.length === 1 ? 'it' : 'them'} without signing in.
         </Note>
       )}
       <Differences of={data.differences} label="What would change" />
