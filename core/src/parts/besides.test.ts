@@ -8,6 +8,7 @@ import { field, related, table, whole } from './sample.js';
 const hidesNote = Grant.parse({ id: 'g_hives', table: 'hives', hidden: ['h_note'] });
 const made = applyChanges(whole, [
   { kind: 'add_field', table: 'hives', field: field({ kind: 'text', id: 'h_note', name: 'Note' }) },
+  { kind: 'change_table', table: 'hives', section: 'Hive work' },
   { kind: 'put', part: 'role', value: { id: 'guest', name: 'Guest', description: '', everything: false, menu: [], grants: [hidesNote] } },
   table('stands', 'Stands', []),
   table('tools', 'Tools', [field({ kind: 'text', id: 't_name', name: 'Name' }), field({ kind: 'whole', id: 't_price', name: 'Price' })]),
@@ -59,7 +60,7 @@ test('forms and lists that leave a field out are told, and nobody has to be aske
 
 test.each<[string, DesignChange]>([
   ['it gets another name', { kind: 'change_field', table: 'hives', field: field({ kind: 'text', id: 'h_code', name: 'Number' }) }],
-  ['nothing else names it', { kind: 'remove', part: 'section', id: 'sc_work' }],
+  ['only a frame goes', { kind: 'remove', part: 'section', id: 'sc_work' }],
   ['something is added', { kind: 'add_field', table: 'tools', field: field({ kind: 'text', id: 't_maker', name: 'Maker' }) }],
   ['it is refused anyway', { kind: 'remove_field', table: 'hives', field: 'h_year' }],
 ])('nothing is told when %s', (_, change) => expect(said(change)).toEqual([]));

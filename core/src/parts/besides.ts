@@ -18,7 +18,9 @@ export function besidesOf(changes: readonly DesignChange[], design: AppDesign): 
 export const isFarReaching = (besides: readonly DesignDifference[]): boolean => besides.some(({ part }) => part !== 'form' && part !== 'list');
 
 function takesAway(change: DesignChange, design: AppDesign): boolean {
-  if (change.kind === 'remove' || change.kind === 'remove_field') return true;
+  // A section only frames its tables: without it they are what they were.
+  if (change.kind === 'remove') return change.part !== 'section';
+  if (change.kind === 'remove_field') return true;
   if (change.kind !== 'change_field') return false;
   const field = design.tables.find((table) => table.id === change.table)?.fields.find((each) => each.id === change.field.id);
   return field !== undefined && field.kind !== change.field.kind;

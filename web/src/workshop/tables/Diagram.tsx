@@ -155,10 +155,12 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     );
   const tablesIn = (section: string): readonly string[] => tables.filter((table) => table.section === section).map((table) => table.id);
   const arrange = (): void => {
-    placement?.move(Object.fromEntries([...(own ?? none).keys()].map((id) => [id, null])));
-    const back = [...(own ?? none)].filter(([id]) => places.cards.has(id) || places.notes.has(id));
-    const undo = (): void => placement?.begin(Object.fromEntries(back));
-    useDesignNotice.getState().say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, undo });
+    // What was removed keeps its place for when it is brought back.
+    const here = [...(own ?? none).keys()].filter((id) => places.cards.has(id) || places.notes.has(id));
+    const undo = placement?.move(Object.fromEntries(here.map((id) => [id, null])));
+    useDesignNotice
+      .getState()
+      .say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, ...(undo === undefined ? {} : { undo }) });
   };
   /** What goes along when one thing is drawn to a place: of a section its tables. */
   const alongWith = (id: string, to: Point): ReadonlyMap<string, Point> => {

@@ -22,8 +22,8 @@ interface Moves {
 export interface Placement {
   /** Where builders have put tables and notes themselves, by their ids; undefined: not known yet. */
   readonly own: ReadonlyMap<string, Point> | undefined;
-  /** Shows at once what the server is told then, and can be undone. Null takes the place of its own from a table. */
-  readonly move: (places: Places) => void;
+  /** Shows at once what the server is told then. Null takes the place of its own from a table. Gives what undoes this move. */
+  readonly move: (places: Places) => () => void;
   /** The same for what has just come: there was no place before it. */
   readonly begin: (places: Places) => void;
   /** Null: nothing was moved since the app itself was changed, so undoing is about that change. */
@@ -67,10 +67,14 @@ export function usePlacement(app: string, version: number): Placement {
     [data, isError],
   );
   const [{ done, undone }, setMoves] = useState<Moves>({ done: [], undone: [] });
-  const move = (after: Places): void => {
-    const before = Object.fromEntries(Object.keys(after).map((id) => [id, own?.get(id) ?? null]));
-    setMoves({ done: [...done, { version, before, after }], undone: [] });
+  const move = (after: Places): (() => void) => {
+    const made = { version, before: Object.fromEntries(Object.keys(after).map((id) => [id, own?.get(id) ?? null])), after };
+    setMoves({ done: [...done, made], undone: [] });
     begin(after);
+    return () => {
+      setMoves((moves) => ({ done: moves.done.filter((each) => each !== made), undone: [...moves.undone, made] }));
+      begin(made.before);
+    };
   };
   const [last, next] = [done.at(-1), undone.at(-1)];
   const undo =
