@@ -175,7 +175,7 @@ describe('an answer', () => {
       params: { app: app.id },
       body: { version: app.version, changes: [{ kind: 'remove_field', table: 'hives', field: 'h_rent' }] },
     });
-    expect(refused.body.message).toContain('The condition of the query Rents: ');
+    expect(refused.body.message).toContain('It is still used in the condition of the query Rents');
     expect((await ada.refused(contract.readQuery, { params: { app: app.id, query: 'q_none' } })).status).toBe(404);
     await change({ kind: 'remove', part: 'query', id: 'q_rents' });
     expect(app.design.queries).toEqual([]);

@@ -121,7 +121,7 @@ describe('grants', () => {
     ]);
     expect(applyChanges(design, [{ kind: 'remove', part: 'tie', id: 'tie_apiary' }])).toMatchObject({
       ok: false,
-      issues: [{ code: 'expression', owner: 'keeper' }],
+      issues: [{ code: 'still_used', places: ['a grant of the role Keeper for Hives'] }],
     });
     expect(applyChanges(design, [{ kind: 'put', part: 'tie', value: { id: 'tie_x', name: 'Name', table: 'hives' } }])).toMatchObject({ ok: false });
   });
