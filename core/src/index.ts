@@ -4,6 +4,7 @@ export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/p
 export { applyChanges, changesInPieces } from './parts/change.js';
 export { designFromFile } from './parts/from-file.js';
 export type { DesignDifference } from './parts/difference.js';
+export { isGone } from './parts/apart.js';
 export { besidesOf, isFarReaching } from './parts/besides.js';
 export { differencesOf } from './parts/differences.js';
 export { canMake, namingField, planProblems, thingsProblem } from './import/plan-problems.js';

@@ -2,7 +2,8 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { barriersOf, openDemo, rowOf, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
 
 let house: House;
 let app: string;
@@ -107,6 +108,24 @@ test('a table that is still needed stays, with the places that need it; another 
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await shelved.waitFor();
   expect(await rowOf(house, app, 'SELECT count(*) AS reports FROM swarm_reports')).toEqual({ reports: '5' });
+});
+
+test('what two people remove at once is removed once, and neither is asked about it further', async () => {
+  const { page: other } = await house.open();
+  await signIn(other, demoPeople[0].email, demoPassword);
+  for (const each of [page, other]) {
+    await each.goto(`/workshop/${app}/queries/unseen_hives`);
+    await each.getByRole('button', { name: 'Remove query' }).click();
+    await each.getByRole('dialog').getByText('Changes the role Coordinator').waitFor();
+  }
+  for (const each of [page, other]) {
+    await each.getByRole('button', { name: 'Remove the query Hives not seen lately' }).click();
+    await each.getByRole('heading', { name: 'Mite-heavy apiaries' }).first().waitFor();
+  }
+  await other.getByText('Someone else has just removed it.').waitFor();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('link', { name: 'Hives not seen lately' }).waitFor();
+  await other.context().close();
 });
 
 test('the tables are saved as SQL', async () => {

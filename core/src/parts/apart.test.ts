@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import type { AppDesign } from '../design/design.js';
 import { listFor, tableOf } from '../design/read.js';
-import { inTheWay } from './apart.js';
+import { inTheWay, isGone } from './apart.js';
 import { applyChanges } from './change.js';
 import type { DesignChange } from './design-change.js';
 import { designMessage } from './issues.js';
@@ -14,6 +14,11 @@ const after = (...changes: readonly DesignChange[]): AppDesign => {
 };
 const code = tableOf(whole, 'hives').fields.find((each) => each.id === 'h_code');
 const explained = (description: string): DesignChange => ({ kind: 'change_field', table: 'hives', field: { ...code, description } as never });
+const formNamed = (id: string): AppDesign['forms'][number] => {
+  const found = whole.forms.find((form) => form.id === id);
+  if (found === undefined) throw new Error(`There is no form ${id}`);
+  return found;
+};
 const list: DesignChange = { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: 'Queen year > 2020' } };
 
 test.each<readonly [string, DesignChange, DesignChange, boolean]>([
@@ -60,4 +65,18 @@ test('the order in which the database keeps the settings of a part does not coun
           )
         : value;
   expect(inTheWay([list, explained('Mine')], turned(whole) as AppDesign, whole)).toEqual([]);
+});
+
+test('what is to be removed is gone when none of it is there any longer', () => {
+  const removals: readonly DesignChange[] = [
+    { kind: 'remove', part: 'automation', id: 'au_hand' },
+    { kind: 'remove', part: 'automation', id: 'au_year' },
+  ];
+  const [hand, year] = removals as [DesignChange, DesignChange];
+  expect(isGone(removals, whole)).toBe(false);
+  const one = after({ kind: 'put', part: 'form', value: { ...formNamed('fm_around'), items: [] } }, hand);
+  expect([isGone([hand], one), isGone(removals, one)]).toEqual([true, false]);
+  // A change of something that is gone is not done by that.
+  expect(isGone([hand, list], one)).toBe(false);
+  expect(isGone([year], one)).toBe(false);
 });

@@ -51,3 +51,7 @@ const inOrder = (value: unknown): string =>
 /** The changes that would undo what somebody else has changed since `base`: the same parts are different there now. */
 export const inTheWay = (changes: readonly DesignChange[], base: AppDesign, now: AppDesign): readonly DesignChange[] =>
   changes.filter((change) => inOrder(replacedBy(change, base)) !== inOrder(replacedBy(change, now)));
+
+/** Whether what the changes are to remove is gone already, so that nothing is left to do. */
+export const isGone = (changes: readonly DesignChange[], now: AppDesign): boolean =>
+  changes.every((change) => (change.kind === 'remove' || change.kind === 'remove_field') && replacedBy(change, now) === null);

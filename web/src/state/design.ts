@@ -3,6 +3,7 @@ import {
   contract,
   describeChange,
   isFarReaching,
+  isGone,
   versionsOf,
   type DesignChange,
   type DesignDifference,
@@ -64,13 +65,20 @@ async function isAccepted(question: Question, steps: readonly StepAnswer[]): Pro
   return accepted;
 }
 
+/** What is known of a change whose part somebody else has changed; asked once the design has been read anew. */
+interface Overtaken {
+  /** What was to be removed is gone. */
+  readonly isDone: () => boolean;
+  /** Where the versions differ between which the person can choose. */
+  readonly versions: () => readonly VersionRow[];
+}
+
 async function attempt(
   client: QueryClient,
   id: string,
   question: Question,
   ask: (acceptLoss: boolean) => Promise<OpenApp>,
-  /** Where the versions differ, when the person can choose between them. */
-  versions: (() => readonly VersionRow[]) | null = null,
+  overtaken: Overtaken | null = null,
 ): Promise<ChangeOutcome> {
   const { say } = useDesignNotice.getState();
   const done = (open: OpenApp): true => {
@@ -79,17 +87,24 @@ async function attempt(
     say({ kind: 'none' });
     return true;
   };
+  const doneByOthers = (): true => {
+    say({ kind: 'message', text: 'Someone else has just removed it.', isGood: true });
+    return true;
+  };
+  // While a question was open, others worked on.
+  if (overtaken?.isDone() === true) return doneByOthers();
   try {
     return done(await ask(false));
   } catch (error) {
     if (!(error instanceof ApiRefusal)) return notMade(error);
     if (error.code === 'stale_design') {
       await client.invalidateQueries({ queryKey: keys.app(id) });
-      if (versions === null) {
+      if (overtaken === null) {
         say({ kind: 'message', text: error.message, isGood: false });
         return notMade(error);
       }
-      const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, versions: versions(), answer: resolve }));
+      if (overtaken.isDone()) return doneByOthers();
+      const mine = await new Promise<boolean>((resolve) => say({ kind: 'overtaken', text: error.message, versions: overtaken.versions(), answer: resolve }));
       say({ kind: 'none' });
       // What is asked again is asked of the design as it has been read anew.
       return mine ? attempt(client, id, question, ask) : notMade(error);
@@ -137,8 +152,10 @@ export function useDesignChange() {
       const question = { title: questionOf(changes, app), besides: besidesOf(changes, app.design) };
       const steps = !hasSeen && isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
       if (steps !== null && !(await isAccepted(question, steps))) return declined;
-      // By then the design has been read anew.
-      return attempt(client, app.id, question, steps === null ? ask : () => ask(true), () => versionsOf(changes, app.design, newest().design));
+      return attempt(client, app.id, question, steps === null ? ask : () => ask(true), {
+        isDone: () => isGone(changes, newest().design),
+        versions: () => versionsOf(changes, app.design, newest().design),
+      });
     });
   return {
     change: (...changes: readonly DesignChange[]): Promise<ChangeOutcome> => make(changes, false),
