@@ -1,6 +1,6 @@
 /** Whether changes that were asked for on an older version of a design can be made on the present one. */
 import type { AppDesign, Table } from '../design/design.js';
-import type { DesignChange } from './design-change.js';
+import { isRemoval, type DesignChange } from './design-change.js';
 import { findPart } from './remove.js';
 import type { PartName } from '../design/design.js';
 
@@ -54,4 +54,4 @@ export const inTheWay = (changes: readonly DesignChange[], base: AppDesign, now:
 
 /** Whether what the changes are to remove is gone already, so that nothing is left to do. */
 export const isGone = (changes: readonly DesignChange[], now: AppDesign): boolean =>
-  changes.every((change) => (change.kind === 'remove' || change.kind === 'remove_field') && replacedBy(change, now) === null);
+  changes.every((change) => isRemoval(change) && replacedBy(change, now) === null);

@@ -1,7 +1,7 @@
 /** What a change of a design does besides what was asked for: a removed field leaves its forms, its lists, and all else that shows it. */
 import type { AppDesign } from '../design/design.js';
 import { applyChanges } from './change.js';
-import type { DesignChange } from './design-change.js';
+import { isRemoval, type DesignChange } from './design-change.js';
 import type { DesignDifference } from './difference.js';
 import { differencesOf } from './differences.js';
 
@@ -19,8 +19,7 @@ export const isFarReaching = (besides: readonly DesignDifference[]): boolean => 
 
 function takesAway(change: DesignChange, design: AppDesign): boolean {
   // A section only frames its tables: without it they are what they were.
-  if (change.kind === 'remove') return change.part !== 'section';
-  if (change.kind === 'remove_field') return true;
+  if (isRemoval(change)) return change.kind !== 'remove' || change.part !== 'section';
   if (change.kind !== 'change_field') return false;
   const field = design.tables.find((table) => table.id === change.table)?.fields.find((each) => each.id === change.field.id);
   return field !== undefined && field.kind !== change.field.kind;

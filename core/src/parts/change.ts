@@ -8,7 +8,7 @@ import { kindOf, type FieldPlan } from '../fields/kinds.js';
 import { freeSlug, systemColumns } from '../shapes/slug.js';
 import { expressionsInPieces, structureInPieces } from './check-design.js';
 import { atOnce, type Pieces } from './pieces.js';
-import type { DesignChange } from './design-change.js';
+import { isRemoval, type DesignChange } from './design-change.js';
 import { withRenamed } from './expressions.js';
 import type { DesignIssue } from './issues.js';
 import type { TargetName, UncheckedDesign } from './part.js';
@@ -337,7 +337,7 @@ function* changeInPieces(design: AppDesign, change: DesignChange): Pieces<Change
   const after = withRenamed(design, draft, touch.canTouch);
   const structure = yield* structureInPieces(after);
   const issues = structure.length > 0 ? structure : yield* expressionsInPieces(after, touch.asks);
-  if (issues.length > 0) return { ok: false, issues: change.kind === 'remove' || change.kind === 'remove_field' ? asUses(issues) : issues };
+  if (issues.length > 0) return { ok: false, issues: isRemoval(change) ? asUses(issues) : issues };
   inheritChecked(design, after, touch.canTouch);
   return { ok: true, design: after };
 }

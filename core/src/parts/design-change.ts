@@ -95,3 +95,6 @@ const shapes = (Object.keys(partLists) as PartName[]).flatMap((name) => {
 
 export type DesignChange = NamedChange | Put | Remove;
 export const DesignChange = z.union([NamedChange, ...shapes]) as unknown as z.ZodType<DesignChange, z.input<typeof NamedChange> | Put | Remove>;
+
+/** Whether it takes something away as a whole. */
+export const isRemoval = (change: DesignChange): boolean => change.kind === 'remove' || change.kind === 'remove_field';

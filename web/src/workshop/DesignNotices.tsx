@@ -7,7 +7,7 @@ import { useDesignNotice, type DesignNotice } from '../state/design.js';
 import { Ask } from '../ui/Ask.js';
 import { Note } from '../ui/Note.js';
 import { RecordLinks } from './RecordLinks.js';
-import { Differences } from './versions/DesignPreview.js';
+import { Differences } from './versions/Differences.js';
 
 // What went well needs no answer; what did not stays until it is closed. In milliseconds.
 const goodStays = 8000;

@@ -154,10 +154,10 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
       }),
     );
   const tablesIn = (section: string): readonly string[] => tables.filter((table) => table.section === section).map((table) => table.id);
+  // What was removed keeps its place for when it is brought back.
+  const placed = [...(own ?? none).keys()].filter((id) => places.cards.has(id) || places.notes.has(id));
   const arrange = (): void => {
-    // What was removed keeps its place for when it is brought back.
-    const here = [...(own ?? none).keys()].filter((id) => places.cards.has(id) || places.notes.has(id));
-    const undo = placement?.move(Object.fromEntries(here.map((id) => [id, null])));
+    const undo = placement?.move(Object.fromEntries(placed.map((id) => [id, null])));
     useDesignNotice
       .getState()
       .say({ kind: 'message', text: 'The tables are arranged by their relationships again.', isGood: true, ...(undo === undefined ? {} : { undo }) });
@@ -292,7 +292,7 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
             name={design.name}
             picture={() => pictureOf(design, places, countOf)}
             onShowAll={() => showAll(smallest)}
-            onArrange={own === undefined || own.size === 0 ? null : arrange}
+            onArrange={placed.length === 0 ? null : arrange}
             onSection={() => setEdited({ kind: 'section', old: null })}
             onNote={() => setEdited({ kind: 'note', old: null })}
           />

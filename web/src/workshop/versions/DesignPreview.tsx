@@ -1,14 +1,12 @@
-import { contract, type DesignDifference, type DesignTarget } from '@bibliona/core';
+import { contract, type DesignTarget } from '@bibliona/core';
 import { useQuery, type UseQueryResult } from '@tanstack/react-query';
-import { Link } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { pathOfDifference } from '../parts/part-paths.js';
 import { RecordLinks } from '../RecordLinks.js';
-import { differenceWords } from './difference-words.js';
+import { Differences } from './Differences.js';
 
 type Preview = Awaited<ReturnType<typeof call<typeof contract.previewRestore>>>;
 
@@ -50,29 +48,5 @@ export function DesignPreview({ preview: { data, error } }: { readonly preview: 
       )}
       <Differences of={data.differences} label="What would change" />
     </>
-  );
-}
-
-/** What differs, each with the way to it: beside what is being decided here, which stays open. */
-export function Differences({ of, label }: { readonly of: readonly DesignDifference[]; readonly label: string }) {
-  const app = useApp();
-  return (
-    <ul className="touches" aria-label={label}>
-      {of.map((difference, i) => {
-        const path = pathOfDifference(difference, app.design);
-        const words = differenceWords(difference, 'would');
-        return (
-          <li key={i}>
-            {path === null ? (
-              words
-            ) : (
-              <Link className="lk" to={`/workshop/${app.id}/${path}`} target="_blank">
-                {words}
-              </Link>
-            )}
-          </li>
-        );
-      })}
-    </ul>
   );
 }
