@@ -52,7 +52,16 @@ function designWith(given: Grants): AppDesign {
     role('keeper', 'Keeper', { grants: held }),
     role('other', 'secret role', { grants: [grantOf('g_other', 'hives', { condition: 'Code = "secret"' })] }),
     { kind: 'add_field', table: 'hives', field: field({ kind: 'formula', id: 'h_age', name: 'Age', expression: '2026 - Queen year' }) },
-    { kind: 'change_table', table: 'hives', caption: 'Code + " " + Apiary.Name', checks: [{ id: 'ck', condition: 'Code != "x"', message: 'secret' }] },
+    {
+      kind: 'change_table',
+      table: 'hives',
+      caption: 'Code + " " + Apiary.Name',
+      checks: [
+        { id: 'ck_code', condition: 'Code != "x"', message: 'Not x.' },
+        { id: 'ck_year', condition: 'Age < 9', message: 'Too old.' },
+        { id: 'ck_up', condition: 'Apiary.Name != "x"', message: 'secret' },
+      ],
+    },
     { kind: 'put', part: 'list', value: { ...listFor(whole, 'hives'), condition: 'Code != "secret"', order: [{ field: 'h_year', direction: 'up' }] } },
     { kind: 'put', part: 'form', value: { ...formFor(whole, 'hives'), id: 'fm_other', name: 'secret form', isDefault: false, roles: ['other'] } },
     { kind: 'put', part: 'form', value: { ...formFor(whole, 'hives'), id: 'fm_both', name: 'Both', isDefault: false, roles: ['other', 'keeper'] } },
@@ -140,6 +149,13 @@ describe('what the browser of a member is told of a design', () => {
         ];
         for (const id of hidden) expect(text).not.toContain(`"${id}"`);
         if (hidden.includes('h_year')) expect(text).not.toContain('Queen year');
+        // Checks are told to who can break them, where they read nothing else than what they see of the record.
+        const checks = told.tables.flatMap((table) => table.checks.map((each) => each.id));
+        const mayBreak = given.hives?.add === true;
+        expect(checks).toEqual([
+          ...(mayBreak && !hidden.includes('h_code') ? ['ck_code'] : []),
+          ...(mayBreak && !hidden.includes('h_year') ? ['ck_year'] : []),
+        ]);
       }),
     );
   });

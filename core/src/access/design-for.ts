@@ -1,9 +1,10 @@
 /** What a person's browser can know of a design: what their rights reach, and nothing of how the others are kept from it. */
-import { partLists, type AppDesign, type PartKey, type Relationship, type Table } from '../design/design.js';
+import { partLists, type AppDesign, type Check, type PartKey, type Relationship, type Table } from '../design/design.js';
 import type { Form } from '../design/form.js';
 import type { Page } from '../design/page.js';
 import { plainList, type List } from '../design/list.js';
 import { fieldOf, tableOf } from '../design/read.js';
+import { checksOfRecordAlone } from '../checks/checks.js';
 import { check } from '../expression/check.js';
 import { partKind, partNames, partsOf, withList } from '../parts/kinds.js';
 import type { ExpressionPlace, Gone, Onlooker, Write } from '../parts/part.js';
@@ -71,7 +72,11 @@ function outlined(design: AppDesign, person: Person): AppDesign {
   const whole = told((place) => place.text);
   const reads = ({ text, table }: ExpressionPlace): boolean =>
     (table === null || isTable.has(table)) && check(text, { design: whole, table }, wants.anything).ok;
-  return told((place) => (reads(place) ? place.text : withheldExpression));
+  const outline = told((place) => (reads(place) ? place.text : withheldExpression));
+  // The others are asked by the server, and answer with their sentences.
+  const canBreak = (id: string): boolean => rights.get(id)?.add === true || rights.get(id)?.change === true;
+  const checksIn = (id: string): readonly Check[] => (canBreak(id) ? checksOfRecordAlone(whole, tableOf(whole, id)) : []);
+  return { ...outline, tables: outline.tables.map((table) => ({ ...table, checks: checksIn(table.id) })) };
 }
 
 /** A visible reference needs its table in the design. The table comes without fields, because the person can't see them. */

@@ -55,6 +55,12 @@ describe('what a public form asks for', () => {
     expect(names(publicFields(design, form).leftOut)).toEqual(['hives_up', 'h_photo', 'h_keeper', 'h_signed', 'h_age', 'h_no']);
   });
 
+  test('comes with the checks that read nothing else', () => {
+    const checks = ['Code != "x"', 'Queen year > 2000', 'Apiary.Name != "x"'].map((condition, i) => ({ id: `ck_${i}`, condition, message: 'No.' }));
+    const [design, form] = asking(['h_code'], [{ kind: 'change_table', table: 'hives', checks }]);
+    expect(publicDesign(design, form).tables[0]?.checks.map((each) => each.id)).toEqual(['ck_0']);
+  });
+
   test('is what its role can write', () => {
     const [design, form] = asking(['h_code', 'h_year', 'h_place'], more, { locked: ['h_year'], hidden: ['h_place'] });
     expect(names(publicFields(design, form).asked)).toEqual(['h_code']);

@@ -1,4 +1,5 @@
 /** Forms that anyone can fill in: who a visitor is to the app, and what their browser can know of it. */
+import { checksOfRecordAlone } from '../checks/checks.js';
 import { partLists, teamRole, type AppDesign, type Field, type PartKey, type Table } from '../design/design.js';
 import type { Form, PublicForm } from '../design/form.js';
 import { tableOf } from '../design/read.js';
@@ -73,9 +74,9 @@ function narrowed(design: AppDesign, form: OpenToAll): AppDesign {
   const { id, name, slug, ...whole } = tableOf(design, form.table);
   const { asked } = publicFields(design, form);
   const isAsked = new Set(asked.map((field) => field.id));
-  const table: Table = { ...whole, id, name, slug, description: '', section: '', caption: '', fields: asked.map(withoutLast), checks: [], uniqueTogether: [] };
+  const table: Table = { ...whole, id, name, slug, description: '', section: '', caption: '', fields: asked.map(withoutLast), uniqueTogether: [] };
   const items = form.items.filter((item) => itemKind(item).isForVisitors && (item.kind !== 'field' || isAsked.has(item.field)));
-  return {
+  const told: AppDesign = {
     ...design,
     ...noParts,
     mapAddress: null,
@@ -92,4 +93,5 @@ function narrowed(design: AppDesign, form: OpenToAll): AppDesign {
         grants: role.grants.filter((grant) => grant.table === id),
       })),
   };
+  return { ...told, tables: [{ ...table, checks: checksOfRecordAlone(told, table) }] };
 }

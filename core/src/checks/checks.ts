@@ -1,10 +1,11 @@
-/** Which checks have to be asked again when records are written: those of the table, and those of others that look at it. */
+/** The checks of a table: which have to be asked again when records are written, which can be told without the server, and where. */
 import type { AppDesign, Check, Relationship, Table } from '../design/design.js';
 import { tableOf } from '../design/read.js';
 import { check } from '../expression/check.js';
 import { wants } from '../feel/wants.js';
 import type { Node } from '../expression/node.js';
-import { dependenciesOf, throughFormulas } from '../expression/rename.js';
+import { dependenciesOf, readBy, throughFormulas } from '../expression/rename.js';
+import { tablesRead } from '../expression/tables-read.js';
 
 export interface AskedCheck {
   readonly check: Check;
@@ -17,6 +18,18 @@ export function checksOf(design: AppDesign, table: Table): readonly AskedCheck[]
     const checked = check(each.condition, { design, table: table.id }, wants.truth);
     return checked.ok ? [{ check: each, node: checked.node }] : [];
   });
+}
+
+/** Those of a table that its own fields decide, as far as this design knows them: what a form can tell before anything is saved. */
+export const checksOfRecordAlone = (design: AppDesign, table: Table): readonly Check[] =>
+  checksOf(design, table)
+    .filter(({ node }) => tablesRead(node).size === 0)
+    .map((asked) => asked.check);
+
+/** The id of the field at which it is told that a record breaks a check: the last one it reads of those that were written. Null: none was. */
+export function toldAt({ node }: AskedCheck, table: Table, isWritten: (field: string) => boolean): string | null {
+  const read = readBy(node);
+  return table.fields.findLast(({ id }) => read.has(id) && isWritten(id))?.id ?? null;
 }
 
 export interface ParentChecks {

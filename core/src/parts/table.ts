@@ -153,7 +153,7 @@ export const table: PartKind<Table> = {
     );
     return withParts(part, { fields, caption, checks });
   },
-  // Checks and what is unique are asked by the server, and answer with their sentences.
-  toMember: (part, member) => (member.reaches(part.id) ? withParts(part, { checks: [], uniqueTogether: [] }) : null),
+  // What is unique is asked by the server, and answers with its sentence.
+  toMember: (part, member) => (member.reaches(part.id) ? withParts(part, { uniqueTogether: [] }) : null),
   expressionsReadOthers: false,
 };

@@ -6,11 +6,13 @@ import {
   compileFailing,
   compileHold,
   compilePage,
+  givesValues,
   permit,
   queryOf,
   relationshipsLookedAt,
   restrictForRules,
   tableOf,
+  toldAt,
   type AskedCheck,
   type Condition,
   type PlacedIssue,
@@ -115,11 +117,16 @@ export class SaveChecks {
     for (const table of new Set(present.map((each) => each.table))) await this.noteParents(runner, table, idsIn(table));
     await this.takeTurns(runner);
     for (const table of new Set(present.map((each) => each.table))) {
-      const checks = checksOf(design, tableOf(design, table));
+      const of = tableOf(design, table);
+      const checks = checksOf(design, of);
       for (const row of await this.failing(runner, table, { kind: 'ids', ids: idsIn(table) }, checks)) {
         // A record that was written several times is blamed on the last of its writes.
         const write = present.findLast((each) => each.table === table && each.id === row.id)?.write ?? 0;
-        for (const at of row.failed) issues.push({ write, message: checks[at]?.check.message ?? '' });
+        const written = writes[write];
+        for (const asked of row.failed.flatMap((at) => checks[at] ?? [])) {
+          const field = written !== undefined && givesValues(written) ? toldAt(asked, of, (id) => written.values[id] !== undefined) : null;
+          issues.push({ write, message: asked.check.message, ...(field !== null && { field }) });
+        }
       }
     }
     for (const [id, parents] of this.parents) {

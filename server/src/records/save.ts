@@ -127,7 +127,7 @@ class Saving {
       refuse(await grants.after(runner, this.asked, last), notAllowed);
     }
     const own = isAutomated ? await automations.after(runner, batch.events, records) : [];
-    refuse(isChecked || own.length > 0 ? await checks.after(runner, writes, [...records, ...own]) : [], 'checks are not met.');
+    refuse(isChecked || own.length > 0 ? await checks.after(runner, this.asked, [...records, ...own]) : [], 'checks are not met.');
     return { records: asTheyStand(records, own) };
   }
 

@@ -10,7 +10,7 @@ import { loadLanguage } from '../../state/language.js';
 import { useLocaleIn } from '../../state/locale.js';
 import { Note } from '../../ui/Note.js';
 import { useBeginning } from '../record/beginnings.js';
-import { emptyDraft, writesOf, type RecordDraft } from '../record/draft.js';
+import { emptyDraft, writesOf, type DraftIssue, type RecordDraft } from '../record/draft.js';
 import { Fills } from '../record/Fills.js';
 import { hasFills } from '../record/fills.js';
 import { FormBody } from '../record/FormBody.js';
@@ -59,7 +59,7 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
       const { writes, issues: wrong } = writesOf(app.design, table.id, null, now, closedFields(app.rights));
       const issues = [...wrong, ...missingIn(table, now, required.current)];
       const [write] = writes;
-      if (issues.length > 0) return mark(form, issues);
+      if (issues.length > 0) return tell(issues);
       const values = write?.kind === 'add' ? write.values : {};
       // Who is quick, perhaps with what the browser fills in, waits here instead of being refused.
       await new Promise((resolve) => setTimeout(resolve, leastFillTime - (performance.now() - openedAt)));
@@ -72,16 +72,14 @@ function Filled({ answer, onSent, app, table }: Props & { readonly app: AppInHan
     }
   };
 
+  const tell = (issues: readonly DraftIssue[]): void => setProblem(mark(form, issues).join(' ') || null);
+
   const refused = (error: unknown): void => {
     // What a program of the browser has filled in by mistake is not sent again.
     setUnseen('');
     const issues = error instanceof ApiRefusal ? error.issues : [];
     const placed = issues.filter((issue) => table.fields.some((field) => field.id === issue.field));
-    if (placed.length > 0)
-      mark(
-        form,
-        placed.map(({ field = '', message }) => ({ path: `own.${field}`, message })),
-      );
+    if (placed.length > 0) tell(placed.map(({ field = '', message }) => ({ path: `own.${field}`, message })));
     if (issues.some((issue) => issue.field === 'answer')) setWrongAnswer(messageOf(error));
     else if (placed.length === 0) setProblem(messageOf(error));
   };

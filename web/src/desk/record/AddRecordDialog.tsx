@@ -9,7 +9,7 @@ import { FormDialog } from '../../ui/FormDialog.js';
 import { useBeginning } from './beginnings.js';
 import { FormField } from './FormField.js';
 import { LiveForm } from './live.js';
-import { useRecordForm } from './use-record-form.js';
+import { useRecordForm, type SaveState } from './use-record-form.js';
 
 const noSelection = { search: '', direction: 'up' } as const;
 
@@ -64,7 +64,7 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
             title={`Add to ${table.name}`}
             verb="Add"
             isSending={state.kind === 'saving'}
-            problem={state.kind === 'refused' ? state.message : undefined}
+            problem={problemOf(state)}
             onClose={end}
             onSubmit={() => void save()}
           >
@@ -76,4 +76,9 @@ export default function AddRecordDialog({ adding }: { readonly adding: Adding })
       </RecordAt>
     </FormProvider>
   );
+}
+
+function problemOf(state: SaveState): string | undefined {
+  if (state.kind === 'incorrect' && state.others.length > 0) return state.others.join(' ');
+  return state.kind === 'refused' ? state.message : undefined;
 }

@@ -1,7 +1,7 @@
 import IconButton from '@mui/material/IconButton';
 import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
 import { kindOf, printValue, type Field, type Table, type Typed } from '@bibliona/core';
-import { useEffect, useMemo, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
+import { useContext, useEffect, useMemo, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useRights } from '../../state/app.js';
@@ -10,6 +10,7 @@ import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
+import { BrokenChecks } from './live.js';
 import type { FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
@@ -99,6 +100,7 @@ function Cell(props: {
   const { field, name, table, of, row, isOpen } = props;
   const { getValues, getFieldState } = useFormContext<FormValues>();
   const { errors } = useFormState<FormValues>({ name: name as `own.${string}` });
+  const broken = useContext(BrokenChecks).get(name);
   if (field.kind === 'formula') return <FormulaValue field={field} table={table} of={of} isInRow />;
   // A text that is shown in part cannot be changed here: the rest of it would be lost.
   const isCut = (getValues(`${row}.cut` as `own.${string}`) as unknown as readonly string[] | undefined)?.includes(field.id) === true;
@@ -106,7 +108,7 @@ function Cell(props: {
   const typed: Typed = getValues(name as `own.${string}`);
   const parsed = valueOf(field, typed ?? null);
   const text = parsed.ok ? printValue(field, parsed.value, locale()) : String(typed);
-  const problem = getFieldState(name as `own.${string}`, { errors } as never).error?.message;
+  const problem = getFieldState(name as `own.${string}`, { errors } as never).error?.message ?? broken;
   const files = kindOf(field).files?.in(typed) ?? [];
   return (
     <>

@@ -19,7 +19,7 @@ import type { FormRow, FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';
-import { useMarked } from './mark.js';
+import { useInputsAt, useMarked } from './mark.js';
 
 const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
@@ -63,6 +63,7 @@ export function ChildRows({
   const columns = (asked ?? listFor(app.design, child.id).columns).flatMap((id) =>
     child.fields.filter((field) => field.id === id && field.id !== relationship.field),
   );
+  useInputsAt(...columns.map((field) => `${name}.${field.id}`));
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
   const isPrinting = useIsPrinting();

@@ -1,5 +1,5 @@
 import { kindOf, printValue, type Field, type Value } from '@bibliona/core';
-import { useContext, useEffect, useRef } from 'react';
+import { useContext, useEffect, useRef, useState } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
 import { oncePressed } from '../../fields/pressing.js';
@@ -8,6 +8,8 @@ import { useApp, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
+import { BrokenChecks } from './live.js';
+import { useInputsAt } from './mark.js';
 import { ShownFiles } from './ShownFiles.js';
 import type { FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
@@ -36,6 +38,10 @@ export function FormField(props: {
 function EditedField({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
   const { control, getValues, getFieldState, setError, clearErrors } = useFormContext<FormValues>();
   const { Input } = viewOf(field);
+  const broken = useContext(BrokenChecks).get(name);
+  // What is half typed is not told to be wrong.
+  const [isTyping, setTyping] = useState(false);
+  useInputsAt(name);
   // The form library spells paths as types; ours are made of ids that only the design knows.
   const path = name as `own.${string}`;
   /** What can't be read is told as soon as one leaves it, until something else is typed. */
@@ -61,16 +67,20 @@ function EditedField({ field, name, isInRow }: { readonly field: Field; readonly
           value={input.value ?? null}
           onChange={(typed) => {
             input.onChange(typed);
+            setTyping(true);
             const { error } = fieldState;
             // Unless a save has marked it again by then.
             if (error !== undefined) oncePressed(() => getFieldState(path).error === error && clearErrors(path));
           }}
           onBlur={() => {
             input.onBlur();
-            oncePressed(check);
+            oncePressed(() => {
+              check();
+              setTyping(false);
+            });
           }}
           inputRef={input.ref}
-          problem={fieldState.error?.message}
+          problem={fieldState.error?.message ?? (isTyping ? undefined : broken)}
           isInRow={isInRow}
         />
       )}

@@ -40,6 +40,12 @@ export function FormNotes(props: { readonly kept: KeptDraft | null; readonly bri
           {problems === 1 ? 'One value needs correction.' : `${problems} values need correction.`} Nothing was saved.
         </Note>
       )}
+      {state.kind === 'incorrect' && state.others.length > 0 && (
+        <Note kind="bad">
+          {problems === 0 && 'Nothing was saved. '}
+          {state.others.join(' ')}
+        </Note>
+      )}
       {state.kind === 'refused' && <Note kind="bad">{state.message}</Note>}
     </>
   );

@@ -11,10 +11,11 @@ import {
   type Value,
 } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo } from 'react';
+import { useMemo, useState } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { viewOf } from '../../fields/kinds.js';
+import { oncePressed } from '../../fields/pressing.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ReadValue } from './FormField.js';
@@ -103,9 +104,22 @@ function Step({ own, table, reference, further, item }: StepProps) {
 }
 
 function InPlace({ table, record, field, item }: { readonly table: Table; readonly record: RecordAnswer; readonly field: Field; readonly item: string }) {
-  const { value, change, path, problem } = useReferred(table, record, field, item);
+  const { value, change, path, problem, broken } = useReferred(table, record, field, item);
+  const [isTyping, setTyping] = useState(false);
   const { Input } = viewOf(field);
   return (
-    <Input field={field} name={path} value={value} onChange={change} onBlur={() => undefined} inputRef={() => undefined} problem={problem} isInRow={false} />
+    <Input
+      field={field}
+      name={path}
+      value={value}
+      onChange={(typed) => {
+        change(typed);
+        setTyping(true);
+      }}
+      onBlur={() => oncePressed(() => setTyping(false))}
+      inputRef={() => undefined}
+      problem={problem ?? (isTyping ? undefined : broken)}
+      isInRow={false}
+    />
   );
 }

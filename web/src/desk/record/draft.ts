@@ -108,6 +108,8 @@ function relationship(design: AppDesign, id: string): Relationship {
 export interface DraftIssue {
   readonly path: string;
   readonly message: string;
+  /** Whether the path leads to one field of the record; by default it does. */
+  readonly isOfField?: boolean;
 }
 /** Which part of the form a write comes from. */
 export type WritePath = 'own' | `children.${string}.${number}` | `referred.${string}` | null;

@@ -20,6 +20,7 @@ import { keys } from '../../state/keys.js';
 import type { RecordDraft } from './draft.js';
 import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
 import type { FormValues } from './form-values.js';
+import { brokenChecks } from './typed-checks.js';
 import { useLanguage } from '../../state/language.js';
 
 export type LiveValue =
@@ -42,12 +43,18 @@ interface Live {
 }
 const LiveContext = createContext<Live | null>(null);
 
+/** What checks say of what was typed, by the path of the field at which it is told. The same as long as they say the same. */
+export const BrokenChecks = createContext<ReadonlyMap<string, string>>(new Map());
+
 /** Computes the formulas of a form while it is filled in, by the same rules as the database. */
 export function LiveForm({ table, open, children }: { readonly table: Table; readonly open: OpenRecord | null; readonly children: ReactNode }) {
   const { design, id: appId } = useApp();
   const around = useCircumstances();
   const client = useQueryClient();
-  const { getValues } = useFormContext<FormValues>();
+  const {
+    getValues,
+    formState: { defaultValues },
+  } = useFormContext<FormValues>();
   const values = useSettledValues();
   const [fetched, setFetched] = useState<readonly { readonly table: string; readonly open: OpenRecord }[]>([]);
   const asked = useRef(new Set<string>());
@@ -70,15 +77,18 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
     [client, appId],
   );
   const language = useLanguage();
-  const live = useMemo((): Live => {
+  const { live, isFalse } = useMemo(() => {
     const draft = values ?? getValues();
     // What a condition hides must not be seen before it is known to be shown.
-    if (language === null) return { draft, fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
+    if (language === null) {
+      const none: Live = { draft, fetch, meets: () => false, valueOf: () => ({ kind: 'as_opened' }), fill: () => ({ kind: 'as_opened' }) };
+      return { live: none, isFalse: () => false };
+    }
     let made: ReturnType<typeof draftSource> | null = null;
     const source = (): ReturnType<typeof draftSource> => (made ??= draftSource(design, table.id, open, draft, new KnownRecords(design, fetched)));
     const valueOf = (
       owner: string,
-      of: string,
+      of: RecordValue['id'],
       expression: string,
       valueIn: (computed: Feel) => Value = (computed) => language.shown(computed, around.zone),
     ): LiveValue => {
@@ -94,7 +104,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
         throw error;
       }
     };
-    return {
+    const now: Live = {
       draft,
       fetch,
       fill: (owner, of, expression, field) => {
@@ -113,8 +123,25 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
       // The server has just computed everything: to do so again for 1,500 rows would hold up the opening.
       valueOf: (owner, of, field) => (values === null && open !== null ? { kind: 'as_opened' } : valueOf(owner, of, field.expression)),
     };
+    return {
+      live: now,
+      isFalse: (owner: string, of: RecordValue['id'], condition: string): boolean => {
+        const met = valueOf(owner, of, condition);
+        if (met.kind === 'missing') queueMicrotask(() => fetch(met.record));
+        return met.kind === 'value' && met.value === false;
+      },
+    };
   }, [design, table, open, values, getValues, fetched, fetch, around, language]);
-  return <LiveContext value={live}>{children}</LiveContext>;
+  const broken = useMemo((): string => {
+    if (language === null || values === null) return '[]';
+    return JSON.stringify([...brokenChecks(design, table.id, defaultValues as unknown as RecordDraft, values, language, isFalse)]);
+  }, [design, table, defaultValues, values, language, isFalse]);
+  const byPath = useMemo(() => new Map(JSON.parse(broken) as [string, string][]), [broken]);
+  return (
+    <LiveContext value={live}>
+      <BrokenChecks value={byPath}>{children}</BrokenChecks>
+    </LiveContext>
+  );
 }
 
 /** A stored record as the value of a reference; a record that is not saved yet can't be referred to. */

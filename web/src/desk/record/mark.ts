@@ -1,12 +1,48 @@
 /** What a save was refused for, at its places in the form. */
-import { useFormState, type FieldError, type UseFormReturn } from 'react-hook-form';
+import { useEffect } from 'react';
+import { useFormContext, useFormState, type Control, type FieldError, type UseFormReturn } from 'react-hook-form';
 import type { DraftIssue } from './draft.js';
 import type { FormValues } from './form-values.js';
 
-/** Says at its place what is wrong, and goes to the first. Rows bring theirs into sight themselves: they have inputs only while they are worked on. */
-export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue[]): void {
-  for (const [i, { path, message }] of marks.entries()) form.setError(path as never, { message }, { shouldFocus: i === 0 && path.startsWith('own.') });
+/** Of each form what has an input on it, by its path; for a column of child rows without the row. */
+const places = new WeakMap<Control<FormValues>, Map<object, readonly string[]>>();
+const placesIn = (control: Control<FormValues>): Map<object, readonly string[]> => {
+  const known = places.get(control) ?? new Map<object, readonly string[]>();
+  places.set(control, known);
+  return known;
+};
+
+/** Says that there are inputs at these paths, for as long as what uses it is on the form. */
+export function useInputsAt(...paths: readonly string[]): void {
+  const { control } = useFormContext<FormValues>();
+  const all = paths.join('\n');
+  useEffect(() => {
+    const known = placesIn(control);
+    const key = {};
+    known.set(key, all.split('\n'));
+    return () => void known.delete(key);
+  }, [control, all]);
+}
+
+const inRow = /^(children\.[^.]+)\.(?<row>\d+)(?:\.values)?/u;
+
+/**
+ * Says at its place what is wrong, and goes to the first. Rows bring theirs into sight themselves: they have inputs only while they are worked on.
+ * @returns what has no place on the form, in sentences
+ */
+export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue[]): readonly string[] {
+  const shown = new Set([...placesIn(form.control).values()].flat());
+  const isShown = ({ path }: DraftIssue): boolean => shown.has(path.replace(inRow, '$1'));
+  const placed = marks.filter(isShown);
+  for (const [i, { path, message }] of placed.entries()) form.setError(path as never, { message }, { shouldFocus: i === 0 && path.startsWith('own.') });
   form.setError('root.marked', { type: 'marked' });
+  return marks
+    .filter((each) => !isShown(each))
+    .map(({ path, message, isOfField = true }) => {
+      const row = inRow.exec(path)?.groups?.['row'];
+      const where = isOfField ? (row === undefined ? ' (not on this form)' : ' (not in the rows of this form)') : '';
+      return `${row === undefined ? '' : `Row ${Number(row) + 1}: `}${message.replace(/\.$/u, '')}${where}.`;
+    });
 }
 
 /** Another one each time that a save was refused: then what is wrong is brought into sight, and not when it is only left. */

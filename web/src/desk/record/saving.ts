@@ -104,9 +104,11 @@ export class RecordSaving {
       if (conflict !== undefined && path !== undefined)
         return { kind: 'conflict', conflict, path, table: write?.table ?? this.table, ...partAt(path, draft, this.begun.start, conflict.current) };
     }
-    const issues = (refusal?.issues ?? []).flatMap(({ write, field, message: says }) => {
-      const path = write === undefined ? null : paths[write];
-      return field === undefined || path == null ? [] : [{ path: `${path}${path === 'own' ? '' : '.values'}.${field}`, message: says }];
+    const issues = (refusal?.issues ?? []).map(({ write, field, message: says }): DraftIssue => {
+      const path = (write === undefined ? null : paths[write]) ?? '';
+      return field === undefined || path === ''
+        ? { path, message: says, isOfField: false }
+        : { path: `${path}${path === 'own' ? '' : '.values'}.${field}`, message: says };
     });
     return issues.length > 0 ? { kind: 'incorrect', issues } : { kind: 'refused', message };
   }

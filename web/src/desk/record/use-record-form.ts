@@ -23,8 +23,8 @@ import { loadLanguage } from '../../state/language.js';
 export type SaveState =
   | { readonly kind: 'editing' }
   | { readonly kind: 'saving' }
-  /** Nothing was saved: some values are marked as what they can't be. */
-  | { readonly kind: 'incorrect' }
+  /** Nothing was saved: some values are marked as what they can't be. `others`: what else is wrong, which is no value on the form. */
+  | { readonly kind: 'incorrect'; readonly others: readonly string[] }
   | { readonly kind: 'refused'; readonly message: string }
   | ({ readonly kind: 'conflict' } & SaveConflict)
   | { readonly kind: 'saved'; readonly at: string };
@@ -114,8 +114,7 @@ export function useRecordForm({
     const shown = (): RecordDraft => onlyShown(form.getValues(), new Set(referredHere?.current.values()));
     const prepared = saving.prepare(app.design, shown(), closedFields(app.rights), required?.current ?? new Set());
     if (prepared.kind === 'incorrect') {
-      mark(form, prepared.issues);
-      return setState({ kind: 'incorrect' });
+      return setState({ kind: 'incorrect', others: mark(form, prepared.issues) });
     }
     if (prepared.kind === 'same') {
       form.reset(form.getValues());
@@ -149,8 +148,7 @@ export function useRecordForm({
         return save(then);
       }
       if (refused.kind !== 'incorrect') return setState(refused);
-      mark(form, refused.issues);
-      setState({ kind: 'incorrect' });
+      setState({ kind: 'incorrect', others: mark(form, refused.issues) });
     }
   };
 

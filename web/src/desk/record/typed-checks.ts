@@ -1,0 +1,65 @@
+/** What the checks of tables say of what is typed in a form, before it is saved. */
+import { isStored, relationshipOf, tableOf, type AppDesign, type RecordValue, type Table } from '@bibliona/core';
+import type { Language } from '../../state/language.js';
+import { sameTyped, valueOf, type RecordDraft, type TypedValues } from './draft.js';
+
+/** A record that is changed in the form. */
+interface Typed {
+  readonly table: Table;
+  readonly of: RecordValue['id'];
+  /** Of its values in the form. */
+  readonly path: string;
+  readonly values: TypedValues;
+  readonly start: TypedValues;
+}
+
+function typedIn(design: AppDesign, table: string, start: RecordDraft, draft: RecordDraft): readonly Typed[] {
+  const own: Typed = { table: tableOf(design, table), of: 'own', path: 'own', values: draft.own, start: start.own };
+  const rows = Object.entries(draft.children).flatMap(([id, all]): readonly Typed[] => {
+    const child = tableOf(design, relationshipOf(design, id).child);
+    if (child.checks.length === 0) return [];
+    const before = new Map((start.children[id] ?? []).map((row) => [row.key, row.values]));
+    return all.map(({ key, values, begun }, i) => ({
+      ...{ table: child, of: `${id}.${i}`, path: `children.${id}.${i}.values` },
+      ...{ values, start: before.get(key) ?? begun ?? {} },
+    }));
+  });
+  const referred = Object.entries(draft.referred ?? {}).map(([name, each]): Typed => ({
+    ...{ table: tableOf(design, each.table), of: each.id, path: `referred.${name}.values` },
+    ...{ values: { ...each.start, ...each.values }, start: each.start },
+  }));
+  return [own, ...rows, ...referred].filter((each) => each.table.checks.length > 0);
+}
+
+const isEmpty = (values: TypedValues, field: string): boolean => values[field] === '' || values[field] == null;
+
+/**
+ * The sentences of the checks that are broken, by the path of the field at which each is told: one that was changed. A check
+ * waits for the fields it reads that nobody has come to yet, and for what is typed in one to be a value.
+ * @param start what the form began with
+ * @param isBroken whether the condition of a check is false of a record; false where that can't be told here
+ */
+export function brokenChecks(
+  design: AppDesign,
+  table: string,
+  start: RecordDraft,
+  draft: RecordDraft,
+  { checksOf, toldAt, readBy }: Pick<Language, 'checksOf' | 'toldAt' | 'readBy'>,
+  isBroken: (table: string, of: RecordValue['id'], condition: string) => boolean,
+): ReadonlyMap<string, string> {
+  const told = new Map<string, string>();
+  for (const { table: of, path, values, start: before, of: record } of typedIn(design, table, start, draft)) {
+    const isChanged = (field: string): boolean => !sameTyped(values[field], before[field]);
+    for (const asked of checksOf(design, of)) {
+      const at = toldAt(asked, of, isChanged);
+      const place = `${path}.${at ?? ''}`;
+      if (at === null || told.has(place)) continue;
+      const read = readBy(asked.node);
+      const isWaiting = of.fields.some(
+        (field) => isStored(field) && read.has(field.id) && (isChanged(field.id) ? !valueOf(field, values[field.id] ?? null).ok : isEmpty(values, field.id)),
+      );
+      if (!isWaiting && isBroken(of.id, record, asked.check.condition)) told.set(place, asked.check.message);
+    }
+  }
+  return told;
+}
