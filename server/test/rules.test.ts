@@ -157,10 +157,15 @@ describe('checks', () => {
   test('refuse a record with their sentence, and take what is unknown', async () => {
     const app = await filled('Checked', checks);
     const answer = await refused(app, { kind: 'change', table: 'hives', id: 1, rev: 1, values: { h_rent: '-1' } });
-    expect(answer).toMatchObject({ status: 422, body: { message: 'Rent cannot be negative.', issues: [{ write: 0, message: 'Rent cannot be negative.' }] } });
+    const issue = { write: 0, field: 'h_rent', message: 'Rent cannot be negative.' };
+    expect(answer).toMatchObject({ status: 422, body: { message: issue.message, issues: [issue] } });
     expect((await page(app, 'hives'))[0]).toMatchObject({ rev: 1, values: { h_rent: '10.1' } });
     await save(app, { kind: 'change', table: 'hives', id: 1, rev: 1, values: { h_rent: null } });
     expect((await refused(app, { kind: 'add', table: 'hives', as: 'n', values: { h_code: 'H-7', h_by: 'Someone' } })).body.message).toBe('Only your own.');
+    // A record that breaks it already is refused at none of the fields that this save writes.
+    const others = await change(app, { kind: 'change_table', table: 'hives', checks: [{ id: 'k_code', condition: 'Code = "none"', message: 'None.' }] });
+    const { issues } = (await refused(others, { kind: 'change', table: 'hives', id: 1, rev: 2, values: { h_rent: '2' } })).body;
+    expect(issues).toEqual([{ write: 0, message: 'None.' }]);
   });
 
   test('of a parent are asked when a child is added or moved to it', async () => {
