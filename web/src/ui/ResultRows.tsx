@@ -28,7 +28,7 @@ export function ResultRows(props: {
             const arrow = order?.column === column.id && (order.direction === 'down' ? <ArrowDownIcon size={12} /> : <ArrowUpIcon size={12} />);
             const sorted = order?.column === column.id ? (order.direction === 'down' ? 'descending' : 'ascending') : undefined;
             return (
-              <th key={column.id} scope="col" className={`${right(column.type)} ${column.id === selected ? 'work' : ''}`} aria-sort={sorted}>
+              <th key={column.id} scope="col" className={`${right(column.type)} ${column.id === selected ? 'opened' : ''}`} aria-sort={sorted}>
                 {onHead === undefined ? (
                   <span>
                     {column.name} {arrow}

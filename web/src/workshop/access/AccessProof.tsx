@@ -107,7 +107,9 @@ export function AccessProof({
               );
             })}
           </ul>
-          {asked === null ? (
+          {seen.data?.all === 0 ? (
+            <p className="q access-why">No records in {table.name} yet.</p>
+          ) : asked === null ? (
             <p className="q access-why">Choose a record to see why {person.name} can or can't see it.</p>
           ) : (
             <Why key={asked} table={table.id} id={asked} person={person.id} />

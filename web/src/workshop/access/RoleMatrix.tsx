@@ -1,7 +1,7 @@
 import { shownTables } from '@bibliona/core';
 import { Link } from 'react-router';
 import { useApp } from '../../state/app.js';
-import { grantWords, grouped } from './grant-words.js';
+import { exceptions, grantWords, grouped } from './grant-words.js';
 
 /** Roles against tables: what each can do, and the way to change it. */
 export function RoleMatrix({ role, table }: { readonly role: string | undefined; readonly table: string | undefined }) {
@@ -15,7 +15,7 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
           <tr>
             <th scope="col">Table</th>
             {roles.map((each) => (
-              <th key={each.id} scope="col" className={each.id === role ? 'work' : ''}>
+              <th key={each.id} scope="col" className={each.id === role ? 'opened' : ''}>
                 <Link to={`/workshop/${app.id}/access/roles/${each.id}`}>{each.name}</Link>
               </th>
             ))}
@@ -27,12 +27,13 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
               <th scope="row">{each.name}</th>
               {roles.map((item) => {
                 const words = grantWords(item, each.id);
+                const but = exceptions(app.design, item, each);
                 const isOn = item.id === role && each.id === table;
                 return (
                   <td key={item.id} className={isOn ? 'on' : ''}>
                     <Link
                       to={`/workshop/${app.id}/access/roles/${item.id}/${each.id}`}
-                      aria-label={`${item.name}, ${each.name}: ${words.length === 0 ? 'nothing' : words.map((word) => `${word.verb} ${word.reach}`).join(', ')}`}
+                      aria-label={`${item.name}, ${each.name}: ${words.length === 0 ? 'nothing' : [...words.map((word) => `${word.verb} ${word.reach}`), ...but].join(', ')}`}
                       aria-current={isOn ? 'true' : undefined}
                     >
                       {words.length === 0 ? (
@@ -44,6 +45,12 @@ export function RoleMatrix({ role, table }: { readonly role: string | undefined;
                           </span>
                         ))
                       )}
+                      {words.length > 0 &&
+                        but.map((says) => (
+                          <span key={says} className="grant-word q">
+                            {says}
+                          </span>
+                        ))}
                     </Link>
                   </td>
                 );

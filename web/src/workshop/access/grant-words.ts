@@ -1,5 +1,5 @@
 /** What a role can do with a table, in as few words as fit a cell. */
-import type { Grant, Role } from '@bibliona/core';
+import { rightsOf, routeOf, type AppDesign, type Grant, type Role, type Table } from '@bibliona/core';
 
 const verbs = [
   ['see', 'sees'],
@@ -32,6 +32,21 @@ export function grouped(words: readonly GrantWord[]): readonly { readonly says: 
     const said = words.filter((word) => word.reach === reach).map((word) => word.verb);
     return said.length === 0 ? [] : [{ says: said.join(', '), reach }];
   });
+}
+
+const most = 2;
+const named = (table: Table, ids: readonly string[]): string =>
+  ids.length > most ? `${ids.length} fields` : table.fields.flatMap((field) => (ids.includes(field.id) ? [field.name] : [])).join(', ');
+
+/** What a role does not see, or sees without changing it, of the records of a table that its grants are about. */
+export function exceptions(design: AppDesign, role: Role, table: Table): readonly string[] {
+  if (role.everything || !role.grants.some((grant) => grant.table === table.id)) return [];
+  // Somebody with this role alone, linked to whatever records its conditions ask for.
+  const ties = Object.fromEntries(design.ties.map((tie) => [tie.id, 0]));
+  const rights = rightsOf(design, { id: 0, name: '', mail: '', role: 'member', roles: [role.id], ties }, table);
+  const status = routeOf(design, table.id)?.field;
+  const locked = rights.add || rights.change ? rights.locked.filter((id) => id !== status && !rights.hidden.includes(id)) : [];
+  return [...(rights.hidden.length === 0 ? [] : [`not ${named(table, rights.hidden)}`]), ...(locked.length === 0 ? [] : [`${named(table, locked)} read-only`])];
 }
 
 /** The role with a grant put in its place, or at the end when it is new. */

@@ -69,9 +69,14 @@ export function QueryProof(props: {
         {tried.isError && <Note kind="bad">{messageOf(tried.error)}</Note>}
         {query.columns.length === 0 && <Empty title="No columns yet.">Add a column to see the rows.</Empty>}
         {query.columns.length > 0 && tried.isPending && problems.length === 0 && <Waiting />}
-        {query.columns.length > 0 && data !== undefined && data.rows.length === 0 && (
-          <Empty title="No rows left.">The ledger above shows which condition removes them.</Empty>
-        )}
+        {query.columns.length > 0 &&
+          data !== undefined &&
+          data.rows.length === 0 &&
+          (data.ledger[0]?.kept === 0 ? (
+            <Empty title={`No records in ${tableOf(design, query.table).name} yet.`}>Add one on the Desk to see it here.</Empty>
+          ) : (
+            <Empty title="No rows left.">The ledger above shows which condition removes them.</Empty>
+          ))}
         {query.columns.length > 0 && data !== undefined && data.rows.length > 0 && (
           <ResultRows result={data} table={query.table} selected={spot.kind === 'column' ? spot.id : undefined} order={query.order[0]} onHead={onHead} />
         )}

@@ -170,7 +170,8 @@ function Placed(props: Props & { readonly item: FormItem; readonly isBefore: boo
         box.current = element;
       }}
       {...drag.listeners}
-      className={`placed ${item.kind} ${isChosen ? 'on' : ''} ${isBefore ? 'before' : ''} ${isAfter ? 'after' : ''} ${drag.isDragging ? 'dragged' : ''}`}
+      data-kind={item.kind}
+      className={`placed ${isChosen ? 'on' : ''} ${isBefore ? 'before' : ''} ${isAfter ? 'after' : ''} ${drag.isDragging ? 'dragged' : ''}`}
       style={{ gridColumn: `span ${width}` }}
       role="group"
       aria-label={`${noun} ${name}${isSized(item) ? `, ${width} of 12 wide` : ''}`}

@@ -126,14 +126,21 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     [getViewport, setViewport],
   );
   // Cards are shown at their own size where there is room, and never so small that they cannot be read. A person who has chosen
-  // what to see goes on seeing it when the design changes.
-  useEffect(() => {
-    if (!isReady) return;
+  // what to see goes on seeing it when the design changes, or there is less room because the proof opens below.
+  const keepInSight = useCallback((): void => {
     const [now, fitted] = [getViewport(), shownAs.current];
     const isOwn = fitted !== null && (['x', 'y', 'zoom'] as const).some((part) => Math.abs(now[part] - fitted[part]) > 0.01);
     if (isOwn) bring(latest.current?.cards.get(opened.current ?? ''));
     else showAll(0.55);
-  }, [showAll, bring, getViewport, isReady, base]);
+  }, [getViewport, bring, showAll]);
+  useEffect(() => {
+    const { current: box } = frame;
+    if (!isReady || box === null) return undefined;
+    keepInSight();
+    const observer = new ResizeObserver(keepInSight);
+    observer.observe(box);
+    return () => observer.disconnect();
+  }, [keepInSight, isReady, base]);
   // The one that is opened from elsewhere comes into sight.
   useEffect(() => bring(latest.current?.cards.get(selected ?? '')), [selected, bring]);
   if (places === undefined) return <div className="map" ref={frame} />;
