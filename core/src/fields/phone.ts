@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { literal } from '../sql/sql.js';
 import { countryCodes, countryOf } from '../values/countries.js';
-import { callingCode, loadPhones, printPhone, readPhone, storedPhone } from '../values/phones.js';
+import { callingCode, examplePhone, loadPhones, printPhone, readPhone, storedPhone } from '../values/phones.js';
 import { common, Default, type FieldKind } from './kind.js';
 import { readText, textTraits } from './read-text.js';
 
@@ -18,7 +18,7 @@ type Plan = z.infer<typeof shape>;
 const trunk = (country: string): string => (/^(?:IT|SM|VA)$/u.test(country) ? '^(?!.)' : country === 'HU' ? '^06' : /^(?:RU|KZ)$/u.test(country) ? '^8' : '^0');
 
 const reading = readText<Plan>({
-  wanted: 'a phone number. Write it like 020 7946 0018 or +44 20 7946 0018',
+  wanted: ({ country }) => `a phone number. Write it like ${examplePhone(country)}`,
   read: (typed, field) => readPhone(typed, field.country),
   isStored: (text) => storedPhone.test(text),
   print: printPhone,

@@ -8,7 +8,7 @@ import { bad, good, type Value } from './value.js';
 
 export interface TextReader<F> {
   /** Completes "… is not" and "must be". */
-  readonly wanted: string;
+  readonly wanted: string | ((field: F) => string);
   /** A filled text in the one form in which equal values are stored; null where it is no such value. */
   readonly read: (typed: string, field: F) => string | null;
   /** Whether a text is in that form; not given: whether it is read as itself. */
@@ -29,7 +29,8 @@ export interface TextReader<F> {
 }
 
 export function readText<F extends CommonPlan>(form: TextReader<F>): Pick<FieldKind<F>, 'digits' | 'value' | 'feel' | 'column' | 'cells'> {
-  const { wanted, parts, saysLess, seen, hasLines } = form;
+  const { parts, saysLess, seen, hasLines } = form;
+  const wanted = (field: F): string => (typeof form.wanted === 'string' ? form.wanted : form.wanted(field));
   const isStored = form.isStored ?? ((text, field) => form.read(text, field) === text);
   const printed = (value: Value): string => (typeof value === 'string' ? (form.print?.(value) ?? value) : '');
   const asSeen = (value: Value): string => seen?.as(String(value)) ?? String(value);
@@ -39,11 +40,11 @@ export function readText<F extends CommonPlan>(form: TextReader<F>): Pick<FieldK
       parse: (typed, field) => {
         if (typed.trim() === '') return good(null);
         const text = form.read(hasLines === true ? typed : typed.trim(), field);
-        return text === null ? bad(`"${typed.trim().slice(0, 80)}" is not ${wanted}`) : good(text);
+        return text === null ? bad(`"${typed.trim().slice(0, 80)}" is not ${wanted(field)}`) : good(text);
       },
       print: printed,
       typed: (value) => (typeof value !== 'string' ? '' : saysLess === undefined ? printed(value) : value),
-      problem: (value, field) => (typeof value === 'string' && isStored(value, field) ? null : `must be ${wanted}`),
+      problem: (value, field) => (typeof value === 'string' && isStored(value, field) ? null : `must be ${wanted(field)}`),
       normal: asIs,
       same: identical,
       exported: (value) => (typeof value === 'string' ? (form.exported?.(value) ?? printed(value)) : value),
@@ -73,7 +74,7 @@ export function readText<F extends CommonPlan>(form: TextReader<F>): Pick<FieldK
         after.kind === before.kind || (seen === undefined && (after.kind === 'text' || after.kind === 'long_text')) ? null : 'through text',
     },
     cells: {
-      reader: (field) => (text) => form.read(text.trim(), field) ?? { problem: `is not ${wanted}` },
+      reader: (field) => (text) => form.read(text.trim(), field) ?? { problem: `is not ${wanted(field)}` },
       ...readsAlike,
       reading: null,
       settingsFor: () => ({}),

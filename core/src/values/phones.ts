@@ -5,10 +5,12 @@
 import type * as Library from 'libphonenumber-js/min';
 import { countryCodes } from './countries.js';
 
-type Known = Pick<typeof Library, 'parsePhoneNumberFromString' | 'getCountryCallingCode'>;
+type Known = Pick<typeof Library, 'parsePhoneNumberFromString' | 'getCountryCallingCode' | 'getExampleNumber'> & { readonly examples: Library.Examples };
 let known: Known | null = null;
 export async function loadPhones(): Promise<void> {
-  known ??= await import('libphonenumber-js/min');
+  if (known !== null) return;
+  const [library, examples] = await Promise.all([import('libphonenumber-js/min'), import('libphonenumber-js/mobile/examples')]);
+  known = { ...library, examples: examples.default };
 }
 
 /** As phone numbers are stored: E.164 (ITU-T), and an extension as RFC 3966 writes it. */
@@ -36,6 +38,13 @@ export function printPhone(stored: string): string {
   const [number = '', extension] = stored.split(';ext=');
   const spaced = known?.parsePhoneNumberFromString(number)?.formatInternational() ?? number;
   return extension === undefined ? spaced : `${spaced} ext. ${extension}`;
+}
+
+/** How a number is written within a country and from abroad, as an example: "020 7946 0018 or +44 20 7946 0018". */
+export function examplePhone(country: string): string {
+  const example = country === 'GB' ? undefined : known?.getExampleNumber(country as Library.CountryCode, known.examples);
+  if (example === undefined) return country === 'GB' ? '020 7946 0018 or +44 20 7946 0018' : '+44 20 7946 0018';
+  return `${example.formatNational()} or ${example.formatInternational()}`;
 }
 
 /** The code that is dialled before the numbers of a country, without the plus: "44". */
