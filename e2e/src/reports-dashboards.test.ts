@@ -30,7 +30,7 @@ describe('a report', () => {
     await dialog.getByRole('button', { name: 'Next question' }).click();
     await dialog.getByText('Enter a name. It is shown at the top of the first page.').waitFor();
     await dialog.getByLabel('Name').fill('Inspections by keeper');
-    await choose(page, 'One row per record of, or row of', 'Inspections');
+    await choose(page, 'Its rows come from', 'Inspections');
     await dialog.getByRole('button', { name: 'Next question' }).click();
     await dialog.getByRole('combobox', { name: 'Group by' }).click();
     await page.getByRole('option', { name: 'Inspected by' }).click();
@@ -130,7 +130,7 @@ describe('a dashboard', () => {
     await page.getByRole('button', { name: 'Make the dashboard' }).click();
     await sheet().getByText('No tiles yet.').waitFor();
     await sheet().getByRole('button', { name: 'Tile' }).last().click();
-    await choose(page.getByRole('dialog'), 'Of the records of, or rows of', 'Inspections');
+    await choose(page.getByRole('dialog'), 'Made from', 'Inspections');
     await page.getByRole('button', { name: 'Add the tile' }).click();
     const { n = '' } = await sql('SELECT count(*) AS n FROM inspections');
     await sheet().getByRole('group', { name: 'Tile Inspections' }).getByText(`from ${n} rows`).waitFor();
@@ -145,7 +145,7 @@ describe('a dashboard', () => {
     await sheet().getByRole('button', { name: 'Tile', exact: true }).click();
     const dialog = page.getByRole('dialog');
     await choose(dialog, 'It shows', 'bars, side by side');
-    await choose(dialog, 'Of the records of, or rows of', 'Inspections');
+    await choose(dialog, 'Made from', 'Inspections');
     await dialog.getByRole('button', { name: 'Add the tile' }).click();
     await dialog.getByText('Choose what the points are grouped by.').waitFor();
     await choose(dialog, 'By', 'Stores');

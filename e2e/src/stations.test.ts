@@ -116,7 +116,7 @@ describe('a costume store, from nothing', () => {
     await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Report', exact: true }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('Name').fill('Loan book');
-    await choose(dialog, 'One row per record of, or row of', 'Loans');
+    await choose(dialog, 'Its rows come from', 'Loans');
     await dialog.getByRole('button', { name: 'Next question' }).click();
     await dialog.getByRole('combobox', { name: 'Group by' }).click();
     await page.getByRole('option', { name: 'Costume' }).click();

@@ -12,7 +12,7 @@ export function BareStation(props: {
   readonly title: string;
   /** What is made here, and what it is made from. */
   readonly hint: string;
-  readonly add: { readonly name: string; readonly to: string };
+  readonly adds: readonly { readonly name: string; readonly to: string }[];
 }) {
   const { id, design } = useApp();
   const hasTables = design.tables.length > 0;
@@ -27,9 +27,13 @@ export function BareStation(props: {
           title={props.title}
           action={
             hasTables ? (
-              <Button variant="contained" startIcon={<PlusIcon />} component={Link} to={props.add.to}>
-                {props.add.name}
-              </Button>
+              <div className="row">
+                {props.adds.map(({ name, to }, i) => (
+                  <Button key={to} variant={i === 0 ? 'contained' : 'outlined'} startIcon={<PlusIcon />} component={Link} to={to}>
+                    {name}
+                  </Button>
+                ))}
+              </div>
             ) : (
               <Button variant="contained" component={Link} to={`/workshop/${id}/tables`}>
                 To the tables

@@ -52,7 +52,7 @@ export default function DashboardsStation() {
           shelf={shelf}
           title={id === undefined ? 'No dashboards yet.' : 'This dashboard no longer exists.'}
           hint="A dashboard shows figures and charts from your tables."
-          add={{ name: 'Dashboard', to: add }}
+          adds={[{ name: 'Dashboard', to: add }]}
         />
       )}
       {search.get('add') === 'dashboard' && (

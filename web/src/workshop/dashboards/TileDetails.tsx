@@ -85,7 +85,7 @@ export function TileDetails({
 }
 
 const summaryNames: Readonly<Record<Summary, string>> = {
-  count: 'how many are filled',
+  count: 'how many',
   sum: 'sum',
   average: 'average',
   smallest: 'smallest or earliest',

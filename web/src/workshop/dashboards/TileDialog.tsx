@@ -61,7 +61,7 @@ export function TileDialog(props: { readonly onClose: () => void; readonly onMad
           </MenuItem>
         ))}
       </TextField>
-      <RowsPicker label="Of the records of, or rows of" value={answers.source} onChange={(source) => set({ source, of: '', per: '' })} />
+      <RowsPicker label="Made from" value={answers.source} onChange={(source) => set({ source, of: '', per: '' })} />
       <TextField select label="How much" value={answers.of} onChange={(event) => set({ of: event.target.value })}>
         {!(isChart && isGiven) && <MenuItem value="">number of records</MenuItem>}
         {amounts.map((amount) => (

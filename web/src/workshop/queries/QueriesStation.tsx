@@ -46,7 +46,7 @@ export default function QueriesStation() {
           shelf={shelf}
           title={id === undefined ? 'No queries yet.' : 'This query no longer exists.'}
           hint="A query finds records, adds values of linked records, and summarises them."
-          add={{ name: 'Query', to: add }}
+          adds={[{ name: 'Query', to: add }]}
         />
       )}
       {search.get('add') === 'query' && tables.length > 0 && (

@@ -3,7 +3,7 @@ import IconButton from '@mui/material/IconButton';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ArrowLeftIcon, ArrowRightIcon, PlusIcon, TrashIcon, XIcon } from '@phosphor-icons/react';
-import { summaries, tableOf, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
+import { summaries, wantedColumn, type QueryColumn, type SavedQuery, type Summary } from '@bibliona/core';
 import { newId, useApp } from '../../state/app.js';
 import { DetailsHead } from '../parts/DetailsHead.js';
 import { DigitsField } from '../parts/DigitsField.js';
@@ -59,7 +59,6 @@ export function QueryDetails(props: PartProps & { readonly spot: Spot; readonly 
 }
 
 function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemove: () => void }) {
-  const { design } = useApp();
   const set = (part: Partial<SavedQuery>): void => onChange({ ...query, ...part });
   return (
     <>
@@ -68,7 +67,6 @@ function QueryPart({ query, onChange, onRemove }: PartProps & { readonly onRemov
         <TextField label="Name" value={query.name} onChange={(event) => set({ name: event.target.value })} required />
         <TextField label="What it answers" value={query.description} onChange={(event) => set({ description: event.target.value })} multiline />
         <TextField label="Section of the shelf" value={query.section} onChange={(event) => set({ section: event.target.value })} />
-        <p className="q sm">One row is {tableOf(design, query.table).name}.</p>
         <TextField
           label="Only the first"
           type="number"

@@ -79,7 +79,7 @@ export function ReportDialog({ onClose, onMade }: { readonly onClose: () => void
       {step === 0 && (
         <>
           <NameField value={answers.name} onChange={(name) => set({ name })} problem={problem?.at === 'name' ? problem.text : undefined} />
-          <RowsPicker label="One row per record of, or row of" value={answers.source} onChange={(source) => setAnswers(startWith(source, answers.name))} />
+          <RowsPicker label="Its rows come from" value={answers.source} onChange={(source) => setAnswers(startWith(source, answers.name))} />
           <Autocomplete
             {...pickerIcons}
             multiple

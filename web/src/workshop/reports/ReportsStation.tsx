@@ -47,7 +47,7 @@ export default function ReportsStation() {
           shelf={shelf}
           title={id === undefined ? 'No reports yet.' : 'This report no longer exists.'}
           hint="A report lists records on pages, with headings and totals, to print or save as PDF."
-          add={{ name: 'Report', to: add }}
+          adds={[{ name: 'Report', to: add }]}
         />
       )}
       {search.get('add') === 'report' && tables.length > 0 && (

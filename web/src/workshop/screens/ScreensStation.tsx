@@ -21,6 +21,10 @@ export default function ScreensStation() {
   const adding = search.get('add');
   if (id === undefined && books[0] !== undefined && adding === null) return <Navigate to={books[0].to} replace />;
   const toAdd = (what: string): string => `${home}${id === undefined ? '' : `/${id}`}?add=${what}`;
+  const adds = [
+    { name: 'Form', to: toAdd('form') },
+    { name: 'List', to: toAdd('list') },
+  ];
   const shelf = (
     <Shelf
       books={books}
@@ -28,10 +32,7 @@ export default function ScreensStation() {
       heading="Forms & lists"
       find="Find a form or list"
       none={{ at: 'No forms or lists yet.', found: 'No forms or lists match.' }}
-      adds={[
-        { name: 'Form', to: toAdd('form') },
-        { name: 'List', to: toAdd('list') },
-      ]}
+      adds={adds}
     />
   );
   return (
@@ -46,7 +47,7 @@ export default function ScreensStation() {
           shelf={shelf}
           title={id === undefined ? 'No forms or lists yet.' : 'This form or list no longer exists.'}
           hint="Every table comes with a form and a list. Make others for other work."
-          add={{ name: 'Form', to: toAdd('form') }}
+          adds={adds}
         />
       )}
       {(adding === 'form' || adding === 'list') && (

@@ -67,7 +67,7 @@ export default function WorkflowsStation() {
           shelf={shelf}
           title={gone ?? 'No workflows yet.'}
           hint="A route takes records from status to status and says who can move them. An automation does routine steps when a record is added, changed or moved."
-          add={adds[0]}
+          adds={adds}
         />
       )}
       {search.get('add') === 'route' && tables.length > 0 && <RouteDialog onClose={close} onMade={(made) => void navigate(`${home}/${made}`)} />}
