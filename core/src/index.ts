@@ -296,7 +296,7 @@ export { grantsInQuestion } from './access/explain.js';
 export { csvLine, recordHeading, withoutGuard } from './export/csv.js';
 export { wallClock } from './export/wall.js';
 export { cutMark, exportFormats, exportFormatNames, type ExportFormatName } from './export/formats.js';
-export { checksOf, checksOfParents, relationshipsLookedAt, toldAt, type AskedCheck } from './checks/checks.js';
+export { checksOf, checksOfParents, fieldsRead, relationshipsLookedAt, type AskedCheck } from './checks/checks.js';
 export { checkRecord, fieldIssue, fixedIssues, stored, type RecordIssue } from './record/check.js';
 export { compileBatch, compileChildHistory, compileHistory, compileLastChanged, compileRemoved, compileSaved, historyTable } from './record/history.js';
 export {

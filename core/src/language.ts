@@ -9,4 +9,4 @@ export { shown, startValue, valueFor } from './expression/bring.js';
 export { wants } from './feel/wants.js';
 export { narrowedCondition } from './query/narrowed-condition.js';
 export { readBy } from './expression/rename.js';
-export { checksOf, toldAt, type AskedCheck } from './checks/checks.js';
+export { checksOf, fieldsRead } from './checks/checks.js';

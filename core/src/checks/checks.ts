@@ -26,10 +26,10 @@ export const checksOfRecordAlone = (design: AppDesign, table: Table): readonly C
     .filter(({ node }) => tablesRead(node).size === 0)
     .map((asked) => asked.check);
 
-/** The id of the field at which it is told that a record breaks a check: the last one it reads of those that were written. Null: none was. */
-export function toldAt({ node }: AskedCheck, table: Table, isWritten: (field: string) => boolean): string | null {
+/** The ids of the fields of its table that a check reads, in their order. That a record breaks it is told at the last of them that was written. */
+export function fieldsRead({ node }: AskedCheck, table: Table): readonly string[] {
   const read = readBy(node);
-  return table.fields.findLast(({ id }) => read.has(id) && isWritten(id))?.id ?? null;
+  return table.fields.flatMap(({ id }) => (read.has(id) ? [id] : []));
 }
 
 export interface ParentChecks {

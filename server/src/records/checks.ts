@@ -6,13 +6,13 @@ import {
   compileFailing,
   compileHold,
   compilePage,
+  fieldsRead,
   givesValues,
   permit,
   queryOf,
   relationshipsLookedAt,
   restrictForRules,
   tableOf,
-  toldAt,
   type AskedCheck,
   type Condition,
   type PlacedIssue,
@@ -124,8 +124,8 @@ export class SaveChecks {
         const write = present.findLast((each) => each.table === table && each.id === row.id)?.write ?? 0;
         const written = writes[write];
         for (const asked of row.failed.flatMap((at) => checks[at] ?? [])) {
-          const field = written !== undefined && givesValues(written) ? toldAt(asked, of, (id) => written.values[id] !== undefined) : null;
-          issues.push({ write, message: asked.check.message, ...(field !== null && { field }) });
+          const field = written !== undefined && givesValues(written) ? fieldsRead(asked, of).findLast((id) => written.values[id] !== undefined) : undefined;
+          issues.push({ write, message: asked.check.message, ...(field !== undefined && { field }) });
         }
       }
     }

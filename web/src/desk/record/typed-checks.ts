@@ -1,5 +1,5 @@
 /** What the checks of tables say of what is typed in a form, before it is saved. */
-import { isStored, relationshipOf, tableOf, type AppDesign, type RecordValue, type Table } from '@bibliona/core';
+import { fieldOf, isStored, relationshipOf, tableOf, type AppDesign, type RecordValue, type Table } from '@bibliona/core';
 import type { Language } from '../../state/language.js';
 import { sameTyped, valueOf, type RecordDraft, type TypedValues } from './draft.js';
 
@@ -44,21 +44,26 @@ export function brokenChecks(
   table: string,
   start: RecordDraft,
   draft: RecordDraft,
-  { checksOf, toldAt, readBy }: Pick<Language, 'checksOf' | 'toldAt' | 'readBy'>,
+  { checksOf, fieldsRead }: Pick<Language, 'checksOf' | 'fieldsRead'>,
   isBroken: (table: string, of: RecordValue['id'], condition: string) => boolean,
 ): ReadonlyMap<string, string> {
   const told = new Map<string, string>();
-  for (const { table: of, path, values, start: before, of: record } of typedIn(design, table, start, draft)) {
+  const typed = typedIn(design, table, start, draft);
+  // Very many rows are of one table.
+  const checks = new Map(
+    [...new Set(typed.map((each) => each.table))].map((of) => [of, checksOf(design, of).map((asked) => ({ ...asked.check, reads: fieldsRead(asked, of) }))]),
+  );
+  for (const { table: of, path, values, start: before, of: record } of typed) {
     const isChanged = (field: string): boolean => !sameTyped(values[field], before[field]);
-    for (const asked of checksOf(design, of)) {
-      const at = toldAt(asked, of, isChanged);
+    const isMissing = (id: string): boolean => {
+      const field = fieldOf(of, id);
+      return isStored(field) && (isChanged(id) ? !valueOf(field, values[id] ?? null).ok : isEmpty(values, id));
+    };
+    for (const { condition, message, reads } of checks.get(of) ?? []) {
+      const at = reads.findLast(isChanged);
       const place = `${path}.${at ?? ''}`;
-      if (at === null || told.has(place)) continue;
-      const read = readBy(asked.node);
-      const isWaiting = of.fields.some(
-        (field) => isStored(field) && read.has(field.id) && (isChanged(field.id) ? !valueOf(field, values[field.id] ?? null).ok : isEmpty(values, field.id)),
-      );
-      if (!isWaiting && isBroken(of.id, record, asked.check.condition)) told.set(place, asked.check.message);
+      if (at === undefined || told.has(place) || reads.some(isMissing)) continue;
+      if (isBroken(of.id, record, condition)) told.set(place, message);
     }
   }
   return told;

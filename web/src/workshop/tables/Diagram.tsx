@@ -15,7 +15,7 @@ import { SectionDialog } from './SectionDialog.js';
 import { sectionHandle, SectionFrame, type SectionNode } from './SectionFrame.js';
 import { TableCard, type CardNode } from './TableCard.js';
 import { useUndoKeys } from '../use-undo-keys.js';
-import { useHeldLayout } from './use-held-layout.js';
+import { useHeight, useHeld } from './use-held.js';
 import { usePlacement, type Placement } from './use-placement.js';
 import { cardHeight, cardWidth, layoutQuery, note as noteSize, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
 
@@ -75,7 +75,8 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   const { relationships } = design;
   const tables = shownTables(design);
   const { data: layout } = useQuery({ ...layoutQuery(design, sheet), placeholderData: (before) => before });
-  const base = useHeldLayout(layout, frame);
+  const base = useHeld(layout, frame);
+  const room = useHeld(useHeight(frame, 80), frame);
   const own = placement === undefined ? none : placement.own;
   const [edited, setEdited] = useState<Edited | null>(null);
   // While a card is drawn along, it is where the pointer is, and all others stay.
@@ -127,20 +128,13 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
   );
   // Cards are shown at their own size where there is room, and never so small that they cannot be read. A person who has chosen
   // what to see goes on seeing it when the design changes, or there is less room because the proof opens below.
-  const keepInSight = useCallback((): void => {
+  useEffect(() => {
+    if (!isReady) return;
     const [now, fitted] = [getViewport(), shownAs.current];
     const isOwn = fitted !== null && (['x', 'y', 'zoom'] as const).some((part) => Math.abs(now[part] - fitted[part]) > 0.01);
     if (isOwn) bring(latest.current?.cards.get(opened.current ?? ''));
     else showAll(0.55);
-  }, [getViewport, bring, showAll]);
-  useEffect(() => {
-    const { current: box } = frame;
-    if (!isReady || box === null) return undefined;
-    keepInSight();
-    const observer = new ResizeObserver(keepInSight);
-    observer.observe(box);
-    return () => observer.disconnect();
-  }, [keepInSight, isReady, base]);
+  }, [showAll, bring, getViewport, isReady, base, room]);
   // The one that is opened from elsewhere comes into sight.
   useEffect(() => bring(latest.current?.cards.get(selected ?? '')), [selected, bring]);
   if (places === undefined) return <div className="map" ref={frame} />;

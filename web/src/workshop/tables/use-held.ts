@@ -1,8 +1,7 @@
 import { useEffect, useRef, useState, type RefObject } from 'react';
-import type { Layout } from './diagram-layout.js';
 
-/** The layout that is shown: one that comes while something in the frame is pressed waits until it is let go, so that no card moves away under the pointer. */
-export function useHeldLayout(newest: Layout | undefined, frame: RefObject<HTMLElement | null>): Layout | undefined {
+/** What moves the cards: what comes while something in the frame is pressed waits until it is let go, so that no card moves away under the pointer. */
+export function useHeld<T>(newest: T, frame: RefObject<HTMLElement | null>): T {
   const [shown, setShown] = useState(newest);
   const isPressed = useRef(false);
   useEffect(() => {
@@ -37,4 +36,17 @@ export function useHeldLayout(newest: Layout | undefined, frame: RefObject<HTMLE
     };
   }, [newest]);
   return shown;
+}
+
+/** The height of the frame in pixels, followed in steps that are larger than a message above it: 0 until it is drawn. */
+export function useHeight(frame: RefObject<HTMLElement | null>, step: number): number {
+  const [height, setHeight] = useState(0);
+  useEffect(() => {
+    const { current: box } = frame;
+    if (box === null) return undefined;
+    const observer = new ResizeObserver(() => setHeight((before) => (Math.abs(box.clientHeight - before) > step ? box.clientHeight : before)));
+    observer.observe(box);
+    return () => observer.disconnect();
+  }, [frame, step]);
+  return height;
 }
