@@ -38,6 +38,19 @@ test('with nothing, where a design can still be chosen, and undone', async () =>
   await begin('Later', /^Nothing/u);
   await page.getByRole('region', { name: 'Start with a design' }).getByRole('button', { name: 'School garden' }).click();
   await page.getByText('5 tables', { exact: true }).waitFor();
+  // All of a small diagram stays in sight when the proof of a table opens below it.
+  const diagram = page.getByLabel('Diagram of the tables');
+  const cards = diagram.locator('.react-flow__node-card');
+  const below = (): Promise<number> =>
+    cards.evaluateAll(
+      (all) => all.filter((card) => card.getBoundingClientRect().bottom > (card.closest('.react-flow')?.getBoundingClientRect().bottom ?? 0)).length,
+    );
+  await page.reload();
+  await diagram.locator('.react-flow__edge').first().waitFor({ state: 'attached' });
+  expect([await cards.count(), await below()]).toEqual([5, 0]);
+  await page.getByRole('complementary', { name: 'Shelf' }).getByRole('link', { name: 'Beds' }).click();
+  await page.getByRole('group', { name: 'Records of Beds' }).waitFor();
+  await expect.poll(below).toBe(0);
   expect(await barriersOf(page)).toEqual([]);
   await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
   // It says what would be lost: the tables have records.

@@ -100,6 +100,11 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
     },
     [setViewport],
   );
+  /** Whether a person has chosen what to see, by moving the sheet or drawing it larger or smaller. */
+  const isChosen = useCallback((): boolean => {
+    const [now, fitted] = [getViewport(), shownAs.current];
+    return fitted !== null && (['x', 'y', 'zoom'] as const).some((part) => Math.abs(now[part] - fitted[part]) > 0.01);
+  }, [getViewport]);
   /** @param least how small cards may be drawn so that all of them find room */
   const showAll = useCallback(
     (least: number): void => {
@@ -121,20 +126,20 @@ function Drawn({ design, sheet, countOf, selected, onSelect, onConnect, placemen
       const box = frame.current?.getBoundingClientRect();
       if (box === undefined || card === undefined) return;
       const now = getViewport();
-      const then = inSight(card, now, box);
-      if (then.x !== now.x || then.y !== now.y) void setViewport({ ...then, zoom: now.zoom });
+      const then = { ...inSight(card, now, box), zoom: now.zoom };
+      if (then.x === now.x && then.y === now.y) return;
+      if (isChosen()) void setViewport(then);
+      else show(then);
     },
-    [getViewport, setViewport],
+    [getViewport, setViewport, isChosen, show],
   );
   // Cards are shown at their own size where there is room, and never so small that they cannot be read. A person who has chosen
   // what to see goes on seeing it when the design changes, or there is less room because the proof opens below.
   useEffect(() => {
     if (!isReady) return;
-    const [now, fitted] = [getViewport(), shownAs.current];
-    const isOwn = fitted !== null && (['x', 'y', 'zoom'] as const).some((part) => Math.abs(now[part] - fitted[part]) > 0.01);
-    if (isOwn) bring(latest.current?.cards.get(opened.current ?? ''));
+    if (isChosen()) bring(latest.current?.cards.get(opened.current ?? ''));
     else showAll(0.55);
-  }, [showAll, bring, getViewport, isReady, base, room]);
+  }, [showAll, bring, isChosen, isReady, base, room]);
   // The one that is opened from elsewhere comes into sight.
   useEffect(() => bring(latest.current?.cards.get(selected ?? '')), [selected, bring]);
   if (places === undefined) return <div className="map" ref={frame} />;
