@@ -35,8 +35,7 @@ test('a grant is put in its place', () => {
 });
 
 test('what is kept from a role is named, or counted where there is more of it', () => {
-  const field = (id: string, name: string): Field =>
-    ({ kind: 'text', id, name, column: id, description: '', required: false, unique: false, default: null }) as Field;
+  const field = (id: string, name: string): Field => ({ kind: 'text', id, name, column: id, description: '', required: false, unique: false, default: null });
   const fields = [field('f_a', 'Code'), field('f_b', 'Phone'), field('f_c', 'Rent'), field('f_d', 'Notes')];
   const hives = { id: 'hives', name: 'Hives', fields, checks: [], uniqueTogether: [] } as unknown as Table;
   const kept = (...grants: readonly Grant[]): readonly string[] => {

@@ -41,7 +41,7 @@ export function TableDialog({ onClose, onMade }: { readonly onClose: () => void;
         label="Section of the shelf"
         value={section}
         onChange={(event) => setSection(event.target.value)}
-        helperText="Tables of one section stand together, on the left. You can leave it empty."
+        helperText="Tables of one section are listed together, on the left. You can leave it empty."
         slotProps={{ htmlInput: { list: 'sections', maxLength: 60 } }}
       />
       <datalist id="sections">
