@@ -145,7 +145,9 @@ test('the form computes while it is filled in, and the check refuses with its se
   await page.getByRole('status', { name: 'Mean brood' }).getByText('52.5').waitFor();
   await page.getByLabel('Mites counted').fill('301');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await page.getByRole('alert').getByText('More mites were counted than bees sampled.').waitFor();
+  await page.getByRole('alert').getByText('One value needs correction. Nothing was saved.').waitFor();
+  await page.getByText('More mites were counted than bees sampled.').waitFor();
+  expect(await page.getByLabel('Bees sampled').getAttribute('aria-invalid')).toBe('true');
   await page.getByLabel('Mites counted').fill('18');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await page.getByRole('heading', { name: /^1 · /u, level: 1 }).waitFor();
