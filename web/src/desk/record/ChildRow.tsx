@@ -10,8 +10,8 @@ import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
-import { BrokenChecks } from './live.js';
 import type { FormValues } from './form-values.js';
+import { BrokenChecks } from './told-checks.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 

@@ -1,5 +1,5 @@
 import { kindOf, printValue, type Field, type Value } from '@bibliona/core';
-import { useContext, useEffect, useRef, useState } from 'react';
+import { useContext, useEffect, useRef } from 'react';
 import { Controller, useFormContext } from 'react-hook-form';
 import { viewOf } from '../../fields/kinds.js';
 import { oncePressed } from '../../fields/pressing.js';
@@ -8,10 +8,10 @@ import { useApp, useRights } from '../../state/app.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { valueOf } from './draft.js';
 import { FormulaValue } from './FormulaValue.js';
-import { BrokenChecks } from './live.js';
 import { useInputsAt } from './mark.js';
 import { ShownFiles } from './ShownFiles.js';
 import type { FormValues } from './form-values.js';
+import { useToldCheck } from './told-checks.js';
 import { locale } from '../../state/locale.js';
 import { isAlignedRight } from '../../fields/aligned.js';
 
@@ -38,9 +38,7 @@ export function FormField(props: {
 function EditedField({ field, name, isInRow }: { readonly field: Field; readonly name: string; readonly isInRow: boolean }) {
   const { control, getValues, getFieldState, setError, clearErrors } = useFormContext<FormValues>();
   const { Input } = viewOf(field);
-  const broken = useContext(BrokenChecks).get(name);
-  // What is half typed is not told to be wrong.
-  const [isTyping, setTyping] = useState(false);
+  const { told, setTyping } = useToldCheck(name);
   useInputsAt(name);
   // The form library spells paths as types; ours are made of ids that only the design knows.
   const path = name as `own.${string}`;
@@ -80,7 +78,7 @@ function EditedField({ field, name, isInRow }: { readonly field: Field; readonly
             });
           }}
           inputRef={input.ref}
-          problem={fieldState.error?.message ?? (isTyping ? undefined : broken)}
+          problem={fieldState.error?.message ?? told}
           isInRow={isInRow}
         />
       )}

@@ -11,7 +11,7 @@ import {
   type Value,
 } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { viewOf } from '../../fields/kinds.js';
@@ -22,6 +22,7 @@ import { ReadValue } from './FormField.js';
 import type { ItemProps } from './form-items.js';
 import { referredKey, useReferred } from './referred.js';
 import { tablesOn } from './through.js';
+import { useToldCheck } from './told-checks.js';
 import type { FormValues } from './form-values.js';
 
 /** A field of a record that this one refers to, read or changed in place. It follows the reference while another is picked. */
@@ -104,8 +105,8 @@ function Step({ own, table, reference, further, item }: StepProps) {
 }
 
 function InPlace({ table, record, field, item }: { readonly table: Table; readonly record: RecordAnswer; readonly field: Field; readonly item: string }) {
-  const { value, change, path, problem, broken } = useReferred(table, record, field, item);
-  const [isTyping, setTyping] = useState(false);
+  const { value, change, path, problem } = useReferred(table, record, field, item);
+  const { told, setTyping } = useToldCheck(path);
   const { Input } = viewOf(field);
   return (
     <Input
@@ -118,7 +119,7 @@ function InPlace({ table, record, field, item }: { readonly table: Table; readon
       }}
       onBlur={() => oncePressed(() => setTyping(false))}
       inputRef={() => undefined}
-      problem={problem ?? (isTyping ? undefined : broken)}
+      problem={problem ?? told}
       isInRow={false}
     />
   );

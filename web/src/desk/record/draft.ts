@@ -104,12 +104,10 @@ function relationship(design: AppDesign, id: string): Relationship {
   return found;
 }
 
-/** Where in the form something is wrong, in the form library's dotted paths. */
+/** Where in the form something is wrong, in the form library's dotted paths: a field, or only the record or row that it is in; empty: nowhere in it. */
 export interface DraftIssue {
   readonly path: string;
   readonly message: string;
-  /** Whether the path leads to one field of the record; by default it does. */
-  readonly isOfField?: boolean;
 }
 /** Which part of the form a write comes from. */
 export type WritePath = 'own' | `children.${string}.${number}` | `referred.${string}` | null;

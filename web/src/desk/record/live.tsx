@@ -20,6 +20,7 @@ import { keys } from '../../state/keys.js';
 import type { RecordDraft } from './draft.js';
 import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
 import type { FormValues } from './form-values.js';
+import { BrokenChecks } from './told-checks.js';
 import { brokenChecks } from './typed-checks.js';
 import { useLanguage } from '../../state/language.js';
 
@@ -42,9 +43,6 @@ interface Live {
   readonly fetch: (record: RecordValue) => void;
 }
 const LiveContext = createContext<Live | null>(null);
-
-/** What checks say of what was typed, by the path of the field at which it is told. The same as long as they say the same. */
-export const BrokenChecks = createContext<ReadonlyMap<string, string>>(new Map());
 
 /** Computes the formulas of a form while it is filled in, by the same rules as the database. */
 export function LiveForm({ table, open, children }: { readonly table: Table; readonly open: OpenRecord | null; readonly children: ReactNode }) {
@@ -134,8 +132,8 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   }, [design, table, open, values, getValues, fetched, fetch, around, language]);
   const broken = useMemo((): string => {
     if (language === null || values === null) return '[]';
-    return JSON.stringify([...brokenChecks(design, table.id, defaultValues as unknown as RecordDraft, values, language, isFalse)]);
-  }, [design, table, defaultValues, values, language, isFalse]);
+    return JSON.stringify([...brokenChecks(design, table.id, open === null, defaultValues as unknown as RecordDraft, values, language, isFalse)]);
+  }, [design, table, open, defaultValues, values, language, isFalse]);
   const byPath = useMemo(() => new Map(JSON.parse(broken) as [string, string][]), [broken]);
   return (
     <LiveContext value={live}>

@@ -24,11 +24,12 @@ export function useInputsAt(...paths: readonly string[]): void {
   }, [control, all]);
 }
 
+const ofField = /^own\.|\.values\./u;
 const inRow = /^(children\.[^.]+)\.(?<row>\d+)(?:\.values)?/u;
 
 /**
- * Says at its place what is wrong, and goes to the first. Rows bring theirs into sight themselves: they have inputs only while they are worked on.
- * @returns what has no place on the form, in sentences
+ * Marks each field that is wrong, and moves the focus to the first. Child rows scroll to theirs by themselves: a row has inputs only while it is edited.
+ * @returns sentences about what is wrong with fields that are not on the form
  */
 export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue[]): readonly string[] {
   const shown = new Set([...placesIn(form.control).values()].flat());
@@ -38,9 +39,9 @@ export function mark(form: UseFormReturn<FormValues>, marks: readonly DraftIssue
   form.setError('root.marked', { type: 'marked' });
   return marks
     .filter((each) => !isShown(each))
-    .map(({ path, message, isOfField = true }) => {
+    .map(({ path, message }) => {
       const row = inRow.exec(path)?.groups?.['row'];
-      const where = isOfField ? (row === undefined ? ' (not on this form)' : ' (not in the rows of this form)') : '';
+      const where = ofField.test(path) ? (row === undefined ? ' (not on this form)' : ' (not in the rows of this form)') : '';
       return `${row === undefined ? '' : `Row ${Number(row) + 1}: `}${message.replace(/\.$/u, '')}${where}.`;
     });
 }

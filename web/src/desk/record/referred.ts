@@ -7,7 +7,6 @@ import type { AppInHand } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { referredName, sameTyped, typedOf, typedRecord, valueOf, type RecordDraft, type ReferredDraft } from './draft.js';
 import type { FormValues } from './form-values.js';
-import { BrokenChecks } from './live.js';
 import { useInputsAt } from './mark.js';
 
 /** The fields of such records that are on the form at hand, each by the item that shows it: only what is seen is saved. */
@@ -83,11 +82,9 @@ export function useReferred(table: Table, record: RecordAnswer, field: Field, it
   useInputsAt(path);
   const { errors } = useFormState({ control });
   const fault: { readonly message?: string } | undefined = get(errors, path);
-  const broken = useContext(BrokenChecks).get(path);
   return {
     path,
     problem: fault?.message,
-    broken,
     value: typedNow(begun, field, record),
     change: (value: Typed): void => {
       const { referred = {} } = getValues();

@@ -80,7 +80,7 @@ describe('a refused save', () => {
       issues: [
         { path: 'own.f_warmth', message: 'too warm' },
         { path: 'children.r_f.1.values.f_brood', message: 'too much' },
-        { path: '', message: 'of no value', isOfField: false },
+        { path: '', message: 'of no value' },
       ],
     });
     expect(form.refused({ ...refusal, issues: [] }, 'No', sent)).toEqual({ kind: 'refused', message: 'No' });

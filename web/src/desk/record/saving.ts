@@ -106,9 +106,7 @@ export class RecordSaving {
     }
     const issues = (refusal?.issues ?? []).map(({ write, field, message: says }): DraftIssue => {
       const path = (write === undefined ? null : paths[write]) ?? '';
-      return field === undefined || path === ''
-        ? { path, message: says, isOfField: false }
-        : { path: `${path}${path === 'own' ? '' : '.values'}.${field}`, message: says };
+      return field === undefined || path === '' ? { path, message: says } : { path: `${path}${path === 'own' ? '' : '.values'}.${field}`, message: says };
     });
     return issues.length > 0 ? { kind: 'incorrect', issues } : { kind: 'refused', message };
   }

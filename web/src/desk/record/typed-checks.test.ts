@@ -25,14 +25,14 @@ const { design } = ((): { readonly design: AppDesign } => {
 })();
 
 const around = { now: Date.UTC(2026, 8, 14), zone: 'UTC', me: { Name: 'Ada Wren', Mail: '', Roles: [] } };
-/** What is told of a draft, worked out as a form does. */
-function told(draft: RecordDraft, from: RecordDraft = start): Record<string, string> {
+/** The messages for a draft, computed as a form computes them. */
+function told(draft: RecordDraft, from: RecordDraft = start, isNew = false): Record<string, string> {
   const source = draftSource(design, 'visits', null, draft, new KnownRecords(design, []));
   const isBroken = (table: string, of: RecordValue['id'], condition: string): boolean => {
     const checked = language.check(condition, { design, table }, language.wants.truth);
     return checked.ok && evaluate(checked.node, { ...around, ...source, records: source, self: { kind: 'record', table, id: of } }) === false;
   };
-  return Object.fromEntries(brokenChecks(design, 'visits', from, draft, language, isBroken));
+  return Object.fromEntries(brokenChecks(design, 'visits', isNew, from, draft, language, isBroken));
 }
 const withOwn = (own: RecordDraft['own']): RecordDraft => ({ ...start, own: { ...start.own, ...own } });
 
@@ -43,6 +43,13 @@ describe('a check of what is typed', () => {
     expect(told(withOwn({ f_warmth: '35', f_date: '1/2/2026' }))).toEqual({ 'own.f_warmth': 'So warm only in summer.' });
     const warm = withOwn({ f_warmth: '35' });
     expect(told({ ...warm, own: { ...warm.own, f_date: '1/2/2026' } }, warm)).toEqual({ 'own.f_date': 'So warm only in summer.' });
+  });
+
+  test('of a new record is told at the last field that is filled, also by default: all of it is written', () => {
+    const begun: RecordDraft = { own: { f_date: '', f_warmth: '35' }, children: {} };
+    const typed = { ...begun, own: { ...begun.own, f_date: '1/2/2026' } };
+    expect(told(typed, begun, true)).toEqual({ 'own.f_warmth': 'So warm only in summer.' });
+    expect(told(typed, begun)).toEqual({ 'own.f_date': 'So warm only in summer.' });
   });
 
   test('is not told of what nobody has changed, nor of what is no longer a value', () => {

@@ -34,9 +34,9 @@ export function grouped(words: readonly GrantWord[]): readonly { readonly says: 
   });
 }
 
-const most = 2;
+const mostNamed = 2;
 const named = (table: Table, ids: readonly string[]): string =>
-  ids.length > most ? `${ids.length} fields` : table.fields.flatMap((field) => (ids.includes(field.id) ? [field.name] : [])).join(', ');
+  ids.length > mostNamed ? `${ids.length} fields` : table.fields.flatMap((field) => (ids.includes(field.id) ? [field.name] : [])).join(', ');
 
 /** What a role does not see, or sees without changing it, of the records of a table that its grants are about. */
 export function exceptions(design: AppDesign, role: Role, table: Table): readonly string[] {

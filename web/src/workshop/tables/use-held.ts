@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState, type RefObject } from 'react';
 
-/** What moves the cards: what comes while something in the frame is pressed waits until it is let go, so that no card moves away under the pointer. */
+/** The newest value. While something in the frame is pressed it stays the one before, so that no card moves away under the pointer. */
 export function useHeld<T>(newest: T, frame: RefObject<HTMLElement | null>): T {
   const [shown, setShown] = useState(newest);
   const isPressed = useRef(false);
