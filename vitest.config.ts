@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
@@ -14,6 +15,13 @@ class LongFirst extends BaseSequencer {
   }
 }
 
+/**
+ * Browser tests run against the server as it is built: it is loaded many times faster than its hundreds of sources, in each
+ * process of tests anew.
+ */
+const built = (name: string): string => join(process.env['SERVER_BUILD'] ?? '', `${name}.js`);
+const asBuilt = ['server', 'core', 'demo'].map((name) => ({ find: new RegExp(`^@bibliona/${name}$`, 'u'), replacement: built(name) }));
+
 export default defineConfig({
   test: {
     sequence: { sequencer: LongFirst },
@@ -22,10 +30,24 @@ export default defineConfig({
       // The modules under test are loaded once for many files: they keep nothing that one test could leave to another.
       { test: { name: 'unit', include: ['{core,demo,web,scripts}/**/*.test.ts'], exclude: ['**/node_modules/**'], testTimeout: 60_000, isolate: false } },
       // Each file has a database of its own, so files can run beside each other.
-      { test: { name: 'server', include: ['server/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'forks', maxWorkers: 3, isolate: false } },
       {
+        resolve: { alias: asBuilt },
+        test: {
+          name: 'server',
+          include: ['server/**/*.test.ts'],
+          server: { deps: { external: [/server\/dist\//u] } },
+          testTimeout: 60_000,
+          hookTimeout: 60_000,
+          pool: 'forks',
+          maxWorkers: 3,
+          isolate: false,
+        },
+      },
+      {
+        resolve: { alias: [...asBuilt, { find: /^@bibliona\/core\/language$/u, replacement: built('language') }] },
         test: {
           name: 'browser',
+          server: { deps: { external: [/server\/dist\//u] } },
           include: ['e2e/**/*.test.ts'],
           globalSetup: 'e2e/src/before-all.ts',
           testTimeout: 180_000,

@@ -23,8 +23,16 @@ export function buildServer(root: string): Promise<string> {
     rmSync(dist, { recursive: true, force: true });
     await build({
       absWorkingDir: root,
-      entryPoints: ['server/src/main.ts', 'server/src/imports/worker.ts', 'server/src/made-files/worker.ts'],
-      outbase: 'server/src',
+      entryPoints: {
+        main: 'server/src/main.ts',
+        'imports/worker': 'server/src/imports/worker.ts',
+        'made-files/worker': 'server/src/made-files/worker.ts',
+        // What browser tests take of it.
+        server: 'server/src/index.ts',
+        core: 'core/src/index.ts',
+        language: 'core/src/language.ts',
+        demo: 'demo/src/index.ts',
+      },
       outdir: dist,
       bundle: true,
       splitting: true,
