@@ -57,6 +57,7 @@ export {
   imagesOn,
   itemKey,
   largestFormImage,
+  mostBelow,
   mostSteps,
   PublicForm,
   type ButtonDoes,

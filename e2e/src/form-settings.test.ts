@@ -176,3 +176,56 @@ test('a record is read first where the form says so: a press or a key makes it a
   await sent().waitFor();
   expect(await change().count()).toBe(0);
 });
+
+test('what belongs to a row is chosen by the builder, and is shown below the rows', async () => {
+  await design('apiaries_form');
+  await page.getByText('Rows of Hives').click();
+  await choose(details(), 'Add to: Lists of a row', /^Inspections$/u);
+  await choose(details(), 'Add to: Lists of a row', 'Harvest by month');
+  expect(await barriersOf(page)).toEqual([]);
+  await saveDraft(page, 'form');
+  const {
+    apiary = '',
+    hive,
+    code = '',
+  } = await rowOf(
+    house,
+    app,
+    `SELECT a.id AS apiary, h.id AS hive, h.code FROM hives h JOIN apiaries a ON a.id = h.apiary WHERE EXISTS (SELECT FROM inspections i WHERE i.hive = h.id) ORDER BY h.id LIMIT 1`,
+  );
+  const { n } = await rowOf(house, app, `SELECT least(count(*), 20) AS n FROM inspections WHERE hive = ${hive}`);
+  await page.goto(`/desk/${app}/apiaries/${apiary}`);
+  const rows = page.getByRole('group', { name: 'Hives' });
+  const below = page.getByRole('region', { name: `Belongs to ${code}` });
+  const opener = rows.getByRole('row', { name: new RegExp(code, 'u') }).getByRole('button', { name: /^What belongs to row/u });
+  await opener.click();
+  const inspections = below.getByRole('region', { name: 'Inspections' });
+  await expect.poll(() => inspections.getByRole('link', { name: /^Open /u }).count()).toBe(Number(n) + 1);
+  await below.getByRole('region', { name: 'Harvest by month' }).waitFor();
+  expect([await opener.getAttribute('aria-expanded'), await barriersOf(page)]).toEqual(['true', []]);
+  // One who comes back from there finds what was open.
+  await inspections.getByRole('link', { name: 'Add', exact: true }).click();
+  await expect.poll(() => page.getByRole('combobox', { name: /^Hive/u }).inputValue()).toBe(code);
+  await page.goBack();
+  await below.waitFor();
+  // A row that is not saved yet has nothing; another row takes the place of this one; it goes with its button, and with its row.
+  await rows.getByRole('button', { name: 'Add a row to Hives' }).click();
+  await expect
+    .poll(() => rows.getByRole('button', { name: /^Remove row/u }).count())
+    .toBe((await rows.getByRole('button', { name: /^What belongs/u }).count()) + 1);
+  await rows
+    .getByRole('button', { name: /^What belongs/u })
+    .last()
+    .click();
+  await below.waitFor({ state: 'detached' });
+  await page.getByRole('region', { name: /^Belongs to/u }).waitFor();
+  await opener.click();
+  await below.getByRole('button', { name: `Close what belongs to ${code}` }).click();
+  await below.waitFor({ state: 'detached' });
+  await opener.click();
+  await rows
+    .getByRole('row', { name: new RegExp(code, 'u') })
+    .getByRole('button', { name: /^Remove row/u })
+    .click();
+  await below.waitFor({ state: 'detached' });
+});

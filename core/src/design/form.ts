@@ -34,6 +34,12 @@ const mostRows = 100;
 const RowFill = z.object({ field: Id, value: Expression.min(1, 'needs a value') }).readonly();
 export type RowFill = z.infer<typeof RowFill>;
 
+/** How many lists are shown below one row. */
+export const mostBelow = 5;
+/** A list of records that refer to the record of a row by one of their fields. */
+const BelowRow = z.object({ list: Id, by: Id }).readonly();
+export type BelowRow = z.infer<typeof BelowRow>;
+
 /** The largest image that a form shows, in megabytes: it comes with the form each time. */
 export const largestFormImage = 3;
 const ImageFile = z.object({ name: z.string().min(1).max(200), hash: z.string().regex(/^[0-9a-f]{64}$/u), size: z.number().int().min(1) }).readonly();
@@ -62,6 +68,8 @@ export const FormItem = z.discriminatedUnion('kind', [
       columns: z.array(Id).min(1).max(60).readonly().optional(),
       /** What fields of a row are filled with, as `fill` of a field; absent: nothing. */
       fills: z.array(RowFill).max(60).readonly().optional(),
+      /** What is shown of a row that is pressed: records that belong to it in turn. Absent: nothing. */
+      below: z.array(BelowRow).min(1).max(mostBelow).readonly().optional(),
       shownIf: When,
     })
     .readonly(),

@@ -1,10 +1,10 @@
 /** What can be put on a form: one row here for each kind of item. */
-import { largestFormImage, type Form, type FormItem, type FormItemOf } from '../design/form.js';
+import { largestFormImage, type BelowRow, type Form, type FormItem, type FormItemOf } from '../design/form.js';
 import { isFillable, isOpenInPlace, type Field } from '../design/design.js';
 import { isImage } from '../fields/files.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
-import type { Gone, Reference, UncheckedDesign } from './part.js';
+import { staying, type Gone, type Reference, type UncheckedDesign } from './part.js';
 import { repeated } from './repeated.js';
 
 interface ItemKind<I> {
@@ -25,6 +25,20 @@ const showsNothing = { references: () => [], issues: unchecked, isForVisitors: t
 function referred(design: UncheckedDesign, table: string | null, id: string): string | null {
   const field = design.tables.find((each) => each.id === table)?.fields.find((each) => each.id === id);
   return field?.kind === 'reference' ? (design.relationships.find((relationship) => relationship.id === field.relationship)?.parent ?? null) : null;
+}
+
+const listOf = (design: UncheckedDesign, id: string): UncheckedDesign['lists'][number] | undefined => design.lists.find((each) => each.id === id);
+
+/** Whether there is such a list, but the field doesn't lead from its records to those of `table`. */
+function isApart(design: UncheckedDesign, { list: id, by }: BelowRow, table: string): boolean {
+  const list = listOf(design, id);
+  return list !== undefined && referred(design, list.table, by) !== table;
+}
+
+/** What stays of a setting that is absent rather than empty. */
+function itsRest<T>(values: readonly T[] | undefined, stays: (value: T) => boolean): readonly T[] | undefined {
+  const left = values === undefined ? [] : staying(values, stays);
+  return left.length === 0 ? undefined : left;
 }
 
 const broken = (form: Form, what: string): readonly DesignIssue[] => [
@@ -62,13 +76,24 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     references: (item) => [
       { to: 'relationship', id: item.relationship },
       ...[...(item.columns ?? []), ...(item.fills ?? []).map((fill) => fill.field)].map((id): Reference => ({ to: 'field', id })),
+      ...(item.below ?? []).flatMap(({ list, by }): Reference[] => [
+        { to: 'list', id: list },
+        { to: 'field', id: by },
+      ]),
     ],
     without: (item, gone) => {
       const stays = (id: string): boolean => !gone.has('field', id);
-      const { columns = [], fills = [], ...rest } = item;
-      const [columnsLeft, fillsLeft] = [columns.filter(stays), fills.filter((fill) => stays(fill.field))];
-      if (columnsLeft.length === columns.length && fillsLeft.length === fills.length) return item;
-      return { ...rest, ...(columnsLeft.length === 0 ? {} : { columns: columnsLeft }), ...(fillsLeft.length === 0 ? {} : { fills: fillsLeft }) };
+      const columns = itsRest(item.columns, stays);
+      const fills = itsRest(item.fills, (fill) => stays(fill.field));
+      const below = itsRest(item.below, ({ list, by }) => stays(by) && !gone.has('list', list));
+      if (columns === item.columns && fills === item.fills && below === item.below) return item;
+      const { columns: _, fills: __, below: ___, ...rest } = item;
+      return {
+        ...rest,
+        ...(columns === undefined ? {} : { columns }),
+        ...(fills === undefined ? {} : { fills }),
+        ...(below === undefined ? {} : { below }),
+      };
     },
     issues: (item, form, design) => {
       const relationship = design.relationships.find((each) => each.id === item.relationship);
@@ -79,6 +104,10 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
       if (stranger !== undefined) return [{ code: 'unknown', what: 'field', id: stranger }];
       for (const each of repeated(item.fills ?? [], (fill) => fill.field))
         return broken(form, `fills ${child?.fields.find((field) => field.id === each.field)?.name ?? each.field} of its rows twice`);
+      for (const each of repeated(item.below ?? [], ({ list, by }) => `${list} ${by}`))
+        return broken(form, `shows the list ${listOf(design, each.list)?.name ?? each.list} twice below its rows`);
+      const apart = (item.below ?? []).find((each) => isApart(design, each, relationship?.child ?? ''));
+      if (apart !== undefined) return broken(form, `shows the list ${listOf(design, apart.list)?.name} below its rows, whose records no longer refer to them`);
       return (item.fills ?? []).flatMap((fill) => {
         const field = child?.fields.find((each) => each.id === fill.field);
         return field?.id === relationship?.field ? broken(form, 'fills the field by which its rows belong to it') : unfillable(form, field);
@@ -106,9 +135,8 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
       { to: 'field', id: item.by },
     ],
     issues: (item, form, design) => {
-      const list = design.lists.find((each) => each.id === item.list);
-      return list !== undefined && referred(design, list.table, item.by) !== form.table
-        ? broken(form, `shows the list ${list.name}, whose records no longer refer to its own`)
+      return isApart(design, item, form.table)
+        ? broken(form, `shows the list ${listOf(design, item.list)?.name}, whose records no longer refer to its own`)
         : [];
     },
     isForVisitors: false,

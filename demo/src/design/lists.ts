@@ -77,6 +77,31 @@ export const lists: readonly DesignChange[] = [
     kind: 'put',
     part: 'form',
     value: {
+      id: 'apiary_hives',
+      table: 'apiaries',
+      name: 'Apiary and its hives',
+      roles: [],
+      isDefault: false,
+      items: [
+        field('apiary_name', 6),
+        field('apiary_region', 3),
+        field('apiaries_keepers_ref', 3),
+        {
+          kind: 'children',
+          relationship: 'hives_apiaries',
+          columns: ['hive_code', 'hive_kind', 'hive_queen', 'hive_since'],
+          below: [
+            { list: 'inspections_list', by: 'inspections_hives_ref' },
+            { list: 'harvests_season', by: 'harvests_hives_ref' },
+          ],
+        },
+      ],
+    },
+  },
+  {
+    kind: 'put',
+    part: 'form',
+    value: {
       id: 'inspection_quick',
       table: 'inspections',
       name: 'Quick inspection',

@@ -1,5 +1,5 @@
 import IconButton from '@mui/material/IconButton';
-import { ArrowSquareOutIcon, XIcon } from '@phosphor-icons/react';
+import { ArrowSquareOutIcon, TreeViewIcon, XIcon } from '@phosphor-icons/react';
 import { kindOf, printValue, type Field, type Table, type Typed } from '@bibliona/core';
 import { useContext, useEffect, useMemo, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
@@ -38,9 +38,11 @@ export function ChildRow(props: {
   readonly onSpot: (column: number) => void;
   readonly onWalk: (event: KeyboardEvent, column: number) => void;
   readonly onPaste: (event: ClipboardEvent, column: number) => void;
+  /** What belongs to it can be shown; absent: nothing does. */
+  readonly below?: { readonly isShown: boolean; readonly onToggle: () => void };
   readonly onRemove?: () => void;
 }) {
-  const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, onRemove } = props;
+  const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, below, onRemove } = props;
   const app = useApp();
   const { change } = useRights(child.id);
   const at = useMemo(() => ({ table: child.id, record }), [child, record]);
@@ -54,7 +56,7 @@ export function ChildRow(props: {
     if (input instanceof HTMLInputElement && input.type === 'text') input.select();
   }, [spot]);
   return (
-    <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={isOpen ? 'sel' : ''}>
+    <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={isOpen || below?.isShown === true ? 'sel' : ''}>
       {columns.map((field, column) => (
         <td
           key={field.id}
@@ -74,6 +76,11 @@ export function ChildRow(props: {
         </td>
       ))}
       <td className="tools-col">
+        {below !== undefined && (
+          <IconButton aria-label={`What belongs to row ${index + 1} of ${childrenName}`} aria-expanded={below.isShown} onClick={below.onToggle}>
+            <TreeViewIcon size={14} weight={below.isShown ? 'fill' : 'regular'} />
+          </IconButton>
+        )}
         {record !== null && (
           <IconButton component={Link} to={`/desk/${app.id}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
             <ArrowSquareOutIcon size={14} />

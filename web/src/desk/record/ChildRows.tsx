@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import { PlusIcon } from '@phosphor-icons/react';
-import { fieldKinds, fieldOf, isStored, listFor, tableOf, type Field, type Relationship } from '@bibliona/core';
+import { fieldKinds, fieldOf, isStored, listFor, printValue, tableOf, type Field, type FormItemOf, type Relationship } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState, type ClipboardEvent, type CSSProperties, type KeyboardEvent } from 'react';
 import { useFieldArray, useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useCircumstances, useRights } from '../../state/app.js';
@@ -11,7 +11,7 @@ import { recordName, useInUse } from '../../state/live.js';
 import { Note } from '../../ui/Note.js';
 import { useIsPrinting } from '../../ui/printing.js';
 import { ChildRow, type Spot } from './ChildRow.js';
-import { emptyValues } from './draft.js';
+import { emptyValues, valueOf } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
 import { typedFromText } from './paste.js';
 import { lastEntered } from './beginnings.js';
@@ -21,6 +21,9 @@ import { isAlignedRight } from '../../fields/aligned.js';
 import { loadLanguage } from '../../state/language.js';
 import { useInputsAt, useMarked } from './mark.js';
 
+// Few rows have any.
+const BelowRow = lazy(() => import('./BelowRow.js'));
+
 const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
 /** So many rows are all drawn: finding those in view takes longer. */
@@ -28,6 +31,10 @@ const few = 30;
 /** In pixels; what a row is taken for until it has been drawn. */
 const rowHeight = 37;
 const toolsWidth = 76;
+const toolWidth = 30;
+
+/** The row below which more is shown, by relationship and parent: one comes back from a record there to where one was. */
+const shownBelow = new Map<string, number>();
 
 /**
  * Records of a child table as rows in their parent's form: added, changed and removed with it in one save. Only the rows in
@@ -35,13 +42,13 @@ const toolsWidth = 76;
  */
 export function ChildRows({
   relationship,
-  shown: asked,
+  item: { columns: asked, below = [] },
   hasMore,
   parentId,
 }: {
   readonly relationship: Relationship;
-  /** The fields that the form wants to show of each row; absent: those of the list of the child. */
-  readonly shown: readonly string[] | undefined;
+  /** How the form shows them. Without columns it shows those of the list of the child. */
+  readonly item: Pick<FormItemOf<'children'>, 'columns' | 'below'>;
   readonly hasMore: boolean;
   readonly parentId: number | null;
 }) {
@@ -66,6 +73,15 @@ export function ChildRows({
   useInputsAt(...columns.map((field) => `${name}.${field.id}`));
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
+  const place = `${relationship.id} ${parentId ?? ''}`;
+  const [belowOf, setBelowOf] = useState(shownBelow.get(place) ?? null);
+  const showBelow = (record: number | null): void => {
+    setBelowOf(record);
+    if (record === null) shownBelow.delete(place);
+    else shownBelow.set(place, record);
+  };
+  const chosen = belowOf === null ? -1 : rows.findIndex((row) => row.id === belowOf);
+  const tools = toolsWidth + (below.length > 0 ? toolWidth : 0);
   const isPrinting = useIsPrinting();
   const isShort = isPrinting || rows.length <= few;
   const virtual = useVirtualizer({
@@ -188,7 +204,7 @@ export function ChildRows({
           <table
             className="rows child-rows"
             aria-rowcount={rows.length + 1}
-            style={{ '--least': `${columns.reduce((sum, field) => sum + rowWidthOf(field), toolsWidth)}px` } as CSSProperties}
+            style={{ '--least': `${columns.reduce((sum, field) => sum + rowWidthOf(field), tools)}px` } as CSSProperties}
             onBlur={(event) => {
               // Leaving the table leaves the row; a calendar or list that belongs to an input is outside of the table.
               const to = event.relatedTarget;
@@ -204,7 +220,7 @@ export function ChildRows({
               {columns.map((field) => (
                 <col key={field.id} style={{ width: rowWidthOf(field) }} />
               ))}
-              <col style={{ width: toolsWidth }} />
+              <col style={{ width: tools }} />
             </colgroup>
             <thead>
               <tr aria-rowindex={1}>
@@ -243,6 +259,9 @@ export function ChildRows({
                     onSpot={(column) => setSpot({ row: item.index, column })}
                     onWalk={(event, column) => walk(event, item.index, column)}
                     onPaste={(event, column) => paste(event, item.index, column)}
+                    {...(below.length > 0 && row.id !== null
+                      ? { below: { isShown: row.id === belowOf, onToggle: () => showBelow(row.id === belowOf ? null : row.id) } }
+                      : {})}
                     {...(rights.remove || row.id === null ? { onRemove: () => removeAt(item.index) } : {})}
                   />
                 );
@@ -266,8 +285,20 @@ export function ChildRows({
           </Button>
         )
       )}
+      {belowOf !== null && chosen >= 0 && below.length > 0 && (
+        <Suspense>
+          <BelowRow key={belowOf} below={below} record={belowOf} name={nameOf(rows[chosen], columns[0], chosen)} onClose={() => showBelow(null)} />
+        </Suspense>
+      )}
     </div>
   );
+}
+
+/** What a row is called: what its first column shows, or its number. */
+function nameOf(row: FormRow | undefined, field: Field | undefined, index: number): string {
+  const value = field === undefined ? null : valueOf(field, row?.values[field.id] ?? null);
+  const text = field === undefined || value?.ok !== true ? '' : printValue(field, value.value, locale());
+  return text === '' ? `row ${index + 1}` : text;
 }
 
 /** The first row and field of which the form knows something wrong. */

@@ -21,14 +21,19 @@ import { chosenOf, listedFields, narrowedTo } from '../list/values.js';
 // Few lists are charts.
 const ChartOfList = lazy(() => import('../list/ListChart.js'));
 
-/** Records of another table that refer to the one in the form, as one of their lists shows them: as rows that open, or as its chart. They are added to from here. */
-export default function RelatedList({ item, record }: { readonly item: FormItemOf<'list'>; readonly record: number }) {
+interface Props {
+  readonly item: Pick<FormItemOf<'list'>, 'list' | 'by' | 'rows'>;
+  readonly record: number;
+}
+
+/** Records of another table that refer to the one in the form, or to one of its rows, as one of their lists shows them: as rows that open, or as its chart. They are added to from here. */
+export default function RelatedList({ item, record }: Props) {
   const app = useApp();
   const list = app.design.lists.find((each) => each.id === item.list);
   return list === undefined ? null : <Related key={list.id} {...{ item, record, list }} />;
 }
 
-function Related({ item, record, list }: { readonly item: FormItemOf<'list'>; readonly record: number; readonly list: List }) {
+function Related({ item, record, list }: Props & { readonly list: List }) {
   const app = useApp();
   const isNarrow = useIsNarrow();
   const rights = useRights(list.table);

@@ -131,7 +131,7 @@ function ChildrenItem({ item, open }: ItemProps<FormItemOf<'children'>>) {
   const relationship = relationshipOf(app.design, item.relationship);
   const hasMore = open?.children.find((each) => each.relationship === relationship.id)?.more ?? false;
   const other = otherSide(app.design, relationship);
-  if (other === null) return <ChildRows relationship={relationship} shown={item.columns} hasMore={hasMore} parentId={open?.record.id ?? null} />;
+  if (other === null) return <ChildRows relationship={relationship} item={item} hasMore={hasMore} parentId={open?.record.id ?? null} />;
   return (
     <div className="span-6">
       <Suspense>

@@ -3,7 +3,19 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import { isFillable, isOpenInPlace, listFor, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
+import {
+  isFillable,
+  isOpenInPlace,
+  listFor,
+  mostBelow,
+  otherSide,
+  relationshipOf,
+  tableOf,
+  type AppDesign,
+  type FormItem,
+  type FormItemOf,
+  type Table,
+} from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { useApp } from '../../state/app.js';
@@ -303,10 +315,40 @@ function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
         hint={`Without any, the columns of the list ${listFor(design, id).name}.`}
       />
       <RowFills item={item} onChange={onChange} />
+      {otherSide(design, relationshipOf(design, item.relationship)) === null && <BelowRows item={item} child={child} onChange={onChange} />}
       <ShownIf {...props} />
     </>
   );
 }
+
+/** The lists of what belongs to the records of the rows. */
+function BelowRows({ item, child, onChange }: Pick<SettingsProps<FormItemOf<'children'>>, 'item' | 'onChange'> & { readonly child: Table }) {
+  const { design } = useApp();
+  const lists = listsBeside(design, child);
+  if (lists.length === 0) return null;
+  const isClear = ({ list }: (typeof lists)[number]): boolean => lists.filter((each) => each.list.name === list.name).length === 1;
+  const offered = lists.map((each) => ({ id: besideKey(each.list.id, each.by.id), name: isClear(each) ? each.list.name : besideName(each) }));
+  return (
+    <OrderedFields
+      label="Lists of a row"
+      offered={offered}
+      chosen={(item.below ?? []).map(({ list, by }) => besideKey(list, by))}
+      most={mostBelow}
+      onChange={(chosen) => {
+        const { below: _, ...rest } = item;
+        const below = lists
+          .map(({ list, by }) => ({ list: list.id, by: by.id }))
+          .filter(({ list, by }) => chosen.includes(besideKey(list, by)))
+          .sort((one, other) => chosen.indexOf(besideKey(one.list, one.by)) - chosen.indexOf(besideKey(other.list, other.by)));
+        onChange(below.length === 0 ? rest : { ...rest, below });
+      }}
+      hint="What belongs to a row. It is shown when people press for it."
+    />
+  );
+}
+
+const besideKey = (list: string, by: string): string => `${list} ${by}`;
+const besideName = ({ list, of, by }: ReturnType<typeof listsBeside>[number]): string => `${list.name}: ${of.name} by ${by.name}`;
 
 /** How many records a list on a form can show at once. */
 const rowsOffered = [5, 10, 20, 50, 100] as const;
@@ -315,23 +357,22 @@ function ListSettings(props: SettingsProps<FormItemOf<'list'>>) {
   const { item, table, onChange } = props;
   const { design } = useApp();
   const offered = listsBeside(design, table);
-  const nameOf = (list: string, by: string): string => `${list} ${by}`;
   const isChart = design.lists.find((list) => list.id === item.list)?.arrangement.kind === 'chart';
   return (
     <>
       <TextField
         select
         label="List"
-        value={nameOf(item.list, item.by)}
+        value={besideKey(item.list, item.by)}
         onChange={(event) => {
-          const chosen = offered.find((each) => nameOf(each.list.id, each.by.id) === event.target.value);
+          const chosen = offered.find((each) => besideKey(each.list.id, each.by.id) === event.target.value);
           if (chosen !== undefined) onChange({ ...item, list: chosen.list.id, by: chosen.by.id });
         }}
         helperText={isChart ? 'Its chart and condition are those of the list.' : 'Its columns, order and condition are those of the list.'}
       >
-        {offered.map(({ list, by, of }) => (
-          <MenuItem key={nameOf(list.id, by.id)} value={nameOf(list.id, by.id)}>
-            {list.name}: {of.name} by {by.name}
+        {offered.map((each) => (
+          <MenuItem key={besideKey(each.list.id, each.by.id)} value={besideKey(each.list.id, each.by.id)}>
+            {besideName(each)}
           </MenuItem>
         ))}
       </TextField>
