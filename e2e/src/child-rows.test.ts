@@ -121,14 +121,35 @@ test('a printed record has all of its rows, in light colours, and nothing to pre
   expect(await page.evaluate(() => 'printed' in window)).toBe(true);
 });
 
-test('on a phone each row is under the other, and nothing of it lies beside the screen', async () => {
+test('on a phone each row is a line that opens, and nothing of it lies beside the screen', async () => {
   const phone = await page.context().newPage();
   await phone.setViewportSize({ width: 390, height: 844 });
   await phone.goto(`/desk/${app}/hives/${hive}`);
-  const cells = phone.getByRole('group', { name: 'Inspections' }).locator('tbody tr').first().locator('td');
-  await cells.first().waitFor();
-  const edges = await cells.evaluateAll((all) => all.map((each) => each.getBoundingClientRect()).map(({ left, right }) => [left, right]));
-  expect(edges.filter(([left = 0, right = 0]) => left < 0 || right > 390)).toEqual([]);
+  const rows = phone.getByRole('group', { name: 'Inspections' });
+  const edges = async () => {
+    const cells = rows.locator('tbody tr:not([aria-hidden]) td');
+    await cells.first().waitFor();
+    const all = await cells.evaluateAll((found) => found.map((each) => each.getBoundingClientRect()).map(({ left, right }) => [left, right]));
+    return all.filter(([left = 0, right = 0]) => left < 0 || right > 390);
+  };
+  expect(await edges()).toEqual([]);
+  const height = async () => (await rows.locator('tbody tr').nth(1).boundingBox())?.height ?? 0;
+  expect(await height()).toBeLessThan(60);
+  const toggle = rows.getByRole('button', { name: 'Fields of row 2 of Inspections' });
+  await toggle.click();
+  const mites = rows.getByRole('textbox', { name: 'Mites counted' });
+  await mites.fill('none');
+  expect(await edges()).toEqual([]);
+  // Folded, it still says what is wrong in it.
+  await toggle.click();
+  await mites.waitFor({ state: 'detached' });
+  await rows.getByText('"none" is not a number').waitFor();
+  expect(await toggle.getAttribute('aria-expanded')).toBe('false');
+  expect(await barriersOf(phone)).toEqual([]);
+  await rows.getByText('"none" is not a number').click();
+  await mites.fill('4');
+  await phone.keyboard.press('Control+s');
+  await phone.getByText(/^Saved/u).waitFor();
   await phone.close();
 });
 

@@ -1,10 +1,11 @@
 import IconButton from '@mui/material/IconButton';
-import { ArrowSquareOutIcon, TreeViewIcon, XIcon } from '@phosphor-icons/react';
+import { ArrowSquareOutIcon, CaretDownIcon, CaretUpIcon, TreeViewIcon, XIcon } from '@phosphor-icons/react';
 import { kindOf, printValue, type Field, type Table, type Typed } from '@bibliona/core';
 import { useContext, useEffect, useMemo, useRef, type ClipboardEvent, type KeyboardEvent, type Ref } from 'react';
 import { useFormContext, useFormState } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useApp, useRights } from '../../state/app.js';
+import { useIsNarrow } from '../../ui/narrow.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
@@ -21,7 +22,7 @@ export interface Spot {
   readonly column: number;
 }
 
-/** One row: texts, or inputs while it is worked on. */
+/** One row: texts, or inputs while it is worked on. On a phone it is a line that opens. */
 export function ChildRow(props: {
   readonly index: number;
   readonly measure: Ref<HTMLTableRowElement>;
@@ -35,7 +36,7 @@ export function ChildRow(props: {
   readonly columns: readonly Field[];
   /** The column that is worked on; null: another row is, or none. */
   readonly spot: number | null;
-  readonly onSpot: (column: number) => void;
+  readonly onSpot: (column: number | null) => void;
   readonly onWalk: (event: KeyboardEvent, column: number) => void;
   readonly onPaste: (event: ClipboardEvent, column: number) => void;
   /** What belongs to it can be shown; absent: nothing does. */
@@ -46,6 +47,9 @@ export function ChildRow(props: {
   const app = useApp();
   const { change } = useRights(child.id);
   const at = useMemo(() => ({ table: child.id, record }), [child, record]);
+  const isNarrow = useIsNarrow();
+  const isFolded = isNarrow && spot === null;
+  const { getValues } = useFormContext<FormValues>();
   const cells = useRef<(HTMLTableCellElement | null)[]>([]);
   const isOpen = spot !== null && (change || record === null);
   useEffect(() => {
@@ -55,8 +59,52 @@ export function ChildRow(props: {
     if (cell?.contains(document.activeElement) !== true || document.activeElement === cell) (input ?? cell)?.focus();
     if (input instanceof HTMLInputElement && input.type === 'text') input.select();
   }, [spot]);
+  const tools = (
+    <td className="tools-col">
+      {isNarrow && (
+        <IconButton aria-label={`Fields of row ${index + 1} of ${childrenName}`} aria-expanded={!isFolded} onClick={() => onSpot(isFolded ? 0 : null)}>
+          {isFolded ? <CaretDownIcon size={14} /> : <CaretUpIcon size={14} />}
+        </IconButton>
+      )}
+      {below !== undefined && (
+        <IconButton aria-label={`What belongs to row ${index + 1} of ${childrenName}`} aria-expanded={below.isShown} onClick={below.onToggle}>
+          <TreeViewIcon size={14} weight={below.isShown ? 'fill' : 'regular'} />
+        </IconButton>
+      )}
+      {record !== null && (
+        <IconButton component={Link} to={`/desk/${app.id}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
+          <ArrowSquareOutIcon size={14} />
+        </IconButton>
+      )}
+      {onRemove !== undefined && (
+        <IconButton className="row-remove" aria-label={`Remove row ${index + 1} of ${childrenName}`} onClick={onRemove}>
+          <XIcon size={14} />
+        </IconButton>
+      )}
+    </td>
+  );
+  const mark = isOpen || below?.isShown === true ? 'sel' : '';
+  if (isFolded) {
+    const values = getValues(`${name}.values` as `own.${string}`) as unknown as Readonly<Record<string, Typed>>;
+    const isBlank = columns.every((field) => (values[field.id] ?? '') === '');
+    return (
+      <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={`as-line ${mark}`}>
+        <td className="child-line" onClick={() => onSpot(0)}>
+          <RecordAt value={at}>
+            {isBlank && <span className="q">Empty row</span>}
+            {columns.map((field) => (
+              <span key={field.id}>
+                <Cell field={field} name={`${name}.values.${field.id}`} table={child.id} of={of} row={name} isOpen={false} />
+              </span>
+            ))}
+          </RecordAt>
+        </td>
+        {tools}
+      </tr>
+    );
+  }
   return (
-    <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={isOpen || below?.isShown === true ? 'sel' : ''}>
+    <tr ref={measure} data-index={index} aria-rowindex={index + 2} className={mark}>
       {columns.map((field, column) => (
         <td
           key={field.id}
@@ -75,23 +123,7 @@ export function ChildRow(props: {
           </RecordAt>
         </td>
       ))}
-      <td className="tools-col">
-        {below !== undefined && (
-          <IconButton aria-label={`What belongs to row ${index + 1} of ${childrenName}`} aria-expanded={below.isShown} onClick={below.onToggle}>
-            <TreeViewIcon size={14} weight={below.isShown ? 'fill' : 'regular'} />
-          </IconButton>
-        )}
-        {record !== null && (
-          <IconButton component={Link} to={`/desk/${app.id}/${child.id}/${record}`} aria-label={`Open row ${index + 1} of ${childrenName}`}>
-            <ArrowSquareOutIcon size={14} />
-          </IconButton>
-        )}
-        {onRemove !== undefined && (
-          <IconButton className="row-remove" aria-label={`Remove row ${index + 1} of ${childrenName}`} onClick={onRemove}>
-            <XIcon size={14} />
-          </IconButton>
-        )}
-      </td>
+      {tools}
     </tr>
   );
 }

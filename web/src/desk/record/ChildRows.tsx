@@ -256,7 +256,7 @@ export function ChildRows({
                     record={row.id}
                     columns={columns}
                     spot={spot?.row === item.index ? spot.column : null}
-                    onSpot={(column) => setSpot({ row: item.index, column })}
+                    onSpot={(column) => setSpot(column === null ? null : { row: item.index, column })}
                     onWalk={(event, column) => walk(event, item.index, column)}
                     onPaste={(event, column) => paste(event, item.index, column)}
                     {...(below.length > 0 && row.id !== null
