@@ -229,3 +229,28 @@ test('what belongs to a row is chosen by the builder, and is shown below the row
     .click();
   await below.waitFor({ state: 'detached' });
 });
+
+test('the proof shows a form as anyone else is shown it, also what is not saved yet', async () => {
+  await design('apiary_hives');
+  const proof = page.getByRole('group', { name: 'The form with a record' });
+  await proof.getByRole('combobox', { name: /^Keeper/u, includeHidden: true }).waitFor({ state: 'attached' });
+  await choose(page, 'As whom', 'As Wystan Quill');
+  await proof.getByRole('status', { name: 'Keeper', includeHidden: true }).waitFor({ state: 'attached' });
+  const title = await proof.getByRole('heading', { level: 2, includeHidden: true }).first().innerText();
+  const { keeper } = await rowOf(house, app, `SELECT k.name AS keeper FROM apiaries a JOIN keepers k ON k.id = a.keeper WHERE a.name = '${title}'`);
+  expect(keeper).toBe('Wystan Quill');
+  await details().getByRole('combobox', { name: 'For the roles' }).click();
+  await page.getByRole('option', { name: 'Lab' }).click();
+  await page.keyboard.press('Escape');
+  await proof.getByText("They don't get this form: it is for other roles.").waitFor();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+  await page.getByRole('button', { name: 'Put Altitude, m on the form' }).click();
+  await proof.getByText('Altitude, m').waitFor();
+  expect(await barriersOf(page)).toEqual([]);
+  await choose(page, 'As whom', 'As the role Lab');
+  await proof.getByText("They don't get this form: they have no permission to see Apiaries.").waitFor();
+  await choose(page, 'As whom', 'As the role Coordinator');
+  await proof.getByText('Altitude, m').waitFor();
+  await page.getByRole('button', { name: 'Discard changes' }).click();
+  await proof.getByText('Altitude, m').waitFor({ state: 'detached' });
+});

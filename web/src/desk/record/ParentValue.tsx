@@ -17,6 +17,7 @@ import { call } from '../../state/api.js';
 import { viewOf } from '../../fields/kinds.js';
 import { oncePressed } from '../../fields/pressing.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
+import { useAskedAs } from '../../state/asked-as.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ReadValue } from './FormField.js';
 import type { ItemProps } from './form-items.js';
@@ -59,10 +60,11 @@ interface StepProps {
 function Step({ own, table, reference, further, item }: StepProps) {
   const app = useApp();
   const rights = useRights(table.id);
+  const as = useAskedAs();
   const id = reference?.id ?? null;
   const { data, isError } = useQuery({
     queryKey: referredKey(app.id, table.id, id ?? 0),
-    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 }, query: { children: 'no' } }),
+    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 }, query: { children: 'no' }, ...as }),
     enabled: id !== null,
     retry: false,
   });

@@ -8,6 +8,7 @@ import { isAlignedRight } from '../../fields/aligned.js';
 import { ChosenLine, hasTones } from '../../fields/ChoiceMark.js';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
+import { useAskedAs } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
@@ -40,10 +41,11 @@ function Related({ item, record, list }: Props & { readonly list: List }) {
   const table = app.design.tables.find((each) => each.id === list.table);
   const selection: Selection = { list: list.id, search: '', direction: 'up', narrowed: [{ field: item.by, values: [record] }] };
   const navigate = useNavigate();
+  const as = useAskedAs();
   const { arrangement } = list;
   const { data, error } = useQuery({
     queryKey: [...keys.table(app.id, list.table), 'related', item.rows, selection],
-    queryFn: () => call(contract.readPage, { params: { app: app.id, table: list.table }, query: { ...asked(selection), limit: item.rows } }),
+    queryFn: () => call(contract.readPage, { params: { app: app.id, table: list.table }, query: { ...asked(selection), limit: item.rows }, ...as }),
   });
   if (table === undefined) return null;
   const columns = listedFields(table, list).filter((field) => field.id !== item.by);

@@ -16,6 +16,7 @@ import { createContext, startTransition, useCallback, useContext, useEffect, use
 import { useFormContext } from 'react-hook-form';
 import { call } from '../../state/api.js';
 import { useApp, useCircumstances } from '../../state/app.js';
+import { useAskedAs } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import type { RecordDraft } from './draft.js';
 import { draftSource, KnownRecords, OnlyWhenSaved } from './draft-source.js';
@@ -49,6 +50,7 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
   const { design, id: appId } = useApp();
   const around = useCircumstances();
   const client = useQueryClient();
+  const as = useAskedAs();
   const {
     getValues,
     formState: { defaultValues },
@@ -65,14 +67,14 @@ export function LiveForm({ table, open, children }: { readonly table: Table; rea
       client
         .fetchQuery({
           queryKey: keys.record(appId, record.table, id),
-          queryFn: () => call(contract.readRecord, { params: { app: appId, table: record.table, id } }),
+          queryFn: () => call(contract.readRecord, { params: { app: appId, table: record.table, id }, ...as }),
           staleTime: 5000,
         })
         .then((each) => setFetched((all) => [...all, { table: record.table, open: each }]))
         // What cannot be read counts as not there; the saved value comes from the server.
         .catch(() => undefined);
     },
-    [client, appId],
+    [client, appId, as],
   );
   const language = useLanguage();
   const { live, isFalse } = useMemo(() => {

@@ -10,7 +10,8 @@ import { draftOfRecord } from '../../desk/record/draft.js';
 import { LiveForm } from '../../desk/record/live.js';
 import type { FormValues } from '../../desk/record/form-values.js';
 import { call, messageOf } from '../../state/api.js';
-import { useApp, useKindsOf } from '../../state/app.js';
+import { useApp, useKindsOf, useRights } from '../../state/app.js';
+import { useAskedAs } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import { Empty } from '../../ui/Empty.js';
 import { RecordAt } from '../../ui/files/held.js';
@@ -18,26 +19,20 @@ import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { RecordPicker } from '../RecordPicker.js';
+import { AsPerson, WhomPicker } from './AsPerson.js';
 
 type Width = 'desk' | 'phone';
 
-/** The form as it is filled with a real record, as wide as on the Desk or on a phone. */
+/** The form as it is filled with a real record, as wide as on the Desk or on a phone, for a builder or for anyone else. */
 export function FormProof({ table, form }: { readonly table: Table; readonly form: Form }) {
   const app = useApp();
   useKindsOf(app.design.tables);
   const [width, setWidth] = useState<Width>('desk');
   const [picked, setPicked] = useState<number | null>(null);
-  const first = useQuery({
-    queryKey: keys.sample(app.id, table.id),
-    queryFn: () => call(contract.readPage, { params: { app: app.id, table: table.id }, query: { limit: 1 } }),
-  });
-  const id = picked ?? first.data?.records[0]?.id ?? null;
-  const { data, error } = useQuery({
-    queryKey: keys.record(app.id, table.id, id ?? 0),
-    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 } }),
-    enabled: id !== null,
-  });
+  const [whom, setWhom] = useState('');
+  const first = useFirst(table);
   const isBare = first.data?.records.length === 0;
+  const shown = { width, picked };
   return (
     <div className="pull">
       <div className="slug">
@@ -48,20 +43,72 @@ export function FormProof({ table, form }: { readonly table: Table; readonly for
           <Tab value="phone" label="Phone" />
         </Tabs>
         {!isBare && <RecordPicker table={table.id} onPick={setPicked} name="Record in the proof" placeholder="Another record" />}
+        {!isBare && <WhomPicker value={whom} onPick={setWhom} />}
         <span className="end">
           <RegisterMark />
         </span>
       </div>
       <div className="trim" role="group" aria-label="The form with a record" tabIndex={0}>
-        {error !== null && <Note kind="bad">{messageOf(error)}</Note>}
-        {isBare && <Empty title={`No records in ${table.name} yet.`}>Add one on the Desk to see it in this form.</Empty>}
-        {!isBare && data === undefined && error === null && <Waiting />}
-        {data !== undefined && (
-          <div className={`filled ${width}`}>
-            <Filled key={`${data.record.id} ${data.record.rev} ${JSON.stringify(form.items.map((item) => item.kind))}`} table={table} form={form} open={data} />
-          </div>
+        {isBare ? (
+          <Empty title={`No records in ${table.name} yet.`}>Add one on the Desk to see it in this form.</Empty>
+        ) : whom === '' ? (
+          <WithRecord table={table} form={form} {...shown} />
+        ) : (
+          <AsPerson key={whom} whom={whom} form={form}>
+            {(theirs) => (theirs === null ? <NotTheirs table={table} /> : <WithRecord table={table} form={theirs} {...shown} />)}
+          </AsPerson>
         )}
       </div>
+    </div>
+  );
+}
+
+function NotTheirs({ table }: { readonly table: Table }) {
+  const { see } = useRights(table.id);
+  return (
+    <Note kind="look">
+      {see ? "They don't get this form: it is for other roles." : `They don't get this form: they have no permission to see ${table.name}.`}
+    </Note>
+  );
+}
+
+/** The first record of a table that the person at hand, or as whom a builder looks, can see. */
+function useFirst(table: Table) {
+  const { id } = useApp();
+  const as = useAskedAs();
+  return useQuery({
+    queryKey: keys.sample(id, table.id),
+    queryFn: () => call(contract.readPage, { params: { app: id, table: table.id }, query: { limit: 1 }, ...as }),
+  });
+}
+
+interface WithRecordProps {
+  readonly table: Table;
+  readonly form: Form;
+  readonly width: Width;
+  /** The record that is asked for; null: the first one. */
+  readonly picked: number | null;
+}
+
+function WithRecord({ table: whole, form, width, picked }: WithRecordProps) {
+  const app = useApp();
+  const as = useAskedAs();
+  const first = useFirst(whole);
+  const id = picked ?? first.data?.records[0]?.id ?? null;
+  const { data, error } = useQuery({
+    queryKey: keys.record(app.id, whole.id, id ?? 0),
+    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: whole.id, id: id ?? 0 }, ...as }),
+    enabled: id !== null,
+  });
+  // As the person at hand knows it.
+  const table = app.design.tables.find((each) => each.id === whole.id);
+  const problem = error ?? (id === null ? first.error : null);
+  if (problem !== null) return <Note kind="bad">{messageOf(problem)}</Note>;
+  if (first.data?.records.length === 0 && picked === null) return <Note kind="look">They can't see any record of {whole.name}.</Note>;
+  if (data === undefined || table === undefined) return <Waiting />;
+  return (
+    <div className={`filled ${width}`}>
+      <Filled key={`${data.record.id} ${data.record.rev} ${JSON.stringify(form.items.map((item) => item.kind))}`} table={table} form={form} open={data} />
     </div>
   );
 }
