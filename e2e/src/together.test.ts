@@ -344,13 +344,7 @@ test('a list scrolls from page to page to its end', async () => {
 });
 
 test('cells copied from a spreadsheet fill child rows', async () => {
-  const id =
-    (
-      await ada.evaluate(
-        async (path) => (await (await fetch(path)).json()) as { records: { id: number }[] },
-        `/api/apps/${app}/tables/inspections/page?limit=1`,
-      )
-    ).records[0]?.id ?? 1;
+  const { id } = await rowOf(house, app, 'SELECT min(id) AS id FROM inspections');
   await ada.goto(`/desk/${app}/inspections/${id}`);
   const frames = ada.getByRole('group', { name: 'Frames checked' });
   await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
@@ -363,8 +357,20 @@ test('cells copied from a spreadsheet fill child rows', async () => {
     document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
   });
   await expect.poll(() => rows.count()).toBe(before + 1);
+  // A row that is removed by mistake comes back, by a key or by a press.
+  await rows.first().click();
+  await frames.getByText(/^Removed /u).waitFor();
+  await expect.poll(() => rows.count()).toBe(before);
+  await ada.keyboard.press('Control+z');
+  await expect.poll(() => rows.count()).toBe(before + 1);
+  await rows.last().click();
+  await frames.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect.poll(() => rows.count()).toBe(before + 1);
+  await rows.first().click();
   await ada.keyboard.press('Control+s');
   await ada.getByText(/^Saved/u).waitFor();
+  // What is saved is undone from the history.
+  await frames.getByRole('button', { name: 'Undo', exact: true }).waitFor({ state: 'detached' });
   await ada.reload();
   await frames.getByRole('row').last().getByRole('cell', { name: '50', exact: true }).waitFor();
 });

@@ -13,7 +13,7 @@ import { useIsPrinting } from '../../ui/printing.js';
 import { ChildRow, type Spot } from './ChildRow.js';
 import { emptyValues, valueOf } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
-import { typedFromText } from './paste.js';
+import { typedFromText, withoutPasted } from './paste.js';
 import { lastEntered } from './beginnings.js';
 import type { FormRow, FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
@@ -23,6 +23,15 @@ import { useInputsAt, useMarked } from './mark.js';
 
 // Few rows have any.
 const BelowRow = lazy(() => import('./BelowRow.js'));
+
+/** Something done to the rows that can be undone until the record is saved. */
+interface Done {
+  readonly says: string;
+  /** The rows without it. What was typed in others since stays. */
+  readonly without: (now: readonly FormRow[]) => FormRow[];
+  /** What the form was compared with then: saving it replaces that. */
+  readonly base: unknown;
+}
 
 const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
@@ -97,6 +106,17 @@ export function ChildRows({
   const before = isShort ? 0 : (part[0]?.start ?? 0);
   const after = isShort ? 0 : virtual.getTotalSize() - (part.at(-1)?.end ?? 0);
 
+  const { errors, defaultValues: base } = useFormState({ control });
+  const [last, setLast] = useState<Done | null>(null);
+  const done = last?.base === base ? last : null;
+  const undo = (): void => {
+    if (done === null) return;
+    setSpot(null);
+    setLast(null);
+    setValue(name, done.without(getValues(name)), { shouldDirty: true });
+    requestAnimationFrame(() => block.current?.querySelector<HTMLElement>('.child-add')?.focus());
+  };
+
   const goTo = (row: number, column: number): void => {
     if (row < 0 || row >= rows.length) return;
     if (!isShort) virtual.scrollToIndex(row);
@@ -126,6 +146,8 @@ export function ChildRows({
   };
   const removeAt = (i: number): void => {
     setSpot(null);
+    const [gone] = getValues(name).slice(i, i + 1);
+    if (gone !== undefined) setLast({ says: `Removed ${nameOf(gone, columns[0], i)}.`, without: (now) => [...now.slice(0, i), gone, ...now.slice(i)], base });
     remove(i);
     // The focus goes to what takes the row's place, or to the button that adds one.
     requestAnimationFrame(() => {
@@ -153,6 +175,11 @@ export function ChildRows({
       }
       next[row + r] = { ...target, values };
     }
+    setLast({
+      says: `Pasted ${locale().count(cells.length)} ${cells.length === 1 ? 'row' : 'rows'}.`,
+      without: withoutPasted(all, next.slice(row, row + cells.length)),
+      base,
+    });
     setValue(name, next, { shouldDirty: true });
   };
   /** Up and down go on in the same column, where the input itself has no use for them. */
@@ -166,7 +193,6 @@ export function ChildRows({
   };
 
   // The first row with something wrong comes into sight, once for each try to save.
-  const { errors } = useFormState({ control });
   const wrong = firstWrong(errors.children?.[relationship.id]);
   const marked = useMarked();
   const told = useRef(marked);
@@ -184,7 +210,19 @@ export function ChildRows({
   }, [marked, wrong, virtual, columns]);
 
   return (
-    <div className="span-12 children" ref={block} role="group" aria-label={relationship.childrenName}>
+    <div
+      className="span-12 children"
+      ref={block}
+      role="group"
+      aria-label={relationship.childrenName}
+      onKeyDown={(event) => {
+        // An input undoes what was typed in it.
+        const isTyped = event.target instanceof HTMLElement && event.target.matches('input, textarea, [contenteditable]');
+        if (done === null || isTyped || !(event.ctrlKey || event.metaKey) || event.key !== 'z') return;
+        event.preventDefault();
+        undo();
+      }}
+    >
       <div className="children-head">
         <h2>{relationship.childrenName}</h2>
         <span className="q">
@@ -198,6 +236,11 @@ export function ChildRows({
             </>
           )}
         </span>
+        {done !== null && (
+          <span className="undo-row" role="status">
+            {done.says} <Button onClick={undo}>Undo</Button>
+          </span>
+        )}
       </div>
       {rows.length > 0 && columns.length > 0 && (
         <div className="children-scroll" ref={scroll}>
