@@ -35,6 +35,7 @@ export {
 export { freeName, freeSlug, slugOf } from './shapes/slug.js';
 export {
   isFillable,
+  canOrderRows,
   isOpenInPlace,
   isStored,
   MapAddress,

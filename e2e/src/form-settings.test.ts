@@ -230,6 +230,44 @@ test('what belongs to a row is chosen by the builder, and is shown below the row
   await below.waitFor({ state: 'detached' });
 });
 
+test('rows are moved by keys and with the pointer where the builder chose a number for it', async () => {
+  await design('apiary_hives');
+  await page.getByText('Rows of Hives').click();
+  await choose(details(), 'Order of the rows', 'By Queen year');
+  await saveDraft(page, 'form');
+  const { apiary = '' } = await rowOf(house, app, 'SELECT apiary FROM hives GROUP BY apiary ORDER BY count(*) DESC LIMIT 1');
+  const hives = async (order: string): Promise<readonly string[]> =>
+    (await rowOf(house, app, `SELECT string_agg(code, ',' ORDER BY ${order}) AS codes FROM hives WHERE apiary = ${apiary}`))['codes']?.split(',') ?? [];
+  const [first = '', second = '', ...others] = await hives('queen_year, id');
+  await page.goto(`/desk/${app}/apiaries/${apiary}?form=apiary_hives`);
+  const rows = page.getByRole('group', { name: 'Hives' });
+  const grip = (n: number) => rows.getByRole('button', { name: `Move row ${n} of Hives`, exact: true });
+  const shown = () => rows.locator('tbody tr td:first-child').allInnerTexts();
+  await expect.poll(shown).toEqual([first, second, ...others]);
+  await grip(1).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect.poll(shown).toEqual([second, first, ...others]);
+  // The focus goes with the row; it stays where there is no further place.
+  await expect.poll(() => page.evaluate(() => document.activeElement?.getAttribute('aria-label'))).toBe('Move row 2 of Hives');
+  await grip(1).press('ArrowUp');
+  const last = others.length + 2;
+  await grip(last).hover();
+  await page.mouse.down();
+  await grip(1).hover();
+  await page.mouse.up();
+  const moved = [others.at(-1) ?? '', second, first, ...others.slice(0, -1)];
+  await expect.poll(shown).toEqual(moved);
+  // A new row comes after all others.
+  await rows.getByRole('button', { name: 'Add a row to Hives' }).click();
+  await rows.getByRole('textbox', { name: 'Code' }).fill('H-last');
+  expect(await barriersOf(page)).toEqual([]);
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved/u).waitFor();
+  expect(await hives('queen_year')).toEqual([...moved, 'H-last']);
+  await page.reload();
+  await expect.poll(shown).toEqual([...moved, 'H-last']);
+});
+
 test('the proof shows a form as anyone else is shown it, also what is not saved yet', async () => {
   await design('apiary_hives');
   const proof = page.getByRole('group', { name: 'The form with a record' });

@@ -1,8 +1,8 @@
 import type { Page } from 'playwright-core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { asBuilder } from '@bibliona/core';
-import { loadDemo, demoPassword, demoPeople } from '../../scripts/demo.js';
-import { barriersOf, openHouse, rowOf, signIn, type House } from './browser.js';
+import { demoPassword, demoPeople } from '../../scripts/demo.js';
+import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
 
 /** Two people in the demo at once, a phone, the dark theme. */
 let house: House;
@@ -10,11 +10,8 @@ let app: string;
 let ada: Page;
 let bede: Page;
 beforeAll(async () => {
-  house = await openHouse();
-  app = await loadDemo(house.server, house.files, 'small');
-  ada = (await house.open()).page;
+  ({ house, app, page: ada } = await openDemo());
   bede = (await house.open()).page;
-  await signIn(ada, demoPeople[0].email, demoPassword);
   await signIn(bede, demoPeople[1].email, demoPassword);
 });
 afterAll(() => house.close());

@@ -36,6 +36,10 @@ export const isStored = (field: Field): field is StoredField => kindOf(field).co
 /** Whether a value can be put into a field for somebody: it is stored, is not numbered by itself, and is made of no files or strokes of a pen. */
 export const isFillable = (field: Field): field is StoredField =>
   isStored(field) && kindOf(field).isGiven !== true && kindOf(field).files === undefined && field.kind !== 'signature';
+/** Whether records can be put in order by giving them other values of a field. Two have the same for a moment, while they are saved. */
+export const canOrderRows = (table: Pick<Table, 'uniqueTogether'>, field: Field): boolean =>
+  field.kind === 'whole' && !field.unique && !table.uniqueTogether.some((each) => each.fields.includes(field.id));
+
 /** Whether a form can change a field of a record that its own refers to: a status is moved where the record itself is. */
 export const isOpenInPlace = (design: { readonly routes: readonly { readonly field: string }[] }, field: Field): field is StoredField =>
   isFillable(field) && !design.routes.some((route) => route.field === field.id);

@@ -68,6 +68,8 @@ export const FormItem = z.discriminatedUnion('kind', [
       columns: z.array(Id).min(1).max(60).readonly().optional(),
       /** What fields of a row are filled with, as `fill` of a field; absent: nothing. */
       fills: z.array(RowFill).max(60).readonly().optional(),
+      /** The whole number by which rows are in order: people can move them then. Absent: they come as they were made. */
+      orderedBy: Id.optional(),
       /** What is shown of a row that is pressed: records that belong to it in turn. Absent: nothing. */
       below: z.array(BelowRow).min(1).max(mostBelow).readonly().optional(),
       shownIf: When,

@@ -1,6 +1,6 @@
 /** What can be put on a form: one row here for each kind of item. */
 import { largestFormImage, type BelowRow, type Form, type FormItem, type FormItemOf } from '../design/form.js';
-import { isFillable, isOpenInPlace, type Field } from '../design/design.js';
+import { canOrderRows, isFillable, isOpenInPlace, type Field } from '../design/design.js';
 import { isImage } from '../fields/files.js';
 import type { DesignIssue } from './issues.js';
 import { targetOf } from './page.js';
@@ -76,6 +76,7 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     references: (item) => [
       { to: 'relationship', id: item.relationship },
       ...[...(item.columns ?? []), ...(item.fills ?? []).map((fill) => fill.field)].map((id): Reference => ({ to: 'field', id })),
+      ...(item.orderedBy === undefined ? [] : [{ to: 'field', id: item.orderedBy } as const]),
       ...(item.below ?? []).flatMap(({ list, by }): Reference[] => [
         { to: 'list', id: list },
         { to: 'field', id: by },
@@ -86,13 +87,15 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
       const columns = itsRest(item.columns, stays);
       const fills = itsRest(item.fills, (fill) => stays(fill.field));
       const below = itsRest(item.below, ({ list, by }) => stays(by) && !gone.has('list', list));
-      if (columns === item.columns && fills === item.fills && below === item.below) return item;
-      const { columns: _, fills: __, below: ___, ...rest } = item;
+      const orderedBy = item.orderedBy !== undefined && stays(item.orderedBy) ? item.orderedBy : undefined;
+      if (columns === item.columns && fills === item.fills && below === item.below && orderedBy === item.orderedBy) return item;
+      const { columns: _, fills: __, below: ___, orderedBy: ____, ...rest } = item;
       return {
         ...rest,
         ...(columns === undefined ? {} : { columns }),
         ...(fills === undefined ? {} : { fills }),
         ...(below === undefined ? {} : { below }),
+        ...(orderedBy === undefined ? {} : { orderedBy }),
       };
     },
     issues: (item, form, design) => {
@@ -104,6 +107,9 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
       if (stranger !== undefined) return [{ code: 'unknown', what: 'field', id: stranger }];
       for (const each of repeated(item.fills ?? [], (fill) => fill.field))
         return broken(form, `fills ${child?.fields.find((field) => field.id === each.field)?.name ?? each.field} of its rows twice`);
+      const order = item.orderedBy === undefined ? undefined : child?.fields.find((field) => field.id === item.orderedBy);
+      if (child !== undefined && item.orderedBy !== undefined && (order === undefined || !canOrderRows(child, order)))
+        return broken(form, `orders its rows by ${order?.name ?? item.orderedBy}, which is no whole number that rows can share`);
       for (const each of repeated(item.below ?? [], ({ list, by }) => `${list} ${by}`))
         return broken(form, `shows the list ${listOf(design, each.list)?.name ?? each.list} twice below its rows`);
       const apart = (item.below ?? []).find((each) => isApart(design, each, relationship?.child ?? ''));

@@ -240,15 +240,18 @@ export class RecordReader {
     const opened = { caption: named?.caption ?? `No. ${id}`, record, children, ...(await mayDo(this.runner, this.app, this.person, tableId, id)) };
     if (asked.children === 'no') return opened;
     const theirs = designFor(this.app.design, this.person);
-    const shown = new Set(
-      namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [item.relationship] : [])),
+    const rowsOf = new Map(
+      namedForm(theirs, tableId, asked.form, this.person.roles).items.flatMap((item) => (item.kind === 'children' ? [[item.relationship, item]] : [])),
     );
-    for (const child of childrenOf(this.app.design, tableId).filter((each) => shown.has(each.id))) {
+    for (const child of childrenOf(this.app.design, tableId)) {
+      const item = rowsOf.get(child.id);
+      if (item === undefined) continue;
+      const sort = item.orderedBy === undefined ? null : ({ field: item.orderedBy, direction: 'up' } as const);
       const columns = this.fieldsOf(tableOf(this.app.design, child.child));
       const rows = await this.rows<PageRow>(
         compilePage(
           ...this.source(
-            queryOf(child.child, { columns, where: { kind: 'equals', field: child.field, value: id }, limit: mostChildren + 1, longest: longestShown }),
+            queryOf(child.child, { columns, where: { kind: 'equals', field: child.field, value: id }, sort, limit: mostChildren + 1, longest: longestShown }),
           ),
         ),
       );

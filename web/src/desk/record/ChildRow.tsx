@@ -9,6 +9,7 @@ import { useIsNarrow } from '../../ui/narrow.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ShownFiles } from './ShownFiles.js';
 import { valueOf } from './draft.js';
+import { RowGrip } from './RowGrip.js';
 import { FormField } from './FormField.js';
 import { FormulaValue } from './FormulaValue.js';
 import type { FormValues } from './form-values.js';
@@ -39,11 +40,13 @@ export function ChildRow(props: {
   readonly onSpot: (column: number | null) => void;
   readonly onWalk: (event: KeyboardEvent, column: number) => void;
   readonly onPaste: (event: ClipboardEvent, column: number) => void;
+  /** Puts it at the place of another row; absent: rows are in no order of their own. */
+  readonly onMove?: (to: number) => void;
   /** What belongs to it can be shown; absent: nothing does. */
   readonly below?: { readonly isShown: boolean; readonly onToggle: () => void };
   readonly onRemove?: () => void;
 }) {
-  const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, below, onRemove } = props;
+  const { index, measure, child, childrenName, name, of, record, columns, spot, onSpot, onWalk, onPaste, onMove, below, onRemove } = props;
   const app = useApp();
   const { change } = useRights(child.id);
   const at = useMemo(() => ({ table: child.id, record }), [child, record]);
@@ -61,6 +64,7 @@ export function ChildRow(props: {
   }, [spot]);
   const tools = (
     <td className="tools-col">
+      {onMove !== undefined && <RowGrip index={index} label={`Move row ${index + 1} of ${childrenName}`} onMove={onMove} />}
       {isNarrow && (
         <IconButton aria-label={`Fields of row ${index + 1} of ${childrenName}`} aria-expanded={!isFolded} onClick={() => onSpot(isFolded ? 0 : null)}>
           {isFolded ? <CaretDownIcon size={14} /> : <CaretUpIcon size={14} />}

@@ -14,6 +14,7 @@ import { ChildRow, type Spot } from './ChildRow.js';
 import { emptyValues, valueOf } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
 import { typedFromText, withoutPasted } from './paste.js';
+import { nextPlace, placedAt, placesOf } from './row-order.js';
 import { lastEntered } from './beginnings.js';
 import type { FormRow, FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
@@ -51,13 +52,13 @@ const shownBelow = new Map<string, number>();
  */
 export function ChildRows({
   relationship,
-  item: { columns: asked, below = [] },
+  item: { columns: asked, below = [], orderedBy },
   hasMore,
   parentId,
 }: {
   readonly relationship: Relationship;
   /** How the form shows them. Without columns it shows those of the list of the child. */
-  readonly item: Pick<FormItemOf<'children'>, 'columns' | 'below'>;
+  readonly item: Pick<FormItemOf<'children'>, 'columns' | 'below' | 'orderedBy'>;
   readonly hasMore: boolean;
   readonly parentId: number | null;
 }) {
@@ -68,7 +69,7 @@ export function ChildRows({
   const rights = useRights(child.id);
   const { control, setValue, getValues } = useFormContext<FormValues>();
   const name = `children.${relationship.id}` as const;
-  const { fields: rows, append, remove } = useFieldArray({ control, name, keyName: 'place' });
+  const { fields: rows, append, remove, move } = useFieldArray({ control, name, keyName: 'place' });
   const block = useRef<HTMLDivElement>(null);
   const scroll = useRef<HTMLDivElement>(null);
   const [spot, setSpot] = useState<Spot | null>(null);
@@ -90,7 +91,9 @@ export function ChildRows({
     else shownBelow.set(place, record);
   };
   const chosen = belowOf === null ? -1 : rows.findIndex((row) => row.id === belowOf);
-  const tools = toolsWidth + (below.length > 0 ? toolWidth : 0);
+  const order = child.fields.find((field) => field.id === orderedBy);
+  const canMove = order !== undefined && !hasMore && rows.length > 1 && rights.change && !rights.locked.includes(order.id);
+  const tools = toolsWidth + (below.length > 0 ? toolWidth : 0) + (canMove ? toolWidth : 0);
   const isPrinting = useIsPrinting();
   const isShort = isPrinting || rows.length <= few;
   const virtual = useVirtualizer({
@@ -130,7 +133,8 @@ export function ChildRows({
         ([id, value]) => fieldOf(child, id).startsWithLast && value !== null && value !== '',
       );
       const values = { ...emptyValues(app.design, child, around, last), ...Object.fromEntries(entered) };
-      return { key: crypto.randomUUID(), id: null, rev: 0, values: { ...values }, begun: values };
+      const row = { key: crypto.randomUUID(), id: null, rev: 0, values: { ...values }, begun: values };
+      return order === undefined ? row : placedAt(row, order, nextPlace([...getValues(name), ...(before === undefined ? [] : [before])], order));
     };
   };
   const add = async (): Promise<void> => {
@@ -143,6 +147,22 @@ export function ChildRows({
     } finally {
       setAdding(false);
     }
+  };
+  const moveTo = (from: number, to: number): void => {
+    if (order === undefined || to < 0 || to >= rows.length || from === to) return;
+    setSpot(null);
+    move(from, to);
+    const now = getValues(name);
+    for (const [i, place] of placesOf(now, order).entries()) {
+      const row = now[i];
+      if (row === undefined) continue;
+      const { values, begun } = placedAt(row, order, place);
+      if (values[order.id] === row.values[order.id]) continue;
+      setValue(`${name}.${i}.values`, values, { shouldDirty: true });
+      if (begun !== undefined) setValue(`${name}.${i}.begun`, begun);
+    }
+    if (!isShort) virtual.scrollToIndex(to);
+    requestAnimationFrame(() => block.current?.querySelector<HTMLElement>(`tr[data-index="${to}"] .row-grip`)?.focus());
   };
   const removeAt = (i: number): void => {
     setSpot(null);
@@ -302,6 +322,7 @@ export function ChildRows({
                     onSpot={(column) => setSpot(column === null ? null : { row: item.index, column })}
                     onWalk={(event, column) => walk(event, item.index, column)}
                     onPaste={(event, column) => paste(event, item.index, column)}
+                    {...(canMove ? { onMove: (to: number) => moveTo(item.index, to) } : {})}
                     {...(below.length > 0 && row.id !== null
                       ? { below: { isShown: row.id === belowOf, onToggle: () => showBelow(row.id === belowOf ? null : row.id) } }
                       : {})}

@@ -4,6 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import {
+  canOrderRows,
   isFillable,
   isOpenInPlace,
   listFor,
@@ -315,9 +316,42 @@ function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
         hint={`Without any, the columns of the list ${listFor(design, id).name}.`}
       />
       <RowFills item={item} onChange={onChange} />
+      {otherSide(design, relationshipOf(design, item.relationship)) === null && <RowOrder item={item} child={child} onChange={onChange} />}
       {otherSide(design, relationshipOf(design, item.relationship)) === null && <BelowRows item={item} child={child} onChange={onChange} />}
       <ShownIf {...props} />
     </>
+  );
+}
+
+/** The number by which people put the rows in an order of their own. */
+function RowOrder({ item, child, onChange }: Pick<SettingsProps<FormItemOf<'children'>>, 'item' | 'onChange'> & { readonly child: Table }) {
+  const numbers = child.fields.filter((field) => canOrderRows(child, field));
+  return (
+    <TextField
+      select
+      label="Order of the rows"
+      value={item.orderedBy ?? ''}
+      disabled={numbers.length === 0}
+      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
+      onChange={({ target }) => {
+        const { orderedBy: _, ...rest } = item;
+        onChange(target.value === '' ? rest : { ...rest, orderedBy: target.value });
+      }}
+      helperText={
+        numbers.length === 0
+          ? `People can move rows if ${child.name} has a whole number for it.`
+          : item.orderedBy === undefined
+            ? 'With a number of their own, people can move them.'
+            : 'Moving a row changes this number: choose one that is there for nothing else.'
+      }
+    >
+      <MenuItem value="">As they were made</MenuItem>
+      {numbers.map((field) => (
+        <MenuItem key={field.id} value={field.id}>
+          By {field.name}
+        </MenuItem>
+      ))}
+    </TextField>
   );
 }
 

@@ -40,7 +40,11 @@ const form = (below: readonly { readonly list: string; readonly by: string }[]):
 });
 const start: readonly DesignChange[] = [
   table('apiaries', 'Apiaries', [field({ kind: 'text', id: 'a_name', name: 'Name' })]),
-  table('hives', 'Hives', [field({ kind: 'text', id: 'h_code', name: 'Code' })]),
+  table('hives', 'Hives', [
+    field({ kind: 'text', id: 'h_code', name: 'Code' }),
+    field({ kind: 'whole', id: 'h_place', name: 'Place' }),
+    field({ kind: 'whole', id: 'h_once', name: 'Once', unique: true }),
+  ]),
   table('visits', 'Visits', [field({ kind: 'text', id: 'v_note', name: 'Note' })]),
   related('apiaries', 'hives', 'Apiary', 'Hives'),
   related('hives', 'visits', 'Hive', 'Visits'),
@@ -60,7 +64,7 @@ const rowsOf = (...changes: readonly DesignChange[]) => {
   return { design: result.design, items: result.design.forms.find((each) => each.id === 'fm_deep')?.items };
 };
 
-describe('lists below the rows of a form', () => {
+describe('the rows of a form, and lists below them', () => {
   test.each<readonly [string, Parameters<typeof form>[0], string]>([
     ['of records that belong to something else', [{ list: 'l_hives', by: 'hives_up' }], 'whose records no longer refer to them'],
     ['by a field that is no reference', [{ list: 'l_all', by: 'v_note' }], 'whose records no longer refer to them'],
@@ -79,6 +83,24 @@ describe('lists below the rows of a form', () => {
     expect(rowsOf(form(both), { kind: 'remove_field', table: 'visits', field: 'visits_up' }).items).toEqual([
       { kind: 'children', relationship: 'r_hives', columns: ['h_code'] },
     ]);
+  });
+
+  test('rows are ordered by a whole number of theirs, as long as it is there', () => {
+    const ordered = (field: string): DesignChange => {
+      const plain = form([]) as Extract<DesignChange, { kind: 'put'; part: 'form' }>;
+      return { ...plain, value: { ...plain.value, items: [{ kind: 'children', relationship: 'r_hives', orderedBy: field }] } };
+    };
+    const says = (field: string): string => {
+      const result = made(ordered(field));
+      return result.ok ? '' : result.issues.map(designMessage).join(' ');
+    };
+    expect(says('h_place')).toBe('');
+    expect(['h_code', 'h_once', 'v_note'].map((id) => says(id).includes('which is no whole number that rows can share'))).toEqual([true, true, true]);
+    // Moved rows have the same number for a moment: not where no two can.
+    const together: DesignChange = { kind: 'change_table', table: 'hives', uniqueTogether: [{ id: 'u_place', fields: ['h_place', 'hives_up'] }] };
+    expect(made(ordered('h_place'), together).ok).toBe(false);
+    const left = rowsOf(ordered('h_place'), { kind: 'remove_field', table: 'hives', field: 'h_place' }).items;
+    expect(left).toEqual([{ kind: 'children', relationship: 'r_hives' }]);
   });
 
   test('are told only to those who can see them', () => {
