@@ -110,6 +110,24 @@ describe('what the other saves', () => {
     await ada.getByRole('button', { name: 'Discard changes' }).click();
     await ada.getByText('while you were typing').waitFor({ state: 'detached' });
     expect(await ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('88');
+    // Where one is only in an input, or types what was there, it comes as soon as the input is left.
+    const saves = async (height: string): Promise<void> => {
+      await bede.getByRole('textbox', { name: 'Altitude, m' }).fill(height);
+      const saved = bede.waitForResponse((answer) => answer.url().endsWith('/save') && answer.ok());
+      await bede.getByRole('button', { name: 'Save', exact: true }).click();
+      await saved;
+    };
+    const name = ada.getByRole('textbox', { name: 'Name' });
+    const was = await name.inputValue();
+    await name.focus();
+    const isTold = ada.waitForResponse((answer) => /\/records\/3(?:\?|$)/u.test(answer.url()) && answer.ok());
+    await saves('89');
+    await isTold;
+    await name.fill('Typed');
+    await name.fill(was);
+    expect(await ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('88');
+    await name.blur();
+    await expect.poll(() => ada.getByRole('textbox', { name: 'Altitude, m' }).inputValue()).toBe('89');
   });
 });
 

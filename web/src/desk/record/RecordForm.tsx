@@ -4,7 +4,7 @@ import Tooltip from '@mui/material/Tooltip';
 import { ArrowLeftIcon, CaretLeftIcon, CaretRightIcon, XIcon } from '@phosphor-icons/react';
 import { contract, relationshipOf, routeOf, tableOf, type Form, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useContext, useMemo, useRef } from 'react';
+import { lazy, Suspense, useContext, useEffect, useMemo, useRef } from 'react';
 import { FormProvider } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { Favourite } from '../Favourite.js';
@@ -52,10 +52,15 @@ export interface RecordFormProps {
   /** Called when a new record was added, in place of opening it. */
   readonly onAdded?: (id: number) => void;
   readonly onGivenUp?: () => void;
+  /** Called when what others saved can take the place of what is shown. */
+  readonly onFree?: () => void;
 }
 
+/** In milliseconds; so long a press takes at most. */
+const pressTime = 500;
+
 /** The form of a table: its fields, its child rows, saved together. */
-export function RecordForm({ table, layout, selection, open, newer, start, onAdded, onGivenUp }: RecordFormProps) {
+export function RecordForm({ table, layout, selection, open, newer, start, onAdded, onGivenUp, onFree }: RecordFormProps) {
   const app = useApp();
   const { person } = useSession();
   const required = useRef(new Set<string>());
@@ -73,6 +78,22 @@ export function RecordForm({ table, layout, selection, open, newer, start, onAdd
     onGivenUp,
   });
   const { isDirty } = form.formState;
+  // What waited for the typing to end is shown once nothing is changed, and no input has the focus.
+  useEffect(() => {
+    if (newer === undefined || isDirty || onFree === undefined) return undefined;
+    onFree();
+    // Not between the two halves of the press that left it.
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const afterLeaving = (): void => {
+      clearTimeout(timer);
+      timer = setTimeout(onFree, pressTime);
+    };
+    document.addEventListener('focusout', afterLeaving);
+    return () => {
+      clearTimeout(timer);
+      document.removeEventListener('focusout', afterLeaving);
+    };
+  }, [newer, isDirty, onFree]);
   const rights = rightsIn(useRights(table.id), open);
   // The status stands over the form, with the moves that change it.
   const route = routeOf(app.design, table.id);

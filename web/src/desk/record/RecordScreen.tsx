@@ -1,6 +1,6 @@
 import { contract, formFor, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { ApiRefusal, call } from '../../state/api.js';
 import { closedFields, rolesInHand, useApp, useCircumstances, useKindsOf, useRights, type AppInHand } from '../../state/app.js';
@@ -151,6 +151,9 @@ function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
   useNoteOpened({ table: table.id, id, caption: data.caption });
   const name = recordName(table.id, id);
   if (shown !== data && mayReplace(name)) setShown(data);
+  const onFree = useCallback(() => {
+    if (mayReplace(name)) setShown(data);
+  }, [name, data]);
   useEffect(() => {
     justSaved.delete(name);
   }, [name, shown]);
@@ -169,6 +172,7 @@ function ExistingRecord({ table, layout, id, selection }: ExistingRecordProps) {
         {...(shown === data ? {} : { newer: data })}
         start={draftOfRecord(app.design, table.id, shown)}
         onGivenUp={() => setShown(data)}
+        onFree={onFree}
       />
     </>
   );
