@@ -357,6 +357,7 @@ export type { MyInvitation } from './contract/invitations.js';
 export type { ServerAnswer, ServerPerson } from './contract/server.js';
 export type { AppSummary, DesignTarget, LogEntry, NamedRecord, OpenApp, StepAnswer } from './contract/apps.js';
 export {
+  mostWrites,
   Conflict,
   mostPicked,
   type FieldStatistics,

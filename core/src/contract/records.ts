@@ -342,6 +342,9 @@ export type Write = z.infer<typeof Write>;
 export type ValueWrite = Extract<Write, { values: unknown }>;
 export const givesValues = (write: Write): write is ValueWrite => 'values' in write;
 
+/** How many records one save can write. */
+export const mostWrites = 2000;
+
 export const saveRecords = route({
   method: 'POST',
   path: '/api/apps/:app/save',
@@ -349,7 +352,7 @@ export const saveRecords = route({
   params: appParams,
   query: nothingAsked,
   /** `key` makes a save that is sent twice one save. */
-  body: z.object({ key: z.uuid(), writes: z.array(Write).min(1).max(2000) }),
+  body: z.object({ key: z.uuid(), writes: z.array(Write).min(1).max(mostWrites) }),
   answer: z.object({ records: z.array(z.object({ write: z.number(), table: z.string(), id: z.number(), rev: z.number() })) }),
 });
 export type SaveAnswer = z.infer<typeof saveRecords.answer>;

@@ -6,6 +6,7 @@ import {
   fieldIssue,
   isFillable,
   mostPicked,
+  mostWrites,
   routeOf,
   tablesTouched,
   written,
@@ -33,7 +34,7 @@ import { SaveMenu } from '../../ui/SaveMenu.js';
 import { valueOf } from '../record/draft.js';
 import { canDuplicate, mostDuplicated, writesOfDuplicates } from './duplicates.js';
 import type { filesOf } from './files.js';
-import { mostChosen, type Done } from './JustDone.js';
+import type { Done } from './JustDone.js';
 import { calledIn } from './RecordCard.js';
 import { goneIn, refusalOf } from './refusal-of.js';
 import { namingFields } from './values.js';
@@ -119,11 +120,11 @@ export default function Chosen(props: Props & { readonly onDone: (done: Done) =>
   return (
     <div className="chosen" role="group" aria-label="Chosen records">
       <b role="status">
-        {counted(chosen.length)} chosen{chosen.length === mostChosen && count > mostChosen ? ', the most at once' : ''}
+        {counted(chosen.length)} chosen{chosen.length === mostWrites && count > mostWrites ? ', the most at once' : ''}
       </b>
-      {!isAll && chosen.length < mostChosen && (
+      {!isAll && chosen.length < mostWrites && (
         <Button loading={isReading} onClick={onAll}>
-          {count > mostChosen ? `Choose the first ${locale().count(mostChosen)}` : `Choose all ${locale().count(count)}`}
+          {count > mostWrites ? `Choose the first ${locale().count(mostWrites)}` : `Choose all ${locale().count(count)}`}
         </Button>
       )}
       {rights.change && fields.length > 0 && <Button onClick={() => (setProblem(null), setAsking('set'))}>Set a field</Button>}

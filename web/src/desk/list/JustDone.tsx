@@ -2,9 +2,6 @@ import { useState } from 'react';
 import { Note } from '../../ui/Note.js';
 import { TakeBack } from '../record/TakeBack.js';
 
-// One save takes no more writes.
-export const mostChosen = 2000;
-
 /** What a save has done to records of a list. */
 export interface Done {
   readonly save: string;

@@ -1,4 +1,4 @@
-import { contract, tablesTouched, type Field, type RecordAnswer, type Table } from '@bibliona/core';
+import { contract, mostWrites, tablesTouched, type Field, type RecordAnswer, type Table } from '@bibliona/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { call, messageOf } from '../../state/api.js';
@@ -94,7 +94,7 @@ export function useCells(
       paste: (block, cells) => {
         // A block that is higher than what is pasted takes it again and again, as far as that comes out even.
         const height = lengthOf(block) % cells.length === 0 ? lengthOf(block) : cells.length;
-        start(change(block, Math.min(height, mostPasted), (work, of) => work.pastedInto(of, cells), Math.max(0, height - mostPasted)));
+        start(change(block, Math.min(height, mostWrites), (work, of) => work.pastedInto(of, cells), Math.max(0, height - mostWrites)));
       },
       fill: (block) => start(change(block, lengthOf(block), (work, of) => work.filledDown(of))),
       empty: (block) => start(change(block, lengthOf(block), (work, of) => work.emptied(of))),
@@ -102,7 +102,5 @@ export function useCells(
   };
 }
 type Cells = typeof cellsModule;
-// One save takes no more writes.
-const mostPasted = 2000;
 
 const recordsIn = (count: number): string => (count === 1 ? '1 record' : `${locale().count(count)} records`);

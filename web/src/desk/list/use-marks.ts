@@ -1,8 +1,7 @@
-import type { RecordAnswer } from '@bibliona/core';
+import { mostWrites, type RecordAnswer } from '@bibliona/core';
 import { useRef, useState } from 'react';
 import { messageOf } from '../../state/api.js';
 import type { Span } from '../../ui/grid/geometry.js';
-import { mostChosen } from './JustDone.js';
 
 /** Records that can be chosen: the same object for as long as it is the same list. */
 export interface Markable {
@@ -25,7 +24,7 @@ export function useMarks(rows: Markable) {
       const next = new Map(before);
       for (const record of records) {
         if (!isOn) next.delete(record.id);
-        else if (next.size < mostChosen) next.set(record.id, record);
+        else if (next.size < mostWrites) next.set(record.id, record);
       }
       return next;
     });
@@ -59,11 +58,11 @@ export function useMarks(rows: Markable) {
     chosen: [...marked.values()].map((record) => rows.find(record.id)?.row ?? record),
     mark,
     /** @param count of the records in the list */
-    isAll: (count: number): boolean => allOf === rows && marked.size >= Math.min(count, mostChosen),
+    isAll: (count: number): boolean => allOf === rows && marked.size >= Math.min(count, mostWrites),
     /** All records of the list, or as many as can be chosen. */
     markAll: (count: number): void => {
       setAllOf(rows);
-      void setSpan({ first: 0, end: Math.min(count, mostChosen) }, true);
+      void setSpan({ first: 0, end: Math.min(count, mostWrites) }, true);
     },
     clear: (): void => {
       setMarked(new Map());

@@ -39,6 +39,17 @@ describe('what a form sends', () => {
     expect(sentBy(form, changed({ f_warmth: '21' })).key).not.toBe(second.key);
   });
 
+  test('is no more than one save takes', () => {
+    const added = Array.from({ length: 2000 }, (_, i) => ({ key: `new ${i}`, id: null, rev: 0, values: { f_place: '1' }, begun: {} }));
+    const now = (rows: typeof added): RecordDraft =>
+      changed({ f_warmth: '20' }, { children: { ...draft.children, r_f: [...(draft.children['r_f'] ?? []), ...rows] } });
+    expect(prepare(openedForm(), now(added))).toMatchObject({
+      kind: 'refused',
+      message: expect.stringContaining('2,000 records at most, and this would be 2,001') as string,
+    });
+    expect(prepare(openedForm(), now(added.slice(1))).kind).toBe('send');
+  });
+
   test('stays what it was while typing goes on', () => {
     const now = structuredClone(changed({ f_warmth: '20' })) as { own: Record<string, string> } & RecordDraft;
     const sent = sentBy(openedForm(), now);

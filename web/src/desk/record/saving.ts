@@ -1,5 +1,6 @@
 /** What a form saves, and what comes of it: the writes, where its errors belong, what a conflict leaves to choose. It knows no screen. */
-import { tableOf, type AppDesign, type Conflict, type RecordAnswer, type RefusalAnswer, type Table, type Write } from '@bibliona/core';
+import { mostWrites, tableOf, type AppDesign, type Conflict, type RecordAnswer, type RefusalAnswer, type Table, type Write } from '@bibliona/core';
+import { locale } from '../../state/locale.js';
 import { referredName, typedRecord, writesOf, type DraftIssue, type RecordDraft, type TypedValues, type WritePath } from './draft.js';
 
 /** Someone else was faster: theirs, what was there when the form was opened, and mine. */
@@ -24,6 +25,8 @@ export type Prepared =
   | { readonly kind: 'incorrect'; readonly issues: readonly DraftIssue[] }
   /** Nothing is changed. */
   | { readonly kind: 'same' }
+  /** More than one save takes. */
+  | { readonly kind: 'refused'; readonly message: string }
   | { readonly kind: 'send'; readonly sent: Sent };
 
 export type Refused =
@@ -77,6 +80,7 @@ export class RecordSaving {
     const issues = [...wrong, ...missingIn(tableOf(design, this.table), draft, required)];
     if (issues.length > 0) return { kind: 'incorrect', issues };
     if (writes.length === 0) return { kind: 'same' };
+    if (writes.length > mostWrites) return { kind: 'refused', message: tooMany(writes.length) };
     const body = JSON.stringify(writes);
     if (this.attempt?.body !== body) this.attempt = { body, key: crypto.randomUUID() };
     return { kind: 'send', sent: { writes, paths, draft: structuredClone(draft), key: this.attempt.key } };
@@ -137,6 +141,9 @@ export class RecordSaving {
     return [{ path: `${path}.rev`, value: current.rev }, ...valuesAt(`${path}.values`)];
   }
 }
+
+const tooMany = (count: number): string =>
+  `One save takes ${locale().count(mostWrites)} records at most, and this would be ${locale().count(count)}. Nothing was saved. Undo the last paste and add the rows in parts, or import them from a file.`;
 
 const withoutRow = (draft: RecordDraft, id: number): RecordDraft => ({
   ...draft,

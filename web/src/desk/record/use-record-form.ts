@@ -116,6 +116,7 @@ export function useRecordForm({
     if (prepared.kind === 'incorrect') {
       return setState({ kind: 'incorrect', others: mark(form, prepared.issues) });
     }
+    if (prepared.kind === 'refused') return setState(prepared);
     if (prepared.kind === 'same') {
       form.reset(form.getValues());
       setState({ kind: 'saved', at: clock() });

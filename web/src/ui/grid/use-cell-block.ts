@@ -1,3 +1,4 @@
+import { mostWrites } from '@bibliona/core';
 import { useCallback, useRef, useState, type ClipboardEvent, type KeyboardEvent, type PointerEvent } from 'react';
 import { blockBetween, isOneCell, pastedCells, textOfCells, type Block } from './block.js';
 import type { GridColumn } from './DataGrid.js';
@@ -20,9 +21,6 @@ export interface CellBlock {
   /** How many of them are of the block. */
   readonly width: number;
 }
-
-/** How many rows are taken at once: one save takes no more. */
-const mostRows = 2000;
 
 /** The block of cells that is chosen in a grid, by keys and by the pointer, and what is done with it. */
 export function useCellBlock<R>(grid: {
@@ -47,12 +45,12 @@ export function useCellBlock<R>(grid: {
   const clear = useCallback(() => setAnchor(null), []);
 
   const told = ({ top, left, bottom, right }: Block): CellBlock => ({
-    rows: { first: top, end: Math.min(bottom + 1, top + mostRows) },
+    rows: { first: top, end: Math.min(bottom + 1, top + mostWrites) },
     columns: columns.slice(left).map((column) => column.id),
     width: right - left + 1,
   });
   const copy = async ({ top, left, bottom, right }: Block): Promise<void> => {
-    const copied = await rows.load({ first: top, end: Math.min(bottom + 1, top + mostRows) });
+    const copied = await rows.load({ first: top, end: Math.min(bottom + 1, top + mostWrites) });
     const texts = copied.map((row) => columns.slice(left, right + 1).map((column) => (row === undefined ? '' : column.textOf(row))));
     const [only = ''] = texts.flat();
     await navigator.clipboard.writeText(isOneCell({ top, left, bottom, right }) ? only : textOfCells(texts));
@@ -72,7 +70,7 @@ export function useCellBlock<R>(grid: {
       if (isCommand && event.key === 'c' && window.getSelection()?.isCollapsed !== false) void copy(chosen);
       else if (isCommand && event.key === 'a') {
         setAnchor({ row: 0, column: 0 });
-        onFocus({ row: Math.min(count, mostRows) - 1, column: columns.length - 1 });
+        onFocus({ row: Math.min(count, mostWrites) - 1, column: columns.length - 1 });
       } else if (isCommand && event.key === 'd' && onCells !== undefined) {
         if (block !== null && block.top < block.bottom) onCells.fill(told(block));
       } else if (event.key === 'Escape' && block !== null) setAnchor(null);
