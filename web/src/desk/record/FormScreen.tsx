@@ -1,10 +1,11 @@
 import { useState } from 'react';
-import { Link, useParams, useSearchParams } from 'react-router';
+import { useParams, useSearchParams } from 'react-router';
 import { namedForm } from '@bibliona/core';
 import { rolesInHand, useApp, useRights } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
 import { CannotAdd, NotHere } from '../NotHere.js';
 import { readSelection } from '../list/selection.js';
+import { AddedRecord } from './AddedRecord.js';
 import { NewRecord } from './RecordScreen.js';
 
 /** A form as a page of its own: each record that is added makes room for the next, also where none of them may be seen. */
@@ -24,15 +25,8 @@ export default function FormScreen() {
       {last !== undefined && (
         <Note kind="good">
           {layout.thanks !== undefined && layout.thanks !== '' && `${layout.thanks} `}
-          {added.length === 1 ? 'It is saved' : `${added.length} are saved, the last one`} as{' '}
-          {see ? (
-            <Link className="lk" to={`/desk/${app.id}/${table.id}/${last}`}>
-              No. {last}
-            </Link>
-          ) : (
-            `No. ${last}`
-          )}{' '}
-          of {table.name}. Here is the form for another.
+          {added.length === 1 ? 'It is saved' : `${added.length} are saved, the last one`} as {see ? <AddedRecord table={table} id={last} /> : `No. ${last}`} of{' '}
+          {table.name}. Here is the form for another.
         </Note>
       )}
       <NewRecord key={added.length} table={table} layout={layout} selection={readSelection(search, table)} onAdded={(id) => setAdded([...added, id])} />

@@ -10,6 +10,7 @@ import { justSaved, mayReplace, recordName } from '../../state/live.js';
 import { readSelection } from '../list/selection.js';
 import { Note } from '../../ui/Note.js';
 import { CannotAdd, GoneRecord, NotHere } from '../NotHere.js';
+import { AddedRecord } from './AddedRecord.js';
 import { useBeginning } from './beginnings.js';
 import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
 import { duplicateOf } from './duplicate.js';
@@ -80,9 +81,7 @@ export function NewRecord({ copy, added, given = [], ...props }: NewRecordProps)
           {see && (
             <>
               {' as '}
-              <Link className="lk" to={`/desk/${app.id}/${table.id}/${added}`}>
-                No. {added}
-              </Link>
+              <AddedRecord table={table} id={added} />
             </>
           )}
           . Here is the form for another.
