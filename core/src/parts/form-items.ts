@@ -84,19 +84,14 @@ const itemKinds: { readonly [K in FormItem['kind']]: ItemKind<FormItemOf<K>> } =
     ],
     without: (item, gone) => {
       const stays = (id: string): boolean => !gone.has('field', id);
-      const columns = itsRest(item.columns, stays);
-      const fills = itsRest(item.fills, (fill) => stays(fill.field));
-      const below = itsRest(item.below, ({ list, by }) => stays(by) && !gone.has('list', list));
-      const orderedBy = item.orderedBy !== undefined && stays(item.orderedBy) ? item.orderedBy : undefined;
-      if (columns === item.columns && fills === item.fills && below === item.below && orderedBy === item.orderedBy) return item;
-      const { columns: _, fills: __, below: ___, orderedBy: ____, ...rest } = item;
-      return {
-        ...rest,
-        ...(columns === undefined ? {} : { columns }),
-        ...(fills === undefined ? {} : { fills }),
-        ...(below === undefined ? {} : { below }),
-        ...(orderedBy === undefined ? {} : { orderedBy }),
+      const left = {
+        columns: itsRest(item.columns, stays),
+        fills: itsRest(item.fills, (fill) => stays(fill.field)),
+        below: itsRest(item.below, ({ list, by }) => stays(by) && !gone.has('list', list)),
+        orderedBy: item.orderedBy !== undefined && stays(item.orderedBy) ? item.orderedBy : undefined,
       };
+      if ((Object.keys(left) as (keyof typeof left)[]).every((name) => left[name] === item[name])) return item;
+      return Object.fromEntries(Object.entries({ ...item, ...left }).filter(([, value]) => value !== undefined)) as typeof item;
     },
     issues: (item, form, design) => {
       const relationship = design.relationships.find((each) => each.id === item.relationship);

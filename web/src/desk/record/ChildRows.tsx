@@ -92,7 +92,7 @@ export function ChildRows({
   };
   const chosen = belowOf === null ? -1 : rows.findIndex((row) => row.id === belowOf);
   const order = child.fields.find((field) => field.id === orderedBy);
-  const canMove = order !== undefined && !hasMore && rows.length > 1 && rights.change && !rights.locked.includes(order.id);
+  const canMove = order !== undefined && !hasMore && rows.length > 1 && rights.change && order.fixed !== true && !rights.locked.includes(order.id);
   const tools = toolsWidth + (below.length > 0 ? toolWidth : 0) + (canMove ? toolWidth : 0);
   const isPrinting = useIsPrinting();
   const isShort = isPrinting || rows.length <= few;
@@ -128,13 +128,15 @@ export function ChildRows({
   /** Makes rows after others: they begin with default values, and with what was entered last: in a new row before, or else by the person. */
   const begin = async (): Promise<(before: FormRow | undefined) => FormRow> => {
     const [, last] = await Promise.all([loadLanguage(), lastEntered(client, app.id, child)]);
+    let place = order === undefined ? 0 : nextPlace(getValues(name), order) - 1;
     return (before) => {
+      place += 1;
       const entered = Object.entries(before?.id === null ? before.values : {}).filter(
         ([id, value]) => fieldOf(child, id).startsWithLast && value !== null && value !== '',
       );
       const values = { ...emptyValues(app.design, child, around, last), ...Object.fromEntries(entered) };
       const row = { key: crypto.randomUUID(), id: null, rev: 0, values: { ...values }, begun: values };
-      return order === undefined ? row : placedAt(row, order, nextPlace([...getValues(name), ...(before === undefined ? [] : [before])], order));
+      return order === undefined ? row : placedAt(row, order, place);
     };
   };
   const add = async (): Promise<void> => {
