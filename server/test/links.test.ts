@@ -80,6 +80,10 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
+test('pairs are no table of their own where the tables of an app are counted', async () => {
+  expect((await ada.call(contract.listApps)).apps.find((each) => each.id === app.id)).toMatchObject({ tables: 2 });
+});
+
 describe('what someone can do with pairs follows from what they can do with both records', () => {
   const cases = Object.keys(ofSites).flatMap((site) => Object.keys(ofPlants).map((plant) => [site, plant] as const));
   test.each(cases)('apiaries: %s; plants: %s', async (siteReach, plantReach) => {

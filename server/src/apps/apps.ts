@@ -8,6 +8,7 @@ import {
   historyTable,
   ident,
   inTheWay,
+  shownTables,
   storedDesign,
   slugOf,
   viewChange,
@@ -315,7 +316,7 @@ export class AppsService {
     await admitImages(runner, app.id, person, way.before, design);
     const indexes = await goWay(manager, runner, app, way, person, leaveIndexes);
     const version = app.version + 1;
-    await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: design.tables.length });
+    await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: shownTables(design).length });
     await manager.insert(DesignVersions, {
       appId: app.id,
       version,
