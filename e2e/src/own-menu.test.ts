@@ -77,6 +77,29 @@ test('pages and records are put into the menu, arranged in sections, and taken o
   await expect.poll(() => under('Favourites')).toEqual(['Season at a glance', 'Lots', 'Harvest by apiary', 'Mite-heavy apiaries']);
 });
 
+test('a list that somebody keeps for themselves goes into a section like any other page', async () => {
+  await page.goto(`/desk/${app}/hives?q=H-00`);
+  await page.getByRole('button', { name: 'Keep this list' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Keep this list' });
+  await dialog.getByRole('textbox', { name: 'Name in the menu' }).fill('First hives');
+  await dialog.getByRole('button', { name: 'Keep the list' }).click();
+  await page.getByRole('button', { name: 'Remove First hives from my lists' }).waitFor();
+  await add().click();
+  await remove().waitFor();
+  await expect.poll(async () => (await under('Favourites')).at(-1)).toBe('First hives');
+  const here = new URL(page.url()).search;
+  // The whole list is another page.
+  await page.goto(`/desk/${app}/hives`);
+  await add().waitFor();
+  await menu().locator('.own-section').getByRole('link', { name: 'First hives' }).click();
+  await remove().waitFor();
+  expect(new URL(page.url()).search).toBe(here);
+  // Where it is let go, its place in the menu goes too.
+  await page.getByRole('button', { name: 'Remove First hives from my lists' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Remove the list' }).click();
+  await expect.poll(async () => (await under('Favourites')).includes('First hives')).toBe(false);
+});
+
 test('the records that were opened last are a press away, in the menu and in the search', async () => {
   const named = async (id: number): Promise<string> => (await rowOf(house, app, `SELECT name FROM apiaries WHERE id = ${id}`))['name'] ?? '';
   for (const id of [1, 2, 3]) {

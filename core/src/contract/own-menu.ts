@@ -7,7 +7,12 @@ import { nothingAsked } from './people.js';
 import { route } from './route.js';
 
 const RecordLink = z.object({ table: Id, id: z.number().int().min(1).max(Number.MAX_SAFE_INTEGER) });
-const OwnLink = z.discriminatedUnion('kind', [z.object({ kind: z.literal('page'), page: Page }), z.object({ kind: z.literal('record'), ...RecordLink.shape })]);
+const OwnLink = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('page'), page: Page }),
+  z.object({ kind: z.literal('record'), ...RecordLink.shape }),
+  /** A list that they keep for themselves. */
+  z.object({ kind: z.literal('own_list'), id: z.uuid() }),
+]);
 export type OwnLink = z.infer<typeof OwnLink>;
 
 export const [mostOwnSections, mostOwnLinks] = [12, 40] as const;

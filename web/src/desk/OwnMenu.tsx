@@ -4,7 +4,8 @@ import { ListDashesIcon } from '@phosphor-icons/react';
 import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation } from 'react-router';
 import { useApp } from '../state/app.js';
-import { shownLink, shownRecord, useOwnMenu, type ShownLink } from '../state/own-menu.js';
+import { shownRecord, useOwnMenu, type ShownLink } from '../state/own-menu.js';
+import { shownLink } from './shown-link.js';
 
 // Few arrange it, and seldom.
 const OwnMenuDialog = lazy(() => import('./OwnMenuDialog.js'));

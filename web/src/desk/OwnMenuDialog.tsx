@@ -6,8 +6,9 @@ import { mostOwnLinks, mostOwnSections, OwnSections, type OwnMenu, type OwnSecti
 import { useState } from 'react';
 import { messageOf } from '../state/api.js';
 import { useApp } from '../state/app.js';
-import { shownLink, useOwnMenu } from '../state/own-menu.js';
+import { useOwnMenu } from '../state/own-menu.js';
 import { FormDialog } from '../ui/FormDialog.js';
+import { shownLink } from './shown-link.js';
 
 interface Spot {
   readonly section: number;

@@ -3,15 +3,17 @@ import { contract, mostOwnLinks, mostRecent, type NamedLink, type OwnLink, type 
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { ApiRefusal, call } from './api.js';
-import { rolesInHand, useApp, type AppInHand } from './app.js';
+import { useApp, type AppInHand } from './app.js';
 import { keys } from './keys.js';
 import { lookedAs } from './look-as.js';
-import { menuEntries } from './pages.js';
 
 /** Where what is chosen goes at first. */
 const firstSection = 'Favourites';
 
-const keyOf = (link: OwnLink): string => (link.kind === 'page' ? JSON.stringify(Object.entries(link.page).sort()) : `${link.table} ${link.id}`);
+const keyOf = (link: OwnLink): string => {
+  if (link.kind === 'own_list') return `own list ${link.id}`;
+  return link.kind === 'page' ? JSON.stringify(Object.entries(link.page).sort()) : `${link.table} ${link.id}`;
+};
 export const isSameLink = (a: OwnLink, b: OwnLink): boolean => keyOf(a) === keyOf(b);
 
 /** A link as the menu shows it. */
@@ -21,16 +23,6 @@ export interface ShownLink {
   /** What a record is one of; empty for a page. */
   readonly of: string;
   readonly to: string;
-}
-
-/** What a link is called, and where it leads; null: it is gone, or out of reach for now. */
-export function shownLink(app: AppInHand, menu: OwnMenu, link: OwnLink): ShownLink | null {
-  if (link.kind === 'page') {
-    const [entry] = menuEntries(app.design, app.id, [link.page], rolesInHand(app));
-    return entry === undefined ? null : { link, name: entry.name, of: '', to: entry.to };
-  }
-  const named = menu.records.find((record) => record.table === link.table && record.id === link.id);
-  return named === undefined ? null : shownRecord(app, named);
 }
 
 export const shownRecord = (app: AppInHand, { table, id, caption }: NamedLink): ShownLink => ({

@@ -25,7 +25,7 @@ import { asked, useList, useSelection, withSelection } from './selection.js';
 import { arrangements, GroupedRows } from './arrangements.js';
 import { GroupChoice } from './GroupChoice.js';
 import { JustDone, type Done } from './JustDone.js';
-import { KeepList } from './OwnLists.js';
+import { KeepList, ownListAt } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
 import { locale } from '../../state/locale.js';
 
@@ -63,6 +63,7 @@ function TableList({ table }: { readonly table: Table }) {
   const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
   const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
   const choosing = { count: count.data?.count ?? 0, onDone: setDone };
+  const own = ownListAt(app, table, selection);
   const navigate = useNavigate();
   const toNew = withSelection(`/desk/${app.id}/${table.id}/new`, selection);
   useShortcut('add', rights.add ? () => void navigate(toNew) : null);
@@ -103,7 +104,7 @@ function TableList({ table }: { readonly table: Table }) {
               <ListFiles table={table} name={list.name} selection={selection} columns={columns.map((column) => column.field)} count={count.data?.count} />
             </Suspense>
           )}
-          <Favourite link={{ kind: 'page', page: { kind: 'list', list: list.id } }} />
+          <Favourite link={own === undefined ? { kind: 'page', page: { kind: 'list', list: list.id } } : { kind: 'own_list', id: own.id }} />
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this list">
               <IconButton component={Link} to={`/workshop/${app.id}/screens/${list.id}`} aria-label="Design this list">

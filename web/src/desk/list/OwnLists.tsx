@@ -17,7 +17,7 @@ type OwnList = AppInHand['ownLists'][number];
 
 const address = (table: string, selection: Selection): string => withSelection(table, selection);
 /** The list of their own that someone looks at: the one that is searched, narrowed, sorted and grouped the same. */
-const sameAs = (app: AppInHand, table: Table, selection: Selection): OwnList | undefined =>
+export const ownListAt = (app: AppInHand, table: Table, selection: Selection): OwnList | undefined =>
   app.ownLists.find((own) => address(own.table, own.selection) === address(table.id, selection));
 
 /** Whether a list is looked at in any other way than it was made. */
@@ -30,7 +30,7 @@ export function KeepList({ table, list, selection }: { readonly table: Table; re
   const [isNaming, setNaming] = useState(false);
   const [isAsking, setAsking] = useState(false);
   const [problem, setProblem] = useState<string | undefined>(undefined);
-  const own = sameAs(app, table, selection);
+  const own = ownListAt(app, table, selection);
   const remove = async (id: string): Promise<void> => {
     try {
       await call(contract.removeOwnList, { params: { app: app.id, own: id } });
