@@ -266,6 +266,13 @@ test('rows are moved by keys and with the pointer where the builder chose a numb
   expect(await hives('queen_year')).toEqual([...moved, 'H-last']);
   await page.reload();
   await expect.poll(shown).toEqual([...moved, 'H-last']);
+  // The proof has them in the same order.
+  const { name = '' } = await rowOf(house, app, `SELECT name FROM apiaries WHERE id = ${apiary}`);
+  await design('apiary_hives');
+  await page.getByRole('combobox', { name: 'Record in the proof' }).fill(name);
+  await page.getByRole('option', { name }).first().click();
+  const proven = page.getByRole('group', { name: 'The form with a record' }).locator('.child-rows tbody tr td:first-child');
+  await expect.poll(() => proven.allInnerTexts()).toEqual([...moved, 'H-last']);
 });
 
 test('the proof shows a form as anyone else is shown it, also what is not saved yet', async () => {

@@ -1,9 +1,9 @@
-import { contract, formFor, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
+import { contract, type AppDesign, type Form, type Narrowing, type OpenRecord, type Selection, type Table } from '@bibliona/core';
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
 import { ApiRefusal, call } from '../../state/api.js';
-import { closedFields, rolesInHand, useApp, useCircumstances, useKindsOf, useRights, type AppInHand } from '../../state/app.js';
+import { closedFields, useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { useNoteOpened } from '../../state/own-menu.js';
 import { justSaved, mayReplace, recordName } from '../../state/live.js';
@@ -14,7 +14,7 @@ import { AddedRecord } from './AddedRecord.js';
 import { useBeginning } from './beginnings.js';
 import { draftOfRecord, emptyDraft, emptyValues } from './draft.js';
 import { duplicateOf } from './duplicate.js';
-import { layoutAt } from './layout-at.js';
+import { formAsked, layoutAt } from './layout-at.js';
 import { RecordForm } from './RecordForm.js';
 
 /** One record, opened from its list or begun anew. */
@@ -120,10 +120,6 @@ function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'>
     </>
   );
 }
-
-/** The form to name when its record is read: none where the record opens in it by itself. */
-const formAsked = (app: AppInHand, layout: Form): string | undefined =>
-  formFor(app.design, layout.table, rolesInHand(app)).id === layout.id ? undefined : layout.id;
 
 const recordQuery = (app: string, table: string, id: number, form: string | undefined) => ({
   queryKey: [...keys.record(app, table, id), ...(form === undefined ? [] : [form])],

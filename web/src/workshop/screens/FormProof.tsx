@@ -7,6 +7,7 @@ import { FormProvider, useForm } from 'react-hook-form';
 import '../../look/desk.js';
 import { FormBody } from '../../desk/record/FormBody.js';
 import { draftOfRecord } from '../../desk/record/draft.js';
+import { formAsked } from '../../desk/record/layout-at.js';
 import { LiveForm } from '../../desk/record/live.js';
 import type { FormValues } from '../../desk/record/form-values.js';
 import { call, messageOf } from '../../state/api.js';
@@ -95,9 +96,12 @@ function WithRecord({ table: whole, form, width, picked }: WithRecordProps) {
   const as = useAskedAs();
   const first = useFirst(whole);
   const id = picked ?? first.data?.records[0]?.id ?? null;
+  // Its rows are read with the record, in their order.
+  const asked = formAsked(app, form);
   const { data, error } = useQuery({
-    queryKey: keys.record(app.id, whole.id, id ?? 0),
-    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: whole.id, id: id ?? 0 }, ...as }),
+    queryKey: [...keys.record(app.id, whole.id, id ?? 0), ...(asked === undefined ? [] : [asked])],
+    queryFn: () =>
+      call(contract.readRecord, { params: { app: app.id, table: whole.id, id: id ?? 0 }, query: asked === undefined ? {} : { form: asked }, ...as }),
     enabled: id !== null,
   });
   // As the person at hand knows it.

@@ -3,30 +3,17 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
-import {
-  canOrderRows,
-  isFillable,
-  isOpenInPlace,
-  listFor,
-  mostBelow,
-  otherSide,
-  relationshipOf,
-  tableOf,
-  type AppDesign,
-  type FormItem,
-  type FormItemOf,
-  type Table,
-} from '@bibliona/core';
+import { isFillable, isOpenInPlace, relationshipOf, tableOf, type AppDesign, type FormItem, type FormItemOf, type Table } from '@bibliona/core';
 import type { ComponentType } from 'react';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { useApp } from '../../state/app.js';
 import { ConditionEditor } from '../expression/ConditionEditor.js';
 import { ButtonSettings } from './ButtonSettings.js';
 import { withText } from './form-draft.js';
-import { FilledWith, RowFills } from './FilledWith.js';
+import { FilledWith } from './FilledWith.js';
 import { ImagePicture, ImageSettings } from './ImageSettings.js';
-import { OrderedFields } from './OrderedFields.js';
-import { listsBeside, parentPath } from './related.js';
+import { RowsSettings } from './RowsSettings.js';
+import { besideKey, besideName, listsBeside, parentPath } from './related.js';
 
 interface PictureProps<I> {
   readonly item: I;
@@ -65,7 +52,12 @@ const looks: { readonly [K in FormItem['kind']]: ItemLook<FormItemOf<K>> } = {
       const { design } = useApp();
       return <RowsPicture name={name} says={`Rows of ${tableOf(design, relationshipOf(design, item.relationship).child).name}`} item={item} />;
     },
-    Settings: RowsSettings,
+    Settings: (props) => (
+      <>
+        <RowsSettings {...props} />
+        <ShownIf {...props} />
+      </>
+    ),
   },
   heading: {
     noun: 'Section',
@@ -297,92 +289,6 @@ function FieldSettings(props: SettingsProps<FormItemOf<'field'>>) {
     </>
   );
 }
-
-function RowsSettings(props: SettingsProps<FormItemOf<'children'>>) {
-  const { item, onChange } = props;
-  const { design } = useApp();
-  const { child: id, field } = relationshipOf(design, item.relationship);
-  const child = tableOf(design, id);
-  return (
-    <>
-      <OrderedFields
-        label="Columns"
-        offered={child.fields.filter((each) => each.id !== field)}
-        chosen={item.columns ?? []}
-        onChange={(columns) => {
-          const { columns: _, ...rest } = item;
-          onChange(columns.length === 0 ? rest : { ...rest, columns: [...columns] });
-        }}
-        hint={`Without any, the columns of the list ${listFor(design, id).name}.`}
-      />
-      <RowFills item={item} onChange={onChange} />
-      {otherSide(design, relationshipOf(design, item.relationship)) === null && <RowOrder item={item} child={child} onChange={onChange} />}
-      {otherSide(design, relationshipOf(design, item.relationship)) === null && <BelowRows item={item} child={child} onChange={onChange} />}
-      <ShownIf {...props} />
-    </>
-  );
-}
-
-/** The number by which people put the rows in an order of their own. */
-function RowOrder({ item, child, onChange }: Pick<SettingsProps<FormItemOf<'children'>>, 'item' | 'onChange'> & { readonly child: Table }) {
-  const numbers = child.fields.filter((field) => canOrderRows(child, field));
-  return (
-    <TextField
-      select
-      label="Order of the rows"
-      value={item.orderedBy ?? ''}
-      disabled={numbers.length === 0}
-      slotProps={{ select: { displayEmpty: true }, inputLabel: { shrink: true } }}
-      onChange={({ target }) => {
-        const { orderedBy: _, ...rest } = item;
-        onChange(target.value === '' ? rest : { ...rest, orderedBy: target.value });
-      }}
-      helperText={
-        numbers.length === 0
-          ? `People can move rows if ${child.name} has a whole number for it.`
-          : item.orderedBy === undefined
-            ? 'With a number of their own, people can move them.'
-            : 'Moving a row changes this number: choose one that is there for nothing else.'
-      }
-    >
-      <MenuItem value="">As they were made</MenuItem>
-      {numbers.map((field) => (
-        <MenuItem key={field.id} value={field.id}>
-          By {field.name}
-        </MenuItem>
-      ))}
-    </TextField>
-  );
-}
-
-/** The lists of what belongs to the records of the rows. */
-function BelowRows({ item, child, onChange }: Pick<SettingsProps<FormItemOf<'children'>>, 'item' | 'onChange'> & { readonly child: Table }) {
-  const { design } = useApp();
-  const lists = listsBeside(design, child);
-  if (lists.length === 0) return null;
-  const isClear = ({ list }: (typeof lists)[number]): boolean => lists.filter((each) => each.list.name === list.name).length === 1;
-  const offered = lists.map((each) => ({ id: besideKey(each.list.id, each.by.id), name: isClear(each) ? each.list.name : besideName(each) }));
-  return (
-    <OrderedFields
-      label="Lists of a row"
-      offered={offered}
-      chosen={(item.below ?? []).map(({ list, by }) => besideKey(list, by))}
-      most={mostBelow}
-      onChange={(chosen) => {
-        const { below: _, ...rest } = item;
-        const below = lists
-          .map(({ list, by }) => ({ list: list.id, by: by.id }))
-          .filter(({ list, by }) => chosen.includes(besideKey(list, by)))
-          .sort((one, other) => chosen.indexOf(besideKey(one.list, one.by)) - chosen.indexOf(besideKey(other.list, other.by)));
-        onChange(below.length === 0 ? rest : { ...rest, below });
-      }}
-      hint="What belongs to a row. It is shown when people press for it."
-    />
-  );
-}
-
-const besideKey = (list: string, by: string): string => `${list} ${by}`;
-const besideName = ({ list, of, by }: ReturnType<typeof listsBeside>[number]): string => `${list.name}: ${of.name} by ${by.name}`;
 
 /** How many records a list on a form can show at once. */
 const rowsOffered = [5, 10, 20, 50, 100] as const;

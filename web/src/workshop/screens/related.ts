@@ -18,8 +18,18 @@ export function parentPath(
   return { field: at.fields.find((field) => field.id === item.field), owner: at, names };
 }
 
+/** A list whose records refer to others by a field of theirs. */
+interface Beside {
+  readonly list: List;
+  readonly of: Table;
+  readonly by: Field;
+}
+/** Tells one from another, by the ids of the list and the field. */
+export const besideKey = (list: string, by: string): string => `${list} ${by}`;
+export const besideName = ({ list, of, by }: Beside): string => `${list.name}: ${of.name} by ${by.name}`;
+
 /** The lists whose records refer to records of a table, each with the reference by which they do. */
-export const listsBeside = (design: AppDesign, table: Table): readonly { readonly list: List; readonly of: Table; readonly by: Field }[] =>
+export const listsBeside = (design: AppDesign, table: Table): readonly Beside[] =>
   shownTables(design).flatMap((of) =>
     of.fields
       .filter((field) => field.kind === 'reference' && parentOf(design, field).id === table.id)
