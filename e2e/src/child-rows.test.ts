@@ -153,6 +153,38 @@ test('on a phone each row is a line that opens, and nothing of it lies beside th
   await phone.close();
 });
 
+test('cells copied from a spreadsheet fill child rows', async () => {
+  const { id } = await rowOf(house, app, 'SELECT min(id) AS id FROM inspections');
+  await page.goto(`/desk/${app}/inspections/${id}`);
+  const frames = page.getByRole('group', { name: 'Frames checked' });
+  await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
+  const rows = frames.getByRole('button', { name: /^Remove row/u });
+  await frames.getByRole('textbox', { name: 'Frame', exact: true }).waitFor();
+  const before = await rows.count();
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', '7\t40\t20\n8\t50\t10\n');
+    document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect.poll(() => rows.count()).toBe(before + 1);
+  // A row that is removed by mistake comes back, by a key or by a press.
+  await rows.first().click();
+  await frames.getByText(/^Removed /u).waitFor();
+  await expect.poll(() => rows.count()).toBe(before);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => rows.count()).toBe(before + 1);
+  await rows.last().click();
+  await frames.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect.poll(() => rows.count()).toBe(before + 1);
+  await rows.first().click();
+  await page.keyboard.press('Control+s');
+  await page.getByText(/^Saved/u).waitFor();
+  // What is saved is undone from the history.
+  await frames.getByRole('button', { name: 'Undo', exact: true }).waitFor({ state: 'detached' });
+  await page.reload();
+  await frames.getByRole('row').last().getByRole('cell', { name: '50', exact: true }).waitFor();
+});
+
 test('rows are walked by keys, changed, saved and opened', async () => {
   await page.goto(`/desk/${app}/hives/${hive}`);
   const row = (n: number) => group().getByRole('row').nth(n);

@@ -358,38 +358,6 @@ test('a list scrolls from page to page to its end', async () => {
   await ada.getByRole('link', { name: 'Open Number 120' }).waitFor();
 });
 
-test('cells copied from a spreadsheet fill child rows', async () => {
-  const { id } = await rowOf(house, app, 'SELECT min(id) AS id FROM inspections');
-  await ada.goto(`/desk/${app}/inspections/${id}`);
-  const frames = ada.getByRole('group', { name: 'Frames checked' });
-  await frames.getByRole('button', { name: 'Add a row to Frames checked' }).click();
-  const rows = frames.getByRole('button', { name: /^Remove row/u });
-  await frames.getByRole('textbox', { name: 'Frame', exact: true }).waitFor();
-  const before = await rows.count();
-  await ada.evaluate(() => {
-    const data = new DataTransfer();
-    data.setData('text/plain', '7\t40\t20\n8\t50\t10\n');
-    document.activeElement?.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
-  });
-  await expect.poll(() => rows.count()).toBe(before + 1);
-  // A row that is removed by mistake comes back, by a key or by a press.
-  await rows.first().click();
-  await frames.getByText(/^Removed /u).waitFor();
-  await expect.poll(() => rows.count()).toBe(before);
-  await ada.keyboard.press('Control+z');
-  await expect.poll(() => rows.count()).toBe(before + 1);
-  await rows.last().click();
-  await frames.getByRole('button', { name: 'Undo', exact: true }).click();
-  await expect.poll(() => rows.count()).toBe(before + 1);
-  await rows.first().click();
-  await ada.keyboard.press('Control+s');
-  await ada.getByText(/^Saved/u).waitFor();
-  // What is saved is undone from the history.
-  await frames.getByRole('button', { name: 'Undo', exact: true }).waitFor({ state: 'detached' });
-  await ada.reload();
-  await frames.getByRole('row').last().getByRole('cell', { name: '50', exact: true }).waitFor();
-});
-
 describe('on a phone', () => {
   test('lists, menu and form fit 390 pixels and save', async () => {
     const { page } = await house.open({ width: 390, height: 844 });
