@@ -1,5 +1,9 @@
 import { createContext, useContext } from 'react';
 
+/** As whom a builder asks; empty: as the person at hand. */
+export interface AskedAs {
+  readonly lookAs?: string;
+}
 /** Set around what a builder looks at as another person or role: what is read there is asked for as them. */
-export const AskedAs = createContext<{ readonly lookAs?: string }>({});
-export const useAskedAs = (): { readonly lookAs?: string } => useContext(AskedAs);
+export const AskedAsContext = createContext<AskedAs>({});
+export const useAskedAs = (): AskedAs => useContext(AskedAsContext);

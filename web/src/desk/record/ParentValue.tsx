@@ -1,5 +1,4 @@
 import {
-  contract,
   isOpenInPlace,
   isReference,
   parentOf,
@@ -13,7 +12,6 @@ import {
 import { useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useFormContext, useWatch } from 'react-hook-form';
-import { call } from '../../state/api.js';
 import { viewOf } from '../../fields/kinds.js';
 import { oncePressed } from '../../fields/pressing.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
@@ -21,7 +19,7 @@ import { useAskedAs } from '../../state/asked-as.js';
 import { RecordAt } from '../../ui/files/held.js';
 import { ReadValue } from './FormField.js';
 import type { ItemProps } from './form-items.js';
-import { referredKey, useReferred } from './referred.js';
+import { readAlone, useReferred } from './referred.js';
 import { tablesOn } from './through.js';
 import { useToldCheck } from './told-checks.js';
 import type { FormValues } from './form-values.js';
@@ -62,12 +60,7 @@ function Step({ own, table, reference, further, item }: StepProps) {
   const rights = useRights(table.id);
   const as = useAskedAs();
   const id = reference?.id ?? null;
-  const { data, isError } = useQuery({
-    queryKey: referredKey(app.id, table.id, id ?? 0),
-    queryFn: () => call(contract.readRecord, { params: { app: app.id, table: table.id, id: id ?? 0 }, query: { children: 'no' }, ...as }),
-    enabled: id !== null,
-    retry: false,
-  });
+  const { data, isError } = useQuery({ ...readAlone(app.id, table.id, id ?? 0, as), enabled: id !== null });
   const at = useMemo(() => ({ table: table.id, record: id }), [table, id]);
   const [next, ...after] = further;
   const field = table.fields.find((each) => each.id === (next ?? item.field));

@@ -1,9 +1,11 @@
 /** Fields of records that the one in a form refers to, changed in that form and saved with it. */
-import { tableOf, type Field, type OpenRecord, type RecordAnswer, type Table, type Typed, type Value } from '@bibliona/core';
+import { contract, tableOf, type Field, type OpenRecord, type RecordAnswer, type Table, type Typed, type Value } from '@bibliona/core';
 import type { QueryClient } from '@tanstack/react-query';
 import { createContext, useContext, useEffect, type RefObject } from 'react';
 import { get, useFormContext, useFormState, useWatch } from 'react-hook-form';
+import { call } from '../../state/api.js';
 import type { AppInHand } from '../../state/app.js';
+import type { AskedAs } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import { referredName, sameTyped, typedOf, typedRecord, valueOf, type RecordDraft, type ReferredDraft } from './draft.js';
 import type { FormValues } from './form-values.js';
@@ -44,7 +46,13 @@ export const typedSince = (
   );
 
 /** Under which a record that is referred to is kept. */
-export const referredKey = (app: string, table: string, id: number) => [...keys.record(app, table, id), 'without children'] as const;
+const referredKey = (app: string, table: string, id: number) => [...keys.record(app, table, id), 'without children'] as const;
+/** Reads a record without its rows. @param as as whom a builder asks; else as the person at hand */
+export const readAlone = (app: string, table: string, id: number, as: AskedAs = {}) => ({
+  queryKey: referredKey(app, table, id),
+  queryFn: () => call(contract.readRecord, { params: { app, table, id }, query: { children: 'no' }, ...as }),
+  retry: false,
+});
 
 /** Shows what was saved of such records before they are read again. */
 export function showSaved(client: QueryClient, app: AppInHand, sent: RecordDraft['referred'] = {}, revOf: (name: string) => number | undefined): void {

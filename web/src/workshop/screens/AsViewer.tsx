@@ -5,16 +5,16 @@ import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-quer
 import { useDeferredValue, useEffect, useMemo, type ReactNode } from 'react';
 import { call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { AskedAs } from '../../state/asked-as.js';
+import { AskedAsContext } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 
 /** As the server takes it: `person:12`, `role:keeper`; empty: as the builder at hand. */
-type Whom = string;
+type Viewer = string;
 
 /** Chooses a person or a role. */
-export function WhomPicker({ value, onPick }: { readonly value: Whom; readonly onPick: (whom: Whom) => void }) {
+export function ViewerPicker({ value, onPick }: { readonly value: Viewer; readonly onPick: (viewer: Viewer) => void }) {
   const app = useApp();
   const { data } = useQuery({ queryKey: keys.people(app.id), queryFn: () => call(contract.readPeople, { params: { app: app.id } }) });
   const people = (data?.people ?? []).filter((person) => person.role === 'member');
@@ -44,20 +44,25 @@ export function WhomPicker({ value, onPick }: { readonly value: Whom; readonly o
 /**
  * What another person would be shown of a form as it is designed now, saved or not: their part of the design, read with
  * their permissions.
- * @param children draws it; null: the form is not theirs
+ * @param children draws it; null: they are not shown this form
  */
-export function AsPerson({ whom, form, children }: { readonly whom: Whom; readonly form: Form; readonly children: (theirs: Form | null) => ReactNode }) {
+export function AsViewer({ viewer, form, children }: { readonly viewer: Viewer; readonly form: Form; readonly children: (shown: Form | null) => ReactNode }) {
   const app = useApp();
   const { data, error } = useQuery({
-    queryKey: [...keys.seenAs(app.id, 'form', whom), app.version],
-    queryFn: () => call(contract.openApp, { params: { app: app.id }, lookAs: whom }),
+    queryKey: [...keys.seenAs(app.id, 'form', viewer), app.version],
+    queryFn: () => call(contract.openApp, { params: { app: app.id }, lookAs: viewer }),
   });
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
-  return data === undefined ? <Waiting /> : <Theirs {...{ whom, form, opened: data }}>{children}</Theirs>;
+  return data === undefined ? <Waiting /> : <WithTheirDesign {...{ viewer, form, opened: data }}>{children}</WithTheirDesign>;
 }
 
-function Theirs(props: { readonly whom: Whom; readonly form: Form; readonly opened: OpenApp; readonly children: (theirs: Form | null) => ReactNode }) {
-  const { whom, opened, children } = props;
+function WithTheirDesign(props: {
+  readonly viewer: Viewer;
+  readonly form: Form;
+  readonly opened: OpenApp;
+  readonly children: (shown: Form | null) => ReactNode;
+}) {
+  const { viewer, opened, children } = props;
   const { design, id } = useApp();
   // The whole design is gone through: typing does not wait for it.
   const form = useDeferredValue(props.form);
@@ -78,17 +83,17 @@ function Theirs(props: { readonly whom: Whom; readonly form: Form; readonly open
   useEffect(() => {
     client.setQueryData(keys.app(id), { ...opened, design: told });
   }, [client, id, opened, told]);
-  const asked = useMemo(() => ({ lookAs: whom }), [whom]);
+  const asked = useMemo(() => ({ lookAs: viewer }), [viewer]);
   return (
     <QueryClientProvider client={client}>
-      <AskedAs value={asked}>
-        <TheirForm id={form.id}>{children}</TheirForm>
-      </AskedAs>
+      <AskedAsContext value={asked}>
+        <ShownForm id={form.id}>{children}</ShownForm>
+      </AskedAsContext>
     </QueryClientProvider>
   );
 }
 
-function TheirForm({ id, children }: { readonly id: string; readonly children: (theirs: Form | null) => ReactNode }) {
+function ShownForm({ id, children }: { readonly id: string; readonly children: (shown: Form | null) => ReactNode }) {
   const { design } = useApp();
   return children(design.forms.find((each) => each.id === id) ?? null);
 }

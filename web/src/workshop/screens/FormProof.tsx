@@ -20,7 +20,7 @@ import { RegisterMark } from '../../ui/Mark.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { RecordPicker } from '../RecordPicker.js';
-import { AsPerson, WhomPicker } from './AsPerson.js';
+import { AsViewer, ViewerPicker } from './AsViewer.js';
 
 type Width = 'desk' | 'phone';
 
@@ -30,7 +30,7 @@ export function FormProof({ table, form }: { readonly table: Table; readonly for
   useKindsOf(app.design.tables);
   const [width, setWidth] = useState<Width>('desk');
   const [picked, setPicked] = useState<number | null>(null);
-  const [whom, setWhom] = useState('');
+  const [viewer, setViewer] = useState('');
   const first = useFirst(table);
   const isBare = first.data?.records.length === 0;
   const shown = { width, picked };
@@ -44,7 +44,7 @@ export function FormProof({ table, form }: { readonly table: Table; readonly for
           <Tab value="phone" label="Phone" />
         </Tabs>
         {!isBare && <RecordPicker table={table.id} onPick={setPicked} name="Record in the proof" placeholder="Another record" />}
-        {!isBare && <WhomPicker value={whom} onPick={setWhom} />}
+        {!isBare && <ViewerPicker value={viewer} onPick={setViewer} />}
         <span className="end">
           <RegisterMark />
         </span>
@@ -52,19 +52,19 @@ export function FormProof({ table, form }: { readonly table: Table; readonly for
       <div className="trim" role="group" aria-label="The form with a record" tabIndex={0}>
         {isBare ? (
           <Empty title={`No records in ${table.name} yet.`}>Add one on the Desk to see it in this form.</Empty>
-        ) : whom === '' ? (
+        ) : viewer === '' ? (
           <WithRecord table={table} form={form} {...shown} />
         ) : (
-          <AsPerson key={whom} whom={whom} form={form}>
-            {(theirs) => (theirs === null ? <NotTheirs table={table} /> : <WithRecord table={table} form={theirs} {...shown} />)}
-          </AsPerson>
+          <AsViewer key={viewer} viewer={viewer} form={form}>
+            {(shownForm) => (shownForm === null ? <NotShown table={table} /> : <WithRecord table={table} form={shownForm} {...shown} />)}
+          </AsViewer>
         )}
       </div>
     </div>
   );
 }
 
-function NotTheirs({ table }: { readonly table: Table }) {
+function NotShown({ table }: { readonly table: Table }) {
   const { see } = useRights(table.id);
   return (
     <Note kind="look">
