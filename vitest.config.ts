@@ -16,8 +16,8 @@ class LongFirst extends BaseSequencer {
 }
 
 /**
- * Browser tests run against the server as it is built: it is loaded many times faster than its hundreds of sources, in each
- * process of tests anew.
+ * What tests of the server and the browser load as it is built: many times faster than hundreds of sources, in each process of
+ * tests anew. The sources of the server itself are what its own tests are about.
  */
 const built = (name: string): string => join(process.env['SERVER_BUILD'] ?? '', `${name}.js`);
 const asBuilt = ['server', 'core', 'demo'].map((name) => ({ find: new RegExp(`^@bibliona/${name}$`, 'u'), replacement: built(name) }));

@@ -94,7 +94,7 @@ test('a list that somebody keeps for themselves goes into a section like any oth
   await menu().locator('.own-section').getByRole('link', { name: 'First hives' }).click();
   await remove().waitFor();
   expect(new URL(page.url()).search).toBe(here);
-  // Where it is let go, its place in the menu goes too.
+  // Once the list is removed, it is gone from the menu too.
   await page.getByRole('button', { name: 'Remove First hives from my lists' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Remove the list' }).click();
   await expect.poll(async () => (await under('Favourites')).includes('First hives')).toBe(false);

@@ -85,7 +85,7 @@ describe('the rows of a form, and lists below them', () => {
     ]);
   });
 
-  test('rows are ordered by a whole number of theirs, as long as it is there', () => {
+  test('rows are ordered by a whole number, until its field is removed', () => {
     const ordered = (field: string): DesignChange => {
       const plain = form([]) as Extract<DesignChange, { kind: 'put'; part: 'form' }>;
       return { ...plain, value: { ...plain.value, items: [{ kind: 'children', relationship: 'r_hives', orderedBy: field }] } };

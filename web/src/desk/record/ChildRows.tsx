@@ -15,6 +15,7 @@ import { emptyValues, valueOf } from './draft.js';
 import { pastedCells } from '../../ui/grid/block.js';
 import { typedFromText, withoutPasted } from './paste.js';
 import { nextPlace, placedAt, placesOf } from './row-order.js';
+import { useRowUndo } from './use-row-undo.js';
 import { lastEntered } from './beginnings.js';
 import type { FormRow, FormValues } from './form-values.js';
 import { locale } from '../../state/locale.js';
@@ -24,15 +25,6 @@ import { useInputsAt, useMarked } from './mark.js';
 
 // Few rows have any.
 const BelowRow = lazy(() => import('./BelowRow.js'));
-
-/** Something done to the rows that can be undone until the record is saved. */
-interface Done {
-  readonly says: string;
-  /** The rows without it. What was typed in others since stays. */
-  readonly without: (now: readonly FormRow[]) => FormRow[];
-  /** What the form was compared with then: saving it replaces that. */
-  readonly base: unknown;
-}
 
 const rowWidthOf = (field: Field): number => field.listWidth ?? fieldKinds[field.kind].traits.rowWidth;
 
@@ -83,12 +75,12 @@ export function ChildRows({
   useInputsAt(...columns.map((field) => `${name}.${field.id}`));
   // Of a child that each parent has once there is no second row to add.
   const isFull = fieldOf(child, relationship.field).unique && rows.length > 0;
-  const place = `${relationship.id} ${parentId ?? ''}`;
-  const [belowOf, setBelowOf] = useState(shownBelow.get(place) ?? null);
+  const belowKey = `${relationship.id} ${parentId ?? ''}`;
+  const [belowOf, setBelowOf] = useState(shownBelow.get(belowKey) ?? null);
   const showBelow = (record: number | null): void => {
     setBelowOf(record);
-    if (record === null) shownBelow.delete(place);
-    else shownBelow.set(place, record);
+    if (record === null) shownBelow.delete(belowKey);
+    else shownBelow.set(belowKey, record);
   };
   const chosen = belowOf === null ? -1 : rows.findIndex((row) => row.id === belowOf);
   const order = child.fields.find((field) => field.id === orderedBy);
@@ -110,13 +102,12 @@ export function ChildRows({
   const after = isShort ? 0 : virtual.getTotalSize() - (part.at(-1)?.end ?? 0);
 
   const { errors, defaultValues: base } = useFormState({ control });
-  const [last, setLast] = useState<Done | null>(null);
-  const done = last?.base === base ? last : null;
+  const undoing = useRowUndo(base);
   const undo = (): void => {
-    if (done === null) return;
+    if (undoing.change === null) return;
     setSpot(null);
-    setLast(null);
-    setValue(name, done.without(getValues(name)), { shouldDirty: true });
+    undoing.forget();
+    setValue(name, undoing.change.without(getValues(name)), { shouldDirty: true });
     requestAnimationFrame(() => block.current?.querySelector<HTMLElement>('.child-add')?.focus());
   };
 
@@ -169,7 +160,7 @@ export function ChildRows({
   const removeAt = (i: number): void => {
     setSpot(null);
     const [gone] = getValues(name).slice(i, i + 1);
-    if (gone !== undefined) setLast({ says: `Removed ${nameOf(gone, columns[0], i)}.`, without: (now) => [...now.slice(0, i), gone, ...now.slice(i)], base });
+    if (gone !== undefined) undoing.keep({ says: `Removed ${nameOf(gone, columns[0], i)}.`, without: (now) => [...now.slice(0, i), gone, ...now.slice(i)] });
     remove(i);
     // The focus goes to what takes the row's place, or to the button that adds one.
     requestAnimationFrame(() => {
@@ -197,10 +188,9 @@ export function ChildRows({
       }
       next[row + r] = { ...target, values };
     }
-    setLast({
+    undoing.keep({
       says: `Pasted ${locale().count(cells.length)} ${cells.length === 1 ? 'row' : 'rows'}.`,
       without: withoutPasted(all, next.slice(row, row + cells.length)),
-      base,
     });
     setValue(name, next, { shouldDirty: true });
   };
@@ -240,7 +230,7 @@ export function ChildRows({
       onKeyDown={(event) => {
         // An input undoes what was typed in it.
         const isTyped = event.target instanceof HTMLElement && event.target.matches('input, textarea, [contenteditable]');
-        if (done === null || isTyped || !(event.ctrlKey || event.metaKey) || event.key !== 'z') return;
+        if (undoing.change === null || isTyped || !(event.ctrlKey || event.metaKey) || event.key !== 'z') return;
         event.preventDefault();
         undo();
       }}
@@ -258,9 +248,9 @@ export function ChildRows({
             </>
           )}
         </span>
-        {done !== null && (
+        {undoing.change !== null && (
           <span className="undo-row" role="status">
-            {done.says} <Button onClick={undo}>Undo</Button>
+            {undoing.change.says} <Button onClick={undo}>Undo</Button>
           </span>
         )}
       </div>

@@ -1,4 +1,4 @@
-/** Rows that people put in an order of their own: a whole number of theirs says at which place each is. */
+/** Rows that people put in order themselves: a whole number in each row says at which place it is. */
 import type { Field } from '@bibliona/core';
 import { typedOf, valueOf, type ChildDraft } from './draft.js';
 
