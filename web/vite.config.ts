@@ -1,14 +1,31 @@
 import react from '@vitejs/plugin-react';
+import MagicString from 'magic-string';
+import { join } from 'node:path';
 import { defineConfig, type Plugin } from 'vite';
+import type { CodeSplittingNameFunction } from 'rolldown';
 
-/** What only stations need, however many of them, and the language, which comes where something is checked. */
-const heavy =
-  /codemirror|lezer|react-hook-form|xyflow|elkjs|dnd-kit|react-grid-layout|luxon|x-date-pickers|[\\/]d3-|[\\/]workshop[\\/]|state[\\/]design\.|core[\\/]src|re2js|regexpp/u;
+/** What a screen needs of core comes with it; core itself imports everything that is in it. */
+const core = /core[\\/]src[\\/]/u;
+
+/** The modules that screens need before they can be drawn, which is what they import themselves and what that imports. */
+function neededBy(screens: readonly string[]): (id: string, graph: Graph) => boolean {
+  let needed: Set<string> | null = null;
+  return (id, graph) => {
+    if (needed === null) {
+      const roots = screens.map((screen) => join(import.meta.dirname, 'src', screen));
+      needed = new Set(roots);
+      // A set is walked through to the end of what is added on the way.
+      for (const each of needed) for (const next of graph.getModuleInfo(each)?.importedIds ?? []) if (!core.test(next)) needed.add(next);
+    }
+    return needed.has(id);
+  };
+}
+type Graph = Parameters<CodeSplittingNameFunction>[1];
+const byList = neededBy(['main.tsx', 'desk/DeskFrame.tsx', 'desk/list/ListScreen.tsx']);
+const byForm = neededBy(['desk/record/RecordScreen.tsx']);
+
 /** What the first script of a page needs, which waits for nothing else. */
 const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as))\./u;
-
-/** The small parts of the Desk that several of its screens are made of, besides those of a form. */
-const small = /web[\\/]src[\\/](?!ui[\\/]tiles|desk[\\/]record[\\/](?!layout-at))|phosphor/u;
 
 /** Each icon comes in six weights, and we draw three of them. Leaving out the others halves its size. */
 const threeWeights: Plugin = {
@@ -19,6 +36,37 @@ const threeWeights: Plugin = {
       const kept = code.replaceAll(/\n {2}\[\n {4}"(?:duotone|light|thin)",\n[\s\S]*?\n {2}\],?(?=\n)/gu, '');
       if (kept.match(/\n {2}\[\n {4}"/gu)?.length !== 3) this.error('An icon is written in another way than it was');
       return { code: kept, map: null };
+    },
+  },
+};
+
+/** What pages never read of a route: the server checks what is sent. */
+const unread = new Set(['params', 'query', 'body', 'answer']);
+
+/**
+ * Of the contract, pages need how a route is called. Making the shapes of everything that is sent would take a slow processor
+ * longer than it takes to draw a list.
+ */
+const callsAlone: Plugin = {
+  name: 'calls-alone',
+  transform: {
+    filter: { id: /core[\\/]src[\\/]contract[\\/](?!refusal)\w+[.-]/u },
+    handler(code) {
+      const written = new MagicString(code);
+      for (const statement of this.parse(code).body) {
+        const declaration = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement;
+        if (declaration?.type !== 'VariableDeclaration') continue;
+        for (const { init } of declaration.declarations) {
+          if (init?.type !== 'CallExpression') continue;
+          const [parts] = init.arguments;
+          if (init.callee.type === 'Identifier' && init.callee.name === 'route' && parts?.type === 'ObjectExpression')
+            for (const part of parts.properties)
+              if (part.type === 'Property' && part.key.type === 'Identifier' && unread.has(part.key.name))
+                written.update(part.value.start, part.value.end, 'undefined');
+          written.appendLeft(init.start, '/* @__PURE__ */ (() => ').appendRight(init.end, ')()');
+        }
+      }
+      return { code: written.toString(), map: written.generateMap({ hires: true }) };
     },
   },
 };
@@ -36,7 +84,7 @@ const early: Plugin = {
 };
 
 export default defineConfig({
-  plugins: [react(), threeWeights, early],
+  plugins: [react(), threeWeights, callsAlone, early],
   build: {
     target: 'es2023',
     chunkSizeWarningLimit: 1600,
@@ -48,9 +96,9 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'first', test: first, priority: 2 },
-            { name: 'shared', test: (id) => !heavy.test(id), minShareCount: 5, priority: 1 },
-            { name: 'desk', test: (id) => small.test(id) && !heavy.test(id), minShareCount: 2, maxModuleSize: 5_000 },
-            { name: 'form', test: /desk[\\/]record[\\/](?!layout-at)/u, minShareCount: 2 },
+            { name: (id, graph) => (byList(id, graph) ? 'shared' : null), minShareCount: 5, priority: 1, debugName: 'shared' },
+            { name: (id, graph) => (byList(id, graph) ? 'desk' : null), minShareCount: 2, debugName: 'desk' },
+            { name: (id, graph) => (byForm(id, graph) ? 'form' : null), minShareCount: 2, debugName: 'form' },
           ],
         },
       },

@@ -8,10 +8,12 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { theme } from './look/theme.js';
 import { router } from './routes.js';
-import { addressed, screens } from './screens.js';
+import { bringScreen } from './lazy-screen.js';
+import { addressed } from './screens.js';
 import { ApiRefusal, whenSignedOut } from './state/api.js';
 import { SignInAgain } from './people/SignInAgain.js';
 import { appQuery } from './state/app.js';
+import { earlyAnswers } from './state/early.js';
 import { keys } from './state/keys.js';
 import { sessionQuery, useEndedSession } from './state/session.js';
 import { styleNonce } from './ui/nonce.js';
@@ -37,13 +39,13 @@ const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true });
 const patience = 1000;
 
 /**
- * Waits for what the address shows: its screens, the person and the app, which the first script has asked for. Each part that
+ * Waits for what the address shows: its screens and what they read first, the person and the app, which the first script has asked for. Each part that
  * came later would be a drawing of its own, with what is waited for in between.
  */
 async function firstParts(): Promise<void> {
   const address = addressed(window.location.pathname);
   if (address === null) return;
-  const parts = [client.prefetchQuery(sessionQuery), client.prefetchQuery(appQuery(address.app)), ...address.screens.map((name) => screens[name]())];
+  const parts = [earlyAnswers(), client.prefetchQuery(sessionQuery), client.prefetchQuery(appQuery(address.app)), ...address.screens.map(bringScreen)];
   await Promise.race([Promise.allSettled(parts), new Promise((resolve) => setTimeout(resolve, patience))]);
 }
 await firstParts();

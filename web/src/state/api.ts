@@ -1,6 +1,6 @@
 /** Calls the routes of the contract. What the server refuses arrives as an `ApiRefusal` whose message can be shown. */
 import { RefusalAnswer, type HttpRoute, type PlacedIssue, type RefusalCode } from '@bibliona/core';
-import { takeEarly } from './early.js';
+import { takeArrived, takeEarly } from './early.js';
 import { lookHeaders } from './look-as.js';
 
 /** Tells this open screen apart from others: it is not told of its own saves. */
@@ -87,9 +87,8 @@ export function saveBlob(name: string, blob: Blob): void {
 
 export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}): Promise<R['answer']['_zod']['output']> {
   const path = pathOf(route, asked.params, asked.query);
-  // Only an answer is taken: what was refused may be allowed by now, after signing in.
-  const early = route.method === 'GET' ? await takeEarly(path)?.catch(() => null) : undefined;
-  if (early?.ok === true) return answerOf(early);
+  const early = route.method === 'GET' ? await takeEarly(path) : undefined;
+  if (early !== undefined) return early;
   const response = await send(() =>
     fetch(path, {
       method: route.method,
@@ -103,3 +102,7 @@ export async function call<R extends HttpRoute>(route: R, asked: Asked<R> = {}):
   );
   return answerOf(response);
 }
+
+/** The answer of a route that the first script asked for, if it has come: a screen that begins with it is drawn once. */
+export const arrivedOf = <R extends HttpRoute>(route: R, asked: Asked<R>): R['answer']['_zod']['output'] | undefined =>
+  takeArrived(pathOf(route, asked.params, asked.query));

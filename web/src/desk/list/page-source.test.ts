@@ -7,7 +7,7 @@ function counting(count: number) {
   const asked: string[] = [];
   const placeOf = (after: string | undefined): number => (after === undefined ? 0 : (JSON.parse(after) as { id: number }).id);
   const cursor = (at: number): Cursor => ({ value: null, id: at });
-  const read = pageSource({
+  const { read } = pageSource({
     page: ({ limit, after }) => {
       const from = placeOf(after);
       asked.push(`${limit} from ${from}`);

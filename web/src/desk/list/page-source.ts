@@ -1,8 +1,8 @@
 /** Rows by their place in a list, from pages that only know what follows what. */
 import type { Cursor, RecordAnswer } from '@bibliona/core';
-import type { Block } from '../../ui/grid/rows.js';
+import type { Block, RowSource } from '../../ui/grid/rows.js';
 
-interface Page {
+export interface Page {
   readonly records: readonly RecordAnswer[];
   readonly next: Cursor | null;
 }
@@ -10,6 +10,8 @@ interface Asked {
   readonly after?: string;
 }
 export interface PageReader {
+  /** The first page, if it has come before the list. */
+  readonly first?: Page | undefined;
   readonly page: (query: Asked & { readonly limit: number }) => Promise<Page>;
   /** The place so many rows further on. */
   readonly place: (query: Asked & { readonly skip: number }) => Promise<{ readonly skipped: number; readonly next: Cursor | null }>;
@@ -18,17 +20,21 @@ export interface PageReader {
 const longestSkip = 20_000;
 
 /**
- * The function that reads rows `start` to `end`. Places where a page ended are remembered, so that a block that was let
- * go is read again at once; to a place never reached before one skips from the nearest one that was.
+ * Reads rows `start` to `end`. Places where a page ended are remembered, so that a block that was let go is read again at
+ * once; to a place never reached before one skips from the nearest one that was.
  */
-export function pageSource({ page, place }: PageReader): (start: number, end: number) => Promise<Block<RecordAnswer>> {
+export function pageSource({ first, page, place }: PageReader): Pick<RowSource<RecordAnswer>, 'first' | 'read'> {
   const ends = new Map<number, Cursor | null>([[0, null]]);
   const from = (at: number): Asked => {
     const after = ends.get(at) ?? null;
     return after === null ? {} : { after: JSON.stringify(after) };
   };
+  const blockOf = (start: number, { records, next }: Page): Block<RecordAnswer> => {
+    if (next !== null) ends.set(start + records.length, next);
+    return { rows: records, last: next === null ? start + records.length : undefined };
+  };
 
-  return async (start, end) => {
+  const read = async (start: number, end: number): Promise<Block<RecordAnswer>> => {
     let at = Math.max(...[...ends.keys()].filter((known) => known <= start));
     while (at < start) {
       const skip = Math.min(longestSkip, start - at);
@@ -37,8 +43,7 @@ export function pageSource({ page, place }: PageReader): (start: number, end: nu
       at += skipped;
       ends.set(at, next);
     }
-    const { records, next } = await page({ ...from(start), limit: end - start });
-    if (next !== null) ends.set(start + records.length, next);
-    return { rows: records, last: next === null ? start + records.length : undefined };
+    return blockOf(start, await page({ ...from(start), limit: end - start }));
   };
+  return { read, ...(first === undefined ? {} : { first: blockOf(0, first) }) };
 }

@@ -1,8 +1,8 @@
 import { contract, type RecordAnswer, type Selection, type Table } from '@bibliona/core';
 import { useEffect, useMemo, useState } from 'react';
-import { call, messageOf } from '../../state/api.js';
+import { arrivedOf, call, messageOf } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
-import { Rows } from '../../ui/grid/rows.js';
+import { blockSize, Rows } from '../../ui/grid/rows.js';
 import { pageSource } from './page-source.js';
 import { asked } from './selection.js';
 
@@ -14,12 +14,12 @@ export function useRows(
   const { id } = useApp();
   const query = asked(selection);
   const key = JSON.stringify(query);
-  const [shown, setShown] = useState<Rows<RecordAnswer> | null>(null);
   const [failure, setFailure] = useState<string | null>(null);
   const wanted = useMemo(() => {
     const params = { app: id, table: table.id };
     return new Rows<RecordAnswer>({
-      read: pageSource({
+      ...pageSource({
+        first: arrivedOf(contract.readPage, { params, query: { ...query, limit: blockSize } }),
         page: (part) => call(contract.readPage, { params, query: { ...query, ...part } }),
         place: (part) => call(contract.readPlace, { params, query: { ...query, ...part } }),
       }),
@@ -29,6 +29,7 @@ export function useRows(
     // The selection is made anew with each drawing; what is asked is the same as long as its text is.
     // oxlint-disable-next-line react-hooks/exhaustive-deps
   }, [id, table.id, key]);
+  const [shown, setShown] = useState(wanted.first() === null ? null : wanted);
   useEffect(() => {
     const see = (): void => {
       if (wanted.first() === null) return;
@@ -36,7 +37,7 @@ export function useRows(
       setShown(wanted);
     };
     const stop = wanted.subscribe(see);
-    wanted.refresh();
+    if (wanted.first() === null) wanted.refresh();
     return stop;
   }, [wanted]);
   return { rows: shown, failure, again: () => wanted.refresh() };

@@ -2,7 +2,7 @@ import { contract, type AppDesign, type Form, type Narrowing, type OpenRecord, t
 import { useSuspenseQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link, useLocation, useParams, useSearchParams } from 'react-router';
-import { ApiRefusal, call } from '../../state/api.js';
+import { ApiRefusal, arrivedOf, call } from '../../state/api.js';
 import { closedFields, useApp, useCircumstances, useKindsOf, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
 import { useNoteOpened } from '../../state/own-menu.js';
@@ -121,14 +121,18 @@ function CopiedRecord({ copy, ...props }: Omit<NewRecordProps, 'added' | 'copy'>
   );
 }
 
-const recordQuery = (app: string, table: string, id: number, form: string | undefined) => ({
-  queryKey: [...keys.record(app, table, id), ...(form === undefined ? [] : [form])],
-  queryFn: (): Promise<OpenRecord> => call(contract.readRecord, { params: { app, table, id }, query: form === undefined ? {} : { form } }),
-  // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
-  staleTime: 0,
-  refetchOnWindowFocus: false,
-  refetchOnReconnect: false,
-});
+function recordQuery(app: string, table: string, id: number, form: string | undefined) {
+  const asked = { params: { app, table, id }, query: form === undefined ? {} : { form } };
+  return {
+    queryKey: [...keys.record(app, table, id), ...(form === undefined ? [] : [form])],
+    queryFn: (): Promise<OpenRecord> => call(contract.readRecord, asked),
+    initialData: () => arrivedOf(contract.readRecord, asked),
+    // What is typed must not be pulled away by a reading in the background: the form asks anew when it is opened or saved.
+    staleTime: 0,
+    refetchOnWindowFocus: false,
+    refetchOnReconnect: false,
+  };
+}
 
 interface ExistingRecordProps {
   readonly table: Table;

@@ -8,12 +8,14 @@ export interface Block<R> {
 }
 
 export interface RowSource<R> {
+  /** The first rows, if they are here already. */
+  readonly first?: Block<R>;
   readonly read: (start: number, end: number) => Promise<Block<R>>;
   readonly idOf: (row: R) => number;
   readonly onFailure: (error: unknown) => void;
 }
 
-const blockSize = 100;
+export const blockSize = 100;
 /** How many blocks are kept. */
 const mostBlocks = 30;
 
@@ -30,7 +32,9 @@ export class Rows<R> {
   /** Grows with each change of what is here. */
   version = 0;
 
-  constructor(private readonly source: RowSource<R>) {}
+  constructor(private readonly source: RowSource<R>) {
+    if (source.first !== undefined) this.keep(0, source.first, false);
+  }
 
   /** How many rows there are, as far as that is known: `known` is what was counted. */
   length(known: number): number {
@@ -110,15 +114,9 @@ export class Rows<R> {
       for (let at = this.nextBlock(); at !== null; at = this.nextBlock()) {
         const start = at * blockSize;
         const { refreshes } = this;
-        const { rows, last } = await this.source.read(start, start + blockSize);
+        const block = await this.source.read(start, start + blockSize);
         // What was asked for before a refresh might not have what it is for.
-        this.blocks.set(at, { rows, isStale: refreshes !== this.refreshes });
-        if (last !== undefined) this.last = last;
-        else {
-          // There is at least one more row after a block that is not the last.
-          this.reached = Math.max(this.reached, start + rows.length + 1);
-          if (this.last !== undefined && this.last < this.reached) this.last = undefined;
-        }
+        this.keep(at, block, refreshes !== this.refreshes);
         this.forget();
         this.changed();
       }
@@ -128,6 +126,16 @@ export class Rows<R> {
       this.source.onFailure(error);
     } finally {
       this.isReading = false;
+    }
+  }
+
+  private keep(at: number, { rows, last }: Block<R>, isStale: boolean): void {
+    this.blocks.set(at, { rows, isStale });
+    if (last !== undefined) this.last = last;
+    else {
+      // There is at least one more row after a block that is not the last.
+      this.reached = Math.max(this.reached, at * blockSize + rows.length + 1);
+      if (this.last !== undefined && this.last < this.reached) this.last = undefined;
     }
   }
 
