@@ -20,5 +20,5 @@ export const lazyScreen = (name: ScreenName): LazyExoticComponent<ComponentType>
     const module = arrived.get(name);
     if (module === undefined) return screens[name]();
     // React reads what `then` tells before it gives control back.
-    return { then: (use: (module: Module) => void) => use(module) } as unknown as Promise<Module>;
+    return { then: (told: (module: Module) => void) => told(module) } as unknown as Promise<Module>;
   });

@@ -33,7 +33,7 @@ whenSignedOut(() => {
   return isKnown ? useEndedSession.getState().wait() : Promise.resolve(false);
 });
 
-const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true });
+const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true, stylisPlugins: [] });
 
 /** In milliseconds: after so long the page shows that it waits. */
 const patience = 1000;

@@ -4,6 +4,7 @@ import { BrokenPage, NotHere } from './desk/NotHere.js';
 import TableScreen from './desk/TableScreen.js';
 import { Broken } from './ui/Broken.js';
 import { Loaded, SignedInOnly } from './people/SignedInOnly.js';
+import { InApp } from './state/InApp.js';
 import { lazyScreen } from './lazy-screen.js';
 
 const SignIn = lazyScreen('signIn');
@@ -57,7 +58,11 @@ export const router = createBrowserRouter([
       { path: '/server', element: <ServerScreen />, errorElement: <Broken /> },
       {
         path: '/workshop/:app',
-        element: <WorkshopFrame />,
+        element: (
+          <InApp>
+            <WorkshopFrame />
+          </InApp>
+        ),
         errorElement: <Broken />,
         children: [
           { index: true, element: <TablesStation /> },
@@ -88,7 +93,11 @@ export const router = createBrowserRouter([
       },
       {
         path: '/desk/:app',
-        element: <DeskFrame />,
+        element: (
+          <InApp>
+            <DeskFrame />
+          </InApp>
+        ),
         errorElement: <Broken />,
         children: [
           {

@@ -8,7 +8,7 @@ import { locale } from './locale.js';
 
 /** An app as opened, with its design typed as what the server has parsed it to be. */
 export type AppInHand = Omit<OpenApp, 'design'> & { readonly design: AppDesign };
-const inHand = (open: OpenApp): AppInHand => open as AppInHand;
+export const inHand = (open: OpenApp): AppInHand => open as AppInHand;
 
 export function useAppId(): string {
   const { app } = useParams();
@@ -18,10 +18,17 @@ export function useAppId(): string {
 
 export const appQuery = (id: string) => ({ queryKey: keys.app(id), queryFn: () => call(contract.openApp, { params: { app: id } }) });
 
-/** The app of the address. Screens below its frame can rely on it being there. */
+/** The app of the address as it was opened; what is waited for until it is. */
+export const useOpenedApp = (): AppInHand => inHand(useSuspenseQuery(appQuery(useAppId())).data);
+
+/** The app that is worked in: several hundred places ask for it, and each that asked the queries would be a watcher of its own. */
+export const AppContext = createContext<AppInHand | null>(null);
+
+/** The app at hand. Raises an error outside of an app. */
 export function useApp(): AppInHand {
-  const id = useAppId();
-  return inHand(useSuspenseQuery(appQuery(id)).data);
+  const app = useContext(AppContext);
+  if (app === null) throw new Error('What belongs to an app is outside of one');
+  return app;
 }
 
 /** What the values of these tables are printed with; most need nothing. */

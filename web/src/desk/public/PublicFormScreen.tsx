@@ -5,7 +5,7 @@ import { Suspense, useCallback, useState, type ReactNode } from 'react';
 import { useParams } from 'react-router';
 import '../../look/desk.js';
 import { call, messageOf, pathOf } from '../../state/api.js';
-import { keys } from '../../state/keys.js';
+import { AppContext, inHand } from '../../state/app.js';
 import { ImageAddress } from '../../ui/files/held.js';
 import { Note } from '../../ui/Note.js';
 import { Waiting } from '../../ui/Waiting.js';
@@ -70,15 +70,13 @@ export default function PublicFormScreen() {
 
 /** Below it, as much of the app as the form needs is at hand, and nothing else of any app is. */
 function AppOfForm({ answer, children }: { readonly answer: Opened; readonly children: ReactNode }) {
-  const [client] = useState(() => {
-    const own = new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } });
-    own.setQueryData(keys.app(answer.app.id), answer.app);
-    return own;
-  });
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { staleTime: Infinity, retry: false } } }));
   const imageAddress = useCallback((app: string, hash: string) => pathOf(contract.readPublicImage, { app, form: answer.form, hash }, {}), [answer.form]);
   return (
     <QueryClientProvider client={client}>
-      <ImageAddress value={imageAddress}>{children}</ImageAddress>
+      <AppContext value={inHand(answer.app)}>
+        <ImageAddress value={imageAddress}>{children}</ImageAddress>
+      </AppContext>
     </QueryClientProvider>
   );
 }

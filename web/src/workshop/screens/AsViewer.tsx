@@ -2,9 +2,9 @@ import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { contract, designFor, type AppDesign, type Form, type OpenApp } from '@bibliona/core';
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { useDeferredValue, useEffect, useMemo, type ReactNode } from 'react';
+import { useDeferredValue, useMemo, useState, type ReactNode } from 'react';
 import { call, messageOf } from '../../state/api.js';
-import { useApp } from '../../state/app.js';
+import { AppContext, useApp } from '../../state/app.js';
 import { AskedAsContext } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
 import { Note } from '../../ui/Note.js';
@@ -53,7 +53,12 @@ export function AsViewer({ viewer, form, children }: { readonly viewer: Viewer; 
     queryFn: () => call(contract.openApp, { params: { app: app.id }, lookAs: viewer }),
   });
   if (error !== null) return <Note kind="bad">{messageOf(error)}</Note>;
-  return data === undefined ? <Waiting /> : <WithTheirDesign {...{ viewer, form, opened: data }}>{children}</WithTheirDesign>;
+  if (data === undefined) return <Waiting />;
+  return (
+    <WithTheirDesign key={`${viewer} ${app.version}`} {...{ viewer, form, opened: data }}>
+      {children}
+    </WithTheirDesign>
+  );
 }
 
 function WithTheirDesign(props: {
@@ -63,7 +68,7 @@ function WithTheirDesign(props: {
   readonly children: (shown: Form | null) => ReactNode;
 }) {
   const { viewer, opened, children } = props;
-  const { design, id } = useApp();
+  const { design } = useApp();
   // The whole design is gone through: typing does not wait for it.
   const form = useDeferredValue(props.form);
   const told = useMemo((): AppDesign => {
@@ -72,28 +77,14 @@ function WithTheirDesign(props: {
     return designFor(drafted, { id: 0, name: me.Name, mail: me.Mail, role: 'member', roles: opened.design.roles.map((role) => role.id), ties });
   }, [design, form, opened]);
   // What is read as somebody else is kept apart from what the builder reads.
-  const client = useMemo(() => {
-    const own = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-    own.setQueryDefaults(keys.app(id), { staleTime: Infinity });
-    own.setQueryData(keys.app(id), { ...opened, design: told });
-    return own;
-    // It is told of later changes below, and keeps what it has read.
-    // oxlint-disable-next-line react-hooks/exhaustive-deps
-  }, [id, opened]);
-  useEffect(() => {
-    client.setQueryData(keys.app(id), { ...opened, design: told });
-  }, [client, id, opened, told]);
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: false } } }));
+  const seen = useMemo(() => ({ ...opened, design: told }), [opened, told]);
   const asked = useMemo(() => ({ lookAs: viewer }), [viewer]);
   return (
     <QueryClientProvider client={client}>
       <AskedAsContext value={asked}>
-        <ShownForm id={form.id}>{children}</ShownForm>
+        <AppContext value={seen}>{children(told.forms.find((each) => each.id === form.id) ?? null)}</AppContext>
       </AskedAsContext>
     </QueryClientProvider>
   );
-}
-
-function ShownForm({ id, children }: { readonly id: string; readonly children: (shown: Form | null) => ReactNode }) {
-  const { design } = useApp();
-  return children(design.forms.find((each) => each.id === id) ?? null);
 }
