@@ -104,6 +104,8 @@ export const theme = createTheme({
         asterisk: ({ theme: t }) => ({ color: t.vars.palette.error.main, fontWeight: 700 }),
       },
     },
+    // A browser that fills in a value would move the label, and ours stays where it is: each input would bring a style sheet for it.
+    MuiInputBase: { defaultProps: { disableInjectingGlobalStyles: true } },
     MuiInput: {
       styleOverrides: {
         root: ({ theme: t }) => ({
