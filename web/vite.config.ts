@@ -1,8 +1,6 @@
 import react from '@vitejs/plugin-react';
-import MagicString from 'magic-string';
 import { join } from 'node:path';
-import { defineConfig, type Plugin } from 'vite';
-import type { CodeSplittingNameFunction } from 'rolldown';
+import { defineConfig, type Plugin, type Rolldown } from 'vite';
 
 /** What a screen needs of core comes with it; core itself imports everything that is in it. */
 const core = /core[\\/]src[\\/]/u;
@@ -20,12 +18,12 @@ function neededBy(screens: readonly string[]): (id: string, graph: Graph) => boo
     return needed.has(id);
   };
 }
-type Graph = Parameters<CodeSplittingNameFunction>[1];
+type Graph = Parameters<Rolldown.CodeSplittingNameFunction>[1];
 const byList = neededBy(['main.tsx', 'desk/DeskFrame.tsx', 'desk/list/ListScreen.tsx']);
 const byForm = neededBy(['desk/record/RecordScreen.tsx']);
 
 /** What the first script of a page needs, which waits for nothing else. */
-const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as))\./u;
+const first = /preload-helper|web[\\/]src[\\/](?:start|screens|state[\\/](?:early|look-as)|ui[\\/]elk-worker|workshop[\\/]tables[\\/]load-diagram)\./u;
 
 /** Each icon comes in six weights, and we draw three of them. Leaving out the others halves its size. */
 const threeWeights: Plugin = {
@@ -52,7 +50,7 @@ const callsAlone: Plugin = {
   transform: {
     filter: { id: /core[\\/]src[\\/]contract[\\/](?!refusal)\w+[.-]/u },
     handler(code) {
-      const written = new MagicString(code);
+      const edits: { readonly start: number; readonly end: number; readonly text: string }[] = [];
       for (const statement of this.parse(code).body) {
         const declaration = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement;
         if (declaration?.type !== 'VariableDeclaration') continue;
@@ -62,11 +60,13 @@ const callsAlone: Plugin = {
           if (init.callee.type === 'Identifier' && init.callee.name === 'route' && parts?.type === 'ObjectExpression')
             for (const part of parts.properties)
               if (part.type === 'Property' && part.key.type === 'Identifier' && unread.has(part.key.name))
-                written.update(part.value.start, part.value.end, 'undefined');
-          written.appendLeft(init.start, '/* @__PURE__ */ (() => ').appendRight(init.end, ')()');
+                edits.push({ start: part.value.start, end: part.value.end, text: 'undefined' });
+          // What nothing refers to is left out then.
+          edits.push({ start: init.start, end: init.start, text: '/* @__PURE__ */ (() => ' }, { start: init.end, end: init.end, text: ')()' });
         }
       }
-      return { code: written.toString(), map: written.generateMap({ hires: true }) };
+      const fromTheEnd = edits.sort((a, b) => b.start - a.start);
+      return { code: fromTheEnd.reduce((text, edit) => text.slice(0, edit.start) + edit.text + text.slice(edit.end), code), map: null };
     },
   },
 };

@@ -8,14 +8,14 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { theme } from './look/theme.js';
 import { router } from './routes.js';
-import { bringScreen } from './lazy-screen.js';
-import { addressed } from './screens.js';
+import { addressed, screens, type ScreenName } from './screens.js';
 import { ApiRefusal, whenSignedOut } from './state/api.js';
 import { SignInAgain } from './people/SignInAgain.js';
-import { appQuery } from './state/app.js';
+import { appQuery, inHand, type AppInHand } from './state/app.js';
 import { earlyAnswers } from './state/early.js';
 import { keys } from './state/keys.js';
 import { sessionQuery, useEndedSession } from './state/session.js';
+import { bring, type Begin } from './ui/brought.js';
 import { styleNonce } from './ui/nonce.js';
 import { Waiting } from './ui/Waiting.js';
 
@@ -35,17 +35,23 @@ whenSignedOut(() => {
 
 const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true, stylisPlugins: [] });
 
+async function bringScreen(name: ScreenName, app: Promise<AppInHand>): Promise<void> {
+  const module = await bring(screens[name]);
+  if ('begin' in module) (module.begin as Begin)(client, await app);
+}
+
 /** In milliseconds: after so long the page shows that it waits. */
 const patience = 1000;
 
 /**
- * Waits for what the address shows: its screens and what they read first, the person and the app, which the first script has asked for. Each part that
- * came later would be a drawing of its own, with what is waited for in between.
+ * Waits for what the address shows: its screens and what they read first, the person and the app, which the first script has asked
+ * for. Each part that came later would be a drawing of its own, with what is waited for in between.
  */
 async function firstParts(): Promise<void> {
   const address = addressed(window.location.pathname);
   if (address === null) return;
-  const parts = [earlyAnswers(), client.prefetchQuery(sessionQuery), client.prefetchQuery(appQuery(address.app)), ...address.screens.map(bringScreen)];
+  const app = client.fetchQuery(appQuery(address.app)).then(inHand);
+  const parts = [earlyAnswers(), client.prefetchQuery(sessionQuery), app, ...address.screens.map((name) => bringScreen(name, app))];
   await Promise.race([Promise.allSettled(parts), new Promise((resolve) => setTimeout(resolve, patience))]);
 }
 await firstParts();

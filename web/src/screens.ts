@@ -1,6 +1,8 @@
+import { loadDiagram } from './workshop/tables/load-diagram.js';
+
 /**
  * The modules of the screens. Each is loaded when it is opened: the Desk never loads the Workshop.
- * Nothing is imported here, because the first script of the page asks for a screen before anything else is loaded.
+ * Nothing else is imported here, because the first script of the page asks for a screen before anything else is loaded.
  */
 export const screens = {
   signIn: () => import('./people/SignIn.js'),
@@ -12,6 +14,7 @@ export const screens = {
   server: () => import('./people/ServerScreen.js'),
   workshop: () => import('./workshop/WorkshopFrame.js'),
   tables: () => import('./workshop/tables/TablesStation.js'),
+  diagram: loadDiagram,
   screens: () => import('./workshop/screens/ScreensStation.js'),
   queries: () => import('./workshop/queries/QueriesStation.js'),
   reports: () => import('./workshop/reports/ReportsStation.js'),
@@ -66,7 +69,10 @@ const firstData: Partial<Record<ScreenName, (table: string, record: string) => s
 export function addressed(path: string, search = ''): Address | null {
   const [, side, app, rest = ''] = /^\/(desk|workshop)\/(\w+)(?:\/(.*?))?\/?$/u.exec(path) ?? [];
   if (side === undefined || app === undefined) return null;
-  if (side === 'workshop') return { app, screens: ['workshop', stations.find((station) => rest.split('/')[0] === station) ?? 'tables'], data: [] };
+  if (side === 'workshop') {
+    const station = stations.find((each) => rest.split('/')[0] === each) ?? 'tables';
+    return { app, screens: station === 'tables' ? ['workshop', 'tables', 'diagram'] : ['workshop', station], data: [] };
+  }
   const screen = deskScreens.find(([pattern]) => pattern.test(rest))?.[1];
   if (screen === undefined) return { app, screens: ['desk'], data: [] };
   const [table = '', record = ''] = rest.split('/');

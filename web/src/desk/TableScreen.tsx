@@ -1,12 +1,13 @@
 import { lazy, Suspense } from 'react';
 import { useParams, useSearchParams } from 'react-router';
 import { useApp } from '../state/app.js';
-import { lazyScreen } from '../lazy-screen.js';
+import { screens } from '../screens.js';
+import { lazyBrought } from '../ui/brought.js';
 import { useIsNarrow } from '../ui/narrow.js';
 import { layoutAt } from './record/layout-at.js';
 
-const ListScreen = lazyScreen('list');
-const RecordScreen = lazyScreen('record');
+const ListScreen = lazyBrought(screens.list);
+const RecordScreen = lazyBrought(screens.record);
 const RecordWindow = lazy(() => import('./record/RecordWindow.js'));
 
 /** A list, one of its records, or both: a form can say that its records open over their list, which stays as it was. */

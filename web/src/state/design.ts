@@ -1,10 +1,5 @@
 import {
-  besidesOf,
   contract,
-  describeChange,
-  isFarReaching,
-  isGone,
-  versionsOf,
   type DesignChange,
   type DesignDifference,
   type DesignTarget,
@@ -146,15 +141,19 @@ export function useDesignChange() {
   /** @param hasSeen whether the person has been shown what follows from them */
   const make = (changes: readonly DesignChange[], hasSeen: boolean): Promise<ChangeOutcome> =>
     inTurn(async () => {
+      // What follows from changes is worked out with all kinds of parts and their language, which come with the first change.
+      const from = (await import('./consequences.js').catch(() => null))?.default;
+      if (from === undefined) return notMade(null);
       const app = newest();
+      const [first] = changes;
       const ask = (acceptLoss: boolean): Promise<OpenApp> =>
         call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
-      const question = { title: questionOf(changes, app), besides: besidesOf(changes, app.design) };
-      const steps = !hasSeen && isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
+      const question = { title: first === undefined ? '' : questionOf(from.describeChange(first, app.design)), besides: from.besidesOf(changes, app.design) };
+      const steps = !hasSeen && from.isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
       if (steps !== null && !(await isAccepted(question, steps))) return declined;
       return attempt(client, app.id, question, steps === null ? ask : () => ask(true), {
-        isDone: () => isGone(changes, newest().design),
-        versions: () => versionsOf(changes, app.design, newest().design),
+        isDone: () => from.isGone(changes, newest().design),
+        versions: () => from.versionsOf(changes, app.design, newest().design),
       });
     });
   return {
@@ -189,12 +188,8 @@ export function useRestore() {
     });
 }
 
-function questionOf(changes: readonly DesignChange[], app: AppInHand): string {
-  const first = changes[0];
-  if (first === undefined) return '';
-  const says = describeChange(first, app.design);
-  return `${says
+const questionOf = (change: string): string =>
+  `${change
     .replace(/^Removed/u, 'Remove')
     .replace(/^Changed/u, 'Change')
     .replace(/^Renamed/u, 'Rename')}?`;
-}

@@ -13,7 +13,7 @@ import { Note } from '../../ui/Note.js';
 type Removal = Relationship['whenParentRemoved'];
 
 /** A relationship in one sentence: one … has many …, each of which belongs to one, or to several. */
-export function RelationshipDialog(props: {
+export default function RelationshipDialog(props: {
   readonly parent: string | undefined;
   readonly child: string | undefined;
   readonly onClose: () => void;

@@ -26,7 +26,7 @@ const mostShownWith = 4;
 type Part = 'fields' | 'relationships' | 'rules' | 'settings';
 
 /** The selected table: its fields, its relationships and what it is called. */
-export function TableDetails({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
+export default function TableDetails({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
   const app = useApp();
   const navigate = useNavigate();
   const [part, setPart] = useState<Part>('fields');

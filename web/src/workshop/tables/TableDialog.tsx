@@ -6,7 +6,7 @@ import { useMaking } from '../use-making.js';
 import { NameField } from '../parts/NameField.js';
 
 /** A new table: what it is called and the first thing that is written down of each record. */
-export function TableDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (table: string) => void }) {
+export default function TableDialog({ onClose, onMade }: { readonly onClose: () => void; readonly onMade: (table: string) => void }) {
   const app = useApp();
   const { isSending, problemAt, say, clear, make } = useMaking('table');
   const [name, setName] = useState('');

@@ -27,7 +27,7 @@ import { locale } from '../../state/locale.js';
 const shownRows = 60;
 
 /** The table's real records, and in the heads what is really in each field. */
-export function TableProof({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
+export default function TableProof({ table, fieldId }: { readonly table: Table; readonly fieldId: string | undefined }) {
   const app = useApp();
   const params = { app: app.id, table: table.id };
   // It shows its rows at once, and what is written better with more is written so when that is there.

@@ -2,28 +2,40 @@ import { shownTables } from '@bibliona/core';
 import Button from '@mui/material/Button';
 import { FileArrowUpIcon, GitForkIcon, PlusIcon } from '@phosphor-icons/react';
 import { usePrefetchQuery } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
-import { readyToLayOut } from '../../ui/elk.js';
+import { lazyBrought, type Begin } from '../../ui/brought.js';
+import { startElk } from '../../ui/elk-worker.js';
 import { Empty } from '../../ui/Empty.js';
 import { StarterLinks } from './StarterLinks.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { AppDetails } from './AppDetails.js';
 import { layoutQuery } from './diagram-layout.js';
-import { RelationshipDialog } from './RelationshipDialog.js';
-import { TableDetails } from './TableDetails.js';
-import { TableDialog } from './TableDialog.js';
-import { TableProof } from './TableProof.js';
+import { loadDiagram } from './load-diagram.js';
 import { TableShelf } from './TableShelf.js';
+import { placementQuery } from './use-placement.js';
 
-const loadDiagram = () => import('./Diagram.js');
-const Diagram = lazy(loadDiagram);
-// What places the tables and what draws them come while the rest of the station does.
-readyToLayOut();
-void loadDiagram();
+const Diagram = lazyBrought(loadDiagram);
+startElk();
+
+/** @public read by name */
+export const begin: Begin = (client, app) => {
+  void client.prefetchQuery(layoutQuery(app.design));
+  void client.prefetchQuery(placementQuery(app.id));
+};
+
+// The language of expressions comes with these: they are loaded once the diagram is drawn, or when one of them is opened.
+const [loadDetails, loadProof] = [() => import('./TableDetails.js'), () => import('./TableProof.js')];
+const [loadTableDialog, loadRelationshipDialog] = [() => import('./TableDialog.js'), () => import('./RelationshipDialog.js')];
+const TableDetails = lazy(loadDetails);
+const TableProof = lazy(loadProof);
+const TableDialog = lazy(loadTableDialog);
+const RelationshipDialog = lazy(loadRelationshipDialog);
+/** In milliseconds: by then the diagram is drawn. */
+const whenDrawn = 1500;
 
 /** Tables, fields and relationships: the diagram is the table list and the plan at once. */
 export default function TablesStation() {
@@ -33,6 +45,12 @@ export default function TablesStation() {
   const navigate = useNavigate();
   const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
   usePrefetchQuery(layoutQuery(app.design));
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      for (const load of [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog]) void load();
+    }, whenDrawn);
+    return () => clearTimeout(timer);
+  }, []);
   const table = app.design.tables.find((each) => each.id === tableId);
   const add = search.get('add');
   const closeDialog = (): void => setSearch({}, { replace: true });
@@ -90,18 +108,24 @@ export default function TablesStation() {
         )}
       </main>
       <aside className="details" aria-label="Details" data-region="details">
-        {table === undefined ? !isEmpty && <AppDetails key={app.version} /> : <TableDetails key={table.id} table={table} fieldId={fieldId} />}
+        <Suspense fallback={<Waiting />}>
+          {table === undefined ? !isEmpty && <AppDetails key={app.version} /> : <TableDetails key={table.id} table={table} fieldId={fieldId} />}
+        </Suspense>
       </aside>
       {table !== undefined && (
         <section className="proof" aria-label="Proof" data-region="proof">
           <Roller height={proofHeight} onHeight={setProofHeight} />
-          <TableProof key={table.id} table={table} fieldId={fieldId} />
+          <Suspense fallback={<Waiting />}>
+            <TableProof key={table.id} table={table} fieldId={fieldId} />
+          </Suspense>
         </section>
       )}
-      {add === 'table' && <TableDialog onClose={closeDialog} onMade={openTable} />}
-      {add === 'relationship' && (
-        <RelationshipDialog parent={search.get('parent') ?? undefined} child={search.get('child') ?? tableId} onClose={closeDialog} onMade={openTable} />
-      )}
+      <Suspense>
+        {add === 'table' && <TableDialog onClose={closeDialog} onMade={openTable} />}
+        {add === 'relationship' && (
+          <RelationshipDialog parent={search.get('parent') ?? undefined} child={search.get('child') ?? tableId} onClose={closeDialog} onMade={openTable} />
+        )}
+      </Suspense>
     </div>
   );
 }

@@ -31,11 +31,13 @@ export interface Placement {
   readonly redo: (() => void) | null;
 }
 
+export const placementQuery = (app: string) => ({ queryKey: keys.placement(app), queryFn: () => call(contract.readPlacement, { params: { app } }) });
+
 /** The places of tables and notes in the diagram of an app: the same for all who build it. */
 export function usePlacement(app: string, version: number): Placement {
   const client = useQueryClient();
   const key = keys.placement(app);
-  const { data, isError } = useQuery({ queryKey: key, queryFn: () => call(contract.readPlacement, { params: { app } }) });
+  const { data, isError } = useQuery(placementQuery(app));
   const saving = useMutation({
     // One after another, as they were made.
     scope: { id: `placement ${app}` },

@@ -1,0 +1,32 @@
+import type { QueryClient } from '@tanstack/react-query';
+import { lazy, type ComponentType, type LazyExoticComponent } from 'react';
+import type { AppInHand } from '../state/app.js';
+
+/** A module that is loaded when what it exports is drawn. */
+interface Drawn<P> {
+  readonly default: ComponentType<P>;
+}
+
+/** What the module of a screen can export as `begin`: what takes long and can be under way before the screen is drawn. */
+export type Begin = (client: QueryClient, app: AppInHand) => void;
+
+const arrived = new Map<() => Promise<object>, object>();
+
+/** Loads a component before anything is drawn. Raises what loading it raises. */
+export async function bring(load: () => Promise<object>): Promise<object> {
+  const module = await load();
+  arrived.set(load, module);
+  return module;
+}
+
+/**
+ * Like React's `lazy`, but what was brought is drawn at once: with a promise, even a kept one, React would draw what stands for the
+ * component meanwhile, and leave that for 300 ms.
+ */
+export const lazyBrought = <P>(load: () => Promise<Drawn<P>>): LazyExoticComponent<ComponentType<P>> =>
+  lazy(() => {
+    const module = arrived.get(load) as Drawn<P> | undefined;
+    if (module === undefined) return load();
+    // React reads what `then` tells before it gives control back.
+    return { then: (told: (module: Drawn<P>) => void) => told(module) } as unknown as Promise<Drawn<P>>;
+  });
