@@ -14,7 +14,7 @@ test.each([
   ['/desk/honey_1/waiting', ['desk', 'waiting']],
   ['/desk/honey_1/d/season', ['desk', 'dashboard']],
   ['/desk/honey_1/f/hives', ['desk', 'form']],
-  ['/workshop/honey_1', ['workshop', 'tables']],
+  ['/workshop/honey_1', ['workshop', 'tables', 'diagram']],
   ['/workshop/honey_1/access/roles/keeper', ['workshop', 'access']],
 ])('%s is on its way with %j', (path, screens) => expect(addressed(path)?.screens ?? null).toEqual(screens));
 

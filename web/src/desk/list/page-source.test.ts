@@ -2,12 +2,13 @@ import type { Cursor, RecordAnswer } from '@bibliona/core';
 import { expect, test } from 'vitest';
 import { pageSource } from './page-source.js';
 
-function counting(count: number) {
+function counting(count: number, hasFirst = false) {
   const all: RecordAnswer[] = Array.from({ length: count }, (_, i) => ({ id: i + 1, rev: 1, values: {} }));
   const asked: string[] = [];
   const placeOf = (after: string | undefined): number => (after === undefined ? 0 : (JSON.parse(after) as { id: number }).id);
   const cursor = (at: number): Cursor => ({ value: null, id: at });
-  const { read } = pageSource({
+  const { read, first } = pageSource({
+    first: hasFirst ? { records: all.slice(0, 100), next: count > 100 ? cursor(100) : null } : undefined,
     page: ({ limit, after }) => {
       const from = placeOf(after);
       asked.push(`${limit} from ${from}`);
@@ -20,7 +21,7 @@ function counting(count: number) {
       return Promise.resolve({ skipped, next: skipped === 0 ? null : cursor(from + skipped) });
     },
   });
-  return { all, read, asked };
+  return { all, read, first, asked };
 }
 
 test('blocks come in order and the end is told', async () => {
@@ -50,4 +51,13 @@ test('beyond the end there is nothing', async () => {
   const { read } = counting(1234);
   expect(await read(5000, 5100)).toEqual({ rows: [], last: 1234 });
   expect(await read(1234, 1300)).toEqual({ rows: [], last: 1234 });
+});
+
+test('a first page that has come is a block, and the next one follows it', async () => {
+  const { all, first, read, asked } = counting(1234, true);
+  expect(first).toEqual({ rows: all.slice(0, 100), last: undefined });
+  expect((await read(100, 200)).rows).toEqual(all.slice(100, 200));
+  expect(asked).toEqual(['100 from 100']);
+  expect(counting(40, true).first).toMatchObject({ last: 40 });
+  expect(counting(40).first).toBeUndefined();
 });

@@ -279,25 +279,29 @@ const range = (first: number, end: number): number[] => Array.from({ length: Mat
 /** The widths of the columns: found from the first rows once they are here, and again when the fonts or the space have changed. */
 function useWidths<R>(columns: readonly GridColumn<R>[], rows: Rows<R>, space: number): readonly number[] {
   const [fonts, setFonts] = useState(0);
-  useEffect(() => {
-    let isHere = true;
-    void document.fonts.ready.then(() => isHere && setFonts(1));
-    return () => {
-      isHere = false;
-    };
-  }, []);
   const first = rows.first();
   const isThere = first !== null;
   // What is in a column is measured when the first rows have come, and not with every change in them: columns would jump about.
-  // oxlint-disable-next-line react-hooks/exhaustive-deps
-  const contents = useMemo(() => contentsOf(columns, first ?? []), [columns, rows, isThere, fonts]);
+  const measured = useMemo(
+    () => ({ contents: contentsOf(columns, first ?? []), isWithFonts: document.fonts.status === 'loaded' }),
+    // oxlint-disable-next-line react-hooks/exhaustive-deps
+    [columns, rows, isThere, fonts],
+  );
+  useEffect(() => {
+    if (measured.isWithFonts) return undefined;
+    let isHere = true;
+    void document.fonts.ready.then(() => isHere && setFonts((times) => times + 1));
+    return () => {
+      isHere = false;
+    };
+  }, [measured]);
   return useMemo(
     () =>
       fitted(
         columns.map((column) => column.width),
-        contents,
+        measured.contents,
         space,
       ),
-    [columns, contents, space],
+    [columns, measured, space],
   );
 }

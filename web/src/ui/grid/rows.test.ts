@@ -1,4 +1,4 @@
-import { expect, test } from 'vitest';
+import { expect, test, vi } from 'vitest';
 import { Rows, type Block } from './rows.js';
 
 interface Row {
@@ -128,4 +128,13 @@ test('rows of a span come from what is here and is true, and are read else', asy
   const again = rows.load({ first: 0, end: 1 });
   while (asked.length > 0) await settle();
   expect((await again)[0]?.text).toBe('0 of 1');
+});
+
+test('rows that are here already are shown at once, and read again when something has changed', async () => {
+  const read = vi.fn<() => Promise<Block<Row>>>(() => Promise.resolve({ rows: [{ id: 1, text: 'changed' }], last: 1 }));
+  const rows = new Rows<Row>({ first: { rows: [{ id: 1, text: 'as it came' }], last: 1 }, read, idOf: (row) => row.id, onFailure: () => undefined });
+  rows.show({ first: 0, end: 30 });
+  expect([rows.at(0)?.text, rows.length(500), read.mock.calls.length]).toEqual(['as it came', 1, 0]);
+  rows.refresh();
+  await vi.waitFor(() => expect(rows.at(0)?.text).toBe('changed'));
 });
