@@ -1,7 +1,7 @@
 import { setImmediate as breath } from 'node:timers/promises';
 
 // Work that takes longer than this in one piece delays everybody else's requests.
-const longestPiece = 8;
+const longestPiece = 3;
 
 /** Drives work to its end in pieces of a few milliseconds, so that other requests are answered in between. */
 export async function breathing<T>(work: Generator<undefined, T>): Promise<T> {

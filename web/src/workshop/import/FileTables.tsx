@@ -3,9 +3,10 @@ import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import TextField from '@mui/material/TextField';
 import { fileFormatOf, type AppDesign, type FileSurvey, type Repeats } from '@bibliona/core';
-import { lazy, Suspense, useId, useState } from 'react';
+import { lazy, Suspense, useId, useMemo, useState } from 'react';
 import { locale } from '../../state/locale.js';
 import { Waiting } from '../../ui/Waiting.js';
+import { withCaptions } from '../tables/with-captions.js';
 import { DifferingRows } from './DifferingRows.js';
 import { homeOf, nounOf, ownerOf, type FileTables as Chosen } from './file-tables.js';
 
@@ -34,6 +35,7 @@ export function FileTables({ survey, tables, names, design, countOf, onTables }:
   const { things, rows } = survey.repeats;
   const id = useId();
   const all = things.map((thing) => thing.key);
+  const drawn = useMemo(() => (design === null ? null : withCaptions(design)), [design]);
   const choose = (keys: readonly number[]): void => onTables({ ...tables, keys });
   return (
     <section className="file-tables" aria-labelledby={id}>
@@ -51,10 +53,10 @@ export function FileTables({ survey, tables, names, design, countOf, onTables }:
         The rows say the same things again and again. In a table of its own, each is written once and the rows refer to it.
         {rows < survey.rows && ` Found in the first ${locale().count(rows)} rows.`}
       </p>
-      {design !== null && (
+      {drawn !== null && (
         <Suspense fallback={<Waiting />}>
           <div className="file-tables-map">
-            <DesignDiagram design={design} countOf={countOf} sheet={mapSize} />
+            <DesignDiagram design={drawn} countOf={countOf} sheet={mapSize} />
           </div>
         </Suspense>
       )}

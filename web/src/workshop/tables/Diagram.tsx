@@ -2,7 +2,7 @@ import '@xyflow/react/dist/style.css';
 import { ReactFlow, ReactFlowProvider, useReactFlow, type Connection, type Edge, type NodeChange, type Viewport } from '@xyflow/react';
 import { useQuery } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState, type FocusEvent } from 'react';
-import { shownTables, type AppDesign, type DiagramNote } from '@bibliona/core';
+import { shownTables, type DiagramNote } from '@bibliona/core';
 import { printCount, useApp, useCounts } from '../../state/app.js';
 import { useDesignNotice } from '../../state/design.js';
 import { CrowsFoot, type CrowsFootEdge } from './CrowsFoot.js';
@@ -18,6 +18,7 @@ import { useUndoKeys } from '../use-undo-keys.js';
 import { useHeight, useHeld } from './use-held.js';
 import { usePlacement, type Placement } from './use-placement.js';
 import { cardHeight, cardWidth, layoutQuery, note as noteSize, linesOf, tallestCard, widestCard, type Point, type SheetSize } from './diagram-layout.js';
+import { drawnOf, type DrawnDesign } from './drawn-design.js';
 
 const none: ReadonlyMap<string, Point> = new Map();
 /** How small the diagram can be drawn. */
@@ -31,7 +32,7 @@ type DiagramNode = SectionNode | NoteNode | CardNode;
 type Edited = { readonly kind: 'section'; readonly old: string | null } | { readonly kind: 'note'; readonly old: DiagramNote | null };
 
 interface DrawnProps {
-  readonly design: AppDesign;
+  readonly design: DrawnDesign;
   /** About how large it will be. */
   readonly sheet?: SheetSize;
   readonly countOf: (table: string) => string;
@@ -49,7 +50,9 @@ interface DiagramProps extends Required<Pick<DrawnProps, 'onSelect' | 'onConnect
 
 /** The tables of the app as cards and their relationships as crow's-foot lines. */
 export default function Diagram(props: DiagramProps) {
-  const { id, version, design } = useApp();
+  const app = useApp();
+  const { id, version } = app;
+  const design = useMemo(() => drawnOf(app), [app]);
   const counts = useCounts(id);
   const placement = usePlacement(id, version);
   useUndoKeys(placement.undo, placement.redo);

@@ -1,12 +1,13 @@
 import { Handle, Position, type Node, type NodeProps } from '@xyflow/react';
-import { captionFields, type AppDesign, type Table } from '@bibliona/core';
+import { type Table } from '@bibliona/core';
 import { KindIcon } from '../../fields/KindIcon.js';
 import { movedByKeys } from './diagram-keys.js';
 import { cardWidth, keyFields, type Point } from './diagram-layout.js';
+import { namedIn, type DrawnDesign } from './drawn-design.js';
 
 export type CardNode = Node<
   {
-    readonly design: AppDesign;
+    readonly design: DrawnDesign;
     readonly table: Table;
     /** How many records it has, as it is printed. */
     readonly count: string;
@@ -23,7 +24,7 @@ export type CardNode = Node<
 export function TableCard({ data }: NodeProps<CardNode>) {
   const { design, table, count, isSelected, isJoin, canJoin, onOpen, onMove } = data;
   const shown = keyFields(design, table);
-  const named = captionFields(design, table);
+  const named = namedIn(design, table);
   const more = table.fields.length - shown.length;
   return (
     <button

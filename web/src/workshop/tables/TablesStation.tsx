@@ -14,6 +14,7 @@ import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
 import { AppDetails } from './AppDetails.js';
 import { layoutQuery } from './diagram-layout.js';
+import { drawnOf } from './drawn-design.js';
 import { loadDiagram } from './load-diagram.js';
 import { TableShelf } from './TableShelf.js';
 import { placementQuery } from './use-placement.js';
@@ -23,7 +24,7 @@ startElk();
 
 /** @public read by name */
 export const begin: Begin = (client, app) => {
-  void client.prefetchQuery(layoutQuery(app.design));
+  void client.prefetchQuery(layoutQuery(drawnOf(app)));
   void client.prefetchQuery(placementQuery(app.id));
 };
 
@@ -44,7 +45,7 @@ export default function TablesStation() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
-  usePrefetchQuery(layoutQuery(app.design));
+  usePrefetchQuery(layoutQuery(drawnOf(app)));
   useEffect(() => {
     const timer = setTimeout(() => {
       for (const load of [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog]) void load();

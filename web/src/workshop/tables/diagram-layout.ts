@@ -1,6 +1,7 @@
-import { captionFields, fieldOf, shownTables, sidesOf, tableOf, type AppDesign, type Field, type Table } from '@bibliona/core';
+import { fieldOf, shownTables, sidesOf, tableOf, type Field, type Table } from '@bibliona/core';
 import { sectionsOf } from '../../state/sections.js';
 import { layOutGraph, type ElkNode } from '../../ui/elk.js';
+import { namedIn, type DrawnDesign } from './drawn-design.js';
 
 export const widestCard = 264;
 const narrowestCard = 168;
@@ -12,15 +13,15 @@ const mostRows = 5;
 export const tallestCard = headHeight + mostRows * rowHeight + foot;
 
 /** The fields that tell what a table is: what its records are called by, what it refers to, then the first others. */
-export function keyFields(design: AppDesign, table: Table): readonly Field[] {
-  const named = captionFields(design, table);
+export function keyFields(design: DrawnDesign, table: Table): readonly Field[] {
+  const named = namedIn(design, table);
   const rank = (field: Field): number => (named.includes(field) ? 0 : field.kind === 'reference' ? 1 : 2);
   const chosen = [...table.fields].sort((a, b) => rank(a) - rank(b)).slice(0, table.fields.length > mostRows ? mostRows - 1 : mostRows);
   return chosen;
 }
 
 /** Wide enough for the names on it. */
-export function cardWidth(design: AppDesign, table: Table): number {
+export function cardWidth(design: DrawnDesign, table: Table): number {
   const longest = Math.max(table.name.length + 3, ...keyFields(design, table).map((field) => field.name.length));
   return Math.min(Math.max(beside + longest * letter, narrowestCard), widestCard);
 }
@@ -44,7 +45,7 @@ export interface Line {
   /** As a screen reader says it. */
   readonly sentence: string;
 }
-export function linesOf(design: AppDesign): readonly Line[] {
+export function linesOf(design: DrawnDesign): readonly Line[] {
   const relationships = design.relationships.flatMap((relationship): readonly Line[] => {
     const [parent, child] = [tableOf(design, relationship.parent), tableOf(design, relationship.child)];
     if (child.isLink) return [];
@@ -100,7 +101,7 @@ export interface SheetSize {
 const stationSheet: SheetSize = { width: 744, height: 430 };
 
 /** The layout of a design as a query of the cache: it is the same as long as no card and no line is another. */
-export const layoutQuery = (design: AppDesign, sheet: SheetSize = stationSheet) => ({
+export const layoutQuery = (design: DrawnDesign, sheet: SheetSize = stationSheet) => ({
   queryKey: [
     'layout',
     sheet.width / sheet.height,
@@ -114,7 +115,7 @@ export const layoutQuery = (design: AppDesign, sheet: SheetSize = stationSheet) 
 });
 
 /** Places for the cards, parents left of their children, and ways for the lines around the cards. */
-async function layOut(design: AppDesign, sheet: SheetSize): Promise<Layout> {
+async function layOut(design: DrawnDesign, sheet: SheetSize): Promise<Layout> {
   // A long chain of tables fits better when it is folded into rows, a broad net of them when it is not.
   const layouts = await Promise.all([false, true].map(async (isFolded) => layoutOf(design, await layOutGraph(graphOf(design, isFolded)))));
   const zoom = ({ bounds }: Layout): number => Math.min(sheet.width / bounds.width, sheet.height / bounds.height);
@@ -131,7 +132,7 @@ const spacing = {
 };
 const rootCoordinates = { 'elk.json.shapeCoords': 'ROOT', 'elk.json.edgeCoords': 'ROOT' };
 
-function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
+function graphOf(design: DrawnDesign, isFolded: boolean): ElkNode {
   const nodes = (tables: readonly Table[]): ElkNode[] => tables.map((table) => ({ id: table.id, width: cardWidth(design, table), height: cardHeight(table) }));
   return {
     id: 'tables',
@@ -167,7 +168,7 @@ function graphOf(design: AppDesign, isFolded: boolean): ElkNode {
   };
 }
 
-function layoutOf(design: AppDesign, graph: ElkNode): Layout {
+function layoutOf(design: DrawnDesign, graph: ElkNode): Layout {
   const nodes = (graph.children ?? []).flatMap((node) => node.children ?? [node]);
   const cards = new Map(nodes.map((node) => [node.id, { x: node.x ?? 0, y: node.y ?? 0 }]));
   const lines = new Map<string, readonly Point[]>();
@@ -240,7 +241,7 @@ const around = (boxes: readonly Box[]): Box => {
 };
 
 /** The layout with what follows from where its cards are. @param own where notes were put; the others stand in a row below everything */
-export function layoutWith(design: AppDesign, cards: Layout['cards'], lines: Layout['lines'], own: ReadonlyMap<string, Point> = new Map()): Layout {
+export function layoutWith(design: DrawnDesign, cards: Layout['cards'], lines: Layout['lines'], own: ReadonlyMap<string, Point> = new Map()): Layout {
   const tables = shownTables(design);
   const boxOf = (table: Table): Box => ({ ...(cards.get(table.id) ?? { x: 0, y: 0 }), width: cardWidth(design, table), height: cardHeight(table) });
   const framed = sectionsOf(tables).filter(({ name }) => name !== '');

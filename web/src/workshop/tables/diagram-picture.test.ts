@@ -1,9 +1,11 @@
-import { applyChanges, emptyDesign, type AppDesign } from '@bibliona/core';
+import { applyChanges, emptyDesign } from '@bibliona/core';
 import { describe, expect, test } from 'vitest';
+import type { DrawnDesign } from './drawn-design.js';
+import { withCaptions } from './with-captions.js';
 import { pictureOf } from './diagram-picture.js';
 import { endOf, wordsAt } from './line-ends.js';
 
-function tableCalled(name: string, field: string): AppDesign {
+function tableCalled(name: string, field: string): DrawnDesign {
   const made = applyChanges(emptyDesign('Honey'), [
     {
       kind: 'add_table',
@@ -19,7 +21,7 @@ function tableCalled(name: string, field: string): AppDesign {
   if (!made.ok) throw new Error(JSON.stringify(made.issues));
   // No design holds such names today: the picture does not rely on it.
   const tables = made.design.tables.map((table) => ({ ...table, name, fields: table.fields.map((each) => ({ ...each, name: field })) }));
-  return { ...made.design, name: 'Pots & "pans"', tables };
+  return { ...withCaptions(made.design), name: 'Pots & "pans"', tables };
 }
 const none = { cards: new Map(), lines: new Map(), sections: new Map(), notes: new Map(), bounds: { x: -20, y: 10, width: 200, height: 60 } };
 

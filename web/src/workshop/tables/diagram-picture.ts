@@ -1,5 +1,5 @@
 /** The diagram as a picture to save: the whole of it at full size, light, whatever of it is in sight. */
-import { captionFields, shownTables, type AppDesign, type DiagramNote, type Table, type Tone } from '@bibliona/core';
+import { shownTables, type DiagramNote, type Table, type Tone } from '@bibliona/core';
 import {
   cardHeight,
   cardWidth,
@@ -15,6 +15,7 @@ import {
   type Point,
 } from './diagram-layout.js';
 import { endOf, pathOf, ringSize, wordsAt } from './line-ends.js';
+import { namedIn, type DrawnDesign } from './drawn-design.js';
 
 /** As the light theme has them (`look/base.css`). */
 const ink = { sheet: '#fbf8f1', card: '#fffefb', text: '#24211b', quiet: '#5b5446', rule: '#dcd3c1', line: '#857b69', words: '#1d4f3c' } as const;
@@ -48,7 +49,7 @@ export interface Picture {
 }
 
 /** @param countOf how many records a table has, as it is printed */
-export function pictureOf(design: AppDesign, { cards, lines, sections, notes, bounds }: Layout, countOf: (table: string) => string): Picture {
+export function pictureOf(design: DrawnDesign, { cards, lines, sections, notes, bounds }: Layout, countOf: (table: string) => string): Picture {
   const [width, height] = [Math.ceil(bounds.width + 2 * margin), Math.ceil(bounds.height + 2 * margin + headroom)];
   const drawn = [
     ...[...sections].map(([name, box]) => sectionOf(name, design.sections.find((section) => section.name === name)?.tone ?? 'grey', box)),
@@ -100,9 +101,9 @@ function lineOf({ ends, says }: Line, points: readonly Point[]): string {
   return `<g fill="none" stroke="${ink.line}" stroke-width="1.2"><path d="${pathOf(points)}${marks.map(({ path }) => path).join('')}"/>${rings.join('')}</g>${words}`;
 }
 
-function cardOf(design: AppDesign, table: Table, { x, y }: Point, count: string): string {
+function cardOf(design: DrawnDesign, table: Table, { x, y }: Point, count: string): string {
   const [width, height] = [cardWidth(design, table), cardHeight(table)];
-  const [shown, named] = [keyFields(design, table), captionFields(design, table)];
+  const [shown, named] = [keyFields(design, table), namedIn(design, table)];
   const more = table.fields.length - shown.length;
   const room = width - 34;
   const rows = [

@@ -1,7 +1,9 @@
-import { applyChanges, emptyDesign, FieldPlan, type AppDesign, type DesignChange } from '@bibliona/core';
+import { applyChanges, emptyDesign, FieldPlan, type DesignChange } from '@bibliona/core';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { cardHeight, cardWidth, linesOfNote, type Box, type Layout, type Point } from './diagram-layout.js';
+import type { DrawnDesign } from './drawn-design.js';
+import { withCaptions } from './with-captions.js';
 import { withOwnPlaces } from './own-places.js';
 
 const table = (id: string, name: string): DesignChange => ({
@@ -25,10 +27,10 @@ const belongs = (child: string, parent: string): DesignChange => ({
   required: false,
   whenParentRemoved: 'refuse',
 });
-function designOf(changes: readonly DesignChange[]): AppDesign {
+function designOf(changes: readonly DesignChange[]): DrawnDesign {
   const made = applyChanges(emptyDesign('Honey'), changes);
   if (!made.ok) throw new Error(JSON.stringify(made.issues));
-  return made.design;
+  return withCaptions(made.design);
 }
 const design = designOf([
   table('sheds', 'Sheds'),
@@ -50,7 +52,7 @@ const base: Pick<Layout, 'cards' | 'lines'> = {
     ['tools_of_tools', [50, 60].map((x) => ({ x, y: 7 }))],
   ]),
 };
-const boxOf = (id: string, at: Point, of: AppDesign = design) => {
+const boxOf = (id: string, at: Point, of: DrawnDesign = design) => {
   const found = of.tables.find((each) => each.id === id);
   if (found === undefined) throw new Error(id);
   return { ...at, right: at.x + cardWidth(of, found), bottom: at.y + cardHeight(found) };

@@ -1,12 +1,13 @@
 /** The diagram where builders have put tables themselves: cards where they were put, and lines that follow them. */
-import { shownTables, type AppDesign } from '@bibliona/core';
+import { shownTables } from '@bibliona/core';
 import { cardHeight, cardWidth, layoutWith, linesOf, loopOf, type Box, type Layout, type Point } from './diagram-layout.js';
+import type { DrawnDesign } from './drawn-design.js';
 
 /** In pixels: between a card and the nearest upright piece of a line; between cards, and between lines of one card. */
 const [away, between, apart] = [24, 28, 14];
 
 /** @param own the places that tables and notes were given, by their ids; where there is none, the automatic layout stays as it is */
-export function withOwnPlaces(design: AppDesign, base: Pick<Layout, 'cards' | 'lines'>, own: ReadonlyMap<string, Point>): Layout {
+export function withOwnPlaces(design: DrawnDesign, base: Pick<Layout, 'cards' | 'lines'>, own: ReadonlyMap<string, Point>): Layout {
   const tables = shownTables(design);
   if (!tables.some((table) => own.has(table.id))) return layoutWith(design, base.cards, base.lines, own);
   const boxes = new Map<string, Box>();
