@@ -109,7 +109,8 @@ export default function TablesStation() {
         )}
       </main>
       <aside className="details" aria-label="Details" data-region="details">
-        <Suspense fallback={<Waiting />}>
+        {/* A boundary of its own for either: else the first table that is opened would be waited for with nothing said. */}
+        <Suspense key={table === undefined ? 'app' : 'table'} fallback={<Waiting />}>
           {table === undefined ? !isEmpty && <AppDetails key={app.version} /> : <TableDetails key={table.id} table={table} fieldId={fieldId} />}
         </Suspense>
       </aside>

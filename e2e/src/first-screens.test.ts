@@ -1,0 +1,58 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Page } from 'playwright-core';
+import { openDemo } from './browser.js';
+
+let demo: Awaited<ReturnType<typeof openDemo>>;
+let page: Page;
+beforeAll(async () => {
+  demo = await openDemo();
+  page = demo.page;
+}, 120_000);
+afterAll(() => demo.house.close());
+
+/** The bytes of script as they are sent, until something is there. */
+async function scriptUntil(path: string, isThere: () => Promise<unknown>): Promise<number> {
+  const devtools = await page.context().newCDPSession(page);
+  await devtools.send('Network.enable');
+  await devtools.send('Network.clearBrowserCache');
+  const scripts = new Set<string>();
+  let bytes = 0;
+  devtools.on('Network.responseReceived', ({ requestId, type }) => {
+    if (type === 'Script') scripts.add(requestId);
+  });
+  devtools.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
+    if (scripts.has(requestId)) bytes += encodedDataLength;
+  });
+  await page.goto(path);
+  await isThere();
+  await devtools.detach();
+  return bytes;
+}
+
+test('a list and a record load at most 400 kB of script', async () => {
+  const list = await scriptUntil(`/desk/${demo.app}/inspections`, () =>
+    page
+      .getByRole('gridcell', { name: /20\d\d/u })
+      .first()
+      .waitFor(),
+  );
+  const record = await scriptUntil(`/desk/${demo.app}/inspections/5`, () => page.getByLabel('Notes').waitFor());
+  // Something was counted: a page without scripts draws nothing.
+  expect([list, record].map((bytes) => bytes > 100_000 && bytes <= 400_000)).toEqual([true, true]);
+});
+
+test('the diagram is drawn while what opens beside it has not come', async () => {
+  let release = (): void => undefined;
+  const held = new Promise<void>((resolve) => (release = resolve));
+  await page.route('**/assets/TableDetails-*.js', async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto(`/workshop/${demo.app}/tables`);
+  const card = page.locator('.react-flow__node').filter({ hasText: 'Apiaries' }).first();
+  await card.waitFor();
+  await card.click();
+  await page.getByRole('region', { name: 'Proof' }).waitFor();
+  release();
+  await page.getByRole('complementary', { name: 'Details' }).getByRole('heading', { name: 'Apiaries' }).waitFor();
+});
