@@ -8,14 +8,14 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router';
 import { theme } from './look/theme.js';
 import { router } from './routes.js';
-import { addressed, screens, type ScreenName } from './screens.js';
+import { addressed, screens } from './screens.js';
 import { ApiRefusal, whenSignedOut } from './state/api.js';
 import { SignInAgain } from './people/SignInAgain.js';
-import { appQuery, inHand, type AppInHand } from './state/app.js';
+import { appQuery } from './state/app.js';
 import { earlyAnswers } from './state/early.js';
 import { keys } from './state/keys.js';
 import { sessionQuery, useEndedSession } from './state/session.js';
-import { bring, type Begin } from './ui/brought.js';
+import { bring } from './ui/brought.js';
 import { styleNonce } from './ui/nonce.js';
 import { Waiting } from './ui/Waiting.js';
 
@@ -33,12 +33,8 @@ whenSignedOut(() => {
   return isKnown ? useEndedSession.getState().wait() : Promise.resolve(false);
 });
 
+// The browsers that read our scripts need none of the prefixes that would be written else; `base.css` has the one that some still do.
 const styles = createCache({ key: 'b', nonce: styleNonce, prepend: true, stylisPlugins: [] });
-
-async function bringScreen(name: ScreenName, app: Promise<AppInHand>): Promise<void> {
-  const module = await bring(screens[name]);
-  if ('begin' in module) (module.begin as Begin)(client, await app);
-}
 
 /** In milliseconds: after so long the page shows that it waits. */
 const patience = 1000;
@@ -50,8 +46,12 @@ const patience = 1000;
 async function firstParts(): Promise<void> {
   const address = addressed(window.location.pathname);
   if (address === null) return;
-  const app = client.fetchQuery(appQuery(address.app)).then(inHand);
-  const parts = [earlyAnswers(), client.prefetchQuery(sessionQuery), app, ...address.screens.map((name) => bringScreen(name, app))];
+  const parts = [
+    earlyAnswers(),
+    client.prefetchQuery(sessionQuery),
+    client.prefetchQuery(appQuery(address.app)),
+    ...address.screens.map((name) => bring(screens[name])),
+  ];
   await Promise.race([Promise.allSettled(parts), new Promise((resolve) => setTimeout(resolve, patience))]);
 }
 await firstParts();

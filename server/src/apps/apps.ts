@@ -31,6 +31,7 @@ import { breathing } from '../http/breathing.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
+import { designText } from './design-text.js';
 import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
@@ -317,14 +318,13 @@ export class AppsService {
     const indexes = await goWay(manager, runner, app, way, person, leaveIndexes);
     const version = app.version + 1;
     await manager.update(Apps, { id: app.id }, { version, name: design.name, tables: shownTables(design).length });
-    await manager.insert(DesignVersions, {
-      appId: app.id,
-      version,
-      personId: person.id,
-      ...entry,
-      design: design as object,
-      rearranged: entry.rearranged as object,
-    });
+    await manager
+      .createQueryBuilder()
+      .insert()
+      .into(DesignVersions)
+      .values({ appId: app.id, version, personId: person.id, ...entry, design: () => ':design', rearranged: entry.rearranged as object })
+      .setParameter('design', designText(design))
+      .execute();
     return { open: await this.openAs({ id: app.id, version, design }, person, manager), design, indexes };
   }
 }

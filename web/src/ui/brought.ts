@@ -1,22 +1,15 @@
-import type { QueryClient } from '@tanstack/react-query';
 import { lazy, type ComponentType, type LazyExoticComponent } from 'react';
-import type { AppInHand } from '../state/app.js';
 
 /** A module that is loaded when what it exports is drawn. */
 interface Drawn<P> {
   readonly default: ComponentType<P>;
 }
 
-/** What the module of a screen can export as `begin`: what takes long and can be under way before the screen is drawn. */
-export type Begin = (client: QueryClient, app: AppInHand) => void;
-
 const arrived = new Map<() => Promise<object>, object>();
 
 /** Loads a component before anything is drawn. Raises what loading it raises. */
-export async function bring(load: () => Promise<object>): Promise<object> {
-  const module = await load();
-  arrived.set(load, module);
-  return module;
+export async function bring(load: () => Promise<object>): Promise<void> {
+  arrived.set(load, await load());
 }
 
 /**

@@ -2,7 +2,7 @@
 import type { Cursor, RecordAnswer } from '@bibliona/core';
 import type { Block, RowSource } from '../../ui/grid/rows.js';
 
-export interface Page {
+interface Page {
   readonly records: readonly RecordAnswer[];
   readonly next: Cursor | null;
 }

@@ -11,7 +11,7 @@ import { RegionPicker } from '../../ui/RegionPicker.js';
 const zones = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((zone) => zone !== 'UTC')];
 
 /** The app itself: what it is called and whose clocks it goes by. Shown while nothing else is selected. */
-export function AppDetails() {
+export default function AppDetails() {
   const { design } = useApp();
   const { change } = useDesignChange();
   const [name, setName] = useState(design.name);

@@ -6,13 +6,12 @@ import { lazy, Suspense, useEffect } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useApp } from '../../state/app.js';
 import { useRemembered } from '../../state/remembered.js';
-import { lazyBrought, type Begin } from '../../ui/brought.js';
+import { lazyBrought } from '../../ui/brought.js';
 import { startElk } from '../../ui/elk-worker.js';
 import { Empty } from '../../ui/Empty.js';
 import { StarterLinks } from './StarterLinks.js';
 import { Roller } from '../../ui/Roller.js';
 import { Waiting } from '../../ui/Waiting.js';
-import { AppDetails } from './AppDetails.js';
 import { layoutQuery } from './diagram-layout.js';
 import { drawnOf } from './drawn-design.js';
 import { loadDiagram } from './load-diagram.js';
@@ -22,12 +21,8 @@ import { placementQuery } from './use-placement.js';
 const Diagram = lazyBrought(loadDiagram);
 startElk();
 
-/** @public read by name */
-export const begin: Begin = (client, app) => {
-  void client.prefetchQuery(layoutQuery(drawnOf(app)));
-  void client.prefetchQuery(placementQuery(app.id));
-};
-
+// The diagram is drawn before what is beside it.
+const AppDetails = lazy(() => import('./AppDetails.js'));
 // The language of expressions comes with these: they are loaded once the diagram is drawn, or when one of them is opened.
 const [loadDetails, loadProof] = [() => import('./TableDetails.js'), () => import('./TableProof.js')];
 const [loadTableDialog, loadRelationshipDialog] = [() => import('./TableDialog.js'), () => import('./RelationshipDialog.js')];
@@ -46,9 +41,10 @@ export default function TablesStation() {
   const navigate = useNavigate();
   const [proofHeight, setProofHeight] = useRemembered<number>('proof tables', 276);
   usePrefetchQuery(layoutQuery(drawnOf(app)));
+  usePrefetchQuery(placementQuery(app.id));
   useEffect(() => {
     const timer = setTimeout(() => {
-      for (const load of [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog]) void load();
+      for (const load of [loadDetails, loadProof, loadTableDialog, loadRelationshipDialog]) void load().catch(() => undefined);
     }, whenDrawn);
     return () => clearTimeout(timer);
   }, []);
