@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { Page } from 'playwright-core';
+import { countScripts } from '../../scripts/loaded-scripts.js';
 import { openDemo } from './browser.js';
 
 let demo: Awaited<ReturnType<typeof openDemo>>;
@@ -13,18 +14,11 @@ afterAll(() => demo.house.close());
 /** The bytes of script as they are sent, until something is there. */
 async function scriptUntil(path: string, isThere: () => Promise<unknown>): Promise<number> {
   const devtools = await page.context().newCDPSession(page);
-  await devtools.send('Network.enable');
+  const loaded = await countScripts(devtools);
   await devtools.send('Network.clearBrowserCache');
-  const scripts = new Set<string>();
-  let bytes = 0;
-  devtools.on('Network.responseReceived', ({ requestId, type }) => {
-    if (type === 'Script') scripts.add(requestId);
-  });
-  devtools.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
-    if (scripts.has(requestId)) bytes += encodedDataLength;
-  });
   await page.goto(path);
   await isThere();
+  const { bytes } = loaded();
   await devtools.detach();
   return bytes;
 }

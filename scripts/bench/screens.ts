@@ -1,5 +1,6 @@
 import type { Browser, BrowserContextOptions } from 'playwright-core';
 import { demoPassword, demoPeople, loadDemo } from '../demo.js';
+import { countScripts } from '../loaded-scripts.js';
 import { signIn } from '../sign-in.js';
 import { median, type Bench, type Line } from './bench.js';
 import { throttling, withBrowser } from './browser.js';
@@ -70,21 +71,13 @@ async function openedIn(browser: Browser, options: BrowserContextOptions, screen
   const context = await browser.newContext({ ...options, viewport: { width: 1280, height: 800 } });
   const page = await context.newPage();
   const devtools = await context.newCDPSession(page);
-  await devtools.send('Network.enable');
   await devtools.send('Emulation.setCPUThrottlingRate', { rate: throttling });
-  const scripts = new Set<string>();
-  let script = 0;
-  devtools.on('Network.responseReceived', ({ requestId, type }) => {
-    if (type === 'Script') scripts.add(requestId);
-  });
-  devtools.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
-    if (scripts.has(requestId)) script += encodedDataLength;
-  });
+  const loaded = await countScripts(devtools);
   const start = performance.now();
   await page.goto(screen.path.replace('APP', app), { waitUntil: 'commit' });
   // Waiting as tests do would ask only twice a second by then.
   await page.evaluate(`new Promise((done) => { const look = () => (${screen.isThere} ? done() : requestAnimationFrame(look)); look(); })`);
-  const [time, bytes, count] = [performance.now() - start, script, scripts.size];
+  const [time, { bytes, files }] = [performance.now() - start, loaded()];
   await context.close();
-  return { time, script: bytes, files: count };
+  return { time, script: bytes, files };
 }

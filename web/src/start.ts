@@ -18,7 +18,7 @@ startEarly('/api/me');
 void import('./main.js');
 if (address !== null) {
   for (const screen of address.screens) void screens[screen]().catch(() => undefined);
-  // What lays out the diagram is the largest script of all: another processor reads it meanwhile.
+  // The largest script of all lays out the diagram. It runs beside the page, so it can begin now.
   if (address.screens.includes('diagram')) startElk();
   // A builder who looks as someone else sends another header. What this window keeps takes long to read for the first time: all
   // that can be asked for without it already is.

@@ -22,7 +22,7 @@ export type DesignNotice =
   | { readonly kind: 'overtaken'; readonly text: string; readonly versions: readonly VersionRow[]; readonly answer: (mine: boolean) => void }
   | { readonly kind: 'consent'; readonly question: Question; readonly steps: readonly StepAnswer[]; readonly answer: (accepted: boolean) => void };
 
-/** What is asked before a change that more follows from. */
+/** What is asked before a change that changes other parts too. */
 interface Question {
   readonly title: string;
   /** What becomes of other parts. */
@@ -141,19 +141,22 @@ export function useDesignChange() {
   /** @param hasSeen whether the person has been shown what follows from them */
   const make = (changes: readonly DesignChange[], hasSeen: boolean): Promise<ChangeOutcome> =>
     inTurn(async () => {
-      // What follows from changes is worked out with all kinds of parts and their language, which come with the first change.
-      const from = (await import('./consequences.js').catch(() => null))?.default;
-      if (from === undefined) return notMade(null);
+      // Working them out takes all kinds of parts and the language of expressions, which are loaded with the first change.
+      const consequences = (await import('./consequences.js').catch(() => null))?.default;
+      if (consequences === undefined) return notMade(null);
       const app = newest();
       const [first] = changes;
       const ask = (acceptLoss: boolean): Promise<OpenApp> =>
         call(contract.changeDesign, { params: { app: app.id }, body: { version: newest().version, changes: [...changes], acceptLoss } });
-      const question = { title: first === undefined ? '' : questionOf(from.describeChange(first, app.design)), besides: from.besidesOf(changes, app.design) };
-      const steps = !hasSeen && from.isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
+      const question = {
+        title: first === undefined ? '' : questionOf(consequences.describeChange(first, app.design)),
+        besides: consequences.besidesOf(changes, app.design),
+      };
+      const steps = !hasSeen && consequences.isFarReaching(question.besides) ? await stepsOf(app, changes) : null;
       if (steps !== null && !(await isAccepted(question, steps))) return declined;
       return attempt(client, app.id, question, steps === null ? ask : () => ask(true), {
-        isDone: () => from.isGone(changes, newest().design),
-        versions: () => from.versionsOf(changes, app.design, newest().design),
+        isDone: () => consequences.isGone(changes, newest().design),
+        versions: () => consequences.versionsOf(changes, app.design, newest().design),
       });
     });
   return {

@@ -13,8 +13,8 @@ export async function bring(load: () => Promise<object>): Promise<void> {
 }
 
 /**
- * Like React's `lazy`, but what was brought is drawn at once: with a promise, even a kept one, React would draw what stands for the
- * component meanwhile, and leave that for 300 ms.
+ * Like React's `lazy`, but a component that was brought is drawn at once. Given a promise, even one that is settled, React would draw the
+ * fallback first and show it for at least 300 ms.
  */
 export const lazyBrought = <P>(load: () => Promise<Drawn<P>>): LazyExoticComponent<ComponentType<P>> =>
   lazy(() => {

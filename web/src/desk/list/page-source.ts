@@ -20,8 +20,8 @@ export interface PageReader {
 const longestSkip = 20_000;
 
 /**
- * Reads rows `start` to `end`. Places where a page ended are remembered, so that a block that was let go is read again at
- * once; to a place never reached before one skips from the nearest one that was.
+ * Reads rows `start` to `end`. It remembers the places where pages ended, so a block that was dropped is read again with one request.
+ * A place that was never reached is skipped to from the nearest one that was.
  */
 export function pageSource({ first, page, place }: PageReader): Pick<RowSource<RecordAnswer>, 'first' | 'read'> {
   const ends = new Map<number, Cursor | null>([[0, null]]);
