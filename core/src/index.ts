@@ -2,6 +2,7 @@
 export { AppDesignShape } from './design/design.js';
 export { parseDesign, emptyDesign, storedDesign, DesignInvalid } from './parts/parse.js';
 export { applyChanges, changesInPieces } from './parts/change.js';
+export type { Pieces } from './parts/pieces.js';
 export { designFromFile } from './parts/from-file.js';
 export type { DesignDifference } from './parts/difference.js';
 export { isGone } from './parts/apart.js';

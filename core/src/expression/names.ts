@@ -93,16 +93,18 @@ function plainName(design: AppDesign, member: Member): string {
 }
 
 const wordyCache = new WeakMap<readonly Member[], readonly string[]>();
-/** The names that are made of more than one part: only these matter for where a name ends. */
+/** The names that are made of more than one part, as they are compared: only these matter for where a name ends. */
 function wordyNames(members: readonly Member[]): readonly string[] {
   const known = wordyCache.get(members);
   if (known !== undefined) return known;
-  const names = members.map((member) => member.name).filter((name) => key(name).includes(' '));
+  const names = members.map((member) => key(member.name)).filter((name) => name.includes(' '));
   wordyCache.set(members, names);
   return names;
 }
 
-let lastSet: NameSet | undefined;
+/** The latest sets, of a few apps that are worked on at once. */
+let lastSets: readonly NameSet[] = [];
+const mostSets = 8;
 const setCache = new WeakMap<AppDesign, Map<string, NameSet>>();
 /**
  * The names known while an expression over `table` is read. A name with a mark in it, such as Sale-price, can be meant as
@@ -119,8 +121,9 @@ export function knownNames(design: AppDesign, table: TableId | null, others: rea
       return narrow && each.id !== table ? own.filter((name) => !hasMark(name)) : own;
     });
     const ties = design.ties.map((tie) => feelName(tie.name));
-    set = nameSet([...names, ...ties, ...others], narrow ? undefined : lastSet);
-    if (!narrow) lastSet = set;
+    const called = nameSet([...names, ...[...ties, ...others].map(key)], narrow ? [] : lastSets);
+    if (!narrow) lastSets = [called, ...lastSets.filter((each) => each !== called)].slice(0, mostSets);
+    set = called;
     sets.set(place, set);
   }
   return set;

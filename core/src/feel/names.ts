@@ -77,14 +77,15 @@ export interface NameSet {
   readonly prefixes: ReadonlySet<string>;
 }
 
-/** The same set for the same names: what was read with it before need not be read again. */
-export function nameSet(names: Iterable<string>, before?: NameSet): NameSet {
+/**
+ * @param names as they are compared
+ * @param known one of these is given back where it holds the same names: what was read with it need not be read again
+ */
+export function nameSet(names: Iterable<string>, known: readonly NameSet[] = []): NameSet {
   const keys = new Set<string>();
-  for (const name of names) {
-    const whole = key(name);
-    if (whole.includes(' ')) keys.add(whole);
-  }
-  if (before?.keys.size === keys.size && [...keys].every((each) => before.keys.has(each))) return before;
+  for (const name of names) if (name.includes(' ')) keys.add(name);
+  const same = known.find((set) => set.keys.size === keys.size && [...keys].every((each) => set.keys.has(each)));
+  if (same !== undefined) return same;
   const prefixes = new Set<string>();
   for (const whole of keys) for (let i = 1; i <= whole.length; i += 1) prefixes.add(whole.slice(0, i));
   return { keys, prefixes };

@@ -9,11 +9,11 @@ import { freeSlug, systemColumns } from '../shapes/slug.js';
 import { expressionsInPieces, structureInPieces } from './check-design.js';
 import { atOnce, type Pieces } from './pieces.js';
 import { isRemoval, type DesignChange } from './design-change.js';
-import { withRenamed } from './expressions.js';
+import { renamedInPieces } from './expressions.js';
 import type { DesignIssue } from './issues.js';
 import type { TargetName, UncheckedDesign } from './part.js';
 import { findPart, removed, withPart } from './remove.js';
-import { touchOf } from './touch.js';
+import { touchInPieces } from './touch.js';
 
 export type ChangeResult = { readonly ok: true; readonly design: AppDesign } | { readonly ok: false; readonly issues: readonly DesignIssue[] };
 
@@ -332,12 +332,13 @@ function* changeInPieces(design: AppDesign, change: DesignChange): Pieces<Change
     if (error instanceof Refused) return { ok: false, issues: [error.issue] };
     throw error;
   }
-  const touch = touchOf(design, draft);
+  const touch = yield* touchInPieces(design, draft);
   yield;
-  const after = withRenamed(design, draft, touch.canTouch);
+  const after = yield* renamedInPieces(design, draft, touch.canTouch);
   const structure = yield* structureInPieces(after);
   const issues = structure.length > 0 ? structure : yield* expressionsInPieces(after, touch.asks);
   if (issues.length > 0) return { ok: false, issues: isRemoval(change) ? asUses(issues) : issues };
+  yield;
   inheritChecked(design, after, touch.canTouch);
   return { ok: true, design: after };
 }

@@ -5,16 +5,23 @@ import { expressionsOf } from './expressions.js';
 import type { DesignIssue } from './issues.js';
 import { partKind, partNames, partsOf } from './kinds.js';
 import type { ExpressionPlace, Reference, TargetName, UncheckedDesign } from './part.js';
-import { atOnce, type Pieces } from './pieces.js';
+import { atOnce, pieceOfParts, type Pieces } from './pieces.js';
 import { folded, repeated } from './repeated.js';
 
 /** Finds what references lead to: every part by its kind and id, and of each field its table. */
 class Targets {
-  private readonly ids = new Map<TargetName, Map<string, string>>();
+  private constructor(private readonly ids: ReadonlyMap<TargetName, ReadonlyMap<string, string>>) {}
 
-  constructor(design: UncheckedDesign) {
-    for (const name of partNames) this.ids.set(name, new Map(partsOf(design, name).map((part) => [part.id, ''])));
-    this.ids.set('field', new Map(design.tables.flatMap((table) => table.fields.map((field) => [field.id, table.id] as const))));
+  static *inPieces(design: UncheckedDesign): Pieces<Targets> {
+    const ids = new Map<TargetName, ReadonlyMap<string, string>>();
+    for (const name of partNames) ids.set(name, new Map(partsOf(design, name).map((part) => [part.id, ''])));
+    const fields = new Map<string, string>();
+    for (const [i, table] of design.tables.entries()) {
+      if (i % pieceOfParts === 0) yield;
+      for (const field of table.fields) fields.set(field.id, table.id);
+    }
+    ids.set('field', fields);
+    return new Targets(ids);
   }
   has({ to, id, table }: Reference): boolean {
     const found = this.ids.get(to)?.get(id);
@@ -25,14 +32,11 @@ class Targets {
 const again = (parts: readonly { readonly id: string }[]): readonly DesignIssue[] =>
   repeated(parts, (part) => part.id).map(({ id }) => ({ code: 'id_taken', id }));
 
-/** So many parts are looked at in one piece. */
-const pieceOfParts = 20;
-
 /** Checks what Zod's shapes cannot, besides expressions: that names are unique and references lead somewhere. */
 export const structureIssues = (design: UncheckedDesign): readonly DesignIssue[] => atOnce(structureInPieces(design));
 export function* structureInPieces(design: UncheckedDesign): Pieces<readonly DesignIssue[]> {
   const issues: DesignIssue[] = [];
-  const targets = new Targets(design);
+  const targets = yield* Targets.inPieces(design);
   const ids: { readonly id: string }[] = [];
   for (const name of partNames) {
     const kind = partKind(name);
@@ -55,6 +59,7 @@ export function* structureInPieces(design: UncheckedDesign): Pieces<readonly Des
     }
     if (kind.innerIds === 'kind') issues.push(...again(within));
   }
+  yield;
   issues.push(...again(ids));
   for (const table of repeated(design.tables, (each) => each.slug))
     issues.push({ code: 'broken', problem: `Two tables share the name ${table.slug} in the database` });

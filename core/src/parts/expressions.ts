@@ -9,6 +9,7 @@ import { kindOf } from '../fields/kinds.js';
 import { everyPart, partKind, partNames, partsOf, withList, type AnyPart } from './kinds.js';
 import { mapped, type ExpressionPlace } from './part.js';
 import type { PartName } from '../design/design.js';
+import { atOnce, pieceOfParts, type Pieces } from './pieces.js';
 import type { Touch } from './touch.js';
 import { wants } from '../feel/wants.js';
 
@@ -37,25 +38,37 @@ export const expressionsOf = (design: AppDesign): readonly ExpressionPlace[] =>
  * before is rewritten: what the change itself brings names things as they are called after it.
  * @param asks whether an expression over a table can name anything that has another name now
  */
-export function withRenamed(before: AppDesign, after: AppDesign, asks: Touch['canTouch']): AppDesign {
+export const withRenamed = (before: AppDesign, after: AppDesign, asks: Touch['canTouch']): AppDesign => atOnce(renamedInPieces(before, after, asks));
+export function* renamedInPieces(before: AppDesign, after: AppDesign, asks: Touch['canTouch']): Pieces<AppDesign> {
   const tables = new Set(before.tables.map((table) => table.id));
   const again = ({ text, table, fills }: ExpressionPlace): string => {
     if (table !== null && !tables.has(table)) return text;
     const now = asks(text, table) ? renamed(text, { design: before, table } satisfies Scope, after) : text;
     return fills === undefined ? now : renamedLabel(now, fills, before, after);
   };
-  return partNames.reduce((design, name) => {
+  const inPart = (design: AppDesign, name: PartName, part: AnyPart, old: AnyPart | undefined): AnyPart => {
+    if (old === undefined) return part;
+    const places = expressionsIn(name, old, before);
+    if (!places.some((place) => place.fills !== undefined || asks(place.text, place.table))) return part;
+    const texts = new Map(places.map((place) => [place.key, place.text]));
+    return partKind(name).expressions(part, design, (place) => (texts.get(place.key) === place.text ? again(place) : place.text));
+  };
+  let design = after;
+  for (const name of partNames) {
     const olds = new Map(partsOf(before, name).map((part) => [part.id, part]));
-    const parts = mapped(partsOf(design, name), (part) => {
-      const old = olds.get(part.id);
-      if (old === undefined) return part;
-      const places = expressionsIn(name, old, before);
-      if (!places.some((place) => place.fills !== undefined || asks(place.text, place.table))) return part;
-      const texts = new Map(places.map((place) => [place.key, place.text]));
-      return partKind(name).expressions(part, design, (place) => (texts.get(place.key) === place.text ? again(place) : place.text));
-    });
-    return withList(design, partLists[name].key, parts);
-  }, after);
+    const parts = partsOf(design, name);
+    const renamedParts: AnyPart[] = [];
+    for (const [i, part] of parts.entries()) {
+      if (i % pieceOfParts === 0) yield;
+      renamedParts.push(inPart(design, name, part, olds.get(part.id)));
+    }
+    design = withList(
+      design,
+      partLists[name].key,
+      mapped(parts, (part, i) => renamedParts[i] ?? part),
+    );
+  }
+  return design;
 }
 
 /** The design with every expression as `replaced` writes it, as it is read in the design `before`. */

@@ -8,3 +8,6 @@ export function atOnce<T>(work: Pieces<T>): T {
     if (piece.done === true) return piece.value;
   }
 }
+
+/** So many parts of a design are looked at in one piece. */
+export const pieceOfParts = 8;

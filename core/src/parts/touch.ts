@@ -2,12 +2,13 @@
  * Which expressions a change of a design can touch. A name is only ever meant where it is written, so only texts with the
  * name of something that is new, gone or different have to be read again: in an app of 1,200 formulas these are a few.
  */
-import type { AppDesign, Relationship, TableId } from '../design/design.js';
+import type { AppDesign, Relationship, Table, TableId } from '../design/design.js';
 import { namesFor } from '../expression/check.js';
 import { membersOf, type Member } from '../expression/names.js';
 import { feelName } from '../feel/names.js';
 import { everyPart, type AnyPart } from './kinds.js';
 import type { ExpressionPlace, UncheckedDesign } from './part.js';
+import { atOnce, type Pieces } from './pieces.js';
 
 export interface Touch {
   /** Whether an expression over a table, or over none, names anything that the change touches. */
@@ -73,11 +74,30 @@ function wordsChanged(before: AppDesign, after: AppDesign): readonly string[] {
   return was === is ? [] : [...[...was].filter((name) => !is.has(name)), ...[...is].filter((name) => !was.has(name))];
 }
 
-export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
+interface NamedFormula {
+  readonly table: TableId;
+  readonly name: string;
+  /** Without blanks. */
+  readonly text: string;
+}
+// A table that a change leaves alone stays the same object, so its formulas are found only once.
+const formulaCache = new WeakMap<Table, readonly NamedFormula[]>();
+function formulasOf(table: Table): readonly NamedFormula[] {
+  let found = formulaCache.get(table);
+  if (found === undefined) {
+    found = table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : []));
+    formulaCache.set(table, found);
+  }
+  return found;
+}
+
+export const touchOf = (before: AppDesign, after: UncheckedDesign): Touch => atOnce(touchInPieces(before, after));
+export function* touchInPieces(before: AppDesign, unchecked: UncheckedDesign): Pieces<Touch> {
   const after = unchecked as AppDesign;
   const anywhere = new Set(wordsChanged(before, after).map(plain));
   if (before.ties !== after.ties)
     for (const tie of [...before.ties, ...after.ties]) if (!before.ties.includes(tie) || !after.ties.includes(tie)) anywhere.add(plain(feelName(tie.name)));
+  yield;
   const inTable = new Map<TableId, Set<string>>();
   const doors = new Map<TableId, { readonly names: readonly string[]; readonly from: ReadonlySet<TableId> | null }>();
   let near: ReturnType<typeof neighboursIn> | undefined;
@@ -97,6 +117,7 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
   );
   for (const id of new Set([...oldTables.keys(), ...newTables.keys()]))
     if (oldTables.get(id) !== newTables.get(id) || parents.has(id)) for (const name of namesChanged(before, after, id)) note(id, name);
+  yield;
 
   const includesOne = (text: string, names: Iterable<string>): boolean => {
     for (const name of names) if (text.includes(name)) return true;
@@ -114,10 +135,9 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
   const isNothing = (): boolean => anywhere.size === 0 && inTable.size === 0;
   // A formula that names one of them can give something else now: then those that name the formula are touched too.
   if (!isNothing()) {
-    let waiting = after.tables.flatMap((table) =>
-      table.fields.flatMap((field) => (field.kind === 'formula' ? [{ table: table.id, name: feelName(field.name), text: plain(field.expression) }] : [])),
-    );
+    let waiting = after.tables.flatMap(formulasOf);
     for (let found = true; found;) {
+      yield;
       const touched = waiting.filter((each) => mentions(each.text, each.table));
       waiting = waiting.filter((each) => !touched.includes(each));
       for (const each of touched) note(each.table, each.name);
@@ -125,6 +145,7 @@ export function touchOf(before: AppDesign, unchecked: UncheckedDesign): Touch {
     }
   }
   const canTouch = (text: string, table: TableId | null): boolean => !isNothing() && mentions(plain(text), table);
+  yield;
   const same = new Set<AnyPart>([...everyPart(before)].map(([, part]) => part));
   const changed = new Set([...everyPart(after)].filter(([, part]) => !same.has(part)).map(([, part]) => part.id));
   for (const table of after.tables) {

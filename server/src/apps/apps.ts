@@ -28,10 +28,10 @@ import { AppPersons, Apps, DesignVersions, KeptParts, Persons, type AppRow, type
 import { runOwn } from '../db/own.js';
 import { runDefinition } from '../db/run.js';
 import { breathing } from '../http/breathing.js';
+import { designText } from '../http/design-text.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 import { Designs } from './designs.js';
-import { designText } from './design-text.js';
 import { designTarget } from './design-target.js';
 import { admitImages } from './images.js';
 import { viewsOf } from './list-views.js';
@@ -116,7 +116,7 @@ export class AppsService {
     return {
       id,
       version,
-      ...seenBy(design, person),
+      ...(await seenBy(design, person)),
       views: await viewsOf(manager.queryRunner ?? this.database, id, person),
       ownLists: await ownListsOf(manager.queryRunner ?? this.database, id, person),
       ...(person.role === 'builder' ? await this.steps(manager, id, version) : { undo: null, redo: null }),

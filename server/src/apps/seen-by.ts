@@ -12,28 +12,39 @@ import {
   type AppDesign,
   type OpenApp,
   type Person,
+  type Pieces,
 } from '@bibliona/core';
+import { breathing } from '../http/breathing.js';
 
 type Seen = Omit<OpenApp, 'id' | 'version' | 'views' | 'ownLists' | 'undo' | 'redo'>;
 
-export function seenBy(design: AppDesign, person: Person): Seen {
+export const seenBy = (design: AppDesign, person: Person): Promise<Seen> => breathing(seenInPieces(design, person));
+
+function* seenInPieces(design: AppDesign, person: Person): Pieces<Seen> {
   const { me } = circumstancesOf(design, person, Date.now());
   const theirs = designFor(design, person);
-  const rights = theirs.tables.flatMap((item) => {
+  yield;
+  const rights: [string, OpenApp['rights'][string]][] = [];
+  for (const item of theirs.tables) {
+    yield;
     const table = tableOf(design, item.id);
     const own = rightsOf(design, person, table);
     const isShown = (field: string): boolean => item.fields.some((each) => each.id === field);
-    if (item.fields.length === 0 && !own.see && !own.add) return [];
+    if (item.fields.length === 0 && !own.see && !own.add) continue;
     const partial = partFormulas(design, person, table).filter(isShown);
-    return [[table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }] as const];
-  });
+    rights.push([table.id, { ...own, hidden: own.hidden.filter(isShown), locked: own.locked.filter(isShown), partial }]);
+  }
+  const telling = known.get(theirs) ?? (yield* tellingInPieces(design, theirs));
+  known.set(theirs, telling);
+  const menu = [...menuOf(design, person)];
+  yield;
   return {
     role: person.role ?? 'member',
     rights: Object.fromEntries(rights),
     me: { Name: me.Name, Mail: me.Mail, Roles: [...me.Roles] },
     ties: { ...person.ties },
-    ...tellingOf(design, theirs),
-    menu: [...menuOf(design, person)],
+    ...telling,
+    menu,
     moves: design.routes.some((route) => route.moves.some((move) => mayMove(move, person))),
     design: theirs,
   };
@@ -44,16 +55,11 @@ type Telling = Pick<OpenApp, 'formulas' | 'captions'>;
 const known = new WeakMap<AppDesign, Telling>();
 
 /** What screens would have to read expressions for: the types of formulas, and by which fields records are called. */
-function tellingOf(design: AppDesign, theirs: AppDesign): Telling {
-  const told = known.get(theirs) ?? readTelling(design, theirs);
-  known.set(theirs, told);
-  return told;
-}
-
-function readTelling(design: AppDesign, theirs: AppDesign): Telling {
+function* tellingInPieces(design: AppDesign, theirs: AppDesign): Pieces<Telling> {
   const formulas: Record<string, string> = {};
   const captions: Record<string, string[]> = {};
   for (const { id, fields } of theirs.tables) {
+    yield;
     const table = tableOf(design, id);
     const isShown = new Set(fields.map((field) => field.id));
     captions[id] = captionFields(design, table).flatMap((field) => (isShown.has(field.id) ? [field.id] : []));

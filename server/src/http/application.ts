@@ -1,6 +1,6 @@
 /** The line every request goes through: errors, headers, who asks, where from, what, and the answer. */
 import Router from '@koa/router';
-import { mayDesign, type PlacedIssue } from '@bibliona/core';
+import { contract, mayDesign, type OpenApp, type PlacedIssue } from '@bibliona/core';
 import { Readable } from 'node:stream';
 import Koa, { type Context, type Next } from 'koa';
 import compress from 'koa-compress';
@@ -9,6 +9,7 @@ import type { z } from 'zod';
 import { isDatabaseAway } from '../db/errors.js';
 import { sessionCookie } from './cookies.js';
 import { readJson } from './body.js';
+import { openAppText } from './design-text.js';
 import { plainWords } from './plain-words.js';
 import { Refusal, statusOf } from './refusal.js';
 import { Share } from './shares.js';
@@ -171,7 +172,7 @@ function router(parts: ApplicationParts): Router {
       else {
         // As text: to know how long an object is, the compression would write it out once more.
         context.type = 'json';
-        context.body = JSON.stringify(answer);
+        context.body = route.answer === contract.openApp.answer ? openAppText(answer as OpenApp) : JSON.stringify(answer);
       }
     });
   }

@@ -85,7 +85,7 @@ export class PublicForms {
   async read(appId: string, formId: string): Promise<PublicFormAnswer> {
     const { app, form } = await this.found(appId, formId);
     if (await this.isClosed(app, form)) return { state: 'closed', name: form.name, text: form.public.closedText ?? '' };
-    const seen = seenBy(publicDesign(app.design, form), visitorOf(form));
+    const seen = await seenBy(publicDesign(app.design, form), visitorOf(form));
     // Whatever the role lets people see: a visitor adds, and sees nothing.
     const rights = Object.fromEntries(
       Object.entries(seen.rights).map(([table, own]) => [table, { ...own, see: false, change: false, remove: false, export: false }]),
