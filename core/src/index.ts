@@ -211,7 +211,8 @@ export {
   compileValues,
 } from './query/compile.js';
 export { compileCaptions, compileFound, compileLookup, compileNearest } from './query/lookup.js';
-export { compileLedger, compilePaper, compileResult, compileTotals, type AskedTotal } from './query/result.js';
+export { compileLedger, compilePaper, compilePickable, compileResult, compileTotals, type AskedTotal, type RowsRead } from './query/result.js';
+export { ColumnNarrowing, isPicked, mostPickedValues, type PickedRows } from './query/picked-rows.js';
 export {
   canTotal,
   isDrawn,
@@ -376,7 +377,7 @@ export {
   type WrittenValue,
 } from './contract/records.js';
 export type { AccessAnswer, AppPerson, AskedGrant, Invitation } from './contract/access.js';
-export type { QueryResult, ResultColumn } from './contract/queries.js';
+export { mostRowsRead, type QueryResult, type ResultColumn, type RowsPicked } from './contract/queries.js';
 export type { ReportPages, ReportProof } from './contract/reports.js';
 export type { MovesAnswer, WaitingAnswer, WalkAnswer, Walked } from './contract/workflow.js';
 export type { Run, RunsAnswer, StepDone, TryAutomationAnswer } from './contract/automations.js';

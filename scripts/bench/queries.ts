@@ -73,7 +73,7 @@ async function summedUp(bench: Bench, design: AppDesign, schema: string): Promis
   for (const each of asked) {
     const read = readQuery({ id: 'q_bench', name: 'Bench', description: '', section: '', table: 'visits', limit: null, ...each.query }, design);
     if (!read.ok) throw new Error(read.problems[0]?.message);
-    const statement = compileResult([restrict(read.asked, design, builder, Date.now()), design, schema], 200);
+    const statement = compileResult([restrict(read.asked, design, builder, Date.now()), design, schema], { limit: 200 });
     const [a, b] = await compare(bench, statement, { text: each.sql, params: [] });
     const [our, their] = [await planOf(bench, statement.text, statement.params), await planOf(bench, each.sql, [])];
     const steps = our.replace(/^(Subquery Scan|WindowAgg|Sort|, )+/u, '');

@@ -308,7 +308,7 @@ describe('the compiler', () => {
           throw error;
         }
         const from = [restrict(read.asked, design, person, now), design, schema] as const;
-        const rows = await database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+        const rows = await database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, { limit: 1000 }));
         const sorted = (list: readonly { id: unknown; cells: readonly unknown[] }[]): string[] =>
           list.map((each) => JSON.stringify([each.id === null ? null : Number(each.id), each.cells])).sort();
         expect(sorted(rows), JSON.stringify({ saved, seed: seed + n })).toEqual(sorted(wanted));

@@ -2,11 +2,13 @@ import { z } from 'zod';
 import { ExportFormat } from '../export/formats.js';
 import { Id } from '../shapes/shapes.js';
 import { SavedQuery } from '../design/saved-query.js';
+import { ColumnNarrowing, mostPickedValues } from '../query/picked-rows.js';
 import { Unit } from '../values/units.js';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
 import { ValueShape } from './records.js';
-import { route } from './route.js';
+import { fromJson, route } from './route.js';
+import { SearchText } from './selection.js';
 
 /** How numbers are shown, see `ShownNumber`. */
 export const shownNumber = { digits: z.number().nullable(), unit: Unit.nullable() };
@@ -35,24 +37,57 @@ export const QueryResult = z.object({
 });
 export type QueryResult = z.infer<typeof QueryResult>;
 
+/** What someone picks of the rows of a query, and in which order, as it is in the address of their page. */
+const RowsPicked = z.object({
+  search: SearchText,
+  only: fromJson(z.array(ColumnNarrowing).max(12)).default([]),
+  /** The column to sort by, before the query's own order. */
+  sort: Id.optional(),
+  direction: z.enum(['up', 'down']).default('up'),
+});
+export type RowsPicked = z.infer<typeof RowsPicked>;
+
+/** How far the rows of a query can be gone through; beyond that they are narrowed or sorted otherwise. */
+export const mostRowsRead = 10_000;
+
 export const readQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query',
   access: 'member',
   heavy: true,
   params: appParams.extend({ query: Id }),
-  query: z.object({ limit: z.coerce.number().int().min(1).max(1000).default(200) }),
+  /** `skip`: so many rows come before those that are read. */
+  query: RowsPicked.extend({
+    limit: z.coerce.number().int().min(1).max(1000).default(200),
+    skip: z.coerce.number().int().min(0).max(mostRowsRead).default(0),
+  }),
   body: nothingAsked,
-  answer: QueryResult,
+  /** `found`: how many rows are picked, counted with the first of them; null: those that are read come after others. */
+  answer: QueryResult.omit({ ledger: true }).extend({ found: z.number().nullable() }),
 });
-/** The same rows as comma-separated text, as far as this person can export what they are made of. */
+/** By which values of its columns the rows of a query can be picked, and how many of those that the other columns leave have each. */
+export const readQueryValues = route({
+  method: 'GET',
+  path: '/api/apps/:app/queries/:query/values',
+  access: 'member',
+  heavy: true,
+  params: appParams.extend({ query: Id }),
+  query: RowsPicked.pick({ search: true, only: true }),
+  body: nothingAsked,
+  answer: z.object({
+    columns: z.array(
+      z.object({ column: z.string(), values: z.array(z.object({ value: ValueShape, count: z.number() })).max(mostPickedValues), more: z.boolean() }),
+    ),
+  }),
+});
+/** The rows as comma-separated text, as far as this person can export what they are made of. */
 export const exportQuery = route({
   method: 'GET',
   path: '/api/apps/:app/queries/:query/export',
   access: 'member',
   heavy: true,
   params: appParams.extend({ query: Id }),
-  query: z.object({ format: ExportFormat }),
+  query: RowsPicked.extend({ format: ExportFormat }),
   body: nothingAsked,
   answer: z.unknown(),
 });

@@ -7,7 +7,8 @@ import { collation } from '../feel/functions/ranges.js';
 import type { SqlRecord } from '../feel/sql-value.js';
 import { columnKind } from '../migration/columns.js';
 import { literal, type Statement } from '../sql/sql.js';
-import { TableCompiler } from './compiler.js';
+import { containing, TableCompiler } from './compiler.js';
+import { everyRow, mostPickedValues, pickedTypes, type PickedRows } from './picked-rows.js';
 import type { RestrictedQuery } from './query.js';
 import { canTotal, isDrawn, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
 
@@ -36,6 +37,9 @@ export interface RowsRead {
   readonly longest?: number | null;
   /** Whether drawings come as a whole, for paper; else as the words that expressions see. */
   readonly withDrawings?: boolean;
+  readonly picked?: PickedRows;
+  /** So many rows come before those that are read. */
+  readonly skip?: number;
 }
 
 class ResultCompiler extends TableCompiler<AskedQuery> {
@@ -125,19 +129,53 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     return all.length === 0 ? '' : ` ORDER BY ${all.join(', ')}`;
   }
 
+  /** All rows of the result, without an order but no more than the query asks for: what is selected, without its alias. */
+  private all(): { readonly text: string; readonly columns: readonly ColumnSql[]; readonly ties: readonly string[] } {
+    const { query } = this.restricted;
+    const base = this.base();
+    if (query.limit === null) return base;
+    // Which rows they are is only a matter of the query's own order when it has a limit of its own.
+    const most = this.sql.param(query.limit, 'integer');
+    return { ...base, text: `SELECT * FROM (${base.text}) AS asked${this.ordered(query.order, base.columns, base.ties)} LIMIT ${most}` };
+  }
+
+  /** The conditions of what is picked, of rows `r`. @param except a column that they leave alone */
+  private picks({ search, narrowed }: PickedRows, columns: readonly ColumnSql[], except: string | null = null): string {
+    const asked = this.restricted.query.columns;
+    const words = search.split(/\s+/u).filter((word) => word !== '');
+    // Dates and truths are shown in the words of each person: those are not searched.
+    const texts = asked.flatMap((column, i) => {
+      const { kind } = shownType(column);
+      return kind === 'record' ? [`r.c${i}n`] : kind === 'string' || kind === 'choice' || kind === 'number' ? [`r.c${i}::text`] : [];
+    });
+    const found = words.map((word) => {
+      const pattern = this.sql.param(containing(word), 'text');
+      return texts.length === 0 ? 'false' : `(${texts.map((text) => `${text} ILIKE ${pattern}`).join(' OR ')})`;
+    });
+    const narrow = narrowed.flatMap(({ column: id, values }) => {
+      const i = asked.findIndex((each) => each.id === id);
+      const [column, sql] = [asked[i], columns[i]];
+      if (column === undefined || sql === undefined || id === except) return [];
+      const shown = shownType(column).kind === 'record' ? `r.c${i}::text` : `(${sql.shown})::text`;
+      const given = values.flatMap((value) => (value === null ? [] : [this.sql.param(String(value), 'text')]));
+      const parts = [...(given.length === 0 ? [] : [`${shown} IN (${given.join(', ')})`]), ...(values.includes(null) ? [`r.c${i} IS NULL`] : [])];
+      return [`(${parts.join(' OR ')})`];
+    });
+    const conditions = [...found, ...narrow];
+    return conditions.length === 0 ? '' : ` WHERE ${conditions.join(' AND ')}`;
+  }
+
   /**
    * Rows of `id` (null where rows are summarised) and one entry per column in `cells`, in the order asked for; with
    * `arranged` those same rows in another order.
    */
-  rows({ limit, arranged = [], longest = null, withDrawings = false }: RowsRead): Statement {
+  rows({ limit, arranged = [], longest = null, withDrawings = false, picked = everyRow, skip = 0 }: RowsRead): Statement {
     const { query } = this.restricted;
-    const { text, columns, ties } = this.base();
-    const most = this.sql.param(query.limit === null ? limit : Math.min(limit, query.limit), 'integer');
-    // Which rows they are is only a matter of the query's own order when it has a limit of its own.
-    const own = query.limit === null && arranged.length > 0 ? [...arranged, ...query.order] : query.order;
-    const inner = `SELECT * FROM (${text}) AS asked${this.ordered(own, columns, ties)} LIMIT ${most}`;
-    const again = query.limit === null || arranged.length === 0 ? '' : this.ordered([...arranged, ...query.order], columns, ties);
-    const numbered = `SELECT n.*, row_number() OVER (${again.trim()}) AS __place FROM (${inner}) AS n`;
+    const { text, columns, ties } = this.all();
+    const order = this.ordered([...arranged, ...query.order], columns, ties);
+    const after = skip === 0 ? '' : ` OFFSET ${this.sql.param(skip, 'integer')}`;
+    const inner = `SELECT * FROM (${text}) AS r${this.picks(picked, columns)}${order} LIMIT ${this.sql.param(limit, 'integer')}${after}`;
+    const numbered = `SELECT n.*, row_number() OVER () AS __place FROM (${inner}) AS n`;
     const shown = columns.map((column, i) => {
       const asked = query.columns[i];
       if (withDrawings && asked !== undefined && isDrawn(asked)) return `r.c${i}`;
@@ -149,15 +187,29 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   /** One row: `count`, of the rows, and `totals` of their columns, counted by the database and not from rows that were read. */
-  totals(asked: readonly AskedTotal[]): Statement {
-    const { query } = this.restricted;
-    const { text, columns, ties } = this.base();
-    const limited =
-      query.limit === null
-        ? text
-        : `SELECT * FROM (${text}) AS asked${this.ordered(query.order, columns, ties)} LIMIT ${this.sql.param(query.limit, 'integer')}`;
+  totals(asked: readonly AskedTotal[], picked: PickedRows): Statement {
+    const { text, columns } = this.all();
     const totals = asked.map(({ column, summary }) => this.total(column, summary));
-    return this.sql.done(`SELECT count(*)::float8 AS count, ARRAY[${totals.join(', ')}]::text[] AS totals FROM (${limited}) AS r`);
+    return this.sql.done(`SELECT count(*)::float8 AS count, ARRAY[${totals.join(', ')}]::text[] AS totals FROM (${text}) AS r${this.picks(picked, columns)}`);
+  }
+
+  /**
+   * Rows of `column`, `value` and `count`: what there is to pick by, the most frequent first, one more of each column than are
+   * offered. Values of a column are counted in the rows that are picked by the others.
+   */
+  values(picked: PickedRows): Statement {
+    const { columns: asked } = this.restricted.query;
+    const { text, columns } = this.all();
+    const counted = asked.flatMap((column, i) => {
+      const sql = columns[i];
+      if (sql === undefined || !pickedTypes.has(shownType(column).kind)) return [];
+      const value = `to_jsonb(${sql.shown})`;
+      const rows = `SELECT ${this.sql.param(column.id, 'text')} AS column, ${value} AS value, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)}`;
+      return [`(${rows} GROUP BY 2 ORDER BY count DESC, value LIMIT ${mostPickedValues + 1})`];
+    });
+    // A query without any such column gives no rows.
+    if (counted.length === 0) return this.sql.done(`SELECT '' AS column, NULL::jsonb AS value, 0::float8 AS count WHERE false`);
+    return this.sql.done(`WITH asked AS MATERIALIZED (${text}) ${counted.join(' UNION ALL ')}`);
   }
 
   private total(id: string, summary: Summary): string {
@@ -203,12 +255,14 @@ const plain = (name: string, sql: string, shown: string): ColumnSql => ({ select
 
 type Source = readonly [restricted: RestrictedQuery<AskedQuery>, design: AppDesign, schema: string];
 /** Rows of `id` and `cells`. At most `limit`, and no more than the query itself asks for; texts no longer than `longest`, with an ellipsis. */
-export const compileResult = (source: Source, limit: number, arranged: readonly QueryOrder[] = [], longest: number | null = null): Statement =>
-  new ResultCompiler(...source).rows({ limit, arranged, longest });
+export const compileResult = (source: Source, read: Omit<RowsRead, 'withDrawings'>): Statement => new ResultCompiler(...source).rows(read);
 /** The same with drawings as a whole. */
 export const compilePaper = (source: Source, read: Omit<RowsRead, 'withDrawings'>): Statement =>
   new ResultCompiler(...source).rows({ ...read, withDrawings: true });
 /** One row of `count` and `totals`. A sum or average is asked of columns of numbers alone. */
-export const compileTotals = (source: Source, asked: readonly AskedTotal[]): Statement => new ResultCompiler(...source).totals(asked);
+export const compileTotals = (source: Source, asked: readonly AskedTotal[], picked = everyRow): Statement =>
+  new ResultCompiler(...source).totals(asked, picked);
+/** Rows of `column`, `value` and `count`: by which values of which columns rows can be picked. */
+export const compilePickable = (source: Source, picked: PickedRows): Statement => new ResultCompiler(...source).values(picked);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

@@ -70,7 +70,10 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
   const [label, value] = [columns[at], columns[of]];
   if (label === undefined || value === undefined) throw gone();
   const restricted = restrict(asked, app.design, person, Date.now());
-  const rows = await answers.rows<{ cells: Value[] }>(app, compileResult([restricted, app.design, app.schema], mostPoints, chartOrder(tile)));
+  const rows = await answers.rows<{ cells: Value[] }>(
+    app,
+    compileResult([restricted, app.design, app.schema], { limit: mostPoints, arranged: chartOrder(tile) }),
+  );
   const points = rows.slice(0, tile.most).map(({ cells }) => {
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
@@ -96,6 +99,6 @@ export async function readBehindTile(
   const made = behind(tile, app.design, label);
   if (made === null) throw gone();
   const restricted = restrict(made.asked, app.design, person, Date.now());
-  const rows = await run<QueryResult['rows'][number]>(database, compileResult([restricted, app.design, app.schema], limit, [], 1000));
+  const rows = await run<QueryResult['rows'][number]>(database, compileResult([restricted, app.design, app.schema], { limit, longest: 1000 }));
   return { table: made.question.table, columns: [...columnsOf(made.question, made.asked)], rows: [...rows], ledger: [], seen: seenOf(made.asked, app, person) };
 }

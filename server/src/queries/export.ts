@@ -3,12 +3,12 @@ import { run } from '../db/run.js';
 import { mustExport, pageOfRows, sheetFile, type FileMaker } from '../export/file.js';
 import type { ExportRow } from '../export/formats/index.js';
 import { Refusal } from '../http/refusal.js';
-import { askedOf, columnsOf, savedQuery } from './read-query.js';
+import { askedOf, columnsOf, pickedOf, savedQuery } from './read-query.js';
 
 const mostResultRows = 100_000;
 
 /** The answer of a saved query. @throws Refusal not_found, forbidden, invalid */
-export const exportQuery: FileMaker<typeof contract.exportQuery> = async (database, who, { params, query: { format } }, watch) => {
+export const exportQuery: FileMaker<typeof contract.exportQuery> = async (database, who, { params, query: { format, ...picked } }, watch) => {
   const { app, person } = who;
   const query = savedQuery(who, params.query);
   const table = app.design.tables.find((each) => each.id === query.table);
@@ -16,7 +16,7 @@ export const exportQuery: FileMaker<typeof contract.exportQuery> = async (databa
   mustExport(app, person, table);
   const asked = askedOf(query, app);
   const restricted = restrictForExport(asked, app.design, person, Date.now());
-  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], mostResultRows));
+  const rows = await run<{ cells: Value[] }>(database, compileResult([restricted, app.design, app.schema], { limit: mostResultRows, ...pickedOf(picked) }));
   watch?.rows(rows.length);
   async function* pages(): AsyncGenerator<readonly ExportRow[]> {
     for (let from = 0; from < rows.length; from += pageOfRows) {

@@ -1,7 +1,10 @@
 /** Answers of saved queries: rows and ledger, as far as the person can see the records behind them. */
 import {
   compileLedger,
+  compilePickable,
   compileResult,
+  compileTotals,
+  mostPickedValues,
   ledgerOf,
   localeFor,
   mayOpen,
@@ -10,6 +13,12 @@ import {
   restrict,
   shownType,
   type AskedQuery,
+  type contract,
+  type PickedRows,
+  type RestrictedQuery,
+  type RowsPicked,
+  type RowsRead,
+  type Value,
   type PartSeen,
   type Person,
   type QueryResult,
@@ -18,12 +27,22 @@ import {
   unitOf,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
+import type { z } from 'zod';
 import { run } from '../db/run.js';
 import { Refusal } from '../http/refusal.js';
 import type { OpenedApp } from '../http/serve.js';
 
 // Of longer texts an answer on screen shows this much.
 const longestShown = 1000;
+
+/** Rows that are read for a screen. */
+type RowsWanted = Pick<RowsRead, 'limit' | 'arranged' | 'picked' | 'skip'>;
+
+/** What someone picks, as the compiler is asked for it. */
+export const pickedOf = ({ search, only, sort, direction }: RowsPicked): Required<Pick<RowsRead, 'arranged' | 'picked'>> => ({
+  arranged: sort === undefined ? [] : [{ column: sort, direction }],
+  picked: { search, narrowed: only },
+});
 
 /** @throws Refusal not_found when there is none, or it is not among the pages of this person */
 export function savedQuery({ app, person }: { readonly app: OpenedApp; readonly person: Person }, id: string): SavedQuery {
@@ -67,18 +86,61 @@ export const columnsOf = (
     };
   });
 
-export async function answerQuery(database: DataSource, app: OpenedApp, person: Person, query: SavedQuery, limit: number): Promise<QueryResult> {
+type Source = readonly [RestrictedQuery<AskedQuery>, OpenedApp['design'], string];
+
+/** What is the same in every answer of a query, and how its rows are asked for. @throws Refusal invalid */
+function asking(
+  app: OpenedApp,
+  person: Person,
+  query: SavedQuery,
+): { readonly asked: AskedQuery; readonly source: Source; readonly about: Pick<QueryResult, 'columns' | 'seen'> } {
   if (!app.design.tables.some((table) => table.id === query.table)) throw new Refusal('invalid', 'Say which records the query is about.');
   const asked = askedOf(query, app);
   const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
-  const [rows, [counted]] = await Promise.all([
-    run<QueryResult['rows'][number]>(database, compileResult(source, limit, [], longestShown)),
-    run<{ counts: number[] }>(database, compileLedger(...source)),
-  ]);
-  return {
-    columns: [...columnsOf(query, asked)],
-    rows: [...rows],
-    ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [], localeFor(app.design, person))],
-    seen: seenOf(asked, app, person),
-  };
+  return { asked, source, about: { columns: [...columnsOf(query, asked)], seen: seenOf(asked, app, person) } };
+}
+
+const rowsOf = async (database: DataSource, source: Source, read: RowsWanted): Promise<QueryResult['rows']> => [
+  ...(await run<QueryResult['rows'][number]>(database, compileResult(source, { ...read, longest: longestShown }))),
+];
+
+/** The first rows of a query that is being written, with its ledger. */
+export async function tryQuery(database: DataSource, app: OpenedApp, person: Person, query: SavedQuery, limit: number): Promise<QueryResult> {
+  const { asked, source, about } = asking(app, person, query);
+  const [rows, [counted]] = await Promise.all([rowsOf(database, source, { limit }), run<{ counts: number[] }>(database, compileLedger(...source))]);
+  return { ...about, rows, ledger: [...ledgerOf(query, asked, app.design, counted?.counts ?? [], localeFor(app.design, person))] };
+}
+
+/** Rows of a saved query, as someone goes through them. */
+export async function readQueryRows(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  query: SavedQuery,
+  read: RowsWanted,
+): Promise<z.infer<typeof contract.readQuery.answer>> {
+  const { source, about } = asking(app, person, query);
+  const count = async (): Promise<number> => (await run<{ count: number }>(database, compileTotals(source, [], read.picked)))[0]?.count ?? 0;
+  const [rows, found] = await Promise.all([rowsOf(database, source, read), read.skip === 0 ? count() : null]);
+  return { ...about, rows, found };
+}
+
+/** By which values the rows of a saved query can be picked. Texts are offered where they are few. */
+export async function readQueryValues(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  query: SavedQuery,
+  picked: PickedRows,
+): Promise<z.infer<typeof contract.readQueryValues.answer>> {
+  const { asked, source } = asking(app, person, query);
+  const rows = await run<{ column: string; value: Value; count: number }>(database, compilePickable(source, picked));
+  const columns = asked.columns.flatMap((column) => {
+    const values = rows.flatMap(({ column: of, value, count }) => (of === column.id ? [{ value, count }] : []));
+    const more = values.length > mostPickedValues;
+    const isChosen = picked.narrowed.some((each) => each.column === column.id);
+    const isOffered = isChosen || (values.length > 1 && !(more && shownType(column).kind === 'string'));
+    return isOffered ? [{ column: column.id, values: values.slice(0, mostPickedValues), more }] : [];
+  });
+  return { columns };
 }

@@ -180,7 +180,7 @@ export class Automations {
   private async ask(runner: Runner, automation: Automation, step: Step | undefined, condition: Node | null, id: number): Promise<readonly Value[] | null> {
     const { design, schema } = this.app;
     const asked = restrictForRules(askedOf(automation, step, condition, id, design), design, this.person, Date.now());
-    const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, design, schema], 1));
+    const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, design, schema], { limit: 1 }));
     return row?.cells ?? null;
   }
 

@@ -97,7 +97,7 @@ async function readLevel(
   try {
     const asked = grouped(app.design, list, where, by, sums, order);
     const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
-    const rows = await run<{ cells: readonly Value[] }>(runner, compileResult(source, most));
+    const rows = await run<{ cells: readonly Value[] }>(runner, compileResult(source, { limit: most }));
     return rows.map(({ cells }) => ({
       values: cells.slice(0, by.length),
       count: Number(cells[by.length] ?? 0),

@@ -63,6 +63,6 @@ export async function writeLetters(runner: Runner, writing: Writing): Promise<St
 /** A mail as far as its reader can see the record; null when they can't see it at all. */
 async function letterFor(runner: Runner, { app, writer, automation, step, record }: Writing, reader: Person): Promise<Letter | null> {
   const asked = restrictForMail(askedByLetter(automation, step, record, app.design), app.design, reader, writer, Date.now());
-  const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, app.design, app.schema], 1));
+  const [row] = await runPrepared<{ cells: readonly Value[] }>(runner, compileResult([asked, app.design, app.schema], { limit: 1 }));
   return row === undefined ? null : letterOf(automation, step, row.cells, app.design, localeFor(app.design, reader));
 }

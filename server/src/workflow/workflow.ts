@@ -145,7 +145,7 @@ export class Workflow {
     ] as const;
     const { asked } = questionAsked({ kind: 'table', table: route.table, condition: '', columns }, app);
     const source = [restrict(asked, app.design, person, Date.now()), app.design, app.schema] as const;
-    const rows = await run<{ cells: [string | null, string] }>(this.database, compileResult(source, 500));
+    const rows = await run<{ cells: [string | null, string] }>(this.database, compileResult(source, { limit: 500 }));
     return Object.fromEntries(
       statusesOf(app.design, route).map((status) => [status.id, countOf(rows, status.name) + (status.id === startOf(route) ? countOf(rows, null) : 0)]),
     );

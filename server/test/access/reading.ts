@@ -211,7 +211,7 @@ export class Reading {
     const read = readQuery(saved, this.design);
     if (!read.ok) return;
     const from = [restrict(read.asked, this.design, this.person, now), this.design, this.schema] as const;
-    const rows = await this.database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, 1000));
+    const rows = await this.database.run<{ id: string | null; cells: unknown[] }>(compileResult(from, { limit: 1000 }));
     const kept = this.visible(saved.table).filter((id) => saved.condition === '' || this.value(saved.condition, saved.table, id) === true);
     const counted = saved.columns.some((column) => column.summary !== null);
     const cell = (expression: string, id: number): unknown => textOf(this.value(expression, saved.table, id));
@@ -228,12 +228,14 @@ export class Reading {
       const whole = [restrict(read.asked, this.design, asBuilder(this.person), now), this.design, this.schema] as const;
       // Roles are part of who asks, and a builder has others.
       if (!JSON.stringify(saved).includes('me.'))
-        expect(sorted((await this.database.run<{ cells: unknown[] }>(compileResult(whole, 1000))).map((row) => row.cells))).toEqual(sorted(wanted));
+        expect(sorted((await this.database.run<{ cells: unknown[] }>(compileResult(whole, { limit: 1000 }))).map((row) => row.cells))).toEqual(sorted(wanted));
     }
     counts[part] += 1;
     // As a report and a tile read it: in another order, counted by itself, and point by point the records behind it.
     const [first] = saved.columns;
-    const turned = await this.database.run<{ cells: unknown[] }>(compileResult(from, 1000, [{ column: first?.id ?? '', direction: 'down' }]));
+    const turned = await this.database.run<{ cells: unknown[] }>(
+      compileResult(from, { limit: 1000, arranged: [{ column: first?.id ?? '', direction: 'down' }] }),
+    );
     expect(sorted(turned.map((row) => row.cells))).toEqual(sorted(wanted));
     const [totals] = await this.database.run<{ count: number; totals: (string | null)[] }>(
       compileTotals(from, [{ column: first?.id ?? '', summary: 'count' }]),
@@ -258,7 +260,7 @@ export class Reading {
         this.design,
         this.schema,
       ] as const;
-      const rows = await this.database.run<{ id: string }>(compileResult(source, 1000));
+      const rows = await this.database.run<{ id: string }>(compileResult(source, { limit: 1000 }));
       expect(rows.map((row) => Number(row.id)).sort(), `behind ${String(value)} of ${first.expression}`).toEqual(
         kept.filter((id) => values.get(id) === value).sort(),
       );
@@ -291,7 +293,7 @@ export class Reading {
     const visible = new Set(this.visible(table));
     for (const [i] of (this.seen.rows.get(table) ?? []).entries()) {
       const asked = restrictForMail(askedByLetter(automation, step, i + 1, this.design), this.design, this.person, this.person, now);
-      const rows = await this.database.run<{ cells: Value[] }>(compileResult([asked, this.design, this.schema], 1));
+      const rows = await this.database.run<{ cells: Value[] }>(compileResult([asked, this.design, this.schema], { limit: 1 }));
       expect(rows.length > 0, `a mail about ${table} ${i + 1}`).toBe(visible.has(i + 1));
       if (rows[0] === undefined) continue;
       const said = textOf(this.value(expression, table, i + 1));
