@@ -211,7 +211,16 @@ export {
   compileValues,
 } from './query/compile.js';
 export { compileCaptions, compileFound, compileLookup, compileNearest } from './query/lookup.js';
-export { compileLedger, compilePaper, compilePickable, compileResult, compileTotals, type AskedTotal, type RowsRead } from './query/result.js';
+export {
+  compileLedger,
+  compilePaper,
+  compilePickable,
+  compileResult,
+  compileTotals,
+  type AskedTotal,
+  type PickableValue,
+  type RowsRead,
+} from './query/result.js';
 export { ColumnNarrowing, isPicked, mostPickedValues, type PickedRows } from './query/picked-rows.js';
 export {
   canTotal,

@@ -70,11 +70,11 @@ beforeAll(async () => {
 });
 afterAll(() => it.close());
 
-type Asked = Parameters<typeof ada.call<typeof contract.readQuery>>[1]['query'];
+type Asked = Readonly<Record<string, string | number>>;
 const read = (id: string, asked: Asked = {}) => ada.call(contract.readQuery, { params: { app: app.id, query: id }, query: { limit: 1000, ...asked } });
 const picks = (...narrowed: readonly { readonly column: string; readonly values: readonly (string | number | boolean | null)[] }[]): string =>
   JSON.stringify(narrowed);
-const own = (value: Value): string | number | boolean | null => (isReference(value) ? value.id : (value as string | boolean | null));
+const own = (value: Value): string | number | boolean | null => (isReference(value) ? value.id : value);
 
 test('every value that is offered leaves as many rows as it says, and together they leave what all of them show', async () => {
   for (const id of ['q_all', 'q_first', 'q_sums']) {
@@ -89,6 +89,23 @@ test('every value that is offered leaves as many rows as it says, and together t
         const picked = await read(id, { only: picks({ column: name, values: [own(value)] }) });
         expect([id, name, value, picked.found, picked.rows]).toEqual([id, name, value, count, rows.filter((row) => own(row.cells[at] ?? null) === own(value))]);
       }
+    }
+  }
+});
+
+test('the same columns are offered whatever is picked, with the counts that the others leave', async () => {
+  const offered = (asked: Asked) => ada.call(contract.readQueryValues, { params: { app: app.id, query: 'q_all' }, query: asked });
+  const names = ({ columns }: Awaited<ReturnType<typeof offered>>) => columns.map((each) => each.column);
+  const all = await offered({});
+  // Codes are all different, and numbers are no values to pick by.
+  expect(names(all)).toEqual(['apiary', 'stores', 'gentle', 'notes']);
+  for (const asked of [{ only: picks({ column: 'stores', values: ['Fair'] }, { column: 'gentle', values: [true] }) }, { search: 'none such' }]) {
+    const answer = await offered(asked);
+    expect(names(answer)).toEqual(names(all));
+    for (const { column: name, values } of answer.columns) {
+      const others = JSON.stringify((JSON.parse(asked.only ?? '[]') as { column: string }[]).filter((each) => each.column !== name));
+      const { found } = await read('q_all', { ...asked, only: others });
+      expect([name, values.reduce((sum, each) => sum + each.count, 0)]).toEqual([name, found]);
     }
   }
 });
@@ -131,7 +148,9 @@ test('what is picked and searched is what is left of all rows, in any combinatio
 
 test('rows come page by page in the order asked for, each of them once', async () => {
   const sorted = await read('q_all', { sort: 'rent', direction: 'down' });
-  const pages = await Promise.all([0, 20, 40].map((skip) => read('q_all', { sort: 'rent', direction: 'down', limit: 20, skip })));
+  const pages = await Promise.all(
+    [0, 20, 40].map((skip) => read('q_all', { sort: 'rent', direction: 'down', limit: 20, skip, count: skip === 0 ? 'yes' : 'no' })),
+  );
   expect(pages.map((page) => page.found)).toEqual([47, null, null]);
   expect(pages.flatMap((page) => page.rows)).toEqual(sorted.rows);
   const rents = sorted.rows.map((row) => row.cells[4]);

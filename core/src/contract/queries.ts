@@ -56,13 +56,14 @@ export const readQuery = route({
   access: 'member',
   heavy: true,
   params: appParams.extend({ query: Id }),
-  /** `skip`: so many rows come before those that are read. */
+  /** `skip`: so many rows come before those that are read. `count`: whether all are counted that are picked. */
   query: RowsPicked.extend({
     limit: z.coerce.number().int().min(1).max(1000).default(200),
     skip: z.coerce.number().int().min(0).max(mostRowsRead).default(0),
+    count: z.enum(['yes', 'no']).default('yes'),
   }),
   body: nothingAsked,
-  /** `found`: how many rows are picked, counted with the first of them; null: those that are read come after others. */
+  /** `found`: how many rows are picked; null: they were not counted. */
   answer: QueryResult.omit({ ledger: true }).extend({ found: z.number().nullable() }),
 });
 /** By which values of its columns the rows of a query can be picked, and how many of those that the other columns leave have each. */

@@ -6,6 +6,7 @@ import { rowOf } from '../expression/compile.js';
 import { collation } from '../feel/functions/ranges.js';
 import type { SqlRecord } from '../feel/sql-value.js';
 import { columnKind } from '../migration/columns.js';
+import type { Value } from '../fields/value.js';
 import { literal, type Statement } from '../sql/sql.js';
 import { containing, TableCompiler } from './compiler.js';
 import { everyRow, mostPickedValues, pickedTypes, type PickedRows } from './picked-rows.js';
@@ -194,21 +195,27 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   }
 
   /**
-   * Rows of `column`, `value` and `count`: what there is to pick by, the most frequent first, one more of each column than are
-   * offered. Values of a column are counted in the rows that are picked by the others.
+   * Rows of `PickableValue`: what there is to pick by, the most frequent first, one more of each column than are offered.
+   * Values of a column are counted in the rows that are picked by the others.
    */
   values(picked: PickedRows): Statement {
     const { columns: asked } = this.restricted.query;
     const { text, columns } = this.all();
+    const most = mostPickedValues + 1;
     const counted = asked.flatMap((column, i) => {
       const sql = columns[i];
       if (sql === undefined || !pickedTypes.has(shownType(column).kind)) return [];
       const value = `to_jsonb(${sql.shown})`;
-      const rows = `SELECT ${this.sql.param(column.id, 'text')} AS column, ${value} AS value, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)}`;
-      return [`(${rows} GROUP BY 2 ORDER BY count DESC, value LIMIT ${mostPickedValues + 1})`];
+      const different = `SELECT count(*)::float8 AS different FROM (SELECT FROM asked AS r GROUP BY ${value} LIMIT ${most}) AS v`;
+      const values = `SELECT ${value} AS value, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT ${most}`;
+      const id = this.sql.param(column.id, 'text');
+      const rows = '(SELECT count(*)::float8 FROM asked) AS rows';
+      return [
+        `(SELECT ${id} AS column, g.value, g.count, d.different, ${rows} FROM (${different}) AS d LEFT JOIN (${values}) AS g ON true ORDER BY g.count DESC, g.value)`,
+      ];
     });
     // A query without any such column gives no rows.
-    if (counted.length === 0) return this.sql.done(`SELECT '' AS column, NULL::jsonb AS value, 0::float8 AS count WHERE false`);
+    if (counted.length === 0) return this.sql.done('SELECT WHERE false');
     return this.sql.done(`WITH asked AS MATERIALIZED (${text}) ${counted.join(' UNION ALL ')}`);
   }
 
@@ -262,7 +269,17 @@ export const compilePaper = (source: Source, read: Omit<RowsRead, 'withDrawings'
 /** One row of `count` and `totals`. A sum or average is asked of columns of numbers alone. */
 export const compileTotals = (source: Source, asked: readonly AskedTotal[], picked = everyRow): Statement =>
   new ResultCompiler(...source).totals(asked, picked);
-/** Rows of `column`, `value` and `count`: by which values of which columns rows can be picked. */
+/** A value of a column by which rows can be picked. */
+export interface PickableValue {
+  readonly column: string;
+  readonly value: Value;
+  /** How many of the rows that are picked by other columns have it; null: those have none. */
+  readonly count: number | null;
+  /** Of all rows, whatever is picked: how many values are different, counted no further than one more than are offered. */
+  readonly different: number;
+  readonly rows: number;
+}
+/** Rows of `PickableValue`. */
 export const compilePickable = (source: Source, picked: PickedRows): Statement => new ResultCompiler(...source).values(picked);
 /** One row with the `counts` that `ledgerOf` reads. */
 export const compileLedger = (...source: Source): Statement => new ResultCompiler(...source).ledger();

@@ -14,11 +14,11 @@ import {
   shownType,
   type AskedQuery,
   type contract,
+  type PickableValue,
   type PickedRows,
   type RestrictedQuery,
   type RowsPicked,
   type RowsRead,
-  type Value,
   type PartSeen,
   type Person,
   type QueryResult,
@@ -117,15 +117,18 @@ export async function readQueryRows(
   app: OpenedApp,
   person: Person,
   query: SavedQuery,
-  read: RowsWanted,
+  read: RowsWanted & { readonly isCounted: boolean },
 ): Promise<z.infer<typeof contract.readQuery.answer>> {
   const { source, about } = asking(app, person, query);
   const count = async (): Promise<number> => (await run<{ count: number }>(database, compileTotals(source, [], read.picked)))[0]?.count ?? 0;
-  const [rows, found] = await Promise.all([rowsOf(database, source, read), read.skip === 0 ? count() : null]);
+  const [rows, found] = await Promise.all([rowsOf(database, source, read), read.isCounted ? count() : null]);
   return { ...about, rows, found };
 }
 
-/** By which values the rows of a saved query can be picked. Texts are offered where they are few. */
+/**
+ * By which values the rows of a saved query can be picked. A column is offered where rows share values, texts where there are few
+ * different ones: which those are is the same whatever is picked.
+ */
 export async function readQueryValues(
   database: DataSource,
   app: OpenedApp,
@@ -134,13 +137,14 @@ export async function readQueryValues(
   picked: PickedRows,
 ): Promise<z.infer<typeof contract.readQueryValues.answer>> {
   const { asked, source } = asking(app, person, query);
-  const rows = await run<{ column: string; value: Value; count: number }>(database, compilePickable(source, picked));
+  const rows = await run<PickableValue>(database, compilePickable(source, picked));
   const columns = asked.columns.flatMap((column) => {
-    const values = rows.flatMap(({ column: of, value, count }) => (of === column.id ? [{ value, count }] : []));
-    const more = values.length > mostPickedValues;
-    const isChosen = picked.narrowed.some((each) => each.column === column.id);
-    const isOffered = isChosen || (values.length > 1 && !(more && shownType(column).kind === 'string'));
-    return isOffered ? [{ column: column.id, values: values.slice(0, mostPickedValues), more }] : [];
+    const own = rows.filter((row) => row.column === column.id);
+    const { different = 0, rows: all = 0 } = own[0] ?? {};
+    const isOffered = different > 1 && different < all && (different <= mostPickedValues || shownType(column).kind !== 'string');
+    if (!isOffered) return [];
+    const values = own.flatMap(({ value, count }) => (count === null ? [] : [{ value, count }]));
+    return [{ column: column.id, values: values.slice(0, mostPickedValues), more: values.length > mostPickedValues }];
   });
   return { columns };
 }

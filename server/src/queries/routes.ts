@@ -8,8 +8,8 @@ const triedRows = 100;
 
 export function queryRoutes(database: DataSource): readonly Served[] {
   return [
-    forMember(contract.readQuery, ({ params, query: { limit, skip, ...picked } }, who) =>
-      readQueryRows(database, who.app, who.person, savedQuery(who, params.query), { limit, skip, ...pickedOf(picked) }),
+    forMember(contract.readQuery, ({ params, query: { limit, skip, count, ...picked } }, who) =>
+      readQueryRows(database, who.app, who.person, savedQuery(who, params.query), { limit, skip, isCounted: count === 'yes', ...pickedOf(picked) }),
     ),
     forMember(contract.readQueryValues, ({ params, query }, who) =>
       readQueryValues(database, who.app, who.person, savedQuery(who, params.query), { search: query.search, narrowed: query.only }),

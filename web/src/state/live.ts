@@ -38,6 +38,11 @@ const isBeingTyped = (): boolean => isTyping() || document.activeElement?.closes
 /** Whether another state of a record can take the place of the one that is shown. */
 export const mayReplace = (name: string): boolean => justSaved.has(name) || !(inUse.has(name) || isBeingTyped());
 
+/** Whether a query shows one of the tables; a member's design might not tell. */
+export const isQueryOf = (design: AppDesign, id: string, tables: ReadonlySet<string>): boolean =>
+  tablesOfPage(design, { kind: 'query', query: id }).some((each) => tables.has(each)) ||
+  !design.queries.some((query) => query.id === id && query.columns.length > 0);
+
 /** Whether an answer is made of one of the tables. */
 function isMadeOf({ queryKey, state }: Query, design: AppDesign, tables: ReadonlySet<string>): boolean {
   const [, , kind, id] = queryKey as readonly string[];
@@ -46,7 +51,7 @@ function isMadeOf({ queryKey, state }: Query, design: AppDesign, tables: Readonl
     case 'table':
       return id !== undefined && tables.has(id);
     case 'query':
-      return has(tablesOfPage(design, { kind: 'query', query: id ?? '' })) || !design.queries.some((query) => query.id === id && query.columns.length > 0);
+      return isQueryOf(design, id ?? '', tables);
     case 'report':
     case 'dashboard':
       // A member's design does not say what pages are made of: then they may be made of these.

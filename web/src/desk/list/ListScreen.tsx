@@ -1,10 +1,10 @@
 import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { ClockCounterClockwiseIcon, DownloadSimpleIcon, FunnelIcon, MagnifyingGlassIcon, PencilRulerIcon, PlusIcon, XIcon } from '@phosphor-icons/react';
+import { ClockCounterClockwiseIcon, DownloadSimpleIcon, FunnelIcon, PencilRulerIcon, PlusIcon } from '@phosphor-icons/react';
 import { contract, type Selection, type Table } from '@bibliona/core';
 import { useQuery } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { call } from '../../state/api.js';
 import { useApp, useKindsOf, useRights } from '../../state/app.js';
@@ -27,6 +27,7 @@ import { GroupChoice } from './GroupChoice.js';
 import { JustDone, type Done } from './JustDone.js';
 import { KeepList, ownListAt } from './OwnLists.js';
 import { Narrowed, QuickFilters } from './QuickFilters.js';
+import { SearchBox } from './SearchBox.js';
 import { locale } from '../../state/locale.js';
 
 const ListFiles = lazy(() => import('./ListFiles.js'));
@@ -82,7 +83,7 @@ function TableList({ table }: { readonly table: Table }) {
           {countWords(count.data, isNarrowed)}
         </span>
         <div className="end">
-          {!isEmpty && <Search text={selection.search} name={table.name} onText={(search) => change({ search })} />}
+          {!isEmpty && <SearchBox text={selection.search} name={table.name} onText={(search) => change({ search })} />}
           {!isEmpty && hasFilters && (
             <Tooltip title={isFiltersShown ? 'Hide the quick filters' : 'Show the quick filters'}>
               <IconButton aria-label="Quick filters" aria-expanded={isFiltersShown} onClick={toggleFilters}>
@@ -261,44 +262,4 @@ function useCount(app: string, table: string, { sort: _, by: __, ...selection }:
   const quick = useQuery(ask('no'));
   const exact = useQuery({ ...ask('yes'), enabled: quick.data?.atLeast === true });
   return exact.data === undefined ? quick : exact;
-}
-
-function Search({ text, name, onText }: { readonly text: string; readonly name: string; readonly onText: (text: string) => void }) {
-  const [typed, setTyped] = useState(text);
-  const [applied, setApplied] = useState(text);
-  if (applied !== text) {
-    // The address changed by itself, as "back" does: the box follows.
-    setApplied(text);
-    setTyped(text);
-  }
-  useEffect(() => {
-    if (typed === text) return;
-    const timer = setTimeout(() => onText(typed), 250);
-    return () => clearTimeout(timer);
-    // Only typing starts the wait.
-    // oxlint-disable-next-line react-hooks/exhaustive-deps
-  }, [typed]);
-  const input = useRef<HTMLInputElement>(null);
-  useShortcut('search', () => input.current?.focus());
-  return (
-    <label className="inp find">
-      <MagnifyingGlassIcon size={16} />
-      <input
-        ref={input}
-        className="bare-input"
-        type="search"
-        maxLength={200}
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && onText(typed)}
-        aria-label={`Search ${name}`}
-        placeholder="Search"
-      />
-      {typed !== '' && (
-        <button type="button" className="clear" aria-label="Clear the search" onClick={() => setTyped('')}>
-          <XIcon size={14} />
-        </button>
-      )}
-    </label>
-  );
 }

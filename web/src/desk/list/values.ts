@@ -20,7 +20,7 @@ export function valueWords(app: AppInHand, field: Field, value: Value): string {
   return printTyped({ type: typeIn(app, field), digits: null, unit: null }, value, locale());
 }
 
-type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
+export type Chosen = Extract<Narrowing, { values: unknown }>['values'][number];
 /** The value as a selection names it. */
 export const chosenOf = (value: Value): Chosen => (isReference(value) ? value.id : value);
 

@@ -1,68 +1,140 @@
-import { contract, exportFormatNames, exportFormats } from '@bibliona/core';
-import { useQuery } from '@tanstack/react-query';
-import { useParams } from 'react-router';
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { FunnelIcon, PencilRulerIcon } from '@phosphor-icons/react';
+import { contract, exportFormatNames, exportFormats, mostRowsRead, type SavedQuery } from '@bibliona/core';
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Link, useParams } from 'react-router';
 import { call, messageOf } from '../../state/api.js';
 import { useApp, useRights } from '../../state/app.js';
 import { keys } from '../../state/keys.js';
-import { Empty } from '../../ui/Empty.js';
-import { PartSeenNote } from '../../ui/PartSeenNote.js';
-import { Note } from '../../ui/Note.js';
-import { ResultRows } from '../../ui/ResultRows.js';
-import { SaveMenu } from '../../ui/SaveMenu.js';
-import { Waiting } from '../../ui/Waiting.js';
-import { Favourite } from '../Favourite.js';
-import { NotHere } from '../NotHere.js';
 import { locale } from '../../state/locale.js';
+import { useRemembered } from '../../state/remembered.js';
+import { Empty } from '../../ui/Empty.js';
+import { useIsNarrow } from '../../ui/narrow.js';
+import { Note } from '../../ui/Note.js';
+import { PartSeenNote } from '../../ui/PartSeenNote.js';
+import { SaveMenu } from '../../ui/SaveMenu.js';
+import { Favourite } from '../Favourite.js';
+import { SearchBox } from '../list/SearchBox.js';
+import { NotHere } from '../NotHere.js';
+import { askedRows, usePicked } from './picked.js';
+import { PickedBy, QueryFilters, useQueryValues } from './QueryFilters.js';
+import { ResultGrid } from './ResultGrid.js';
+import { ResultLines } from './ResultLines.js';
 
-const most = 1000;
-
-/** The answer of a saved query, as far as this person can see what it is made of. */
+/** The rows of a saved query, as far as this person can see what they are made of: searched, filtered and sorted on the spot. */
 export default function QueryScreen() {
   const app = useApp();
-  const { query: id = '' } = useParams();
+  const { query: id } = useParams();
   const query = app.design.queries.find((each) => each.id === id);
-  const answer = useQuery({
-    queryKey: keys.answer(app.id, id),
-    queryFn: () => call(contract.readQuery, { params: { app: app.id, query: id }, query: { limit: most } }),
-    enabled: query !== undefined,
-  });
-  const rights = useRights(query?.table ?? '');
   if (query === undefined) return <NotHere what="query" />;
-  const { data } = answer;
-  const total = data?.ledger.at(-1)?.kept ?? 0;
+  return <QueryRows key={query.id} query={query} />;
+}
+
+function QueryRows({ query }: { readonly query: SavedQuery }) {
+  const app = useApp();
+  const isNarrow = useIsNarrow();
+  const picking = usePicked();
+  const { picked, change } = picking;
+  const { sort: _, direction: __, ...counted } = askedRows(picked);
+  const count = useQuery({
+    queryKey: [...keys.answer(app.id, query.id), 'count', counted],
+    queryFn: () => call(contract.readQuery, { params: { app: app.id, query: query.id }, query: { ...counted, limit: 1 } }),
+    placeholderData: keepPreviousData,
+  });
+  const values = useQueryValues(query, picking);
+  const rights = useRights(query.table);
+  const [showsFilters, setShowsFilters] = useRemembered<'yes' | 'no'>(`filters ${query.id}`, 'yes');
+  // On a phone the filters cover the rows: there they open when they are asked for.
+  const [opensFilters, setOpensFilters] = useState(false);
+  const isFiltersShown = isNarrow ? opensFilters : showsFilters === 'yes';
+  const toggleFilters = (): void => (isNarrow ? setOpensFilters(!opensFilters) : setShowsFilters(isFiltersShown ? 'no' : 'yes'));
+  const columns = count.data?.columns ?? [];
+  const found = count.data?.found ?? null;
+  const isPicked = picked.search !== '' || picked.only.length > 0;
+  const isEmpty = found === 0 && !isPicked;
+  const hasFilters = values.data !== undefined && values.data.columns.length > 0;
   return (
     <div className="list-screen">
       <header className="list-head">
         <h1>{query.name}</h1>
         <span className="q" role="status">
-          {data !== undefined && `${locale().count(total)} ${total === 1 ? 'row' : 'rows'}`}
-          {data !== undefined && total > data.rows.length && `, the first ${locale().count(data.rows.length)} shown`}
-          {data?.seen === 'part' && ' · '}
-          <PartSeenNote seen={data?.seen} />
+          {found !== null && countWords(found, isPicked)}
+          {count.data?.seen === 'part' && ' · '}
+          <PartSeenNote seen={count.data?.seen} />
         </span>
         <div className="end">
-          <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
-          {rights.export && (
+          {!isEmpty && <SearchBox text={picked.search} name={query.name} onText={(search) => change({ search })} />}
+          {!isEmpty && hasFilters && (
+            <Tooltip title={isFiltersShown ? 'Hide the quick filters' : 'Show the quick filters'}>
+              <IconButton aria-label="Quick filters" aria-expanded={isFiltersShown} onClick={toggleFilters}>
+                <FunnelIcon size={18} weight={picked.only.length === 0 ? 'regular' : 'fill'} />
+              </IconButton>
+            </Tooltip>
+          )}
+          {!isEmpty && rights.export && (
             <SaveMenu
               files={() =>
                 exportFormatNames.map((format) => ({
                   word: exportFormats[format].word,
-                  file: { route: 'exportQuery', params: { app: app.id, query: id }, query: { format }, name: `${query.name}.${format}`, rows: total },
+                  file: {
+                    route: 'exportQuery',
+                    params: { app: app.id, query: query.id },
+                    query: { format, ...askedRows(picked) },
+                    name: `${query.name}.${format}`,
+                    ...(found === null ? {} : { rows: found }),
+                  },
                 }))
               }
             />
           )}
+          <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
+          {app.role === 'builder' && !isNarrow && (
+            <Tooltip title="Design this query">
+              <IconButton component={Link} to={`/workshop/${app.id}/queries/${query.id}`} aria-label="Design this query">
+                <PencilRulerIcon size={18} />
+              </IconButton>
+            </Tooltip>
+          )}
         </div>
       </header>
       {query.description !== '' && <p className="q query-says">{query.description}</p>}
-      {answer.isError && <Note kind="bad">{messageOf(answer.error)}</Note>}
-      {answer.isPending && <Waiting />}
-      {data !== undefined && data.rows.length === 0 && <Empty title="No records match this query." />}
-      {data !== undefined && data.rows.length > 0 && (
-        <div className="result-scroll" tabIndex={0} role="group" aria-label={`Rows of ${query.name}`}>
-          <ResultRows result={data} table={query.table} order={query.order[0]} />
-        </div>
+      {count.isError && <Note kind="bad">{messageOf(count.error)}</Note>}
+      {isEmpty ? (
+        <Empty title="No records match this query." />
+      ) : (
+        <>
+          <PickedBy query={query} columns={columns} {...picking} />
+          <div className={hasFilters && isFiltersShown ? 'list-body with-filters' : 'list-body'}>
+            {hasFilters && isFiltersShown && <QueryFilters query={query} columns={columns} {...picking} />}
+            <div className="list-rows">
+              {found === 0 ? (
+                <Empty
+                  title={picked.search === '' ? 'No row fits these filters.' : 'No row contains these words.'}
+                  action={
+                    <Button variant="outlined" onClick={() => change({ search: '', only: [] })}>
+                      Show all rows
+                    </Button>
+                  }
+                >
+                  {picked.search === '' ? 'Choose other values to see rows again.' : 'Search looks at the words and numbers in the columns.'}
+                </Empty>
+              ) : isNarrow ? (
+                <ResultLines query={query} picked={picked} />
+              ) : (
+                <ResultGrid query={query} found={found} {...picking} />
+              )}
+            </div>
+          </div>
+        </>
       )}
     </div>
   );
+}
+
+function countWords(found: number, isPicked: boolean): string {
+  const words = isPicked ? `${locale().count(found)} found` : `${locale().count(found)} ${found === 1 ? 'row' : 'rows'}`;
+  return found > mostRowsRead ? `${words}, the first ${locale().count(mostRowsRead)} listed` : words;
 }
