@@ -119,7 +119,7 @@ test('leaving unsaved work asks; saving keeps it, and undo undoes it', async () 
 test('the answer is at the Desk, and its records are one press away', async () => {
   await page.getByRole('link', { name: 'On the Desk' }).click();
   await page.getByRole('heading', { name: 'Visits by apiary', level: 1 }).waitFor();
-  const answer = page.getByRole('group', { name: 'Rows of Visits by apiary' });
+  const answer = page.getByRole('grid', { name: 'Rows of Visits by apiary' });
   const apiary = await answer.getByRole('link').first().innerText();
   await answer.getByRole('link').first().click();
   await page.getByRole('heading', { name: apiary, level: 1 }).waitFor();

@@ -1,0 +1,115 @@
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { Page } from 'playwright-core';
+import { barriersOf, openDemo, rowOf, signIn, type House } from './browser.js';
+import { demoPassword } from '../../scripts/demo.js';
+
+/** The page of a query at the Desk. */
+let house: House;
+let app: string;
+let page: Page;
+const name = 'Hives not seen lately';
+
+beforeAll(async () => {
+  ({ house, app, page } = await openDemo());
+  await page.goto(`/desk/${app}/q/unseen_hives`);
+});
+afterAll(() => house.close());
+
+const grid = () => page.getByRole('grid', { name: `Rows of ${name}` });
+const status = () => page.getByRole('status').filter({ hasText: /rows|found/u });
+const column = async (at: number): Promise<readonly string[]> => grid().locator(`[role=gridcell][aria-colindex="${at}"]`).allInnerTexts();
+const filters = () => page.getByRole('complementary', { name: 'Quick filters' });
+
+test('is narrowed by the values of its columns, and each filter is removed by a press', async () => {
+  await grid().getByRole('link').first().waitFor();
+  const all = Number(/^\d+/u.exec(await status().innerText())?.[0]);
+  expect(await column(2)).toHaveLength(all);
+  const keeper = filters()
+    .getByRole('region', { name: 'Keeper' })
+    .getByRole('button', { name: /Wystan Quill/u });
+  const counted = Number(/\d+$/u.exec(await keeper.innerText())?.[0]);
+  await keeper.click();
+  await status()
+    .filter({ hasText: `${counted} found` })
+    .waitFor();
+  await expect.poll(() => column(4)).toEqual(Array<string>(counted).fill('Wystan Quill'));
+  // The other values of the same column can still be chosen.
+  await filters()
+    .getByRole('button', { name: /Jorun Vasse/u })
+    .click();
+  await page.getByRole('button', { name: 'Remove the filter Keeper: Wystan Quill or Jorun Vasse' }).waitFor();
+  await page.reload();
+  await page.getByRole('button', { name: 'Remove the filter Keeper: Wystan Quill or Jorun Vasse' }).click();
+  await status()
+    .filter({ hasText: `${all} rows` })
+    .waitFor();
+});
+
+test('is sorted by a column, searched, and is as it was after one of its records was opened', async () => {
+  await grid().getByRole('columnheader', { name: 'Hive' }).click();
+  const codes = async () => [...(await column(2))];
+  await expect.poll(async () => (await codes()).join()).toBe([...(await codes())].sort().join());
+  await grid().getByRole('columnheader', { name: 'Hive' }).click();
+  await grid().locator('[aria-sort=descending]').waitFor();
+  await expect.poll(async () => (await codes()).join()).toBe([...(await codes())].sort().reverse().join());
+  await page.getByRole('searchbox', { name: `Search ${name}` }).fill('sallow');
+  await status().filter({ hasText: 'found' }).waitFor();
+  await expect.poll(async () => new Set(await column(3))).toEqual(new Set(['Sallowmoor']));
+  const [first = ''] = await codes();
+  await grid()
+    .getByRole('link', { name: /Open record/u })
+    .first()
+    .click();
+  await page.getByRole('heading', { name: first, level: 1 }).waitFor();
+  await page.goBack();
+  await expect.poll(async () => (await codes())[0]).toBe(first);
+  expect(await page.getByRole('searchbox', { name: `Search ${name}` }).inputValue()).toBe('sallow');
+  await page.getByRole('searchbox', { name: `Search ${name}` }).fill('no such hive');
+  await page.getByText('No row contains these words.').waitFor();
+  await page.getByRole('button', { name: 'Show all rows' }).click();
+  await grid().locator('[aria-sort=descending]').waitFor();
+});
+
+test('is walked with the keyboard, and leads to the records in its cells', async () => {
+  await grid().locator('[role=gridcell][aria-colindex="2"]').first().click();
+  const [before = ''] = await column(2);
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  const apiary = await grid().locator('[role=gridcell][aria-colindex="3"]').first().innerText();
+  await page.getByRole('heading', { name: apiary, level: 1 }).waitFor();
+  await page.goBack();
+  await expect.poll(async () => (await column(2))[0]).toBe(before);
+});
+
+test('shows within two seconds what someone else has saved', async () => {
+  const [code = ''] = await column(2);
+  const { id = '' } = await rowOf(house, app, `SELECT id FROM hives WHERE code = '${code}'`);
+  const { page: other } = await house.open();
+  await signIn(other, 'jorun.vasse@quillmoor.example', demoPassword);
+  await other.goto(`/desk/${app}/hives/${id}`);
+  await other.getByRole('textbox', { name: 'Code' }).fill(`${code}-X`);
+  await other.getByRole('button', { name: 'Save', exact: true }).click();
+  await other.getByRole('heading', { name: `${code}-X`, level: 1 }).waitFor();
+  const since = Date.now();
+  await grid().getByText(`${code}-X`, { exact: true }).waitFor();
+  expect(Date.now() - since).toBeLessThan(2000);
+});
+
+test('is lines on a phone, with the filters behind a button', async () => {
+  const { page: phone } = await house.open({ width: 390, height: 844 });
+  await signIn(phone, 'wystan.quill@quillmoor.example', demoPassword);
+  await phone.goto(`/desk/${app}/q/unseen_hives`);
+  await phone.getByRole('listitem').filter({ hasText: 'Apiary: Sallowmoor' }).first().waitFor();
+  await phone.getByText('Counts only what you can see').waitFor();
+  expect(await phone.getByRole('complementary', { name: 'Quick filters' }).count()).toBe(0);
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth <= document.documentElement.clientWidth)).toBe(true);
+  const line = phone.getByRole('listitem').filter({ hasText: 'Apiary: Sallowmoor' }).first();
+  const code = await line.locator('b').innerText();
+  await line.getByRole('link').click();
+  await phone.getByRole('heading', { name: code, level: 1 }).waitFor();
+});
+
+test('has no fault that a machine can find', async () => {
+  expect(await barriersOf(page)).toEqual([]);
+  expect(house.faults).toEqual([]);
+});
