@@ -221,7 +221,7 @@ export {
   type PickableValue,
   type RowsRead,
 } from './query/result.js';
-export { ColumnNarrowing, isPicked, mostPickedValues, type PickedRows } from './query/picked-rows.js';
+export { ColumnNarrowing, everyRow, mostPickedValues, type PickedRows } from './query/picked-rows.js';
 export {
   canTotal,
   isDrawn,

@@ -2,7 +2,9 @@ import {
   applyChanges,
   asBuilder,
   compilePage,
+  compilePickable,
   compileResult,
+  everyRow,
   queryOf,
   readQuery,
   restrict,
@@ -24,7 +26,7 @@ export async function benchQueries(bench: Bench): Promise<Line[]> {
   await fill(bench, schema, rows);
   await bench.client.query(`VACUUM ANALYZE "${schema}".visits`);
   const design = (app as OpenApp & { design: AppDesign }).design;
-  return [...(await summedUp(bench, design, schema)), ...(await restricted(bench, design, schema))];
+  return [...(await summedUp(bench, design, schema)), ...(await picked(bench, design, schema)), ...(await restricted(bench, design, schema))];
 }
 
 const column = (id: string, expression: string, summary: SavedQuery['columns'][number]['summary'] = null) => ({
@@ -85,6 +87,48 @@ async function summedUp(bench: Bench, design: AppDesign, schema: string): Promis
       budget: '≤ 1.1, same plan',
       also: steps.endsWith(their) ? 'same plan below the numbering of the rows' : `plans differ: ${our} / ${their}`,
     });
+  }
+  return lines;
+}
+
+/** Rows of a query as someone goes through them at the Desk. */
+async function picked(bench: Bench, design: AppDesign, schema: string): Promise<Line[]> {
+  const columns = [
+    column('c_code', 'Code'),
+    column('c_place', 'Place'),
+    column('c_stores', 'Stores'),
+    column('c_queen', 'Queen'),
+    column('c_amount', 'Amount'),
+  ];
+  const order = [{ column: 'c_code', direction: 'up' as const }];
+  const read = readQuery({ id: 'q_bench', name: 'Bench', description: '', section: '', table: 'visits', limit: null, condition: '', columns, order }, design);
+  if (!read.ok) throw new Error(read.problems[0]?.message);
+  const source = [restrict(read.asked, design, builder, Date.now()), design, schema] as const;
+  const from = `FROM "${schema}".visits`;
+  const low = { search: '', narrowed: [{ column: 'c_stores', values: ['Low'] }] };
+  const asked = [
+    {
+      what: 'the first 100 of 1,000,000 rows of a query, picked by a value',
+      ours: compileResult(source, { limit: 100, picked: low }),
+      sql: `SELECT id, code, place, stores, queen, amount ${from} WHERE stores = 'low' ORDER BY code, id LIMIT 100`,
+    },
+    {
+      what: '100 rows of a query after 9,900 others',
+      ours: compileResult(source, { limit: 100, skip: 9900 }),
+      sql: `SELECT id, code, place, stores, queen, amount ${from} ORDER BY code, id LIMIT 100 OFFSET 9900`,
+    },
+    {
+      what: 'by which values 1,000,000 rows of a query can be picked',
+      ours: compilePickable(source, everyRow),
+      sql: ['code', 'place', 'stores', 'queen']
+        .map((name) => `(SELECT ${name}::text, count(*) ${from} GROUP BY 1 ORDER BY 2 DESC LIMIT 13)`)
+        .join(' UNION ALL '),
+    },
+  ];
+  const lines: Line[] = [];
+  for (const { what, ours, sql } of asked) {
+    const [a, b] = await compare(bench, ours, { text: sql, params: [] });
+    lines.push({ what, ours: `${a.toFixed(1)} ms`, theirs: `the SELECT by hand ${b.toFixed(1)} ms`, ratio: a / b, budget: 'recorded', also: '' });
   }
   return lines;
 }

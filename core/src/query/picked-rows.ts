@@ -13,8 +13,6 @@ export interface PickedRows {
   readonly narrowed: readonly ColumnNarrowing[];
 }
 export const everyRow: PickedRows = { search: '', narrowed: [] };
-/** Whether any rows can be left out. */
-export const isPicked = ({ search, narrowed }: PickedRows): boolean => search.trim() !== '' || narrowed.length > 0;
 
 /** The types whose values can be picked by: few different ones, each of many rows. */
 export const pickedTypes: ReadonlySet<string> = new Set(['record', 'choice', 'boolean', 'string']);

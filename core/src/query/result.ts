@@ -204,19 +204,24 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     const most = mostPickedValues + 1;
     const counted = asked.flatMap((column, i) => {
       const sql = columns[i];
-      if (sql === undefined || !pickedTypes.has(shownType(column).kind)) return [];
-      const value = `to_jsonb(${sql.shown})`;
-      const different = `SELECT count(*)::float8 AS different FROM (SELECT FROM asked AS r GROUP BY ${value} LIMIT ${most}) AS v`;
-      const values = `SELECT ${value} AS value, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT ${most}`;
+      const { kind } = shownType(column);
+      if (sql === undefined || !pickedTypes.has(kind)) return [];
+      const shared = (sql.groups.length === 0 ? [`c${i}`] : sql.groups).map((name) => `r.${name}`).join(', ');
+      const different = (rows: string): string => `(SELECT count(*)::float8 FROM (SELECT FROM ${rows} AS r GROUP BY ${shared} LIMIT ${most}) AS v)`;
+      // Texts that are all different are most often so in their first rows: then the others need not be looked at.
+      const few = different(`(SELECT * FROM asked LIMIT ${mostSampled})`);
+      const all = kind === 'string' ? `CASE WHEN ${few} < ${most} THEN ${different('asked')} ELSE ${most} END` : different('asked');
+      const asksFor = kind === 'string' ? ` WHERE d.different < ${most}` : '';
+      const grouped = `SELECT ${shared}, count(*)::float8 AS count FROM asked AS r${this.picks(picked, columns, column.id)} GROUP BY ${shared} ORDER BY count DESC, ${shared} LIMIT ${most}`;
+      const values = `SELECT to_jsonb(${sql.shown}) AS value, r.count FROM (${grouped}) AS r${asksFor}`;
       const id = this.sql.param(column.id, 'text');
-      const rows = '(SELECT count(*)::float8 FROM asked) AS rows';
       return [
-        `(SELECT ${id} AS column, g.value, g.count, d.different, ${rows} FROM (${different}) AS d LEFT JOIN (${values}) AS g ON true ORDER BY g.count DESC, g.value)`,
+        `(SELECT ${id} AS column, g.value, g.count, d.different, t.rows FROM total AS t CROSS JOIN (SELECT ${all} AS different) AS d LEFT JOIN LATERAL (${values}) AS g ON true ORDER BY g.count DESC, g.value)`,
       ];
     });
     // A query without any such column gives no rows.
     if (counted.length === 0) return this.sql.done('SELECT WHERE false');
-    return this.sql.done(`WITH asked AS MATERIALIZED (${text}) ${counted.join(' UNION ALL ')}`);
+    return this.sql.done(`WITH asked AS MATERIALIZED (${text}), total AS (SELECT count(*)::float8 AS rows FROM asked) ${counted.join(' UNION ALL ')}`);
   }
 
   private total(id: string, summary: Summary): string {
@@ -255,6 +260,9 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
     return this.sql.done(`SELECT ARRAY[${['count(*)::float8', ...counts, result].join(', ')}] AS counts ${from}`);
   }
 }
+
+// So many rows tell whether there are more different texts than are offered.
+const mostSampled = 1000;
 
 const shortened = (text: string, longest: number): string => `CASE WHEN length(${text}) > ${longest} THEN left(${text}, ${longest}) || '…' ELSE ${text} END`;
 
