@@ -141,5 +141,13 @@ describe('a file of records', () => {
   test('of a query holds its rows, of the records that may be exported', async () => {
     expect(await file('ada', contract.exportQuery)).toEqual(['Stores,Rent', 'Low,1.5', 'Full,']);
     expect(await file('takes', contract.exportQuery)).toEqual(['Stores,Rent', 'Low,1.5']);
+    const paper = async (name: string, query: Readonly<Record<string, string>> = {}): Promise<string> =>
+      (await textsOf((await who(name).download(contract.printQuery, { app: app.id, query: 'q_rents' }, query)).bytes)).join();
+    const words = (text: string) => text.match(/Low|Full|1\.5/gu);
+    expect(words(await paper('ada'))).toEqual(['Low', '1.5', 'Full']);
+    expect(words(await paper('ada', { sort: 'c_stores', direction: 'down' }))).toEqual(['Full', 'Low', '1.5']);
+    expect(words(await paper('ada', { search: 'full' }))).toEqual(['Full']);
+    expect(words(await paper('takes'))).toEqual(['Low', '1.5']);
+    expect((await who('looks').refused(contract.printQuery, { params: { app: app.id, query: 'q_rents' } })).status).toBe(403);
   });
 });

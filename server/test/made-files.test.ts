@@ -101,6 +101,7 @@ describe('files that are made in the background', () => {
     ['a list as JSON', list('json')],
     ['a list on paper', { route: 'printRecords', params: { table: 'hives' }, query: { columns: '["h_code"]' } }],
     ['a query', { route: 'exportQuery', params: { query: 'q_codes' }, query: { format: 'csv' } }],
+    ['a query on paper', { route: 'printQuery', params: { query: 'q_codes' }, query: { search: 'H-1' } }],
     ['a report', { route: 'printReport', params: { report: 'rep_codes' } }],
   ])('%s has in it what it has when one waits for it', async (_, asked) => {
     const file = await made(ada, app, asked);

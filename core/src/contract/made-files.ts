@@ -2,13 +2,13 @@
 import { z } from 'zod';
 import { appParams } from './apps.js';
 import { nothingAsked } from './people.js';
-import { exportQuery } from './queries.js';
+import { exportQuery, printQuery } from './queries.js';
 import { exportRecords, printRecords } from './records.js';
 import { printReport } from './reports.js';
 import { route } from './route.js';
 
 /** The routes that answer with a file. Each of them can be asked for in the background as well. */
-export const fileRoutes = { exportRecords, printRecords, exportQuery, printReport };
+export const fileRoutes = { exportRecords, printRecords, exportQuery, printQuery, printReport };
 export type FileRouteName = keyof typeof fileRoutes;
 export const fileRouteNames = Object.keys(fileRoutes) as [FileRouteName, ...FileRouteName[]];
 

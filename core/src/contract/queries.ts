@@ -92,6 +92,17 @@ export const exportQuery = route({
   body: nothingAsked,
   answer: z.unknown(),
 });
+/** The same on paper, as a PDF. */
+export const printQuery = route({
+  method: 'GET',
+  path: '/api/apps/:app/queries/:query/pdf',
+  access: 'member',
+  heavy: true,
+  params: appParams.extend({ query: Id }),
+  query: RowsPicked,
+  body: nothingAsked,
+  answer: z.unknown(),
+});
 /** What a query gives while it is still being written. */
 export const tryQuery = route({
   method: 'POST',

@@ -3,12 +3,13 @@ import type { fileRoutes, FileRouteName } from '@bibliona/core';
 import type { FileMaker } from '../export/file.js';
 import { exportQuery } from '../queries/export.js';
 import { exportRecords } from '../records/export.js';
-import { printRecords, printReport } from '../reports/print.js';
+import { printQuery, printRecords, printReport } from '../reports/print.js';
 
 const fileMakers: { readonly [Name in FileRouteName]: FileMaker<(typeof fileRoutes)[Name]> } = {
   exportRecords,
   printRecords,
   exportQuery,
+  printQuery,
   printReport,
 };
 

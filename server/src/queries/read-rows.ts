@@ -2,6 +2,7 @@
 import {
   compilePaper,
   compileTotals,
+  everyRow,
   isDrawn,
   questionOf,
   restrict,
@@ -9,6 +10,7 @@ import {
   type AskedQuery,
   type AskedTotal,
   type PartSeen,
+  type PickedRows,
   type Person,
   type QueryOrder,
   type QueryResult,
@@ -33,6 +35,8 @@ export interface AskedRows {
   readonly arranged: readonly QueryOrder[];
   readonly totals: readonly AskedTotal[];
   readonly limit: number;
+  /** Rows are left out and counted as they are picked; absent: all are read. */
+  readonly picked?: PickedRows;
 }
 
 export interface Rows {
@@ -64,13 +68,13 @@ export async function readPaper(
   app: OpenedApp,
   restricted: RestrictedQuery<AskedQuery>,
   named: Parameters<typeof columnsOf>[0],
-  { limit, arranged, totals }: Omit<AskedRows, 'source'>,
+  { limit, arranged, totals, picked = everyRow }: Omit<AskedRows, 'source'>,
 ): Promise<Omit<Rows, 'seen'>> {
   const asked = restricted.query;
   const source = [restricted, app.design, app.schema] as const;
   return atOneMoment(database, async (runner) => {
-    const rows = await run<QueryResult['rows'][number]>(runner, compilePaper(source, { limit, arranged, longest: longestPrinted }));
-    const [counted] = await run<Rows['counted']>(runner, compileTotals(source, totals));
+    const rows = await run<QueryResult['rows'][number]>(runner, compilePaper(source, { limit, arranged, picked, longest: longestPrinted }));
+    const [counted] = await run<Rows['counted']>(runner, compileTotals(source, totals, picked));
     const columns = columnsOf(named, asked).map((column, i) => ({ ...column, drawn: drawnIn(asked.columns[i]) }));
     return { columns, rows: [...rows], counted: counted ?? { count: 0, totals: [] } };
   });

@@ -1,11 +1,12 @@
-/** Reports and lists as PDF. */
+/** Reports, lists and queries as PDF. */
 import { rightsOf, type contract } from '@bibliona/core';
 import { fileNamed, type FileInTheMaking, type FileMaker, type Watch } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
 import { RecordReader } from '../records/read.js';
 import { breathing } from '../http/breathing.js';
 import { drawPages, openPdf } from './draw-pdf.js';
-import { layOutRecords, layOutReport, savedReport, type LaidOut } from './reports.js';
+import { pickedOf, savedQuery } from '../queries/read-query.js';
+import { layOutQuery, layOutRecords, layOutReport, savedReport, type LaidOut } from './reports.js';
 
 /** The first pages can be read while the last are drawn; when nobody reads any longer, the drawing ends. */
 function pdfFile(app: OpenedApp, name: string, { pages, paper }: Pick<LaidOut, 'pages' | 'paper'>, watch: Watch | undefined): FileInTheMaking {
@@ -30,4 +31,10 @@ export const printRecords: FileMaker<typeof contract.printRecords> = async (data
   const fields = (query.columns ?? list.columns).flatMap((id) => table.fields.filter((field) => field.id === id && !hidden.includes(id)));
   const picked = reader.selected(table, query, query.only);
   return pdfFile(app, list.name, await layOutRecords(database, app, person, { list, table, picked, fields }), watch);
+};
+
+/** @throws Refusal not_found, forbidden, invalid, too_large */
+export const printQuery: FileMaker<typeof contract.printQuery> = async (database, who, { params, query: picked }, watch) => {
+  const query = savedQuery(who, params.query);
+  return pdfFile(who.app, query.name, await layOutQuery(database, who.app, who.person, query, pickedOf(picked)), watch);
 };

@@ -11,6 +11,7 @@ import {
   restrictForExport,
   rowsOnPaper,
   totalsOnPaper,
+  type AskedQuery,
   type Field,
   type List,
   type Paper,
@@ -18,13 +19,17 @@ import {
   type Report,
   type ReportPage,
   type ReportProof,
+  type ResultColumn,
+  type SavedQuery,
+  type Summary,
   type Table,
 } from '@bibliona/core';
 import type { DataSource } from 'typeorm';
 import { Refusal } from '../http/refusal.js';
 import { mustExport } from '../export/file.js';
 import type { OpenedApp } from '../http/serve.js';
-import { readPaper, readRows, type Rows } from '../queries/read-rows.js';
+import { askedOf, columnsOf } from '../queries/read-query.js';
+import { readPaper, readRows, type AskedRows, type Rows } from '../queries/read-rows.js';
 import type { Picking } from '../records/read.js';
 import { breathing } from '../http/breathing.js';
 import { hasSigns, measure } from './fonts.js';
@@ -88,31 +93,84 @@ export async function layOutRecords(
   const asked = onPaper(app.design, picked, table, fields);
   const printed = fields.filter((field) => asked.columns.some((column) => column.id === field.id));
   if (printed.length === 0) throw new Refusal('invalid', 'None of these columns has words to print. Show another column first.');
-  const totalOf = (field: Field) => (list.sums.includes(field.id) ? ('sum' as const) : null);
-  const report: Report = {
+  return layOutColumns(database, app, person, {
     id: list.id,
     name: list.name,
+    kind: 'list',
+    columns: printed.map((field) => ({
+      id: field.id,
+      name: field.name,
+      digits: kindOf(field).digits(field),
+      share: shareOf(field),
+      total: list.sums.includes(field.id) ? 'sum' : null,
+    })),
+    asked,
+    read: { arranged: asked.order },
+  });
+}
+
+/**
+ * Rows of a query on paper, as someone has picked them and as far as they can export what they are made of.
+ * @throws Refusal forbidden, invalid, too_large
+ */
+export async function layOutQuery(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  query: SavedQuery,
+  read: Pick<AskedRows, 'arranged' | 'picked'>,
+): Promise<Omit<LaidOut, 'rows'>> {
+  const table = app.design.tables.find((each) => each.id === query.table);
+  if (table === undefined || query.columns.length === 0) throw new Refusal('invalid', 'This query shows no columns yet.');
+  mustExport(app, person, table);
+  const asked = askedOf(query, app);
+  const columns = columnsOf(query, asked).map(({ id, name, type, digits }) => ({
+    id,
+    name,
+    digits,
+    share: type === 'string' || type === 'record' ? 12 : 8,
+    total: null,
+  }));
+  return layOutColumns(database, app, person, { id: query.id, name: query.name, kind: 'query', columns, asked, read });
+}
+
+/** Rows in columns, one below the other. */
+async function layOutColumns(
+  database: DataSource,
+  app: OpenedApp,
+  person: Person,
+  wanted: {
+    readonly id: string;
+    readonly name: string;
+    readonly kind: 'list' | 'query';
+    readonly columns: readonly (Pick<ResultColumn, 'id' | 'name' | 'digits'> & { readonly share: number; readonly total: Summary | null })[];
+    readonly asked: AskedQuery;
+    readonly read: Pick<AskedRows, 'arranged' | 'picked'>;
+  },
+): Promise<Omit<LaidOut, 'rows'>> {
+  const { id, name, kind, columns, asked, read } = wanted;
+  const report: Report = {
+    id,
+    name,
     description: '',
     section: '',
-    source: { kind: 'table', table: table.id, condition: '', columns: [] },
-    fields: printed.map((field) => ({ column: field.id, share: shareOf(field), wraps: true, total: totalOf(field) })),
+    source: { kind: 'table', table: asked.table, condition: '', columns: [] },
+    fields: columns.map((column) => ({ column: column.id, share: column.share, wraps: true, total: column.total })),
     groups: [],
     order: [],
     arrangement: 'columns',
-    paper: { size: 'a4', turned: printed.length > mostUpright },
+    paper: { size: 'a4', turned: columns.length > mostUpright },
   };
-  const rows = await readPaper(
-    database,
-    app,
-    restrictForExport(asked, app.design, person, Date.now()),
-    { columns: printed.map((field) => ({ name: field.name, digits: kindOf(field).digits(field) })) },
-    { limit: mostRows + 1, arranged: asked.order, totals: totalled(report) },
-  );
+  const restricted = restrictForExport(asked, app.design, person, Date.now());
+  const rows = await readPaper(database, app, restricted, { columns }, { limit: mostRows + 1, totals: totalled(report), ...read });
   if (rows.rows.length > mostRows) {
     const locale = localeFor(app.design, person);
+    const [count, most] = [locale.count(rows.counted.count), locale.count(mostRows)];
     throw new Refusal(
       'too_large',
-      `This list has ${locale.count(rows.counted.count)} records; up to ${locale.count(mostRows)} fit on paper. Search or filter it first, or choose some of them.`,
+      kind === 'list'
+        ? `This list has ${count} records; up to ${most} fit on paper. Search or filter it first, or choose some of them.`
+        : `This query has ${count} rows; up to ${most} fit on paper. Search or filter it first.`,
     );
   }
   return onPages(app, person, report, rows);

@@ -127,6 +127,7 @@ test('queries, reports and dashboards open to whom they are in the menu of, by a
     [contract.readQuery, { query: 'q_closed' }],
     [contract.readQueryValues, { query: 'q_closed' }],
     [contract.exportQuery, { query: 'q_closed' }],
+    [contract.printQuery, { query: 'q_closed' }],
     [contract.readReport, { report: 'rep_closed' }],
     [contract.printReport, { report: 'rep_closed' }],
     [contract.readTile, { dashboard: 'da_closed', tile: 'ti_closed' }],

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { FunnelIcon, PencilRulerIcon } from '@phosphor-icons/react';
-import { contract, exportFormatNames, exportFormats, mostRowsRead, type SavedQuery } from '@bibliona/core';
+import { contract, exportFormatNames, exportFormats, mostRowsRead, type RowsPicked, type SavedQuery } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';
@@ -15,7 +15,7 @@ import { Empty } from '../../ui/Empty.js';
 import { useIsNarrow } from '../../ui/narrow.js';
 import { Note } from '../../ui/Note.js';
 import { PartSeenNote } from '../../ui/PartSeenNote.js';
-import { SaveMenu } from '../../ui/SaveMenu.js';
+import { SaveMenu, type FileChoice } from '../../ui/SaveMenu.js';
 import { Favourite } from '../Favourite.js';
 import { SearchBox } from '../list/SearchBox.js';
 import { NotHere } from '../NotHere.js';
@@ -74,22 +74,7 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
               </IconButton>
             </Tooltip>
           )}
-          {!isEmpty && rights.export && (
-            <SaveMenu
-              files={() =>
-                exportFormatNames.map((format) => ({
-                  word: exportFormats[format].word,
-                  file: {
-                    route: 'exportQuery',
-                    params: { app: app.id, query: query.id },
-                    query: { format, ...askedRows(picked) },
-                    name: `${query.name}.${format}`,
-                    ...(found === null ? {} : { rows: found }),
-                  },
-                }))
-              }
-            />
-          )}
+          {!isEmpty && rights.export && <SaveMenu files={() => filesOf(app.id, query, picked, found)} />}
           <Favourite link={{ kind: 'page', page: { kind: 'query', query: query.id } }} />
           {app.role === 'builder' && !isNarrow && (
             <Tooltip title="Design this query">
@@ -132,6 +117,19 @@ function QueryRows({ query }: { readonly query: SavedQuery }) {
       )}
     </div>
   );
+}
+
+/** The files that the rows can be saved as, as they are picked and sorted. */
+function filesOf(app: string, query: SavedQuery, picked: RowsPicked, found: number | null): readonly FileChoice[] {
+  const about = { params: { app, query: query.id }, ...(found === null ? {} : { rows: found }) };
+  const asked = { ...askedRows(picked) };
+  return [
+    ...exportFormatNames.map((format) => ({
+      word: exportFormats[format].word,
+      file: { ...about, route: 'exportQuery' as const, query: { ...asked, format }, name: `${query.name}.${format}` },
+    })),
+    { word: 'PDF, for printing', file: { ...about, route: 'printQuery', query: asked, name: `${query.name}.pdf` } },
+  ];
 }
 
 function countWords(found: number, isPicked: boolean): string {
