@@ -1,4 +1,5 @@
 /** What the access matrix asks: each way of reading, and what it has to give. */
+import { isDeepStrictEqual } from 'node:util';
 import {
   kindOf,
   asBuilder,
@@ -12,6 +13,7 @@ import {
   compileMeeting,
   compilePage,
   compilePlace,
+  compilePickable,
   compileResult,
   compileStatistics,
   compileTotals,
@@ -19,6 +21,7 @@ import {
   designFor,
   evaluate,
   everything,
+  everyRow,
   expressionsOf,
   isStored,
   letterOf,
@@ -40,6 +43,7 @@ import {
   type Feel,
   type Field,
   type Person,
+  type PickableValue,
   type SavedQuery,
   type Value,
 } from '@bibliona/core';
@@ -241,6 +245,12 @@ export class Reading {
       compileTotals(from, [{ column: first?.id ?? '', summary: 'count' }]),
     );
     expect(totals).toEqual({ count: wanted.length, totals: [String(wanted.filter((each) => each[0] !== null).length)] });
+    // The values by which it can be picked are those of these rows, and of no others.
+    const offered = await this.database.run<PickableValue>(compilePickable(from, everyRow));
+    for (const { column, value, count } of offered) {
+      const at = saved.columns.findIndex((each) => each.id === column);
+      if (count !== null) expect([column, value, count]).toEqual([column, value, wanted.filter((row) => isDeepStrictEqual(row[at], value)).length]);
+    }
     await this.behind(saved, read.asked, kept);
     const [ledger] = await this.database.run<{ counts: number[] }>(compileLedger(...from));
     expect(ledger?.counts[0]).toBe(this.visible(saved.table).length);
