@@ -15,6 +15,9 @@ import { wants } from '../feel/wants.js';
 /** Names the table of an app in its schema. */
 export const tableName = (schema: string, table: Table): string => `${ident(schema)}.${ident(table.slug)}`;
 
+/** The words of a text that is searched for, each once. */
+export const wordsOf = (text: string): readonly string[] => [...new Set(text.split(/\s+/u).filter((word) => word !== ''))];
+
 /** A text of pg's pattern language that matches `text` itself anywhere. */
 export const containing = (text: string): string => `%${startingWith(text)}`;
 /** The same for what begins with it. */
@@ -115,8 +118,7 @@ export class TableCompiler<Asked extends Question> {
       case 'ids':
         return `${alias}.id = ANY(${this.sql.param(condition.ids, 'bigint[]')})`;
       case 'search': {
-        const words = condition.text.split(/\s+/u).filter((word) => word !== '');
-        const parts = words.map((word) => this.word(word, table, alias));
+        const parts = wordsOf(condition.text).map((word) => this.word(word, table, alias));
         return parts.length === 0 ? 'true' : `(${parts.join(' AND ')})`;
       }
       default:

@@ -8,7 +8,7 @@ import type { Point } from '../fields/place.js';
 import type { SqlRecord } from '../feel/sql-value.js';
 import { ident, type Statement } from '../sql/sql.js';
 import { wordsOfCaption } from './caption-words.js';
-import { containing, startingWith, TableCompiler } from './compiler.js';
+import { containing, startingWith, TableCompiler, wordsOf } from './compiler.js';
 import type { Query } from './query.js';
 
 /** So many records that match are put in order; a text that more of them match says too little. */
@@ -36,7 +36,7 @@ class LookupCompiler extends TableCompiler<Query> {
   lookup(text: string): Statement {
     const table = tableOf(this.design, this.restricted.query.table);
     const start = captionStart(table);
-    const words = text.split(/\s+/u).filter((word) => word !== '');
+    const words = wordsOf(text);
     const isAll = words.length === 0;
     const parts = [...(start === undefined ? [] : [this.beginning(start, text.trim())]), ...(start !== undefined && isAll ? [] : [this.holding(words)])];
     const first = this.sql.param(startingWith(text.trim()));

@@ -8,7 +8,7 @@ import type { SqlRecord } from '../feel/sql-value.js';
 import { columnKind } from '../migration/columns.js';
 import type { Value } from '../fields/value.js';
 import { literal, type Statement } from '../sql/sql.js';
-import { containing, TableCompiler } from './compiler.js';
+import { containing, TableCompiler, wordsOf } from './compiler.js';
 import { everyRow, mostPickedValues, pickedTypes, type PickedRows } from './picked-rows.js';
 import type { RestrictedQuery } from './query.js';
 import { canTotal, isDrawn, isSummedUp, shownType, type AskedColumn, type AskedQuery } from './saved.js';
@@ -143,13 +143,12 @@ class ResultCompiler extends TableCompiler<AskedQuery> {
   /** The conditions of what is picked, of rows `r`. @param except a column that they leave alone */
   private picks({ search, narrowed }: PickedRows, columns: readonly ColumnSql[], except: string | null = null): string {
     const asked = this.restricted.query.columns;
-    const words = search.split(/\s+/u).filter((word) => word !== '');
     // Dates and truths are shown in the words of each person: those are not searched.
     const texts = asked.flatMap((column, i) => {
       const { kind } = shownType(column);
       return kind === 'record' ? [`r.c${i}n`] : kind === 'string' || kind === 'choice' || kind === 'number' ? [`r.c${i}::text`] : [];
     });
-    const found = words.map((word) => {
+    const found = wordsOf(search).map((word) => {
       const pattern = this.sql.param(containing(word), 'text');
       return texts.length === 0 ? 'false' : `(${texts.map((text) => `${text} ILIKE ${pattern}`).join(' OR ')})`;
     });
