@@ -137,7 +137,7 @@ describe('a dashboard', () => {
     await details().getByLabel('Target').fill('1000');
     await choose(details(), 'Judged', 'more is better');
     await sheet()
-      .getByText(`poor; goal 1000, ${1000 - Number(n)} to go`)
+      .getByText(`poor; goal 1,000, ${1000 - Number(n)} to go`)
       .waitFor();
   });
 

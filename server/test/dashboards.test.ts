@@ -96,7 +96,16 @@ describe('a dashboard', () => {
   };
 
   test('summarises in figures, exactly, over the rows that meet the condition', async () => {
-    expect(await tile(ada, 'ti_rent')).toEqual({ kind: 'figure', value: '14.5', type: 'number', digits: null, unit: null, rows: 2, seen: 'all' });
+    expect(await tile(ada, 'ti_rent')).toEqual({
+      kind: 'figure',
+      value: '14.5',
+      type: 'number',
+      digits: null,
+      unit: null,
+      isAmount: true,
+      rows: 2,
+      seen: 'all',
+    });
     expect(await tile(ada, 'ti_count')).toMatchObject({ value: '4', rows: 4 });
     expect(await tile(wren, 'ti_rent')).toMatchObject({ value: '10.5', rows: 1 });
     // It is said that this counts only a part, and nothing is counted for who sees no record.

@@ -11,7 +11,7 @@ import { fromJson, route } from './route.js';
 import { SearchText } from './selection.js';
 
 /** How numbers are shown, see `ShownNumber`. */
-export const shownNumber = { digits: z.number().nullable(), unit: Unit.nullable() };
+export const shownNumber = { digits: z.number().nullable(), unit: Unit.nullable(), isAmount: z.boolean().optional() };
 
 const ResultColumn = z.object({
   id: z.string(),

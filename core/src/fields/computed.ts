@@ -1,4 +1,5 @@
 /** Printing values that no field holds: what formulas and queries work out. */
+import type { Summary } from '../design/saved-query.js';
 import { readDuration } from '../feel/calendar.js';
 import type { Locale } from '../values/locale.js';
 import { movedPoint, roundedDigits } from '../values/numbers.js';
@@ -16,7 +17,12 @@ export interface ShownNumber {
   readonly digits: number | null;
   /** What they count; null: nothing in particular. */
   readonly unit: Unit | null;
+  /** Counted or summed up: a large one is parted by thousands, which a year is not. */
+  readonly isAmount?: boolean | undefined;
 }
+
+/** The same of a value whose type is known, and which is a number or not. */
+export type TypedNumber = ShownNumber & { readonly type: string };
 
 /** What a formula gives, by the look of it: dates, times and numbers as their fields print them, all else as it is. */
 export function printComputed(value: Value, how: ShownNumber, locale: Locale): string {
@@ -30,7 +36,7 @@ export function printComputed(value: Value, how: ShownNumber, locale: Locale): s
   return canonicalNumber.test(text) ? printRounded(text, how, locale) : text;
 }
 
-function printRounded(text: string, { digits, unit }: ShownNumber, locale: Locale): string {
+function printRounded(text: string, { digits, unit, isAmount = false }: ShownNumber, locale: Locale): string {
   if (unit !== null) {
     // A share is shown with its point two places further on.
     const [least, places] = unit === '%' ? [0, 2] : [minorDigits(unit), 0];
@@ -38,7 +44,7 @@ function printRounded(text: string, { digits, unit }: ShownNumber, locale: Local
     return locale.amount(roundedDigits(text, shown + places), unit, shown);
   }
   const rounded = roundedDigits(text, digits ?? tellingDigits(text));
-  return locale.number(rounded, digits ?? 0, rounded.includes('.') || (digits ?? 0) > 0);
+  return locale.number(rounded, digits ?? 0, isAmount || rounded.includes('.') || (digits ?? 0) > 0);
 }
 
 /**
@@ -62,10 +68,17 @@ function printLength(text: string): string {
 }
 
 /** How a number of things is shown. */
-export const countShown = { type: 'number', digits: 0, unit: null } as const;
+export const countShown = { type: 'number', digits: 0, unit: null, isAmount: true } as const;
+
+/** Whether values are amounts once they are summed up that way: the smallest of years is still a year. */
+export const givesAmount = (summary: Summary | null): boolean => summary === 'count' || summary === 'sum' || summary === 'average';
+
+/** How what a column is summed up to is shown. */
+export const totalShown = (column: TypedNumber, summary: Summary): TypedNumber =>
+  summary === 'count' ? countShown : givesAmount(summary) ? { ...column, isAmount: true } : column;
 
 /** Prints a value whose type is known: numbers and dates as their fields print them. */
-export function printTyped(how: ShownNumber & { readonly type: string }, value: Value, locale: Locale): string {
+export function printTyped(how: TypedNumber, value: Value, locale: Locale): string {
   const { type } = how;
   if (value === null) return '';
   if (typeof value === 'object') return value.caption;

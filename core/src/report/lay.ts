@@ -1,5 +1,5 @@
 /** Lays a band out: its words broken into lines, its boxes in their places, its height known. */
-import { countShown, printTyped } from '../fields/computed.js';
+import { printTyped, totalShown } from '../fields/computed.js';
 import { drawnAs } from '../fields/kinds.js';
 import type { Value } from '../fields/value.js';
 import type { Locale } from '../values/locale.js';
@@ -56,8 +56,7 @@ function words(content: Content, speaks: Speaks, isAgain: boolean, locale: Local
     }
     case 'total': {
       const total = speaks.totals?.of(content.place) ?? null;
-      const isCount = content.summary === 'count';
-      return { text: printTyped(isCount ? countShown : content.column, total, locale), total };
+      return { text: printTyped(totalShown(content.column, content.summary), total, locale), total };
     }
     case 'page':
       return plain(speaks.page === null ? '' : `Page ${locale.count(speaks.page.number)} of ${locale.count(speaks.page.of)}`);

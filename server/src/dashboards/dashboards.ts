@@ -10,6 +10,7 @@ import {
   labelOfTile,
   questionOf,
   restrict,
+  totalShown,
   type AskedQuery,
   type AskedTotal,
   type Chart,
@@ -48,14 +49,14 @@ async function answerFigure(answers: KeptAnswers, app: OpenedApp, person: Person
   const column = columnsOf(question, asked).find((each) => each.id === tile.column);
   if (column === undefined && tile.column !== null) throw gone();
   const { count, totals } = await readTotals(answers, app, person, asked, column === undefined ? [] : [{ column: column.id, summary: tile.summary }]);
-  const isCount = column === undefined || tile.summary === 'count';
-  const { type, digits, unit } = isCount ? countShown : column;
+  const { type, digits, unit, isAmount } = column === undefined ? countShown : totalShown(column, tile.summary);
   return {
     kind: 'figure',
     value: column === undefined ? String(count) : (totals[0] ?? null),
     type,
     digits,
     unit,
+    isAmount,
     rows: count,
     seen: seenOf(asked, app, person),
   };
@@ -78,7 +79,7 @@ async function answerChart(answers: KeptAnswers, app: OpenedApp, person: Person,
     const amount = cells[of] ?? null;
     return { label: cells[at] ?? null, value: typeof amount === 'string' || typeof amount === 'number' ? String(amount) : null };
   });
-  const axis = ({ name, type, digits, unit }: typeof label) => ({ name, type, digits, unit });
+  const axis = ({ name, type, digits, unit, isAmount }: typeof label) => ({ name, type, digits, unit, isAmount });
   return { kind: 'series', label: axis(label), value: axis(value), points, more: rows.length - points.length, seen: seenOf(asked, app, person) };
 }
 

@@ -5,6 +5,7 @@ import {
   compileResult,
   compileTotals,
   mostPickedValues,
+  givesAmount,
   ledgerOf,
   localeFor,
   mayOpen,
@@ -83,6 +84,7 @@ export const columnsOf = (
       table: type.kind === 'record' ? type.table : null,
       digits,
       unit: column.node === null || column.summary === 'count' ? null : unitOf(column.node),
+      ...(givesAmount(column.summary) ? { isAmount: true } : {}),
     };
   });
 

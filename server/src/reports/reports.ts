@@ -10,6 +10,7 @@ import {
   paperOf,
   restrictForExport,
   rowsOnPaper,
+  totalShown,
   totalsOnPaper,
   type AskedQuery,
   type Field,
@@ -184,10 +185,10 @@ export function proofOf(report: Report, { pages, rows }: LaidOut): ReportProof {
   const onPaper = totalsOnPaper(pages);
   const [paper, source] = [rowsOnPaper(pages), rows.counted.count];
   const sums = totalled(report).map(({ column, summary }, i) => {
-    const { name = '', type = '', digits = null, unit = null } = rows.columns.find((each) => each.id === column) ?? {};
-    const printed = summary === 'count' ? countShown : { type, digits, unit };
+    const { name, ...shown } = rows.columns.find((each) => each.id === column) ?? { name: '', type: '', digits: null, unit: null };
+    const { type, digits, unit, isAmount } = totalShown(shown, summary);
     const [here, there] = [onPaper.get(column) ?? null, rows.counted.totals[i] ?? null];
-    return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, ...printed };
+    return { says: `${summaryWords[summary]} of ${name}`, paper: here, source: there, holds: here === there, type, digits, unit, isAmount };
   });
   return {
     sums: [{ says: 'Rows', paper: String(paper), source: String(source), holds: paper === source, ...countShown }, ...sums],

@@ -1,5 +1,5 @@
 import '../../look/tiles.css';
-import { kindOf, type List, type Table } from '@bibliona/core';
+import { countShown, kindOf, type List, type Table } from '@bibliona/core';
 import { messageOf } from '../../state/api.js';
 import { useApp, type AppInHand } from '../../state/app.js';
 import { Note } from '../../ui/Note.js';
@@ -71,8 +71,8 @@ function seriesOf(app: AppInHand, table: Table, list: Pick<List, 'arrangement'>,
     label: { name: label.name, type: isByMonth(app, label) ? 'date' : typeIn(app, label), digits: null, unit: null },
     value:
       summed === undefined
-        ? { name: 'Number of records', type: 'number', digits: 0, unit: null }
-        : { name: summed.name, type: 'number', digits: kindOf(summed).digits(summed), unit: kindOf(summed).unit?.(summed) ?? null },
+        ? { name: 'Number of records', ...countShown }
+        : { name: summed.name, type: 'number', digits: kindOf(summed).digits(summed), unit: kindOf(summed).unit?.(summed) ?? null, isAmount: true },
     points: level.groups.map(({ values: [value = null], count, sums: added }): Point => ({
       label: value,
       value: summed === undefined ? String(count) : (added[at] ?? null),

@@ -1,9 +1,10 @@
-import { contract, type Field, type Selection, type Table } from '@bibliona/core';
+import { contract, countShown, printTyped, type Field, type Selection, type Table } from '@bibliona/core';
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { call } from '../../state/api.js';
 import { useApp } from '../../state/app.js';
 import { useAskedAs } from '../../state/asked-as.js';
 import { keys } from '../../state/keys.js';
+import { locale } from '../../state/locale.js';
 import { asked } from './selection.js';
 import { shownIn } from './shown.js';
 
@@ -20,7 +21,11 @@ export function useGroups(table: Table, selection: Selection, by: readonly strin
   });
 }
 
-export const shownSum = (field: Field, sum: string): string => shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
+/** A sum as its field prints it; a large one is parted by thousands, also where the numbers themselves are not. */
+export function shownSum(field: Field, sum: string): string {
+  const text = shownIn(field, { id: 0, rev: 0, values: { [field.id]: sum } });
+  return text === sum ? printTyped({ ...countShown, digits: null }, sum, locale()) : text;
+}
 
 /** The sums of a list over all its records, as texts, by the field. */
 export function useSums(table: Table, selection: Selection, isWanted: boolean): ReadonlyMap<Field, string> {
