@@ -257,6 +257,38 @@ test('rows are moved by keys and with the pointer where the builder chose a numb
   await page.mouse.up();
   const moved = [others.at(-1) ?? '', second, first, ...others.slice(0, -1)];
   await expect.poll(shown).toEqual(moved);
+  // In a low window the last row is out of sight: it comes when the pointer is held at the edge. Escape leaves all as it was.
+  const heldAtTheEdge = async (): Promise<void> => {
+    const edge = await rows.evaluate((element) => {
+      let around = element.parentElement;
+      while (around !== null && !/auto|scroll/u.test(getComputedStyle(around).overflowY)) around = around.parentElement;
+      return Math.min(around?.getBoundingClientRect().bottom ?? innerHeight, innerHeight);
+    });
+    const lastRow = rows.locator('tbody tr').last();
+    const bottom = async (): Promise<number> => ((box) => (box === null ? Number.POSITIVE_INFINITY : box.y + box.height))(await lastRow.boundingBox());
+    expect(await bottom()).toBeGreaterThan(edge);
+    await grip(1).hover();
+    await page.mouse.down();
+    await page.mouse.move(300, edge - 6, { steps: 4 });
+    await expect.poll(bottom).toBeLessThan(edge);
+    await lastRow.hover();
+  };
+  await page.setViewportSize({ width: 1280, height: 340 });
+  await grip(1).evaluate((element) => element.scrollIntoView({ block: 'center' }));
+  await heldAtTheEdge();
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  expect(await shown()).toEqual(moved);
+  await grip(1).evaluate((element) => element.scrollIntoView({ block: 'center' }));
+  await heldAtTheEdge();
+  await page.mouse.up();
+  await expect.poll(shown).toEqual([...moved.slice(1), moved[0]]);
+  await page.setViewportSize({ width: 1280, height: 800 });
+  await grip(last).hover();
+  await page.mouse.down();
+  await grip(1).hover();
+  await page.mouse.up();
+  await expect.poll(shown).toEqual(moved);
   // A new row comes after all others.
   await rows.getByRole('button', { name: 'Add a row to Hives' }).click();
   await rows.getByRole('textbox', { name: 'Code' }).fill('H-last');

@@ -1,14 +1,20 @@
 import IconButton from '@mui/material/IconButton';
 import { DotsSixVerticalIcon } from '@phosphor-icons/react';
 import type { PointerEvent } from 'react';
+import { scrollAtEdges } from '../../ui/edge-scroll.js';
 
-/** Moves a row of a table among the others: dragged, or by the arrow keys. Rows are found by their `data-index`. */
+/**
+ * Moves a row of a table among the others: dragged, or by the arrow keys. Rows are found by their `data-index`; those that are not in
+ * sight come as the pointer nears an edge.
+ */
 export function RowGrip({ index, label, onMove }: { readonly index: number; readonly label: string; readonly onMove: (to: number) => void }) {
   const drag = (event: PointerEvent<HTMLElement>): void => {
     if (event.button !== 0) return;
     const body = event.currentTarget.closest('tbody');
-    const over = ({ clientX, clientY }: globalThis.PointerEvent): HTMLElement | null => {
-      const row = document.elementFromPoint(clientX, clientY)?.closest<HTMLElement>('tr[data-index]') ?? null;
+    let pointer: { readonly x: number; readonly y: number } | null = null;
+    const under = (): HTMLElement | null => {
+      if (pointer === null) return null;
+      const row = document.elementFromPoint(pointer.x, pointer.y)?.closest<HTMLElement>('tr[data-index]') ?? null;
       return row !== null && body?.contains(row) === true ? row : null;
     };
     let target: HTMLElement | null = null;
@@ -19,7 +25,21 @@ export function RowGrip({ index, label, onMove }: { readonly index: number; read
     };
     const end = new AbortController();
     const { signal } = end;
-    window.addEventListener('pointermove', (at) => mark(over(at)), { signal });
+    window.addEventListener(
+      'pointermove',
+      ({ clientX: x, clientY: y }) => {
+        pointer = { x, y };
+        mark(under());
+      },
+      { signal },
+    );
+    if (body !== null)
+      scrollAtEdges(
+        body,
+        () => pointer,
+        () => mark(under()),
+        signal,
+      );
     window.addEventListener(
       'pointerup',
       () => {
@@ -30,7 +50,15 @@ export function RowGrip({ index, label, onMove }: { readonly index: number; read
       },
       { signal },
     );
-    for (const given of ['pointercancel', 'blur'] as const) window.addEventListener(given, () => (mark(null), end.abort()), { signal });
+    const cancel = (): void => (mark(null), end.abort());
+    for (const given of ['pointercancel', 'blur'] as const) window.addEventListener(given, cancel, { signal });
+    const onKey = (pressed: KeyboardEvent): void => {
+      if (pressed.key !== 'Escape') return;
+      // It ends the drag, and leaves open what the rows are in.
+      pressed.stopPropagation();
+      cancel();
+    };
+    window.addEventListener('keydown', onKey, { signal, capture: true });
   };
   return (
     <IconButton
